@@ -1,0 +1,50 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Bench;
+
+/// <summary>The exact pin, bus and supply plan of one node.</summary>
+/// <param name="Complete">True when every part is served; else <paramref name="Findings"/> names the conflict and the rest is planned.</param>
+/// <param name="Wires">In soldering order: ground, supply, buses, single signals.</param>
+/// <param name="Moves">Soldered wires that the plan takes off their pin.</param>
+/// <param name="Cost">What the plan minimises, in order.</param>
+public sealed record BenchPlan(
+    string Node, bool Complete, IReadOnlyList<PlannedWire> Wires, IReadOnlyList<PlannedPart> Parts, IReadOnlyList<PlannedBus> Buses,
+    IReadOnlyList<SupportComponent> Components, IReadOnlyList<RailLoad> Rails, IReadOnlyList<WireMove> Moves, PlanCost Cost, IReadOnlyList<LoadProfile> Loads,
+    IReadOnlyList<Finding> Findings)
+{
+    /// <summary>The wire of a line of a part, or null.</summary>
+    public PlannedWire? Wire(string part, string line) => Wires.FirstOrDefault(w => w.Part == part && w.Line == line);
+}
+
+public enum WireKind { Ground, Supply, Bus, Signal }
+
+/// <summary>One wire to cut and solder.</summary>
+/// <param name="Pin">Board pin id; null when it joins another wire at a splice or a support component only.</param>
+/// <param name="Colour">Insulation colour.</param>
+/// <param name="Through">Keys of support components in this line.</param>
+/// <param name="Reason">Why this pin.</param>
+public sealed record PlannedWire(
+    int Order, WireKind Kind, string Part, string PartLabel, string Line, string Pin, string PinLabel, string PinName, string Colour, double LengthMetres,
+    IReadOnlyList<string> Through, WireHold? Hold, string Reason);
+
+/// <summary>How a part is connected.</summary>
+/// <param name="Bus">"I2C 0", "SPI 2", "UART 1", "1-Wire" or null.</param>
+/// <param name="Strap">What to bridge on the module, or null.</param>
+public sealed record PlannedPart(string Part, string Label, InterfaceKind Interface, string? Bus, int? Address, string? Strap, string Rail);
+
+/// <summary>A shared bus with its electrical check.</summary>
+public sealed record PlannedBus(string Name, InterfaceKind Kind, double? ClockKilohertz, IReadOnlyList<string> Parts, IReadOnlyList<Figure> Figures);
+
+/// <summary>Something to fit besides the parts.</summary>
+public sealed record SupportComponent(string Key, string For, string What, string Value, string Where, IReadOnlyList<Figure> Figures);
+
+/// <summary>What hangs on a rail against what it can give, mA.</summary>
+public sealed record RailLoad(string Rail, string Label, double Volts, Figure Typical, Figure Peak, Figure Budget);
+
+/// <summary>A soldered wire that the plan moves, and why.</summary>
+public sealed record WireMove(string Part, string Line, string From, string To, string Why);
+
+/// <summary>What a pin could do for a wire: refusals make it unfit, hazard points make it a second choice.</summary>
+public sealed record PinOffer(string Pin, bool Fits, IReadOnlyList<string> Refusals, int HazardPoints, IReadOnlyList<string> Adds, string? TakenBy);

@@ -1,0 +1,215 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Bench;
+
+/// <summary>Plans the bench of a node: which board pin for which line, which bus and address, what between them, and whether the supply holds. Pure and deterministic.</summary>
+public static class BenchPlanner
+{
+    /// <summary>The plan of a node. Always returns one; what cannot be served is named by a stop finding and left out.</summary>
+    public static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue)
+    {
+        var findings = new List<Finding>();
+        if (catalogue.Board(node.Board) is not { } board)
+        {
+            findings.Add(new("BENCH-NO-BOARD", Severity.Stop, new("bench", node.Key), $"The catalogue has no board \"{node.Board}\".", "Without its pin table nothing can be planned.",
+                [.. catalogue.Boards.Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)]))], null, "catalogue"));
+            return new(node.Key, false, [], [], [], [], [], [], default, [], findings);
+        }
+        var supply = NodeSupply.Of(board, node.Power, catalogue);
+        SupplyFindings(node, board, supply, findings);
+        var parts = Known(node, catalogue, findings);
+        var solver = new PinSolver(board, node, supply);
+        var solution = solver.Solve(parts);
+        var served = parts;
+        if (solution is null)
+        {
+            (solution, served) = WithoutConflict(node, board, supply, catalogue, parts, solver, findings);
+        }
+        var complete = served.Count == node.Parts.Count;
+        if (solution is null)
+        {
+            return new(node.Key, false, [], [], [], [], [], [], default, [], findings);
+        }
+        return Describe(node, board, supply, solution, served, complete, findings);
+    }
+
+    /// <summary>What every pin of the board could do for one line of the node; empty when the line is not planned.</summary>
+    public static IReadOnlyList<PinOffer> Offers(NodeDesign node, HardwareCatalogue catalogue, string part, string line)
+    {
+        if (Solved(node, catalogue) is not { } solved || solved.Solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Part == part && w.Line == line)) is not { } demand)
+        {
+            return [];
+        }
+        var takenBy = solved.Solution.List.Demands.Zip(solved.Solution.Pins).Where(p => p.First != demand).ToDictionary(p => p.Second.Id, p => PinSolver.Name(p.First));
+        return [.. solved.Board.Pins.Select(pin =>
+        {
+            var fit = PinFit.Judge(pin, demand, node.Link == LinkKind.Wifi);
+            return new PinOffer(pin.Id, fit.Fits, fit.Refusals, fit.HazardPoints, fit.Adds, takenBy.GetValueOrDefault(pin.Id));
+        })];
+    }
+
+    /// <summary>The best plan with a line kept off the pin it has: what the choice was worth. Null when there is no other.</summary>
+    public static PlanCost? RunnerUp(NodeDesign node, HardwareCatalogue catalogue, string part, string line, out string? pin)
+    {
+        pin = null;
+        if (Solved(node, catalogue) is not { } solved || solved.Solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Part == part && w.Line == line)) is not { } demand)
+        {
+            return null;
+        }
+        var second = solved.Solver.Solve(solved.Parts, ($"{part}.{line}", solved.Solution.PinOf(demand).Id));
+        pin = second?.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Part == part && w.Line == line)) is { } there ? second.PinOf(there).Id : null;
+        return second?.Cost;
+    }
+
+    private static (Board Board, PinSolver Solver, PinSolution Solution, IReadOnlyList<(PartInstance, Part)> Parts)? Solved(NodeDesign node, HardwareCatalogue catalogue)
+    {
+        if (catalogue.Board(node.Board) is not { } board)
+        {
+            return null;
+        }
+        var solver = new PinSolver(board, node, NodeSupply.Of(board, node.Power, catalogue));
+        var parts = Known(node, catalogue, []);
+        return solver.Solve(parts) is { } solution ? (board, solver, solution, parts) : null;
+    }
+
+    private static List<(PartInstance Instance, Part Part)> Known(NodeDesign node, HardwareCatalogue catalogue, List<Finding> findings)
+    {
+        var known = new List<(PartInstance, Part)>();
+        foreach (var instance in node.Parts)
+        {
+            if (catalogue.Part(instance.Part) is { } part)
+            {
+                known.Add((instance, part));
+                continue;
+            }
+            findings.Add(new("BENCH-NO-PART", Severity.Stop, new("bench", node.Key, instance.Key), $"The catalogue has no part \"{instance.Part}\", which {instance.Label} is.", "It is left out of the plan.",
+                [new($"Remove {instance.Label}", [new RemovePart(node.Key, instance.Key)])], null, "catalogue"));
+        }
+        return known;
+    }
+
+    private static void SupplyFindings(NodeDesign node, Board board, NodeSupply supply, List<Finding> findings)
+    {
+        if (node.Power.Kind == PowerKind.Cells && supply.Cell is null)
+        {
+            findings.Add(new("BENCH-NO-CELL", Severity.Stop, new("bench", node.Key, "supply"), $"The catalogue has no cell \"{node.Power.Cell}\".", "Neither rails nor battery life can be planned.",
+                [new("Feed it over USB for now", [SetNodes.WithPower(node, new PowerDesign(PowerKind.Usb))])], null, "catalogue"));
+        }
+        else if (supply is { Input: null, Cell: { } cell })
+        {
+            var inputs = string.Join("; ", board.Supplies.Where(s => s.Pin is not null).Select(s => $"{s.Label} {s.MinVolts} to {s.MaxVolts} V"));
+            findings.Add(new("BENCH-SUPPLY-UNFIT", Severity.Stop, new("bench", node.Key, "supply"), $"{cell.Label} gives {cell.EmptyVolts} to {cell.FullVolts} V, which no input of the {board.Label} takes ({inputs}).",
+                "Too much destroys the chip; too little resets it when the radio sends.", [new("Add a step-up converter to 5 V", [SetNodes.WithPower(node, node.Power with { StepUp = true })])], null, "board data in the catalogue"));
+        }
+        foreach (var caution in supply.Cell?.Cautions ?? [])
+        {
+            findings.Add(new("BENCH-CAUTION", Severity.Note, new("bench", node.Key, "supply"), caution, "Lithium and other cells can burn or leak when misused.", [], null, supply.Cell!.Source));
+        }
+    }
+
+    private static (PinSolution?, List<(PartInstance Instance, Part Part)>) WithoutConflict(
+        NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<(PartInstance Instance, Part Part)> parts, PinSolver solver, List<Finding> findings)
+    {
+        var conflict = Conflict(parts, left => new PinSolver(board, node, supply).Solve(left) is null);
+        var members = string.Join(", ", conflict.Select(c => c.Instance.Label));
+        var remedies = conflict.Select(c => new Remedy($"Remove {c.Instance.Label}", [new RemovePart(node.Key, c.Instance.Key)])).Where(r => Helps(node, catalogue, r)).ToList();
+        remedies.AddRange(catalogue.Boards.Where(b => b.Id != board.Id).Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)])).Where(r => Helps(node, catalogue, r)));
+        findings.Add(new("BENCH-CONFLICT", Severity.Stop, new("bench", node.Key, conflict[0].Instance.Key),
+            conflict.Count == 1 ? $"The {board.Label} cannot serve {members}." : $"The {board.Label} cannot serve these together: {members}. Without any one of them the others fit.",
+            string.Join(" ", ReasonsOf(node, board, supply, conflict)), remedies, remedies.Count > 0 ? null : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
+        var left = parts.ToList();
+        PinSolution? solution = null;
+        while (solution is null && left.Count > 0)
+        {
+            var core = Conflict(left, some => new PinSolver(board, node, supply).Solve(some) is null);
+            left.Remove(core[^1]);
+            solution = solver.Solve(left);
+        }
+        return (solution, left);
+    }
+
+    /// <summary>An irreducible set: infeasible itself, feasible without any one member (deletion filter; Chinneck and Dravnieks 1991).</summary>
+    private static List<(PartInstance Instance, Part Part)> Conflict(IReadOnlyList<(PartInstance Instance, Part Part)> parts, Func<IReadOnlyList<(PartInstance, Part)>, bool> infeasible)
+    {
+        var core = parts.ToList();
+        foreach (var part in parts)
+        {
+            var without = core.Where(c => c != part).ToList();
+            if (infeasible(without))
+            {
+                core = without;
+            }
+        }
+        return core;
+    }
+
+    private static IEnumerable<string> ReasonsOf(NodeDesign node, Board board, NodeSupply supply, IReadOnlyList<(PartInstance, Part)> conflict)
+    {
+        var solver = new PinSolver(board, node, supply);
+        solver.Solve(conflict);
+        return solver.Reasons.Take(3);
+    }
+
+    private static bool Helps(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy)
+    {
+        var alone = SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null }] };
+        var edits = remedy.Edits.Select(e => e is SetNode s ? s with { Spot = null } : e).ToList();
+        if (!EditBatch.Apply(alone, edits).TryGet(out var applied) || Solved(applied.After.Nodes[0], catalogue) is null)
+        {
+            return false;
+        }
+        // A removal cannot add a stop; another board can, by its rails or by pins that a held wire names.
+        return remedy.Edits.All(e => e is RemovePart) || Plan(applied.After.Nodes[0], catalogue).Findings.All(f => f.Severity != Severity.Stop);
+    }
+
+    private static BenchPlan Describe(
+        NodeDesign node, Board board, NodeSupply supply, PinSolution solution, IReadOnlyList<(PartInstance Instance, Part Part)> served, bool complete, List<Finding> findings)
+    {
+        WireFindings.Add(node, board, solution, findings);
+        var loads = Loads(node, board, supply, solution, findings);
+        var components = SupportList.Of(board, node, supply, solution).ToList();
+        var buses = BusCheck.Buses(board, node, solution, components, findings);
+        var rails = RailCheck.Rails(node, supply, loads, findings);
+        var moves = WireFindings.Moves(node, board, solution);
+        foreach (var move in moves)
+        {
+            var label = node.Part(move.Part)?.Label ?? move.Part;
+            findings.Add(new("BENCH-WIRE-MOVED", Severity.Risk, new("bench", node.Key, $"{move.Part}.{move.Line}"), $"The soldered wire {label} {move.Line} must go from {board.Pin(move.From).Label} to {board.Pin(move.To).Label}.", move.Why,
+                [new("I have moved the wire", [new PutWire(node.Key, new WireDesign(move.Part, move.Line, move.To, WireHold.Soldered))])], $"Unsolder it at {board.Pin(move.From).Label} and solder it to {board.Pin(move.To).Label}, with the supply off.", "planner: the plan with the fewest moved wires"));
+        }
+        foreach (var (instance, part) in served.DistinctBy(s => s.Part.Id))
+        {
+            findings.AddRange(part.Cautions.Select(c => new Finding("BENCH-CAUTION", Severity.Note, new("bench", node.Key, instance.Key), c, $"{part.Label}.", [], null, part.Source)));
+        }
+        return new(node.Key, complete, Wiring.Of(board, node, supply, solution, components), Parts(board, supply, solution), buses, components, rails, moves, solution.Cost, loads, findings);
+    }
+
+    private static IReadOnlyList<PlannedPart> Parts(Board board, NodeSupply supply, PinSolution solution) =>
+        [.. solution.Structure.Connections.Select(c => new PlannedPart(c.Instance.Key, c.Instance.Label, c.Interface.Kind, BusCheck.BusName(c), c.Address?.Address,
+            c.Address is { } a ? (c.Interface.Strap is { } s ? $"{a.Strap}; {s}" : a.Strap) : c.Interface.Strap, supply.For(c.Part, board)?.Id ?? ""))];
+
+    private static IReadOnlyList<LoadProfile> Loads(NodeDesign node, Board board, NodeSupply supply, PinSolution solution, List<Finding> findings)
+    {
+        var loads = new List<LoadProfile>();
+        foreach (var connection in solution.Structure.Connections)
+        {
+            var (instance, part) = (connection.Instance, connection.Part);
+            var rail = supply.For(part, board);
+            if (rail is null && supply.Input is not null)
+            {
+                var remedies = new List<Remedy>();
+                if (node.Power is { Kind: PowerKind.Cells, StepUp: false })
+                {
+                    remedies.Add(new("Add a step-up converter to 5 V", [SetNodes.WithPower(node, node.Power with { StepUp = true })]));
+                }
+                findings.Add(new("BENCH-NO-RAIL", Severity.Stop, new("bench", node.Key, instance.Key), $"{instance.Label} needs {part.SupplyMinVolts} to {part.SupplyMaxVolts} V, and this supply gives no such rail ({string.Join(", ", supply.Rails.Select(r => $"{r.Label} {r.Volts} V"))}).",
+                    "Below its range it does not work, or works wrongly.", remedies, remedies.Count > 0 ? null : "Choose a part for this voltage, or another supply.", part.Source));
+            }
+            var conversion = instance.Bits is { } bits && part.ConversionByBits?.GetValueOrDefault($"{bits}") is > 0 and var ms ? Fact.Of(ms, $"{part.Source} At {bits} bits.") : part.ConversionMs;
+            loads.Add(new(instance.Key, instance.Label, rail?.Id ?? "", rail?.Volts ?? part.SupplyMinVolts ?? board.LogicVolts, part.SleepMicroamps, part.ActiveMilliamps, part.PeakMilliamps, part.WarmUpMs, conversion, part.StaysOn, instance.SwitchSupply));
+        }
+        return loads;
+    }
+}

@@ -1,0 +1,70 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Electrical;
+
+namespace Cenotic.Core.Bench;
+
+/// <summary>Pull-ups, capacitance and rise time of each I2C bus; the other buses by name.</summary>
+internal static class BusCheck
+{
+    private const double BoardPicofarads = 20, DevicePicofarads = 10, LeadPicofaradsPerMetre = 100, LongestBusPicofarads = 400, ClockKilohertz = 100;
+    private const string Guide = "UM10204, pull-up resistor sizing";
+
+    internal static IReadOnlyList<PlannedBus> Buses(Board board, NodeDesign node, PinSolution solution, List<SupportComponent> components, List<Finding> findings)
+    {
+        var buses = solution.Structure.I2cBuses.Select(b => I2c(board, node, b.Key, [.. b], components, findings)).ToList();
+        foreach (var group in solution.Structure.Connections.Where(c => c.Interface.Kind is InterfaceKind.Spi or InterfaceKind.Uart or InterfaceKind.OneWire).GroupBy(BusName))
+        {
+            buses.Add(new(group.Key!, group.First().Interface.Kind, group.First().Interface.Kind == InterfaceKind.Spi ? Math.Min(8000, group.Min(c => c.Interface.MaxKilohertz ?? 8000)) : null, [.. group.Select(c => c.Instance.Key)], []));
+        }
+        return buses;
+    }
+
+    internal static string? BusName(Connection connection) => connection.Interface.Kind switch
+    {
+        InterfaceKind.I2c => $"I2C {connection.Controller}",
+        InterfaceKind.Spi => $"SPI {connection.Controller}",
+        InterfaceKind.Uart => $"UART {connection.Controller}",
+        InterfaceKind.OneWire => "1-Wire",
+        _ => null,
+    };
+
+    private static PlannedBus I2c(Board board, NodeDesign node, int number, IReadOnlyList<Connection> members, List<SupportComponent> components, List<Finding> findings)
+    {
+        var name = $"I2C {number}";
+        var fitted = members.Where(m => m.Part.PullUpOhms is not null).Select(m => (m.Instance.Label, m.Part.PullUpOhms!.Likely)).ToList();
+        var metres = members.Sum(m => m.Instance.LeadMetres);
+        var picofarads = BoardPicofarads + DevicePicofarads * members.Count + LeadPicofaradsPerMetre * metres;
+        var riseLimit = I2cBus.RiseLimitNanoseconds(ClockKilohertz);
+        var smallest = I2cBus.SmallestPullUpOhms(board.LogicVolts);
+        var largest = I2cBus.LargestPullUpOhms(riseLimit, picofarads);
+        if (fitted.Count == 0 || I2cBus.ParallelOhms([.. fitted.Select(f => f.Likely)]) > largest)
+        {
+            var add = fitted.Count == 0 ? 4700 : PreferredValues.NextUp(smallest * 1.5, PreferredValues.E12);
+            fitted.Add(($"added pair of {SupportList.Ohms(add)}", add));
+            components.Add(new($"{name}/pull-ups", name, $"two {SupportList.Ohms(add)} resistors", SupportList.Ohms(add), $"From SDA and from SCL to {board.LogicVolts} V.", []));
+        }
+        var parallel = I2cBus.ParallelOhms([.. fitted.Select(f => f.Likely)]);
+        var capacitance = Figure.Exact("Bus capacitance", picofarads, Unit.Picofarad, new Working(
+            "C = board + devices · 10 pF + lead · 100 pF/m",
+            [new("board", BoardPicofarads, Unit.Picofarad, "planning value"), new("devices", members.Count, "", "this bus"), new("lead", metres, Unit.Metre, "lengths of the leads")],
+            "common practice, no source"));
+        var pullUp = Figure.Exact("Pull-up in effect", parallel, Unit.Ohm, new Working("1/R = Σ 1/Ri", [.. fitted.Select(f => new WorkingInput(f.Label, f.Likely, Unit.Ohm, "fitted on the module"))], "circuit theory"));
+        var lower = Figure.Exact("Smallest allowed", smallest, Unit.Ohm, new Working("R = (VDD − 0.4 V) / 3 mA", [new("VDD", board.LogicVolts, Unit.Volt, board.Label)], Guide));
+        var upper = Figure.Exact("Largest allowed", largest, Unit.Ohm, new Working("R = tr / (0.8473 · C)", [new("tr", riseLimit, Unit.Nanosecond, "limit at 100 kHz"), new("C", picofarads, Unit.Picofarad, "this bus")], Guide, [capacitance]));
+        var rise = Figure.Exact("Rise time", I2cBus.RiseNanoseconds(parallel, picofarads), Unit.Nanosecond, new Working("tr = 0.8473 · R · C", [new("R", parallel, Unit.Ohm, "in effect"), new("C", picofarads, Unit.Picofarad, "this bus")], Guide, [pullUp, capacitance]));
+        if (parallel < smallest)
+        {
+            findings.Add(new("BENCH-PULLUP-STRONG", Severity.Stop, new("bench", node.Key, name), $"The pull-ups on {name} are {SupportList.Ohms(Math.Round(parallel))} together, below the {SupportList.Ohms(Math.Round(smallest))} a part can still pull low.",
+                "A part that cannot pull the line low is never heard.", [], $"Take the pull-up resistors off all but one or two of: {string.Join(", ", fitted.Select(f => f.Label))}.", Guide));
+        }
+        if (picofarads > LongestBusPicofarads)
+        {
+            findings.Add(new("BENCH-I2C-LONG", Severity.Risk, new("bench", node.Key, name), $"{name} has about {picofarads:0} pF with {metres:0.##} m of lead; the bus is meant for {LongestBusPicofarads} pF.",
+                "Edges get slow and readings fail now and then.",
+                [new("Shorten the leads to 0.3 m", [.. members.Where(m => m.Instance.LeadMetres > 0.3).Select(m => new PutPart(node.Key, m.Instance with { LeadMetres = 0.3 }))])], null, "UM10204, bus capacitance limit"));
+        }
+        return new(name, InterfaceKind.I2c, ClockKilohertz, [.. members.Select(m => m.Instance.Key)], [pullUp, lower, upper, capacitance, rise]);
+    }
+}

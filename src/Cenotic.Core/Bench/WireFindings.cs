@@ -1,0 +1,53 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Bench;
+
+/// <summary>Checks of the wires a maker holds, and of the pins that were taken as second choice.</summary>
+internal static class WireFindings
+{
+    internal static void Add(NodeDesign node, Board board, PinSolution solution, List<Finding> findings)
+    {
+        var served = solution.List.Demands.Zip(solution.Pins, solution.Fits).ToList();
+        foreach (var wire in node.Wires.Where(w => w.Hold == WireHold.Locked))
+        {
+            var at = served.FirstOrDefault(s => s.First.Wires.Any(w => w.Key == wire.Key));
+            var let = new Remedy("Let the planner choose the pin", [new RemoveWire(node.Key, wire.Part, wire.Line)]);
+            var label = $"{node.Part(wire.Part)?.Label ?? wire.Part} {wire.Line}";
+            if (at.First is null)
+            {
+                findings.Add(new("BENCH-LOCK-IDLE", Severity.Note, new("bench", node.Key, wire.Key), $"{label} is fixed to {wire.Pin}, but the plan has no such line.", "The part is connected another way.", [let], null, "design"));
+            }
+            else if (at.Second.Id != wire.Pin)
+            {
+                findings.Add(new("BENCH-LOCK-TWICE", Severity.Stop, new("bench", node.Key, wire.Key), $"{label} is fixed to {wire.Pin}, which another fixed line has or the board has not.", "One pin serves one line.", [let], null, "one function a pin"));
+            }
+            else if (!at.Third.Fits)
+            {
+                findings.Add(new("BENCH-LOCK-UNFIT", Severity.Stop, new("bench", node.Key, wire.Key), $"{label} is fixed to {at.Second.Label}, which is unfit for it.", string.Join(" ", at.Third.Refusals), [let], null, $"{board.Mcu} data sheet, as recorded in the catalogue"));
+            }
+        }
+        foreach (var (demand, pin, fit) in served.Where(s => s.Second.Has(Hazard.Psram) && s.Third.Fits))
+        {
+            findings.Add(new("BENCH-PIN-CARE", Severity.Note, new("bench", node.Key, demand.Wires[0].Key), $"{PinSolver.Name(demand)} is on {pin.Name}: {pin.Hazards.First(h => h.Code == Hazard.Psram).What}", "On a module with extra memory that pin is not free.", [], $"Read the print on the module before you solder {pin.Name}.", "board data in the catalogue"));
+        }
+    }
+
+    /// <summary>Soldered wires that the solution takes elsewhere.</summary>
+    internal static IReadOnlyList<WireMove> Moves(NodeDesign node, Board board, PinSolution solution)
+    {
+        var moves = new List<WireMove>();
+        foreach (var wire in node.Wires.Where(w => w.Hold == WireHold.Soldered))
+        {
+            var demand = solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Key == wire.Key));
+            if (demand is null || solution.PinOf(demand).Id == wire.Pin || board.Pins.All(p => p.Id != wire.Pin))
+            {
+                continue;
+            }
+            var fit = PinFit.Judge(board.Pin(wire.Pin), demand, node.Link == LinkKind.Wifi);
+            moves.Add(new(wire.Part, wire.Line, wire.Pin, solution.PinOf(demand).Id, fit.Fits ? "Every plan that keeps it moves more wires or leaves a part out." : string.Join(" ", fit.Refusals)));
+        }
+        return moves;
+    }
+}

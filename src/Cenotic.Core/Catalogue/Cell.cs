@@ -1,0 +1,12 @@
+using Cenotic.Core.Common;
+
+namespace Cenotic.Core.Catalogue;
+
+/// <summary>A battery cell or pack sold as one.</summary>
+/// <param name="UsableFraction">Part of the capacity that can be had before the node stops, 0..1.</param>
+/// <param name="SelfDischargePerYear">Loss by itself as a fraction of capacity a year.</param>
+/// <param name="ColdFactor">Capacity factor at 0 °C.</param>
+/// <param name="MaxPulseMilliamps">What it gives for a radio pulse without sagging to brown-out, mA.</param>
+public sealed record Cell(
+    string Id, string Label, string Chemistry, double NominalVolts, double FullVolts, double EmptyVolts, Fact CapacityMilliampHours, Fact UsableFraction,
+    Fact SelfDischargePerYear, Fact ColdFactor, Fact MaxPulseMilliamps, IReadOnlyList<string> Cautions, string Source);

@@ -1,0 +1,60 @@
+using System.Security.Cryptography;
+using System.Text.Json;
+using Cenotic.Core.Common;
+
+namespace Cenotic.Core.Catalogue;
+
+/// <summary>All boards, parts and cells that plans may use. Immutable; <see cref="BuiltIn"/> is what ships.</summary>
+public sealed class HardwareCatalogue
+{
+    private static readonly Lazy<HardwareCatalogue> Shipped = new(LoadBuiltIn);
+    private readonly Dictionary<string, Board> _boards;
+    private readonly Dictionary<string, Part> _parts;
+    private readonly Dictionary<string, Cell> _cells;
+
+    public HardwareCatalogue(IEnumerable<Board> boards, IEnumerable<Part> parts, IEnumerable<Cell> cells)
+    {
+        _boards = boards.ToDictionary(b => b.Id);
+        _parts = parts.ToDictionary(p => p.Id);
+        _cells = cells.ToDictionary(c => c.Id);
+        var all = JsonSerializer.SerializeToUtf8Bytes(new { Boards = _boards.Values, Parts = _parts.Values, Cells = _cells.Values }, CenoticJson.Options);
+        Hash = Convert.ToHexStringLower(SHA256.HashData(all))[..16];
+    }
+
+    /// <summary>The records that ship with the product.</summary>
+    public static HardwareCatalogue BuiltIn => Shipped.Value;
+
+    public IReadOnlyCollection<Board> Boards => _boards.Values;
+    public IReadOnlyCollection<Part> Parts => _parts.Values;
+    public IReadOnlyCollection<Cell> Cells => _cells.Values;
+
+    /// <summary>Changes whenever any fact changes; part of a plan's cache key.</summary>
+    public string Hash { get; }
+
+    public Board? Board(string id) => _boards.GetValueOrDefault(id);
+
+    public Part? Part(string id) => _parts.GetValueOrDefault(id);
+
+    public Cell? Cell(string id) => _cells.GetValueOrDefault(id);
+
+    private static HardwareCatalogue LoadBuiltIn() => new(Read<Board>("board/"), Read<Part>("part/"), Read<Cell>("cell/"));
+
+    private static List<T> Read<T>(string folder)
+    {
+        var assembly = typeof(HardwareCatalogue).Assembly;
+        var records = new List<T>();
+        foreach (var name in assembly.GetManifestResourceNames().Where(n => n.StartsWith(folder, StringComparison.Ordinal)).Order(StringComparer.Ordinal))
+        {
+            using var stream = assembly.GetManifestResourceStream(name)!;
+            try
+            {
+                records.Add(JsonSerializer.Deserialize<T>(stream, CenoticJson.Options)!);
+            }
+            catch (JsonException fault)
+            {
+                throw new InvalidOperationException($"The catalogue file {name} is broken: {fault.Message}", fault);
+            }
+        }
+        return records;
+    }
+}

@@ -1,0 +1,34 @@
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+
+namespace Cenotic.Core.Common;
+
+/// <summary>The one way records are written as JSON: camel case, enums as words, strict numbers, unknown members refused.</summary>
+public static class CenoticJson
+{
+    /// <summary>For documents, edits, the catalogue and the wire.</summary>
+    public static readonly JsonSerializerOptions Options = Configure(new JsonSerializerOptions());
+
+    /// <summary>As <see cref="Options"/>, indented: for files a person reads.</summary>
+    public static readonly JsonSerializerOptions Indented = new(Options) { WriteIndented = true };
+
+    /// <summary>Sets the house's choices on options that somebody else made (the web host's).</summary>
+    public static JsonSerializerOptions Configure(JsonSerializerOptions options)
+    {
+        options.PropertyNamingPolicy = JsonNamingPolicy.CamelCase;
+        options.DictionaryKeyPolicy = null;
+        options.PropertyNameCaseInsensitive = false;
+        options.NumberHandling = JsonNumberHandling.Strict;
+        options.AllowOutOfOrderMetadataProperties = true;
+        options.UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow;
+        options.RespectNullableAnnotations = true;
+        options.RespectRequiredConstructorParameters = true;
+        options.Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping;
+        if (!options.Converters.Any(c => c is JsonStringEnumConverter))
+        {
+            options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false));
+        }
+        return options;
+    }
+}

@@ -1,0 +1,51 @@
+namespace Cenotic.Core.Common;
+
+/// <summary>One number that went into a <see cref="Working"/>: its name in the formula, its value and unit, and where it comes from.</summary>
+public sealed record WorkingInput(string Name, double Value, string Unit, string Source);
+
+/// <summary>How a figure came about: the formula, the numbers put in, the published source of the formula, and the figures it was built from.</summary>
+public sealed record Working(string Formula, IReadOnlyList<WorkingInput> Inputs, string Source, IReadOnlyList<Figure>? From = null)
+{
+    /// <summary>A working for something that is not known, naming the missing fact.</summary>
+    public static Working Missing(string fact) => new($"not known: {fact}", [], "the catalogue or a measurement would have to say");
+}
+
+/// <summary>
+/// A computed number with its band, unit and working. What is unknown stays unknown (<see cref="Value"/> null) and its working names the missing fact.
+/// NaN and infinity cannot be represented.
+/// </summary>
+public sealed record Figure
+{
+    /// <param name="label">What the figure is, in a maker's words.</param>
+    /// <param name="value">The likely value, or null when unknown.</param>
+    /// <param name="low">Low end of the band, or null.</param>
+    /// <param name="high">High end of the band, or null.</param>
+    /// <param name="unit">From <see cref="Common.Unit"/>.</param>
+    /// <param name="working">The steps behind it.</param>
+    /// <exception cref="ArgumentException">A number is NaN or infinite, or the band does not hold the value.</exception>
+    public Figure(string label, double? value, double? low, double? high, string unit, Working working)
+    {
+        if (new[] { value, low, high }.Any(n => n is { } d && !double.IsFinite(d)))
+        {
+            throw new ArgumentException($"{label}: a figure is a finite number or unknown.");
+        }
+        if (value is { } v && ((low ?? v) > v + 1e-9 * Math.Abs(v) || (high ?? v) < v - 1e-9 * Math.Abs(v)))
+        {
+            throw new ArgumentException($"{label}: the band {low}..{high} does not hold {value}.");
+        }
+        (Label, Value, Low, High, Unit, Working) = (label, value, low, high, unit, working);
+    }
+
+    public string Label { get; }
+    public double? Value { get; }
+    public double? Low { get; }
+    public double? High { get; }
+    public string Unit { get; }
+    public Working Working { get; }
+
+    /// <summary>A figure that cannot be given, and the fact that is missing.</summary>
+    public static Figure Unknown(string label, string unit, string missingFact) => new(label, null, null, null, unit, Working.Missing(missingFact));
+
+    /// <summary>A figure without a band.</summary>
+    public static Figure Exact(string label, double value, string unit, Working working) => new(label, value, null, null, unit, working);
+}

@@ -1,0 +1,100 @@
+using System.Text.Json.Serialization;
+
+namespace Cenotic.Core.Design;
+
+/// <summary>
+/// One decision of a person. The set is closed: a click, a remedy, an import and an undo are all lists of these. <see cref="EditBatch.Apply"/> carries them out.
+/// </summary>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
+[JsonDerivedType(typeof(SetSite), "setSite")]
+[JsonDerivedType(typeof(PutRoom), "putRoom")]
+[JsonDerivedType(typeof(RemoveRoom), "removeRoom")]
+[JsonDerivedType(typeof(PutWall), "putWall")]
+[JsonDerivedType(typeof(RemoveWall), "removeWall")]
+[JsonDerivedType(typeof(PutSpot), "putSpot")]
+[JsonDerivedType(typeof(RemoveSpot), "removeSpot")]
+[JsonDerivedType(typeof(PutNode), "putNode")]
+[JsonDerivedType(typeof(SetNode), "setNode")]
+[JsonDerivedType(typeof(RemoveNode), "removeNode")]
+[JsonDerivedType(typeof(PutPart), "putPart")]
+[JsonDerivedType(typeof(RemovePart), "removePart")]
+[JsonDerivedType(typeof(PutWire), "putWire")]
+[JsonDerivedType(typeof(RemoveWire), "removeWire")]
+[JsonDerivedType(typeof(PutReading), "putReading")]
+[JsonDerivedType(typeof(RemoveReading), "removeReading")]
+[JsonDerivedType(typeof(PutRule), "putRule")]
+[JsonDerivedType(typeof(RemoveRule), "removeRule")]
+public abstract record DesignEdit
+{
+    /// <summary>The document this edit changes: "site", "place", "node:KEY" or "rule:KEY".</summary>
+    [JsonIgnore]
+    public abstract string Document { get; }
+}
+
+/// <summary>An edit of one node.</summary>
+public abstract record NodeEdit(string Node) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "node:" + Node;
+}
+
+/// <summary>An edit of the plan of the place.</summary>
+public abstract record PlaceEdit : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "place";
+}
+
+/// <summary>Names the site, its time zone and radio region.</summary>
+public sealed record SetSite(SiteSettings Settings) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "site";
+}
+
+/// <summary>Adds a room or changes the one with its key.</summary>
+public sealed record PutRoom(Room Room) : PlaceEdit;
+
+public sealed record RemoveRoom(string Key) : PlaceEdit;
+
+public sealed record PutWall(Wall Wall) : PlaceEdit;
+
+public sealed record RemoveWall(string Key) : PlaceEdit;
+
+public sealed record PutSpot(Spot Spot) : PlaceEdit;
+
+public sealed record RemoveSpot(string Key) : PlaceEdit;
+
+/// <summary>Adds a whole node, or puts a whole node in place of the one with its key (an import, an undo of a removal).</summary>
+public sealed record PutNode(NodeDesign Design) : NodeEdit(Design?.Key ?? "");
+
+/// <summary>Changes what a node is, leaving its parts, wires and readings.</summary>
+public sealed record SetNode(string Node, string Label, string? Spot, string Board, PowerDesign Power, LinkKind Link, bool Sleeps, bool MeasuresSupply) : NodeEdit(Node);
+
+/// <summary>Removes a node with its parts, wires and readings.</summary>
+public sealed record RemoveNode(string Node) : NodeEdit(Node);
+
+public sealed record PutPart(string Node, PartInstance Part) : NodeEdit(Node);
+
+/// <summary>Removes a part with its wires and readings.</summary>
+public sealed record RemovePart(string Node, string Key) : NodeEdit(Node);
+
+public sealed record PutWire(string Node, WireDesign Wire) : NodeEdit(Node);
+
+public sealed record RemoveWire(string Node, string Part, string Line) : NodeEdit(Node);
+
+public sealed record PutReading(string Node, ReadingDesign Reading) : NodeEdit(Node);
+
+public sealed record RemoveReading(string Node, string Key) : NodeEdit(Node);
+
+public sealed record PutRule(RuleDesign Rule) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "rule:" + Rule?.Key;
+}
+
+public sealed record RemoveRule(string Key) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "rule:" + Key;
+}

@@ -1,0 +1,101 @@
+using System.Collections.Immutable;
+using Cenotic.Core.Common;
+
+namespace Cenotic.Core.Design;
+
+/// <summary>A batch that was carried out.</summary>
+/// <param name="After">The site with the edits in it.</param>
+/// <param name="Inverse">The edits that undo the batch, in the order to apply them.</param>
+/// <param name="Documents">The documents that changed.</param>
+public sealed record AppliedEdits(SiteDesign After, IReadOnlyList<DesignEdit> Inverse, IReadOnlySet<string> Documents);
+
+/// <summary>The one door in for what people decide.</summary>
+public static class EditBatch
+{
+    /// <summary>
+    /// Carries out edits in order, all or none. Pure. Nonsense is refused with a sentence for each fault of the first edit that has one.
+    /// </summary>
+    public static Outcome<AppliedEdits> Apply(SiteDesign design, IReadOnlyList<DesignEdit> edits)
+    {
+        if (edits.Count == 0)
+        {
+            return Outcome<AppliedEdits>.Refused("There is nothing to do: the batch holds no edit.");
+        }
+        var inverse = new List<DesignEdit>();
+        var touched = new SortedSet<string>(StringComparer.Ordinal);
+        foreach (var edit in edits)
+        {
+            var faults = EditChecks.Faults(design, edit);
+            if (faults.Count > 0)
+            {
+                return Outcome<AppliedEdits>.Refused(faults);
+            }
+            var (after, undo) = One(design, edit);
+            inverse.InsertRange(0, undo);
+            touched.Add(edit.Document);
+            design = after;
+        }
+        return new AppliedEdits(design, inverse, touched.ToImmutableSortedSet(StringComparer.Ordinal));
+    }
+
+    private static (SiteDesign After, DesignEdit[] Undo) One(SiteDesign site, DesignEdit edit) => edit switch
+    {
+        SetSite e => (site with { Settings = e.Settings }, [new SetSite(site.Settings)]),
+        PutRoom e => InPlace(site, p => p with { Rooms = Put(p.Rooms, e.Room, r => r.Key) }, Undo(site.Place.Rooms, r => r.Key, e.Room.Key, r => new PutRoom(r), new RemoveRoom(e.Room.Key))),
+        RemoveRoom e => InPlace(site, p => p with { Rooms = Without(p.Rooms, r => r.Key == e.Key) }, [.. Restore(site.Place.Rooms, r => r.Key == e.Key, r => new PutRoom(r), r => new RemoveRoom(r.Key))]),
+        PutWall e => InPlace(site, p => p with { Walls = Put(p.Walls, e.Wall, w => w.Key) }, Undo(site.Place.Walls, w => w.Key, e.Wall.Key, w => new PutWall(w), new RemoveWall(e.Wall.Key))),
+        RemoveWall e => InPlace(site, p => p with { Walls = Without(p.Walls, w => w.Key == e.Key) }, [.. Restore(site.Place.Walls, w => w.Key == e.Key, w => new PutWall(w), w => new RemoveWall(w.Key))]),
+        PutSpot e => InPlace(site, p => p with { Spots = Put(p.Spots, e.Spot, s => s.Key) }, Undo(site.Place.Spots, s => s.Key, e.Spot.Key, s => new PutSpot(s), new RemoveSpot(e.Spot.Key))),
+        RemoveSpot e => InPlace(site, p => p with { Spots = Without(p.Spots, s => s.Key == e.Key) }, [.. Restore(site.Place.Spots, s => s.Key == e.Key, s => new PutSpot(s), s => new RemoveSpot(s.Key))]),
+        PutNode e => (site with { Nodes = Put(site.Nodes, e.Design, n => n.Key) }, Undo(site.Nodes, n => n.Key, e.Design.Key, n => new PutNode(n), new RemoveNode(e.Design.Key))),
+        RemoveNode e => (site with { Nodes = Without(site.Nodes, n => n.Key == e.Node) }, [.. Restore(site.Nodes, n => n.Key == e.Node, n => new PutNode(n), n => new RemoveNode(n.Key))]),
+        PutRule e => (site with { Rules = Put(site.Rules, e.Rule, r => r.Key) }, Undo(site.Rules, r => r.Key, e.Rule.Key, r => new PutRule(r), new RemoveRule(e.Rule.Key))),
+        RemoveRule e => (site with { Rules = Without(site.Rules, r => r.Key == e.Key) }, [.. Restore(site.Rules, r => r.Key == e.Key, r => new PutRule(r), r => new RemoveRule(r.Key))]),
+        NodeEdit e => InNode(site, e),
+        _ => throw new InvalidOperationException($"No way to carry out {edit.GetType().Name}."),
+    };
+
+    private static (SiteDesign, DesignEdit[]) InNode(SiteDesign site, NodeEdit edit)
+    {
+        var node = site.Node(edit.Node)!;
+        var after = edit switch
+        {
+            SetNode e => node with { Label = e.Label, Spot = e.Spot, Board = e.Board, Power = e.Power, Link = e.Link, Sleeps = e.Sleeps, MeasuresSupply = e.MeasuresSupply },
+            PutPart e => node with { Parts = Put(node.Parts, e.Part, p => p.Key) },
+            RemovePart e => node with
+            {
+                Parts = Without(node.Parts, p => p.Key == e.Key),
+                Wires = Without(node.Wires, w => w.Part == e.Key),
+                Readings = Without(node.Readings, r => r.Part == e.Key),
+            },
+            PutWire e => node with { Wires = Put(node.Wires, e.Wire, w => w.Key) },
+            RemoveWire e => node with { Wires = Without(node.Wires, w => w.Part == e.Part && w.Line == e.Line) },
+            PutReading e => node with { Readings = Put(node.Readings, e.Reading, r => r.Key) },
+            RemoveReading e => node with { Readings = Without(node.Readings, r => r.Key == e.Key) },
+            _ => throw new InvalidOperationException($"No way to carry out {edit.GetType().Name}."),
+        };
+        // The node as it was undoes any edit inside it, in order and whole.
+        return (site with { Nodes = Put(site.Nodes, after, n => n.Key) }, [new PutNode(node)]);
+    }
+
+    private static (SiteDesign, DesignEdit[]) InPlace(SiteDesign site, Func<PlaceDesign, PlaceDesign> change, DesignEdit[] undo) => (site with { Place = change(site.Place) }, undo);
+
+    private static ImmutableArray<T> Put<T>(IReadOnlyList<T> list, T item, Func<T, string> key)
+    {
+        var at = list.ToList().FindIndex(i => key(i) == key(item));
+        return at < 0 ? [.. list, item] : [.. list.Take(at), item, .. list.Skip(at + 1)];
+    }
+
+    private static ImmutableArray<T> Without<T>(IReadOnlyList<T> list, Func<T, bool> gone) => [.. list.Where(i => !gone(i))];
+
+    private static DesignEdit[] Undo<T>(IReadOnlyList<T> list, Func<T, string> key, string wanted, Func<T, DesignEdit> put, DesignEdit remove) =>
+        list.Where(i => key(i) == wanted).Select(put).DefaultIfEmpty(remove).ToArray();
+
+    /// <summary>Puts a removed item back where it stood: what followed it is taken out and put again, so that the order is the old one.</summary>
+    private static IEnumerable<DesignEdit> Restore<T>(IReadOnlyList<T> list, Func<T, bool> gone, Func<T, DesignEdit> put, Func<T, DesignEdit> remove)
+    {
+        var at = list.ToList().FindIndex(i => gone(i));
+        var after = list.Skip(at + 1).ToList();
+        return [.. after.Select(remove), put(list[at]), .. after.Select(put)];
+    }
+}

@@ -1,0 +1,211 @@
+using System.Text.Json;
+using Cenotic.Core.Common;
+
+namespace Cenotic.Core.Formats;
+
+/// <summary>A resolved SenML record.</summary>
+/// <param name="Name">Base name and name.</param>
+/// <param name="Unit">SenML unit, or null.</param>
+/// <param name="Time">Seconds as resolved: below 2^28 relative to now, else since 1970 UTC.</param>
+/// <param name="HasTime">False when neither a base time nor a time was given.</param>
+/// <param name="Value">A number; booleans are 1 and 0. Null when the record carries text, data or a sum only.</param>
+public sealed record SenmlRecord(string Name, string? Unit, double Time, bool HasTime, double? Value, string? Text, double? Sum, int Version);
+
+/// <summary>SenML in JSON. Source: RFC 8428.</summary>
+public static class Senml
+{
+    /// <summary>Times below this are relative to now (RFC 8428 section 4.5.3).</summary>
+    public const double RelativeBelow = 1 << 28;
+
+    private const int Version = 10, MostRecords = 1000;
+    private static readonly JsonDocumentOptions Strict = new() { MaxDepth = 4, AllowTrailingCommas = false, CommentHandling = JsonCommentHandling.Disallow };
+
+    /// <summary>Reads a pack and resolves it (RFC 8428 section 4.6). Refuses with the record's number and the rule that it breaks.</summary>
+    /// <param name="utf8">The bytes of the message.</param>
+    public static Outcome<IReadOnlyList<SenmlRecord>> Read(ReadOnlyMemory<byte> utf8)
+    {
+        JsonDocument document;
+        try
+        {
+            document = JsonDocument.Parse(utf8, Strict);
+        }
+        catch (JsonException fault)
+        {
+            return Refuse($"Not JSON: {Plain(fault)}");
+        }
+        using (document)
+        {
+            if (document.RootElement.ValueKind != JsonValueKind.Array)
+            {
+                return Refuse("A SenML pack is a JSON array of records.");
+            }
+            if (document.RootElement.GetArrayLength() is 0 or > MostRecords)
+            {
+                return Refuse($"A pack holds 1 to {MostRecords} records.");
+            }
+            var records = new List<SenmlRecord>();
+            var bases = new Base();
+            var number = 0;
+            foreach (var item in document.RootElement.EnumerateArray())
+            {
+                number++;
+                if (Resolve(item, bases, records) is { } fault)
+                {
+                    return Refuse($"Record {number}: {fault}");
+                }
+            }
+            return Outcome<IReadOnlyList<SenmlRecord>>.Of(records);
+        }
+    }
+
+    /// <summary>Writes records that share a base time as a pack.</summary>
+    /// <param name="baseSeconds">Seconds since 1970, or null to leave the time to the receiver.</param>
+    public static byte[] Write(double? baseSeconds, IReadOnlyList<(string Name, string? Unit, double Value)> records)
+    {
+        using var stream = new MemoryStream();
+        using (var writer = new Utf8JsonWriter(stream))
+        {
+            writer.WriteStartArray();
+            for (var i = 0; i < records.Count; i++)
+            {
+                writer.WriteStartObject();
+                if (i == 0 && baseSeconds is { } seconds)
+                {
+                    writer.WriteNumber("bt", Math.Round(seconds, 3));
+                }
+                writer.WriteString("n", records[i].Name);
+                if (records[i].Unit is { } unit)
+                {
+                    writer.WriteString("u", unit);
+                }
+                writer.WriteNumber("v", records[i].Value);
+                writer.WriteEndObject();
+            }
+            writer.WriteEndArray();
+        }
+        return stream.ToArray();
+    }
+
+    private static string? Resolve(JsonElement item, Base bases, List<SenmlRecord> records)
+    {
+        if (item.ValueKind != JsonValueKind.Object)
+        {
+            return "it is not an object.";
+        }
+        string name = "", text = "";
+        string? unit = null;
+        double? value = null, sum = null, time = null;
+        var values = 0;
+        var seen = new HashSet<string>();
+        foreach (var field in item.EnumerateObject())
+        {
+            if (!seen.Add(field.Name))
+            {
+                return $"\"{field.Name}\" stands in it twice.";
+            }
+            string? fault = null;
+            switch (field.Name)
+            {
+                case "bn": fault = Text(field, s => bases.Name = s); break;
+                case "bt": fault = Number(field, d => (bases.Time, bases.HasTime) = (d, true)); break;
+                case "bu": fault = Text(field, s => bases.Unit = s); break;
+                case "bv": fault = Number(field, d => bases.Value = d); break;
+                case "bs": fault = Number(field, d => bases.Sum = d); break;
+                case "bver":
+                    fault = Number(field, d => bases.Version = (int)Math.Clamp(d, 0, 1_000_000));
+                    fault ??= bases.Version > Version ? $"its version {bases.Version} is newer than {Version}." : null;
+                    break;
+                case "n": fault = Text(field, s => name = s); break;
+                case "u": fault = Text(field, s => unit = s); break;
+                case "v": fault = Number(field, d => value = d); values++; break;
+                case "vs": fault = Text(field, s => text = s); values++; break;
+                case "vd": fault = Text(field, s => text = s); values++; break;
+                case "vb":
+                    fault = field.Value.ValueKind is JsonValueKind.True or JsonValueKind.False ? null : "\"vb\" is true or false.";
+                    value = field.Value.ValueKind == JsonValueKind.True ? 1 : 0;
+                    values++;
+                    break;
+                case "s": fault = Number(field, d => sum = d); break;
+                case "t": fault = Number(field, d => time = d); break;
+                case "ut": fault = Number(field, _ => { }); break;
+                default:
+                    fault = field.Name.EndsWith('_') ? $"\"{field.Name}\" must be understood (it ends in _) and is not." : null;
+                    break;
+            }
+            if (fault is not null)
+            {
+                return fault;
+            }
+        }
+        if (values > 1)
+        {
+            return "it has more than one value.";
+        }
+        if (values == 0 && sum is null)
+        {
+            // A record of base fields only sets them for those after it.
+            return seen.All(f => f.StartsWith('b')) ? null : "it has no value.";
+        }
+        var whole = bases.Name + name;
+        if (!ValidName(whole))
+        {
+            return $"the name \"{Shorten(whole)}\" is empty or has characters outside A-Z a-z 0-9 - : . / _, or starts with one of - : . / _.";
+        }
+        if (seen.Contains("v") || seen.Contains("vb"))
+        {
+            value += seen.Contains("v") ? bases.Value : 0;
+        }
+        var resolved = bases.Time + (time ?? 0);
+        if ((value is { } v && !double.IsFinite(v)) || !double.IsFinite(resolved))
+        {
+            return "a number grows beyond what can be stored.";
+        }
+        records.Add(new(whole, unit ?? bases.Unit, resolved, bases.HasTime || time is not null, value, seen.Contains("vs") || seen.Contains("vd") ? text : null, sum is { } s ? s + bases.Sum : null, bases.Version));
+        return null;
+    }
+
+    private static string? Number(JsonProperty field, Action<double> take)
+    {
+        if (field.Value.ValueKind != JsonValueKind.Number || !field.Value.TryGetDouble(out var number) || !double.IsFinite(number))
+        {
+            return $"\"{field.Name}\" is not a finite number.";
+        }
+        take(number);
+        return null;
+    }
+
+    private static string? Text(JsonProperty field, Action<string> take)
+    {
+        if (field.Value.ValueKind != JsonValueKind.String)
+        {
+            return $"\"{field.Name}\" is not text.";
+        }
+        try
+        {
+            take(field.Value.GetString()!);
+            return null;
+        }
+        catch (InvalidOperationException)
+        {
+            return $"\"{field.Name}\" is not valid text.";
+        }
+    }
+
+    private static bool ValidName(string name) =>
+        name.Length is > 0 and <= 255 && char.IsAsciiLetterOrDigit(name[0]) && name.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or ':' or '.' or '/' or '_');
+
+    private static string Plain(JsonException fault) => fault.Message.Split(" LineNumber")[0].Split(" Path:")[0];
+
+    private static string Shorten(string text) => text.Length > 40 ? text[..40] + "…" : text;
+
+    private static Outcome<IReadOnlyList<SenmlRecord>> Refuse(string reason) => Outcome<IReadOnlyList<SenmlRecord>>.Refused(reason);
+
+    private sealed class Base
+    {
+        public string Name = "";
+        public string? Unit;
+        public double Time, Value, Sum;
+        public bool HasTime;
+        public int Version = Senml.Version;
+    }
+}

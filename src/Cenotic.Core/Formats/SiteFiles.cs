@@ -1,0 +1,45 @@
+using System.Text.Json;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Formats;
+
+/// <summary>Sites as files: our own JSON, described in docs/formats.md.</summary>
+public static class SiteFiles
+{
+    /// <summary>Writes a site and what was measured on it.</summary>
+    public static string Write(SiteDesign design, Evidence evidence) =>
+        JsonSerializer.Serialize(new SiteFile(SiteFile.FormatName, SiteDesign.FormatVersion, design, evidence), CenoticJson.Indented);
+
+    /// <summary>Reads a site file. Refuses what is not one, with the place in the file where that shows.</summary>
+    public static Outcome<SiteFile> Read(string json)
+    {
+        SiteFile? file;
+        try
+        {
+            file = JsonSerializer.Deserialize<SiteFile>(json, CenoticJson.Options);
+        }
+        catch (JsonException fault)
+        {
+            return Outcome<SiteFile>.Refused($"Not a site file: {fault.Message}");
+        }
+        if (file is not { Format: SiteFile.FormatName })
+        {
+            return Outcome<SiteFile>.Refused($"Not a site file: \"format\" must be \"{SiteFile.FormatName}\".");
+        }
+        if (file.FormatVersion != SiteDesign.FormatVersion)
+        {
+            return Outcome<SiteFile>.Refused($"The file has format version {file.FormatVersion}; this program reads version {SiteDesign.FormatVersion}.");
+        }
+        var edits = Edits(file.Design);
+        var read = EditBatch.Apply(SiteDesign.Empty("new"), edits);
+        return read.Ok ? file with { Design = read.Value.After } : Outcome<SiteFile>.Refused(read.Reasons);
+    }
+
+    /// <summary>The edits that build a design from an empty site.</summary>
+    public static IReadOnlyList<DesignEdit> Edits(SiteDesign design) =>
+    [
+        new SetSite(design.Settings), .. design.Place.Rooms.Select(r => new PutRoom(r)), .. design.Place.Walls.Select(w => new PutWall(w)),
+        .. design.Place.Spots.Select(s => new PutSpot(s)), .. design.Nodes.Select(n => new PutNode(n)), .. design.Rules.Select(r => new PutRule(r)),
+    ];
+}
