@@ -31,7 +31,7 @@ public static class RuleJudge
         {
             events.Add(early);
         }
-        now = now with { LastHeard = t, LastValue = value };
+        now = now with { LastHeard = Math.Max(now.LastHeard, t), LastValue = value };
         switch (rule.Condition)
         {
             case BeyondLimit limit when Beyond(limit, value):

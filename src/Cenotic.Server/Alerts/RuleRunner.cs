@@ -1,0 +1,183 @@
+using System.Text.Json;
+using Cenotic.Core.Alerts;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Server.Live;
+using Cenotic.Server.Relay;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Alerts;
+
+/// <summary>
+/// Runs the rules on what arrived, in order of arrival, and on passing time. Cursor, state and episodes are kept in one transaction, so that a kill repeats or loses nothing.
+/// </summary>
+public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, LiveFeed live, ILogger<RuleRunner> log) : BackgroundService
+{
+    private static readonly TimeSpan TickEvery = TimeSpan.FromMilliseconds(250);
+    private const int MostSamplesAtOnce = 20_000, LateAfterMs = 10_000;
+    private readonly SemaphoreSlim _wake = new(0, 1);
+    private Dictionary<(string Site, string Rule), RuleState>? _known;
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        void Wake()
+        {
+            if (_wake.CurrentCount == 0)
+            {
+                try
+                {
+                    _wake.Release();
+                }
+                catch (SemaphoreFullException)
+                {
+                    // Somebody else woke it in the same instant.
+                }
+            }
+        }
+        writer.Committed += _ => Wake();
+        book.Changed += _ => Wake();
+        var first = true;
+        while (!stoppingToken.IsCancellationRequested)
+        {
+            var woken = await _wake.WaitAsync(TickEvery, stoppingToken);
+            foreach (var site in book.Sites)
+            {
+                try
+                {
+                    if (woken || first || IsDue(site))
+                    {
+                        while (await JudgeAsync(site, first))
+                        {
+                            // More is waiting than one transaction should hold.
+                        }
+                    }
+                }
+                catch (Exception fault) when (fault is not OperationCanceledException)
+                {
+                    log.LogError(fault, "The rules of {Site} were not judged; they are tried again.", site);
+                }
+            }
+            first = false;
+        }
+    }
+
+    private bool IsDue(string site)
+    {
+        var now = clock.Now(site);
+        return book.Find(site) is { } state && state.Design.Rules.Any(r => r.Armed && _known?.GetValueOrDefault((site, r.Key)) is { } s && RuleJudge.DueAt(r, s) <= now);
+    }
+
+    /// <returns>True when more samples wait to be judged.</returns>
+    private async Task<bool> JudgeAsync(string site, bool late)
+    {
+        var state = book.Find(site)!;
+        var (turned, more) = await gate.WriteAsync(async store =>
+        {
+            var row = await store.Sites.SingleAsync(s => s.Key == site);
+            var rows = await store.RuleStates.Where(r => r.Site == site).ToDictionaryAsync(r => r.Rule);
+            var armed = state.Design.Rules.Where(r => r.Armed && state.Readings.ContainsKey((r.Node, r.Reading))).ToList();
+            var now = clock.Now(site);
+            var states = armed.ToDictionary(r => r.Key, r => rows.TryGetValue(r.Key, out var kept) && kept.Condition == ConditionOf(r) ? JsonSerializer.Deserialize<RuleState>(kept.State, CenoticJson.Options)! : RuleState.Start(now));
+            var byReading = armed.ToLookup(r => state.Readings[(r.Node, r.Reading)].Id);
+            var events = new List<(RuleDesign Rule, RuleEvent Event)>();
+            var (unjudged, full) = await UnjudgedAsync(store, site, row.JudgedArrival);
+            foreach (var (arrival, reading, t, value) in unjudged)
+            {
+                row.JudgedArrival = arrival;
+                foreach (var rule in byReading[reading])
+                {
+                    (states[rule.Key], var turns) = RuleJudge.OnSample(rule, states[rule.Key], t, value);
+                    events.AddRange(turns.Select(e => (rule, e)));
+                }
+            }
+            foreach (var rule in armed)
+            {
+                // Time is only judged when all that arrived has been: else a backlog would look like silence.
+                (states[rule.Key], var due) = full ? (states[rule.Key], null) : RuleJudge.OnTime(rule, states[rule.Key], now);
+                if (due is not null)
+                {
+                    events.Add((rule, due));
+                }
+                Keep(store, rows.GetValueOrDefault(rule.Key), site, rule, states[rule.Key]);
+            }
+            await EndDisarmedAsync(store, site, armed, now);
+            var episodes = new List<EpisodeRow>();
+            foreach (var (rule, e) in events)
+            {
+                episodes.Add(await RecordAsync(store, site, rule, e, late && now - e.At > LateAfterMs));
+            }
+            await store.SaveChangesAsync();
+            foreach (var rule in armed)
+            {
+                (_known ??= [])[(site, rule.Key)] = states[rule.Key];
+            }
+            return (episodes, full);
+        });
+        foreach (var episode in turned)
+        {
+            await live.EpisodeAsync(episode);
+        }
+        return more;
+    }
+
+    private static async Task<(List<(long Arrival, int Reading, long T, double Value)> Samples, bool Full)> UnjudgedAsync(CenoticStore store, string site, long after)
+    {
+        const int unjudged = (int)(SampleFlags.Late | SampleFlags.Suspect);
+        await using var command = store.Database.GetDbConnection().CreateCommand();
+        command.Transaction = Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(store.Database.CurrentTransaction!);
+        command.CommandText = $"SELECT s.arrival_id, s.reading_id, s.t, s.value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE s.arrival_id > $after AND r.Site = $site AND s.flags & {unjudged} = 0 ORDER BY s.arrival_id, s.t LIMIT {MostSamplesAtOnce}";
+        command.Parameters.Add(new Microsoft.Data.Sqlite.SqliteParameter("$after", after));
+        command.Parameters.Add(new Microsoft.Data.Sqlite.SqliteParameter("$site", site));
+        var list = new List<(long, int, long, double)>();
+        await using var rows = await command.ExecuteReaderAsync();
+        while (await rows.ReadAsync())
+        {
+            list.Add((rows.GetInt64(0), rows.GetInt32(1), rows.GetInt64(2), rows.GetDouble(3)));
+        }
+        var full = list.Count == MostSamplesAtOnce;
+        if (full)
+        {
+            // A message is judged whole or not at all.
+            var cut = list[^1].Item1;
+            list.RemoveAll(s => s.Item1 == cut);
+        }
+        return (list, full);
+    }
+
+    private static void Keep(CenoticStore store, RuleStateRow? row, string site, RuleDesign rule, RuleState state)
+    {
+        if (row is null)
+        {
+            store.RuleStates.Add(row = new() { Site = site, Rule = rule.Key, State = "", Condition = "" });
+        }
+        (row.State, row.Condition) = (JsonSerializer.Serialize(state, CenoticJson.Options), ConditionOf(rule));
+    }
+
+    /// <summary>Ends what stands open for rules that are disarmed or gone.</summary>
+    private static async Task EndDisarmedAsync(CenoticStore store, string site, List<RuleDesign> armed, long now)
+    {
+        var keys = armed.Select(r => r.Key).ToList();
+        foreach (var open in await store.Episodes.Where(e => e.Site == site && e.ClearedMs == null && !keys.Contains(e.Rule)).ToListAsync())
+        {
+            open.ClearedMs = Math.Max(now, open.RaisedMs);
+        }
+        store.RuleStates.RemoveRange(await store.RuleStates.Where(r => r.Site == site && !keys.Contains(r.Rule)).ToListAsync());
+    }
+
+    private static async Task<EpisodeRow> RecordAsync(CenoticStore store, string site, RuleDesign rule, RuleEvent e, bool late)
+    {
+        await store.SaveChangesAsync();
+        var open = await store.Episodes.Where(r => r.Site == site && r.Rule == rule.Key && r.ClearedMs == null).OrderByDescending(r => r.Id).FirstOrDefaultAsync();
+        if (e.Turn == RuleTurn.Cleared)
+        {
+            open ??= store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = late }).Entity;
+            open.ClearedMs = e.At;
+            return open;
+        }
+        return store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = late }).Entity;
+    }
+
+    private static string ConditionOf(RuleDesign rule) => JsonSerializer.Serialize(rule.Condition, CenoticJson.Options) + $" {rule.Node}/{rule.Reading}";
+}

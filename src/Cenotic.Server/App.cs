@@ -1,0 +1,192 @@
+using System.Net;
+using System.Threading.RateLimiting;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Server.Accounts;
+using Cenotic.Server.Alerts;
+using Cenotic.Server.Bench;
+using Cenotic.Server.Live;
+using Cenotic.Server.Relay;
+using Cenotic.Server.Rhythm;
+using Cenotic.Server.Sites;
+using Cenotic.Server.StandIns;
+using Cenotic.Server.Storage;
+using Cenotic.Server.Watch;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.Hosting.Server;
+using Microsoft.AspNetCore.Hosting.Server.Features;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
+using MQTTnet.AspNetCore;
+using MQTTnet.Server;
+
+namespace Cenotic.Server;
+
+/// <summary>Puts the host together.</summary>
+public static class App
+{
+    /// <summary>Builds the application; nothing is opened yet.</summary>
+    public static WebApplication Build(Settings settings, string[] args)
+    {
+        var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory, WebRootPath = WebRoot() });
+        builder.Configuration.AddInMemoryCollection([new("AllowedHosts", builder.Configuration["CENOTIC_HOSTS"] ?? $"localhost;127.0.0.1;[::1];{settings.Web.Address}")]);
+        builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning).AddFilter("Microsoft.AspNetCore", LogLevel.Warning).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
+        Listen(builder, settings);
+        Services(builder.Services, settings);
+        Security(builder.Services, settings);
+        var app = builder.Build();
+        Pipeline(app, settings);
+        return app;
+    }
+
+    /// <summary>Opens the database, loads the sites and starts serving. Returns what to tell the person at the console.</summary>
+    public static async Task<IReadOnlyList<string>> StartAsync(WebApplication app, Settings settings)
+    {
+        var services = app.Services;
+        var held = await Database.OpenAsync(settings, services.GetRequiredService<IDbContextFactory<CenoticStore>>());
+        app.Lifetime.ApplicationStopped.Register(held.Dispose);
+        await services.GetRequiredService<SiteBook>().LoadAsync();
+        await services.GetRequiredService<NodeKeys>().LoadAsync();
+        var told = new List<string>();
+        var firstDemo = false;
+        if (settings.Demo)
+        {
+            firstDemo = services.GetRequiredService<SiteBook>().Find(StandInHost.Site) is null;
+            var (owner, viewer) = await services.GetRequiredService<DemoSite>().PrepareAsync();
+            told.Add($"Sign in as \"{DemoSite.Owner}\" with {owner}, or as \"{DemoSite.Viewer}\" with {viewer}.");
+        }
+        await app.StartAsync();
+        var addresses = services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Select(a => new Uri(a)).ToList();
+        told.Insert(0, $"Open http://{addresses[0].Host}:{addresses[0].Port}");
+        told.Add($"Nodes connect to {addresses[1].Host}:{addresses[1].Port} (MQTT, without TLS: keys and passwords cross the network readable).");
+        if (firstDemo)
+        {
+            await services.GetRequiredService<DemoSite>().RehearseYesterdayAsync(app.Lifetime.ApplicationStopping);
+        }
+        services.GetRequiredService<BrokerAddress>().Set(new IPEndPoint(IPAddress.Parse(addresses[1].Host), addresses[1].Port));
+        await using var store = await services.GetRequiredService<IDbContextFactory<CenoticStore>>().CreateDbContextAsync();
+        if (!await store.Users.AnyAsync())
+        {
+            told.Add($"First start: create the owner on the page with the code {services.GetRequiredService<FirstStartCode>().Text}");
+        }
+        return told;
+    }
+
+    private static string WebRoot()
+    {
+        var shipped = Path.Combine(AppContext.BaseDirectory, "wwwroot");
+        Directory.CreateDirectory(shipped);
+        return shipped;
+    }
+
+    private static void Listen(WebApplicationBuilder builder, Settings settings) => builder.WebHost.ConfigureKestrel(kestrel =>
+    {
+        kestrel.AddServerHeader = false;
+        kestrel.Limits.MaxRequestBodySize = 4 * 1024 * 1024;
+        kestrel.Listen(settings.Web);
+        kestrel.Listen(settings.Broker, listen =>
+        {
+            var guard = listen.ApplicationServices.GetRequiredService<PacketGuard>();
+            listen.Use(next => connection => guard.RunAsync(connection, next));
+            listen.UseMqtt();
+        });
+    });
+
+    private static void Services(IServiceCollection services, Settings settings)
+    {
+        services.AddSingleton(settings);
+        services.AddSingleton(TimeProvider.System);
+        services.AddSingleton(HardwareCatalogue.BuiltIn);
+        services.AddDbContextFactory<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
+        services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
+        services.AddSingleton<PacketGuard>().AddSingleton<LiveFeed>().AddSingleton<FirstStartCode>();
+        services.AddSingleton<SampleWriter>().AddHostedService(s => s.GetRequiredService<SampleWriter>());
+        services.AddHostedService<LivePump>().AddHostedService<RuleRunner>();
+        services.AddHostedMqttServer(o => o.WithoutDefaultEndpoint());
+        services.AddMqttConnectionHandler();
+        services.AddConnections();
+        services.AddSignalR().AddJsonProtocol(o => CenoticJson.Configure(o.PayloadSerializerOptions));
+        services.ConfigureHttpJsonOptions(o => CenoticJson.Configure(o.SerializerOptions));
+        services.AddOpenApi();
+        if (settings.Demo)
+        {
+            services.AddSingleton<DemoSite>().AddSingleton<StandInHost>().AddHostedService(s => s.GetRequiredService<StandInHost>());
+        }
+    }
+
+    private static void Security(IServiceCollection services, Settings settings)
+    {
+        services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(settings.Data, "keys"))).SetApplicationName("cenotic");
+        services.AddIdentityCore<Account>(o =>
+        {
+            o.Password.RequiredLength = 10;
+            o.Password.RequireDigit = o.Password.RequireLowercase = o.Password.RequireUppercase = o.Password.RequireNonAlphanumeric = false;
+            o.Lockout.MaxFailedAccessAttempts = 10;
+        }).AddEntityFrameworkStores<CenoticStore>().AddSignInManager();
+        services.AddAuthentication(IdentityConstants.ApplicationScheme).AddIdentityCookies(cookies => cookies.ApplicationCookie!.Configure(o =>
+        {
+            o.Cookie.Name = "cenotic";
+            o.Cookie.SameSite = SameSiteMode.Strict;
+            o.Cookie.HttpOnly = true;
+            o.Events.OnRedirectToLogin = c => Answer(c.Response, StatusCodes.Status401Unauthorized);
+            o.Events.OnRedirectToAccessDenied = c => Answer(c.Response, StatusCodes.Status403Forbidden);
+        }));
+        services.AddAuthorizationBuilder().SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
+        services.AddAntiforgery(o =>
+        {
+            o.HeaderName = AntiforgeryCheck.Header;
+            o.Cookie.Name = "cenotic-token";
+            o.Cookie.SameSite = SameSiteMode.Strict;
+        });
+        services.AddRateLimiter(o =>
+        {
+            o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
+            o.AddPolicy(SessionEndpoints.SignInLimit, http => RateLimitPartition.GetFixedWindowLimiter(http.Connection.RemoteIpAddress, _ => new FixedWindowRateLimiterOptions { PermitLimit = 30, Window = TimeSpan.FromMinutes(1) }));
+        });
+        services.AddProblemDetails();
+
+        static Task Answer(HttpResponse response, int status)
+        {
+            response.StatusCode = status;
+            return Task.CompletedTask;
+        }
+    }
+
+    private static void Pipeline(WebApplication app, Settings settings)
+    {
+        app.UseExceptionHandler();
+        app.Use((http, next) =>
+        {
+            http.Response.Headers.ContentSecurityPolicy = "default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'";
+            http.Response.Headers.XContentTypeOptions = "nosniff";
+            http.Response.Headers["Referrer-Policy"] = "no-referrer";
+            return next(http);
+        });
+        app.UseDefaultFiles();
+        app.UseStaticFiles();
+        app.UseRouting();
+        app.UseRateLimiter();
+        app.UseAuthentication();
+        app.UseAuthorization();
+        app.UseMqttServer(server => app.Services.GetRequiredService<Broker>().Attach(server));
+        app.MapOpenApi().AllowAnonymous();
+        app.MapGet("/health", () => TypedResults.Ok(new Health("ok"))).WithName("GetHealth").AllowAnonymous();
+        SessionEndpoints.Map(app);
+        SiteEndpoints.Map(app);
+        BenchEndpoints.Map(app);
+        RhythmEndpoints.Map(app);
+        WatchEndpoints.Map(app);
+        EpisodeEndpoints.Map(app);
+        NodeEndpoints.Map(app);
+        if (settings.Demo)
+        {
+            StandInEndpoints.Map(app);
+        }
+        app.MapHub<LiveHub>("/live");
+        app.MapFallbackToFile("index.html").AllowAnonymous();
+    }
+
+    /// <summary>That the server answers.</summary>
+    public sealed record Health(string Status);
+}

@@ -1,0 +1,28 @@
+using Cenotic.Server.Relay;
+using Cenotic.Server.Storage;
+using Microsoft.AspNetCore.SignalR;
+
+namespace Cenotic.Server.Live;
+
+/// <summary>A sample as the browser gets it.</summary>
+public sealed record LiveSample(string Node, string Key, long T, double Value, int Flags);
+
+/// <summary>Sends what happens to the pages that are open. Groups are chosen by the server (<see cref="LiveHub"/>).</summary>
+public sealed class LiveFeed(IHubContext<LiveHub> hub)
+{
+    public static string Group(string site) => "site:" + site;
+
+    public async Task SamplesAsync(IReadOnlyList<StoredSample> samples)
+    {
+        foreach (var site in samples.GroupBy(s => s.Site))
+        {
+            await hub.Clients.Group(Group(site.Key)).SendAsync("samples", site.Key, site.Select(s => new LiveSample(s.Node, s.Key, s.T, s.Value, (int)s.Flags)).ToList());
+        }
+    }
+
+    public Task RevisionAsync(string site, long revision) => hub.Clients.Group(Group(site)).SendAsync("revision", site, revision);
+
+    public Task EpisodeAsync(EpisodeRow episode) => hub.Clients.Group(Group(episode.Site)).SendAsync("episode", episode.Site, Alerts.EpisodeView.Of(episode));
+
+    public Task RefusedAsync(string site, string node) => hub.Clients.Group(Group(site)).SendAsync("refused", site, node);
+}

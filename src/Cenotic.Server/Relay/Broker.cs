@@ -1,0 +1,100 @@
+using System.Buffers;
+using Cenotic.Server.Sites;
+using MQTTnet.Protocol;
+using MQTTnet.Server;
+
+namespace Cenotic.Server.Relay;
+
+/// <summary>The embedded MQTT broker: a key for each node, its own topics only, and an acknowledgement only after the commit.</summary>
+public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWriter writer, SiteClock clock, ILogger<Broker> log)
+{
+    private const string Who = "cenotic-node";
+
+    /// <summary>Where a node publishes.</summary>
+    public static string DataTopic(string site, string node) => $"site/{site}/{node}/data";
+
+    /// <summary>Where a node hears its commands.</summary>
+    public static string CommandTopic(string site, string node) => $"site/{site}/{node}/command";
+
+    /// <summary>The name a node connects with; its key is the password.</summary>
+    public static string UserName(string site, string node) => $"{site}/{node}";
+
+    /// <summary>Hooks the rules into the server.</summary>
+    public void Attach(MqttServer server)
+    {
+        server.ValidatingConnectionAsync += ValidateAsync;
+        server.InterceptingPublishAsync += PublishAsync;
+        server.InterceptingSubscriptionAsync += SubscribeAsync;
+    }
+
+    private async Task ValidateAsync(ValidatingConnectionEventArgs e)
+    {
+        var name = (e.UserName ?? "").Split('/');
+        if (name is [var site, var node] && keys.Fits(site, node, e.Password) && book.Find(site)?.Design.Node(node) is not null)
+        {
+            e.SessionItems[Who] = (site, node);
+            return;
+        }
+        e.ReasonCode = MqttConnectReasonCode.BadUserNameOrPassword;
+        e.ReasonString = "The name is SITE/NODE and the password is the node's key.";
+        log.LogWarning("Refused a connection from {Address}: no node has that name and key.", e.RemoteEndPoint);
+        if (name is [var s, var n] && book.Find(s)?.Design.Node(n) is not null)
+        {
+            await RefuseAsync(s, n, "A connection with a wrong key was refused.", []);
+        }
+    }
+
+    private async Task PublishAsync(InterceptingPublishEventArgs e)
+    {
+        // Nothing is handed on to other clients: readings go to the store.
+        e.ProcessPublish = false;
+        if (e.SessionItems[Who] is not (string site, string node))
+        {
+            e.CloseConnection = true;
+            return;
+        }
+        try
+        {
+            var payload = e.ApplicationMessage.Payload.ToArray();
+            if (e.ApplicationMessage.Topic != DataTopic(site, node))
+            {
+                await RefuseAsync(site, node, $"It published to \"{Shorten(e.ApplicationMessage.Topic)}\"; its topic is {DataTopic(site, node)}.", payload);
+                e.Response.ReasonCode = MqttPubAckReasonCode.NotAuthorized;
+                return;
+            }
+            var message = intake.Decode(site, node, payload);
+            await writer.StoreAsync(message);
+            if (message.Refusals.Count > 0 && message.Samples.Count == 0)
+            {
+                e.Response.ReasonCode = MqttPubAckReasonCode.PayloadFormatInvalid;
+                e.Response.ReasonString = message.Refusals[0];
+            }
+        }
+        catch (Exception fault)
+        {
+            // No acknowledgement for what is not stored: the node sends it again.
+            log.LogError(fault, "A message of {Site}/{Node} was not stored.", site, node);
+            e.CloseConnection = true;
+            throw;
+        }
+    }
+
+    private async Task SubscribeAsync(InterceptingSubscriptionEventArgs e)
+    {
+        if (e.SessionItems[Who] is (string site, string node) && e.TopicFilter.Topic == CommandTopic(site, node))
+        {
+            return;
+        }
+        e.ProcessSubscription = false;
+        e.Response.ReasonCode = MqttSubscribeReasonCode.NotAuthorized;
+        if (e.SessionItems[Who] is (string s, string n))
+        {
+            await RefuseAsync(s, n, $"It asked to hear \"{Shorten(e.TopicFilter.Topic)}\"; it may hear {CommandTopic(s, n)} only.", []);
+        }
+    }
+
+    private Task RefuseAsync(string site, string node, string reason, byte[] payload) =>
+        writer.StoreAsync(new(site, node, clock.Now(site), payload.Length, null, null, null, null, [], [reason], Convert.ToHexString(payload.AsSpan(0, Math.Min(48, payload.Length)))));
+
+    private static string Shorten(string text) => text.Length > 60 ? text[..60] + "…" : text;
+}

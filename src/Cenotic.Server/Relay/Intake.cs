@@ -1,0 +1,105 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Formats;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+
+namespace Cenotic.Server.Relay;
+
+/// <summary>Marks on a stored sample.</summary>
+[Flags]
+public enum SampleFlags
+{
+    None = 0,
+
+    /// <summary>Older than the newest sample of its reading: stored, not judged.</summary>
+    Late = 1,
+
+    /// <summary>The node gave no time; taken at arrival.</summary>
+    TimeEstimated = 2,
+    Imported = 4,
+
+    /// <summary>A known fault signature of the part: drawn hollow, not judged.</summary>
+    Suspect = 8,
+}
+
+/// <summary>A sample as decoded. Times in UTC ms of site time.</summary>
+public sealed record DecodedSample(int Reading, string Key, ReadingKind Kind, long T, double Raw, SampleFlags Flags);
+
+/// <summary>A message as decoded, with what was refused in it.</summary>
+public sealed record DecodedMessage(
+    string Site, string Node, long ReceivedMs, int Bytes, long? Boot, long? Number, double? Rssi, double? Battery, IReadOnlyList<DecodedSample> Samples,
+    IReadOnlyList<string> Refusals, string Excerpt);
+
+/// <summary>Decodes what a known sender sent. Nothing that arrives throws.</summary>
+public sealed class Intake(SiteBook book, SiteClock clock, HardwareCatalogue catalogue)
+{
+    /// <summary>A sample may lie this far ahead of site time.</summary>
+    public const long AheadMs = 5 * 60_000;
+
+    private const int ExcerptBytes = 48;
+    private const double Earliest = 1_262_304_000; // 2010: an older clock was never set.
+
+    /// <summary>Decodes a SenML message of a node.</summary>
+    public DecodedMessage Decode(string site, string node, ReadOnlyMemory<byte> payload)
+    {
+        var now = clock.Now(site);
+        var state = book.Find(site);
+        var excerpt = Convert.ToHexString(payload.Span[..Math.Min(payload.Length, ExcerptBytes)]);
+        var refusals = new List<string>();
+        var samples = new List<DecodedSample>();
+        long? boot = null, number = null;
+        double? rssi = null, battery = null;
+        var pack = Senml.Read(payload);
+        if (!pack.TryGet(out var records))
+        {
+            return new(site, node, now, payload.Length, null, null, null, null, [], pack.Reasons, excerpt);
+        }
+        foreach (var record in records)
+        {
+            if (record.Value is not { } value)
+            {
+                refusals.Add($"\"{record.Name}\" carries no number; readings are numbers.");
+                continue;
+            }
+            switch (record.Name)
+            {
+                case "sys/boot": boot = (long)value; continue;
+                case "sys/seq": number = (long)value; continue;
+                case "sys/rssi": rssi = value; continue;
+                case "sys/bat": battery = value; continue;
+            }
+            if (record.Name.StartsWith("sys/", StringComparison.Ordinal))
+            {
+                continue;
+            }
+            if (state is null || !state.Readings.TryGetValue((node, record.Name), out var reading))
+            {
+                refusals.Add($"\"{record.Name}\" is not a reading of this node. It has: {string.Join(", ", state?.Readings.Keys.Where(k => k.Node == node).Select(k => k.Key) ?? [])}.");
+                continue;
+            }
+            var estimated = !record.HasTime || record.Time == 0;
+            var seconds = estimated ? now / 1000.0 : record.Time < Senml.RelativeBelow ? now / 1000.0 + record.Time : record.Time;
+            if (seconds * 1000 > now + AheadMs)
+            {
+                refusals.Add($"\"{record.Name}\" has a time {(seconds * 1000 - now) / 60_000:0} min ahead of the site's; at most 5 min are taken. Is the node's clock set?");
+                continue;
+            }
+            if (seconds < Earliest)
+            {
+                refusals.Add($"\"{record.Name}\" has a time before 2010; the node's clock was never set. Leave the time out and arrival is taken.");
+                continue;
+            }
+            var flags = (estimated ? SampleFlags.TimeEstimated : 0) | (IsFault(state, node, record.Name, value) ? SampleFlags.Suspect : 0);
+            samples.Add(new(reading.Id, record.Name, reading.Kind, (long)Math.Round(seconds * 1000), value, flags));
+        }
+        return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, excerpt);
+    }
+
+    private bool IsFault(SiteState state, string node, string key, double value)
+    {
+        var reading = state.Design.Node(node)?.Reading(key);
+        var part = reading is null ? null : state.Design.Node(node)!.Part(reading.Part);
+        var faults = part is null ? null : catalogue.Part(part.Part)?.Faults;
+        return faults?.Any(f => f.Quantity == reading!.Quantity && Math.Abs(f.Value - value) <= f.Tolerance) ?? false;
+    }
+}

@@ -1,0 +1,59 @@
+using System.Text;
+using Cenotic.Core.Common;
+using Cenotic.Core.Formats;
+using Cenotic.Core.Planning;
+using Cenotic.Server.Accounts;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Relay;
+
+public sealed record ArrivalView(long ReceivedMs, long? Number, long? Boot, int Bytes);
+
+public sealed record RefusalView(long AtMs, string Reason, string Excerpt);
+
+/// <summary>What a node would have to send.</summary>
+public sealed record HowToSend(string Broker, string UserName, string Topic, string ExamplePayload, int ExampleBytes, bool HasKey);
+
+/// <summary>A node's page.</summary>
+/// <param name="Lost">Messages missing between the numbers that came; null when it sends no numbers, so that loss cannot be seen.</param>
+public sealed record NodeView(IReadOnlyList<ArrivalView> Arrivals, IReadOnlyList<RefusalView> Refusals, long? Lost, long Received, HowToSend Send);
+
+public sealed record NewKey(string Key);
+
+/// <summary>What came from a node, what was refused and why, and its key.</summary>
+public static class NodeEndpoints
+{
+    public static void Map(IEndpointRouteBuilder routes)
+    {
+        SiteRoutes.Reading(routes).MapGet("/nodes/{node}/messages", ViewAsync).WithName("GetNodeMessages");
+        SiteRoutes.Writing(routes).MapPost("/nodes/{node}/key", IssueAsync).WithName("IssueNodeKey");
+    }
+
+    private static async Task<Results<Ok<NodeView>, ProblemHttpResult>> ViewAsync(string site, string node, SiteBook book, CenoticStore store, NodeKeys keys, Settings settings, SiteClock clock)
+    {
+        var state = book.Find(site)!;
+        if (state.Design.Node(node) is null)
+        {
+            return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+        }
+        var arrivals = await store.Arrivals.AsNoTracking().Where(a => a.Site == site && a.Node == node).OrderByDescending(a => a.Id).Take(20).Select(a => new ArrivalView(a.ReceivedMs, a.Number, a.Boot, a.Bytes)).ToListAsync();
+        var refusals = await store.Refusals.AsNoTracking().Where(r => r.Site == site && r.Node == node).OrderByDescending(r => r.Id).Take(20).Select(r => new RefusalView(r.AtMs, r.Reason, r.Excerpt)).ToListAsync();
+        var received = await store.Arrivals.LongCountAsync(a => a.Site == site && a.Node == node);
+        var runs = await store.Arrivals.Where(a => a.Site == site && a.Node == node && a.Number != null).GroupBy(a => a.Boot).Select(g => new { First = g.Min(a => a.Number), Last = g.Max(a => a.Number), Count = g.LongCount() }).ToListAsync();
+        var lost = runs.Count == 0 ? null : runs.Sum(r => r.Last - r.First + 1 - r.Count);
+        return TypedResults.Ok(new NodeView(arrivals, refusals, lost, received, How(state, book.Plan(state), node, keys, settings, clock)));
+    }
+
+    private static HowToSend How(SiteState state, SitePlan plan, string node, NodeKeys keys, Settings settings, SiteClock clock)
+    {
+        var timings = plan.Node(node)?.Rhythm.Readings ?? [];
+        var example = Senml.Write(clock.Now(state.Site) / 1000.0, [.. timings.Select(r => (r.Reading, (string?)Unit.ToSenml(r.Unit), 1.0)), ("sys/boot", null, 1), ("sys/seq", null, 1)]);
+        return new(settings.Broker.ToString(), Broker.UserName(state.Site, node), Broker.DataTopic(state.Site, node), Encoding.UTF8.GetString(example), example.Length, keys.Has(state.Site, node));
+    }
+
+    private static async Task<Results<Ok<NewKey>, ProblemHttpResult>> IssueAsync(string site, string node, SiteBook book, NodeKeys keys) =>
+        book.Find(site)!.Design.Node(node) is null ? TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404) : TypedResults.Ok(new NewKey(await keys.IssueAsync(site, node)));
+}

@@ -1,0 +1,128 @@
+using System.Threading.Channels;
+using Cenotic.Core.Catalogue;
+using Cenotic.Server.Storage;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Relay;
+
+/// <summary>A stored sample as live views and rules see it.</summary>
+public sealed record StoredSample(string Site, string Node, string Key, int Reading, long T, double Value, SampleFlags Flags);
+
+/// <summary>
+/// The one writer of samples: commits at once when idle; what arrives during a commit forms the next batch. A message is done when its batch is committed.
+/// </summary>
+public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, ILogger<SampleWriter> log) : BackgroundService
+{
+    private const int LargestBatch = 2000, LongestQueue = 20_000;
+
+    private readonly Channel<(DecodedMessage Message, TaskCompletionSource<bool> Done)> _queue =
+        Channel.CreateBounded<(DecodedMessage, TaskCompletionSource<bool>)>(new BoundedChannelOptions(LongestQueue) { SingleReader = true, FullMode = BoundedChannelFullMode.Wait });
+    private readonly Dictionary<int, (long T, double Value)> _newest = [];
+
+    /// <summary>Called after each commit, in order of commit.</summary>
+    public event Action<IReadOnlyList<StoredSample>>? Committed;
+
+    /// <summary>Called after each commit with the messages that had something refused.</summary>
+    public event Action<IReadOnlyList<DecodedMessage>>? Refused;
+
+    /// <summary>Stores a message; the task ends when it is committed and fails when it could not be. A full queue makes the caller wait.</summary>
+    public async Task StoreAsync(DecodedMessage message, CancellationToken stop = default)
+    {
+        var done = new TaskCompletionSource<bool>(TaskCreationOptions.RunContinuationsAsynchronously);
+        await _queue.Writer.WriteAsync((message, done), stop);
+        await done.Task;
+    }
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        await LoadNewestAsync();
+        var batch = new List<(DecodedMessage Message, TaskCompletionSource<bool> Done)>();
+        while (await _queue.Reader.WaitToReadAsync(stoppingToken))
+        {
+            batch.Clear();
+            while (batch.Count < LargestBatch && _queue.Reader.TryRead(out var one))
+            {
+                batch.Add(one);
+            }
+            try
+            {
+                var stored = await gate.WriteAsync(store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), (SqliteTransaction)Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(store.Database.CurrentTransaction!), batch.Select(b => b.Message))), CancellationToken.None);
+                foreach (var one in batch)
+                {
+                    one.Done.SetResult(true);
+                }
+                Committed?.Invoke(stored);
+                if (batch.Any(b => b.Message.Refusals.Count > 0))
+                {
+                    Refused?.Invoke([.. batch.Select(b => b.Message).Where(m => m.Refusals.Count > 0)]);
+                }
+            }
+            catch (Exception fault) when (fault is SqliteException or DbUpdateException or IOException)
+            {
+                log.LogError(fault, "A batch of {Count} messages was not stored; its senders get no acknowledgement.", batch.Count);
+                _newest.Clear();
+                await LoadNewestAsync();
+                foreach (var one in batch)
+                {
+                    one.Done.SetException(new IOException("Not stored.", fault));
+                }
+            }
+        }
+    }
+
+    private async Task LoadNewestAsync()
+    {
+        await using var store = await stores.CreateDbContextAsync();
+        await store.Database.OpenConnectionAsync();
+        await using var command = store.Database.GetDbConnection().CreateCommand();
+        command.CommandText = "SELECT r.Id, s.t, s.value FROM readings r JOIN samples s ON s.reading_id = r.Id AND s.t = (SELECT max(t) FROM samples WHERE reading_id = r.Id)";
+        await using var rows = await command.ExecuteReaderAsync();
+        while (await rows.ReadAsync())
+        {
+            _newest[rows.GetInt32(0)] = (rows.GetInt64(1), rows.GetDouble(2));
+        }
+    }
+
+    private List<StoredSample> Write(SqliteConnection connection, SqliteTransaction transaction, IEnumerable<DecodedMessage> messages)
+    {
+        using var statements = new SampleStatements(connection, transaction);
+        var stored = new List<StoredSample>();
+        foreach (var message in messages)
+        {
+            foreach (var reason in message.Refusals)
+            {
+                statements.Refuse(message, reason);
+            }
+            if (message.Samples.Count == 0 && message.Refusals.Count > 0)
+            {
+                continue;
+            }
+            if (statements.Arrive(message) is not { } arrival)
+            {
+                // The same node, start and number: a repeat of what is stored.
+                continue;
+            }
+            foreach (var sample in message.Samples)
+            {
+                var known = _newest.TryGetValue(sample.Reading, out var newest);
+                var flags = sample.Flags | (known && sample.T < newest.T ? SampleFlags.Late : 0);
+                if (!statements.Add(sample, flags, arrival))
+                {
+                    continue;
+                }
+                var rises = sample.Kind == ReadingKind.State && sample.Raw > 0 && (!known || newest.Value <= 0) && flags == (flags & ~SampleFlags.Late);
+                if ((flags & SampleFlags.Suspect) == 0)
+                {
+                    statements.RollUp(sample, rises);
+                }
+                if (!known || sample.T >= newest.T)
+                {
+                    _newest[sample.Reading] = (sample.T, sample.Raw);
+                }
+                stored.Add(new(message.Site, message.Node, sample.Key, sample.Reading, sample.T, sample.Raw, flags));
+            }
+        }
+        return stored;
+    }
+}

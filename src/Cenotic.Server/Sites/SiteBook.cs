@@ -1,0 +1,174 @@
+using System.Collections.Concurrent;
+using System.Text.Json;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Planning;
+using Cenotic.Server.Storage;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Sites;
+
+/// <summary>A site as it stands: one revision of its design, what was measured on it, and the stable numbers of its readings.</summary>
+public sealed record SiteState(string Site, long Revision, SiteDesign Design, Evidence Evidence, IReadOnlyDictionary<(string Node, string Key), ReadingRow> Readings);
+
+/// <summary>What became of a batch of edits.</summary>
+public abstract record BatchResult
+{
+    public sealed record Done(long Revision, IReadOnlyList<DesignEdit> Inverse) : BatchResult;
+
+    public sealed record Refused(IReadOnlyList<string> Reasons) : BatchResult;
+
+    public sealed record Conflict(long Revision, IReadOnlyList<string> Documents) : BatchResult;
+}
+
+/// <summary>Keeps the sites: the edits door in, the plan door out (cached by revision and evidence).</summary>
+public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteClock clock, HardwareCatalogue catalogue, TimeProvider system)
+{
+    private readonly ConcurrentDictionary<string, SiteState> _states = [];
+    private readonly ConcurrentDictionary<string, (SiteState For, SitePlan Plan)> _plans = [];
+
+    /// <summary>Called after a site changed, with its new state.</summary>
+    public event Action<SiteState>? Changed;
+
+    public IEnumerable<string> Sites => _states.Keys;
+
+    /// <summary>Loads every site; once, at start.</summary>
+    public async Task LoadAsync()
+    {
+        await using var store = await stores.CreateDbContextAsync();
+        foreach (var site in await store.Sites.AsNoTracking().ToListAsync())
+        {
+            clock.Set(site);
+            _states[site.Key] = await ReadAsync(store, site.Key);
+        }
+    }
+
+    public SiteState? Find(string site) => _states.GetValueOrDefault(site);
+
+    /// <summary>The plan of a site as it stands.</summary>
+    public SitePlan Plan(SiteState state)
+    {
+        if (_plans.TryGetValue(state.Site, out var kept) && ReferenceEquals(kept.For, state))
+        {
+            return kept.Plan;
+        }
+        var plan = SitePlanner.Plan(state.Design, catalogue, state.Evidence);
+        _plans[state.Site] = (state, plan);
+        return plan;
+    }
+
+    /// <summary>Creates a site with an owner.</summary>
+    public async Task CreateAsync(string key, SiteDesign design, string owner, Evidence evidence)
+    {
+        var now = system.GetUtcNow().ToUnixTimeMilliseconds();
+        var state = await gate.WriteAsync(async store =>
+        {
+            var site = new SiteRow { Key = key, Revision = 1, EpochSystemMs = now, EpochSiteMs = now };
+            store.Sites.Add(site);
+            store.Memberships.Add(new() { Site = key, AccountId = owner, Role = Role.Owner });
+            await SiteDocuments.WriteAsync(store, key, design);
+            store.MeasuredCurrents.AddRange(evidence.Currents.Select(c => new MeasuredCurrentRow { Site = key, Node = c.Node, State = c.State, Milliamps = c.Milliamps, How = c.How, AtMs = c.AtMs }));
+            await store.SaveChangesAsync();
+            await NumberReadingsAsync(store, key, design);
+            await store.SaveChangesAsync();
+            clock.Set(site);
+            return await ReadAsync(store, key);
+        });
+        Take(state);
+    }
+
+    /// <summary>Carries out a batch made on a revision: re-applied when the documents it touches are unchanged since, else a conflict that says what changed.</summary>
+    public async Task<BatchResult> ApplyAsync(string site, long revision, IReadOnlyList<DesignEdit> edits, string who)
+    {
+        SiteState? after = null;
+        var result = await gate.WriteAsync(async store =>
+        {
+            var row = await store.Sites.SingleAsync(s => s.Key == site);
+            if (revision > row.Revision)
+            {
+                return new BatchResult.Refused([$"Revision {revision} is yet to come; the site is at {row.Revision}."]);
+            }
+            var design = _states[site].Design;
+            var applied = EditBatch.Apply(design, edits);
+            var touched = applied.Ok ? applied.Value.Documents : edits.Select(e => e.Document).ToHashSet();
+            var since = await store.Revisions.Where(r => r.Site == site && r.Revision > revision).Select(r => r.Documents).ToListAsync();
+            var changed = since.SelectMany(d => d.Split('\n')).Where(touched.Contains).Distinct().Order(StringComparer.Ordinal).ToList();
+            if (changed.Count > 0)
+            {
+                return new BatchResult.Conflict(row.Revision, changed);
+            }
+            if (!applied.Ok)
+            {
+                return new BatchResult.Refused(applied.Reasons);
+            }
+            row.Revision++;
+            await SiteDocuments.WriteAsync(store, site, applied.Value.After);
+            await NumberReadingsAsync(store, site, applied.Value.After);
+            store.Revisions.Add(new()
+            {
+                Site = site,
+                Revision = row.Revision,
+                AtMs = clock.Now(site),
+                Who = who,
+                Edits = JsonSerializer.Serialize(edits, CenoticJson.Options),
+                Inverse = JsonSerializer.Serialize(applied.Value.Inverse, CenoticJson.Options),
+                Documents = string.Join('\n', touched),
+                DocumentsAfter = JsonSerializer.Serialize(SiteDocuments.Of(applied.Value.After).Where(d => touched.Contains(d.Key)).ToDictionary(d => d.Key, d => d.Body), CenoticJson.Options),
+            });
+            await store.SaveChangesAsync();
+            after = await ReadAsync(store, site);
+            return (BatchResult)new BatchResult.Done(row.Revision, applied.Value.Inverse);
+        });
+        if (after is not null)
+        {
+            Take(after);
+        }
+        return result;
+    }
+
+    /// <summary>Stores a measured current.</summary>
+    public async Task MeasureAsync(string site, MeasuredCurrent current)
+    {
+        Take(await gate.WriteAsync(async store =>
+        {
+            store.MeasuredCurrents.Add(new() { Site = site, Node = current.Node, State = current.State, Milliamps = current.Milliamps, How = current.How, AtMs = current.AtMs });
+            await store.SaveChangesAsync();
+            return await ReadAsync(store, site);
+        }));
+    }
+
+    private void Take(SiteState state)
+    {
+        _states[state.Site] = state;
+        Changed?.Invoke(state);
+    }
+
+    private async Task NumberReadingsAsync(CenoticStore store, string site, SiteDesign design)
+    {
+        var known = await store.Readings.Where(r => r.Site == site).ToListAsync();
+        foreach (var node in design.Nodes)
+        {
+            foreach (var reading in node.Readings)
+            {
+                var kind = node.Part(reading.Part) is { } part ? catalogue.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == reading.Quantity)?.Kind ?? ReadingKind.Gauge : ReadingKind.Gauge;
+                if (known.FirstOrDefault(k => k.Node == node.Key && k.Key == reading.Key) is { } row)
+                {
+                    row.Kind = kind;
+                }
+                else
+                {
+                    store.Readings.Add(new() { Site = site, Node = node.Key, Key = reading.Key, Kind = kind });
+                }
+            }
+        }
+    }
+
+    private static async Task<SiteState> ReadAsync(CenoticStore store, string site)
+    {
+        var row = await store.Sites.AsNoTracking().SingleAsync(s => s.Key == site);
+        var currents = await store.MeasuredCurrents.AsNoTracking().Where(c => c.Site == site).OrderBy(c => c.Id).Select(c => new MeasuredCurrent(c.Node, c.State, c.Milliamps, c.How, c.AtMs)).ToListAsync();
+        var readings = await store.Readings.AsNoTracking().Where(r => r.Site == site).ToDictionaryAsync(r => (r.Node, r.Key));
+        return new(site, row.Revision, await SiteDocuments.ReadAsync(store, site), new(currents), readings);
+    }
+}

@@ -1,0 +1,87 @@
+using System.Text;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Design;
+using Cenotic.Core.Formats;
+using Cenotic.Core.Planning;
+using Cenotic.Server.Accounts;
+using Cenotic.Server.Storage;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Sites;
+
+public sealed record CatalogueView(IReadOnlyList<Board> Boards, IReadOnlyList<Part> Parts, IReadOnlyList<Cell> Cells);
+
+/// <summary>A site as a page needs it.</summary>
+public sealed record SiteView(string Key, long Revision, Role Role, SiteDesign Design, long SiteNowMs, double Speed, IReadOnlyList<MeasuredCurrent> MeasuredCurrents);
+
+public sealed record PlanView(long Revision, SitePlan Plan);
+
+/// <summary>Edits made on a revision; all are carried out, or none.</summary>
+public sealed record EditRequest(long Revision, IReadOnlyList<DesignEdit> Edits);
+
+/// <summary>The new revision, and the edits that undo the batch.</summary>
+public sealed record EditDone(long Revision, IReadOnlyList<DesignEdit> Inverse);
+
+/// <summary>Why a batch was refused.</summary>
+public sealed record EditRefused(IReadOnlyList<string> Reasons);
+
+/// <summary>What somebody else changed meanwhile.</summary>
+public sealed record EditConflict(long Revision, IReadOnlyList<string> Documents, string Message);
+
+public sealed record RevisionView(long Revision, long AtMs, string Who, IReadOnlyList<string> Documents);
+
+/// <summary>The edits door, the plan door, the catalogue and the site as a file.</summary>
+public static class SiteEndpoints
+{
+    public static void Map(IEndpointRouteBuilder routes)
+    {
+        routes.MapGet("/api/catalogue", (HardwareCatalogue c) => new CatalogueView([.. c.Boards], [.. c.Parts], [.. c.Cells])).WithName("GetCatalogue");
+        var reading = SiteRoutes.Reading(routes);
+        reading.MapGet("/", View).WithName("GetSite");
+        reading.MapGet("/plan", PlanOf).WithName("GetPlan");
+        reading.MapGet("/export", Export).WithName("ExportSite");
+        reading.MapGet("/revisions", Revisions).WithName("GetRevisions");
+        SiteRoutes.Writing(routes).MapPost("/edits", ApplyAsync).WithName("ApplyEdits");
+    }
+
+    private static SiteView View(string site, HttpContext http, SiteBook book, SiteClock clock)
+    {
+        var state = book.Find(site)!;
+        return new(site, state.Revision, (Role)http.Items[SiteAccess.RoleItem]!, state.Design, clock.Now(site), clock.Speed(site), state.Evidence.Currents);
+    }
+
+    private static PlanView PlanOf(string site, SiteBook book)
+    {
+        var state = book.Find(site)!;
+        return new(state.Revision, book.Plan(state));
+    }
+
+    private static FileContentHttpResult Export(string site, SiteBook book)
+    {
+        var state = book.Find(site)!;
+        return TypedResults.File(Encoding.UTF8.GetBytes(SiteFiles.Write(state.Design, state.Evidence)), "application/json", $"{site}.cenotic.json");
+    }
+
+    private static async Task<List<RevisionView>> Revisions(string site, long? since, CenoticStore store)
+    {
+        var from = since ?? 0;
+        var rows = await store.Revisions.AsNoTracking().Where(r => r.Site == site && r.Revision > from).OrderByDescending(r => r.Revision).Take(100).ToListAsync();
+        return [.. rows.Select(r => new RevisionView(r.Revision, r.AtMs, r.Who, r.Documents.Split('\n')))];
+    }
+
+    private static async Task<Results<Ok<EditDone>, Conflict<EditConflict>, UnprocessableEntity<EditRefused>>> ApplyAsync(string site, EditRequest request, HttpContext http, SiteBook book)
+    {
+        if (request.Edits.Count > 500)
+        {
+            return TypedResults.UnprocessableEntity(new EditRefused(["A batch holds at most 500 edits."]));
+        }
+        return await book.ApplyAsync(site, request.Revision, request.Edits, http.User.Identity!.Name!) switch
+        {
+            BatchResult.Done done => TypedResults.Ok(new EditDone(done.Revision, done.Inverse)),
+            BatchResult.Conflict c => TypedResults.Conflict(new EditConflict(c.Revision, c.Documents, $"Changed meanwhile: {string.Join(", ", c.Documents)}. Look at it and try again.")),
+            BatchResult.Refused refused => TypedResults.UnprocessableEntity(new EditRefused(refused.Reasons)),
+            var other => throw new InvalidOperationException($"No answer for {other.GetType().Name}."),
+        };
+    }
+}

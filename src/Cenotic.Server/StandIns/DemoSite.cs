@@ -1,0 +1,86 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Formats;
+using Cenotic.Core.Rehearsal;
+using Cenotic.Server.Relay;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.AspNetCore.Identity;
+
+namespace Cenotic.Server.StandIns;
+
+/// <summary>Sets up the demo: the invented site Fernhollow, two accounts, and a rehearsed day before now.</summary>
+public sealed class DemoSite(SiteBook book, IServiceScopeFactory scopes, Settings settings, HardwareCatalogue catalogue, SampleWriter writer, Intake intake, SiteClock clock)
+{
+    public const string Owner = "owner", Viewer = "viewer";
+    private const long DayMs = 86_400_000, StepMs = 5_000;
+
+    /// <summary>The site file that ships.</summary>
+    public static string File => Path.Combine(AppContext.BaseDirectory, "fernhollow.json");
+
+    /// <summary>Creates what is missing and gives the passwords of this start.</summary>
+    public async Task<(string Owner, string Viewer)> PrepareAsync()
+    {
+        using var scope = scopes.CreateScope();
+        var users = scope.ServiceProvider.GetRequiredService<UserManager<Account>>();
+        var ownerPassword = settings.DemoPassword ?? NewPassword();
+        var viewerPassword = settings.DemoPassword ?? NewPassword();
+        var owner = await WithPasswordAsync(users, Owner, ownerPassword);
+        var viewer = await WithPasswordAsync(users, Viewer, viewerPassword);
+        if (book.Find(StandInHost.Site) is null)
+        {
+            var file = SiteFiles.Read(await System.IO.File.ReadAllTextAsync(File)).Value;
+            await book.CreateAsync(StandInHost.Site, file.Design, owner.Id, file.Evidence);
+            await scope.ServiceProvider.GetRequiredService<WriteGate>().WriteAsync(store =>
+            {
+                store.Memberships.Add(new() { Site = StandInHost.Site, AccountId = viewer.Id, Role = Role.Viewer });
+                return Task.CompletedTask;
+            });
+        }
+        return (ownerPassword, viewerPassword);
+    }
+
+    /// <summary>Plays the day before now into the store, once.</summary>
+    public async Task RehearseYesterdayAsync(CancellationToken stop)
+    {
+        var state = book.Find(StandInHost.Site)!;
+        var now = clock.Now(StandInHost.Site);
+        var plan = book.Plan(state);
+        foreach (var node in state.Design.Nodes)
+        {
+            var behaviour = new NodeBehaviour(node, plan.Node(node.Key)!.Rhythm, catalogue, StandInHost.Seed, 1, now - DayMs);
+            var last = Task.CompletedTask;
+            for (var t = now - DayMs; t < now && !stop.IsCancellationRequested; t += StepMs)
+            {
+                foreach (var message in behaviour.Advance(t, WorldControl.Calm))
+                {
+                    last = writer.StoreAsync(intake.Decode(StandInHost.Site, node.Key, message.Payload) with { ReceivedMs = t }, stop);
+                }
+            }
+            await last;
+        }
+    }
+
+    private static string NewPassword() => System.Security.Cryptography.RandomNumberGenerator.GetString("abcdefghjkmnpqrstuvwxyz23456789", 14);
+
+    private static async Task<Account> WithPasswordAsync(UserManager<Account> users, string name, string password)
+    {
+        var account = await users.FindByNameAsync(name);
+        if (account is null)
+        {
+            account = new Account { UserName = name };
+            Check(await users.CreateAsync(account, password));
+            return account;
+        }
+        Check(await users.RemovePasswordAsync(account));
+        Check(await users.AddPasswordAsync(account, password));
+        return account;
+
+        static void Check(IdentityResult result)
+        {
+            if (!result.Succeeded)
+            {
+                throw new ArgumentException("CENOTIC_DEMO_PASSWORD: " + string.Join(" ", result.Errors.Select(e => e.Description)));
+            }
+        }
+    }
+}

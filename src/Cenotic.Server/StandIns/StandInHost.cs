@@ -1,0 +1,116 @@
+using System.Collections.Concurrent;
+using System.Net;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Rehearsal;
+using Cenotic.Server.Relay;
+using Cenotic.Server.Sites;
+using MQTTnet;
+using MQTTnet.Protocol;
+
+namespace Cenotic.Server.StandIns;
+
+/// <summary>What the control sheet does to a stand-in.</summary>
+public sealed record StandInControl(bool Silenced, double HeatCelsius, long TrippedUntil)
+{
+    public static readonly StandInControl Calm = new(false, 0, 0);
+}
+
+/// <summary>Plays the nodes of the demo site as real MQTT clients on site time, on the schedule that Rhythm computed. Only in demo mode.</summary>
+public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, HardwareCatalogue catalogue, BrokerAddress broker, ILogger<StandInHost> log) : BackgroundService
+{
+    /// <summary>The demo site.</summary>
+    public const string Site = "fernhollow";
+
+    public const int Seed = 20261;
+    private static readonly TimeSpan Step = TimeSpan.FromMilliseconds(200);
+    private readonly ConcurrentDictionary<string, StandInControl> _controls = [];
+
+    public StandInControl Control(string node) => _controls.GetValueOrDefault(node, StandInControl.Calm);
+
+    public void Set(string node, StandInControl control) => _controls[node] = control;
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        var address = await broker.Ready.WaitAsync(stoppingToken);
+        var players = new Dictionary<string, Player>();
+        SiteState? known = null;
+        while (!stoppingToken.IsCancellationRequested)
+        {
+            if (book.Find(Site) is { } state)
+            {
+                if (!ReferenceEquals(known, state))
+                {
+                    await RecastAsync(state, players, address);
+                    known = state;
+                }
+                foreach (var player in players.Values)
+                {
+                    await player.PlayAsync(clock.Now(Site), Control(player.Node), stoppingToken);
+                }
+            }
+            await Task.Delay(Step, stoppingToken);
+        }
+        foreach (var player in players.Values)
+        {
+            player.Dispose();
+        }
+    }
+
+    private async Task RecastAsync(SiteState state, Dictionary<string, Player> players, IPEndPoint address)
+    {
+        var plan = book.Plan(state);
+        var now = clock.Now(Site);
+        var boot = (int)(DateTimeOffset.UtcNow.ToUnixTimeSeconds() - 1_700_000_000);
+        foreach (var gone in players.Keys.Where(k => state.Design.Node(k) is null).ToList())
+        {
+            players.Remove(gone, out var player);
+            player!.Dispose();
+        }
+        foreach (var node in state.Design.Nodes)
+        {
+            var behaviour = new NodeBehaviour(node, plan.Node(node.Key)!.Rhythm, catalogue, Seed, boot, now);
+            if (players.TryGetValue(node.Key, out var player))
+            {
+                player.Behaviour = behaviour;
+                continue;
+            }
+            players[node.Key] = new Player(node.Key, behaviour, await keys.IssueAsync(Site, node.Key), address, log);
+        }
+    }
+
+    private sealed class Player(string node, NodeBehaviour behaviour, string key, IPEndPoint address, ILogger log) : IDisposable
+    {
+        private readonly IMqttClient _client = new MqttClientFactory().CreateMqttClient();
+        private readonly MqttClientOptions _options = new MqttClientOptionsBuilder()
+            .WithTcpServer(address.Address.ToString(), address.Port).WithClientId($"stand-in-{node}").WithCredentials(Broker.UserName(Site, node), key).WithCleanSession().Build();
+
+        public string Node => node;
+
+        public NodeBehaviour Behaviour { get; set; } = behaviour;
+
+        public async Task PlayAsync(long now, StandInControl control, CancellationToken stop)
+        {
+            if (control.Silenced)
+            {
+                return;
+            }
+            foreach (var message in Behaviour.Advance(now, new(control.HeatCelsius, control.TrippedUntil)))
+            {
+                try
+                {
+                    if (!_client.IsConnected)
+                    {
+                        await _client.ConnectAsync(_options, stop);
+                    }
+                    await _client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Broker.DataTopic(Site, node)).WithPayload(message.Payload).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build(), stop);
+                }
+                catch (Exception fault) when (fault is not OperationCanceledException)
+                {
+                    log.LogWarning("Stand-in {Node} could not send: {Reason}", node, fault.Message);
+                }
+            }
+        }
+
+        public void Dispose() => _client.Dispose();
+    }
+}

@@ -1,0 +1,50 @@
+using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Design;
+
+namespace Cenotic.Server.Storage;
+
+/// <summary>The database. Samples and rollups are tables of the first migration, written with prepared commands (<see cref="Relay.SampleWriter"/>).</summary>
+public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : IdentityUserContext<Account>(options)
+{
+    public DbSet<SiteRow> Sites => Set<SiteRow>();
+    public DbSet<MembershipRow> Memberships => Set<MembershipRow>();
+    public DbSet<DocumentRow> Documents => Set<DocumentRow>();
+    public DbSet<RevisionRow> Revisions => Set<RevisionRow>();
+    public DbSet<ReadingRow> Readings => Set<ReadingRow>();
+    public DbSet<ArrivalRow> Arrivals => Set<ArrivalRow>();
+    public DbSet<RefusalRow> Refusals => Set<RefusalRow>();
+    public DbSet<NodeKeyRow> NodeKeys => Set<NodeKeyRow>();
+    public DbSet<RuleStateRow> RuleStates => Set<RuleStateRow>();
+    public DbSet<EpisodeRow> Episodes => Set<EpisodeRow>();
+    public DbSet<MeasuredCurrentRow> MeasuredCurrents => Set<MeasuredCurrentRow>();
+
+    /// <summary>Options for a database file, with the durability that the promise "acknowledged means committed" rests on.</summary>
+    public static DbContextOptions<CenoticStore> For(string file) =>
+        new DbContextOptionsBuilder<CenoticStore>().UseSqlite($"Data Source={file}").AddInterceptors(DurableConnections.Instance).Options;
+
+    protected override void OnModelCreating(ModelBuilder model)
+    {
+        base.OnModelCreating(model);
+        model.Entity<SiteRow>(e => { e.ToTable("sites"); e.HasKey(r => r.Key); });
+        model.Entity<MembershipRow>(e => { e.ToTable("memberships"); e.HasKey(r => new { r.Site, r.AccountId }); e.Property(r => r.Role).HasConversion<string>(); Belongs(e); });
+        model.Entity<DocumentRow>(e => { e.ToTable("documents"); e.HasKey(r => new { r.Site, r.Key }); Belongs(e); });
+        model.Entity<RevisionRow>(e => { e.ToTable("revisions"); e.HasKey(r => new { r.Site, r.Revision }); Belongs(e); });
+        model.Entity<ReadingRow>(e => { e.ToTable("readings"); e.HasIndex(r => new { r.Site, r.Node, r.Key }).IsUnique(); e.Property(r => r.Kind).HasConversion<string>(); Belongs(e); });
+        model.Entity<ArrivalRow>(e => { e.ToTable("arrivals"); e.HasIndex(r => new { r.Site, r.Node, r.Boot, r.Number }).IsUnique(); });
+        model.Entity<RefusalRow>(e => { e.ToTable("refusals"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); });
+        model.Entity<NodeKeyRow>(e => { e.ToTable("node_keys"); e.HasKey(r => new { r.Site, r.Node }); Belongs(e); });
+        model.Entity<RuleStateRow>(e => { e.ToTable("rule_states"); e.HasKey(r => new { r.Site, r.Rule }); Belongs(e); });
+        model.Entity<EpisodeRow>(e => { e.ToTable("episodes"); e.HasIndex(r => new { r.Site, r.RaisedMs }); Belongs(e); });
+        model.Entity<MeasuredCurrentRow>(e => { e.ToTable("measured_currents"); e.HasIndex(r => r.Site); e.Property(r => r.State).HasConversion<string>(); Belongs(e); });
+    }
+
+    private static void Belongs<T>(Microsoft.EntityFrameworkCore.Metadata.Builders.EntityTypeBuilder<T> entity) where T : class =>
+        entity.HasOne<SiteRow>().WithMany().HasForeignKey("Site").OnDelete(DeleteBehavior.Cascade);
+
+    /// <summary>For the migrations tool only.</summary>
+    public sealed class AtDesignTime : IDesignTimeDbContextFactory<CenoticStore>
+    {
+        public CenoticStore CreateDbContext(string[] args) => new(For("design-time.db"));
+    }
+}

@@ -1,0 +1,45 @@
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Storage;
+
+/// <summary>Brings the database of a data folder up to date before anything else runs.</summary>
+public static class Database
+{
+    /// <summary>Creates or migrates. Before pending migrations of an existing database a copy is kept beside it.</summary>
+    /// <exception cref="IOException">Another process uses the folder, or there is no room for the copy.</exception>
+    public static async Task<FileStream> OpenAsync(Settings settings, IDbContextFactory<CenoticStore> stores)
+    {
+        Directory.CreateDirectory(settings.Data);
+        var held = HoldFolder(settings.Data);
+        await using var store = await stores.CreateDbContextAsync();
+        var pending = (await store.Database.GetPendingMigrationsAsync()).ToList();
+        var existing = File.Exists(settings.Database) && (await store.Database.GetAppliedMigrationsAsync()).Any();
+        if (existing && pending.Count > 0)
+        {
+            var size = new FileInfo(settings.Database).Length;
+            if (new DriveInfo(Path.GetFullPath(settings.Data)).AvailableFreeSpace < 2 * size)
+            {
+                throw new IOException($"The database wants {2 * size / 1_048_576} MB of free space for a copy before it is brought up to date.");
+            }
+            await store.Database.ExecuteSqlAsync($"VACUUM INTO {settings.Database + $".before-{pending[^1]}"}");
+            await store.Database.ExecuteSqlRawAsync("DROP TABLE IF EXISTS __EFMigrationsLock");
+        }
+        if (pending.Count > 0)
+        {
+            await store.Database.MigrateAsync();
+        }
+        return held;
+    }
+
+    private static FileStream HoldFolder(string folder)
+    {
+        try
+        {
+            return new FileStream(Path.Combine(folder, "in-use"), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None);
+        }
+        catch (IOException fault)
+        {
+            throw new IOException($"Another Cenotic uses {folder}; stop it, or set CENOTIC_DATA to another folder.", fault);
+        }
+    }
+}

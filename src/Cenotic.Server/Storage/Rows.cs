@@ -1,0 +1,144 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Design;
+using Microsoft.AspNetCore.Identity;
+
+namespace Cenotic.Server.Storage;
+
+/// <summary>A person who signs in.</summary>
+public sealed class Account : IdentityUser;
+
+/// <summary>What an account may do at a site, rising.</summary>
+public enum Role { Viewer, Maker, Owner }
+
+/// <summary>A site, its revision counter and its clock: site time = EpochSite + (system time − EpochSystem) · Speed.</summary>
+public sealed class SiteRow
+{
+    public required string Key { get; init; }
+    public long Revision { get; set; }
+    public long EpochSystemMs { get; set; }
+    public long EpochSiteMs { get; set; }
+    public double Speed { get; set; } = 1;
+
+    /// <summary>Newest arrival that the rules have judged.</summary>
+    public long JudgedArrival { get; set; }
+}
+
+public sealed class MembershipRow
+{
+    public required string Site { get; init; }
+    public required string AccountId { get; init; }
+    public Role Role { get; set; }
+}
+
+/// <summary>One document of a site: "site", "place", "node:KEY" or "rule:KEY".</summary>
+public sealed class DocumentRow
+{
+    public required string Site { get; init; }
+    public required string Key { get; init; }
+
+    /// <summary>Where the document stands among its kind.</summary>
+    public int Position { get; set; }
+    public int FormatVersion { get; set; }
+    public required string Body { get; set; }
+}
+
+/// <summary>One batch of edits as it was carried out.</summary>
+public sealed class RevisionRow
+{
+    public required string Site { get; init; }
+    public long Revision { get; init; }
+    public long AtMs { get; init; }
+    public required string Who { get; init; }
+    public required string Edits { get; init; }
+    public required string Inverse { get; init; }
+
+    /// <summary>Keys of the documents that changed, separated by line feeds.</summary>
+    public required string Documents { get; init; }
+
+    /// <summary>The changed documents as they were afterwards.</summary>
+    public required string DocumentsAfter { get; init; }
+}
+
+/// <summary>A reading's stable number, given when it first appears in a design.</summary>
+public sealed class ReadingRow
+{
+    public int Id { get; init; }
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+    public required string Key { get; init; }
+    public ReadingKind Kind { get; set; }
+}
+
+/// <summary>A message that was taken in.</summary>
+public sealed class ArrivalRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+    public long? Boot { get; init; }
+    public long? Number { get; init; }
+    public long ReceivedMs { get; init; }
+    public int Bytes { get; init; }
+    public double? Rssi { get; init; }
+    public double? Battery { get; init; }
+}
+
+/// <summary>Something that was refused, and why.</summary>
+public sealed class RefusalRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+    public long AtMs { get; init; }
+    public required string Reason { get; init; }
+
+    /// <summary>The first bytes of the message, as hexadecimal.</summary>
+    public required string Excerpt { get; init; }
+}
+
+/// <summary>A node's key, as SHA-256; the key itself is shown once.</summary>
+public sealed class NodeKeyRow
+{
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+    public required string Hash { get; set; }
+    public long CreatedMs { get; set; }
+}
+
+public sealed class RuleStateRow
+{
+    public required string Site { get; init; }
+    public required string Rule { get; init; }
+    public required string State { get; set; }
+
+    /// <summary>The rule's condition when the state began: another condition starts afresh.</summary>
+    public required string Condition { get; set; }
+}
+
+/// <summary>One run of a rule from raised to cleared.</summary>
+public sealed class EpisodeRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Rule { get; init; }
+    public required string Label { get; init; }
+    public long RaisedMs { get; init; }
+    public double? Value { get; init; }
+    public long? ClearedMs { get; set; }
+    public long? AcknowledgedMs { get; set; }
+    public string? AcknowledgedBy { get; set; }
+
+    /// <summary>True when the server was off when it was due.</summary>
+    public bool Late { get; init; }
+}
+
+public sealed class MeasuredCurrentRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+    public PowerState State { get; init; }
+    public double Milliamps { get; init; }
+    public required string How { get; init; }
+    public long AtMs { get; init; }
+}

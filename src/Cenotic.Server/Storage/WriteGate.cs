@@ -1,0 +1,32 @@
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Storage;
+
+/// <summary>The one way to write in this process: one transaction at a time.</summary>
+public sealed class WriteGate(IDbContextFactory<CenoticStore> stores) : IDisposable
+{
+    private readonly SemaphoreSlim _gate = new(1, 1);
+
+    /// <summary>Runs a write in a transaction; committed when it returns, rolled back when it throws.</summary>
+    public async Task<T> WriteAsync<T>(Func<CenoticStore, Task<T>> write, CancellationToken stop = default)
+    {
+        await _gate.WaitAsync(stop);
+        try
+        {
+            await using var store = await stores.CreateDbContextAsync(stop);
+            await using var transaction = await store.Database.BeginTransactionAsync(stop);
+            var result = await write(store);
+            await store.SaveChangesAsync(stop);
+            await transaction.CommitAsync(stop);
+            return result;
+        }
+        finally
+        {
+            _gate.Release();
+        }
+    }
+
+    public Task WriteAsync(Func<CenoticStore, Task> write, CancellationToken stop = default) => WriteAsync(async store => { await write(store); return 0; }, stop);
+
+    public void Dispose() => _gate.Dispose();
+}

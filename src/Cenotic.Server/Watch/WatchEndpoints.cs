@@ -1,0 +1,127 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Watch;
+using Cenotic.Server.Accounts;
+using Cenotic.Server.Live;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Watch;
+
+/// <summary>A reading with its newest sample.</summary>
+/// <param name="LongestGapMs">After this long without a sample it is stale; null when it has no such time.</param>
+public sealed record ReadingView(string Node, string Key, string Label, string NodeLabel, ReadingKind Kind, string Quantity, string Unit, int Decimals, long? LongestGapMs, LiveSample? Newest);
+
+/// <summary>A line drawn from its samples or rollups: for each point the time, mean, lowest and highest.</summary>
+public sealed record LineView(IReadOnlyList<long> T, IReadOnlyList<double> Mean, IReadOnlyList<double> Low, IReadOnlyList<double> High, long StepMs);
+
+/// <summary>Stretches of a state.</summary>
+public sealed record LaneView(IReadOnlyList<Stretch> Stretches);
+
+/// <summary>What the live page shows.</summary>
+public static class WatchEndpoints
+{
+    private const int MostPoints = 5_000;
+
+    public static void Map(IEndpointRouteBuilder routes)
+    {
+        var reading = SiteRoutes.Reading(routes);
+        reading.MapGet("/readings", ReadingsAsync).WithName("GetReadings");
+        reading.MapGet("/readings/{node}/{key}/line", LineAsync).WithName("GetLine");
+        reading.MapGet("/readings/{node}/{key}/lane", LaneAsync).WithName("GetLane");
+    }
+
+    private static async Task<List<ReadingView>> ReadingsAsync(string site, SiteBook book, CenoticStore store, HardwareCatalogue catalogue)
+    {
+        var state = book.Find(site)!;
+        var newest = await NewestAsync(store, site);
+        var list = new List<ReadingView>();
+        foreach (var node in state.Design.Nodes)
+        {
+            foreach (var r in node.Readings)
+            {
+                var row = state.Readings[(node.Key, r.Key)];
+                var unit = node.Part(r.Part) is { } part ? catalogue.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == r.Quantity)?.Unit ?? "" : "";
+                list.Add(new(node.Key, r.Key, r.Label, node.Label, row.Kind, r.Quantity, unit, r.Decimals, r.LongestGapMs, newest.TryGetValue(row.Id, out var s) ? new(node.Key, r.Key, s.T, s.Value, s.Flags) : null));
+            }
+        }
+        return list;
+    }
+
+    private static async Task<Results<Ok<LineView>, ProblemHttpResult>> LineAsync(string site, string node, string key, long from, long to, SiteBook book, CenoticStore store)
+    {
+        if (!book.Find(site)!.Readings.TryGetValue((node, key), out var reading) || to <= from)
+        {
+            return TypedResults.Problem("There is no such reading, or the end is not after the start.", statusCode: 404);
+        }
+        // Up to six hours sample by sample; longer by rollup.
+        var span = to - from;
+        var step = span <= 6 * 3_600_000L ? 0 : span <= 4 * 86_400_000L ? 60_000 : 3_600_000L;
+        var sql = step == 0
+            ? $"SELECT t, value, value, value FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 8 = 0 ORDER BY t, n LIMIT {MostPoints}"
+            : $"SELECT t, sum / n, low, high FROM rollups WHERE reading_id = $id AND step = $step AND t >= $from AND t <= $to ORDER BY t LIMIT {MostPoints}";
+        var (t, mean, low, high) = (new List<long>(), new List<double>(), new List<double>(), new List<double>());
+        await foreach (var row in QueryAsync(store, sql, ("$id", reading.Id), ("$from", from), ("$to", to), ("$step", step)))
+        {
+            t.Add(row.GetInt64(0));
+            mean.Add(row.GetDouble(1));
+            low.Add(row.GetDouble(2));
+            high.Add(row.GetDouble(3));
+        }
+        return TypedResults.Ok(new LineView(t, mean, low, high, step));
+    }
+
+    private static async Task<Results<Ok<LaneView>, ProblemHttpResult>> LaneAsync(string site, string node, string key, long from, long to, SiteBook book, CenoticStore store)
+    {
+        if (!book.Find(site)!.Readings.TryGetValue((node, key), out var reading) || to <= from)
+        {
+            return TypedResults.Problem("There is no such reading, or the end is not after the start.", statusCode: 404);
+        }
+        // The sample before the stretch says how it begins.
+        const string sql =
+            """
+            SELECT max(t, $from), value FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t < $from AND flags & 8 = 0 ORDER BY t DESC, n DESC LIMIT 1)
+            UNION ALL SELECT t, value FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 8 = 0 ORDER BY t, n LIMIT 20000)
+            """;
+        var samples = new List<(long, double)>();
+        await foreach (var row in QueryAsync(store, sql, ("$id", reading.Id), ("$from", from), ("$to", to)))
+        {
+            samples.Add((row.GetInt64(0), row.GetDouble(1)));
+        }
+        return TypedResults.Ok(new LaneView(EventLanes.Of(samples, to)));
+    }
+
+    private static async Task<Dictionary<int, (long T, double Value, int Flags)>> NewestAsync(CenoticStore store, string site)
+    {
+        const string sql =
+            """
+            SELECT r.Id, s.t, s.value, s.flags FROM readings r
+            JOIN samples s ON s.reading_id = r.Id AND s.t = (SELECT max(t) FROM samples WHERE reading_id = r.Id)
+            WHERE r.Site = $site ORDER BY s.n
+            """;
+        var newest = new Dictionary<int, (long, double, int)>();
+        await foreach (var row in QueryAsync(store, sql, ("$site", site)))
+        {
+            newest[row.GetInt32(0)] = (row.GetInt64(1), row.GetDouble(2), row.GetInt32(3));
+        }
+        return newest;
+    }
+
+    private static async IAsyncEnumerable<System.Data.Common.DbDataReader> QueryAsync(CenoticStore store, string sql, params (string Name, object Value)[] parameters)
+    {
+        await store.Database.OpenConnectionAsync();
+        await using var command = store.Database.GetDbConnection().CreateCommand();
+        command.CommandText = sql;
+        foreach (var (name, value) in parameters)
+        {
+            command.Parameters.Add(new SqliteParameter(name, value));
+        }
+        await using var rows = await command.ExecuteReaderAsync();
+        while (await rows.ReadAsync())
+        {
+            yield return rows;
+        }
+    }
+}
