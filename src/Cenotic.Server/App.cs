@@ -18,6 +18,7 @@ using Microsoft.AspNetCore.Hosting.Server;
 using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.OpenApi;
 using MQTTnet.AspNetCore;
 using MQTTnet.Server;
 
@@ -27,7 +28,8 @@ namespace Cenotic.Server;
 public static class App
 {
     /// <summary>Builds the application; nothing is opened yet.</summary>
-    public static WebApplication Build(Settings settings, string[] args)
+    /// <param name="describing">True when only the interface is to be described: nothing works in the background.</param>
+    public static WebApplication Build(Settings settings, string[] args, bool describing = false)
     {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory, WebRootPath = WebRoot() });
         builder.Configuration.AddInMemoryCollection([new("AllowedHosts", builder.Configuration["CENOTIC_HOSTS"] ?? $"localhost;127.0.0.1;[::1];{settings.Web.Address}")]);
@@ -35,6 +37,13 @@ public static class App
         Listen(builder, settings);
         Services(builder.Services, settings);
         Security(builder.Services, settings);
+        if (describing)
+        {
+            foreach (var worker in builder.Services.Where(d => d.ServiceType == typeof(IHostedService) && d.ImplementationType?.Name != "GenericWebHostService").ToList())
+            {
+                builder.Services.Remove(worker);
+            }
+        }
         var app = builder.Build();
         Pipeline(app, settings);
         return app;
@@ -108,7 +117,15 @@ public static class App
         services.AddConnections();
         services.AddSignalR().AddJsonProtocol(o => CenoticJson.Configure(o.PayloadSerializerOptions));
         services.ConfigureHttpJsonOptions(o => CenoticJson.Configure(o.SerializerOptions));
-        services.AddOpenApi();
+        services.AddOpenApi(o => o.AddDocumentTransformer((document, _, _) =>
+        {
+            // The discriminator is always there: without this the generated types could not be told apart by it.
+            foreach (var schema in document.Components?.Schemas?.Values.OfType<OpenApiSchema>().Where(s => s.Properties?.ContainsKey("kind") == true && s.Properties["kind"].Enum?.Count == 1) ?? [])
+            {
+                (schema.Required ??= new HashSet<string>()).Add("kind");
+            }
+            return Task.CompletedTask;
+        }));
         if (settings.Demo)
         {
             services.AddSingleton<DemoSite>().AddSingleton<StandInHost>().AddHostedService(s => s.GetRequiredService<StandInHost>());

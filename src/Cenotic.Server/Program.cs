@@ -17,7 +17,7 @@ var configuration = new ConfigurationBuilder().AddEnvironmentVariables("CENOTIC_
 var settings = Settings.Read(configuration);
 if (describing)
 {
-    await App.Build(settings with { Demo = true }, args).RunAsync();
+    await App.Build(settings with { Demo = true }, args, describing: true).RunAsync();
     return 0;
 }
 var app = App.Build(settings, args);

@@ -1,0 +1,25 @@
+import vue from "eslint-plugin-vue";
+import ts from "typescript-eslint";
+
+export default ts.config(
+  { ignores: ["src/api/schema.d.ts"] },
+  ...ts.configs.recommended,
+  ...vue.configs["flat/recommended"],
+  {
+    files: ["src/**/*.vue"],
+    languageOptions: { parserOptions: { parser: ts.parser } },
+  },
+  {
+    rules: {
+      "vue/multi-word-component-names": "off",
+      "vue/max-attributes-per-line": "off",
+      "vue/singleline-html-element-content-newline": "off",
+      "vue/html-self-closing": "off",
+      "vue/html-indent": "off",
+      "vue/html-closing-bracket-newline": "off",
+      "vue/multiline-html-element-content-newline": "off",
+      "vue/first-attribute-linebreak": "off",
+      "vue/attributes-order": "off",
+    },
+  },
+);

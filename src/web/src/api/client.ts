@@ -1,0 +1,57 @@
+/** The typed client of the server's interface, and the names of its types. */
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type DesignEdit = Schemas["DesignEdit"];
+export type SiteDesign = Schemas["SiteDesign"];
+export type NodeDesign = Schemas["NodeDesign"];
+export type PartInstance = Schemas["PartInstance"];
+export type ReadingDesign = Schemas["ReadingDesign"];
+export type RuleDesign = Schemas["RuleDesign"];
+export type RuleCondition = Schemas["RuleCondition"];
+export type Room = Schemas["Room"];
+export type Spot = Schemas["Spot"];
+export type SitePlan = Schemas["SitePlan"];
+export type NodePlan = Schemas["NodePlan"];
+export type BenchPlan = Schemas["BenchPlan"];
+export type PlannedWire = Schemas["PlannedWire"];
+export type RhythmPlan = Schemas["RhythmPlan"];
+export type Finding = Schemas["Finding"];
+export type Remedy = Schemas["Remedy"];
+export type Figure = Schemas["Figure"];
+export type Severity = Schemas["Severity"];
+export type Board = Schemas["Board"];
+export type Pin = Schemas["Pin"];
+export type Part = Schemas["Part"];
+export type Cell = Schemas["Cell"];
+export type Catalogue = Schemas["CatalogueView"];
+export type SessionView = Schemas["SessionView"];
+export type SiteView = Schemas["SiteView"];
+export type ReadingView = Schemas["ReadingView"];
+export type LiveSample = Schemas["LiveSample"];
+export type EpisodeView = Schemas["EpisodeView"];
+export type WireChoices = Schemas["WireChoices"];
+export type Stretch = Schemas["Stretch"];
+
+let token = "";
+
+/** Sets the token that every write carries. */
+export function useToken(value: string) {
+  token = value;
+}
+
+export const api = createClient<paths>({ baseUrl: "/" });
+api.use({
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-Cenotic-Token", token);
+    return request;
+  },
+});
+
+/** A sentence for what went wrong in a call. */
+export function sentence(error: unknown): string {
+  const e = error as { detail?: string; title?: string; reasons?: string[]; message?: string } | undefined;
+  if (e?.reasons?.length) return e.reasons.join(" ");
+  return e?.detail ?? e?.message ?? e?.title ?? "The server did not answer. Is it running?";
+}

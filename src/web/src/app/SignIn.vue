@@ -1,0 +1,47 @@
+<script setup lang="ts">
+/** Signing in; what was typed stays when it fails. */
+import { ref } from "vue";
+import { api, sentence } from "@/api/client";
+import AppButton from "@/kit/AppButton.vue";
+import FormField from "@/kit/FormField.vue";
+
+const emit = defineEmits<{ done: [] }>();
+const name = ref("");
+const password = ref("");
+const fault = ref("");
+const busy = ref(false);
+
+async function signIn() {
+  fault.value = !name.value || !password.value ? "Write the name and the password." : "";
+  if (fault.value) return;
+  busy.value = true;
+  const { error, response } = await api.POST("/api/session", { body: { name: name.value, password: password.value } });
+  busy.value = false;
+  if (response.ok) emit("done");
+  else fault.value = response.status === 429 ? "Too many tries; wait a minute." : sentence(error);
+}
+</script>
+
+<template>
+  <main class="mx-auto mt-[12vh] w-full max-w-sm p-4">
+    <h1 class="mb-1 text-2xl font-semibold">Cenotic</h1>
+    <p class="mb-5 text-faint">The workbench for networks of wireless sensor nodes.</p>
+    <form class="sheet flex flex-col gap-3 p-4" @submit.prevent="signIn">
+      <FormField v-slot="{ id }" label="Name">
+        <input :id="id" v-model="name" class="field" autocomplete="username" autofocus />
+      </FormField>
+      <FormField v-slot="{ id, described, invalid }" label="Password" :fault="fault">
+        <input
+          :id="id"
+          v-model="password"
+          type="password"
+          class="field"
+          autocomplete="current-password"
+          :aria-describedby="described"
+          :aria-invalid="invalid"
+        />
+      </FormField>
+      <AppButton kind="lead" type="submit" :disabled="busy">Sign in</AppButton>
+    </form>
+  </main>
+</template>

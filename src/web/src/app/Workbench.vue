@@ -1,0 +1,47 @@
+<script setup lang="ts">
+/** The shell around a site: rail, header, sheet and margin; shortcuts; live updates. */
+import { computed, ref, toRef } from "vue";
+import { useRoute } from "vue-router";
+import { useLive } from "@/live/live";
+import NoticeBar from "@/kit/NoticeBar.vue";
+import FindBox from "./FindBox.vue";
+import HeaderBar from "./HeaderBar.vue";
+import SheetMargin from "./SheetMargin.vue";
+import ShortcutList from "./ShortcutList.vue";
+import { useShortcuts } from "./shortcuts";
+import { provideSite } from "./site";
+import StationRail from "./StationRail.vue";
+
+const route = useRoute();
+const context = provideSite(toRef(() => String(route.params.site)));
+const finding = ref(false);
+const listing = ref(false);
+useLive(context);
+useShortcuts({ context, find: () => (finding.value = true), list: () => (listing.value = true) });
+const station = computed(() => String(route.meta.station));
+const findings = computed(() => context.findings(station.value, route.params.node ? String(route.params.node) : undefined));
+</script>
+
+<template>
+  <div class="flex min-h-screen flex-col md:flex-row">
+    <a href="#sheet" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">To the sheet</a>
+    <StationRail />
+    <div class="flex min-w-0 flex-1 flex-col">
+      <HeaderBar @find="finding = true" @list="listing = true" />
+      <div class="flex min-w-0 flex-1">
+        <main id="sheet" class="min-w-0 flex-1 p-3 pb-32 md:p-5" tabindex="-1">
+          <p v-if="context.loading.value" class="text-faint" role="status">Loading the site…</p>
+          <div v-else-if="context.failed.value" role="alert" class="flex flex-col items-start gap-2">
+            <p>{{ context.failed.value }}</p>
+            <RouterLink to="/" class="text-act underline">To your sites</RouterLink>
+          </div>
+          <slot v-else />
+        </main>
+        <SheetMargin :findings="findings" :station="station" />
+      </div>
+    </div>
+    <FindBox :open="finding" @close="finding = false" />
+    <ShortcutList :open="listing" @close="listing = false" />
+    <NoticeBar @undo="context.undo" />
+  </div>
+</template>

@@ -1,0 +1,14 @@
+import { createRouter, createWebHistory } from "vue-router";
+import { stations } from "./stations";
+
+const home = () => import("./Home.vue");
+
+/** Every station has an address of its own; those of a node carry the node. */
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: "/", component: home },
+    ...stations.map((s) => ({ path: `/:site/${s.key}/:node?`, name: s.key, component: s.page, meta: { station: s.key } })),
+    { path: "/:rest(.*)*", redirect: "/" },
+  ],
+});

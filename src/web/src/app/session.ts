@@ -1,0 +1,28 @@
+/** Who is signed in. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed } from "vue";
+import { api, sentence, useToken } from "@/api/client";
+
+export function useSession() {
+  const queries = useQueryClient();
+  const query = useQuery({
+    queryKey: ["session"],
+    staleTime: Infinity,
+    queryFn: async () => {
+      const { data, error } = await api.GET("/api/session");
+      if (!data) throw new Error(sentence(error));
+      useToken(data.token);
+      return data;
+    },
+  });
+  /** Asks again who is here: after signing in or out the token is another. */
+  const refresh = async () => {
+    await queries.invalidateQueries({ queryKey: ["session"] });
+  };
+  const signOut = async () => {
+    await api.DELETE("/api/session");
+    queries.clear();
+    await refresh();
+  };
+  return { session: query.data, loading: query.isPending, failed: computed(() => query.error.value?.message), refresh, signOut };
+}

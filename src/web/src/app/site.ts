@@ -1,0 +1,143 @@
+/** The open site: its design, its plan, the edits door and undo. One instance a page load, provided by the shell. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, inject, provide, reactive, ref, type InjectionKey, type Ref } from "vue";
+import { api, sentence, type DesignEdit, type Finding, type NodeDesign } from "@/api/client";
+import { say } from "@/kit/notices";
+
+interface Step {
+  label: string;
+  revision: number;
+  edits: DesignEdit[];
+}
+
+/** What became of a batch: done, or the sentences that say why not. */
+export type EditOutcome = { ok: true } | { ok: false; reasons: string[] };
+
+function create(key: Ref<string>) {
+  const queries = useQueryClient();
+  const site = useQuery({
+    queryKey: ["site", key],
+    queryFn: async () => {
+      const { data, error } = await api.GET("/api/sites/{site}", { params: { path: { site: key.value } } });
+      if (!data) throw new Error(sentence(error));
+      return data;
+    },
+  });
+  const plan = useQuery({
+    queryKey: ["plan", key, computed(() => site.data.value?.revision)],
+    enabled: computed(() => site.data.value !== undefined),
+    placeholderData: (old) => old,
+    queryFn: async () => {
+      const { data, error } = await api.GET("/api/sites/{site}/plan", { params: { path: { site: key.value } } });
+      if (!data) throw new Error(sentence(error));
+      return data;
+    },
+  });
+  const catalogue = useQuery({
+    queryKey: ["catalogue"],
+    staleTime: Infinity,
+    queryFn: async () => {
+      const { data, error } = await api.GET("/api/catalogue");
+      if (!data) throw new Error(sentence(error));
+      return data;
+    },
+  });
+  const undos = reactive<Step[]>([]);
+  const redos = reactive<Step[]>([]);
+  const busy = ref(false);
+  const canWrite = computed(() => site.data.value !== undefined && site.data.value.role !== "viewer");
+
+  async function send(step: Step): Promise<{ outcome: EditOutcome; back?: Step }> {
+    busy.value = true;
+    try {
+      const path = { params: { path: { site: key.value } }, body: { revision: step.revision, edits: step.edits } };
+      const { data, error } = await api.POST("/api/sites/{site}/edits", path);
+      await Promise.all([
+        queries.invalidateQueries({ queryKey: ["site", key] }),
+        queries.invalidateQueries({ queryKey: ["readings"] }),
+      ]);
+      if (!data) return { outcome: { ok: false, reasons: error && "reasons" in error ? error.reasons : [sentence(error)] } };
+      return { outcome: { ok: true }, back: { label: step.label, revision: data.revision, edits: data.inverse } };
+    } catch {
+      return { outcome: { ok: false, reasons: [sentence(undefined)] } };
+    } finally {
+      busy.value = false;
+    }
+  }
+
+  /** Carries out edits; the label names them for undo. Quiet leaves the telling to the caller, who shows the reasons beside the field. */
+  async function apply(label: string, edits: DesignEdit[], quiet = false): Promise<EditOutcome> {
+    if (!site.data.value) return { ok: false, reasons: ["The site is not loaded yet."] };
+    const { outcome, back } = await send({ label, revision: site.data.value.revision, edits });
+    if (back) {
+      undos.push(back);
+      redos.splice(0);
+      if (!quiet) say(label, { undo: true });
+    } else if (!outcome.ok && !quiet) say(outcome.reasons.join(" "), { bad: true });
+    return outcome;
+  }
+
+  async function step(from: Step[], to: Step[], word: string) {
+    const last = from.pop();
+    if (!last) return;
+    const { outcome, back } = await send(last);
+    if (back) {
+      to.push(back);
+      say(`${word}: ${last.label}`);
+    } else if (!outcome.ok) say(`Not ${word.toLowerCase()}: ${outcome.reasons.join(" ")}`, { bad: true });
+  }
+
+  return {
+    key,
+    site: site.data,
+    loading: computed(() => site.isPending.value),
+    failed: computed(() => site.error.value?.message),
+    design: computed(() => site.data.value?.design),
+    plan: computed(() => plan.data.value?.plan),
+    planning: plan.isFetching,
+    catalogue: catalogue.data,
+    canWrite,
+    busy,
+    undos,
+    redos,
+    apply,
+    undo: () => step(undos, redos, "Undone"),
+    redo: () => step(redos, undos, "Redone"),
+    findings: (station: string, node?: string): Finding[] =>
+      (plan.data.value?.plan.findings ?? []).filter(
+        (f) => f.subject.station === station && (!node || !f.subject.node || f.subject.node === node),
+      ),
+    node: (node?: string): NodeDesign | undefined => site.data.value?.design.nodes.find((n) => n.key === node),
+    nodePlan: (node?: string) => plan.data.value?.plan.nodes.find((n) => n.node === node),
+  };
+}
+
+export type SiteContext = ReturnType<typeof create>;
+const contextKey: InjectionKey<SiteContext> = Symbol("site");
+
+export function provideSite(key: Ref<string>): SiteContext {
+  const context = create(key);
+  provide(contextKey, context);
+  return context;
+}
+
+export function useSite(): SiteContext {
+  const context = inject(contextKey);
+  if (!context) throw new Error("No site is open here.");
+  return context;
+}
+
+/** A key that is free among others, made of a name. */
+export function keyFrom(name: string, taken: string[]): string {
+  const base =
+    name
+      .toLowerCase()
+      .normalize("NFD")
+      .replace(/[^a-z0-9]+/g, "-")
+      .replace(/^[^a-z]+|-+$/g, "")
+      .slice(0, 24) || "item";
+  for (let n = 1; ; n++) {
+    const key = n === 1 ? base : `${base}-${n}`;
+    if (!taken.includes(key)) return key;
+  }
+}

@@ -1,0 +1,80 @@
+/** Numbers and times as a maker reads them. */
+import type { Figure } from "@/api/client";
+
+/** Three significant figures, without an exponent. */
+export function number(value: number): string {
+  if (value === 0) return "0";
+  const digits = Math.max(0, 2 - Math.floor(Math.log10(Math.abs(value))));
+  const rounded = digits > 0 ? value.toFixed(Math.min(digits, 6)) : String(Math.round(Number(value.toPrecision(3))));
+  return rounded.includes(".") ? rounded.replace(/\.?0+$/, "") : rounded;
+}
+
+/** A value with a unit that suits its size. */
+export function amount(value: number, unit: string): [string, string] {
+  const scaled: Record<string, [number, number, string][]> = {
+    ms: [
+      [60000, 1 / 60000, "min"],
+      [1000, 0.001, "s"],
+      [0, 1, "ms"],
+    ],
+    s: [
+      [3600, 1 / 3600, "h"],
+      [120, 1 / 60, "min"],
+      [0, 1, "s"],
+    ],
+    mA: [
+      [1000, 0.001, "A"],
+      [0.1, 1, "mA"],
+      [0, 1000, "µA"],
+    ],
+    Ω: [
+      [1e6, 1e-6, "MΩ"],
+      [1000, 0.001, "kΩ"],
+      [0, 1, "Ω"],
+    ],
+    d: [
+      [730, 1 / 365.25, "years"],
+      [0, 1, "days"],
+    ],
+  };
+  const [, by, name] = scaled[unit]?.find(([from]) => Math.abs(value) >= from) ?? [0, 1, unit];
+  return [number(value * by), name];
+}
+
+/** A figure in one line, with its band when it has one. */
+export function figureText(figure: Figure): string {
+  if (figure.value === null) return "not known";
+  const [text, unit] = amount(figure.value, figure.unit);
+  return `${text} ${unit}`.trim();
+}
+
+export function bandText(figure: Figure): string {
+  if (figure.value === null || figure.low === null || figure.high === null || figure.low === figure.high) return "";
+  const [low, lowUnit] = amount(figure.low, figure.unit);
+  const [high, highUnit] = amount(figure.high, figure.unit);
+  return lowUnit === highUnit ? `${low} to ${high} ${high ? highUnit : ""}`.trim() : `${low} ${lowUnit} to ${high} ${highUnit}`;
+}
+
+/** "12 s", "5 min", "3 h": a stretch of time in milliseconds. */
+export function duration(ms: number): string {
+  const s = Math.round(ms / 1000);
+  if (s < 120) return `${ms < 10000 && ms % 1000 !== 0 ? number(ms / 1000) : s} s`;
+  if (s < 7200) return `${number(s / 60)} min`;
+  if (s < 172800) return `${number(s / 3600)} h`;
+  return `${number(s / 86400)} d`;
+}
+
+/** A moment in the site's time zone. */
+export function moment(ms: number, timeZone: string, withDate = false): string {
+  const options: Intl.DateTimeFormatOptions = { hour: "2-digit", minute: "2-digit", second: "2-digit", hour12: false, timeZone };
+  if (withDate) Object.assign(options, { day: "numeric", month: "short" });
+  return new Intl.DateTimeFormat("en-GB", options).format(ms);
+}
+
+/** Milliseconds of "30 s", "5 min", "2 h", "1 d" or plain seconds; undefined for anything else. */
+export function parseDuration(text: string): number | undefined {
+  const found = /^\s*(\d+(?:[.,]\d+)?)\s*(ms|s|sec|m|min|h|d)?\s*$/i.exec(text);
+  if (!found) return undefined;
+  const factor = { ms: 1, s: 1000, sec: 1000, m: 60000, min: 60000, h: 3600000, d: 86400000 }[(found[2] ?? "s").toLowerCase()]!;
+  return Math.round(Number(found[1]!.replace(",", ".")) * factor);
+}

@@ -1,0 +1,69 @@
+/** Live updates of the open site: samples, revisions, episodes. One connection a page. */
+import { HttpTransportType, HubConnectionBuilder, HubConnectionState, LogLevel } from "@microsoft/signalr";
+import { useQueryClient } from "@tanstack/vue-query";
+import { onScopeDispose, reactive, ref, type Reactive } from "vue";
+import type { EpisodeView, LiveSample } from "@/api/client";
+import type { SiteContext } from "@/app/site";
+import { say } from "@/kit/notices";
+
+/** The newest samples by "node/key", as they arrive. */
+export const newest: Reactive<Map<string, LiveSample>> = reactive(new Map());
+export const connected = ref(false);
+type Listener = (samples: LiveSample[]) => void;
+const listeners = new Set<Listener>();
+
+/** Hears every sample of the open site until the scope ends. */
+export function onSamples(listener: Listener) {
+  listeners.add(listener);
+  onScopeDispose(() => listeners.delete(listener));
+}
+
+export function useLive(site: SiteContext) {
+  const queries = useQueryClient();
+  const connection = new HubConnectionBuilder()
+    .withUrl("/live", { transport: HttpTransportType.WebSockets, skipNegotiation: true })
+    .withAutomaticReconnect({ nextRetryDelayInMilliseconds: (c) => Math.min(1000 * 2 ** c.previousRetryCount, 15000) })
+    .configureLogging(LogLevel.None)
+    .build();
+  newest.clear();
+  connection.on("samples", (key: string, samples: LiveSample[]) => {
+    if (key !== site.key.value) return;
+    for (const s of samples) {
+      const known = newest.get(`${s.node}/${s.key}`);
+      if (!known || s.t >= known.t) newest.set(`${s.node}/${s.key}`, s);
+    }
+    for (const listener of listeners) listener(samples);
+  });
+  connection.on("revision", (key: string, revision: number) => {
+    if (key === site.key.value && revision !== site.site.value?.revision) {
+      void queries.invalidateQueries({ queryKey: ["site"] });
+      void queries.invalidateQueries({ queryKey: ["readings"] });
+    }
+  });
+  connection.on("episode", (key: string, episode: EpisodeView) => {
+    if (key !== site.key.value) return;
+    void queries.invalidateQueries({ queryKey: ["episodes"] });
+    if (episode.clearedMs === null && episode.acknowledgedMs === null) say(`Raised: ${episode.label}`, { bad: true });
+  });
+  connection.on("refused", () => void queries.invalidateQueries({ queryKey: ["messages"] }));
+  connection.onreconnecting(() => (connected.value = false));
+  connection.onclose(() => (connected.value = false));
+  connection.onreconnected(() => {
+    connected.value = true;
+    void queries.invalidateQueries();
+  });
+  const start = async () => {
+    try {
+      await connection.start();
+      connected.value = true;
+    } catch {
+      if (connection.state === HubConnectionState.Disconnected && !stopped) setTimeout(() => void start(), 3000);
+    }
+  };
+  let stopped = false;
+  void start();
+  onScopeDispose(() => {
+    stopped = true;
+    void connection.stop();
+  });
+}

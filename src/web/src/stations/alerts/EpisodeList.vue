@@ -1,0 +1,90 @@
+<script setup lang="ts">
+/** Episodes, open ones first; acknowledged with one touch. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed } from "vue";
+import { api, sentence, type EpisodeView } from "@/api/client";
+import { useSite } from "@/app/site";
+import { useSiteTime } from "@/live/clock";
+import AppButton from "@/kit/AppButton.vue";
+import SeverityMark from "@/kit/SeverityMark.vue";
+import { duration, moment, number } from "@/kit/format";
+import { say } from "@/kit/notices";
+import { unitOf } from "./sentence";
+
+const site = useSite();
+const queries = useQueryClient();
+const now = useSiteTime(site);
+const query = useQuery({
+  queryKey: ["episodes", site.key],
+  queryFn: async () => {
+    const { data, error } = await api.GET("/api/sites/{site}/episodes", { params: { path: { site: site.key.value } } });
+    if (!data) throw new Error(sentence(error));
+    return data;
+  },
+});
+const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
+const rows = computed(() =>
+  [...(query.data.value ?? [])]
+    .sort((a, b) => Number(a.clearedMs !== null) - Number(b.clearedMs !== null) || b.raisedMs - a.raisedMs)
+    .slice(0, 30),
+);
+const rule = (e: EpisodeView) => site.design.value?.rules.find((r) => r.key === e.rule);
+const value = (e: EpisodeView) => {
+  const r = rule(e);
+  return e.value === null || r?.condition.kind === "silentFor"
+    ? ""
+    : `at ${number(e.value)} ${r ? unitOf(site, r.node, r.reading) : ""}`;
+};
+
+async function acknowledge(e: EpisodeView) {
+  const { error, response } = await api.POST("/api/sites/{site}/episodes/{id}/acknowledge", {
+    params: { path: { site: site.key.value, id: e.id } },
+  });
+  if (!response.ok) say(sentence(error), { bad: true });
+  await queries.invalidateQueries({ queryKey: ["episodes"] });
+}
+</script>
+
+<template>
+  <section aria-label="Episodes">
+    <h2 class="mb-1 border-b border-rule pb-1 text-lg font-semibold">Episodes</h2>
+    <p v-if="query.isPending.value" class="text-faint">Loading…</p>
+    <p v-else-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
+    <p v-else-if="!rows.length" class="py-1"><SeverityMark severity="fine" word /> No rule has raised yet.</p>
+    <ul class="divide-y divide-rule">
+      <li
+        v-for="e in rows"
+        :key="e.id"
+        class="flex flex-wrap items-center justify-between gap-x-4 gap-y-1 py-2"
+        :data-episode="e.rule"
+      >
+        <div class="min-w-0 flex-1 basis-64">
+          <p>
+            <SeverityMark :severity="e.clearedMs === null ? 'stop' : 'fine'" />
+            <strong class="ml-1">{{ e.label }}</strong> {{ value(e) }}
+            <span v-if="e.late" class="text-sm text-risk">late: the server was off</span>
+          </p>
+          <p class="text-sm text-faint">
+            raised {{ moment(e.raisedMs, zone, true) }},
+            {{
+              e.clearedMs === null
+                ? `open for ${duration(Math.max(0, now - e.raisedMs))}`
+                : `over after ${duration(e.clearedMs - e.raisedMs)}`
+            }}<template v-if="e.acknowledgedMs !== null"
+              >, acknowledged by {{ e.acknowledgedBy }} at {{ moment(e.acknowledgedMs, zone) }}</template
+            >
+          </p>
+          <p v-if="e.clearedMs === null && rule(e)?.note" class="text-sm">What to do: {{ rule(e)!.note }}</p>
+        </div>
+        <AppButton
+          v-if="e.acknowledgedMs === null && site.canWrite.value"
+          :kind="e.clearedMs === null ? 'lead' : 'plain'"
+          class="min-h-11"
+          :aria-label="`Acknowledge ${e.label}`"
+          @click="acknowledge(e)"
+          >Acknowledge</AppButton
+        >
+      </li>
+    </ul>
+  </section>
+</template>

@@ -1,0 +1,83 @@
+<script setup lang="ts">
+/** What a maker decides about one part; what is left open the planner chooses. */
+import { computed, ref } from "vue";
+import type { NodeDesign, PartInstance } from "@/api/client";
+import { useSite } from "@/app/site";
+import AppButton from "@/kit/AppButton.vue";
+import AppDialog from "@/kit/AppDialog.vue";
+import FormField from "@/kit/FormField.vue";
+import SelectBox from "@/kit/SelectBox.vue";
+
+const props = defineProps<{ node: NodeDesign; part: PartInstance }>();
+const emit = defineEmits<{ close: [] }>();
+const site = useSite();
+const form = ref<PartInstance>({ ...props.part });
+const fault = ref("");
+const facts = computed(() => site.catalogue.value?.parts.find((p) => p.id === props.part.part));
+const interfaces = computed(() => [
+  { value: null as PartInstance["interface"], label: "the planner chooses" },
+  ...(facts.value?.interfaces ?? []).map((i) => ({ value: i.kind as PartInstance["interface"], label: i.label })),
+]);
+const addresses = computed(() => [
+  { value: null as number | null, label: "the planner chooses" },
+  ...(facts.value?.interfaces.flatMap((i) => i.addresses ?? []) ?? []).map((a) => ({
+    value: a.address as number | null,
+    label: `0x${a.address.toString(16)}, ${a.strap}`,
+  })),
+]);
+const bits = computed(() => [
+  { value: null as number | null, label: "as it comes" },
+  ...Object.entries(facts.value?.conversionByBits ?? {}).map(([b, ms]) => ({
+    value: Number(b) as number | null,
+    label: `${b} bits, ${ms} ms`,
+  })),
+]);
+
+async function save() {
+  const done = await site.apply(
+    `${form.value.label} changed`,
+    [{ kind: "putPart", node: props.node.key, part: { ...form.value, leadMetres: Number(form.value.leadMetres) } }],
+    true,
+  );
+  if (done.ok) emit("close");
+  else fault.value = done.reasons.join(" ");
+}
+</script>
+
+<template>
+  <AppDialog open :title="part.label" @close="$emit('close')">
+    <form class="flex flex-col gap-3" @submit.prevent="save">
+      <FormField v-slot="{ id, described, invalid }" label="Name" :fault="fault">
+        <input :id="id" v-model="form.label" class="field" :aria-describedby="described" :aria-invalid="invalid" />
+      </FormField>
+      <FormField v-if="interfaces.length > 2" v-slot="{ id }" label="Connected by"
+        ><SelectBox :id="id" v-model="form.interface" :options="interfaces" label="Connected by"
+      /></FormField>
+      <FormField v-if="addresses.length > 1" v-slot="{ id }" label="Address"
+        ><SelectBox :id="id" v-model="form.address" :options="addresses" label="Address"
+      /></FormField>
+      <FormField v-if="bits.length > 1" v-slot="{ id }" label="Resolution"
+        ><SelectBox :id="id" v-model="form.bits" :options="bits" label="Resolution"
+      /></FormField>
+      <FormField v-slot="{ id }" label="Length of its lead, m"
+        ><input :id="id" v-model.number="form.leadMetres" type="number" step="any" class="field mono w-32"
+      /></FormField>
+      <label class="flex min-h-9 items-center gap-2"
+        ><input v-model="form.switchSupply" type="checkbox" class="size-4" /> Switch its supply off between readings (a transistor
+        and one more pin)</label
+      >
+      <dl v-if="facts" class="border-t border-rule pt-2 text-sm">
+        <dt class="caps">Needs</dt>
+        <dd>{{ facts.needs.join("; ") }}</dd>
+        <dt v-if="facts.placement.length" class="caps mt-1">Where to put it</dt>
+        <dd>{{ facts.placement.join("; ") }}</dd>
+        <dt class="caps mt-1">Source</dt>
+        <dd>{{ facts.source }}</dd>
+      </dl>
+      <div class="flex gap-2">
+        <AppButton kind="lead" type="submit" :disabled="site.busy.value">Save</AppButton>
+        <AppButton @click="$emit('close')">Cancel</AppButton>
+      </div>
+    </form>
+  </AppDialog>
+</template>

@@ -1,0 +1,238 @@
+<script setup lang="ts">
+/** The board as two combs of teeth in their true order: printed label, hazards, and the wire on each; ghosts where a wire was. */
+import { computed } from "vue";
+import type { BenchPlan, Board, NodeDesign, Pin, WireChoices } from "@/api/client";
+import { useSite } from "@/app/site";
+import { insulation } from "./insulation";
+
+const props = defineProps<{ board: Board; plan: BenchPlan; node: NodeDesign; offers?: WireChoices["offers"] }>();
+const chosen = defineModel<{ part: string; line: string }>("chosen");
+const site = useSite();
+const rowHeight = 24;
+const width = 640;
+const middle = { left: 246, right: 394 };
+const rows = computed(() => Math.max(...props.board.pins.map((p) => p.position)) + 1);
+const serious = ["strapHigh", "strapLow", "strapLoaderLow", "bootPulse", "flash", "console", "psram"];
+
+const teeth = computed(() =>
+  props.board.pins.map((pin) => {
+    const wires = props.plan.wires.filter((w) => w.pin === pin.id);
+    const ghost = props.plan.moves.filter((m) => m.from === pin.id);
+    const text = label(pin, wires);
+    const room = 26;
+    return {
+      pin,
+      wires,
+      ghost,
+      y: pin.position * rowHeight + rowHeight / 2 + 6,
+      left: pin.side === "left",
+      text: text.length > room ? text.slice(0, room - 1) + "…" : text,
+      full: text,
+      held: wires.find((w) => w.hold)?.hold,
+      chosen: wires.some((w) => w.part === chosen.value?.part && w.line === chosen.value?.line),
+      hazard: pin.hazards.filter((h) => serious.includes(h.code)),
+      offer: props.offers?.find((o) => o.pin === pin.id),
+    };
+  }),
+);
+
+function label(pin: Pin, wires: BenchPlan["wires"]): string {
+  const first = wires[0];
+  if (!first) return "";
+  if (wires.length === 1) return `${first.partLabel} ${first.line}`;
+  if (pin.kind !== "gpio") return `${wires.length} wires`;
+  return `${first.line}: ${wires.map((w) => w.partLabel).join(", ")}`;
+}
+
+function pick(tooth: { pin: Pin; wires: BenchPlan["wires"] }) {
+  const w = tooth.wires.find((i) => i.kind === "bus" || i.kind === "signal");
+  if (w) chosen.value = { part: w.part, line: w.line };
+}
+
+async function drop(e: DragEvent, pin: Pin) {
+  const key = e.dataTransfer?.getData("text/plain");
+  const w = props.plan.wires.find((i) => `${i.part}.${i.line}` === key);
+  if (!w || pin.kind !== "gpio") return;
+  await site.apply(`${w.partLabel} ${w.line} fixed at ${pin.label}`, [
+    { kind: "putWire", node: props.node.key, wire: { part: w.part, line: w.line, pin: pin.id, hold: "locked" } },
+  ]);
+}
+
+const describe = (t: (typeof teeth.value)[number]) =>
+  `${t.pin.gpio === null ? t.pin.label : "GPIO" + t.pin.gpio}, pin ${t.pin.id}: ${t.full || (t.pin.kind === "gpio" ? "free" : t.pin.kind)}.` +
+  (t.offer && !t.offer.fits ? ` Unfit: ${t.offer.refusals.join(" ")}` : t.pin.hazards.map((h) => ` ${h.what}`).join(""));
+const gap = (t: (typeof teeth.value)[number]) => (t.left ? -1 : 1);
+const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle.right);
+</script>
+
+<template>
+  <figure class="sheet min-w-0 overflow-x-auto p-2">
+    <svg
+      :viewBox="`0 0 ${width} ${rows * rowHeight + 12}`"
+      class="mx-auto block w-full max-w-[40rem] min-w-[30rem]"
+      role="group"
+      :aria-label="`Pins of the ${board.label}`"
+      font-size="12"
+    >
+      <rect
+        :x="middle.left"
+        y="2"
+        :width="middle.right - middle.left"
+        :height="rows * rowHeight + 8"
+        rx="2"
+        fill="var(--paper)"
+        stroke="var(--rule)"
+      />
+      <text
+        :x="width / 2"
+        :y="(rows * rowHeight) / 2"
+        text-anchor="middle"
+        fill="var(--faint)"
+        font-size="13"
+        :transform="`rotate(-90 ${width / 2} ${(rows * rowHeight) / 2})`"
+      >
+        {{ board.label }}
+      </text>
+      <g
+        v-for="t in teeth"
+        :key="t.pin.id"
+        :tabindex="t.pin.kind === 'gpio' ? 0 : -1"
+        :role="t.pin.kind === 'gpio' ? 'button' : 'img'"
+        :aria-label="describe(t)"
+        class="cursor-pointer focus:outline-none [&:focus-visible_.focus]:opacity-100"
+        @click="pick(t)"
+        @keydown.enter="pick(t)"
+        @dragover.prevent
+        @drop.prevent="drop($event, t.pin)"
+      >
+        <title>{{ describe(t) }}</title>
+        <rect
+          class="focus opacity-0"
+          :x="t.left ? 2 : middle.right - 52"
+          :y="t.y - 11"
+          :width="296"
+          height="22"
+          fill="none"
+          stroke="var(--act)"
+          stroke-width="2"
+        />
+        <rect
+          v-if="t.chosen"
+          :x="t.left ? 2 : middle.right + 2"
+          :y="t.y - 11"
+          width="242"
+          height="22"
+          fill="var(--act)"
+          opacity="0.14"
+        />
+        <!-- the tooth, hatched out where it is unfit for the wire in hand -->
+        <rect
+          :x="t.left ? edge(t) - 12 : edge(t)"
+          :y="t.y - 5"
+          width="12"
+          height="10"
+          :fill="t.pin.use === 'never' || (offers && t.offer && !t.offer.fits) ? 'var(--rule)' : 'var(--sheet)'"
+          stroke="var(--faint)"
+        />
+        <path
+          v-if="offers && t.offer && !t.offer.fits && t.pin.kind === 'gpio'"
+          :d="`M${t.left ? edge(t) - 12 : edge(t)} ${t.y + 5}l12 -10`"
+          stroke="var(--stop)"
+          stroke-width="1.5"
+        />
+        <circle v-if="offers && t.offer?.fits" :cx="edge(t) + gap(t) * 6" :cy="t.y" r="3" fill="var(--moss)" />
+        <text
+          :x="edge(t) - gap(t) * 6"
+          :y="t.y + 4"
+          :text-anchor="t.left ? 'start' : 'end'"
+          class="mono"
+          fill="var(--ink)"
+          font-weight="600"
+        >
+          {{ t.pin.label }}
+        </text>
+        <text
+          v-if="t.pin.gpio !== null && t.pin.label !== String(t.pin.gpio) && t.pin.label !== 'GP' + t.pin.gpio"
+          :x="edge(t) - gap(t) * 46"
+          :y="t.y + 4"
+          :text-anchor="t.left ? 'start' : 'end'"
+          class="mono"
+          fill="var(--faint)"
+          font-size="10"
+        >
+          {{ t.pin.gpio }}
+        </text>
+        <!-- a hazard tick: a triangle beside the label -->
+        <path v-if="t.hazard.length" :d="`M${edge(t) - gap(t) * 34 - 4} ${t.y + 4}h8l-4 -8z`" fill="var(--risk)" />
+        <template v-if="t.wires.length">
+          <path
+            :d="`M${edge(t) + gap(t) * 12} ${t.y}h${gap(t) * 34}`"
+            :stroke="insulation(t.wires[0]!.colour)"
+            stroke-width="5"
+          />
+          <path
+            :d="`M${edge(t) + gap(t) * 12} ${t.y}h${gap(t) * 34}`"
+            stroke="var(--ink)"
+            stroke-width="5.8"
+            opacity="0.35"
+            fill="none"
+            :stroke-dasharray="t.held === 'soldered' ? undefined : '0 100'"
+          />
+          <path
+            :d="`M${edge(t) + gap(t) * 12} ${t.y}h${gap(t) * 34}`"
+            :stroke="insulation(t.wires[0]!.colour)"
+            stroke-width="4"
+          />
+          <text :x="edge(t) + gap(t) * 52" :y="t.y + 4" :text-anchor="t.left ? 'end' : 'start'" fill="var(--ink)">
+            {{ t.text }}
+          </text>
+          <circle
+            v-if="t.held === 'soldered'"
+            :cx="edge(t) + gap(t) * 14"
+            :cy="t.y"
+            r="4.5"
+            fill="var(--faint)"
+            stroke="var(--ink)"
+          />
+          <rect
+            v-else-if="t.held === 'locked'"
+            :x="edge(t) + gap(t) * 14 - 4"
+            :y="t.y - 4"
+            width="8"
+            height="8"
+            fill="var(--sheet)"
+            stroke="var(--ink)"
+            stroke-width="1.5"
+          />
+        </template>
+        <text
+          v-else-if="t.ghost.length"
+          :x="edge(t) + gap(t) * 52"
+          :y="t.y + 4"
+          :text-anchor="t.left ? 'end' : 'start'"
+          fill="var(--faint)"
+          text-decoration="line-through"
+        >
+          {{ t.ghost[0]!.part }} {{ t.ghost[0]!.line }}
+        </text>
+      </g>
+    </svg>
+    <figcaption class="flex flex-wrap gap-x-4 gap-y-1 px-1 pt-1 text-sm text-faint">
+      <span>{{ board.form }}.</span>
+      <span
+        ><svg viewBox="0 0 10 10" class="mr-1 inline size-2.5"><path d="M1 9h8L5 1z" fill="var(--risk)" /></svg>hazard</span
+      >
+      <span
+        ><svg viewBox="0 0 10 10" class="mr-1 inline size-2.5">
+          <circle cx="5" cy="5" r="4" fill="var(--faint)" stroke="var(--ink)" /></svg
+        >soldered</span
+      >
+      <span
+        ><svg viewBox="0 0 10 10" class="mr-1 inline size-2.5">
+          <rect x="1.5" y="1.5" width="7" height="7" fill="var(--sheet)" stroke="var(--ink)" /></svg
+        >fixed by you</span
+      >
+      <span>Choose a wire to see which pins fit it.</span>
+    </figcaption>
+  </figure>
+</template>

@@ -1,0 +1,54 @@
+<script setup lang="ts">
+/** Components to add, or rails against their budgets and buses with their checks. */
+import type { BenchPlan } from "@/api/client";
+import FigureView from "@/kit/FigureView.vue";
+
+defineProps<{ plan: BenchPlan; part: "components" | "rails" }>();
+const share = (a: number | null, b: number | null) => (a !== null && b ? Math.min(100, (a / b) * 100) : 0);
+</script>
+
+<template>
+  <ul v-if="part === 'components'" class="divide-y divide-rule border-y border-rule">
+    <li v-for="c in plan.components" :key="c.key" class="py-1.5">
+      <span class="font-semibold">{{ c.what }}</span> <span class="mono">{{ c.value }}</span> for
+      <span class="mono text-sm">{{ c.for }}</span>
+      <p class="text-sm text-faint">{{ c.where }}</p>
+      <p v-if="c.figures.length" class="flex flex-wrap gap-x-4 text-sm">
+        <span v-for="f in c.figures" :key="f.label">{{ f.label }} <FigureView :figure="f" /></span>
+      </p>
+    </li>
+  </ul>
+  <template v-else>
+    <div v-for="r in plan.rails" :key="r.rail" class="mb-2">
+      <p class="flex flex-wrap gap-x-4">
+        <strong>{{ r.label }}</strong>
+        <span>runs at <FigureView :figure="r.typical" /></span>
+        <span>peaks at <FigureView :figure="r.peak" /></span>
+        <span>can give <FigureView :figure="r.budget" /></span>
+      </p>
+      <svg
+        viewBox="0 0 100 4"
+        preserveAspectRatio="none"
+        class="mt-0.5 h-2 w-full"
+        role="img"
+        :aria-label="`${r.label}: peak load is ${share(r.peak.value, r.budget.value).toFixed(0)} % of what the rail gives`"
+      >
+        <rect width="100" height="4" fill="var(--rule)" />
+        <rect :width="share(r.peak.value, r.budget.value)" height="4" fill="var(--clay)" opacity="0.55" />
+        <rect :width="share(r.typical.value, r.budget.value)" height="4" fill="var(--clay)" />
+      </svg>
+    </div>
+    <div v-for="b in plan.buses" :key="b.name" class="border-t border-rule py-1.5">
+      <p>
+        <strong>{{ b.name }}</strong>
+        <span v-if="b.clockKilohertz" class="mono ml-2">{{
+          b.clockKilohertz >= 1000 ? `${b.clockKilohertz / 1000} MHz` : `${b.clockKilohertz} kHz`
+        }}</span>
+        <span class="ml-2 text-faint">{{ b.parts.length }} {{ b.parts.length === 1 ? "part" : "parts" }}</span>
+      </p>
+      <p v-if="b.figures.length" class="flex flex-wrap gap-x-4 text-sm">
+        <span v-for="f in b.figures" :key="f.label">{{ f.label }} <FigureView :figure="f" /></span>
+      </p>
+    </div>
+  </template>
+</template>

@@ -1,0 +1,133 @@
+<script setup lang="ts">
+/** Rooms and spots as a scaled drawing, with the lists beside it. */
+import { computed, ref } from "vue";
+import type { Room, Spot } from "@/api/client";
+import { useSite } from "@/app/site";
+import AppButton from "@/kit/AppButton.vue";
+import EmptyState from "@/kit/EmptyState.vue";
+import FigureView from "@/kit/FigureView.vue";
+import PageHead from "@/kit/PageHead.vue";
+import PlanDrawing from "./PlanDrawing.vue";
+import RoomDialog from "./RoomDialog.vue";
+import SpotDialog from "./SpotDialog.vue";
+
+const site = useSite();
+const place = computed(() => site.design.value?.place);
+const selected = ref<string>();
+const room = ref<Room | "new">();
+const spot = ref<Spot | "new">();
+const nodesAt = (key: string) => (site.design.value?.nodes ?? []).filter((n) => n.spot === key);
+
+async function move(key: string, x: number, y: number) {
+  const s = place.value?.spots.find((i) => i.key === key);
+  if (s && (s.x !== x || s.y !== y)) await site.apply(`${s.label} moved`, [{ kind: "putSpot", spot: { ...s, x, y } }]);
+}
+
+async function removeRoom(r: Room) {
+  await site.apply(`${r.label} removed; its spots stay`, [{ kind: "removeRoom", key: r.key }]);
+}
+
+async function removeSpot(s: Spot) {
+  await site.apply(`${s.label} removed`, [{ kind: "removeSpot", key: s.key }]);
+}
+</script>
+
+<template>
+  <PageHead title="Place" asks="What do I want to know, where, and what does that spot do to electronics and radio?">
+    <template v-if="site.canWrite.value">
+      <AppButton data-new @click="spot = 'new'">New spot</AppButton>
+      <AppButton @click="room = 'new'">New room</AppButton>
+    </template>
+  </PageHead>
+  <template v-if="place">
+    <EmptyState
+      v-if="!place.rooms.length"
+      title="No rooms yet"
+      text="Draw the place roughly to scale: a room is a rectangle in metres. Damp, cold and distance are judged by it."
+    >
+      <AppButton v-if="site.canWrite.value" kind="lead" @click="room = 'new'">New room</AppButton>
+    </EmptyState>
+    <PlanDrawing
+      v-else
+      v-model:selected="selected"
+      :place="place"
+      :nodes="site.design.value?.nodes ?? []"
+      :movable="site.canWrite.value"
+      @move="move"
+    />
+    <div class="mt-5 grid gap-6 xl:grid-cols-2">
+      <section>
+        <h2 class="mb-1 text-lg font-semibold">Spots</h2>
+        <table class="grid-table">
+          <thead>
+            <tr>
+              <th>Spot</th>
+              <th class="text-right">x, y</th>
+              <th class="text-right">Height</th>
+              <th>Node</th>
+              <th><span class="sr-only">Actions</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="s in place.spots" :key="s.key" :class="selected === s.key ? 'bg-paper' : ''">
+              <td>
+                <button type="button" class="text-left hover:text-act" @click="selected = s.key">{{ s.label }}</button>
+                <span class="block text-sm text-faint">{{
+                  place.rooms.find((r) => r.key === s.room)?.label ?? "in no room"
+                }}</span>
+              </td>
+              <td class="mono text-right whitespace-nowrap">{{ s.x }}, {{ s.y }} m</td>
+              <td class="mono text-right whitespace-nowrap">{{ s.heightMetres }} m</td>
+              <td>
+                <RouterLink
+                  v-for="n in nodesAt(s.key)"
+                  :key="n.key"
+                  :to="`/${site.key.value}/bench/${n.key}`"
+                  class="block text-act hover:underline"
+                  >{{ n.label }}</RouterLink
+                >
+                <span v-if="!nodesAt(s.key).length" class="text-faint">free</span>
+              </td>
+              <td class="text-right whitespace-nowrap">
+                <template v-if="site.canWrite.value">
+                  <AppButton kind="bare" small @click="spot = s">Edit</AppButton>
+                  <AppButton kind="bare" small :aria-label="`Remove ${s.label}`" @click="removeSpot(s)">Remove</AppButton>
+                </template>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+      <section>
+        <h2 class="mb-1 text-lg font-semibold">Rooms</h2>
+        <table class="grid-table">
+          <thead>
+            <tr>
+              <th>Room</th>
+              <th class="text-right">Area</th>
+              <th>Tags</th>
+              <th><span class="sr-only">Actions</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="r in place.rooms" :key="r.key">
+              <td>{{ r.label }}</td>
+              <td class="text-right">
+                <FigureView v-if="site.plan.value?.place.areas[r.key]" :figure="site.plan.value.place.areas[r.key]!" />
+              </td>
+              <td class="text-faint">{{ r.tags.map((t) => (t === "sleeping" ? "people asleep" : t)).join(", ") }}</td>
+              <td class="text-right whitespace-nowrap">
+                <template v-if="site.canWrite.value">
+                  <AppButton kind="bare" small @click="room = r">Edit</AppButton>
+                  <AppButton kind="bare" small :aria-label="`Remove ${r.label}`" @click="removeRoom(r)">Remove</AppButton>
+                </template>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+    </div>
+    <RoomDialog v-if="room" :room="room === 'new' ? undefined : room" @close="room = undefined" />
+    <SpotDialog v-if="spot" :spot="spot === 'new' ? undefined : spot" @close="spot = undefined" />
+  </template>
+</template>

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+/** A rectangular room: where it is, how big, and what it is like there. */
+import { ref } from "vue";
+import type { Room } from "@/api/client";
+import { keyFrom, useSite } from "@/app/site";
+import AppButton from "@/kit/AppButton.vue";
+import AppDialog from "@/kit/AppDialog.vue";
+import FormField from "@/kit/FormField.vue";
+
+const props = defineProps<{ room?: Room }>();
+const emit = defineEmits<{ close: [] }>();
+const site = useSite();
+const xs = props.room?.corners.map((c) => c.x) ?? [0];
+const ys = props.room?.corners.map((c) => c.y) ?? [0];
+const form = ref({
+  label: props.room?.label ?? "",
+  x: Math.min(...xs),
+  y: Math.min(...ys),
+  width: props.room ? Math.max(...xs) - Math.min(...xs) : 4,
+  depth: props.room ? Math.max(...ys) - Math.min(...ys) : 3,
+  tags: [...(props.room?.tags ?? [])],
+});
+const tags: { key: Room["tags"][number]; label: string }[] = [
+  { key: "wet", label: "wet" },
+  { key: "outdoor", label: "outdoors" },
+  { key: "hot", label: "hot" },
+  { key: "cold", label: "cold" },
+  { key: "dusty", label: "dusty" },
+  { key: "sleeping", label: "people asleep" },
+];
+const fault = ref("");
+const sizeFault = ref("");
+
+async function save() {
+  const f = form.value;
+  sizeFault.value =
+    [f.x, f.y, f.width, f.depth].every((n) => typeof n === "number" && isFinite(n)) && f.width > 0 && f.depth > 0
+      ? ""
+      : "Position and size are metres; width and depth are above 0.";
+  if (sizeFault.value) return;
+  const corner = (x: number, y: number) => ({ x: Math.round(x * 100) / 100, y: Math.round(y * 100) / 100 });
+  const room: Room = {
+    key:
+      props.room?.key ??
+      keyFrom(
+        f.label,
+        site.design.value!.place.rooms.map((r) => r.key),
+      ),
+    label: f.label.trim(),
+    corners: [corner(f.x, f.y), corner(f.x + f.width, f.y), corner(f.x + f.width, f.y + f.depth), corner(f.x, f.y + f.depth)],
+    tags: f.tags,
+  };
+  const done = await site.apply(`${room.label} ${props.room ? "changed" : "added"}`, [{ kind: "putRoom", room }], true);
+  if (done.ok) emit("close");
+  else fault.value = done.reasons.join(" ");
+}
+</script>
+
+<template>
+  <AppDialog open :title="room ? `Room: ${room.label}` : 'New room'" @close="$emit('close')">
+    <form class="flex flex-col gap-3" @submit.prevent="save">
+      <FormField v-slot="{ id, described, invalid }" label="Name" :fault="fault">
+        <input :id="id" v-model="form.label" class="field" :aria-describedby="described" :aria-invalid="invalid" />
+      </FormField>
+      <div class="grid grid-cols-2 gap-3 sm:grid-cols-4">
+        <FormField v-slot="{ id }" label="From left, m"
+          ><input :id="id" v-model.number="form.x" type="number" step="any" class="field mono w-full"
+        /></FormField>
+        <FormField v-slot="{ id }" label="From top, m"
+          ><input :id="id" v-model.number="form.y" type="number" step="any" class="field mono w-full"
+        /></FormField>
+        <FormField v-slot="{ id }" label="Width, m"
+          ><input :id="id" v-model.number="form.width" type="number" step="any" class="field mono w-full"
+        /></FormField>
+        <FormField v-slot="{ id }" label="Depth, m"
+          ><input :id="id" v-model.number="form.depth" type="number" step="any" class="field mono w-full"
+        /></FormField>
+      </div>
+      <p v-if="sizeFault" class="text-sm text-stop" role="alert">{{ sizeFault }}</p>
+      <fieldset>
+        <legend class="caps">What it is like there</legend>
+        <label v-for="t in tags" :key="t.key" class="mr-4 inline-flex min-h-9 items-center gap-1.5"
+          ><input v-model="form.tags" type="checkbox" :value="t.key" class="size-4" /> {{ t.label }}</label
+        >
+      </fieldset>
+      <div class="flex gap-2">
+        <AppButton kind="lead" type="submit" :disabled="site.busy.value">{{ room ? "Save" : "Add the room" }}</AppButton>
+        <AppButton @click="$emit('close')">Cancel</AppButton>
+      </div>
+    </form>
+  </AppDialog>
+</template>

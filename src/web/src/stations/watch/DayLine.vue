@@ -1,0 +1,140 @@
+<script setup lang="ts">
+/** A reading's line on canvas (uPlot): its mean, with the band from lowest to highest; gaps where nothing came. */
+import { useQuery } from "@tanstack/vue-query";
+import { useElementSize } from "@vueuse/core";
+import uPlot from "uplot";
+import "uplot/dist/uPlot.min.css";
+import { computed, onBeforeUnmount, onMounted, toRef, useTemplateRef, watch } from "vue";
+import { api, sentence, type ReadingView } from "@/api/client";
+import { usePalette } from "@/app/palette";
+import { useSite } from "@/app/site";
+import { useSiteTime } from "@/live/clock";
+import { onSamples } from "@/live/live";
+
+const props = defineProps<{ reading: ReadingView; hours: number }>();
+const site = useSite();
+const now = useSiteTime(site);
+const { palette } = usePalette();
+const host = useTemplateRef<HTMLDivElement>("host");
+const { width } = useElementSize(host);
+const height = 96;
+const hours = toRef(() => props.hours);
+const line = useQuery({
+  queryKey: ["line", site.key, toRef(() => props.reading.node), toRef(() => props.reading.key), hours],
+  queryFn: async () => {
+    const to = Math.round(now.value) + 60_000;
+    const { data, error } = await api.GET("/api/sites/{site}/readings/{node}/{key}/line", {
+      params: {
+        path: { site: site.key.value, node: props.reading.node, key: props.reading.key },
+        query: { from: to - hours.value * 3_600_000, to },
+      },
+    });
+    if (!data) throw new Error(sentence(error));
+    return data;
+  },
+});
+const empty = computed(() => line.data.value && line.data.value.t.length === 0);
+type Columns = [number[], (number | null)[], (number | null)[], (number | null)[]];
+let columns: Columns = [[], [], [], []];
+let plot: uPlot | undefined;
+let drawn = 0;
+
+/** Puts nulls where a stretch is longer than the plan allows: a gap is a fact. */
+function withGaps(t: number[], low: number[], mean: number[], high: number[], stepMs: number): Columns {
+  const gap = Math.max(stepMs * 2.2, (props.reading.longestGapMs ?? Infinity) * 3);
+  const out: Columns = [[], [], [], []];
+  t.forEach((at, i) => {
+    if (i > 0 && at - t[i - 1]! > gap) {
+      out[0].push((t[i - 1]! + at) / 2000);
+      for (const c of [out[1], out[2], out[3]]) c.push(null);
+    }
+    out[0].push(at / 1000);
+    out[1].push(low[i]!);
+    out[2].push(mean[i]!);
+    out[3].push(high[i]!);
+  });
+  return out;
+}
+
+function options(): uPlot.Options {
+  const css = getComputedStyle(document.documentElement);
+  const colour = (name: string) => css.getPropertyValue(name).trim();
+  const axis = {
+    stroke: colour("--faint"),
+    grid: { stroke: colour("--rule"), width: 1 },
+    ticks: { show: false },
+    font: "12px Source Sans 3 Variable",
+  };
+  const zone = site.design.value?.settings.timeZone ?? "UTC";
+  return {
+    width: Math.max(width.value, 120),
+    height,
+    tzDate: (ts) => uPlot.tzDate(new Date(ts * 1000), zone),
+    legend: { show: false },
+    cursor: { show: false },
+    padding: [6, 4, 0, 0],
+    scales: { x: { time: true, range: () => [(now.value - hours.value * 3_600_000) / 1000, now.value / 1000] } },
+    axes: [
+      {
+        ...axis,
+        space: 70,
+        size: 22,
+        values: [
+          [3600, "{HH}:{mm}", null, null, null, null, null, null, 1],
+          [60, "{HH}:{mm}", null, null, null, null, null, null, 1],
+          [1, "{HH}:{mm}:{ss}", null, null, null, null, null, null, 1],
+        ],
+      },
+      { ...axis, space: 30, size: 46 },
+    ],
+    series: [
+      {},
+      { stroke: "transparent", points: { show: false } },
+      { stroke: colour("--act"), width: 1.6, points: { show: false } },
+      { stroke: "transparent", points: { show: false } },
+    ],
+    bands: [{ series: [3, 1], fill: colour("--act") + "33" }],
+  };
+}
+
+function draw() {
+  if (!host.value) return;
+  plot?.destroy();
+  plot = new uPlot(options(), columns as uPlot.AlignedData, host.value);
+}
+
+watch(line.data, (d) => {
+  if (!d) return;
+  columns = withGaps(d.t, d.low, d.mean, d.high, d.stepMs);
+  draw();
+});
+watch([width, palette], () => requestAnimationFrame(draw));
+onMounted(draw);
+onBeforeUnmount(() => plot?.destroy());
+onSamples((samples) => {
+  const mine = samples.filter((s) => s.node === props.reading.node && s.key === props.reading.key && (s.flags & 8) === 0);
+  if (!mine.length) return;
+  for (const s of mine) {
+    if (s.t / 1000 <= (columns[0].at(-1) ?? 0)) continue;
+    columns[0].push(s.t / 1000);
+    for (const c of [columns[1], columns[2], columns[3]]) c.push(s.value);
+  }
+  // One frame of drawing a second is plenty for a line of hours.
+  if (Date.now() - drawn > 1000) {
+    drawn = Date.now();
+    plot?.setData(columns as uPlot.AlignedData);
+  }
+});
+</script>
+
+<template>
+  <div
+    ref="host"
+    class="min-w-0 overflow-hidden"
+    :style="{ minHeight: `${height}px` }"
+    role="img"
+    :aria-label="`${reading.label} over the last ${hours} hours`"
+  >
+    <p v-if="empty" class="pt-2 text-sm text-faint">Nothing was received in this stretch.</p>
+  </div>
+</template>

@@ -1,0 +1,124 @@
+<script setup lang="ts">
+/** A node's page: what it would have to send, its key, what came, and what was refused and why. */
+import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { computed, ref } from "vue";
+import { api, sentence } from "@/api/client";
+import { useSite } from "@/app/site";
+import AppButton from "@/kit/AppButton.vue";
+import AppDialog from "@/kit/AppDialog.vue";
+import { moment } from "@/kit/format";
+
+const props = defineProps<{ node: string }>();
+defineEmits<{ close: [] }>();
+const site = useSite();
+const queries = useQueryClient();
+const query = useQuery({
+  queryKey: ["messages", site.key, props.node],
+  refetchInterval: 4000,
+  queryFn: async () => {
+    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/messages", {
+      params: { path: { site: site.key.value, node: props.node } },
+    });
+    if (!data) throw new Error(sentence(error));
+    return data;
+  },
+});
+const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
+const label = computed(() => site.node(props.node)?.label ?? props.node);
+const issued = ref("");
+const fault = ref("");
+const sure = ref(false);
+
+async function issue() {
+  const { data, error } = await api.POST("/api/sites/{site}/nodes/{node}/key", {
+    params: { path: { site: site.key.value, node: props.node } },
+  });
+  issued.value = data?.key ?? "";
+  fault.value = data ? "" : sentence(error);
+  sure.value = false;
+  await queries.invalidateQueries({ queryKey: ["messages"] });
+}
+</script>
+
+<template>
+  <AppDialog open wide :title="label" @close="$emit('close')">
+    <p v-if="query.isPending.value" class="text-faint">Loading…</p>
+    <p v-else-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
+    <div v-else-if="query.data.value" class="flex flex-col gap-5">
+      <p>
+        <strong>{{ query.data.value.received }}</strong> messages received,
+        <template v-if="query.data.value.lost === null">without numbers: loss cannot be seen.</template>
+        <template v-else
+          ><strong>{{ query.data.value.lost }}</strong> lost by their numbers.</template
+        >
+      </p>
+      <section>
+        <h3 class="mb-1 font-semibold">What it has to send</h3>
+        <dl class="grid grid-cols-[7rem_minmax(0,1fr)] gap-y-1">
+          <dt class="text-faint">Broker</dt>
+          <dd class="mono">{{ query.data.value.send.broker }}, MQTT 3.1.1 or 5, QoS 1</dd>
+          <dt class="text-faint">Name</dt>
+          <dd class="mono">{{ query.data.value.send.userName }}</dd>
+          <dt class="text-faint">Password</dt>
+          <dd>its key{{ query.data.value.send.hasKey ? "" : ", which it does not have yet" }}</dd>
+          <dt class="text-faint">Topic</dt>
+          <dd class="mono break-all">{{ query.data.value.send.topic }}</dd>
+          <dt class="text-faint">Payload</dt>
+          <dd>
+            <pre class="mono overflow-x-auto border border-rule bg-paper p-2 whitespace-pre-wrap" tabindex="0">{{
+              query.data.value.send.examplePayload
+            }}</pre>
+            <span class="text-sm text-faint"
+              >SenML JSON (RFC 8428), {{ query.data.value.send.exampleBytes }} bytes. Without "bt" arrival is taken as the
+              time.</span
+            >
+          </dd>
+        </dl>
+        <div v-if="site.canWrite.value" class="mt-2">
+          <p v-if="issued" class="border-l-2 border-moss pl-2">
+            The new key, shown once: <span class="mono font-semibold break-all">{{ issued }}</span>
+          </p>
+          <p v-if="fault" class="text-stop" role="alert">{{ fault }}</p>
+          <AppButton v-if="!sure" small @click="sure = true">{{
+            query.data.value.send.hasKey ? "Give it a new key" : "Give it a key"
+          }}</AppButton>
+          <span v-else class="flex flex-wrap items-center gap-2"
+            ><span v-if="query.data.value.send.hasKey"
+              >The old key ends at once; the node is silent until it has the new one.</span
+            ><AppButton kind="grave" small @click="issue">Make the key</AppButton
+            ><AppButton small @click="sure = false">Cancel</AppButton></span
+          >
+        </div>
+      </section>
+      <section>
+        <h3 class="mb-1 font-semibold">Refused</h3>
+        <p v-if="!query.data.value.refusals.length" class="text-faint">Nothing was refused.</p>
+        <ul class="flex max-h-48 flex-col gap-1.5 overflow-y-auto" tabindex="0" aria-label="Refused messages">
+          <li v-for="(r, at) in query.data.value.refusals" :key="at">
+            <span class="mono text-sm text-faint">{{ moment(r.atMs, zone, true) }}</span> {{ r.reason
+            }}<span v-if="r.excerpt" class="mono block overflow-hidden text-sm text-ellipsis text-faint">{{ r.excerpt }}</span>
+          </li>
+        </ul>
+      </section>
+      <section>
+        <h3 class="mb-1 font-semibold">Last messages</h3>
+        <table class="grid-table">
+          <thead>
+            <tr>
+              <th>Received</th>
+              <th class="text-right">Number</th>
+              <th class="text-right">Bytes</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(a, at) in query.data.value.arrivals.slice(0, 8)" :key="at">
+              <td class="mono">{{ moment(a.receivedMs, zone, true) }}</td>
+              <td class="mono text-right">{{ a.number ?? "none" }}</td>
+              <td class="mono text-right">{{ a.bytes }} B</td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+    </div>
+  </AppDialog>
+</template>

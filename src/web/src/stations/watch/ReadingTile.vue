@@ -1,0 +1,27 @@
+<script setup lang="ts">
+/** A figure with its age, and its line over the chosen stretch. Staleness is a mark and a word. */
+import { computed } from "vue";
+import type { ReadingView } from "@/api/client";
+import SeverityMark from "@/kit/SeverityMark.vue";
+import { duration } from "@/kit/format";
+import DayLine from "./DayLine.vue";
+import { isStale, valueText } from "./readings";
+
+const props = defineProps<{ reading: ReadingView; hours: number; now: number }>();
+const age = computed(() => (props.reading.newest ? Math.max(0, props.now - props.reading.newest.t) : undefined));
+const stale = computed(() => isStale(props.reading, props.reading.newest, props.now));
+</script>
+
+<template>
+  <article class="flex min-w-0 flex-col" :data-reading="`${reading.node}/${reading.key}`">
+    <div class="flex items-baseline justify-between gap-3">
+      <h3 class="truncate text-faint">{{ reading.label }}</h3>
+      <span class="text-sm whitespace-nowrap" :class="stale ? '' : 'text-faint'">
+        <SeverityMark v-if="stale" severity="risk" />
+        {{ age === undefined ? "never heard" : stale ? `silent for ${duration(age)}` : `${duration(age)} ago` }}
+      </span>
+    </div>
+    <p class="mono text-2xl font-semibold" data-value>{{ reading.newest ? valueText(reading, reading.newest.value) : "–" }}</p>
+    <DayLine :reading="reading" :hours="hours" />
+  </article>
+</template>

@@ -1,0 +1,73 @@
+<script setup lang="ts">
+/** Live figures, a day's line of each gauge, and the event lanes of motion and presence. */
+import { computed, ref } from "vue";
+import { useSite } from "@/app/site";
+import { connected } from "@/live/live";
+import { useSiteTime } from "@/live/clock";
+import AppButton from "@/kit/AppButton.vue";
+import EmptyState from "@/kit/EmptyState.vue";
+import PageHead from "@/kit/PageHead.vue";
+import SeverityMark from "@/kit/SeverityMark.vue";
+import EventLanes from "./EventLanes.vue";
+import NodeDialog from "./NodeMessages.vue";
+import ReadingTile from "./ReadingTile.vue";
+import StandIns from "./StandIns.vue";
+import { useSession } from "@/app/session";
+import { useReadings } from "./readings";
+
+const site = useSite();
+const { session } = useSession();
+const { readings, loading, failed } = useReadings(site);
+const now = useSiteTime(site);
+const spanHours = ref(24);
+const open = ref<string>();
+const nodes = computed(() => (site.design.value?.nodes ?? []).filter((n) => n.readings.length));
+const of = (node: string, gauge: boolean) =>
+  readings.value.filter((r) => r.node === node && (r.kind === "gauge" || r.kind === "counter") === gauge);
+const states = computed(() => readings.value.filter((r) => r.kind === "state" || r.kind === "event"));
+</script>
+
+<template>
+  <PageHead title="Watch" asks="What is going on?">
+    <span class="flex items-center gap-1.5 text-sm" role="status"
+      ><SeverityMark :severity="connected ? 'fine' : 'risk'" />
+      {{ connected ? "live" : "not connected: figures stand still" }}</span
+    >
+    <span class="flex border border-faint" role="group" aria-label="Stretch of time">
+      <button
+        v-for="h in [1, 6, 24]"
+        :key="h"
+        type="button"
+        class="min-h-11 px-3"
+        :class="spanHours === h ? 'bg-act text-onact' : 'hover:text-act'"
+        :aria-pressed="spanHours === h"
+        @click="spanHours = h"
+      >
+        {{ h }} h
+      </button>
+    </span>
+  </PageHead>
+  <p v-if="loading" class="text-faint" role="status">Loading the readings…</p>
+  <p v-else-if="failed" role="alert">{{ failed }}</p>
+  <EmptyState
+    v-else-if="!nodes.length"
+    title="Nothing to watch yet"
+    text="Plan a node with readings; what it sends shows here by itself."
+  >
+    <RouterLink v-if="site.canWrite.value" :to="`/${site.key.value}/bench`" class="text-act underline">To the Bench</RouterLink>
+  </EmptyState>
+  <template v-else>
+    <StandIns v-if="session?.demo && site.canWrite.value" class="mb-5" />
+    <EventLanes v-if="states.length" :readings="states" :hours="spanHours" class="mb-6" />
+    <section v-for="n in nodes" :key="n.key" class="mb-6">
+      <h2 class="mb-1 flex items-baseline gap-3 border-b border-rule pb-1 text-lg font-semibold">
+        {{ n.label }}
+        <AppButton kind="bare" small @click="open = n.key">Messages and key</AppButton>
+      </h2>
+      <div class="grid gap-x-6 gap-y-3 md:grid-cols-2">
+        <ReadingTile v-for="r in of(n.key, true)" :key="r.key" :reading="r" :hours="spanHours" :now="now" />
+      </div>
+    </section>
+  </template>
+  <NodeDialog v-if="open" :node="open" @close="open = undefined" />
+</template>

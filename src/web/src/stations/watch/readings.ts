@@ -1,0 +1,42 @@
+/** The readings of the site with their newest samples, kept fresh by live updates. */
+import { useQuery } from "@tanstack/vue-query";
+import { computed } from "vue";
+import { api, sentence, type LiveSample, type ReadingView } from "@/api/client";
+import type { SiteContext } from "@/app/site";
+import { newest } from "@/live/live";
+import { number } from "@/kit/format";
+
+export function useReadings(site: SiteContext) {
+  const query = useQuery({
+    queryKey: ["readings", site.key],
+    queryFn: async () => {
+      const { data, error } = await api.GET("/api/sites/{site}/readings", { params: { path: { site: site.key.value } } });
+      if (!data) throw new Error(sentence(error));
+      return data;
+    },
+  });
+  const readings = computed(() =>
+    (query.data.value ?? []).map((r) => {
+      const live = newest.get(`${r.node}/${r.key}`);
+      return live && (!r.newest || live.t >= r.newest.t) ? { ...r, newest: live } : r;
+    }),
+  );
+  return { readings, loading: query.isPending, failed: computed(() => query.error.value?.message) };
+}
+
+/** The words of a state, on and off. */
+const words: Record<string, [string, string]> = {
+  motion: ["motion", "still"],
+  presence: ["somebody there", "nobody"],
+  contact: ["closed", "open"],
+  relay: ["on", "off"],
+};
+
+export function valueText(r: Pick<ReadingView, "kind" | "quantity" | "unit" | "decimals">, value: number): string {
+  if (r.kind === "state") return (words[r.quantity] ?? ["on", "off"])[value > 0 ? 0 : 1];
+  return `${r.decimals >= 0 ? value.toFixed(r.decimals) : number(value)} ${r.unit}`.trim();
+}
+
+/** True when nothing came for longer than the plan allows, with half as much again for a lost message. */
+export const isStale = (r: ReadingView, sample: LiveSample | null | undefined, now: number) =>
+  !sample || (r.longestGapMs !== null && now - sample.t > r.longestGapMs * 2.5 + 5000);
