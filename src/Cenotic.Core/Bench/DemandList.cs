@@ -37,9 +37,9 @@ public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, i
             {
                 Share(key, members);
             }
-            // A second I2C bus is two more wires and a second driver to start: it weighs like two components.
             var buses = structure.I2cBuses.ToList();
-            _components += 2 * Math.Max(0, buses.Count - 1) + 2 * buses.Count(b => b.All(c => c.Part.PullUpOhms is null));
+            _components += structure.Connections.Any(c => c.Interface.Kind == InterfaceKind.Spi) ? Structure.SpiBusWeight : 0;
+            _components += Structure.SecondBusWeight * Math.Max(0, buses.Count - 1) + 2 * buses.Count(b => b.All(c => c.Part.PullUpOhms is null));
             if (node.MeasuresSupply && supply.Cell is not null)
             {
                 _components += 2;

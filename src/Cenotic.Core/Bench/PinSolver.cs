@@ -18,6 +18,7 @@ public sealed record PinSolution(Structure Structure, DemandList List, IReadOnly
 public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply)
 {
     private readonly Pin[] _pins = [.. board.Pins.Where(p => p.Kind == PinKind.Gpio && !p.Has(Hazard.Flash))];
+    private readonly Dictionary<Demand, PinFit[]> _fits = [];
     private readonly bool _wifiOn = node.Link == LinkKind.Wifi;
 
     /// <summary>Why parts or structures were ruled out, collected while solving.</summary>
@@ -29,7 +30,7 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply)
     public PinSolution? Solve(IReadOnlyList<(PartInstance Instance, Part Part)> parts, (string Wire, string Pin)? forbid = null)
     {
         PinSolution? best = null;
-        foreach (var structure in Structure.All(board, node, parts, Reasons))
+        foreach (var structure in Structure.All(board, node, parts, Reasons, () => best is { Cost.MovedWires: 0 } ? best.Cost.Components : int.MaxValue))
         {
             var list = DemandList.Of(board, node, supply, structure);
             if (best is { Cost.MovedWires: 0 } && list.Components > best.Cost.Components)
@@ -51,7 +52,7 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply)
     private PinSolution? Assign(Structure structure, DemandList list, (string Wire, string Pin)? forbid)
     {
         var demands = list.Demands;
-        var fits = new PinFit[demands.Count, _pins.Length];
+        var fits = new PinFit[demands.Count][];
         var costs = new PlanCost[demands.Count, _pins.Length];
         var cells = new Int128?[demands.Count, _pins.Length];
         var locked = new HashSet<string>();
@@ -63,11 +64,12 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply)
             {
                 locked.Add(held.Pin);
             }
+            fits[d] = FitsOf(demand);
             var any = false;
             for (var p = 0; p < _pins.Length; p++)
             {
                 var pin = _pins[p];
-                var fit = fits[d, p] = PinFit.Judge(pin, demand, _wifiOn);
+                var fit = fits[d][p];
                 var allowed = held is null ? fit.Fits : held.Pin == pin.Id;
                 if (!allowed || (forbid is { } f && f.Pin == pin.Id && demand.Wires.Any(w => w.Key == f.Wire)))
                 {
@@ -93,7 +95,18 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply)
         {
             total += costs[d, answer[d]];
         }
-        return new(structure, list, [.. answer.Select(p => _pins[p])], [.. answer.Select((p, d) => fits[d, p])], total);
+        return new(structure, list, [.. answer.Select(p => _pins[p])], [.. answer.Select((p, d) => fits[d][p])], total);
+    }
+
+    /// <summary>The judgement of every pin for a demand; demands alike in all that a pin cares about share it.</summary>
+    private PinFit[] FitsOf(Demand demand)
+    {
+        var alike = demand with { Key = "", Wires = [], Position = 0 };
+        if (!_fits.TryGetValue(alike, out var fits))
+        {
+            _fits[alike] = fits = [.. _pins.Select(p => PinFit.Judge(p, demand, _wifiOn))];
+        }
+        return fits;
     }
 
     private PlanCost Cost(Demand demand, Pin pin, PinFit fit)

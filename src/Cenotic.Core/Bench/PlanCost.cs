@@ -4,7 +4,7 @@ namespace Cenotic.Core.Bench;
 
 /// <summary>The planner's objective, compared from left to right: the smaller is better.</summary>
 /// <param name="MovedWires">Soldered wires taken off their pin.</param>
-/// <param name="Components">Weighted list of what must be added: a resistor or bridge 1, a transistor 1, a second bus 2.</param>
+/// <param name="Components">Weighted list of what must be added: a resistor or bridge 1, a transistor 1, an SPI bus 3, a second I2C bus 4.</param>
 /// <param name="HazardPoints">Of the pins used: care 3, avoid 10, memory pins of unknown modules 2, revisions 1.</param>
 /// <param name="Splices">Wires that join others before the header.</param>
 /// <param name="Distance">Sum of half rows between each pin and its part.</param>

@@ -10,6 +10,12 @@ public sealed record Connection(PartInstance Instance, Part Part, PartInterface 
 /// <summary>Which interface, bus and address each part uses: everything but the pins.</summary>
 public sealed record Structure(IReadOnlyList<Connection> Connections)
 {
+    /// <summary>A second I2C bus is two more wires and a second driver to start: it weighs like this many components.</summary>
+    public const int SecondBusWeight = 4;
+
+    /// <summary>An SPI bus is three wires and a driver to start, where I2C takes two that others share: it weighs like this many components.</summary>
+    public const int SpiBusWeight = 3;
+
     public IEnumerable<IGrouping<int, Connection>> I2cBuses =>
         Connections.Where(c => c.Interface.Kind == InterfaceKind.I2c).GroupBy(c => c.Controller!.Value).OrderBy(g => g.Key);
 
@@ -19,7 +25,9 @@ public sealed record Structure(IReadOnlyList<Connection> Connections)
     /// <summary>
     /// All structures of a node's parts on a board, without those that differ only in the names of equal controllers. Reasons why parts have none are collected.
     /// </summary>
-    public static IEnumerable<Structure> All(Board board, NodeDesign node, IReadOnlyList<(PartInstance Instance, Part Part)> parts, ISet<string> reasons)
+    /// <param name="mostComponents">Component weight of the best plan so far: what surely costs more is not tried.</param>
+    public static IEnumerable<Structure> All(
+        Board board, NodeDesign node, IReadOnlyList<(PartInstance Instance, Part Part)> parts, ISet<string> reasons, Func<int>? mostComponents = null)
     {
         var choices = parts.Select(p => Interfaces(node, p.Instance, p.Part)).ToList();
         for (var i = 0; i < parts.Count; i++)
@@ -30,7 +38,7 @@ public sealed record Structure(IReadOnlyList<Connection> Connections)
                 return [];
             }
         }
-        return Extend(board, parts, choices, 0, [], reasons);
+        return Extend(board, parts, choices, 0, [], reasons, mostComponents ?? (() => int.MaxValue));
     }
 
     private static List<PartInterface> Interfaces(NodeDesign node, PartInstance instance, Part part)
@@ -40,14 +48,16 @@ public sealed record Structure(IReadOnlyList<Connection> Connections)
     }
 
     private static IEnumerable<Structure> Extend(
-        Board board, IReadOnlyList<(PartInstance Instance, Part Part)> parts, List<List<PartInterface>> choices, int at, List<Connection> done, ISet<string> reasons)
+        Board board, IReadOnlyList<(PartInstance Instance, Part Part)> parts, List<List<PartInterface>> choices, int at, List<Connection> done, ISet<string> reasons,
+        Func<int> mostComponents)
     {
+        if (SureComponents(done) > mostComponents())
+        {
+            yield break;
+        }
         if (at == parts.Count)
         {
-            if (Addressed(done, reasons) is { } addressed)
-            {
-                yield return new Structure(addressed);
-            }
+            yield return new Structure(Addressed(done));
             yield break;
         }
         var (instance, part) = parts[at];
@@ -58,9 +68,12 @@ public sealed record Structure(IReadOnlyList<Connection> Connections)
             {
                 any = true;
                 done.Add(new Connection(instance, part, choice, controller, null));
-                foreach (var whole in Extend(board, parts, choices, at + 1, done, reasons))
+                if (choice.Kind != InterfaceKind.I2c || HasAddresses(done, controller!.Value, reasons))
                 {
-                    yield return whole;
+                    foreach (var whole in Extend(board, parts, choices, at + 1, done, reasons, mostComponents))
+                    {
+                        yield return whole;
+                    }
                 }
                 done.RemoveAt(done.Count - 1);
             }
@@ -91,18 +104,28 @@ public sealed record Structure(IReadOnlyList<Connection> Connections)
         }
     }
 
-    private static List<Connection>? Addressed(List<Connection> connections, ISet<string> reasons)
+    /// <summary>Components that every structure with these connections adds: a select line's pull-up each, the SPI bus itself, and a second I2C bus.</summary>
+    private static int SureComponents(List<Connection> done) =>
+        done.Count(c => c.Interface.Kind == InterfaceKind.Spi) + (done.Any(c => c.Interface.Kind == InterfaceKind.Spi) ? SpiBusWeight : 0) + SecondBusWeight * Math.Max(0, done.Where(c => c.Interface.Kind == InterfaceKind.I2c).Select(c => c.Controller).Distinct().Count() - 1);
+
+    private static bool HasAddresses(List<Connection> done, int controller, ISet<string> reasons)
+    {
+        var bus = done.Where(c => c.Interface.Kind == InterfaceKind.I2c && c.Controller == controller).ToList();
+        if (FewestStraps(bus) is not null)
+        {
+            return true;
+        }
+        reasons.Add($"On one I2C bus {string.Join(", ", bus.Select(m => m.Instance.Label))} cannot all have an address of their own.");
+        return false;
+    }
+
+    private static List<Connection> Addressed(List<Connection> connections)
     {
         var result = connections.ToList();
         foreach (var bus in connections.Select((c, at) => (c, at)).Where(p => p.c.Interface.Kind == InterfaceKind.I2c).GroupBy(p => p.c.Controller!.Value))
         {
             var members = bus.ToList();
-            var chosen = FewestStraps(members.Select(m => m.c).ToList());
-            if (chosen is null)
-            {
-                reasons.Add($"On one I2C bus {string.Join(", ", members.Select(m => m.c.Instance.Label))} cannot all have an address of their own.");
-                return null;
-            }
+            var chosen = FewestStraps(members.Select(m => m.c).ToList())!;
             for (var i = 0; i < members.Count; i++)
             {
                 result[members[i].at] = members[i].c with { Address = chosen[i] };

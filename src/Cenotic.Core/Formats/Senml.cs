@@ -1,4 +1,5 @@
 using System.Text.Json;
+using System.Text.Unicode;
 using Cenotic.Core.Common;
 
 namespace Cenotic.Core.Formats;
@@ -24,6 +25,10 @@ public static class Senml
     /// <param name="utf8">The bytes of the message.</param>
     public static Outcome<IReadOnlyList<SenmlRecord>> Read(ReadOnlyMemory<byte> utf8)
     {
+        if (!Utf8.IsValid(utf8.Span))
+        {
+            return Refuse("Not JSON: the bytes are not UTF-8.");
+        }
         JsonDocument document;
         try
         {

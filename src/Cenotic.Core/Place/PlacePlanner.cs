@@ -34,7 +34,7 @@ public static class PlacePlanner
             }
             else if (spot.Room is { } key && Room(site, key) is { } room && room.Tags.Any(t => t is RoomTag.Wet or RoomTag.Outdoor))
             {
-                findings.Add(new("PLACE-DAMP", Severity.Note, new("place", node.Key), $"{node.Label} is in {room.Label}, which is {(room.Tags.Contains(RoomTag.Wet) ? "wet" : "outdoors")}.", "Bare electronics corrode there.", [], "Use a sealed box with a breather and leads out at the bottom. No mains in it; local codes and licensed trades come first.", "common practice, no source"));
+                findings.Add(new("PLACE-DAMP", Severity.Note, new("place", node.Key), $"The node {node.Label} stands in {room.Label}, which is {(room.Tags.Contains(RoomTag.Wet) ? "wet" : "outdoors")}.", "Bare electronics corrode there.", [], "Use a sealed box with a breather and leads out at the bottom. No mains in it; local codes and licensed trades come first.", "common practice, no source"));
             }
         }
         return new(site.Place.Rooms.ToDictionary(r => r.Key, Area), findings);

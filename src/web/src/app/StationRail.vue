@@ -26,7 +26,7 @@ const rows = computed(() =>
 <template>
   <nav
     aria-label="Stations"
-    class="fixed inset-x-0 bottom-0 z-20 flex overflow-x-auto border-t border-rule bg-paper md:sticky md:top-0 md:h-screen md:w-28 md:shrink-0 md:flex-col md:overflow-visible md:border-t-0 md:border-r"
+    class="fixed inset-x-0 bottom-0 z-20 grid grid-cols-8 border-t border-rule bg-paper md:sticky md:top-0 md:flex md:h-screen md:w-28 md:shrink-0 md:flex-col md:border-t-0 md:border-r"
   >
     <RouterLink to="/" class="hidden px-3 py-2.5 text-lg font-semibold text-act md:block">Cenotic</RouterLink>
     <RouterLink
@@ -34,16 +34,20 @@ const rows = computed(() =>
       :key="s.key"
       :to="s.to"
       :title="s.asks"
-      class="flex min-h-14 min-w-[4.6rem] flex-col justify-center border-t-4 border-transparent px-2 py-1 md:min-w-0 md:border-t-0 md:border-l-4"
+      class="flex min-h-14 flex-col items-center justify-center border-t-4 border-transparent py-1 text-xs md:items-start md:border-t-0 md:border-l-4 md:px-2 md:text-base"
       active-class="border-act! bg-sheet font-semibold"
     >
-      <span class="flex items-baseline gap-1.5"
+      <span class="flex flex-col items-center whitespace-nowrap md:flex-row md:items-baseline md:gap-1.5"
         ><span class="mono text-sm text-faint">{{ s.number }}</span
         >{{ s.name }}</span
       >
-      <span v-if="s.stops || s.risks" class="flex gap-2 text-sm">
-        <span v-if="s.stops"><SeverityMark severity="stop" /> {{ s.stops }}<span class="sr-only"> stops</span></span>
-        <span v-if="s.risks"><SeverityMark severity="risk" /> {{ s.risks }}<span class="sr-only"> risks</span></span>
+      <span v-if="s.stops || s.risks" class="flex gap-1 text-xs md:gap-2 md:text-sm">
+        <span v-if="s.stops" class="whitespace-nowrap"
+          ><SeverityMark severity="stop" /> {{ s.stops }}<span class="sr-only"> stops</span></span
+        >
+        <span v-if="s.risks" class="whitespace-nowrap"
+          ><SeverityMark severity="risk" /> {{ s.risks }}<span class="sr-only"> risks</span></span
+        >
       </span>
     </RouterLink>
   </nav>

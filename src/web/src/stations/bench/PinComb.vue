@@ -9,8 +9,8 @@ const props = defineProps<{ board: Board; plan: BenchPlan; node: NodeDesign; off
 const chosen = defineModel<{ part: string; line: string }>("chosen");
 const site = useSite();
 const rowHeight = 24;
-const width = 640;
-const middle = { left: 246, right: 394 };
+const width = 520;
+const middle = { left: 200, right: 320 };
 const rows = computed(() => Math.max(...props.board.pins.map((p) => p.position)) + 1);
 const serious = ["strapHigh", "strapLow", "strapLoaderLow", "bootPulse", "flash", "console", "psram"];
 
@@ -19,7 +19,7 @@ const teeth = computed(() =>
     const wires = props.plan.wires.filter((w) => w.pin === pin.id);
     const ghost = props.plan.moves.filter((m) => m.from === pin.id);
     const text = label(pin, wires);
-    const room = 26;
+    const room = 24;
     return {
       pin,
       wires,
@@ -69,7 +69,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
   <figure class="sheet min-w-0 overflow-x-auto p-2">
     <svg
       :viewBox="`0 0 ${width} ${rows * rowHeight + 12}`"
-      class="mx-auto block w-full max-w-[40rem] min-w-[30rem]"
+      class="mx-auto block w-full max-w-[36rem] min-w-[25rem]"
       role="group"
       :aria-label="`Pins of the ${board.label}`"
       font-size="12"
@@ -83,16 +83,6 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
         fill="var(--paper)"
         stroke="var(--rule)"
       />
-      <text
-        :x="width / 2"
-        :y="(rows * rowHeight) / 2"
-        text-anchor="middle"
-        fill="var(--faint)"
-        font-size="13"
-        :transform="`rotate(-90 ${width / 2} ${(rows * rowHeight) / 2})`"
-      >
-        {{ board.label }}
-      </text>
       <g
         v-for="t in teeth"
         :key="t.pin.id"
@@ -108,9 +98,9 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
         <title>{{ describe(t) }}</title>
         <rect
           class="focus opacity-0"
-          :x="t.left ? 2 : middle.right - 52"
+          :x="t.left ? 2 : middle.right - 60"
           :y="t.y - 11"
-          :width="296"
+          width="258"
           height="22"
           fill="none"
           stroke="var(--act)"
@@ -120,7 +110,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
           v-if="t.chosen"
           :x="t.left ? 2 : middle.right + 2"
           :y="t.y - 11"
-          width="242"
+          width="196"
           height="22"
           fill="var(--act)"
           opacity="0.14"
@@ -165,25 +155,13 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
         <!-- a hazard tick: a triangle beside the label -->
         <path v-if="t.hazard.length" :d="`M${edge(t) - gap(t) * 34 - 4} ${t.y + 4}h8l-4 -8z`" fill="var(--risk)" />
         <template v-if="t.wires.length">
+          <path :d="`M${edge(t) + gap(t) * 12} ${t.y}h${gap(t) * 30}`" stroke="var(--faint)" stroke-width="6.5" />
           <path
-            :d="`M${edge(t) + gap(t) * 12} ${t.y}h${gap(t) * 34}`"
+            :d="`M${edge(t) + gap(t) * 12} ${t.y}h${gap(t) * 30}`"
             :stroke="insulation(t.wires[0]!.colour)"
-            stroke-width="5"
+            stroke-width="4.5"
           />
-          <path
-            :d="`M${edge(t) + gap(t) * 12} ${t.y}h${gap(t) * 34}`"
-            stroke="var(--ink)"
-            stroke-width="5.8"
-            opacity="0.35"
-            fill="none"
-            :stroke-dasharray="t.held === 'soldered' ? undefined : '0 100'"
-          />
-          <path
-            :d="`M${edge(t) + gap(t) * 12} ${t.y}h${gap(t) * 34}`"
-            :stroke="insulation(t.wires[0]!.colour)"
-            stroke-width="4"
-          />
-          <text :x="edge(t) + gap(t) * 52" :y="t.y + 4" :text-anchor="t.left ? 'end' : 'start'" fill="var(--ink)">
+          <text :x="edge(t) + gap(t) * 47" :y="t.y + 4" :text-anchor="t.left ? 'end' : 'start'" fill="var(--ink)">
             {{ t.text }}
           </text>
           <circle
@@ -207,7 +185,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
         </template>
         <text
           v-else-if="t.ghost.length"
-          :x="edge(t) + gap(t) * 52"
+          :x="edge(t) + gap(t) * 47"
           :y="t.y + 4"
           :text-anchor="t.left ? 'end' : 'start'"
           fill="var(--faint)"

@@ -55,15 +55,15 @@ async function removeSpot(s: Spot) {
       :movable="site.canWrite.value"
       @move="move"
     />
-    <div class="mt-5 grid gap-6 xl:grid-cols-2">
+    <div class="mt-5 grid gap-6 2xl:grid-cols-2">
       <section>
         <h2 class="mb-1 text-lg font-semibold">Spots</h2>
         <table class="grid-table">
           <thead>
             <tr>
               <th>Spot</th>
-              <th class="text-right">x, y</th>
-              <th class="text-right">Height</th>
+              <th class="hidden text-right sm:table-cell">x, y</th>
+              <th class="hidden text-right sm:table-cell">Height</th>
               <th>Node</th>
               <th><span class="sr-only">Actions</span></th>
             </tr>
@@ -76,8 +76,8 @@ async function removeSpot(s: Spot) {
                   place.rooms.find((r) => r.key === s.room)?.label ?? "in no room"
                 }}</span>
               </td>
-              <td class="mono text-right whitespace-nowrap">{{ s.x }}, {{ s.y }} m</td>
-              <td class="mono text-right whitespace-nowrap">{{ s.heightMetres }} m</td>
+              <td class="mono hidden text-right whitespace-nowrap sm:table-cell">{{ s.x }}, {{ s.y }} m</td>
+              <td class="mono hidden text-right whitespace-nowrap sm:table-cell">{{ s.heightMetres }} m</td>
               <td>
                 <RouterLink
                   v-for="n in nodesAt(s.key)"
@@ -88,7 +88,7 @@ async function removeSpot(s: Spot) {
                 >
                 <span v-if="!nodesAt(s.key).length" class="text-faint">free</span>
               </td>
-              <td class="text-right whitespace-nowrap">
+              <td class="text-right sm:whitespace-nowrap">
                 <template v-if="site.canWrite.value">
                   <AppButton kind="bare" small @click="spot = s">Edit</AppButton>
                   <AppButton kind="bare" small :aria-label="`Remove ${s.label}`" @click="removeSpot(s)">Remove</AppButton>
@@ -116,7 +116,7 @@ async function removeSpot(s: Spot) {
                 <FigureView v-if="site.plan.value?.place.areas[r.key]" :figure="site.plan.value.place.areas[r.key]!" />
               </td>
               <td class="text-faint">{{ r.tags.map((t) => (t === "sleeping" ? "people asleep" : t)).join(", ") }}</td>
-              <td class="text-right whitespace-nowrap">
+              <td class="text-right sm:whitespace-nowrap">
                 <template v-if="site.canWrite.value">
                   <AppButton kind="bare" small @click="room = r">Edit</AppButton>
                   <AppButton kind="bare" small :aria-label="`Remove ${r.label}`" @click="removeRoom(r)">Remove</AppButton>

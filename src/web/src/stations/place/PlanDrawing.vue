@@ -129,7 +129,7 @@ function step(e: KeyboardEvent, key: string, x: number, y: number) {
         font-weight="600"
         fill="var(--ink)"
         stroke="var(--sheet)"
-        stroke-width="0.08"
+        stroke-width="0.14"
         paint-order="stroke"
       >
         {{ nodes.find((n) => n.spot === s.key)?.label ?? s.label }}

@@ -16,6 +16,7 @@ const faults = ref<Record<string, string>>({});
 const adding = ref(false);
 const timing = (key: string) => props.plan.readings.find((r) => r.reading === key);
 const partOf = (r: ReadingDesign) => props.node.parts.find((p) => p.key === r.part)?.label ?? r.part;
+const wakes = (n: number) => (n === 0 ? "by event" : n === 1 ? "every" : `1 in ${n}`);
 const gap = (r: ReadingDesign) => r.intervalMs ?? r.heartbeatMs;
 
 async function change(r: ReadingDesign) {
@@ -94,7 +95,7 @@ async function remove(r: ReadingDesign) {
                 <p v-if="faults[r.key]" class="mt-1 max-w-60 text-sm text-stop" role="alert">{{ faults[r.key] }}</p>
               </template>
             </td>
-            <td class="mono text-right">{{ timing(r.key)?.everyWakes ? `1 in ${timing(r.key)!.everyWakes}` : "event" }}</td>
+            <td class="text-right whitespace-nowrap">{{ wakes(timing(r.key)?.everyWakes ?? 0) }}</td>
             <td class="text-right"><FigureView v-if="timing(r.key)" :figure="timing(r.key)!.lateness" /></td>
             <td class="text-right">
               <AppButton v-if="site.canWrite.value" kind="bare" small :aria-label="`Remove ${r.label}`" @click="remove(r)"

@@ -72,7 +72,7 @@ function options(): uPlot.Options {
     tzDate: (ts) => uPlot.tzDate(new Date(ts * 1000), zone),
     legend: { show: false },
     cursor: { show: false },
-    padding: [6, 4, 0, 0],
+    padding: [6, 18, 0, 0],
     scales: { x: { time: true, range: () => [(now.value - hours.value * 3_600_000) / 1000, now.value / 1000] } },
     axes: [
       {

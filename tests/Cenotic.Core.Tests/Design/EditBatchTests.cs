@@ -1,0 +1,124 @@
+using System.Text.Json;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Tests.Design;
+
+public class EditBatchTests
+{
+    private static readonly SiteDesign Fernhollow = Samples.Fernhollow().Design;
+    private static readonly NodeDesign Hall = Fernhollow.Node("hall")!;
+
+    /// <summary>One edit of each kind that changes the demo site.</summary>
+    public static readonly TheoryData<string> Kinds = [.. Examples.Keys.Select(t => t.Name)];
+
+    private static Dictionary<Type, DesignEdit> Examples => new()
+    {
+        [typeof(SetSite)] = new SetSite(Fernhollow.Settings with { Name = "Elsewhere" }),
+        [typeof(PutRoom)] = new PutRoom(Fernhollow.Place.Rooms[0] with { Label = "Porch" }),
+        [typeof(RemoveRoom)] = new RemoveRoom("hall"),
+        [typeof(PutWall)] = new PutWall(new Wall("new", new(0, 0), new(1, 1), WallMaterial.Glass)),
+        [typeof(RemoveWall)] = new RemoveWall("w2"),
+        [typeof(PutSpot)] = new PutSpot(Fernhollow.Place.Spots[0] with { X = 2 }),
+        [typeof(RemoveSpot)] = new RemoveSpot("drying-rack"),
+        [typeof(PutNode)] = new PutNode(Hall with { Key = "hall-two" }),
+        [typeof(SetNode)] = SetNodes.As(Hall) with { Label = "Hall by night" },
+        [typeof(RemoveNode)] = new RemoveNode("hall"),
+        [typeof(PutPart)] = new PutPart("hall", Samples.Part("extra", "bme280")),
+        [typeof(RemovePart)] = new RemovePart("hall", "light"),
+        [typeof(PutWire)] = new PutWire("hall", new("pir", "OUT", "R8", WireHold.Locked)),
+        [typeof(RemoveWire)] = new RemoveWire("hall", "light", "SDA"),
+        [typeof(PutReading)] = new PutReading("hall", Samples.Every("new", "air", "humidity", 1000)),
+        [typeof(RemoveReading)] = new RemoveReading("hall", "motion"),
+        [typeof(PutRule)] = new PutRule(Fernhollow.Rules[0] with { Armed = false }),
+        [typeof(RemoveRule)] = new RemoveRule("drying-damp"),
+    };
+
+    private static string Json<T>(T value) => JsonSerializer.Serialize(value, CenoticJson.Options);
+
+    [Fact]
+    public void Every_edit_has_an_example_here_and_a_name_on_the_wire()
+    {
+        var all = typeof(DesignEdit).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(DesignEdit)) && !t.IsAbstract).ToHashSet();
+        var registered = typeof(DesignEdit).GetCustomAttributes(typeof(System.Text.Json.Serialization.JsonDerivedTypeAttribute), false).Cast<System.Text.Json.Serialization.JsonDerivedTypeAttribute>().ToList();
+        Assert.Equal(all, Examples.Keys.ToHashSet());
+        Assert.Equal(all, registered.Select(r => r.DerivedType).ToHashSet());
+        Assert.All(registered, r => Assert.Equal(char.ToLowerInvariant(r.DerivedType.Name[0]) + r.DerivedType.Name[1..], r.TypeDiscriminator));
+    }
+
+    [Theory]
+    [MemberData(nameof(Kinds))]
+    public void An_edit_applies_inverts_and_round_trips(string kind)
+    {
+        var edit = Examples.Single(e => e.Key.Name == kind).Value;
+        var done = EditBatch.Apply(Fernhollow, [edit]).Value;
+        Assert.NotEqual(Json(Fernhollow), Json(done.After));
+        Assert.Equal([edit.Document], done.Documents);
+        var undone = EditBatch.Apply(done.After, done.Inverse).Value;
+        Assert.Equal(Json(Fernhollow), Json(undone.After));
+        Assert.Equal(Json(done.After), Json(EditBatch.Apply(undone.After, undone.Inverse).Value.After));
+        var back = JsonSerializer.Deserialize<DesignEdit>(Json(edit), CenoticJson.Options)!;
+        Assert.Equal(Json(edit), Json(back));
+    }
+
+    [Fact]
+    public void A_batch_is_all_or_nothing_and_its_inverse_is_in_reverse_order()
+    {
+        var refused = EditBatch.Apply(Fernhollow, [new RemoveRule("drying-damp"), new RemoveRule("no-such-rule")]);
+        Assert.Contains("no rule \"no-such-rule\"", Assert.Single(refused.Reasons));
+        var many = EditBatch.Apply(Fernhollow, [.. Examples.Values.Where(e => e is not (RemoveNode or RemovePart or RemoveRoom))]).Value;
+        Assert.Equal(Json(Fernhollow), Json(EditBatch.Apply(many.After, many.Inverse).Value.After));
+    }
+
+    [Fact]
+    public void Removing_a_part_takes_its_readings_and_wires_and_undo_brings_them_back()
+    {
+        var done = EditBatch.Apply(Fernhollow, [new RemovePart("hall", "light")]).Value;
+        Assert.Null(done.After.Node("hall")!.Reading("light"));
+        Assert.Empty(done.After.Node("hall")!.Wires);
+        Assert.Equal(2, EditBatch.Apply(done.After, done.Inverse).Value.After.Node("hall")!.Wires.Count);
+    }
+
+    public static readonly TheoryData<DesignEdit, string> Nonsense = new()
+    {
+        { new SetSite(new("", "Etc/UTC", RadioRegion.Unset)), "1 to 60 characters" },
+        { new SetSite(new("x", "Mars/Olympus", RadioRegion.Unset)), "not a time zone" },
+        { new PutRoom(new("Bad Key", "x", [new(0, 0), new(1, 0), new(0, 1)], [])), "cannot be a key" },
+        { new PutRoom(new("r", "x", [new(0, 0), new(1, 0)], [])), "3 to 64 corners" },
+        { new PutRoom(new("r", "x", [new(0, 0), new(1e9, 0), new(0, 1)], [])), "within 500 m" },
+        { new PutWall(new("w", new(1, 1), new(1, 1), WallMaterial.Brick)), "no length" },
+        { new PutSpot(new("s", "x", "nowhere", 0, 0, 1, 0)), "no room \"nowhere\"" },
+        { new PutSpot(new("s", "x", null, 0, 0, 1, 361)), "from 0 to 360" },
+        { new PutNode(Samples.Node() with { Label = "two\nlines" }), "on one line" },
+        { new PutNode(Samples.Node() with { Power = new(PowerKind.Cells) }), "need a cell" },
+        { new PutNode(Samples.Node(("a", "bme280"), ("a", "bme280"))), "unique in a node" },
+        { new PutPart("nobody", Samples.Part("a", "bme280")), "no node \"nobody\"" },
+        { new PutPart("hall", Samples.Part("a", "bme280") with { LeadMetres = double.NaN }), "The lead is NaN" },
+        { new PutReading("hall", Samples.Every("z", "air", "temperature", 0)), "from 0.05" },
+        { new PutReading("hall", Samples.Every("z", "gone", "temperature", 1000)), "no part \"gone\"" },
+        { new PutReading("hall", Samples.Every("z", "air", "temperature", 1000) with { HeartbeatMs = 1000 }), "not both" },
+        { new PutRule(Fernhollow.Rules[0] with { Condition = new BeyondLimit(LimitSide.Above, 20, 21, 0) }), "must be at or below it" },
+        { new PutRule(Fernhollow.Rules[0] with { Condition = new BeyondLimit(LimitSide.Below, 20, 19, 0) }), "must be at or above it" },
+        { new PutRule(Fernhollow.Rules[0] with { Condition = new SilentFor(1) }), "The silence" },
+        { new PutRule(Fernhollow.Rules[0] with { Reading = "gone" }), "no reading" },
+        { new PutRule(Fernhollow.Rules[0] with { Note = new string('x', 501) }), "500 characters" },
+    };
+
+    [Theory]
+    [MemberData(nameof(Nonsense))]
+    public void Nonsense_is_refused_with_a_sentence(DesignEdit edit, string says) => Assert.Contains(EditBatch.Apply(Fernhollow, [edit]).Reasons, r => r.Contains(says));
+
+    [Fact]
+    public void An_empty_batch_is_refused() => Assert.False(EditBatch.Apply(Fernhollow, []).Ok);
+
+    [Fact]
+    public void Unknown_members_and_kinds_are_refused_on_the_wire()
+    {
+        Assert.Throws<JsonException>(() => JsonSerializer.Deserialize<DesignEdit>("""{"kind":"removeRule","key":"a","more":1}""", CenoticJson.Options));
+        Assert.ThrowsAny<Exception>(() => JsonSerializer.Deserialize<DesignEdit>("""{"kind":"dropTables","key":"a"}""", CenoticJson.Options));
+        Assert.Throws<JsonException>(() => JsonSerializer.Deserialize<DesignEdit>("""{"kind":"removeRule"}""", CenoticJson.Options));
+        var late = Assert.IsType<RemoveRule>(JsonSerializer.Deserialize<DesignEdit>("""{"key":"a","kind":"removeRule"}""", CenoticJson.Options));
+        Assert.Equal("a", late.Key);
+    }
+}

@@ -1,0 +1,128 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Planning;
+
+namespace Cenotic.Core.Tests.Planning;
+
+/// <summary>Every finding: a site that makes it appear; its remedies make it go and add no stop, or a named change makes it go.</summary>
+public class FindingsTests
+{
+    private static readonly PowerDesign Cell = new(PowerKind.Cells, "cell-18650", 1, StepUp: true);
+    private static readonly Room Garden = new("garden", "Garden", [new(0, 0), new(4, 0), new(4, 4), new(0, 4)], [RoomTag.Outdoor]);
+
+    private static RuleDesign Rule(RuleCondition condition, string reading = "t") => new("rule", "Rule", "n", reading, condition, "", true);
+
+    private static NodeDesign WithReading(NodeDesign node, params ReadingDesign[] readings) => node with { Readings = readings };
+
+    private static WireDesign Held(string part, string line, string pin, WireHold hold) => new(part, line, pin, hold);
+
+    private static NodeDesign Air => WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 60_000));
+
+    /// <summary>Code, a site with it, and the same site put right by hand (null where the remedies do it).</summary>
+    private static readonly Dictionary<string, (SiteDesign With, SiteDesign? Without)> Cases = new()
+    {
+        ["BENCH-NO-BOARD"] = (Samples.Site(Air with { Board = "gone" }), null),
+        ["BENCH-NO-PART"] = (Samples.Site(Samples.Node(("a", "gone"))), null),
+        ["BENCH-NO-CELL"] = (Samples.Site(Air with { Power = new(PowerKind.Cells, "gone") }), null),
+        ["BENCH-SUPPLY-UNFIT"] = (Samples.Site(Air with { Power = new(PowerKind.Cells, "cell-18650"), Sleeps = true }), null),
+        ["BENCH-NO-RAIL"] = (Samples.Site(Samples.Node(("pir", "pir-hc-sr501")) with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "cell-18650") }), null),
+        ["BENCH-CONFLICT"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 5).Select(i => ($"p{i}", "bh1750"))])), null),
+        ["BENCH-LOCK-UNFIT"] = (Samples.Site(Air with { Wires = [Held("air", "SDA", "L13", WireHold.Locked)] }), null),
+        ["BENCH-LOCK-TWICE"] = (Samples.Site(Air with { Wires = [Held("air", "SDA", "R3", WireHold.Locked), Held("air", "SCL", "R3", WireHold.Locked)] }), null),
+        ["BENCH-LOCK-IDLE"] = (Samples.Site(Air with { Wires = [Held("air", "CSB", "R3", WireHold.Locked)] }), null),
+        ["BENCH-WIRE-MOVED"] = (Samples.Site(Samples.Node(("p", "ds18b20")) with { Wires = [Held("p", "DQ", "L13", WireHold.Soldered)] }), null),
+        ["BENCH-RAIL-OVER"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"p{i}", "ld2410"))])), null),
+        ["BENCH-RAIL-PEAK"] = (Samples.Site(Samples.Node(("a", "ld2410"), ("b", "ld2410"))), null),
+        ["BENCH-PULLUP-STRONG"] = (
+            Samples.Site(Samples.Node([.. Enumerable.Range(0, 2).Select(i => ($"a{i}", "strong")), .. Enumerable.Range(0, 2).Select(i => ($"b{i}", "bh1750"))])),
+            Samples.Site(Samples.Node([.. Enumerable.Range(0, 2).Select(i => ($"b{i}", "bh1750"))]))),
+        ["BENCH-I2C-LONG"] = (Samples.Site(Air with { Parts = [Samples.Part("air", "bme280") with { LeadMetres = 6 }] }), null),
+        ["BENCH-PIN-CARE"] = (Samples.Site(Air with { Wires = [Held("air", "SDA", "R11", WireHold.Locked)] }), Samples.Site(Air)),
+        ["BENCH-CAUTION"] = (Samples.Site(Air), Samples.Site(Samples.Node(("l", "bh1750")))),
+        ["RHYTHM-NO-READING"] = (Samples.Site(Samples.Node(("air", "bme280"))), Samples.Site(Air)),
+        ["RHYTHM-NO-QUANTITY"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "presence", 60_000))), null),
+        ["RHYTHM-CONVERSION-LONG"] = (Samples.Site(WithReading(Samples.Node(("p", "ds18b20")), Samples.Every("t", "p", "temperature", 500))), null),
+        ["RHYTHM-INTERVAL-SHORT"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 100))), null),
+        ["RHYTHM-AWAKE-ON-CELLS"] = (Samples.Site(Air with { Power = Cell }), null),
+        ["RHYTHM-SLEEP-DRAIN"] = (Samples.Site(WithReading(Samples.Node(("e", "hc-sr04")), Samples.Every("t", "e", "distance", 900_000)) with { Power = Cell, Sleeps = true }), null),
+        ["RHYTHM-LIFE-SHORT"] = (Samples.Site(Air with { Power = new(PowerKind.Cells, "cell-18650"), Board = Samples.Rp2040, Sleeps = true }), null),
+        ["PLACE-SPOT-OUTSIDE"] = (Samples.Site(Air) with { Place = new([Garden], [], [new("s", "Spot", "garden", 9, 9, 1, 0)]) }, null),
+        ["PLACE-NO-SPOT"] = (Samples.Site(Air) with { Place = new([Garden], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]) }, null),
+        ["PLACE-DAMP"] = (
+            Samples.Site(Air with { Spot = "s" }) with { Place = new([Garden], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]) },
+            Samples.Site(Air with { Spot = "s" }) with { Place = new([Garden with { Tags = [] }], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]) }),
+        ["ALERT-NO-READING"] = (Samples.Site(Air, Rule(new SilentFor(600_000), "gone")), null),
+        ["ALERT-NO-HEARTBEAT"] = (Samples.Site(WithReading(Samples.Node(("d", "reed-contact")), Samples.OnChange("t", "d", "contact")), Rule(new SilentFor(3_600_000))), null),
+        ["ALERT-SILENCE-SHORT"] = (Samples.Site(Air, Rule(new SilentFor(70_000))), null),
+        ["ALERT-OUT-OF-RANGE"] = (Samples.Site(Air, Rule(new BeyondLimit(LimitSide.Above, 90, 80, 0))), Samples.Site(Air, Rule(new BeyondLimit(LimitSide.Above, 60, 50, 0)))),
+    };
+
+    public static readonly TheoryData<string> Codes = [.. Cases.Keys];
+
+    /// <summary>The catalogue with a sensor whose pull-ups are too strong in company.</summary>
+    private static readonly HardwareCatalogue Hardware = new(
+        Samples.Catalogue.Boards,
+        [.. Samples.Catalogue.Parts, Samples.Catalogue.Part("bme280")! with { Id = "strong", PullUpOhms = Fact.Of(1_500, "made up for this test"), Cautions = [], Interfaces = [Samples.Catalogue.Part("bme280")!.Interfaces[0]] }],
+        Samples.Catalogue.Cells);
+
+    private static SitePlan Plan(SiteDesign site) => SitePlanner.Plan(site, Hardware, Evidence.None);
+
+    private static int Stops(SiteDesign site) => Plan(site).Findings.Count(f => f.Severity == Severity.Stop);
+
+    [Theory]
+    [MemberData(nameof(Codes))]
+    public void It_appears_and_goes(string code)
+    {
+        var (with, without) = Cases[code];
+        var found = Plan(with).Findings.Where(f => f.Code == code).ToList();
+        Assert.NotEmpty(found);
+        Assert.All(found, f => Assert.False(string.IsNullOrWhiteSpace(f.What) || string.IsNullOrWhiteSpace(f.Why) || string.IsNullOrWhiteSpace(f.Source)));
+        if (without is not null)
+        {
+            Assert.DoesNotContain(Plan(without).Findings, f => f.Code == code);
+            return;
+        }
+        Assert.NotEmpty(found[0].Remedies);
+        foreach (var remedy in found[0].Remedies)
+        {
+            var after = EditBatch.Apply(with, remedy.Edits).Value.After;
+            Assert.DoesNotContain(Plan(after).Findings, f => f.Code == code && f.Subject == found[0].Subject);
+            Assert.True(Stops(after) <= Stops(with), $"\"{remedy.Label}\" adds a stop");
+        }
+    }
+
+    [Fact]
+    public void No_finding_is_left_untested()
+    {
+        var sources = Directory.GetFiles(Path.Combine(FloorsTests.Root, "src", "Cenotic.Core"), "*.cs", SearchOption.AllDirectories).Select(File.ReadAllText);
+        var codes = sources.SelectMany(s => System.Text.RegularExpressions.Regex.Matches(s, "\"((?:BENCH|RHYTHM|PLACE|ALERT)-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value)).Distinct().Order(StringComparer.Ordinal);
+        Assert.Equal(codes, Cases.Keys.Order(StringComparer.Ordinal));
+        var documented = File.ReadAllText(Path.Combine(FloorsTests.Root, "docs", "formulas.md"));
+        Assert.All(Cases.Keys, code => Assert.Contains(code, documented));
+    }
+
+    [Fact]
+    public void The_demo_site_has_no_stop_and_every_remedy_of_it_holds()
+    {
+        var file = Samples.Fernhollow();
+        var plan = SitePlanner.Plan(file.Design, Samples.Catalogue, file.Evidence);
+        Assert.True(plan.Sound);
+        foreach (var finding in plan.Findings.Where(f => f.Remedies.Count > 0))
+        {
+            foreach (var remedy in finding.Remedies)
+            {
+                var after = SitePlanner.Plan(EditBatch.Apply(file.Design, remedy.Edits).Value.After, Samples.Catalogue, file.Evidence);
+                Assert.DoesNotContain(after.Findings, f => f.Code == finding.Code && f.Subject == finding.Subject);
+                Assert.True(after.Sound, remedy.Label);
+            }
+        }
+    }
+
+    [Fact]
+    public void Findings_come_by_severity_and_then_by_order_of_work()
+    {
+        var findings = SitePlanner.Plan(Samples.Fernhollow().Design, Samples.Catalogue, Evidence.None).Findings;
+        Assert.Equal(findings.Select(f => f.Severity).Order(), findings.Select(f => f.Severity));
+    }
+}

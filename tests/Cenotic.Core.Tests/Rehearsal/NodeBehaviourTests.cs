@@ -1,0 +1,77 @@
+using System.Text;
+using Cenotic.Core.Design;
+using Cenotic.Core.Formats;
+using Cenotic.Core.Planning;
+using Cenotic.Core.Rehearsal;
+
+namespace Cenotic.Core.Tests.Rehearsal;
+
+public class NodeBehaviourTests
+{
+    private const long Start = 1_790_000_000_000;
+
+    private static NodeBehaviour Behaviour(string node, int seed = 1)
+    {
+        var file = Samples.Fernhollow();
+        return new(file.Design.Node(node)!, SitePlanner.Plan(file.Design, Samples.Catalogue, file.Evidence).Node(node)!.Rhythm, Samples.Catalogue, seed, 7, Start);
+    }
+
+    private static List<NodeMessage> Play(NodeBehaviour behaviour, long forMs, long stepMs, WorldControl? control = null)
+    {
+        var messages = new List<NodeMessage>();
+        for (var t = Start; t < Start + forMs; t += stepMs)
+        {
+            messages.AddRange(behaviour.Advance(t, control ?? WorldControl.Calm));
+        }
+        return messages;
+    }
+
+    [Fact]
+    public void It_keeps_the_schedule_that_rhythm_computed()
+    {
+        var messages = Play(Behaviour("drying"), 600_000, 1_000);
+        var names = messages.SelectMany(m => Senml.Read(m.Payload).Value).GroupBy(r => r.Name).ToDictionary(g => g.Key, g => g.Count());
+        Assert.Equal(60, names["temp"]);
+        Assert.Equal(10, names["pressure"]);
+        Assert.Equal(60, names["rack4"]);
+        Assert.Equal(messages.Count, names["sys/seq"]);
+        Assert.Equal(Enumerable.Range(1, messages.Count).Select(n => (long)n), messages.Select(m => m.Number));
+    }
+
+    [Fact]
+    public void The_same_seed_plays_the_same_and_another_does_not()
+    {
+        string Text(int seed) => string.Join("\n", Play(Behaviour("hall", seed), 900_000, 500).Select(m => Encoding.UTF8.GetString(m.Payload)));
+        Assert.Equal(Text(1), Text(1));
+        Assert.NotEqual(Text(1), Text(2));
+    }
+
+    [Fact]
+    public void A_trip_is_sent_at_once_and_heat_shows()
+    {
+        var quiet = Behaviour("hall");
+        Play(quiet, 5_000, 500);
+        var tripped = quiet.Advance(Start + 5_500, new(0, Start + 60_000));
+        Assert.Contains(tripped.SelectMany(m => Senml.Read(m.Payload).Value), r => r is { Name: "motion", Value: 1 });
+        double Air(double heat) => World.Value(1, "drying", "air", "temperature", Start, new(heat, 0));
+        Assert.Equal(10, Air(10) - Air(0), 1e-9);
+    }
+
+    [Fact]
+    public void A_node_that_slept_through_its_wakes_sends_the_newest_only()
+    {
+        var node = Behaviour("cistern");
+        node.Advance(Start, WorldControl.Calm);
+        Assert.Single(node.Advance(Start + 10 * 900_000, WorldControl.Calm));
+    }
+
+    [Fact]
+    public void Values_stay_in_the_range_of_the_sensor()
+    {
+        foreach (var t in Enumerable.Range(0, 500).Select(i => Start + i * 777_777L))
+        {
+            Assert.InRange(World.Value(3, "cistern", "echo", "distance", t, WorldControl.Calm), 0.02, 4);
+            Assert.InRange(World.Value(3, "drying", "air", "humidity", t, WorldControl.Calm), 0, 100);
+        }
+    }
+}
