@@ -33,7 +33,7 @@ public static class App
     {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory, WebRootPath = WebRoot() });
         builder.Configuration.AddInMemoryCollection([new("AllowedHosts", builder.Configuration["CENOTIC_HOSTS"] ?? $"localhost;127.0.0.1;[::1];{settings.Web.Address}")]);
-        builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning).AddFilter("Microsoft.AspNetCore", LogLevel.Warning).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
+        builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning).AddFilter("Microsoft.AspNetCore", LogLevel.Warning).AddFilter("Microsoft.Hosting.Lifetime", LogLevel.Warning).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
         Listen(builder, settings);
         Services(builder.Services, settings);
         Security(builder.Services, settings);
@@ -50,7 +50,7 @@ public static class App
     }
 
     /// <summary>Opens the database, loads the sites and starts serving. Returns what to tell the person at the console.</summary>
-    public static async Task<IReadOnlyList<string>> StartAsync(WebApplication app, Settings settings)
+    public static async Task<Started> StartAsync(WebApplication app, Settings settings)
     {
         var services = app.Services;
         var held = await Database.OpenAsync(settings, services.GetRequiredService<IDbContextFactory<CenoticStore>>());
@@ -67,19 +67,20 @@ public static class App
         }
         await app.StartAsync();
         var addresses = services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Select(a => new Uri(a)).ToList();
+        var broker = new IPEndPoint(IPAddress.Parse(addresses[1].Host), addresses[1].Port);
         told.Insert(0, $"Open http://{addresses[0].Host}:{addresses[0].Port}");
-        told.Add($"Nodes connect to {addresses[1].Host}:{addresses[1].Port} (MQTT, without TLS: keys and passwords cross the network readable).");
+        told.Add($"Nodes connect to {broker} (MQTT, without TLS: keys and passwords cross the network readable).");
         if (firstDemo)
         {
             await services.GetRequiredService<DemoSite>().RehearseYesterdayAsync(app.Lifetime.ApplicationStopping);
         }
-        services.GetRequiredService<BrokerAddress>().Set(new IPEndPoint(IPAddress.Parse(addresses[1].Host), addresses[1].Port));
+        services.GetRequiredService<BrokerAddress>().Set(broker);
         await using var store = await services.GetRequiredService<IDbContextFactory<CenoticStore>>().CreateDbContextAsync();
         if (!await store.Users.AnyAsync())
         {
             told.Add($"First start: create the owner on the page with the code {services.GetRequiredService<FirstStartCode>().Text}");
         }
-        return told;
+        return new(addresses[0], broker, told);
     }
 
     private static string WebRoot()
@@ -203,6 +204,9 @@ public static class App
         app.MapHub<LiveHub>("/live");
         app.MapFallbackToFile("index.html").AllowAnonymous();
     }
+
+    /// <summary>A server that runs: where it really listens, and what to tell the person at the console.</summary>
+    public sealed record Started(Uri Web, IPEndPoint Broker, IReadOnlyList<string> Lines);
 
     /// <summary>That the server answers.</summary>
     public sealed record Health(string Status);

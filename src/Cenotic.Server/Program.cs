@@ -21,7 +21,7 @@ if (describing)
     return 0;
 }
 var app = App.Build(settings, args);
-foreach (var line in await App.StartAsync(app, settings))
+foreach (var line in (await App.StartAsync(app, settings)).Lines)
 {
     Console.WriteLine(line);
 }

@@ -74,7 +74,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, HardwareCatalogue cat
             }
             if (state is null || !state.Readings.TryGetValue((node, record.Name), out var reading))
             {
-                refusals.Add($"\"{record.Name}\" is not a reading of this node. It has: {string.Join(", ", state?.Readings.Keys.Where(k => k.Node == node).Select(k => k.Key) ?? [])}.");
+                refusals.Add($"\"{record.Name}\" is not a reading of this node. It has: {string.Join(", ", state?.Design.Node(node)?.Readings.Select(r => r.Key) ?? [])}.");
                 continue;
             }
             var estimated = !record.HasTime || record.Time == 0;

@@ -1,0 +1,153 @@
+using System.Net;
+using System.Net.Http.Json;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Server.Accounts;
+using Cenotic.Server.Sites;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Http.Connections;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.AspNetCore.SignalR.Client;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Cenotic.Server.Tests.Accounts;
+
+public class AccessTests
+{
+    /// <summary>Every route that answers without signing in. A new one must be put here on purpose.</summary>
+    private static readonly string[] Open =
+        ["GET /api/session", "POST /api/session", "POST /api/first-start", "GET /health", "GET /openapi/{documentName}.json", "GET {*path:nonfile}", "HEAD {*path:nonfile}"];
+
+    private static IEnumerable<(RouteEndpoint Endpoint, string Method)> Routes(RunningServer server) =>
+        server.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>().SelectMany(e => (e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? ["GET"]).Select(m => (e, m)));
+
+    [Fact]
+    public async Task Only_the_listed_routes_are_open_and_all_others_refuse_who_is_not_signed_in()
+    {
+        await using var server = await RunningServer.StartAsync(demo: true);
+        var routes = Routes(server).ToList();
+        Assert.Equal(Open.Order(), routes.Where(r => r.Endpoint.Metadata.GetMetadata<IAllowAnonymous>() is not null).Select(r => $"{r.Method} {r.Endpoint.RoutePattern.RawText}").Distinct().Order());
+        var client = await server.ClientAsync();
+        var tried = 0;
+        foreach (var (endpoint, method) in routes.Where(r => r.Endpoint.Metadata.GetMetadata<IAllowAnonymous>() is null))
+        {
+            var path = System.Text.RegularExpressions.Regex.Replace(endpoint.RoutePattern.RawText!, @"\{[^}]+\}", "1");
+            var answer = await client.SendAsync(new(new HttpMethod(method), path) { Content = method == "GET" ? null : RunningServer.Body(new { }) });
+            Assert.True(answer.StatusCode == HttpStatusCode.Unauthorized, $"{method} {path} answered {answer.StatusCode}");
+            tried++;
+        }
+        Assert.True(tried >= 18, $"only {tried} routes were tried");
+    }
+
+    [Fact]
+    public async Task A_viewer_reads_and_nothing_that_writes_lets_them_in()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var viewer = await server.ClientAsync("viewer");
+        foreach (var path in new[] { "", "/plan", "/readings", "/episodes", "/nodes/hall/messages", "/revisions", "/export" })
+        {
+            Assert.Equal(HttpStatusCode.OK, (await viewer.GetAsync($"/api/sites/home{path}")).StatusCode);
+        }
+        foreach (var (endpoint, method) in Routes(server).Where(r => r.Method is not ("GET" or "HEAD") && r.Endpoint.RoutePattern.RawText!.StartsWith("/api/sites/{site}", StringComparison.Ordinal)))
+        {
+            var path = endpoint.RoutePattern.RawText!.Replace("{site}", "home").Replace("{node}", "hall").Replace("{id:long}", "1");
+            object body = path.EndsWith("edits", StringComparison.Ordinal) ? new EditRequest(1, [new RemoveNode("hall")]) : path.EndsWith("currents", StringComparison.Ordinal) ? new { state = "asleep", milliamps = 1, how = "x" } : new { };
+            Assert.Equal(HttpStatusCode.Forbidden, (await viewer.SendAsync(new(new HttpMethod(method), path) { Content = RunningServer.Body(body) })).StatusCode);
+        }
+        Assert.NotNull(server.Book.Find("home")!.Design.Node("hall"));
+    }
+
+    [Fact]
+    public async Task A_site_one_is_no_member_of_does_not_exist()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var stranger = await server.ClientAsync("stranger");
+        Assert.Equal(HttpStatusCode.NotFound, (await stranger.GetAsync("/api/sites/home")).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await stranger.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(1, [new RemoveNode("hall")])))).StatusCode);
+        Assert.Empty((await stranger.GetFromJsonAsync<SessionView>("/api/session", CenoticJson.Options))!.Sites);
+    }
+
+    [Fact]
+    public async Task A_write_without_the_token_is_refused()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("owner", withToken: false);
+        var request = new EditRequest(1, [new RemoveNode("hall")]);
+        Assert.Equal(HttpStatusCode.BadRequest, (await client.PostAsync("/api/sites/home/edits", RunningServer.Body(request))).StatusCode);
+        // Somebody else's token does not help.
+        var other = await server.ClientAsync("viewer");
+        client.DefaultRequestHeaders.Add(AntiforgeryCheck.Header, other.DefaultRequestHeaders.GetValues(AntiforgeryCheck.Header));
+        Assert.Equal(HttpStatusCode.BadRequest, (await client.PostAsync("/api/sites/home/edits", RunningServer.Body(request))).StatusCode);
+        Assert.Equal(1, server.Book.Find("home")!.Revision);
+    }
+
+    [Fact]
+    public async Task Signing_in_needs_the_password_and_out_ends_it()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync();
+        Assert.Equal(HttpStatusCode.Unauthorized, (await client.PostAsync("/api/session", RunningServer.Body(new SignIn("owner", "wrong-horse")))).StatusCode);
+        var owner = await server.ClientAsync("owner");
+        Assert.Equal(HttpStatusCode.NoContent, (await owner.DeleteAsync("/api/session")).StatusCode);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await owner.GetAsync("/api/sites/home")).StatusCode);
+    }
+
+    [Fact]
+    public async Task The_first_start_takes_the_code_on_the_console_once()
+    {
+        await using var server = await RunningServer.StartAsync(empty: true);
+        var client = await server.ClientAsync();
+        Assert.True((await client.GetFromJsonAsync<SessionView>("/api/session", CenoticJson.Options))!.FirstStart);
+        var code = server.Services.GetRequiredService<FirstStartCode>().Text;
+        Assert.Contains(server.Started.Lines, l => l.Contains(code));
+        FirstStart With(string c, string password = "long-enough-1") => new(c, "me", password, "My place", "Europe/London");
+        Assert.Equal(HttpStatusCode.Unauthorized, (await client.PostAsync("/api/first-start", RunningServer.Body(With("WRONG")))).StatusCode);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync("/api/first-start", RunningServer.Body(With(code, "short")))).StatusCode);
+        Assert.Equal(HttpStatusCode.NoContent, (await client.PostAsync("/api/first-start", RunningServer.Body(With(code.ToLowerInvariant())))).StatusCode);
+        Assert.Equal(HttpStatusCode.Unauthorized, (await client.PostAsync("/api/first-start", RunningServer.Body(With(code)))).StatusCode);
+        Assert.Equal("My place", (await client.GetFromJsonAsync<SiteView>("/api/sites/home", CenoticJson.Options))!.Design.Settings.Name);
+    }
+
+    [Fact]
+    public async Task The_live_hub_wants_a_member_and_tells_nobody_else()
+    {
+        await using var server = await RunningServer.StartAsync();
+        await Assert.ThrowsAnyAsync<Exception>(() => HubOf(server, "").StartAsync());
+        await using var viewer = HubOf(server, await CookieAsync(server, "viewer"));
+        await using var stranger = HubOf(server, await CookieAsync(server, "stranger"));
+        var (heard, overheard) = (0, 0);
+        viewer.On<string, object>("samples", (_, _) => heard++);
+        stranger.On<string, object>("samples", (_, _) => overheard++);
+        await viewer.StartAsync();
+        await stranger.StartAsync();
+        using var node = await server.NodeAsync("hall");
+        await RunningServer.PublishAsync(node, "hall", """[{"n":"temp","v":20}]""");
+        await RunningServer.UntilAsync(() => Task.FromResult(heard > 0), "the viewer hears the sample");
+        Assert.Equal(0, overheard);
+    }
+
+    [Fact]
+    public async Task Pages_say_what_they_may_load_and_a_foreign_host_is_refused()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync();
+        Assert.Contains("default-src 'self'", (await client.GetAsync("/health")).Headers.GetValues("Content-Security-Policy").Single());
+        var request = new HttpRequestMessage(HttpMethod.Get, "/health");
+        request.Headers.Host = "evil.example";
+        Assert.Equal(HttpStatusCode.BadRequest, (await client.SendAsync(request)).StatusCode);
+    }
+
+    private static HubConnection HubOf(RunningServer server, string cookie) =>
+        new HubConnectionBuilder().WithUrl(new Uri(server.Started.Web, "/live"), o =>
+        {
+            o.Transports = HttpTransportType.WebSockets;
+            o.Headers.Add("Cookie", cookie);
+        }).Build();
+
+    private static async Task<string> CookieAsync(RunningServer server, string name)
+    {
+        using var client = new HttpClient(new HttpClientHandler { UseCookies = false }) { BaseAddress = server.Started.Web };
+        var answer = await client.PostAsJsonAsync("/api/session", new SignIn(name, RunningServer.Password), CenoticJson.Options);
+        return answer.Headers.GetValues("Set-Cookie").First().Split(';')[0];
+    }
+}

@@ -1,0 +1,87 @@
+using System.Net.Http.Json;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Server.Alerts;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Cenotic.Server.Tests.Alerts;
+
+public class RuleRunnerTests
+{
+    private static Task<List<EpisodeRow>> EpisodesAsync(RunningServer server, string rule) => server.QueryAsync(s => s.Episodes.AsNoTracking().Where(e => e.Rule == rule).OrderBy(e => e.Id).ToListAsync());
+
+    private static Task UntilEpisodeAsync(RunningServer server, string rule, Func<EpisodeRow, bool> wanted) =>
+        RunningServer.UntilAsync(async () => (await EpisodesAsync(server, rule)).Any(wanted), $"\"{rule}\" has such an episode");
+
+    private static long Seconds(RunningServer server) => server.Services.GetRequiredService<SiteClock>().Now("home") / 1000;
+
+    [Fact]
+    public async Task It_raises_with_the_sample_that_breaks_it_clears_and_is_acknowledged()
+    {
+        await using var server = await RunningServer.StartAsync();
+        using var node = await server.NodeAsync("drying");
+        var t = Seconds(server) - 20;
+        foreach (var (at, v) in new[] { (t, 31.9), (t + 5, 32.1), (t + 10, 31) })
+        {
+            await RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"n":"rack1","t":{{at}},"v":{{v}}}]"""));
+        }
+        await UntilEpisodeAsync(server, "rack-too-warm", e => e.RaisedMs == (t + 5) * 1000 && e.Value == 32.1 && e.ClearedMs is null);
+        var owner = await server.ClientAsync("owner");
+        var id = (await EpisodesAsync(server, "rack-too-warm")).Single().Id;
+        Assert.Equal("owner", (await (await owner.PostAsync($"/api/sites/home/episodes/{id}/acknowledge", null)).Content.ReadFromJsonAsync<EpisodeView>(CenoticJson.Options))!.AcknowledgedBy);
+        await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"rack1","t":{{t + 15}},"v":30}]""");
+        await UntilEpisodeAsync(server, "rack-too-warm", e => e.ClearedMs == (t + 15) * 1000 && e.AcknowledgedBy == "owner");
+        Assert.Single(await EpisodesAsync(server, "rack-too-warm"));
+    }
+
+    [Fact]
+    public async Task Suspect_and_late_samples_raise_nothing()
+    {
+        await using var server = await RunningServer.StartAsync();
+        using var node = await server.NodeAsync("drying");
+        var t = Seconds(server) - 20;
+        foreach (var (at, v) in new[] { (t, 85.0), (t + 9, 20.0), (t + 5, 50.0), (t + 10, 20.5) })
+        {
+            await RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"n":"rack1","t":{{at}},"v":{{v}}}]"""));
+        }
+        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT JudgedArrival AS Value FROM sites") >= 4, "all is judged");
+        Assert.Empty(await EpisodesAsync(server, "rack-too-warm"));
+    }
+
+    [Fact]
+    public async Task Silence_raises_by_time_alone_and_survives_a_restart_without_a_second_episode()
+    {
+        var folder = RunningServer.NewFolder();
+        await using (var server = await RunningServer.StartAsync(folder))
+        {
+            await server.Book.ApplyAsync("home", 1, [new PutRule(new("quiet", "Quiet", "hall", "light", new SilentFor(1_500), "", true))], "test");
+            using var node = await server.NodeAsync("hall");
+            await RunningServer.PublishAsync(node, "hall", """[{"n":"light","v":1}]""");
+            await UntilEpisodeAsync(server, "quiet", e => e.ClearedMs is null);
+        }
+        await using (var again = await RunningServer.StartAsync(folder))
+        {
+            await Task.Delay(700);
+            Assert.Single(await EpisodesAsync(again, "quiet"));
+            using var node = await again.NodeAsync("hall");
+            await RunningServer.PublishAsync(node, "hall", """[{"n":"light","v":2}]""");
+            await UntilEpisodeAsync(again, "quiet", e => e.ClearedMs is not null);
+        }
+        Directory.Delete(folder, recursive: true);
+    }
+
+    [Fact]
+    public async Task Switching_a_rule_off_ends_its_open_episode()
+    {
+        await using var server = await RunningServer.StartAsync();
+        using var node = await server.NodeAsync("drying");
+        await RunningServer.PublishAsync(node, "drying", """[{"n":"rack1","v":40}]""");
+        await UntilEpisodeAsync(server, "rack-too-warm", e => e.ClearedMs is null);
+        var rule = server.Book.Find("home")!.Design.Rule("rack-too-warm")!;
+        await server.Book.ApplyAsync("home", 1, [new PutRule(rule with { Armed = false })], "test");
+        await UntilEpisodeAsync(server, "rack-too-warm", e => e.ClearedMs is not null);
+    }
+}

@@ -1,0 +1,167 @@
+using System.Diagnostics;
+using System.Net;
+using System.Net.Sockets;
+using Cenotic.Server.Relay;
+using Cenotic.Server.Storage;
+using Microsoft.Data.Sqlite;
+using MQTTnet;
+using MQTTnet.Protocol;
+
+namespace Cenotic.Server.Tests.Relay;
+
+/// <summary>The real program, killed at random moments under load: what it acknowledged must be in the database.</summary>
+public class KillTests
+{
+    private const int Rounds = 5;
+
+    [Fact]
+    public async Task No_acknowledged_message_is_missing_after_kill_9()
+    {
+        var folder = RunningServer.NewFolder();
+        string key;
+        await using (var server = await RunningServer.StartAsync(folder))
+        {
+            key = await ((NodeKeys)server.Services.GetService(typeof(NodeKeys))!).IssueAsync("home", "hall");
+        }
+        var random = new Random();
+        var acknowledged = new HashSet<(int Boot, int Number)>();
+        for (var round = 1; round <= Rounds; round++)
+        {
+            var (web, broker) = (FreePort(), FreePort());
+            using var process = Start(folder, web, broker);
+            using var client = await ConnectAsync(broker, key, process);
+            var killAt = DateTime.UtcNow.AddMilliseconds(random.Next(200, 2500));
+            var number = 0;
+            // Sixteen messages on their way at once, until the kill.
+            await Task.WhenAll(Enumerable.Range(0, 16).Select(async _ =>
+            {
+                while (true)
+                {
+                    var mine = Interlocked.Increment(ref number);
+                    try
+                    {
+                        var sent = await client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Broker.DataTopic("home", "hall"))
+                            .WithPayload($$"""[{"n":"temp","v":{{mine}}},{"n":"sys/boot","v":{{round}}},{"n":"sys/seq","v":{{mine}}}]""").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
+                        if (!sent.IsSuccess)
+                        {
+                            return;
+                        }
+                        lock (acknowledged)
+                        {
+                            acknowledged.Add((round, mine));
+                        }
+                    }
+                    catch (Exception)
+                    {
+                        return;
+                    }
+                    if (DateTime.UtcNow > killAt)
+                    {
+                        process.Kill();
+                        killAt = DateTime.MaxValue;
+                    }
+                }
+            }));
+            await process.WaitForExitAsync();
+        }
+        Assert.True(acknowledged.Count > Rounds * 10, $"only {acknowledged.Count} were acknowledged");
+        var stored = Stored(folder);
+        Assert.DoesNotContain(acknowledged, a => !stored.Contains(a));
+        Directory.Delete(folder, recursive: true);
+    }
+
+    [Fact]
+    public async Task A_second_server_on_the_same_folder_says_so_and_ends()
+    {
+        var folder = RunningServer.NewFolder();
+        await using (await RunningServer.StartAsync(folder))
+        {
+            using var second = Start(folder, FreePort(), FreePort());
+            var says = await second.StandardError.ReadToEndAsync();
+            await second.WaitForExitAsync();
+            Assert.NotEqual(0, second.ExitCode);
+            Assert.Contains("Another Cenotic uses", says);
+        }
+        Directory.Delete(folder, recursive: true);
+    }
+
+    [Theory]
+    [InlineData(null, 0)]
+    [InlineData("\"board\": \"esp32-dev-38\"", 1)]
+    [InlineData("cenotic-site", 2)]
+    public async Task The_plan_command_prints_json_and_its_exit_status_says_whether_something_stops(string? broken, int status)
+    {
+        var file = Path.GetTempFileName();
+        var text = await File.ReadAllTextAsync(Path.Combine(AppContext.BaseDirectory, "fernhollow.json"));
+        await File.WriteAllTextAsync(file, broken is null ? text : text.Replace(broken, broken.Replace("esp32-dev-38", "gone").Replace("cenotic-site", "other")));
+        using var process = Process.Start(new ProcessStartInfo("dotnet", [Program, "plan", file]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
+        var output = await process.StandardOutput.ReadToEndAsync();
+        await process.WaitForExitAsync();
+        Assert.Equal(status, process.ExitCode);
+        if (status < 2)
+        {
+            using var plan = System.Text.Json.JsonDocument.Parse(output);
+            Assert.Equal(3, plan.RootElement.GetProperty("nodes").GetArrayLength());
+        }
+        File.Delete(file);
+    }
+
+    private static string Program => Path.Combine(AppContext.BaseDirectory, "Cenotic.Server.dll");
+
+    private static Process Start(string folder, int web, int broker)
+    {
+        var start = new ProcessStartInfo("dotnet", [Program]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        start.Environment["CENOTIC_DATA"] = folder;
+        start.Environment["CENOTIC_WEB"] = $"http://127.0.0.1:{web}";
+        start.Environment["CENOTIC_BROKER"] = $"127.0.0.1:{broker}";
+        var process = Process.Start(start)!;
+        process.OutputDataReceived += (_, _) => { };
+        process.BeginOutputReadLine();
+        return process;
+    }
+
+    private static async Task<IMqttClient> ConnectAsync(int port, string key, Process process)
+    {
+        var options = new MqttClientOptionsBuilder().WithTcpServer("127.0.0.1", port).WithCredentials("home/hall", key).WithTimeout(TimeSpan.FromSeconds(5)).Build();
+        for (var attempt = 0; ; attempt++)
+        {
+            var client = new MqttClientFactory().CreateMqttClient();
+            try
+            {
+                await client.ConnectAsync(options);
+                return client;
+            }
+            catch (Exception) when (attempt < 150 && !process.HasExited)
+            {
+                client.Dispose();
+                await Task.Delay(100);
+            }
+        }
+    }
+
+    private static HashSet<(int, int)> Stored(string folder)
+    {
+        using var connection = new SqliteConnection($"Data Source={Path.Combine(folder, "cenotic.db")}");
+        connection.Open();
+        using var check = new SqliteCommand("PRAGMA integrity_check", connection);
+        Assert.Equal("ok", check.ExecuteScalar());
+        using var command = new SqliteCommand("SELECT a.Boot, a.Number FROM arrivals a JOIN samples s ON s.arrival_id = a.Id AND s.value = a.Number", connection);
+        using var rows = command.ExecuteReader();
+        var stored = new HashSet<(int, int)>();
+        while (rows.Read())
+        {
+            stored.Add((rows.GetInt32(0), rows.GetInt32(1)));
+        }
+        SqliteConnection.ClearAllPools();
+        return stored;
+    }
+
+    private static int FreePort()
+    {
+        var listener = new TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        var port = ((IPEndPoint)listener.LocalEndpoint).Port;
+        listener.Stop();
+        return port;
+    }
+}
