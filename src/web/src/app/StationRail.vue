@@ -4,7 +4,7 @@ import { computed } from "vue";
 import { useRoute } from "vue-router";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { useSite } from "./site";
-import { stations } from "./stations";
+import { stationPath, stations } from "./stations";
 
 const route = useRoute();
 const site = useSite();
@@ -13,9 +13,7 @@ const rows = computed(() =>
     const findings = site.findings(s.key);
     return {
       ...s,
-      to:
-        `/${String(route.params.site)}/${s.key}` +
-        (route.params.node && s.key !== "place" && s.key !== "alerts" ? `/${String(route.params.node)}` : ""),
+      to: stationPath(String(route.params.site), s.key, route.params.node),
       stops: findings.filter((f) => f.severity === "stop").length,
       risks: findings.filter((f) => f.severity === "risk").length,
     };

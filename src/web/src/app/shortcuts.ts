@@ -2,7 +2,7 @@
 import { useEventListener, useStorage } from "@vueuse/core";
 import { useRoute, useRouter } from "vue-router";
 import type { SiteContext } from "./site";
-import { stations } from "./stations";
+import { stationPath, stations } from "./stations";
 
 export const shortcutsOn = useStorage("cenotic-shortcuts", true);
 
@@ -20,7 +20,7 @@ export function useShortcuts(what: { context: SiteContext; find: () => void; lis
     }
     if (!shortcutsOn.value || e.ctrlKey || e.metaKey || e.altKey) return;
     const station = stations.find((s) => String(s.number) === e.key);
-    if (station) void router.push(`/${String(route.params.site)}/${station.key}`);
+    if (station) void router.push(stationPath(String(route.params.site), station.key, route.params.node));
     else if (e.key === "/") what.find();
     else if (e.key === "?") what.list();
     else if (e.key === "z") void what.context.undo();

@@ -9,6 +9,12 @@ export interface Station {
   page: () => Promise<Component>;
 }
 
+/** The address of a station; it keeps the node in hand where the station has one. */
+export function stationPath(site: string, station: string, node?: string | string[]): string {
+  const keeps = node && ["bench", "rhythm"].includes(station);
+  return `/${site}/${station}${keeps ? `/${String(node)}` : ""}`;
+}
+
 export const stations: Station[] = [
   {
     key: "place",

@@ -22,10 +22,10 @@ const range = computed(() => (props.band ? bandText(props.figure) : ""));
     type="button"
     class="text-left underline decoration-rule decoration-dotted underline-offset-4 hover:decoration-act"
     :title="`${figure.label}: show the working`"
-    :aria-label="`${figure.label}: ${figureText(figure)}. Show the working`"
     @click="showFigure(figure)"
     @keydown="byKey"
   >
+    <span class="sr-only">{{ figure.label }}: </span>
     <span :class="big ? 'text-3xl font-semibold' : ''" class="mono whitespace-nowrap">{{ figureText(figure) }}</span>
     <span v-if="range" class="block text-sm text-faint">{{ range }}</span>
   </button>

@@ -75,7 +75,7 @@ async function removeNode() {
         <AppButton small @click="removeNode">Remove the node</AppButton>
       </template>
     </p>
-    <div class="grid gap-6 2xl:grid-cols-[minmax(0,34rem)_minmax(0,1fr)]">
+    <div class="grid grid-cols-1 gap-6 2xl:grid-cols-[minmax(0,34rem)_minmax(0,1fr)]">
       <PinComb
         v-if="board"
         v-model:chosen="wires.chosen.value"

@@ -58,9 +58,12 @@ async function drop(e: DragEvent, pin: Pin) {
   ]);
 }
 
+/** What is printed first, as it stands on the drawing; then what a hand needs to know. */
 const describe = (t: (typeof teeth.value)[number]) =>
-  `${t.pin.gpio === null ? t.pin.label : "GPIO" + t.pin.gpio}, pin ${t.pin.id}: ${t.full || (t.pin.kind === "gpio" ? "free" : t.pin.kind)}.` +
+  [t.pin.label, showsGpio(t.pin) ? String(t.pin.gpio) : "", t.text].filter(Boolean).join(" ") +
+  ` (${t.pin.gpio === null ? "" : `GPIO${t.pin.gpio}, `}pin ${t.pin.id}): ${t.full || (t.pin.kind === "gpio" ? "free" : t.pin.kind)}.` +
   (t.offer && !t.offer.fits ? ` Unfit: ${t.offer.refusals.join(" ")}` : t.pin.hazards.map((h) => ` ${h.what}`).join(""));
+const showsGpio = (pin: Pin) => pin.gpio !== null && pin.label !== String(pin.gpio) && pin.label !== `GP${pin.gpio}`;
 const gap = (t: (typeof teeth.value)[number]) => (t.left ? -1 : 1);
 const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle.right);
 </script>
@@ -142,7 +145,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
           {{ t.pin.label }}
         </text>
         <text
-          v-if="t.pin.gpio !== null && t.pin.label !== String(t.pin.gpio) && t.pin.label !== 'GP' + t.pin.gpio"
+          v-if="showsGpio(t.pin)"
           :x="edge(t) - gap(t) * 46"
           :y="t.y + 4"
           :text-anchor="t.left ? 'start' : 'end'"
@@ -150,7 +153,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
           fill="var(--faint)"
           font-size="10"
         >
-          {{ t.pin.gpio }}
+          {{ ` ${t.pin.gpio}` }}
         </text>
         <!-- a hazard tick: a triangle beside the label -->
         <path v-if="t.hazard.length" :d="`M${edge(t) - gap(t) * 34 - 4} ${t.y + 4}h8l-4 -8z`" fill="var(--risk)" />
@@ -162,7 +165,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
             stroke-width="4.5"
           />
           <text :x="edge(t) + gap(t) * 47" :y="t.y + 4" :text-anchor="t.left ? 'end' : 'start'" fill="var(--ink)">
-            {{ t.text }}
+            {{ ` ${t.text}` }}
           </text>
           <circle
             v-if="t.held === 'soldered'"

@@ -43,7 +43,7 @@ const second = computed(() => {
   const [a, b] = [props.choices.cost, props.choices.runnerUpCost];
   if (!a || !b) return "There is no other plan with this pin left out.";
   const first = parts.find((p) => b[p.key] !== a[p.key]);
-  if (!first) return `${name(props.choices.runnerUpPin)} would do just as well.`;
+  if (!first) return `The next best is ${name(props.choices.runnerUpPin)}, which would do just as well.`;
   const by = (b[first.key] ?? 0) - (a[first.key] ?? 0);
   return `The next best is ${name(props.choices.runnerUpPin)}; the whole plan then costs ${by} ${by === 1 ? first.one : first.word}.`;
 });

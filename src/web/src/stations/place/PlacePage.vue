@@ -55,7 +55,7 @@ async function removeSpot(s: Spot) {
       :movable="site.canWrite.value"
       @move="move"
     />
-    <div class="mt-5 grid gap-6 2xl:grid-cols-2">
+    <div class="mt-5 grid grid-cols-1 gap-6 2xl:grid-cols-2">
       <section>
         <h2 class="mb-1 text-lg font-semibold">Spots</h2>
         <table class="grid-table">

@@ -90,7 +90,6 @@ async function remove(r: ReadingDesign) {
                   :aria-invalid="faults[r.key] ? true : undefined"
                   @input="typed[r.key] = ($event.target as HTMLInputElement).value"
                   @change="change(r)"
-                  @keydown.enter="change(r)"
                 />
                 <p v-if="faults[r.key]" class="mt-1 max-w-60 text-sm text-stop" role="alert">{{ faults[r.key] }}</p>
               </template>

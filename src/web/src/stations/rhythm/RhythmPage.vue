@@ -61,7 +61,7 @@ watch(
       </div>
     </dl>
     <CycleStrip :plan="plan" />
-    <div class="mt-6 grid gap-6 2xl:grid-cols-[minmax(0,1fr)_20rem]">
+    <div class="mt-6 grid grid-cols-1 gap-6 2xl:grid-cols-[minmax(0,1fr)_20rem]">
       <ReadingsTable :node="node" :plan="plan" />
       <section>
         <h2 class="mb-1 text-lg font-semibold">Where the charge goes</h2>

@@ -74,11 +74,11 @@ async function setSpeed(speed: number) {
           <tr v-for="n in query.data.value?.nodes ?? []" :key="n.node">
             <td>{{ n.label }}</td>
             <td class="whitespace-nowrap">
-              <AppButton small :aria-label="`Cool ${n.label} by 5 °C`" @click="set(n.node, n.silenced, n.heatCelsius - 5)"
+              <AppButton small :aria-label="`−5 °C for ${n.label}`" @click="set(n.node, n.silenced, n.heatCelsius - 5)"
                 >−5 °C</AppButton
               >
               <span class="mono mx-2">{{ n.heatCelsius > 0 ? "+" : "" }}{{ n.heatCelsius }} °C</span>
-              <AppButton small :aria-label="`Heat ${n.label} by 5 °C`" @click="set(n.node, n.silenced, n.heatCelsius + 5)"
+              <AppButton small :aria-label="`+5 °C for ${n.label}`" @click="set(n.node, n.silenced, n.heatCelsius + 5)"
                 >+5 °C</AppButton
               >
             </td>
@@ -86,7 +86,7 @@ async function setSpeed(speed: number) {
               <AppButton
                 small
                 :disabled="n.tripped"
-                :aria-label="`Trip ${n.label}`"
+                :aria-label="`${n.tripped ? 'tripped' : 'Trip for 1 min'}: ${n.label}`"
                 @click="set(n.node, n.silenced, n.heatCelsius, true)"
                 >{{ n.tripped ? "tripped" : "Trip for 1 min" }}</AppButton
               >
@@ -94,7 +94,7 @@ async function setSpeed(speed: number) {
             <td>
               <AppButton
                 small
-                :aria-label="n.silenced ? `Let ${n.label} speak` : `Silence ${n.label}`"
+                :aria-label="`${n.silenced ? 'Let it speak' : 'Silence'}: ${n.label}`"
                 @click="set(n.node, !n.silenced, n.heatCelsius)"
                 >{{ n.silenced ? "Let it speak" : "Silence" }}</AppButton
               >

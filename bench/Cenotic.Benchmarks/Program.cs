@@ -1,0 +1,17 @@
+using Cenotic.Benchmarks;
+
+// Each figure is printed beside a bare baseline of the same run: the ratio travels between machines, the seconds do not.
+var wanted = args.Length == 0 ? ["planning", "writing", "live"] : args;
+Console.WriteLine($"{Environment.ProcessorCount} processors, {System.Runtime.InteropServices.RuntimeInformation.OSDescription}, .NET {Environment.Version}");
+if (wanted.Contains("planning"))
+{
+    PlanningBench.Run();
+}
+if (wanted.Contains("writing"))
+{
+    await WritingBench.RunAsync();
+}
+if (wanted.Contains("live"))
+{
+    await LiveBench.RunAsync();
+}

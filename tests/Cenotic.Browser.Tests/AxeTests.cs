@@ -1,0 +1,48 @@
+using OpenQA.Selenium;
+
+namespace Cenotic.Browser.Tests;
+
+/// <summary>Every screen, at both sizes and on both palettes: no serious fault by axe-core, nothing wider than the window, no console error.</summary>
+public sealed class AxeTests(Demo demo) : IClassFixture<Demo>
+{
+    private static readonly string[] Screens = ["place", "bench/hall", "bench/drying", "rhythm/cistern", "rhythm/hall", "reach", "bring-up", "watch", "alerts", "log"];
+
+    [Theory]
+    [InlineData(1280, 800, false)]
+    [InlineData(1280, 800, true)]
+    [InlineData(390, 844, false)]
+    [InlineData(390, 844, true)]
+    public void No_screen_has_a_serious_fault(int width, int height, bool night)
+    {
+        using var page = demo.Open(width, height, night);
+        var faults = new List<string>();
+        page.Driver.Navigate().GoToUrl(demo.Address);
+        page.Field("Name");
+        Check(page, "sign-in", faults);
+        page.SignIn();
+        foreach (var screen in Screens)
+        {
+            page.Go(screen);
+            page.Until(() => page.Driver.FindElements(By.CssSelector("main table, main li, main p")).Count > 0, "something is drawn");
+            Check(page, screen, faults);
+        }
+        foreach (var (screen, button) in new[] { ("place", "New spot"), ("place", "New room"), ("bench/hall", "Add a part"), ("bench/hall", "New node"), ("rhythm/hall", "New reading"), ("alerts", "New rule"), ("watch", "Messages and key") })
+        {
+            page.Go(screen);
+            page.Click(button);
+            page.Find("//*[@role='dialog']", "the dialog");
+            Check(page, $"{screen}: {button}", faults);
+        }
+        Assert.True(faults.Count == 0, string.Join("\n", faults));
+        Assert.Empty(page.ConsoleErrors());
+    }
+
+    private static void Check(Page page, string screen, List<string> faults)
+    {
+        faults.AddRange(page.AxeFaults().Select(f => $"{screen}: {f}"));
+        if (page.Overflows())
+        {
+            faults.Add($"{screen} is wider than the window");
+        }
+    }
+}

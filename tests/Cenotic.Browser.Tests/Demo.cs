@@ -1,0 +1,87 @@
+using System.Diagnostics;
+using System.Net;
+using System.Net.Sockets;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+
+namespace Cenotic.Browser.Tests;
+
+/// <summary>The demo as a maker starts it, on free ports, with one headless browser a test class.</summary>
+public sealed class Demo : IAsyncLifetime
+{
+    public const string Password = "fernhollow-demo";
+
+    private readonly string _folder = Path.Combine(Path.GetTempPath(), "cenotic-browser", Guid.NewGuid().ToString("n"));
+    private Process? _server;
+
+    public string Address { get; private set; } = "";
+
+    public static string Root
+    {
+        get
+        {
+            var at = new DirectoryInfo(AppContext.BaseDirectory);
+            while (!File.Exists(Path.Combine(at!.FullName, "Cenotic.slnx")))
+            {
+                at = at.Parent;
+            }
+            return at.FullName;
+        }
+    }
+
+    public async Task InitializeAsync()
+    {
+        var (web, broker) = (FreePort(), FreePort());
+        Address = $"http://127.0.0.1:{web}";
+        var start = new ProcessStartInfo("dotnet", [Path.Combine(Root, "src", "Cenotic.Server", "bin", "Release", "net10.0", "Cenotic.Server.dll")]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        start.Environment["CENOTIC_DEMO"] = "true";
+        start.Environment["CENOTIC_DATA"] = _folder;
+        start.Environment["CENOTIC_WEB"] = Address;
+        start.Environment["CENOTIC_BROKER"] = $"127.0.0.1:{broker}";
+        start.Environment["CENOTIC_DEMO_PASSWORD"] = Password;
+        _server = Process.Start(start)!;
+        // The address is printed when the rehearsed day is stored and all is ready.
+        var ready = new TaskCompletionSource();
+        _server.OutputDataReceived += (_, line) =>
+        {
+            if (line.Data?.StartsWith("Open ", StringComparison.Ordinal) == true)
+            {
+                ready.TrySetResult();
+            }
+        };
+        _server.BeginOutputReadLine();
+        _server.BeginErrorReadLine();
+        await ready.Task.WaitAsync(TimeSpan.FromSeconds(90));
+    }
+
+    public async Task DisposeAsync()
+    {
+        _server?.Kill();
+        await (_server?.WaitForExitAsync() ?? Task.CompletedTask);
+        Directory.Delete(_folder, recursive: true);
+    }
+
+    public Page Open(int width, int height, bool night = false) => new(this, NewBrowser(width, height, night));
+
+    private static ChromeDriver NewBrowser(int width, int height, bool night)
+    {
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+            "--disable-dev-shm-usage", "--hide-scrollbars", $"--window-size={width},{height}");
+        options.SetLoggingPreference(LogType.Browser, LogLevel.All);
+        var service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
+        var driver = new ChromeDriver(service, options, TimeSpan.FromSeconds(60));
+        driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new() { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
+        driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new() { ["features"] = new object[] { new Dictionary<string, object> { ["name"] = "prefers-color-scheme", ["value"] = night ? "dark" : "light" } } });
+        return driver;
+    }
+
+    private static int FreePort()
+    {
+        var listener = new TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        var port = ((IPEndPoint)listener.LocalEndpoint).Port;
+        listener.Stop();
+        return port;
+    }
+}

@@ -1,0 +1,131 @@
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Support.UI;
+
+namespace Cenotic.Browser.Tests;
+
+/// <summary>One browser, with the words a test needs: what a person sees and does.</summary>
+public sealed class Page(Demo demo, ChromeDriver driver) : IDisposable
+{
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
+
+    public ChromeDriver Driver => driver;
+
+    public void SignIn(string name = "owner")
+    {
+        driver.Navigate().GoToUrl(demo.Address);
+        Field("Name").SendKeys(name);
+        Field("Password").SendKeys(Demo.Password);
+        Click("Sign in");
+        Until(() => driver.Url.Contains("/fernhollow/"), "the site opens");
+    }
+
+    public void Go(string station)
+    {
+        driver.Navigate().GoToUrl($"{demo.Address}/fernhollow/{station}");
+        Until(() => driver.FindElements(By.CssSelector("main h1")).Count == 1 && driver.FindElements(By.XPath("//*[@role='status'][contains(., 'Loading')]")).Count == 0, $"{station} is drawn");
+    }
+
+    /// <summary>The field with this label.</summary>
+    public IWebElement Field(string label) => Find($"//*[self::input or self::button or self::textarea][@id = //label[normalize-space() = '{label}']/@for]", $"field \"{label}\"");
+
+    /// <summary>A button or link by its words or its spoken name, the newest dialog first.</summary>
+    public IWebElement Button(string words) =>
+        Find($"//*[self::button or self::a or @role='button' or self::summary][normalize-space() = '{words}' or @aria-label = '{words}']", $"button \"{words}\"");
+
+    public void Click(string words) => Tap(() => Button(words));
+
+    /// <summary>Brings something to the middle of the window and clicks it.</summary>
+    public void Tap(Func<IWebElement> find) => Retry(() =>
+    {
+        var element = find();
+        driver.ExecuteScript("arguments[0].scrollIntoView({ block: 'center' })", element);
+        element.Click();
+    });
+
+    public void Type(string label, string text)
+    {
+        var field = Field(label);
+        field.SendKeys(Keys.Control + "a");
+        field.SendKeys(text);
+    }
+
+    /// <summary>Chooses in a listbox.</summary>
+    public void Choose(string label, string option)
+    {
+        Retry(() => Find($"//button[@aria-haspopup='listbox'][starts-with(@aria-label, '{label}:')]", $"list \"{label}\"").Click());
+        Retry(() => Find($"//li[@role='option'][contains(normalize-space(), '{option}')]", $"option \"{option}\"").Click());
+    }
+
+    public bool Sees(string text) => driver.FindElements(By.XPath($"//body[contains(normalize-space(.), \"{text}\")]")).Count > 0;
+
+    public void UntilSees(string text) => Until(() => Sees(text), $"\"{text}\" shows");
+
+    public void UntilGone(string text) => Until(() => !Sees(text), $"\"{text}\" goes");
+
+    public IWebElement Find(string xpath, string what)
+    {
+        IWebElement? found = null;
+        Until(() => (found = driver.FindElements(By.XPath(xpath)).LastOrDefault(e => e.Displayed)) is not null, $"{what} is there");
+        return found!;
+    }
+
+    public void Until(Func<bool> holds, string what)
+    {
+        try
+        {
+            new WebDriverWait(driver, Patience) { PollingInterval = TimeSpan.FromMilliseconds(100) }.Until(_ =>
+            {
+                try
+                {
+                    return holds();
+                }
+                catch (StaleElementReferenceException)
+                {
+                    return false;
+                }
+            });
+        }
+        catch (WebDriverTimeoutException)
+        {
+            Assert.Fail($"It never came to be that {what}. At {driver.Url} the page says: {driver.FindElement(By.TagName("body")).Text}");
+        }
+    }
+
+    public void Press(string keys) => driver.SwitchTo().ActiveElement().SendKeys(keys);
+
+    /// <summary>Runs axe-core and returns its serious and critical faults.</summary>
+    public IReadOnlyList<string> AxeFaults()
+    {
+        driver.ExecuteScript(File.ReadAllText(Path.Combine(Demo.Root, "src", "web", "node_modules", "axe-core", "axe.min.js")));
+        var found = (IReadOnlyCollection<object>)driver.ExecuteAsyncScript(
+            """
+            const done = arguments[arguments.length - 1];
+            axe.run(document).then((r) => done(r.violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => v.id + ": " + v.nodes.map((n) => n.target + " " + n.failureSummary).join(" | "))), (e) => done(["axe: " + e]));
+            """)!;
+        return [.. found.Cast<string>()];
+    }
+
+    /// <summary>True when the page is wider than the window, so that a person would have to scroll sideways.</summary>
+    public bool Overflows() => (bool)driver.ExecuteScript("return document.documentElement.scrollWidth > window.innerWidth + 1")!;
+
+    public IReadOnlyList<string> ConsoleErrors() => [.. driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level >= LogLevel.Warning).Select(l => l.Message)];
+
+    private void Retry(Action act)
+    {
+        Until(() =>
+        {
+            try
+            {
+                act();
+                return true;
+            }
+            catch (Exception fault) when (fault is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException)
+            {
+                return false;
+            }
+        }, "it can be clicked");
+    }
+
+    public void Dispose() => driver.Quit();
+}

@@ -1,0 +1,52 @@
+using OpenQA.Selenium;
+
+namespace Cenotic.Browser.Tests;
+
+/// <summary>Takes the pictures of docs/screenshots again when CENOTIC_SHOTS names the folder; else only proves that each view can be drawn.</summary>
+public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
+{
+    [Fact]
+    public void Of_each_main_view()
+    {
+        var folder = Environment.GetEnvironmentVariable("CENOTIC_SHOTS");
+        using (var desk = demo.Open(1280, 800))
+        {
+            desk.SignIn();
+            foreach (var (view, name) in new[] { ("place", "place"), ("bench/drying", "bench"), ("rhythm/cistern", "rhythm"), ("watch", "watch"), ("alerts", "alerts") })
+            {
+                desk.Go(view);
+                Take(desk, folder, name);
+            }
+            desk.Go("bench/hall");
+            desk.Find("//table//button[contains(., 'OUT')]", "a wire").Click();
+            desk.UntilSees("The next best is");
+            desk.Driver.ExecuteScript("window.scrollTo(0, 0)");
+            Take(desk, folder, "bench-wire");
+        }
+        using (var night = demo.Open(1280, 800, night: true))
+        {
+            night.SignIn();
+            night.Go("watch");
+            Take(night, folder, "watch-night");
+        }
+        using var phone = demo.Open(390, 844);
+        phone.SignIn();
+        foreach (var (view, name) in new[] { ("bench/drying", "bench-phone"), ("watch", "watch-phone") })
+        {
+            phone.Go(view);
+            Take(phone, folder, name);
+        }
+    }
+
+    private static void Take(Page page, string? folder, string name)
+    {
+        page.Until(() => page.Driver.FindElements(By.CssSelector("main svg, main canvas, main li")).Count > 0, $"{name} is drawn");
+        Thread.Sleep(1200);
+        var picture = ((ITakesScreenshot)page.Driver).GetScreenshot();
+        Assert.True(picture.AsByteArray.Length > 10_000);
+        if (folder is not null)
+        {
+            picture.SaveAsFile(Path.Combine(folder, name + ".png"));
+        }
+    }
+}
