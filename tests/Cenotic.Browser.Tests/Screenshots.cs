@@ -17,6 +17,8 @@ public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
                 desk.Go(view);
                 Take(desk, folder, name);
             }
+            desk.Go("reach");
+            Take(desk, folder, "reach-bring-up-log");
             desk.Go("bench/hall");
             desk.Find("//table//button[contains(., 'OUT')]", "a wire").Click();
             desk.UntilSees("The next best is");
@@ -40,7 +42,7 @@ public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
 
     private static void Take(Page page, string? folder, string name)
     {
-        page.Until(() => page.Driver.FindElements(By.CssSelector("main svg, main canvas, main li")).Count > 0, $"{name} is drawn");
+        page.Until(() => page.Driver.FindElements(By.CssSelector("main svg, main canvas, main li, main h3")).Count > 0, $"{name} is drawn");
         Thread.Sleep(1200);
         var picture = ((ITakesScreenshot)page.Driver).GetScreenshot();
         Assert.True(picture.AsByteArray.Length > 10_000);

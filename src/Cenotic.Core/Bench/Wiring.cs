@@ -68,7 +68,7 @@ internal static class Wiring
         }
         if (demand.AtStart is RestLevel.High or RestLevel.Either)
         {
-            needs.Add("no start-up pin that a high line upsets");
+            needs.Add("a pin that may be high while the board starts");
         }
         if (demand.Controller is { } n && !board.Controllers.PinMatrix)
         {

@@ -2,7 +2,10 @@ using System.Text.RegularExpressions;
 
 namespace Cenotic.Core.Design;
 
-/// <summary>What makes an edit nonsense. Each fault is a sentence that says what is wrong and what would be right.</summary>
+/// <summary>
+/// What makes an edit nonsense. Each fault is a sentence that says what is wrong and what would be right. A document may name something of another document that is gone
+/// (a node its spot, a rule its reading): that is a finding, not nonsense, so that everything removed can be brought back in any order.
+/// </summary>
 public static partial class EditChecks
 {
     private const double LargestMetres = 500;
@@ -50,19 +53,15 @@ public static partial class EditChecks
                 Metres(faults, e.Spot.X, e.Spot.Y);
                 Within(faults, "The height", e.Spot.HeightMetres, 0, 60, "m");
                 Within(faults, "The direction", e.Spot.FacingDegrees, 0, 360, "degrees");
-                if (e.Spot.Room is { } room)
-                {
-                    Exists(faults, design.Place.Rooms.Any(r => r.Key == room), "room", room);
-                }
                 break;
             case RemoveSpot e:
                 Exists(faults, design.Place.Spots.Any(s => s.Key == e.Key), "spot", e.Key);
                 break;
             case PutNode e:
-                WholeNode(faults, design, e.Design);
+                WholeNode(faults, e.Design);
                 break;
             case PutRule e:
-                Rule(faults, design, e.Rule);
+                Rule(faults, e.Rule);
                 break;
             case RemoveRule e:
                 Exists(faults, design.Rule(e.Key) is not null, "rule", e.Key);
@@ -71,7 +70,7 @@ public static partial class EditChecks
                 Exists(faults, false, "node", e.Node);
                 break;
             case SetNode e:
-                NodeItself(faults, design, e.Label, e.Spot, e.Power);
+                NodeItself(faults, e.Label, e.Power);
                 break;
             case PutPart e:
                 Part(faults, e.Part);
@@ -95,10 +94,10 @@ public static partial class EditChecks
         return faults;
     }
 
-    private static void WholeNode(List<string> faults, SiteDesign design, NodeDesign node)
+    private static void WholeNode(List<string> faults, NodeDesign node)
     {
         Key(faults, node.Key);
-        NodeItself(faults, design, node.Label, node.Spot, node.Power);
+        NodeItself(faults, node.Label, node.Power);
         foreach (var part in node.Parts)
         {
             Part(faults, part);
@@ -116,13 +115,9 @@ public static partial class EditChecks
         Unique(faults, "reading", node.Readings.Select(r => r.Key));
     }
 
-    private static void NodeItself(List<string> faults, SiteDesign design, string label, string? spot, PowerDesign power)
+    private static void NodeItself(List<string> faults, string label, PowerDesign power)
     {
         Text(faults, "The node's name", label);
-        if (spot is not null)
-        {
-            Exists(faults, design.Place.Spots.Any(s => s.Key == spot), "spot", spot);
-        }
         if (power.Kind == PowerKind.Cells == power.Cell is null)
         {
             faults.Add("Cells need a cell from the catalogue; USB and 5 V take none.");
@@ -174,7 +169,7 @@ public static partial class EditChecks
         }
     }
 
-    private static void Rule(List<string> faults, SiteDesign design, RuleDesign rule)
+    private static void Rule(List<string> faults, RuleDesign rule)
     {
         Key(faults, rule.Key);
         Text(faults, "The rule's name", rule.Label);
@@ -182,7 +177,6 @@ public static partial class EditChecks
         {
             faults.Add("The note is longer than 500 characters; shorten it.");
         }
-        Exists(faults, design.Node(rule.Node)?.Reading(rule.Reading) is not null, "reading", $"{rule.Node}/{rule.Reading}");
         switch (rule.Condition)
         {
             case BeyondLimit limit:

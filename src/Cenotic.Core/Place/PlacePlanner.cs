@@ -20,7 +20,7 @@ public static class PlacePlanner
             if (spot.Room is { } key && inside.All(r => r.Key != key))
             {
                 var real = inside.FirstOrDefault();
-                findings.Add(new("PLACE-SPOT-OUTSIDE", Severity.Risk, new("place", null, spot.Key), $"{spot.Label} is said to be in {Room(site, key)?.Label ?? key} but lies {(real is null ? "in no room" : $"in {real.Label}")}.", "Walls, damp and cold are judged by the room.",
+                findings.Add(new("PLACE-SPOT-OUTSIDE", Severity.Risk, new("place", null, spot.Key), $"{spot.Label} is said to be in {Room(site, key)?.Label ?? "a room that is gone"} but lies {(real is null ? "in no room" : $"in {real.Label}")}.", "Walls, damp and cold are judged by the room.",
                     [new(real is null ? "Let it be in no room" : $"Put it in {real.Label}", [new PutSpot(spot with { Room = real?.Key })])], null, "geometry"));
             }
         }

@@ -88,7 +88,6 @@ public class EditBatchTests
         { new PutRoom(new("r", "x", [new(0, 0), new(1, 0)], [])), "3 to 64 corners" },
         { new PutRoom(new("r", "x", [new(0, 0), new(1e9, 0), new(0, 1)], [])), "within 500 m" },
         { new PutWall(new("w", new(1, 1), new(1, 1), WallMaterial.Brick)), "no length" },
-        { new PutSpot(new("s", "x", "nowhere", 0, 0, 1, 0)), "no room \"nowhere\"" },
         { new PutSpot(new("s", "x", null, 0, 0, 1, 361)), "from 0 to 360" },
         { new PutNode(Samples.Node() with { Label = "two\nlines" }), "on one line" },
         { new PutNode(Samples.Node() with { Power = new(PowerKind.Cells) }), "need a cell" },
@@ -101,7 +100,6 @@ public class EditBatchTests
         { new PutRule(Fernhollow.Rules[0] with { Condition = new BeyondLimit(LimitSide.Above, 20, 21, 0) }), "must be at or below it" },
         { new PutRule(Fernhollow.Rules[0] with { Condition = new BeyondLimit(LimitSide.Below, 20, 19, 0) }), "must be at or above it" },
         { new PutRule(Fernhollow.Rules[0] with { Condition = new SilentFor(1) }), "The silence" },
-        { new PutRule(Fernhollow.Rules[0] with { Reading = "gone" }), "no reading" },
         { new PutRule(Fernhollow.Rules[0] with { Note = new string('x', 501) }), "500 characters" },
     };
 

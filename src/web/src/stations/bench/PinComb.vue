@@ -10,7 +10,7 @@ const chosen = defineModel<{ part: string; line: string }>("chosen");
 const site = useSite();
 const rowHeight = 24;
 const width = 520;
-const middle = { left: 200, right: 320 };
+const middle = { left: 194, right: 326 };
 const rows = computed(() => Math.max(...props.board.pins.map((p) => p.position)) + 1);
 const serious = ["strapHigh", "strapLow", "strapLoaderLow", "bootPulse", "flash", "console", "psram"];
 
@@ -103,7 +103,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
           class="focus opacity-0"
           :x="t.left ? 2 : middle.right - 60"
           :y="t.y - 11"
-          width="258"
+          width="264"
           height="22"
           fill="none"
           stroke="var(--act)"
@@ -113,7 +113,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
           v-if="t.chosen"
           :x="t.left ? 2 : middle.right + 2"
           :y="t.y - 11"
-          width="196"
+          width="190"
           height="22"
           fill="var(--act)"
           opacity="0.14"

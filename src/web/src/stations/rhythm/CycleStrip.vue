@@ -49,6 +49,7 @@ const fills = ["var(--clay)", "var(--act)", "var(--risk)", "var(--moss)", "var(-
 
 <template>
   <figure class="sheet p-3">
+    <p class="mono text-sm text-faint">height is current; the tallest is {{ amount(most, "mA").join(" ") }}</p>
     <svg
       :viewBox="`0 0 ${width} ${height}`"
       class="w-full"

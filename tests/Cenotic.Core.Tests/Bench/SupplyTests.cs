@@ -1,0 +1,88 @@
+using Cenotic.Core.Bench;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Tests.Bench;
+
+/// <summary>Rails, buses and what stands between, with figures worked by hand.</summary>
+public class SupplyTests
+{
+    private static NodeSupply Supply(string board, PowerDesign power) => NodeSupply.Of(Samples.Board(board), power, Samples.Catalogue);
+
+    [Fact]
+    public void Over_usb_both_rails_are_there()
+    {
+        Assert.Equal(["5v", "3v3"], Supply(Samples.Esp32, new(PowerKind.Usb)).Rails.Select(r => r.Id));
+        Assert.Equal(["vbus", "3v3"], Supply(Samples.Rp2040, new(PowerKind.Usb)).Rails.Select(r => r.Id));
+    }
+
+    [Fact]
+    public void A_five_volt_supply_takes_the_place_of_the_usb_rail()
+    {
+        var rails = Supply(Samples.Rp2040, new(PowerKind.FiveVolt)).Rails;
+        Assert.Equal(["vsys", "3v3"], rails.Select(r => r.Id));
+        Assert.Equal(700, rails[0].BudgetMilliamps.Likely);
+        Assert.Equal(700, Supply(Samples.Esp32, new(PowerKind.FiveVolt)).Rails[0].BudgetMilliamps.Likely);
+    }
+
+    [Theory]
+    [InlineData(Samples.Esp32, "cell-18650", false, null)] // 3.0 to 4.2 V fits neither the 5 V nor the 3.3 V pin
+    [InlineData(Samples.Esp32, "cell-18650", true, "5v")]
+    [InlineData(Samples.Esp32, "lifepo4-18650", false, null)] // 3.65 V full is above 3.6 V
+    [InlineData(Samples.Rp2040, "cell-18650", false, "vsys")]
+    [InlineData(Samples.Rp2040, "alkaline-aa-x2", false, "vsys")]
+    public void Cells_go_to_an_input_that_takes_them_full_and_empty(string board, string cell, bool stepUp, string? input) =>
+        Assert.Equal(input, Supply(board, new(PowerKind.Cells, cell, 1, stepUp)).Input?.Id);
+
+    [Fact]
+    public void A_part_takes_the_logic_rail_where_it_can()
+    {
+        var supply = Supply(Samples.Esp32, new(PowerKind.Usb));
+        string? Rail(string part) => supply.For(Samples.Catalogue.Part(part)!, Samples.Board())?.Id;
+        Assert.Equal(["3v3", "3v3", "3v3", "5v", "5v", "5v"], new[] { "ds18b20", "bme280", "lora-sx1276", "hc-sr04", "pir-hc-sr501", "relay-5v-1ch" }.Select(Rail));
+    }
+
+    [Fact]
+    public void Loads_add_up_and_the_3v3_rail_counts_on_the_rail_that_feeds_it()
+    {
+        var plan = Samples.Plan(Samples.Node(("radar", "ld2410"), ("radio", "lora-sx1276")));
+        var (five, three) = (plan.Rails.Single(r => r.Rail == "5v"), plan.Rails.Single(r => r.Rail == "3v3"));
+        Assert.Equal(11.5, three.Typical.Value!.Value, 1e-9);
+        Assert.Equal(80 + 11.5, five.Typical.Value!.Value, 1e-9);
+        Assert.Equal(200 + 120, five.Peak.Value!.Value, 1e-9);
+        Assert.Equal(2, five.Peak.Working.Inputs.Count);
+    }
+
+    [Fact]
+    public void A_bus_without_pull_ups_gets_a_pair()
+    {
+        // The catalogue with a sensor that has none on its module.
+        var bare = Samples.Catalogue.Part("bme280")! with { Id = "bare", PullUpOhms = null, Interfaces = [Samples.Catalogue.Part("bme280")!.Interfaces[0]] };
+        var hardware = new HardwareCatalogue(Samples.Catalogue.Boards, [bare], Samples.Catalogue.Cells);
+        var plan = BenchPlanner.Plan(Samples.Node(("a", "bare")), hardware);
+        Assert.Equal("two 4.7 kΩ resistors", Assert.Single(plan.Components).What);
+        Assert.Equal(4700, plan.Buses[0].Figures.Single(f => f.Label == "Pull-up in effect").Value);
+    }
+
+    [Fact]
+    public void A_long_bus_gets_stronger_pull_ups_within_the_limits()
+    {
+        var node = Samples.Node(("a", "bme280"));
+        var plan = Samples.Plan(node with { Parts = [node.Parts[0] with { LeadMetres = 2.5 }] });
+        var figures = plan.Buses[0].Figures.ToDictionary(f => f.Label, f => f.Value!.Value);
+        Assert.Equal(20 + 10 + 250, figures["Bus capacitance"]);
+        Assert.InRange(figures["Pull-up in effect"], figures["Smallest allowed"], figures["Largest allowed"]);
+        Assert.InRange(figures["Rise time"], 0, 1000);
+    }
+
+    [Fact]
+    public void A_switched_supply_adds_a_switch_that_is_quiet_at_start()
+    {
+        var node = Samples.Node(("echo", "hc-sr04"));
+        var plan = Samples.Plan(node with { Parts = [node.Parts[0] with { SwitchSupply = true }] });
+        Assert.Contains(plan.Components, c => c.For == "echo.PWR" && c.What.Contains("MOSFET"));
+        Assert.DoesNotContain(Samples.Gpio(plan, "echo", "PWR"), new[] { 0, 1, 3, 5, 14, 15, 12 });
+        Assert.True(plan.Loads.Single().Switched);
+        Assert.Equal(["echo.PWR/switch"], plan.Wire("echo", "VCC")!.Through);
+    }
+}

@@ -1,0 +1,34 @@
+using Microsoft.Extensions.Configuration;
+
+namespace Cenotic.Server.Tests;
+
+public class SettingsTests
+{
+    private static Settings Read(params (string Name, string Value)[] set) =>
+        Settings.Read(new ConfigurationBuilder().AddInMemoryCollection(set.ToDictionary(s => s.Name, s => (string?)s.Value)).Build());
+
+    [Fact]
+    public void Without_any_it_keeps_to_this_machine()
+    {
+        var settings = Read();
+        Assert.Equal(("127.0.0.1:5080", "127.0.0.1:1883", false), (settings.Web.ToString(), settings.Broker.ToString(), settings.Demo));
+        Assert.True(Path.IsPathRooted(settings.Data));
+    }
+
+    [Theory]
+    [InlineData("http://localhost:81", "127.0.0.1:81")]
+    [InlineData("http://192.168.1.5:8080/", "192.168.1.5:8080")]
+    [InlineData("[::1]:5080", "[::1]:5080")]
+    public void Addresses_are_read_as_people_write_them(string text, string address) => Assert.Equal(address, Read(("WEB", text)).Web.ToString());
+
+    [Theory]
+    [InlineData("WEB", "nonsense")]
+    [InlineData("WEB", "127.0.0.1")]
+    [InlineData("BROKER", "broker.example:1883")]
+    public void What_cannot_be_read_is_named_with_an_example(string name, string text)
+    {
+        var says = Assert.Throws<ArgumentException>(() => Read((name, text))).Message;
+        Assert.Contains($"CENOTIC_{name}", says);
+        Assert.Contains("write it like", says);
+    }
+}
