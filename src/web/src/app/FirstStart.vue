@@ -3,7 +3,7 @@
 import { ref } from "vue";
 import { api, sentence } from "@/api/client";
 import AppButton from "@/kit/AppButton.vue";
-import FormField from "@/kit/FormField.vue";
+import TextField from "@/kit/TextField.vue";
 
 const emit = defineEmits<{ done: [] }>();
 const form = ref({ code: "", name: "", password: "", siteName: "", timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone });
@@ -21,19 +21,17 @@ async function create() {
     <h1 class="mb-1 text-2xl font-semibold">First start</h1>
     <p class="mb-4 text-faint">The code stands on the console where Cenotic was started.</p>
     <form class="sheet flex flex-col gap-3 p-4" @submit.prevent="create">
-      <FormField v-slot="{ id }" label="Code"
-        ><input :id="id" v-model="form.code" class="field mono" autocomplete="off"
-      /></FormField>
-      <FormField v-slot="{ id }" label="Your name"
-        ><input :id="id" v-model="form.name" class="field" autocomplete="username"
-      /></FormField>
-      <FormField v-slot="{ id }" label="Password" hint="Ten characters or more.">
-        <input :id="id" v-model="form.password" type="password" class="field" autocomplete="new-password" />
-      </FormField>
-      <FormField v-slot="{ id }" label="Name of the site"><input :id="id" v-model="form.siteName" class="field" /></FormField>
-      <FormField v-slot="{ id }" label="Time zone" :fault="fault"
-        ><input :id="id" v-model="form.timeZone" class="field"
-      /></FormField>
+      <TextField v-model="form.code" label="Code" mono autocomplete="off" />
+      <TextField v-model="form.name" label="Your name" autocomplete="username" />
+      <TextField
+        v-model="form.password"
+        label="Password"
+        hint="Ten characters or more."
+        type="password"
+        autocomplete="new-password"
+      />
+      <TextField v-model="form.siteName" label="Name of the site" />
+      <TextField v-model="form.timeZone" label="Time zone" :fault="fault" />
       <AppButton kind="lead" type="submit">Start</AppButton>
     </form>
   </main>

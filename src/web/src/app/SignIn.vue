@@ -3,7 +3,7 @@
 import { ref } from "vue";
 import { api, sentence } from "@/api/client";
 import AppButton from "@/kit/AppButton.vue";
-import FormField from "@/kit/FormField.vue";
+import TextField from "@/kit/TextField.vue";
 
 const emit = defineEmits<{ done: [] }>();
 const name = ref("");
@@ -27,20 +27,8 @@ async function signIn() {
     <h1 class="mb-1 text-2xl font-semibold">Cenotic</h1>
     <p class="mb-5 text-faint">The workbench for networks of wireless sensor nodes.</p>
     <form class="sheet flex flex-col gap-3 p-4" @submit.prevent="signIn">
-      <FormField v-slot="{ id }" label="Name">
-        <input :id="id" v-model="name" class="field" autocomplete="username" autofocus />
-      </FormField>
-      <FormField v-slot="{ id, described, invalid }" label="Password" :fault="fault">
-        <input
-          :id="id"
-          v-model="password"
-          type="password"
-          class="field"
-          autocomplete="current-password"
-          :aria-describedby="described"
-          :aria-invalid="invalid"
-        />
-      </FormField>
+      <TextField v-model="name" label="Name" autocomplete="username" autofocus />
+      <TextField v-model="password" label="Password" :fault="fault" type="password" autocomplete="current-password" />
       <AppButton kind="lead" type="submit" :disabled="busy">Sign in</AppButton>
     </form>
   </main>

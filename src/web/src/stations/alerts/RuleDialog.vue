@@ -3,9 +3,9 @@
 import { computed, ref, watch } from "vue";
 import type { RuleCondition, RuleDesign } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
-import AppButton from "@/kit/AppButton.vue";
-import AppDialog from "@/kit/AppDialog.vue";
+import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
+import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import { duration, parseDuration } from "@/kit/format";
 import { ruleSentence, unitOf } from "./sentence";
@@ -83,69 +83,46 @@ async function save() {
 </script>
 
 <template>
-  <AppDialog open :title="rule ? rule.label : 'New rule'" @close="$emit('close')">
-    <form class="flex flex-col gap-3" @submit.prevent="save">
-      <FormField v-slot="{ id, described, invalid }" label="Name" :fault="faults.label">
-        <input :id="id" v-model="form.label" class="field" :aria-describedby="described" :aria-invalid="invalid" />
+  <DialogForm
+    :title="rule ? rule.label : 'New rule'"
+    :save="rule ? 'Save' : 'Add and arm'"
+    :busy="site.busy.value"
+    @close="$emit('close')"
+    @save="save"
+  >
+    <TextField v-model="form.label" label="Name" :fault="faults.label" />
+    <FormField v-slot="{ id }" label="Tell me when"
+      ><SelectBox :id="id" v-model="form.reading" :options="readings" label="Reading"
+    /></FormField>
+    <div class="grid gap-3 sm:grid-cols-3">
+      <FormField v-slot="{ id }" label="is">
+        <SelectBox
+          :id="id"
+          v-model="form.what"
+          :options="[
+            { value: 'above', label: 'above' },
+            { value: 'below', label: 'below' },
+            { value: 'silent', label: 'silent' },
+          ]"
+          label="is"
+        />
       </FormField>
-      <FormField v-slot="{ id }" label="Tell me when"
-        ><SelectBox :id="id" v-model="form.reading" :options="readings" label="Reading"
-      /></FormField>
-      <div class="grid gap-3 sm:grid-cols-3">
-        <FormField v-slot="{ id }" label="is">
-          <SelectBox
-            :id="id"
-            v-model="form.what"
-            :options="[
-              { value: 'above', label: 'above' },
-              { value: 'below', label: 'below' },
-              { value: 'silent', label: 'silent' },
-            ]"
-            label="is"
-          />
-        </FormField>
-        <template v-if="form.what !== 'silent'">
-          <FormField v-slot="{ id, described, invalid }" :label="`Limit, ${unit || 'on = 1'}`" :fault="faults.limit">
-            <input
-              :id="id"
-              v-model.number="form.limit"
-              type="number"
-              step="any"
-              class="field mono w-full"
-              :aria-describedby="described"
-              :aria-invalid="invalid"
-            />
-          </FormField>
-          <FormField v-slot="{ id, described, invalid }" :label="`Over at, ${unit || 'off = 0'}`" :fault="faults.clear">
-            <input
-              :id="id"
-              v-model.number="form.clear"
-              type="number"
-              step="any"
-              class="field mono w-full"
-              :aria-describedby="described"
-              :aria-invalid="invalid"
-            />
-          </FormField>
-        </template>
-      </div>
-      <FormField
-        v-slot="{ id, described, invalid }"
-        label="for"
-        :fault="faults.lasting"
-        :hint="form.what === 'silent' ? undefined : '0 s raises with the first sample that breaks it.'"
-      >
-        <input :id="id" v-model="form.lasting" class="field mono w-32" :aria-describedby="described" :aria-invalid="invalid" />
-      </FormField>
-      <FormField v-slot="{ id }" label="What to do then"><input :id="id" v-model="form.note" class="field" /></FormField>
-      <p class="border-l-2 border-act pl-2" aria-live="polite">
-        {{ draft ? ruleSentence(draft, site) : "The sentence shows here when limit and time are written." }}
-      </p>
-      <p class="text-sm text-faint">Not a certified smoke, gas, intruder or medical alarm.</p>
-      <div class="flex gap-2">
-        <AppButton kind="lead" type="submit" :disabled="site.busy.value">{{ rule ? "Save" : "Add and arm" }}</AppButton>
-        <AppButton @click="$emit('close')">Cancel</AppButton>
-      </div>
-    </form>
-  </AppDialog>
+      <template v-if="form.what !== 'silent'">
+        <TextField v-model="form.limit" :label="`Limit, ${unit || 'on = 1'}`" number :fault="faults.limit" />
+        <TextField v-model="form.clear" :label="`Over at, ${unit || 'off = 0'}`" number :fault="faults.clear" />
+      </template>
+    </div>
+    <TextField
+      v-model="form.lasting"
+      label="for"
+      mono
+      :fault="faults.lasting"
+      :hint="form.what === 'silent' ? undefined : '0 s raises with the first sample that breaks it.'"
+    />
+    <TextField v-model="form.note" label="What to do then" />
+    <p class="border-l-2 border-act pl-2" aria-live="polite">
+      {{ draft ? ruleSentence(draft, site) : "The sentence shows here when limit and time are written." }}
+    </p>
+    <p class="text-sm text-faint">Not a certified smoke, gas, intruder or medical alarm.</p>
+  </DialogForm>
 </template>

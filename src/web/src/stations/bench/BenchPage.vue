@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** The bench of a node: board and pins, parts, wiring table, components, buses and rails. */
-import { computed, ref, watch } from "vue";
-import { useRoute, useRouter } from "vue-router";
+import { computed, ref } from "vue";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
@@ -15,26 +14,15 @@ import PinComb from "./PinComb.vue";
 import SupplyPanel from "./SupplyPanel.vue";
 import WiringTable from "./WiringTable.vue";
 import { useWires } from "./wires";
+import { useNodeInHand } from "./node";
 
 const site = useSite();
-const route = useRoute();
-const router = useRouter();
-const nodeKey = computed(() => (route.params.node ? String(route.params.node) : undefined));
-const node = computed(() => site.node(nodeKey.value));
-const plan = computed(() => site.nodePlan(nodeKey.value)?.bench);
+const { node, plan: whole } = useNodeInHand("bench");
+const plan = computed(() => whole.value?.bench);
 const board = computed(() => site.catalogue.value?.boards.find((b) => b.id === node.value?.board));
 const dialog = ref<"node" | "settings" | "part">();
 const wires = useWires(node, plan);
 const added = computed(() => plan.value?.components ?? []);
-
-watch(
-  () => [site.design.value, nodeKey.value] as const,
-  ([design, key]) => {
-    if (design?.nodes.length && !design.nodes.some((n) => n.key === key))
-      void router.replace(`/${site.key.value}/bench/${design.nodes[0]!.key}`);
-  },
-  { immediate: true },
-);
 
 async function removeNode() {
   if (!node.value) return;

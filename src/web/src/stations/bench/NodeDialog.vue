@@ -4,9 +4,9 @@ import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
 import type { NodeDesign } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
-import AppButton from "@/kit/AppButton.vue";
-import AppDialog from "@/kit/AppDialog.vue";
+import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
+import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 
 const props = defineProps<{ node?: NodeDesign }>();
@@ -75,50 +75,44 @@ async function save() {
 </script>
 
 <template>
-  <AppDialog open :title="node ? node.label : 'New node'" @close="$emit('close')">
-    <form class="flex flex-col gap-3" @submit.prevent="save">
-      <FormField v-slot="{ id, described, invalid }" label="Name" :fault="fault">
-        <input :id="id" v-model="form.label" class="field" :aria-describedby="described" :aria-invalid="invalid" />
-      </FormField>
-      <div class="grid gap-3 sm:grid-cols-2">
-        <FormField v-slot="{ id }" label="Board"
-          ><SelectBox :id="id" v-model="form.board" :options="boards" label="Board"
-        /></FormField>
-        <FormField v-slot="{ id }" label="Spot"
-          ><SelectBox :id="id" v-model="form.spot" :options="spots" label="Spot"
-        /></FormField>
-        <FormField v-slot="{ id }" label="Supply"
-          ><SelectBox :id="id" v-model="form.supply" :options="supplies" label="Supply"
-        /></FormField>
-        <FormField v-slot="{ id }" label="Sends by"
-          ><SelectBox
-            :id="id"
-            v-model="form.link"
-            :options="[
-              { value: 'wifi', label: 'Wi-Fi' },
-              { value: 'longRange', label: 'its long-range radio' },
-            ]"
-            label="Sends by"
-        /></FormField>
-      </div>
-      <template v-if="onCells">
-        <FormField v-slot="{ id }" label="Cells side by side"
-          ><input :id="id" v-model.number="form.parallel" type="number" min="1" max="20" class="field mono w-24"
-        /></FormField>
-        <label class="flex min-h-9 items-center gap-2"
-          ><input v-model="form.stepUp" type="checkbox" class="size-4" /> Step-up converter to 5 V</label
-        >
-        <label class="flex min-h-9 items-center gap-2"
-          ><input v-model="form.measuresSupply" type="checkbox" class="size-4" /> It measures its own cell</label
-        >
-      </template>
+  <DialogForm
+    :title="node ? node.label : 'New node'"
+    :save="node ? 'Save' : 'Add the node'"
+    :busy="site.busy.value"
+    @close="$emit('close')"
+    @save="save"
+  >
+    <TextField v-model="form.label" label="Name" :fault="fault" />
+    <div class="grid gap-3 sm:grid-cols-2">
+      <FormField v-slot="{ id }" label="Board"
+        ><SelectBox :id="id" v-model="form.board" :options="boards" label="Board"
+      /></FormField>
+      <FormField v-slot="{ id }" label="Spot"><SelectBox :id="id" v-model="form.spot" :options="spots" label="Spot" /></FormField>
+      <FormField v-slot="{ id }" label="Supply"
+        ><SelectBox :id="id" v-model="form.supply" :options="supplies" label="Supply"
+      /></FormField>
+      <FormField v-slot="{ id }" label="Sends by"
+        ><SelectBox
+          :id="id"
+          v-model="form.link"
+          :options="[
+            { value: 'wifi', label: 'Wi-Fi' },
+            { value: 'longRange', label: 'its long-range radio' },
+          ]"
+          label="Sends by"
+      /></FormField>
+    </div>
+    <template v-if="onCells">
+      <TextField v-model="form.parallel" label="Cells side by side" number min="1" max="20" />
       <label class="flex min-h-9 items-center gap-2"
-        ><input v-model="form.sleeps" type="checkbox" class="size-4" /> It sleeps between readings</label
+        ><input v-model="form.stepUp" type="checkbox" class="size-4" /> Step-up converter to 5 V</label
       >
-      <div class="flex gap-2">
-        <AppButton kind="lead" type="submit" :disabled="site.busy.value">{{ node ? "Save" : "Add the node" }}</AppButton>
-        <AppButton @click="$emit('close')">Cancel</AppButton>
-      </div>
-    </form>
-  </AppDialog>
+      <label class="flex min-h-9 items-center gap-2"
+        ><input v-model="form.measuresSupply" type="checkbox" class="size-4" /> It measures its own cell</label
+      >
+    </template>
+    <label class="flex min-h-9 items-center gap-2"
+      ><input v-model="form.sleeps" type="checkbox" class="size-4" /> It sleeps between readings</label
+    >
+  </DialogForm>
 </template>

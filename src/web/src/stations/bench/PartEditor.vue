@@ -3,9 +3,9 @@
 import { computed, ref } from "vue";
 import type { NodeDesign, PartInstance } from "@/api/client";
 import { useSite } from "@/app/site";
-import AppButton from "@/kit/AppButton.vue";
-import AppDialog from "@/kit/AppDialog.vue";
+import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
+import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 
 const props = defineProps<{ node: NodeDesign; part: PartInstance }>();
@@ -45,39 +45,29 @@ async function save() {
 </script>
 
 <template>
-  <AppDialog open :title="part.label" @close="$emit('close')">
-    <form class="flex flex-col gap-3" @submit.prevent="save">
-      <FormField v-slot="{ id, described, invalid }" label="Name" :fault="fault">
-        <input :id="id" v-model="form.label" class="field" :aria-describedby="described" :aria-invalid="invalid" />
-      </FormField>
-      <FormField v-if="interfaces.length > 2" v-slot="{ id }" label="Connected by"
-        ><SelectBox :id="id" v-model="form.interface" :options="interfaces" label="Connected by"
-      /></FormField>
-      <FormField v-if="addresses.length > 1" v-slot="{ id }" label="Address"
-        ><SelectBox :id="id" v-model="form.address" :options="addresses" label="Address"
-      /></FormField>
-      <FormField v-if="bits.length > 1" v-slot="{ id }" label="Resolution"
-        ><SelectBox :id="id" v-model="form.bits" :options="bits" label="Resolution"
-      /></FormField>
-      <FormField v-slot="{ id }" label="Length of its lead, m"
-        ><input :id="id" v-model.number="form.leadMetres" type="number" step="any" class="field mono w-32"
-      /></FormField>
-      <label class="flex min-h-9 items-center gap-2"
-        ><input v-model="form.switchSupply" type="checkbox" class="size-4" /> Switch its supply off between readings (a transistor
-        and one more pin)</label
-      >
-      <dl v-if="facts" class="border-t border-rule pt-2 text-sm">
-        <dt class="caps">Needs</dt>
-        <dd>{{ facts.needs.join("; ") }}</dd>
-        <dt v-if="facts.placement.length" class="caps mt-1">Where to put it</dt>
-        <dd>{{ facts.placement.join("; ") }}</dd>
-        <dt class="caps mt-1">Source</dt>
-        <dd>{{ facts.source }}</dd>
-      </dl>
-      <div class="flex gap-2">
-        <AppButton kind="lead" type="submit" :disabled="site.busy.value">Save</AppButton>
-        <AppButton @click="$emit('close')">Cancel</AppButton>
-      </div>
-    </form>
-  </AppDialog>
+  <DialogForm :title="part.label" save="Save" :busy="site.busy.value" @close="$emit('close')" @save="save">
+    <TextField v-model="form.label" label="Name" :fault="fault" />
+    <FormField v-if="interfaces.length > 2" v-slot="{ id }" label="Connected by"
+      ><SelectBox :id="id" v-model="form.interface" :options="interfaces" label="Connected by"
+    /></FormField>
+    <FormField v-if="addresses.length > 1" v-slot="{ id }" label="Address"
+      ><SelectBox :id="id" v-model="form.address" :options="addresses" label="Address"
+    /></FormField>
+    <FormField v-if="bits.length > 1" v-slot="{ id }" label="Resolution"
+      ><SelectBox :id="id" v-model="form.bits" :options="bits" label="Resolution"
+    /></FormField>
+    <TextField v-model="form.leadMetres" label="Length of its lead, m" number />
+    <label class="flex min-h-9 items-center gap-2"
+      ><input v-model="form.switchSupply" type="checkbox" class="size-4" /> Switch its supply off between readings (a transistor
+      and one more pin)</label
+    >
+    <dl v-if="facts" class="border-t border-rule pt-2 text-sm">
+      <dt class="caps">Needs</dt>
+      <dd>{{ facts.needs.join("; ") }}</dd>
+      <dt v-if="facts.placement.length" class="caps mt-1">Where to put it</dt>
+      <dd>{{ facts.placement.join("; ") }}</dd>
+      <dt class="caps mt-1">Source</dt>
+      <dd>{{ facts.source }}</dd>
+    </dl>
+  </DialogForm>
 </template>

@@ -3,9 +3,8 @@
 import { ref } from "vue";
 import type { Room } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
-import AppButton from "@/kit/AppButton.vue";
-import AppDialog from "@/kit/AppDialog.vue";
-import FormField from "@/kit/FormField.vue";
+import DialogForm from "@/kit/DialogForm.vue";
+import TextField from "@/kit/TextField.vue";
 
 const props = defineProps<{ room?: Room }>();
 const emit = defineEmits<{ close: [] }>();
@@ -57,36 +56,26 @@ async function save() {
 </script>
 
 <template>
-  <AppDialog open :title="room ? `Room: ${room.label}` : 'New room'" @close="$emit('close')">
-    <form class="flex flex-col gap-3" @submit.prevent="save">
-      <FormField v-slot="{ id, described, invalid }" label="Name" :fault="fault">
-        <input :id="id" v-model="form.label" class="field" :aria-describedby="described" :aria-invalid="invalid" />
-      </FormField>
-      <div class="grid grid-cols-2 gap-3 sm:grid-cols-4">
-        <FormField v-slot="{ id }" label="From left, m"
-          ><input :id="id" v-model.number="form.x" type="number" step="any" class="field mono w-full"
-        /></FormField>
-        <FormField v-slot="{ id }" label="From top, m"
-          ><input :id="id" v-model.number="form.y" type="number" step="any" class="field mono w-full"
-        /></FormField>
-        <FormField v-slot="{ id }" label="Width, m"
-          ><input :id="id" v-model.number="form.width" type="number" step="any" class="field mono w-full"
-        /></FormField>
-        <FormField v-slot="{ id }" label="Depth, m"
-          ><input :id="id" v-model.number="form.depth" type="number" step="any" class="field mono w-full"
-        /></FormField>
-      </div>
-      <p v-if="sizeFault" class="text-sm text-stop" role="alert">{{ sizeFault }}</p>
-      <fieldset>
-        <legend class="caps">What it is like there</legend>
-        <label v-for="t in tags" :key="t.key" class="mr-4 inline-flex min-h-9 items-center gap-1.5"
-          ><input v-model="form.tags" type="checkbox" :value="t.key" class="size-4" /> {{ t.label }}</label
-        >
-      </fieldset>
-      <div class="flex gap-2">
-        <AppButton kind="lead" type="submit" :disabled="site.busy.value">{{ room ? "Save" : "Add the room" }}</AppButton>
-        <AppButton @click="$emit('close')">Cancel</AppButton>
-      </div>
-    </form>
-  </AppDialog>
+  <DialogForm
+    :title="room ? `Room: ${room.label}` : 'New room'"
+    :save="room ? 'Save' : 'Add the room'"
+    :busy="site.busy.value"
+    @close="$emit('close')"
+    @save="save"
+  >
+    <TextField v-model="form.label" label="Name" :fault="fault" />
+    <div class="grid grid-cols-2 gap-3 sm:grid-cols-4">
+      <TextField v-model="form.x" label="From left, m" number />
+      <TextField v-model="form.y" label="From top, m" number />
+      <TextField v-model="form.width" label="Width, m" number />
+      <TextField v-model="form.depth" label="Depth, m" number />
+    </div>
+    <p v-if="sizeFault" class="text-sm text-stop" role="alert">{{ sizeFault }}</p>
+    <fieldset>
+      <legend class="caps">What it is like there</legend>
+      <label v-for="t in tags" :key="t.key" class="mr-4 inline-flex min-h-9 items-center gap-1.5"
+        ><input v-model="form.tags" type="checkbox" :value="t.key" class="size-4" /> {{ t.label }}</label
+      >
+    </fieldset>
+  </DialogForm>
 </template>

@@ -3,9 +3,9 @@
 import { computed, ref } from "vue";
 import type { Spot } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
-import AppButton from "@/kit/AppButton.vue";
-import AppDialog from "@/kit/AppDialog.vue";
+import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
+import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 
 const props = defineProps<{ spot?: Spot }>();
@@ -43,33 +43,23 @@ async function save() {
 </script>
 
 <template>
-  <AppDialog open :title="spot ? `Spot: ${spot.label}` : 'New spot'" @close="$emit('close')">
-    <form class="flex flex-col gap-3" @submit.prevent="save">
-      <FormField v-slot="{ id, described, invalid }" label="Name" :fault="fault">
-        <input :id="id" v-model="form.label" class="field" :aria-describedby="described" :aria-invalid="invalid" />
-      </FormField>
-      <FormField v-slot="{ id }" label="Room"><SelectBox :id="id" v-model="form.room" :options="rooms" label="Room" /></FormField>
-      <div class="grid grid-cols-2 gap-3 sm:grid-cols-4">
-        <FormField v-slot="{ id }" label="From left, m"
-          ><input :id="id" v-model.number="form.x" type="number" step="any" class="field mono w-full"
-        /></FormField>
-        <FormField v-slot="{ id }" label="From top, m"
-          ><input :id="id" v-model.number="form.y" type="number" step="any" class="field mono w-full"
-        /></FormField>
-        <FormField v-slot="{ id }" label="Height, m"
-          ><input :id="id" v-model.number="form.heightMetres" type="number" step="any" class="field mono w-full"
-        /></FormField>
-        <FormField v-slot="{ id }" label="Looks to, °"
-          ><input :id="id" v-model.number="form.facingDegrees" type="number" step="any" class="field mono w-full"
-        /></FormField>
-      </div>
-      <p class="text-sm text-faint">
-        0° looks up the plan, 90° to the right. Fixing something high means a ladder: have somebody hold it.
-      </p>
-      <div class="flex gap-2">
-        <AppButton kind="lead" type="submit" :disabled="site.busy.value">{{ spot ? "Save" : "Add the spot" }}</AppButton>
-        <AppButton @click="$emit('close')">Cancel</AppButton>
-      </div>
-    </form>
-  </AppDialog>
+  <DialogForm
+    :title="spot ? `Spot: ${spot.label}` : 'New spot'"
+    :save="spot ? 'Save' : 'Add the spot'"
+    :busy="site.busy.value"
+    @close="$emit('close')"
+    @save="save"
+  >
+    <TextField v-model="form.label" label="Name" :fault="fault" />
+    <FormField v-slot="{ id }" label="Room"><SelectBox :id="id" v-model="form.room" :options="rooms" label="Room" /></FormField>
+    <div class="grid grid-cols-2 gap-3 sm:grid-cols-4">
+      <TextField v-model="form.x" label="From left, m" number />
+      <TextField v-model="form.y" label="From top, m" number />
+      <TextField v-model="form.heightMetres" label="Height, m" number />
+      <TextField v-model="form.facingDegrees" label="Looks to, °" number />
+    </div>
+    <p class="text-sm text-faint">
+      0° looks up the plan, 90° to the right. Fixing something high means a ladder: have somebody hold it.
+    </p>
+  </DialogForm>
 </template>

@@ -5,7 +5,7 @@ import { computed, ref } from "vue";
 import { api, sentence, type NodeDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
-import FormField from "@/kit/FormField.vue";
+import TextField from "@/kit/TextField.vue";
 import { amount } from "@/kit/format";
 import { say } from "@/kit/notices";
 
@@ -52,19 +52,8 @@ async function save() {
         <label class="flex items-center gap-1.5"><input v-model="form.state" type="radio" value="asleep" /> asleep</label>
         <label class="flex items-center gap-1.5"><input v-model="form.state" type="radio" value="active" /> awake</label>
       </div>
-      <FormField v-slot="{ id, described, invalid }" label="Current, mA" :fault="fault">
-        <input
-          :id="id"
-          v-model.number="form.milliamps"
-          type="number"
-          step="any"
-          min="0"
-          class="field mono w-32"
-          :aria-describedby="described"
-          :aria-invalid="invalid"
-        />
-      </FormField>
-      <FormField v-slot="{ id }" label="How it was measured"><input :id="id" v-model="form.how" class="field" /></FormField>
+      <TextField v-model="form.milliamps" label="Current, mA" number :fault="fault" min="0" />
+      <TextField v-model="form.how" label="How it was measured" />
       <div class="flex gap-2">
         <AppButton kind="lead" type="submit" small>Save</AppButton>
         <AppButton small @click="open = false">Cancel</AppButton>

@@ -3,9 +3,9 @@
 import { computed, ref } from "vue";
 import type { NodeDesign } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
-import AppButton from "@/kit/AppButton.vue";
-import AppDialog from "@/kit/AppDialog.vue";
+import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
+import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import { parseDuration } from "@/kit/format";
 
@@ -52,33 +52,19 @@ async function save() {
 </script>
 
 <template>
-  <AppDialog open title="New reading" @close="$emit('close')">
-    <form class="flex flex-col gap-3" @submit.prevent="save">
-      <FormField v-slot="{ id }" label="Of"><SelectBox :id="id" v-model="form.source" :options="sources" label="Of" /></FormField>
-      <FormField v-slot="{ id, described, invalid }" label="Name" :fault="fault">
-        <input :id="id" v-model="form.label" class="field" :aria-describedby="described" :aria-invalid="invalid" />
-      </FormField>
-      <FormField v-slot="{ id }" label="When"
-        ><SelectBox
-          :id="id"
-          v-model="form.when"
-          :options="[
-            { value: 'interval', label: 'by the clock' },
-            { value: 'change', label: 'when it changes' },
-          ]"
-          label="When"
-      /></FormField>
-      <FormField
-        v-slot="{ id, described, invalid }"
-        :label="form.when === 'interval' ? 'Every' : 'And at least every'"
-        :fault="timeFault"
-      >
-        <input :id="id" v-model="form.every" class="field mono w-32" :aria-describedby="described" :aria-invalid="invalid" />
-      </FormField>
-      <div class="flex gap-2">
-        <AppButton kind="lead" type="submit" :disabled="site.busy.value">Add the reading</AppButton>
-        <AppButton @click="$emit('close')">Cancel</AppButton>
-      </div>
-    </form>
-  </AppDialog>
+  <DialogForm title="New reading" save="Add the reading" :busy="site.busy.value" @close="$emit('close')" @save="save">
+    <FormField v-slot="{ id }" label="Of"><SelectBox :id="id" v-model="form.source" :options="sources" label="Of" /></FormField>
+    <TextField v-model="form.label" label="Name" :fault="fault" />
+    <FormField v-slot="{ id }" label="When"
+      ><SelectBox
+        :id="id"
+        v-model="form.when"
+        :options="[
+          { value: 'interval', label: 'by the clock' },
+          { value: 'change', label: 'when it changes' },
+        ]"
+        label="When"
+    /></FormField>
+    <TextField v-model="form.every" :label="form.when === 'interval' ? 'Every' : 'And at least every'" mono :fault="timeFault" />
+  </DialogForm>
 </template>

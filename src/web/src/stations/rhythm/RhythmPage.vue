@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** When a node reads and sends, what that costs, and how long it lasts. */
-import { computed, watch } from "vue";
-import { useRoute, useRouter } from "vue-router";
+import { computed } from "vue";
 import { useSite } from "@/app/site";
 import { duration } from "@/kit/format";
 import EmptyState from "@/kit/EmptyState.vue";
@@ -11,23 +10,12 @@ import NodeTabs from "../bench/NodeTabs.vue";
 import CycleStrip from "./CycleStrip.vue";
 import MeasuredCurrents from "./MeasuredCurrents.vue";
 import ReadingsTable from "./ReadingsTable.vue";
+import { useNodeInHand } from "../bench/node";
 
 const site = useSite();
-const route = useRoute();
-const router = useRouter();
-const nodeKey = computed(() => (route.params.node ? String(route.params.node) : undefined));
-const node = computed(() => site.node(nodeKey.value));
-const plan = computed(() => site.nodePlan(nodeKey.value)?.rhythm);
+const { node, plan: whole } = useNodeInHand("rhythm");
+const plan = computed(() => whole.value?.rhythm);
 const biggest = computed(() => plan.value?.drains.filter((d) => d.share >= 0.005).slice(0, 6) ?? []);
-
-watch(
-  () => [site.design.value, nodeKey.value] as const,
-  ([design, key]) => {
-    if (design?.nodes.length && !design.nodes.some((n) => n.key === key))
-      void router.replace(`/${site.key.value}/rhythm/${design.nodes[0]!.key}`);
-  },
-  { immediate: true },
-);
 </script>
 
 <template>
