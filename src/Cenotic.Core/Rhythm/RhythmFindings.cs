@@ -47,6 +47,7 @@ internal static class RhythmFindings
     /// <param name="again">The rhythm of a changed node, or null when it has no complete plan: remedies are only offered when they help.</param>
     internal static void Supply(NodeDesign node, RhythmPlan plan, BenchPlan bench, List<Finding> findings, Func<NodeDesign, RhythmPlan?> again)
     {
+        NeverSleeps(node, plan, findings);
         if (node.Power.Kind != PowerKind.Cells)
         {
             return;
@@ -68,6 +69,20 @@ internal static class RhythmFindings
             var most = string.Join(", ", plan.Drains.Take(3).Select(d => $"{d.Label} {d.Share:0 %}"));
             findings.Add(new("RHYTHM-LIFE-SHORT", Severity.Risk, new("rhythm", node.Key), $"The cells of {node.Label} last about {life.Value:0} days.", $"Most of it goes to: {most}.", LifeRemedies(node, again), "Measure the sleep current of this very board: power LEDs and regulators differ widely. A measured value replaces the catalogue's.", "charge bookkeeping"));
         }
+    }
+
+    private static void NeverSleeps(NodeDesign node, RhythmPlan plan, List<Finding> findings)
+    {
+        var awakeMs = plan.Segments.SkipLast(1).Sum(s => s.Duration.Value!.Value);
+        if (!node.Sleeps || awakeMs < plan.PeriodMs)
+        {
+            return;
+        }
+        var enough = (long)Math.Ceiling(2 * awakeMs / 1000) * 1000;
+        var rarer = node.Readings.Where(r => r.IntervalMs < enough).Select(r => new PutReading(node.Key, r with { IntervalMs = enough }))
+            .Concat(node.Readings.Where(r => r.HeartbeatMs < enough).Select(r => new PutReading(node.Key, r with { HeartbeatMs = enough }))).ToList();
+        findings.Add(new("RHYTHM-NEVER-SLEEPS", Severity.Risk, new("rhythm", node.Key), $"{node.Label} wakes every {plan.PeriodMs / 1000.0:0.##} s and is awake for {awakeMs / 1000:0.##} s each time.", "It never gets to sleep, and falls behind.",
+            [new($"Read every {enough / 1000.0:0} s", rarer), new("Keep it always on", [SetNodes.As(node) with { Sleeps = false }])], null, "times of the board and its parts"));
     }
 
     private static List<Remedy> LifeRemedies(NodeDesign node, Func<NodeDesign, RhythmPlan?> again)

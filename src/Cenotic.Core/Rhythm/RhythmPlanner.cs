@@ -50,7 +50,6 @@ public static class RhythmPlanner
         foreach (var (step, last) in steps.Select((s, i) => (s, i == steps.Count - 1)))
         {
             var ms = last ? Rest(period, steps.SkipLast(1)) : Band($"{step.Label}: time", step.Ms, Unit.Millisecond, step.Ms.Source);
-            var load = step.Loads;
             var current = AtSupply(step, supply);
             var charge = new Figure($"{step.Label}: charge", current.Value!.Value * ms.Value!.Value / 1000, current.Low!.Value * ms.Low!.Value / 1000, current.High!.Value * ms.High!.Value / 1000, Unit.MilliampSecond,
                 new Working("Q = I · t", [new("I", current.Value.Value, Unit.Milliamp, "this segment"), new("t", ms.Value.Value / 1000, Unit.Second, "this segment")], "charge bookkeeping", [current, ms]));

@@ -58,7 +58,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
                     Refused?.Invoke([.. batch.Select(b => b.Message).Where(m => m.Refusals.Count > 0)]);
                 }
             }
-            catch (Exception fault) when (fault is SqliteException or DbUpdateException or IOException)
+            catch (Exception fault)
             {
                 log.LogError(fault, "A batch of {Count} messages was not stored; its senders get no acknowledgement.", batch.Count);
                 _newest.Clear();

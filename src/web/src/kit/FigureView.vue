@@ -20,7 +20,7 @@ const range = computed(() => (props.band ? bandText(props.figure) : ""));
 <template>
   <button
     type="button"
-    class="text-left underline decoration-rule decoration-dotted underline-offset-4 hover:decoration-act"
+    class="relative text-left underline decoration-rule decoration-dotted underline-offset-4 hover:decoration-act"
     :title="`${figure.label}: show the working`"
     @click="showFigure(figure)"
     @keydown="byKey"

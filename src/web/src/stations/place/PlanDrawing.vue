@@ -101,7 +101,7 @@ function step(e: KeyboardEvent, key: string, x: number, y: number) {
       role="button"
       :aria-label="`Spot ${s.label}${nodes.some((n) => n.spot === s.key) ? ', ' + nodes.find((n) => n.spot === s.key)!.label : ', free'}. Arrow keys move it.`"
       :class="movable ? 'cursor-move' : ''"
-      class="focus:outline-none [&:focus-visible_.halo]:opacity-100"
+      class="touch-none focus:outline-none [&:focus-visible_.halo]:opacity-100"
       @pointerdown.prevent="grab($event, s.key, s.x, s.y)"
       @focus="selected = s.key"
       @keydown="step($event, s.key, s.x, s.y)"

@@ -17,6 +17,7 @@ const from = computed(() => now.value - props.hours * 3_600_000);
 const lanes = useQueries({
   queries: computed(() =>
     props.readings.map((r) => ({
+      gcTime: 15_000,
       queryKey: ["lane", site.key.value, r.node, r.key, props.hours, r.newest?.t],
       placeholderData: (old: { stretches: { from: number; to: number; open: boolean }[] } | undefined) => old,
       queryFn: async () => {
