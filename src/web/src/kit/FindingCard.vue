@@ -5,6 +5,7 @@ import type { Finding, Remedy } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "./AppButton.vue";
 import SeverityMark from "./SeverityMark.vue";
+import { unbroken } from "./format";
 
 defineProps<{ finding: Finding }>();
 const { apply, canWrite } = useSite();
@@ -24,10 +25,10 @@ async function doIt(remedy: Remedy) {
   >
     <p class="leading-snug">
       <SeverityMark :severity="finding.severity" word class="mr-1 text-sm" />
-      {{ finding.what }}
+      {{ unbroken(finding.what) }}
     </p>
-    <p v-if="finding.code !== 'BENCH-CAUTION'" class="text-sm leading-snug text-faint">{{ finding.why }}</p>
-    <p v-if="finding.advice" class="mt-1 text-sm leading-snug">{{ finding.advice }}</p>
+    <p v-if="finding.code !== 'BENCH-CAUTION'" class="text-sm leading-snug text-faint">{{ unbroken(finding.why) }}</p>
+    <p v-if="finding.advice" class="mt-1 text-sm leading-snug">{{ unbroken(finding.advice) }}</p>
     <div v-if="finding.remedies.length && canWrite" class="mt-1.5 flex flex-wrap gap-1.5">
       <AppButton v-for="r in finding.remedies" :key="r.label" small :disabled="busy" @click="doIt(r)">{{ r.label }}</AppButton>
     </div>

@@ -71,6 +71,9 @@ export function moment(ms: number, timeZone: string, withDate = false): string {
   return new Intl.DateTimeFormat("en-GB", options).format(ms);
 }
 
+/** Keeps a number and its unit on one line. */
+export const unbroken = (text: string) => text.replace(/(\d) (?=[A-Za-z°µΩ%])/g, "$1\u00a0");
+
 /** Milliseconds of "30 s", "5 min", "2 h", "1 d" or plain seconds; undefined for anything else. */
 export function parseDuration(text: string): number | undefined {
   const found = /^\s*(\d+(?:[.,]\d+)?)\s*(ms|s|sec|m|min|h|d)?\s*$/i.exec(text);

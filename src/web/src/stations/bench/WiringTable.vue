@@ -46,8 +46,8 @@ function solder(w: PlannedWire, on: boolean) {
                 :class="isSignal(w) && site.canWrite.value ? 'cursor-grab' : ''"
                 aria-hidden="true"
               >
-                <path d="M1 5h24" :stroke="insulation(w.colour)" stroke-width="5" stroke-linecap="round" />
-                <path d="M1 5h24" stroke="var(--ink)" stroke-width="0.6" opacity="0.4" transform="translate(0 3)" /></svg
+                <path d="M2 5h22" stroke="var(--faint)" stroke-width="7" stroke-linecap="round" />
+                <path d="M2 5h22" :stroke="insulation(w.colour)" stroke-width="5" stroke-linecap="round" /></svg
               >{{ w.colour }}
             </td>
             <td>
