@@ -7,7 +7,7 @@ namespace Cenotic.Browser.Tests;
 /// <summary>One browser, with the words a test needs: what a person sees and does.</summary>
 public sealed class Page(Demo demo, ChromeDriver driver) : IDisposable
 {
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(25);
 
     public ChromeDriver Driver => driver;
 
