@@ -9,6 +9,11 @@ import { isStale, valueText } from "./readings";
 
 const props = defineProps<{ reading: ReadingView; hours: number; now: number }>();
 const age = computed(() => (props.reading.newest ? Math.max(0, props.now - props.reading.newest.t) : undefined));
+/** What is to be said about the newest sample itself: bits as the server's SampleFlags. */
+const remark = computed(() => {
+  const flags = props.reading.newest?.flags ?? 0;
+  return flags & 8 ? "suspect: a fault value of the sensor" : flags & 2 ? "time taken at arrival" : "";
+});
 const stale = computed(() => isStale(props.reading, props.reading.newest, props.now));
 </script>
 
@@ -22,6 +27,7 @@ const stale = computed(() => isStale(props.reading, props.reading.newest, props.
       </span>
     </div>
     <p class="mono text-2xl font-semibold" data-value>{{ reading.newest ? valueText(reading, reading.newest.value) : "–" }}</p>
+    <p v-if="remark" class="text-sm"><SeverityMark :severity="remark.startsWith('suspect') ? 'risk' : 'note'" /> {{ remark }}</p>
     <DayLine :reading="reading" :hours="hours" />
   </article>
 </template>
