@@ -24,6 +24,7 @@ internal sealed class Host : IAsyncDisposable
 
     public static async Task<Host> StartAsync()
     {
+        ServePages();
         var folder = Path.Combine(Path.GetTempPath(), "cenotic-bench", Guid.NewGuid().ToString("n"));
         var settings = new Settings(new(IPAddress.Loopback, 0), new(IPAddress.Loopback, 0), folder, false, null);
         var app = Cenotic.Server.App.Build(settings, []);
@@ -34,6 +35,25 @@ internal sealed class Host : IAsyncDisposable
         var file = SiteFiles.Read(await File.ReadAllTextAsync(Path.Combine(AppContext.BaseDirectory, "fernhollow.json"))).Value;
         await app.Services.GetRequiredService<SiteBook>().CreateAsync("home", file.Design with { Rules = [] }, account.Id, file.Evidence);
         return host;
+    }
+
+    /// <summary>Lets the host find the pages that were built for the server.</summary>
+    private static void ServePages()
+    {
+        var root = new DirectoryInfo(AppContext.BaseDirectory);
+        while (!File.Exists(Path.Combine(root!.FullName, "Cenotic.slnx")))
+        {
+            root = root.Parent;
+        }
+        var (here, built) = (Path.Combine(AppContext.BaseDirectory, "wwwroot"), Path.Combine(root.FullName, "src", "Cenotic.Server", "bin", "Release", "net10.0", "wwwroot"));
+        if (Directory.Exists(built) && !File.Exists(Path.Combine(here, "index.html")))
+        {
+            if (Directory.Exists(here))
+            {
+                Directory.Delete(here);
+            }
+            Directory.CreateSymbolicLink(here, built);
+        }
     }
 
     public async ValueTask DisposeAsync()

@@ -1,7 +1,7 @@
 using Cenotic.Benchmarks;
 
 // Each figure is printed beside a bare baseline of the same run: the ratio travels between machines, the seconds do not.
-var wanted = args.Length == 0 ? ["planning", "writing", "live"] : args;
+var wanted = args.Length == 0 ? ["planning", "writing", "live", "page"] : args;
 Console.WriteLine($"{Environment.ProcessorCount} processors, {System.Runtime.InteropServices.RuntimeInformation.OSDescription}, .NET {Environment.Version}");
 if (wanted.Contains("planning"))
 {
@@ -14,4 +14,8 @@ if (wanted.Contains("writing"))
 if (wanted.Contains("live"))
 {
     await LiveBench.RunAsync();
+}
+if (wanted.Contains("page"))
+{
+    await PageBench.RunAsync();
 }

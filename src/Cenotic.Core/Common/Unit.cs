@@ -7,22 +7,6 @@ public static class Unit
         Millisecond = "ms", Second = "s", Day = "d", MilliampSecond = "mA·s", MilliampHour = "mAh", Celsius = "°C", RelativeHumidity = "%RH",
         Hectopascal = "hPa", Lux = "lx", Metre = "m", Percent = "%", Count = "", Hertz = "Hz", Byte = "B";
 
-    /// <summary>The unit shown for a SenML unit name, or null when this product does not use it.</summary>
-    public static string? FromSenml(string senml) => senml switch
-    {
-        "Cel" => Celsius,
-        "%RH" => RelativeHumidity,
-        "Pa" => "Pa",
-        "hPa" => Hectopascal,
-        "lx" => Lux,
-        "m" => Metre,
-        "V" => Volt,
-        "%" => Percent,
-        "/" => Count,
-        "count" => Count,
-        _ => null,
-    };
-
     /// <summary>The SenML name of a shown unit; "/" for a state or plain number.</summary>
     public static string ToSenml(string unit) => unit switch
     {

@@ -43,9 +43,5 @@ public class FigureTests
     [InlineData(Unit.RelativeHumidity, "%RH")]
     [InlineData(Unit.Lux, "lx")]
     [InlineData(Unit.Metre, "m")]
-    public void Units_have_their_senml_names(string unit, string senml)
-    {
-        Assert.Equal(senml, Unit.ToSenml(unit));
-        Assert.Equal(unit, Unit.FromSenml(senml));
-    }
+    public void Units_have_their_senml_names(string unit, string senml) => Assert.Equal(senml, Unit.ToSenml(unit));
 }

@@ -1,0 +1,64 @@
+using System.Globalization;
+using Cenotic.Server.Relay;
+using Microsoft.Extensions.DependencyInjection;
+using MQTTnet;
+using MQTTnet.Protocol;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+
+namespace Cenotic.Benchmarks;
+
+/// <summary>From a node's publish to the changed figure in the document of an open browser page, beside the bare acknowledged publish of the same run.</summary>
+internal static class PageBench
+{
+    private const int Rounds = 60;
+
+    public static async Task RunAsync()
+    {
+        await using var host = await Host.StartAsync();
+        using var page = Open(host);
+        using var node = new MqttClientFactory().CreateMqttClient();
+        var key = await host.App.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "hall");
+        await node.ConnectAsync(new MqttClientOptionsBuilder().WithTcpServer("127.0.0.1", host.Started.Broker.Port).WithCredentials("home/hall", key).Build());
+        var (sent, acknowledged) = (new double[Rounds], new double[Rounds]);
+        for (var i = 0; i < Rounds; i++)
+        {
+            sent[i] = Now();
+            await node.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Broker.DataTopic("home", "hall")).WithPayload($$"""[{"n":"temp","v":{{i}}}]""").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
+            acknowledged[i] = Now() - sent[i];
+            await Task.Delay(100);
+        }
+        await Task.Delay(1_000);
+        var seen = (IReadOnlyDictionary<string, object>)page.ExecuteScript("return window.seen")!;
+        double[] shown = [.. Enumerable.Range(0, Rounds).Where(i => seen.ContainsKey($"{i}.0 °C")).Select(i => Convert.ToDouble(seen[$"{i}.0 °C"], CultureInfo.InvariantCulture) - sent[i]).Order()];
+        Array.Sort(acknowledged);
+        Console.WriteLine($"page: publish to figure in an open browser, median {shown[shown.Length / 2]:0.0} ms, worst {shown[^1]:0.0} ms, {shown.Length} of {Rounds} seen; publish to acknowledgement, median {acknowledged[Rounds / 2]:0.0} ms; ratio {shown[shown.Length / 2] / acknowledged[Rounds / 2]:0.00}");
+    }
+
+    private static double Now() => (DateTime.UtcNow - DateTime.UnixEpoch).TotalMilliseconds;
+
+    /// <summary>A page on Watch that notes when each text of the figure came to stand in the document.</summary>
+    private static ChromeDriver Open(Host host)
+    {
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--window-size=1280,800");
+        var driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options);
+        driver.Manage().Timeouts().ImplicitWait = TimeSpan.FromSeconds(20);
+        driver.Navigate().GoToUrl(host.Started.Web);
+        driver.FindElement(By.CssSelector("input[autocomplete=username]")).SendKeys("owner");
+        driver.FindElement(By.CssSelector("input[type=password]")).SendKeys(Host.Password + Keys.Enter);
+        driver.FindElement(By.CssSelector("nav"));
+        driver.Navigate().GoToUrl(new Uri(host.Started.Web, "/home/watch"));
+        driver.FindElement(By.CssSelector("[data-reading='hall/temp'] [data-value]"));
+        Thread.Sleep(2_000);
+        driver.ExecuteScript(
+            """
+            window.seen = {};
+            new MutationObserver(() => {
+              const text = document.querySelector("[data-reading='hall/temp'] [data-value]").textContent;
+              window.seen[text] ??= performance.timeOrigin + performance.now();
+            }).observe(document.querySelector("main"), { subtree: true, childList: true, characterData: true });
+            """);
+        return driver;
+    }
+}
