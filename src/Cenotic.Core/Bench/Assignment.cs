@@ -3,23 +3,24 @@ namespace Cenotic.Core.Bench;
 /// <summary>Exact minimum-cost assignment of rows to different columns (the Hungarian method in its shortest-path form: Kuhn 1955, Jonker and Volgenant 1987).</summary>
 public static class Assignment
 {
-    private static readonly Int128 Forbidden = Int128.One << 110;
-    private static readonly Int128 Unreached = Int128.One << 120;
+    /// <summary>A cell that may not be used. Sums of allowed costs stay below it.</summary>
+    public const long Forbidden = 1L << 61;
 
-    /// <summary>The column of each row, or null when no complete assignment avoids the forbidden cells.</summary>
-    /// <param name="cost">Rows by columns; null forbids a cell. The same input gives the same answer.</param>
-    public static int[]? Solve(Int128?[,] cost)
+    private const long Unreached = long.MaxValue;
+
+    /// <summary>The column of each row, or null when no complete assignment avoids the forbidden cells. The same input gives the same answer.</summary>
+    /// <param name="cost">Row by row, <paramref name="columns"/> each, not negative.</param>
+    public static int[]? Solve(ReadOnlySpan<long> cost, int rows, int columns)
     {
-        int rows = cost.GetLength(0), columns = cost.GetLength(1);
         if (rows > columns)
         {
             return null;
         }
-        var rowPotential = new Int128[rows + 1];
-        var columnPotential = new Int128[columns + 1];
+        var rowPotential = new long[rows + 1];
+        var columnPotential = new long[columns + 1];
         var rowOf = new int[columns + 1];
         var previous = new int[columns + 1];
-        var nearest = new Int128[columns + 1];
+        var nearest = new long[columns + 1];
         var done = new bool[columns + 1];
         for (var row = 1; row <= rows; row++)
         {
@@ -30,16 +31,16 @@ public static class Assignment
             do
             {
                 done[column] = true;
-                int at = rowOf[column], next = 0;
+                int at = rowOf[column], next = -1;
                 var step = Unreached;
+                var line = cost.Slice((at - 1) * columns, columns);
                 for (var j = 1; j <= columns; j++)
                 {
                     if (done[j])
                     {
                         continue;
                     }
-                    var reduced = (cost[at - 1, j - 1] ?? Forbidden) - rowPotential[at] - columnPotential[j];
-                    if (reduced < nearest[j])
+                    if (line[j - 1] != Forbidden && line[j - 1] - rowPotential[at] - columnPotential[j] is var reduced && reduced < nearest[j])
                     {
                         (nearest[j], previous[j]) = (reduced, column);
                     }
@@ -48,6 +49,10 @@ public static class Assignment
                         (step, next) = (nearest[j], j);
                     }
                 }
+                if (next < 0)
+                {
+                    return null;
+                }
                 for (var j = 0; j <= columns; j++)
                 {
                     if (done[j])
@@ -55,7 +60,7 @@ public static class Assignment
                         rowPotential[rowOf[j]] += step;
                         columnPotential[j] -= step;
                     }
-                    else
+                    else if (nearest[j] != Unreached)
                     {
                         nearest[j] -= step;
                     }
@@ -73,10 +78,6 @@ public static class Assignment
         {
             if (rowOf[j] > 0)
             {
-                if (cost[rowOf[j] - 1, j - 1] is null)
-                {
-                    return null;
-                }
                 answer[rowOf[j] - 1] = j - 1;
             }
         }

@@ -7,6 +7,8 @@ namespace Cenotic.Core.Bench;
 /// <summary>Plans the bench of a node: which board pin for which line, which bus and address, what between them, and whether the supply holds. Pure and deterministic.</summary>
 public static class BenchPlanner
 {
+    private const int MostRemedies = 4;
+
     /// <summary>The plan of a node. Always returns one; what cannot be served is named by a stop finding and left out.</summary>
     public static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue)
     {
@@ -20,7 +22,7 @@ public static class BenchPlanner
         var supply = NodeSupply.Of(board, node.Power, catalogue);
         SupplyFindings(node, board, supply, findings);
         var parts = Known(node, catalogue, findings);
-        var solver = new PinSolver(board, node, supply);
+        var solver = new PinSolver(board, node, supply, catalogue);
         var solution = solver.Solve(parts);
         var served = parts;
         if (solution is null)
@@ -32,7 +34,7 @@ public static class BenchPlanner
         {
             return new(node.Key, false, [], [], [], [], [], [], default, [], findings);
         }
-        return Describe(node, board, supply, solution, served, complete, findings);
+        return Describe(node, board, supply, solver.TableOf(solution.Structure), solution, served, complete, findings);
     }
 
     /// <summary>What every pin of the board could do for one line of the node; empty when the line is not planned.</summary>
@@ -43,9 +45,12 @@ public static class BenchPlanner
             return [];
         }
         var takenBy = solved.Solution.List.Demands.Zip(solved.Solution.Pins).Where(p => p.First != demand).ToDictionary(p => p.Second.Id, p => PinSolver.Name(p.First));
-        return [.. solved.Board.Pins.Select(pin =>
+        var table = solved.Solver.TableOf(solved.Solution.Structure);
+        var row = table.RowOf(demand.Needs);
+        var lines = table.Columns.Select((p, at) => (p.Id, Fit: row.Fits[at])).ToDictionary(p => p.Id, p => p.Fit);
+        return [.. solved.Board.Pins.Concat(table.Columns.Where(HelperPins.IsHelper)).Select(pin =>
         {
-            var fit = PinFit.Judge(pin, demand, node.Link == LinkKind.Wifi);
+            var fit = lines.GetValueOrDefault(pin.Id) ?? PinFit.Judge(pin, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps);
             return new PinOffer(pin.Id, fit.Fits, fit.Refusals, fit.HazardPoints, fit.Adds, takenBy.GetValueOrDefault(pin.Id));
         })];
     }
@@ -69,7 +74,7 @@ public static class BenchPlanner
         {
             return null;
         }
-        var solver = new PinSolver(board, node, NodeSupply.Of(board, node.Power, catalogue));
+        var solver = new PinSolver(board, node, NodeSupply.Of(board, node.Power, catalogue), catalogue);
         var parts = Known(node, catalogue, []);
         return solver.Solve(parts) is { } solution ? (board, solver, solution, parts) : null;
     }
@@ -112,18 +117,27 @@ public static class BenchPlanner
     private static (PinSolution?, List<(PartInstance Instance, Part Part)>) WithoutConflict(
         NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<(PartInstance Instance, Part Part)> parts, PinSolver solver, List<Finding> findings)
     {
-        var conflict = Conflict(parts, left => new PinSolver(board, node, supply).Solve(left) is null);
+        var conflict = Conflict(parts, left => !new PinSolver(board, node, supply, catalogue).Serves(left));
         var members = string.Join(", ", conflict.Select(c => c.Instance.Label));
-        var remedies = conflict.Select(c => new Remedy($"Remove {c.Instance.Label}", [new RemovePart(node.Key, c.Instance.Key)])).Where(r => Helps(node, catalogue, r)).ToList();
-        remedies.AddRange(catalogue.Boards.Where(b => b.Id != board.Id).Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)])).Where(r => Helps(node, catalogue, r)));
+        var remedies = new List<Remedy>();
+        if (!node.AddsModules)
+        {
+            remedies.Add(new("Let the planner add a module", [SetNodes.As(node) with { AddsModules = true }]));
+        }
+        remedies.AddRange(conflict.Take(MostRemedies).Select(c => new Remedy($"Remove {c.Instance.Label}", [new RemovePart(node.Key, c.Instance.Key)])));
+        remedies = [.. remedies.Where(r => Helps(node, catalogue, r))];
+        // Other boards: those with the same radio first, the smaller before the bigger.
+        remedies.AddRange(catalogue.Boards.Where(b => b.Id != board.Id && b.Pins.Count(p => p.Kind == PinKind.Gpio) >= 8)
+            .OrderBy(b => b.Radios.Any(r => r.Kind == RadioKind.Wifi) == board.Radios.Any(r => r.Kind == RadioKind.Wifi) ? 0 : 1).ThenBy(b => b.Pins.Count).ThenBy(b => b.Id, StringComparer.Ordinal)
+            .Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)])).Where(r => Helps(node, catalogue, r)).Take(2));
         findings.Add(new("BENCH-CONFLICT", Severity.Stop, new("bench", node.Key, conflict[0].Instance.Key),
             conflict.Count == 1 ? $"The {board.Label} cannot serve {members}." : $"The {board.Label} cannot serve these together: {members}. Without any one of them the others fit.",
-            string.Join(" ", ReasonsOf(node, board, supply, conflict)), remedies, remedies.Count > 0 ? null : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
+            string.Join(" ", ReasonsOf(node, board, supply, catalogue, conflict)), remedies, remedies.Count > 0 ? null : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
         var left = parts.ToList();
         PinSolution? solution = null;
         while (solution is null && left.Count > 0)
         {
-            var core = Conflict(left, some => new PinSolver(board, node, supply).Solve(some) is null);
+            var core = Conflict(left, some => !new PinSolver(board, node, supply, catalogue).Serves(some));
             left.Remove(core[^1]);
             solution = solver.Solve(left);
         }
@@ -145,9 +159,9 @@ public static class BenchPlanner
         return core;
     }
 
-    private static IEnumerable<string> ReasonsOf(NodeDesign node, Board board, NodeSupply supply, IReadOnlyList<(PartInstance, Part)> conflict)
+    private static IEnumerable<string> ReasonsOf(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, IReadOnlyList<(PartInstance, Part)> conflict)
     {
-        var solver = new PinSolver(board, node, supply);
+        var solver = new PinSolver(board, node, supply, catalogue);
         solver.Solve(conflict);
         return solver.Reasons.Take(3);
     }
@@ -165,7 +179,7 @@ public static class BenchPlanner
     }
 
     private static BenchPlan Describe(
-        NodeDesign node, Board board, NodeSupply supply, PinSolution solution, IReadOnlyList<(PartInstance Instance, Part Part)> served, bool complete, List<Finding> findings)
+        NodeDesign node, Board board, NodeSupply supply, PinTable table, PinSolution solution, IReadOnlyList<(PartInstance Instance, Part Part)> served, bool complete, List<Finding> findings)
     {
         WireFindings.Add(node, board, solution, findings);
         var loads = Loads(node, board, supply, solution, findings);
@@ -183,7 +197,7 @@ public static class BenchPlanner
         {
             findings.AddRange(part.Cautions.Select(c => new Finding("BENCH-CAUTION", Severity.Note, new("bench", node.Key, instance.Key), c, $"{part.Label}.", [], null, part.Source)));
         }
-        return new(node.Key, complete, Wiring.Of(board, node, supply, solution, components), Parts(board, supply, solution), buses, components, rails, moves, solution.Cost, loads, findings);
+        return new(node.Key, complete, Wiring.Of(board, node, supply, table, solution, components), Parts(board, supply, solution), buses, components, rails, moves, solution.Cost, loads, findings);
     }
 
     private static IReadOnlyList<PlannedPart> Parts(Board board, NodeSupply supply, PinSolution solution) =>

@@ -8,7 +8,7 @@ namespace Cenotic.Core.Bench;
 /// <summary>Pull-ups, capacitance and rise time of each I2C bus; the other buses by name.</summary>
 internal static class BusCheck
 {
-    private const double BoardPicofarads = 20, DevicePicofarads = 10, LeadPicofaradsPerMetre = 100, LongestBusPicofarads = 400, ClockKilohertz = 100;
+    private const double BoardPicofarads = 20, DevicePicofarads = 10, LeadPicofaradsPerMetre = 100, LongestBusPicofarads = 400;
     private const string Guide = "UM10204, pull-up resistor sizing";
 
     internal static IReadOnlyList<PlannedBus> Buses(Board board, NodeDesign node, PinSolution solution, List<SupportComponent> components, List<Finding> findings)
@@ -26,17 +26,23 @@ internal static class BusCheck
         InterfaceKind.I2c => $"I2C {connection.Controller}",
         InterfaceKind.Spi => $"SPI {connection.Controller}",
         InterfaceKind.Uart => $"UART {connection.Controller}",
-        InterfaceKind.OneWire => "1-Wire",
+        InterfaceKind.OneWire => $"1-Wire {connection.Controller}",
         _ => null,
     };
 
     private static PlannedBus I2c(Board board, NodeDesign node, int number, IReadOnlyList<Connection> members, List<SupportComponent> components, List<Finding> findings)
     {
         var name = $"I2C {number}";
+        var all = members;
+        // What hangs behind a multiplexer or a level shifter is not felt on the board's side of it.
+        members = [.. members.Where(m => m.Behind is null)];
+        var bits = all.Sum(m => BusLoad.BitsPerSecond(node, m.Instance, m.Part, m.Interface));
+        var slowest = all.Min(m => m.Interface.MaxKilohertz ?? 100);
+        var clock = BusLoad.ClockKilohertz(bits, slowest) ?? slowest;
         var fitted = members.Where(m => m.Part.PullUpOhms is not null).Select(m => (m.Instance.Label, m.Part.PullUpOhms!.Likely)).ToList();
         var metres = members.Sum(m => m.Instance.LeadMetres);
         var picofarads = BoardPicofarads + DevicePicofarads * members.Count + LeadPicofaradsPerMetre * metres;
-        var riseLimit = I2cBus.RiseLimitNanoseconds(ClockKilohertz);
+        var riseLimit = I2cBus.RiseLimitNanoseconds(clock);
         var smallest = I2cBus.SmallestPullUpOhms(board.LogicVolts);
         var largest = I2cBus.LargestPullUpOhms(riseLimit, picofarads);
         if (fitted.Count == 0 || I2cBus.ParallelOhms([.. fitted.Select(f => f.Likely)]) > largest)
@@ -52,7 +58,7 @@ internal static class BusCheck
             "common practice, no source"));
         var pullUp = Figure.Exact("Pull-up in effect", parallel, Unit.Ohm, new Working("1/R = Σ 1/Ri", [.. fitted.Select(f => new WorkingInput(f.Label, f.Likely, Unit.Ohm, "fitted on the module"))], "circuit theory"));
         var lower = Figure.Exact("Smallest allowed", smallest, Unit.Ohm, new Working("R = (VDD − 0.4 V) / 3 mA", [new("VDD", board.LogicVolts, Unit.Volt, board.Label)], Guide));
-        var upper = Figure.Exact("Largest allowed", largest, Unit.Ohm, new Working("R = tr / (0.8473 · C)", [new("tr", riseLimit, Unit.Nanosecond, "limit at 100 kHz"), new("C", picofarads, Unit.Picofarad, "this bus")], Guide, [capacitance]));
+        var upper = Figure.Exact("Largest allowed", largest, Unit.Ohm, new Working("R = tr / (0.8473 · C)", [new("tr", riseLimit, Unit.Nanosecond, $"limit at {clock:0} kHz"), new("C", picofarads, Unit.Picofarad, "this bus")], Guide, [capacitance]));
         var rise = Figure.Exact("Rise time", I2cBus.RiseNanoseconds(parallel, picofarads), Unit.Nanosecond, new Working("tr = 0.8473 · R · C", [new("R", parallel, Unit.Ohm, "in effect"), new("C", picofarads, Unit.Picofarad, "this bus")], Guide, [pullUp, capacitance]));
         if (parallel < smallest)
         {
@@ -65,6 +71,8 @@ internal static class BusCheck
                 "Edges get slow and readings fail now and then.",
                 [new("Shorten the leads to 0.3 m", [.. members.Where(m => m.Instance.LeadMetres > 0.3).Select(m => new PutPart(node.Key, m.Instance with { LeadMetres = 0.3 }))])], null, "UM10204, bus capacitance limit"));
         }
-        return new(name, InterfaceKind.I2c, ClockKilohertz, [.. members.Select(m => m.Instance.Key)], [pullUp, lower, upper, capacitance, rise]);
+        var load = Figure.Exact("Bus load", bits / (clock * 10), Unit.Percent, new Working("load = Σ bits of a reading · readings a second / clock",
+            [.. all.Select(m => new WorkingInput(m.Instance.Label, BusLoad.BitsPerSecond(node, m.Instance, m.Part, m.Interface), "bit/s", "bits counted on UM10204 framing, from memory")), new("clock", clock, "kHz", $"100 kHz where that is enough; the slowest part follows {slowest:0} kHz")], "bit counting"));
+        return new(name, InterfaceKind.I2c, clock, [.. all.Select(m => m.Instance.Key)], [load, pullUp, lower, upper, capacitance, rise]);
     }
 }

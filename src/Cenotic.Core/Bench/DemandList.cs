@@ -9,13 +9,13 @@ namespace Cenotic.Core.Bench;
 public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, int Splices)
 {
     /// <summary>The line of the board itself that measures its supply.</summary>
-    public static readonly DemandWire SupplySense = new("board", "supply", "SUPPLY");
+    public static readonly DemandWire SupplySense = new("board", "supply", "SUPPLY", 0);
 
     private sealed class Builder(Board board, NodeDesign node, NodeSupply supply, Structure structure)
     {
         private readonly List<Demand> _demands = [];
         private readonly Dictionary<string, List<(Connection At, PartLine Line)>> _shared = [];
-        private int _components = structure.StrapsChanged;
+        private int _components = Weights.AddedModule * structure.Added.Count;
         private int _splices;
 
         public DemandList Build()
@@ -28,98 +28,121 @@ public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, i
                 }
                 if (connection.Instance.SwitchSupply)
                 {
-                    // P-channel transistor, the small transistor that drives it, and its pull-down.
-                    _components += 3;
-                    _demands.Add(new Demand($"{connection.Instance.Key}.PWR", [Wire(connection, "PWR")], LineRole.DigitalToPart, null, RestLevel.Low, Position(connection)) { Output = true, Load = true });
+                    _components += Weights.SupplySwitch;
+                    _demands.Add(new($"{connection.Instance.Key}.PWR", [Wire(connection, "PWR")], SwitchNeeds));
                 }
             }
             foreach (var (key, members) in _shared)
             {
                 Share(key, members);
             }
-            var buses = structure.I2cBuses.ToList();
-            _components += structure.Connections.Any(c => c.Interface.Kind == InterfaceKind.Spi) ? Structure.SpiBusWeight : 0;
-            _components += Structure.SecondBusWeight * Math.Max(0, buses.Count - 1) + 2 * buses.Count(b => b.All(c => c.Part.PullUpOhms is null));
+            Buses();
             if (node.MeasuresSupply && supply.Cell is not null)
             {
-                _components += 2;
-                _demands.Add(new Demand("board.SUPPLY", [SupplySense], LineRole.DigitalToBoard, null, RestLevel.High, 0) { Input = true, Analog = true });
+                _components += Weights.Divider;
+                _demands.Add(new("board.SUPPLY", [SupplySense], new(LineRole.Analog, null, RestLevel.High) { Input = true, Analog = true }));
             }
             return new([.. _demands.OrderBy(d => d.Key, StringComparer.Ordinal)], _components, _splices);
         }
 
+        private void Buses()
+        {
+            _components += Weights.SpiBus * structure.Connections.Where(c => c.Interface.Kind == InterfaceKind.Spi).Select(c => c.Controller).Distinct().Count();
+            _components += structure.Connections.Where(c => c.Interface.Kind == InterfaceKind.OneWire).Select(c => c.Controller).Distinct().Count() * Weights.Piece;
+            var buses = structure.I2cBuses.ToList();
+            _components += Weights.SecondI2cBus * Math.Max(0, buses.Count - 1);
+            foreach (var bus in buses)
+            {
+                _components += AddressPlan.Of([.. bus])!.Value.Weight;
+                _components += bus.Where(c => c.Behind is null).All(c => c.Part.PullUpOhms is null) ? Weights.PullUpPair : 0;
+                _components += bus.Count(c => c.Behind is not null) * Weights.MuxChannel + bus.Count(c => c.Behind is not null && c.Part.PullUpOhms is null) * Weights.PullUpPair;
+                _components += bus.Any(c => c.Behind is null && LineRules.NeedsShifter(c, board, supply)) ? Weights.Shifter : 0;
+            }
+        }
+
         private void Add(Connection connection, PartLine line)
         {
-            var key = line.Role switch
+            _components += LineRules.Weight(LineRules.Of(line, connection, board, supply));
+            if (SharedKey(connection, line) is { } key)
             {
-                LineRole.I2cSda => $"I2C {connection.Controller}.SDA",
-                LineRole.I2cScl => $"I2C {connection.Controller}.SCL",
-                LineRole.SpiSck => $"SPI {connection.Controller}.SCK",
-                LineRole.SpiMosi => $"SPI {connection.Controller}.MOSI",
-                LineRole.SpiMiso => $"SPI {connection.Controller}.MISO",
-                LineRole.OneWire => "1-Wire.DQ",
-                _ => null,
-            };
-            if (key is not null)
-            {
-                (_shared.TryGetValue(key, out var members) ? members : _shared[key] = []).Add((connection, line));
+                if (connection.Behind is null)
+                {
+                    (_shared.TryGetValue(key, out var members) ? members : _shared[key] = []).Add((connection, line));
+                }
                 return;
             }
-            var volts = line.HighVolts ?? supply.For(connection.Part, board)?.Volts ?? connection.Part.SupplyMinVolts ?? board.LogicVolts;
-            var tooHigh = volts > board.PinMaxVolts;
-            var demand = new Demand($"{connection.Instance.Key}.{line.Name}", [Wire(connection, line.Name)], line.Role, connection.Controller, line.AtStart, Position(connection)) { Load = line.Load };
-            var wakes = node.Sleeps && line.Edge && node.Readings.Any(r => r.Part == connection.Instance.Key && r.IntervalMs is null);
-            switch (line.Role)
-            {
-                case LineRole.DigitalToBoard or LineRole.UartToBoard:
-                    _components += tooHigh ? 2 : 0;
-                    demand = demand with { Input = true, Edge = line.Edge, Wake = wakes };
-                    break;
-                case LineRole.DigitalToPart when line.FloatsToSupply && tooHigh:
-                    // The transistor inverts: its base is held low, so the pin rests low.
-                    _components += 3;
-                    demand = demand with { Output = true, AtStart = RestLevel.Low };
-                    break;
-                case LineRole.SpiSelect:
-                    _components += 1;
-                    demand = demand with { Output = true };
-                    break;
-                case LineRole.DigitalToPart or LineRole.UartToPart:
-                    demand = demand with { Output = true };
-                    break;
-                case LineRole.Contact:
-                    // Internal pull-ups may be off in deep sleep: a contact that wakes gets its own.
-                    _components += wakes ? 1 : 0;
-                    demand = demand with { Input = true, Edge = line.Edge, Wake = wakes, PullUp = !wakes };
-                    break;
-            }
-            _demands.Add(demand);
+            var needs = NeedsOf(board, node, supply, connection, line);
+            _components += needs is { Role: LineRole.Contact, Wake: true } ? Weights.Piece : 0;
+            _demands.Add(new($"{connection.Instance.Key}.{line.Name}", [Wire(connection, line.Name)], needs));
         }
 
         private void Share(string key, List<(Connection At, PartLine Line)> members)
         {
             var role = members[0].Line.Role;
             var rest = members.Any(m => m.Line.AtStart == RestLevel.High) ? RestLevel.High : RestLevel.Floating;
-            var position = (int)Math.Round(members.Average(m => Position(m.At)));
-            var demand = new Demand(key, [.. members.Select(m => Wire(m.At, m.Line.Name))], role, members[0].At.Controller, rest, position)
-            {
-                Input = role is not (LineRole.SpiSck or LineRole.SpiMosi),
-                Output = role is not LineRole.SpiMiso,
-            };
-            _components += role == LineRole.OneWire ? 1 : 0;
             _splices += members.Count - 1;
-            _demands.Add(demand);
+            _demands.Add(new(key, [.. members.Select(m => Wire(m.At, m.Line.Name))], SharedNeeds(role, members[0].At.Controller, rest)));
         }
 
-        private int Position(Connection connection)
+        private DemandWire Wire(Connection connection, string line) => new(connection.Instance.Key, connection.Instance.Label, line, PositionOf(board, node, connection.Instance.Key));
+    }
+
+    /// <summary>Where a part lies along the header, in half rows: parts are laid out in their order. Null for an added module.</summary>
+    public static int? PositionOf(Board board, NodeDesign node, string part)
+    {
+        for (var at = 0; at < node.Parts.Count; at++)
         {
-            var at = node.Parts.ToList().FindIndex(p => p.Key == connection.Instance.Key);
-            return (2 * at + 1) * board.Rows / node.Parts.Count;
+            if (node.Parts[at].Key == part)
+            {
+                return (2 * at + 1) * board.Rows / node.Parts.Count;
+            }
         }
-
-        private static DemandWire Wire(Connection connection, string line) => new(connection.Instance.Key, connection.Instance.Label, line);
+        return null;
     }
 
     /// <summary>Works out the demands of a structure.</summary>
     public static DemandList Of(Board board, NodeDesign node, NodeSupply supply, Structure structure) => new Builder(board, node, supply, structure).Build();
+
+    /// <summary>What a line of its own asks of its pin, with what the plan puts between.</summary>
+    internal static PinNeeds NeedsOf(Board board, NodeDesign node, NodeSupply supply, Connection connection, PartLine line)
+    {
+        var support = LineRules.Of(line, connection, board, supply);
+        var volts = support is LineSupport.DividerToBoard or LineSupport.OwnPullUp ? board.LogicVolts : LineRules.Volts(line, connection, board, supply);
+        var wakes = node.Sleeps && (line.Role is LineRole.DigitalToBoard or LineRole.Contact) && node.Readings.Any(r => r.Part == connection.Instance.Key && r.IntervalMs is null);
+        var needs = new PinNeeds(line.Role, connection.Controller, line.AtStart) { Edge = line.Edge, Timed = line.Timed, Pwm = line.Pwm, Load = line.Load };
+        return line.Role switch
+        {
+            LineRole.DigitalToBoard or LineRole.UartToBoard => needs with { Input = true, Wake = wakes, Volts = Math.Min(volts, board.PinMaxVolts) },
+            // Internal pull-ups may be off in deep sleep: a contact that wakes gets its own.
+            LineRole.Contact => needs with { Input = true, Wake = wakes, PullUp = !wakes },
+            LineRole.Analog => needs with { Input = true, Analog = true, Volts = support == LineSupport.DividerToBoard ? 0 : volts },
+            LineRole.SingleWire => needs with { Input = true, Output = true, AtStart = RestLevel.High },
+            // A transistor is held off by its pull-down, so the pin rests low.
+            _ when support is LineSupport.Transistor or LineSupport.LoadSwitch or LineSupport.LoadSwitchWithDiode or LineSupport.Gate => needs with { Output = true, AtStart = RestLevel.Low, Drive = true },
+            _ => needs with { Output = true, Drive = line.Milliamps is not null || (line.Load && !line.ActiveLow) },
+        };
+    }
+
+    /// <summary>What the transistor that switches a part's supply asks of its pin.</summary>
+    internal static readonly PinNeeds SwitchNeeds = new(LineRole.DigitalToPart, null, RestLevel.Low) { Output = true, Load = true, Drive = true };
+
+    /// <summary>The bus line that a line of a part joins, or null for a line of its own.</summary>
+    internal static string? SharedKey(Connection connection, PartLine line) => line.Role switch
+    {
+        LineRole.I2cSda => $"I2C {connection.Controller}.SDA",
+        LineRole.I2cScl => $"I2C {connection.Controller}.SCL",
+        LineRole.SpiSck => $"SPI {connection.Controller}.SCK",
+        LineRole.SpiMosi => $"SPI {connection.Controller}.MOSI",
+        LineRole.SpiMiso => $"SPI {connection.Controller}.MISO",
+        LineRole.OneWire => $"1-Wire {connection.Controller}.DQ",
+        _ => null,
+    };
+
+    /// <summary>What a bus line asks of its pin.</summary>
+    internal static PinNeeds SharedNeeds(LineRole role, int? controller, RestLevel rest) => new(role, controller, rest)
+    {
+        Input = role is not (LineRole.SpiSck or LineRole.SpiMosi),
+        Output = role is not LineRole.SpiMiso,
+        Timed = true,
+    };
 }

@@ -4,44 +4,107 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Bench;
 
+/// <summary>A rail as this node has it: what makes it, and what a load on it takes from where it comes.</summary>
+/// <param name="CurrentRatio">Current taken from the rail or source that feeds it for each mA given: 1 through a linear regulator, Vout / (Vin · η) through a converter.</param>
+public sealed record SuppliedRail(Rail Rail, SupplyModule? Module, double CurrentRatio);
+
 /// <summary>What feeds the node, and the rails that parts can have then.</summary>
 /// <param name="Input">The board's input that is used; null when none fits the supply.</param>
-/// <param name="Rails">Rails with a voltage under this supply.</param>
-public sealed record NodeSupply(SupplyInput? Input, IReadOnlyList<Rail> Rails, Cell? Cell)
+/// <param name="Supplied">Rails with a voltage under this supply.</param>
+/// <param name="SourceVolts">Voltage of the source where it is higher than 5 V; null otherwise.</param>
+public sealed record NodeSupply(SupplyInput? Input, IReadOnlyList<SuppliedRail> Supplied, Cell? Cell, double? SourceVolts = null)
 {
+    /// <summary>Ids of the rails that a higher supply or a step-up adds.</summary>
+    public const string SourceRail = "source", StepUpRail = "step-up";
+
     /// <summary>What a 5 V supply of 1 A leaves for parts beside a board with Wi-Fi, mA.</summary>
     private static readonly Fact FiveVoltSupply = Fact.Of(700, "planning value for a 5 V supply of 1 A", Confidence.Prudent);
+    private static readonly Fact SourceBudget = Fact.Of(2000, "planning value for a small 12 or 24 V supply", Confidence.Prudent);
+
+    /// <summary>What the board and its radio take of a 5 V module, mA.</summary>
+    private const double BoardShare = 300;
+
+    public IReadOnlyList<Rail> Rails { get; } = [.. Supplied.Select(s => s.Rail)];
 
     /// <summary>Works out the input and the rails.</summary>
     public static NodeSupply Of(Board board, PowerDesign power, HardwareCatalogue catalogue)
     {
-        var cell = power.Cell is { } id ? catalogue.Cell(id) : null;
-        if (power.Kind == PowerKind.Usb)
-        {
-            return new(board.Supplies.First(s => s.Pin is null), board.Rails, null);
-        }
-        if (power.Kind == PowerKind.FiveVolt || power.StepUp)
-        {
-            var input = board.Supplies.FirstOrDefault(s => s.Pin is not null && s.MinVolts <= 5 && s.MaxVolts >= 5);
-            var rails = board.Rails.Where(r => !r.UsbOnly).Select(r => r.FedFrom == "usb" ? r with { BudgetMilliamps = FiveVoltSupply } : r).ToList();
-            if (input?.Pin is { } pin && rails.All(r => r.Id != input.Id))
-            {
-                // A board whose input pin carries no rail of its own: the 5 V supply is shared before the board.
-                rails.Insert(0, new Rail(input.Id, board.Pin(pin).Label, 5, 4.75, FiveVoltSupply, input.Id));
-            }
-            return new(input, rails, cell);
-        }
-        var direct = cell is null ? null : board.Supplies.FirstOrDefault(s => s.Pin is not null && s.MinVolts <= cell.EmptyVolts && s.MaxVolts >= cell.FullVolts);
-        return new(direct, direct is null ? board.Rails.Where(r => !r.UsbOnly).ToList() : [.. board.Rails.Where(r => !r.UsbOnly && r.Volts <= board.LogicVolts)], cell);
+        var supply = Plain(board, power, catalogue);
+        return power.TwelveVoltStepUp && catalogue.Supply("boost-mt3608") is { } boost && supply.Supplied.FirstOrDefault(s => s.Rail.Volts is > 4.5 and < 6) is { } five
+            ? supply with { Supplied = [.. supply.Supplied, StepUp(boost, five.Rail)] }
+            : supply;
     }
 
-    /// <summary>The rail for a part: the logic rail where its supply range allows, else the first that does; null when none does.</summary>
+    /// <summary>The rail for a part: the logic rail where its supply range allows, else the nearest that does; null when none does.</summary>
     public Rail? For(Part part, Board board)
     {
-        if (part.SupplyPin is null)
+        Rail? best = null;
+        foreach (var rail in Rails)
         {
-            return Rails.FirstOrDefault(r => Math.Abs(r.Volts - board.LogicVolts) < 0.01);
+            var fits = part.SupplyPin is null ? Math.Abs(rail.Volts - board.LogicVolts) < 0.01 : rail.Volts >= part.SupplyMinVolts && rail.Volts <= part.SupplyMaxVolts;
+            if (fits && (best is null || Math.Abs(rail.Volts - board.LogicVolts) < Math.Abs(best.Volts - board.LogicVolts)))
+            {
+                best = rail;
+            }
         }
-        return Rails.Where(r => r.Volts >= part.SupplyMinVolts && r.Volts <= part.SupplyMaxVolts).OrderBy(r => Math.Abs(r.Volts - board.LogicVolts)).FirstOrDefault();
+        return best;
     }
+
+    private static NodeSupply Plain(Board board, PowerDesign power, HardwareCatalogue catalogue)
+    {
+        var cell = power.Cell is { } id ? catalogue.Cell(id) : null;
+        switch (power.Kind)
+        {
+            case PowerKind.Usb:
+                return new(board.Supplies.FirstOrDefault(s => s.Pin is null), [.. board.Rails.Select(r => Linear(board, r, catalogue))], null);
+            case PowerKind.TwelveVolt or PowerKind.TwentyFourVolt:
+                return Higher(board, power.Kind == PowerKind.TwelveVolt ? 12 : 24, power.Module is { } m ? catalogue.Supply(m) : null, catalogue);
+            case PowerKind.OverCable:
+                return catalogue.Supply(power.Module ?? "poe-pd-module") is { } device ? FiveVolts(board, Fact.Of(device.OutputMilliamps.Likely - BoardShare, device.Label + ", less the board", device.OutputMilliamps.Confidence), device, null, catalogue) with { SourceVolts = 48 } : new(null, [], null);
+            case PowerKind.FiveVolt:
+                return FiveVolts(board, FiveVoltSupply, null, null, catalogue);
+            default:
+                if (power.StepUp)
+                {
+                    return FiveVolts(board, FiveVoltSupply, catalogue.Supply("boost-mt3608"), cell, catalogue);
+                }
+                var direct = cell is null ? null : board.Supplies.FirstOrDefault(s => s.Pin is not null && s.MinVolts <= cell.EmptyVolts && s.MaxVolts >= cell.FullVolts);
+                var rails = board.Rails.Where(r => !r.UsbOnly && (direct is null || r.Volts <= Math.Max(board.LogicVolts, cell!.NominalVolts)));
+                return new(direct, [.. rails.Select(r => Linear(board, r, catalogue))], cell);
+        }
+    }
+
+    private static NodeSupply Higher(Board board, double volts, SupplyModule? module, HardwareCatalogue catalogue)
+    {
+        var source = new SuppliedRail(new Rail(SourceRail, $"{volts:0} V source", volts, volts * 0.9, SourceBudget, "source"), null, 1);
+        if (module is null)
+        {
+            // Only a board that takes the source by itself: through its own linear regulator.
+            var input = board.Supplies.FirstOrDefault(s => s.Pin is not null && s.MinVolts <= volts * 0.9 && s.MaxVolts >= volts);
+            return new(input, [source, .. board.Rails.Where(r => !r.UsbOnly).Select(r => Linear(board, r with { FedFrom = r.FedFrom == "usb" ? SourceRail : r.FedFrom }, catalogue))], null, volts);
+        }
+        var five = FiveVolts(board, Fact.Of(Math.Max(0, module.OutputMilliamps.Likely - BoardShare), module.Label + ", less the board", module.OutputMilliamps.Confidence), module, null, catalogue);
+        var rails = five.Supplied.Select(s => s.Module == module ? s with { Rail = s.Rail with { FedFrom = SourceRail }, CurrentRatio = s.Rail.Volts / (volts * (module.Efficiency?.Likely ?? 1)) } : s);
+        return five with { Supplied = [source, .. rails], SourceVolts = volts };
+    }
+
+    /// <summary>The board fed with 5 V at its pin, from a supply or a module.</summary>
+    private static NodeSupply FiveVolts(Board board, Fact budget, SupplyModule? module, Cell? cell, HardwareCatalogue catalogue)
+    {
+        var input = board.Supplies.FirstOrDefault(s => s.Pin is not null && s.MinVolts <= 5 && s.MaxVolts >= 5);
+        var rails = board.Rails.Where(r => !r.UsbOnly)
+            .Select(r => r.FedFrom == "usb" || r.Id == input?.Id ? new SuppliedRail(r with { BudgetMilliamps = budget }, module, 1) : Linear(board, r, catalogue)).ToList();
+        if (input?.Pin is { } pin && rails.All(r => r.Rail.Id != input.Id))
+        {
+            // A board whose input pin carries no rail of its own: the 5 V supply is shared before the board.
+            rails.Insert(0, new(new Rail(input.Id, board.Pin(pin).Label, 5, 4.75, budget, "source"), module, 1));
+        }
+        return new(input, rails, cell);
+    }
+
+    private static SuppliedRail StepUp(SupplyModule boost, Rail from) =>
+        new(new Rail(StepUpRail, "12 V step-up", 12, 11.5, boost.OutputMilliamps, from.Id), boost, 12 / (from.Volts * boost.Efficiency!.Likely));
+
+    private static SuppliedRail Linear(Board board, Rail rail, HardwareCatalogue catalogue) =>
+        new(rail, Math.Abs(rail.Volts - board.LogicVolts) < 0.01 && board.Regulator is { } regulator ? catalogue.Supply(regulator) : null, 1);
 }

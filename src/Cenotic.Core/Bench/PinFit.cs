@@ -11,90 +11,132 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
 
     /// <summary>Judges a pin for a demand.</summary>
     /// <param name="wifiOn">True when the node uses Wi-Fi.</param>
-    public static PinFit Judge(Pin pin, Demand demand, bool wifiOn)
+    /// <param name="sleeps">True when the node sleeps between readings.</param>
+    public static PinFit Judge(Pin pin, PinNeeds needs, bool wifiOn, bool sleeps)
     {
         var no = new List<string>();
-        if (pin.Kind != PinKind.Gpio)
+        if (pin.Kind != PinKind.Gpio && !(pin.Kind == PinKind.Analog && pin.Adc is not null))
         {
             no.Add($"{pin.Label} is not a pin for signals.");
             return new(no, [], 0, 0);
         }
-        if (pin.Has(Hazard.Flash))
+        if (pin.Hazards.FirstOrDefault(h => h.Code is Hazard.Flash or Hazard.Taken) is { } taken)
         {
-            no.Add($"{pin.Name} carries the program flash: a load or a level there stops the program.");
+            no.Add(taken.Code == Hazard.Flash ? $"{pin.Name} carries the program flash: a load or a level there stops the program." : $"{pin.Name}: {taken.What}");
             return new(no, [], 0, 0);
         }
         if (pin.Has(Hazard.Console))
         {
             no.Add($"{pin.Name} is wired to the USB-serial chip: a part there corrupts uploads and the log.");
         }
-        Directions(no, pin, demand);
-        Roles(no, pin, demand);
-        StartLevels(no, pin, demand);
-        var adds = demand.PullUp && !pin.PullUp ? new[] { "10 kΩ pull-up: this pin has none inside" } : [];
-        if (demand.Analog && pin.Has(Hazard.AdcStopsWithWifi) && wifiOn)
+        Directions(no, pin, needs);
+        Roles(no, pin, needs);
+        StartLevels(no, pin, needs);
+        Limits(no, pin, needs, sleeps);
+        var adds = needs.PullUp && !pin.PullUp && !pin.Has(Hazard.FixedPullUp) ? new[] { "this pin has no pull-up inside" } : [];
+        if (needs.Analog && pin.Has(Hazard.AdcStopsWithWifi) && wifiOn)
         {
             no.Add($"{pin.Name} is on the converter that stops while Wi-Fi is on.");
         }
-        return new(no, adds, Points(pin), VersatilityOf(pin));
+        return new(no, adds, Points(pin, needs), VersatilityOf(pin));
     }
 
-    private static void Directions(List<string> no, Pin pin, Demand demand)
+    private static void Limits(List<string> no, Pin pin, PinNeeds needs, bool sleeps)
     {
-        if (demand.Output && !pin.Output)
+        if (HelperPins.IsHelper(pin) && !needs.Slow && !needs.Analog)
+        {
+            no.Add($"{pin.Label} is a line of an expander: too slow for this line, and it wakes nothing.");
+        }
+        if (pin.Kind == PinKind.Analog && !needs.Analog)
+        {
+            no.Add($"{pin.Label} can only measure.");
+        }
+        if (pin.Has(Hazard.WeakHigh) && needs.Drive)
+        {
+            no.Add($"{pin.Label} gives about 0.1 mA when high: not enough for a transistor or a load.");
+        }
+        if (needs.Pwm && pin.Pwm is null)
+        {
+            no.Add($"{pin.Name} makes no pulse-width signal.");
+        }
+        if (pin.Has(Hazard.LowFrequency) && (needs.Timed || needs.Pwm || needs.Load || needs.Drive || needs.Controller is not null))
+        {
+            no.Add($"{pin.Name} lies near the radio: up to about 10 kHz and 2 mA only.");
+        }
+        if (pin.Has(Hazard.TimerWake) && sleeps)
+        {
+            no.Add($"{pin.Name} is linked to the reset pin, so that the board can wake itself.");
+        }
+        if (pin.Has(Hazard.FixedPullUp) && needs is { Load: true, AtStart: RestLevel.Low })
+        {
+            no.Add($"{pin.Name} has a fixed pull-up of 1.8 kΩ: the load would be on while the board starts.");
+        }
+        if (pin.Has(Hazard.ConsoleOption) && needs.Role is not (LineRole.UartToBoard or LineRole.UartToPart))
+        {
+            no.Add($"{pin.Name} is the serial console: free only for a serial part, once the console is switched off.");
+        }
+        if (needs.Analog && pin.MaxVolts is { } most && needs.Volts > most)
+        {
+            no.Add($"{pin.Label} stands {most} V; this line reaches {needs.Volts:0.##} V.");
+        }
+    }
+
+    private static void Directions(List<string> no, Pin pin, PinNeeds needs)
+    {
+        if (needs.Output && !pin.Output)
         {
             no.Add($"{pin.Name} can only read; this line must be driven.");
         }
-        if (demand.Input && !pin.Input)
+        if (needs.Input && !pin.Input && !(needs.Analog && pin.Adc is not null))
         {
             no.Add($"{pin.Name} cannot read.");
         }
-        if (demand.Analog && pin.Adc is null)
+        if (needs.Analog && pin.Adc is null)
         {
             no.Add($"{pin.Name} has no converter; this line is a voltage to measure.");
         }
-        if (demand.Edge && !pin.Interrupt)
+        if (needs.Edge && !pin.Interrupt)
         {
             no.Add($"{pin.Name} cannot catch edges.");
         }
-        if (demand.Edge && pin.Has(Hazard.EdgeGlitch))
+        if (needs.Edge && pin.Has(Hazard.EdgeGlitch))
         {
             no.Add($"{pin.Name} shows short false edges whenever the converter powers up, which Wi-Fi power save also causes.");
         }
-        if (demand.Wake && !pin.Wakes)
+        if (needs.Wake && !pin.Wakes)
         {
             no.Add($"{pin.Name} cannot wake the board, and this line must end its sleep.");
         }
     }
 
-    private static void Roles(List<string> no, Pin pin, Demand demand)
+    private static void Roles(List<string> no, Pin pin, PinNeeds needs)
     {
-        var (offers, wanted) = demand.Role switch
+        var (offers, wanted) = needs.Role switch
         {
-            LineRole.I2cSda => (pin.I2c, $"I2C{demand.Controller} SDA"),
-            LineRole.I2cScl => (pin.I2c, $"I2C{demand.Controller} SCL"),
-            LineRole.SpiSck => (pin.Spi, $"SPI{demand.Controller} SCK"),
-            LineRole.SpiMosi => (pin.Spi, $"SPI{demand.Controller} TX"),
-            LineRole.SpiMiso => (pin.Spi, $"SPI{demand.Controller} RX"),
-            LineRole.UartToBoard => (pin.Uart, $"U{demand.Controller} RX"),
-            LineRole.UartToPart => (pin.Uart, $"U{demand.Controller} TX"),
+            LineRole.I2cSda => (pin.I2c, $"I2C{needs.Controller} SDA"),
+            LineRole.I2cScl => (pin.I2c, $"I2C{needs.Controller} SCL"),
+            LineRole.SpiSck => (pin.Spi, $"SPI{needs.Controller} SCK"),
+            LineRole.SpiMosi => (pin.Spi, $"SPI{needs.Controller} TX"),
+            LineRole.SpiMiso => (pin.Spi, $"SPI{needs.Controller} RX"),
+            LineRole.UartToBoard => (pin.Uart, $"U{needs.Controller} RX"),
+            LineRole.UartToPart => (pin.Uart, $"U{needs.Controller} TX"),
             _ => (null, ""),
         };
         if (offers is null)
         {
             return;
         }
-        var inputOnly = demand.Role is LineRole.SpiMiso && offers.Contains("any MISO") || demand.Role is LineRole.UartToBoard && offers.Contains("any RX");
+        var inputOnly = needs.Role is LineRole.SpiMiso && offers.Contains("any MISO") || needs.Role is LineRole.UartToBoard && offers.Contains("any RX");
         if (!offers.Contains("any") && !offers.Contains(wanted) && !inputOnly)
         {
             no.Add($"{pin.Name} cannot carry {wanted}.");
         }
     }
 
-    private static void StartLevels(List<string> no, Pin pin, Demand demand)
+    private static void StartLevels(List<string> no, Pin pin, PinNeeds needs)
     {
-        var mayBeHigh = demand.AtStart is RestLevel.High or RestLevel.Either;
-        var mayBeLow = demand.AtStart is RestLevel.Low or RestLevel.Either;
+        var mayBeHigh = needs.AtStart is RestLevel.High or RestLevel.Either;
+        var mayBeLow = needs.AtStart is RestLevel.Low or RestLevel.Either;
         if (pin.Has(Hazard.StrapLow) && mayBeHigh)
         {
             no.Add($"{pin.Name} must be low when the board starts; this line can be high then, so the board would not start.");
@@ -107,16 +149,17 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
         {
             no.Add($"{pin.Name} must be high when the board starts; this line can be low then, so the board would wait in its loader.");
         }
-        if (demand.Load && pin.Has(Hazard.BootPulse))
+        if (needs.Load && pin.Has(Hazard.BootPulse))
         {
             no.Add($"{pin.Name} goes high or toggles while the board starts; the load would switch on by itself.");
         }
     }
 
-    private static int Points(Pin pin) =>
-        pin.Use switch { PinUse.Care => 3, PinUse.Avoid => 10, PinUse.Never => 30, _ => 0 } + (pin.Has(Hazard.Psram) ? 2 : 0) + (pin.Has(Hazard.Revision) ? 1 : 0);
+    private static int Points(Pin pin, PinNeeds needs) =>
+        pin.Use switch { PinUse.Care => 3, PinUse.Avoid => 10, PinUse.Never => 30, _ => 0 } + (pin.Has(Hazard.Psram) ? 2 : 0) + (pin.Has(Hazard.Revision) ? 1 : 0)
+        + (pin.Has(Hazard.ConsoleOption) ? 6 : 0) + (pin.Has(Hazard.EdgeGlitch) && needs.Role == LineRole.DigitalToBoard ? 3 : 0);
 
-    private static int VersatilityOf(Pin pin) =>
+    private static int VersatilityOf(Pin pin) => HelperPins.IsHelper(pin) ? 0 :
         (pin.Adc is null ? 0 : pin.Has(Hazard.AdcStopsWithWifi) ? 1 : 3) + (pin.Dac is null ? 0 : 2) + (pin.Touch is null ? 0 : 1) + (pin.Wakes ? 1 : 0) + (pin.Output ? 1 : 0)
         + (pin.PullUp ? 1 : 0);
 }

@@ -45,7 +45,7 @@ internal static class WireFindings
             {
                 continue;
             }
-            var fit = PinFit.Judge(board.Pin(wire.Pin), demand, node.Link == LinkKind.Wifi);
+            var fit = PinFit.Judge(board.Pin(wire.Pin), demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps);
             moves.Add(new(wire.Part, wire.Line, wire.Pin, solution.PinOf(demand).Id, fit.Fits ? "Every plan that keeps it moves more wires or leaves a part out." : string.Join(" ", fit.Refusals)));
         }
         return moves;

@@ -11,10 +11,15 @@ namespace Cenotic.Core.Catalogue;
 /// <param name="BootMs">Start to the first line of the program, ms.</param>
 /// <param name="ConnectMs">Wi-Fi with a fixed address and remembered access point, ms; null without Wi-Fi.</param>
 /// <param name="InternalPullOhms">The chip's own pull resistors, ohm.</param>
+/// <param name="Converter">Its analog-to-digital converter; null when it has none.</param>
+/// <param name="Regulator">Catalogue id of the linear regulator that makes its logic rail; null when it switches or is not known.</param>
+/// <param name="PinTotalMilliamps">What all pins together may give, mA; null when the rail is the limit.</param>
+/// <param name="I2cHighAtLeastVolts">Where its I2C pins want more for a high than its other pins.</param>
 public sealed record Board(
     string Id, string Label, string Mcu, string Form, double LogicVolts, double PinMaxVolts, double HighAtLeastVolts, double PinPlanMilliamps,
     IReadOnlyList<SupplyInput> Supplies, IReadOnlyList<Rail> Rails, Controllers Controllers, IReadOnlyList<Radio> Radios, BoardCurrents Currents,
-    Fact BootMs, Fact? ConnectMs, Fact InternalPullOhms, IReadOnlyList<string> Cautions, IReadOnlyList<Pin> Pins)
+    Fact BootMs, Fact? ConnectMs, Fact InternalPullOhms, IReadOnlyList<string> Cautions, IReadOnlyList<Pin> Pins,
+    ConverterFacts? Converter = null, string? Regulator = null, double? PinTotalMilliamps = null, double? I2cHighAtLeastVolts = null)
 {
     /// <summary>The pin with this id.</summary>
     /// <exception cref="KeyNotFoundException">The board has no such pin.</exception>
@@ -30,7 +35,8 @@ public sealed record SupplyInput(string Id, string Label, string? Pin, double Mi
 /// <summary>A supply the board offers to parts. <paramref name="BudgetMilliamps"/> is for external loads.</summary>
 /// <param name="FedFrom">The rail or input this one is made from; its load counts there too.</param>
 /// <param name="UsbOnly">True when the rail has a voltage only while USB feeds the board.</param>
-public sealed record Rail(string Id, string Label, double Volts, double LowVolts, Fact BudgetMilliamps, string FedFrom, bool UsbOnly = false);
+/// <param name="WifiBudgetMilliamps">What is left while Wi-Fi stays on, where that is less.</param>
+public sealed record Rail(string Id, string Label, double Volts, double LowVolts, Fact BudgetMilliamps, string FedFrom, bool UsbOnly = false, Fact? WifiBudgetMilliamps = null);
 
 /// <summary>How many of each bus the chip has free, and whether any pin can carry them (pin matrix) or the pin table decides.</summary>
 public sealed record Controllers(IReadOnlyList<int> I2c, IReadOnlyList<int> Spi, IReadOnlyList<int> Uart, bool PinMatrix);
@@ -38,11 +44,11 @@ public sealed record Controllers(IReadOnlyList<int> I2c, IReadOnlyList<int> Spi,
 /// <summary>A radio on the board.</summary>
 public sealed record Radio(RadioKind Kind, string Label);
 
-public enum RadioKind { Wifi, Bluetooth }
+public enum RadioKind { Wifi, Bluetooth, Ethernet, Mesh }
 
 /// <summary>Currents of the whole board at its input, in the unit of the name. Null where nobody here knows.</summary>
 public sealed record BoardCurrents(
-    Fact ActiveMilliamps, Fact? WifiReceiveMilliamps, Fact? WifiTransmitPeakMilliamps, Fact? LightSleepMilliamps, Fact DeepSleepMilliamps, Fact ChipDeepSleepMicroamps);
+    Fact ActiveMilliamps, Fact? WifiReceiveMilliamps, Fact? WifiTransmitPeakMilliamps, Fact? LightSleepMilliamps, Fact? DeepSleepMilliamps, Fact? ChipDeepSleepMicroamps);
 
 public enum PinKind { Gpio, Power, Ground, Control, Analog, NotConnected }
 
@@ -92,6 +98,24 @@ public enum Hazard
     /// <summary>Must not be driven while the board is without supply.</summary>
     UnpoweredDiode,
     Jtag,
+
+    /// <summary>Taken by something on the board.</summary>
+    Taken,
+
+    /// <summary>A console that can be switched off: free for a serial part then.</summary>
+    ConsoleOption,
+
+    /// <summary>Slow and weak signals only.</summary>
+    LowFrequency,
+
+    /// <summary>Linked to the reset pin for timed wake, so taken on a node that sleeps.</summary>
+    TimerWake,
+
+    /// <summary>A strong pull-up is fitted on the board.</summary>
+    FixedPullUp,
+
+    /// <summary>Its high is weak: no load, no transistor base (a line of an expander).</summary>
+    WeakHigh,
 }
 
 public sealed record PinHazard(Hazard Code, string What);
@@ -107,11 +131,12 @@ public sealed record PinHazard(Hazard Code, string What);
 /// <param name="Uart">"any", or "U1 TX".</param>
 /// <param name="Wakes">True when a level on it ends deep sleep.</param>
 /// <param name="Rail">For power pins, the rail or input it carries.</param>
+/// <param name="MaxVolts">Where it stands less or more than the board's other pins.</param>
 public sealed record Pin(
     string Id, string Label, PinKind Kind, int? Gpio, HeaderSide Side, int Position, PinUse Use,
     bool Input, bool Output, bool PullUp, bool PullDown, string? Adc, string? Dac, string? Touch, string? Pwm,
     IReadOnlyList<string> I2c, IReadOnlyList<string> Spi, IReadOnlyList<string> Uart, bool Wakes, bool Interrupt,
-    IReadOnlyList<PinHazard> Hazards, string? Rail)
+    IReadOnlyList<PinHazard> Hazards, string? Rail, double? MaxVolts = null)
 {
     /// <summary>True when the pin has this hazard.</summary>
     public bool Has(Hazard code) => Hazards.Any(h => h.Code == code);

@@ -7,6 +7,7 @@ namespace Cenotic.Core.Catalogue;
 /// <param name="SelfDischargePerYear">Loss by itself as a fraction of capacity a year.</param>
 /// <param name="ColdFactor">Capacity factor at 0 °C.</param>
 /// <param name="MaxPulseMilliamps">What it gives for a radio pulse without sagging to brown-out, mA.</param>
+/// <param name="InternalOhms">Its own resistance, ohm: it sags by that times the current.</param>
 public sealed record Cell(
     string Id, string Label, string Chemistry, double NominalVolts, double FullVolts, double EmptyVolts, Fact CapacityMilliampHours, Fact UsableFraction,
-    Fact SelfDischargePerYear, Fact ColdFactor, Fact MaxPulseMilliamps, IReadOnlyList<string> Cautions, string Source);
+    Fact SelfDischargePerYear, Fact ColdFactor, Fact MaxPulseMilliamps, IReadOnlyList<string> Cautions, string Source, Fact InternalOhms, bool Rechargeable);

@@ -11,13 +11,15 @@ public sealed class HardwareCatalogue
     private readonly Dictionary<string, Board> _boards;
     private readonly Dictionary<string, Part> _parts;
     private readonly Dictionary<string, Cell> _cells;
+    private readonly Dictionary<string, SupplyModule> _supplies;
 
-    public HardwareCatalogue(IEnumerable<Board> boards, IEnumerable<Part> parts, IEnumerable<Cell> cells)
+    public HardwareCatalogue(IEnumerable<Board> boards, IEnumerable<Part> parts, IEnumerable<Cell> cells, IEnumerable<SupplyModule> supplies)
     {
         _boards = boards.ToDictionary(b => b.Id);
         _parts = parts.ToDictionary(p => p.Id);
         _cells = cells.ToDictionary(c => c.Id);
-        var all = JsonSerializer.SerializeToUtf8Bytes(new { Boards = _boards.Values, Parts = _parts.Values, Cells = _cells.Values }, CenoticJson.Options);
+        _supplies = supplies.ToDictionary(s => s.Id);
+        var all = JsonSerializer.SerializeToUtf8Bytes(new { Boards = _boards.Values, Parts = _parts.Values, Cells = _cells.Values, Supplies = _supplies.Values }, CenoticJson.Options);
         Hash = Convert.ToHexStringLower(SHA256.HashData(all))[..16];
     }
 
@@ -27,6 +29,7 @@ public sealed class HardwareCatalogue
     public IReadOnlyCollection<Board> Boards => _boards.Values;
     public IReadOnlyCollection<Part> Parts => _parts.Values;
     public IReadOnlyCollection<Cell> Cells => _cells.Values;
+    public IReadOnlyCollection<SupplyModule> Supplies => _supplies.Values;
 
     /// <summary>Changes whenever any fact changes; part of a plan's cache key.</summary>
     public string Hash { get; }
@@ -37,7 +40,14 @@ public sealed class HardwareCatalogue
 
     public Cell? Cell(string id) => _cells.GetValueOrDefault(id);
 
-    private static HardwareCatalogue LoadBuiltIn() => new(Read<Board>("board/"), Read<Part>("part/"), Read<Cell>("cell/"));
+    public SupplyModule? Supply(string id) => _supplies.GetValueOrDefault(id);
+
+    /// <summary>This catalogue with a maker's own boards and parts; one with an id that is taken stands in place of it.</summary>
+    public HardwareCatalogue With(IReadOnlyCollection<Board> boards, IReadOnlyCollection<Part> parts) =>
+        boards.Count == 0 && parts.Count == 0 ? this : new(
+            Boards.Where(b => boards.All(o => o.Id != b.Id)).Concat(boards), Parts.Where(p => parts.All(o => o.Id != p.Id)).Concat(parts), Cells, Supplies);
+
+    private static HardwareCatalogue LoadBuiltIn() => new(Read<Board>("board/"), Read<Part>("part/"), Read<Cell>("cell/"), Read<SupplyModule>("supply/"));
 
     private static List<T> Read<T>(string folder)
     {

@@ -2,7 +2,8 @@ using Cenotic.Core.Common;
 
 namespace Cenotic.Core.Catalogue;
 
-public enum PartKind { Sensor, Output, Radio }
+/// <summary>What a part is for. A helper lends the board lines, converter inputs or bus channels.</summary>
+public enum PartKind { Sensor, Output, Radio, Display, Storage, Clock, Helper, Accessory }
 
 /// <summary>A sensor, output or radio module as bought.</summary>
 /// <param name="SupplyMinVolts">Lowest supply the usual module works at, volts.</param>
@@ -19,35 +20,74 @@ public enum PartKind { Sensor, Output, Radio }
 /// <param name="Pins">The module's pins as usually printed; boards vary and the print wins.</param>
 /// <param name="SupplyPin">The one of <paramref name="Pins"/> that takes the supply; null for a bare contact.</param>
 /// <param name="GroundPin">The one that takes ground.</param>
+/// <param name="PeakMs">How long <paramref name="PeakMilliamps"/> lasts, ms.</param>
+/// <param name="BulkMicrofarads">Capacitor it wants at its supply, µF.</param>
+/// <param name="Helper">What it lends the board; null for parts that only take.</param>
 public sealed record Part(
     string Id, string Label, PartKind Kind, IReadOnlyList<PartQuantity> Quantities, IReadOnlyList<PartInterface> Interfaces,
     double? SupplyMinVolts, double? SupplyMaxVolts, bool StaysOn, Fact? SleepMicroamps, Fact? ActiveMilliamps, Fact? PeakMilliamps,
     Fact? WarmUpMs, Fact? ConversionMs, IReadOnlyDictionary<string, double>? ConversionByBits, Fact? MinIntervalMs, Fact? PullUpOhms,
     IReadOnlyList<string> Pins, string? SupplyPin, string? GroundPin, RadioModem? Modem,
-    IReadOnlyList<string> Needs, IReadOnlyList<string> Placement, IReadOnlyList<FaultSignature> Faults, IReadOnlyList<string> Cautions, string Source);
+    IReadOnlyList<string> Needs, IReadOnlyList<string> Placement, IReadOnlyList<FaultSignature> Faults, IReadOnlyList<string> Cautions, string Source,
+    Fact? PeakMs = null, Fact? BulkMicrofarads = null, HelperFacts? Helper = null);
 
 /// <summary>Something the part measures or reports.</summary>
-/// <param name="Quantity">temperature, humidity, pressure, illuminance, motion, presence, contact, distance, relay.</param>
-public sealed record PartQuantity(string Quantity, ReadingKind Kind, string Unit, double? Min, double? Max, string Accuracy, double? Resolution);
+/// <param name="Quantity">temperature, humidity, pressure, illuminance, motion, presence, contact, distance, relay and so on.</param>
+/// <param name="Error">Usual error in the unit, ±; null where it is not known or depends on a calibration.</param>
+/// <param name="ErrorPercent">Usual error as a part of the value, ± %.</param>
+public sealed record PartQuantity(
+    string Quantity, ReadingKind Kind, string Unit, string Accuracy, double? Min = null, double? Max = null, double? Resolution = null, double? Error = null, double? ErrorPercent = null);
 
 /// <summary>What a reading's numbers mean: a level, a rising count, an on/off state, or something that happens.</summary>
 public enum ReadingKind { Gauge, Counter, State, Event }
 
-public enum InterfaceKind { I2c, Spi, Uart, OneWire, Digital, Contact }
+public enum InterfaceKind { I2c, Spi, Uart, OneWire, SingleWire, Digital, Contact, Analog }
 
 /// <summary>One way to connect the part.</summary>
 /// <param name="Quantities">What can be had this way; empty means all the part has.</param>
 /// <param name="Addresses">For I2C, in the order to try; the first is how the module comes.</param>
+/// <param name="AlsoAddresses">Further addresses the module answers at, whatever its strap (the memory of a clock module).</param>
+/// <param name="StartAddress">Where it answers until the program has written its address: free of other parts on that bus. Null for a strapped address.</param>
+/// <param name="BitsPerReading">Bits on the bus for one reading, with its addressing.</param>
 /// <param name="Strap">Pins of the module that are tied to choose this interface.</param>
+/// <param name="ExclusiveBus">True when the module may hold a shared SPI line and wants a bus of its own.</param>
+/// <param name="Resistive">For a bare resistor read through a divider.</param>
 public sealed record PartInterface(
     InterfaceKind Kind, string Label, IReadOnlyList<PartLine> Lines, IReadOnlyList<string>? Quantities = null, IReadOnlyList<StrapAddress>? Addresses = null,
-    double? MaxKilohertz = null, int? BitsPerReading = null, int? Baud = null, string? Strap = null);
+    double? MaxKilohertz = null, int? BitsPerReading = null, int? Baud = null, string? Strap = null, IReadOnlyList<int>? AlsoAddresses = null, int? StartAddress = null,
+    bool ExclusiveBus = false, ResistiveFacts? Resistive = null);
+
+/// <summary>A sensor that is a resistor: read through a divider with a reference on top.</summary>
+/// <param name="LowOhms">Least resistance over its range.</param>
+/// <param name="HighOhms">Greatest resistance over its range.</param>
+public sealed record ResistiveFacts(double ReferenceOhms, double LowOhms, double HighOhms, ResistanceLaw Law, double? NominalOhms = null, double? Beta = null);
+
+/// <summary>How resistance follows the quantity: straight, or the thermistor Beta equation.</summary>
+public enum ResistanceLaw { Linear, Beta }
+
+public enum HelperKind { Expander, Mux, Converter }
+
+/// <summary>What a helper module lends.</summary>
+/// <param name="Lines">Its lines, converter inputs, or the data lines of its bus channels.</param>
+/// <param name="Proposable">True when the planner may add one by itself.</param>
+public sealed record HelperFacts(HelperKind Kind, bool Proposable, IReadOnlyList<HelperLine> Lines, ConverterFacts? Converter = null);
+
+/// <param name="WeakHigh">True when its high gives about 0.1 mA only (quasi-bidirectional).</param>
+public sealed record HelperLine(string Name, bool Input, bool Output, bool WeakHigh = false);
+
+/// <summary>An analog-to-digital converter.</summary>
+/// <param name="Bits">Usable bits of a single-ended reading.</param>
+/// <param name="LowVolts">Below it readings are not straight.</param>
+/// <param name="HighVolts">Above it they are not straight, or full scale is reached.</param>
+/// <param name="ErrorPercent">Error of full scale, ±%.</param>
+/// <param name="RangesVolts">Full-scale ranges it can be set to; null when there is one.</param>
+public sealed record ConverterFacts(int Bits, double LowVolts, double HighVolts, Fact ErrorPercent, IReadOnlyList<double>? RangesVolts = null);
 
 /// <summary>An address a strap can choose, and how.</summary>
 public sealed record StrapAddress(int Address, string Strap);
 
 /// <summary>What a line does, seen from the board.</summary>
-public enum LineRole { I2cSda, I2cScl, OneWire, SpiSck, SpiMosi, SpiMiso, SpiSelect, UartToBoard, UartToPart, DigitalToBoard, DigitalToPart, Contact }
+public enum LineRole { I2cSda, I2cScl, OneWire, SpiSck, SpiMosi, SpiMiso, SpiSelect, UartToBoard, UartToPart, DigitalToBoard, DigitalToPart, Contact, SingleWire, Analog }
 
 /// <summary>How the part drives the line.</summary>
 public enum LineDrive { None, PushPull, OpenDrain, Contact }
@@ -62,9 +102,23 @@ public enum RestLevel { High, Low, Either, Floating }
 /// <param name="ActiveLow">True when low means on.</param>
 /// <param name="FloatsToSupply">True when the undriven input sits at the part's supply (a relay input through its LED).</param>
 /// <param name="Optional">True when it may stay open.</param>
+/// <param name="Timed">True when microseconds count: it cannot go through an expander.</param>
+/// <param name="Pwm">True when the pin must make a pulse-width signal.</param>
+/// <param name="OpenDrain">True when the board may only pull it low or let go.</param>
+/// <param name="Gate">True when it is the gate of a MOSFET on the module.</param>
+/// <param name="MaxVolts">Highest voltage the part's input may see, volts; null when it stands what its supply gives.</param>
+/// <param name="HighAtLeastOfSupply">Lowest high level its input takes, as a part of its supply.</param>
+/// <param name="Milliamps">Current the line must be given, mA; null when next to nothing.</param>
+/// <param name="Inductive">True when switching it off makes a voltage spike.</param>
+/// <param name="ForwardVolts">For an LED, its forward voltage, volts.</param>
+/// <param name="SeriesOhms">Resistor the part wants in this line, ohm.</param>
+/// <param name="LowVolts">For an analog line, its lowest output, volts.</param>
+/// <param name="SourceOhms">For an analog line, the resistance behind it, ohm.</param>
 public sealed record PartLine(
     string Name, LineRole Role, LineDrive Drive, RestLevel AtStart, double? HighVolts = null, bool Edge = false, bool Load = false, bool ActiveLow = false,
-    bool FloatsToSupply = false, bool Optional = false, string? Note = null);
+    bool FloatsToSupply = false, bool Optional = false, string? Note = null, bool Timed = false, bool Pwm = false, bool OpenDrain = false, bool Gate = false,
+    double? MaxVolts = null, double? HighAtLeastOfSupply = null, double? Milliamps = null, bool Inductive = false, double? ForwardVolts = null, double? SeriesOhms = null,
+    double? LowVolts = null, double? SourceOhms = null);
 
 /// <summary>A value that means a fault and not a measurement.</summary>
 public sealed record FaultSignature(string Quantity, double Value, double Tolerance, string Meaning);

@@ -44,24 +44,48 @@ public sealed record Spot(string Key, string Label, string? Room, double X, doub
 /// <summary>How a node sends.</summary>
 public enum LinkKind { Wifi, LongRange }
 
-public enum PowerKind { Usb, FiveVolt, Cells }
+public enum PowerKind { Usb, FiveVolt, Cells, TwelveVolt, TwentyFourVolt, OverCable }
 
+/// <summary>What feeds a node, and what protects it.</summary>
 /// <param name="Cell">Catalogue id of the cell; with <see cref="PowerKind.Cells"/> only.</param>
 /// <param name="Parallel">Cells side by side.</param>
 /// <param name="StepUp">True when a converter makes 5 V from the cells.</param>
-public sealed record PowerDesign(PowerKind Kind, string? Cell = null, int Parallel = 1, bool StepUp = false);
+/// <param name="Module">Catalogue id of the step-down or powered-device module between a higher supply and the board.</param>
+/// <param name="TwelveVoltStepUp">True when a step-up module makes 12 V for a load beside the board.</param>
+/// <param name="FuseAmps">Rating of the fuse at the source, ampere; null when there is none.</param>
+/// <param name="ReverseGuard">True when a diode or MOSFET blocks a reversed supply.</param>
+/// <param name="SurgeGuard">True when clamps stand at the cables that leave the building or are long.</param>
+/// <param name="LeadMetres">Length of the cable from the source.</param>
+/// <param name="LeadAwg">Its gauge; null when not known.</param>
+/// <param name="AlsoUsb">True when USB is plugged in beside this supply now and then.</param>
+/// <param name="BackfeedGuard">True when a diode keeps the two apart.</param>
+/// <param name="Charger">Catalogue id of a charger for the cells, or null.</param>
+/// <param name="ChargerMeasuresCell">True when the charger measures the temperature of the cell.</param>
+/// <param name="CellCutOff">True when a protection board cuts an empty or shorted cell off.</param>
+public sealed record PowerDesign(
+    PowerKind Kind, string? Cell = null, int Parallel = 1, bool StepUp = false, string? Module = null, bool TwelveVoltStepUp = false, double? FuseAmps = null,
+    bool ReverseGuard = false, bool SurgeGuard = false, double LeadMetres = 0, int? LeadAwg = null, bool AlsoUsb = false, bool BackfeedGuard = false,
+    string? Charger = null, bool ChargerMeasuresCell = false, bool CellCutOff = true);
 
 /// <summary>One node: a board, what hangs on it, what it reads and how it sends.</summary>
 /// <param name="Sleeps">True when it sleeps between wakes; false when it is always on.</param>
 /// <param name="MeasuresSupply">True when it measures its own cell through a divider and the converter.</param>
+/// <param name="AddsModules">True when the planner may add expanders, a multiplexer or a converter where there is no plan without.</param>
+/// <param name="Housing">What stands around the board; null when it is open.</param>
 public sealed record NodeDesign(
     string Key, string Label, string? Spot, string Board, PowerDesign Power, LinkKind Link, bool Sleeps, bool MeasuresSupply,
-    IReadOnlyList<PartInstance> Parts, IReadOnlyList<WireDesign> Wires, IReadOnlyList<ReadingDesign> Readings)
+    IReadOnlyList<PartInstance> Parts, IReadOnlyList<WireDesign> Wires, IReadOnlyList<ReadingDesign> Readings, bool AddsModules = true, Housing? Housing = null)
 {
     public PartInstance? Part(string key) => Parts.FirstOrDefault(p => p.Key == key);
 
     public ReadingDesign? Reading(string key) => Readings.FirstOrDefault(r => r.Key == key);
 }
+
+/// <summary>What stands around a node's board and the parts with short leads.</summary>
+/// <param name="Vented">True when air passes through.</param>
+/// <param name="Sealed">True when no water gets in.</param>
+/// <param name="ClearLid">True when light gets in.</param>
+public sealed record Housing(bool Vented, bool Sealed, bool ClearLid);
 
 /// <summary>One part on a node.</summary>
 /// <param name="Part">Catalogue id.</param>

@@ -26,6 +26,6 @@ public static class OneWire
     public static double ConversionMs(int bits) =>
         bits is >= 9 and <= 12 ? 750.0 / (1 << 12 - bits) : throw new ArgumentOutOfRangeException(nameof(bits), bits, "9 to 12 bits.");
 
-    /// <summary>Pull-up in ohm for a line of this many metres: 4.7 kΩ, less on long lines (common practice, no source).</summary>
-    public static double PullUpOhms(double metres) => metres <= 10 ? 4700 : metres <= 30 ? 3300 : 2200;
+    /// <summary>Pull-up in ohm for a line of this many metres with this many probes: 4.7 kΩ, less on long and full lines (common practice, no source).</summary>
+    public static double PullUpOhms(double metres, int probes = 1) => metres <= 10 && probes <= 10 ? 4700 : metres <= 30 && probes <= 20 ? 3300 : 2200;
 }

@@ -87,7 +87,7 @@ public static class RhythmPlanner
         steps.AddRange(Sending(node, board, bench, catalogue, awake, always));
         var asleep = evidence.Current(node.Key, PowerState.Asleep) is { } m
             ? Fact.Of(m.Milliamps, $"measured: {m.How}", Confidence.Measured)
-            : board.Currents.DeepSleepMilliamps;
+            : board.Currents.DeepSleepMilliamps ?? board.Currents.ActiveMilliamps;
         var sleeping = bench.Loads.Where(l => !l.StaysOn && !l.Switched && l.SleepMicroamps is not null).Select(l => new Load($"{l.Label} asleep", Scale(l.SleepMicroamps!, 0.001)));
         steps.Add(new("sleep", "Sleep", Fact.Of(period, "rest of the cycle"), [new Load($"{board.Label} asleep", asleep), .. sleeping, .. always]));
         return steps;

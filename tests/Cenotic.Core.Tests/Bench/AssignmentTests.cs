@@ -12,12 +12,12 @@ public class AssignmentTests
             (rows, columns, numbers) =>
             {
                 // About a quarter of the cells are forbidden.
-                var cost = new Int128?[rows, columns];
+                var cost = new long?[rows, columns];
                 for (var i = 0; i < rows * columns; i++)
                 {
                     cost[i / columns, i % columns] = numbers[i] < 45 ? numbers[i] : null;
                 }
-                var answer = Assignment.Solve(cost);
+                var answer = Assignment.Solve(Flat(cost), cost.GetLength(0), cost.GetLength(1));
                 var best = Best(cost, 0, new bool[columns]);
                 if (best is null)
                 {
@@ -37,13 +37,13 @@ public class AssignmentTests
             return Math.Sign(left.CompareTo(right)) == byHand && (left + right).Packed == left.Packed + right.Packed;
         });
 
-    private static Int128? Best(Int128?[,] cost, int row, bool[] taken)
+    private static long? Best(long?[,] cost, int row, bool[] taken)
     {
         if (row == cost.GetLength(0))
         {
             return 0;
         }
-        Int128? best = null;
+        long? best = null;
         for (var c = 0; c < cost.GetLength(1); c++)
         {
             if (taken[c] || cost[row, c] is not { } here)
@@ -59,4 +59,6 @@ public class AssignmentTests
         }
         return best;
     }
+
+    private static long[] Flat(long?[,] cost) => [.. cost.Cast<long?>().Select(c => c ?? Assignment.Forbidden)];
 }

@@ -58,7 +58,7 @@ public class SupplyTests
     {
         // The catalogue with a sensor that has none on its module.
         var bare = Samples.Catalogue.Part("bme280")! with { Id = "bare", PullUpOhms = null, Interfaces = [Samples.Catalogue.Part("bme280")!.Interfaces[0]] };
-        var hardware = new HardwareCatalogue(Samples.Catalogue.Boards, [bare], Samples.Catalogue.Cells);
+        var hardware = new HardwareCatalogue(Samples.Catalogue.Boards, [bare], Samples.Catalogue.Cells, Samples.Catalogue.Supplies);
         var plan = BenchPlanner.Plan(Samples.Node(("a", "bare")), hardware);
         Assert.Equal("two 4.7 kΩ resistors", Assert.Single(plan.Components).What);
         Assert.Equal(4700, plan.Buses[0].Figures.Single(f => f.Label == "Pull-up in effect").Value);

@@ -7,11 +7,13 @@ namespace Cenotic.Core.Tests.Catalogue;
 public class CatalogueTests
 {
     [Fact]
-    public void It_ships_two_boards_and_nine_parts()
+    public void It_ships_every_board_part_cell_and_supply_of_the_reference()
     {
-        Assert.Equal(2, Samples.Catalogue.Boards.Count);
-        Assert.Equal(9, Samples.Catalogue.Parts.Count);
-        Assert.Equal([38, 40], Samples.Catalogue.Boards.Select(b => b.Pins.Count).Order());
+        Assert.Equal(13, Samples.Catalogue.Boards.Count);
+        Assert.Equal(70, Samples.Catalogue.Parts.Count);
+        Assert.Equal(6, Samples.Catalogue.Cells.Count);
+        Assert.Equal(13, Samples.Catalogue.Supplies.Count);
+        Assert.Equal([16, 16, 26, 27, 30, 30, 30, 33, 38, 40, 40, 40, 44], Samples.Catalogue.Boards.Select(b => b.Pins.Count).Order());
     }
 
     [Fact]
@@ -81,7 +83,7 @@ public class CatalogueTests
     [Fact]
     public void The_hash_follows_the_facts()
     {
-        var less = new HardwareCatalogue(Samples.Catalogue.Boards, Samples.Catalogue.Parts.Skip(1), Samples.Catalogue.Cells);
+        var less = new HardwareCatalogue(Samples.Catalogue.Boards, Samples.Catalogue.Parts.Skip(1), Samples.Catalogue.Cells, Samples.Catalogue.Supplies);
         Assert.NotEqual(Samples.Catalogue.Hash, less.Hash);
     }
 

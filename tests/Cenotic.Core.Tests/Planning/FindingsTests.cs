@@ -65,7 +65,7 @@ public class FindingsTests
     private static readonly HardwareCatalogue Hardware = new(
         Samples.Catalogue.Boards,
         [.. Samples.Catalogue.Parts, Samples.Catalogue.Part("bme280")! with { Id = "strong", PullUpOhms = Fact.Of(1_500, "made up for this test"), Cautions = [], Interfaces = [Samples.Catalogue.Part("bme280")!.Interfaces[0]] }],
-        Samples.Catalogue.Cells);
+        Samples.Catalogue.Cells, Samples.Catalogue.Supplies);
 
     private static SitePlan Plan(SiteDesign site) => SitePlanner.Plan(site, Hardware, Evidence.None);
 

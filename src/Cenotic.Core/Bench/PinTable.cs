@@ -1,0 +1,71 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Bench;
+
+/// <summary>The pins of a board and of its helpers, and what each is worth for a line; judged once for lines with equal needs.</summary>
+internal sealed class PinTable
+{
+    private readonly Dictionary<PinNeeds, PinRow> _rows = [];
+    private readonly HashSet<string> _sharedPwm = [];
+    private readonly Dictionary<string, UInt128> _locks = [];
+    private readonly bool _wifiOn, _sleeps;
+
+    internal PinTable(Board board, NodeDesign node, IEnumerable<Connection> helpers)
+    {
+        Columns = [.. board.Pins.Where(p => (p.Kind == PinKind.Gpio && !p.Has(Hazard.Flash) && !p.Has(Hazard.Taken)) || (p.Kind == PinKind.Analog && p.Adc is not null)), .. helpers.SelectMany(HelperPins.Of)];
+        (_wifiOn, _sleeps) = (node.Link == LinkKind.Wifi, node.Sleeps);
+        var channels = new HashSet<string>();
+        foreach (var pin in Columns)
+        {
+            // Two pins on one PWM channel cannot carry different signals: only the first of them is offered.
+            if (pin.Pwm is { } pwm && pwm != "any" && !channels.Add(pwm))
+            {
+                _sharedPwm.Add(pin.Id);
+            }
+        }
+        foreach (var wire in node.Wires.Where(w => w.Hold == WireHold.Locked))
+        {
+            for (var c = 0; c < Columns.Count; c++)
+            {
+                if (Columns[c].Id == wire.Pin)
+                {
+                    _locks[wire.Key] = UInt128.One << c;
+                }
+            }
+        }
+    }
+
+    internal IReadOnlyList<Pin> Columns { get; }
+
+    internal UInt128 MaskOf(PinNeeds needs) => RowOf(needs).Mask;
+
+    /// <summary>The pin a maker fixed for a line, whether it fits or not.</summary>
+    internal UInt128 LockMask(string part, string line) => _locks.Count == 0 ? UInt128.Zero : _locks.GetValueOrDefault($"{part}.{line}");
+
+    internal PinRow RowOf(PinNeeds needs)
+    {
+        if (_rows.TryGetValue(needs, out var row))
+        {
+            return row;
+        }
+        var fits = Columns.Select(Judge).ToArray();
+        var mask = UInt128.Zero;
+        var costs = new PlanCost[fits.Length];
+        for (var c = 0; c < fits.Length; c++)
+        {
+            mask |= fits[c].Fits ? UInt128.One << c : UInt128.Zero;
+            costs[c] = new(0, fits[c].Adds.Count, fits[c].HazardPoints, 0, 0, fits[c].Versatility);
+        }
+        return _rows[needs] = new(fits, costs, mask);
+
+        PinFit Judge(Pin pin)
+        {
+            var fit = PinFit.Judge(pin, needs, _wifiOn, _sleeps);
+            return needs.Pwm && _sharedPwm.Contains(pin.Id) ? fit with { Refusals = [.. fit.Refusals, $"{pin.Name} shares its PWM channel {pin.Pwm} with another pin."] } : fit;
+        }
+    }
+}
+
+/// <summary>The judgement of every pin for one kind of need.</summary>
+internal sealed record PinRow(PinFit[] Fits, PlanCost[] Costs, UInt128 Mask);
