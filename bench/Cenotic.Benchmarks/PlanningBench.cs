@@ -16,13 +16,13 @@ public class PlanningBench
 {
     private static readonly SiteDesign Site = SiteFiles.Read(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "fernhollow.json"))).Value.Design;
     private readonly NodeDesign _densest = Site.Nodes.MaxBy(n => n.Parts.Count)!;
-    private readonly long[] _square = Square(8, 26);
+    private readonly long[][] _square = Square(8, 26);
 
     public static void Run() =>
         BenchmarkRunner.Run<PlanningBench>(ManualConfig.Create(DefaultConfig.Instance).AddJob(Job.ShortRun.WithToolchain(InProcessNoEmitToolchain.Instance)).WithOption(ConfigOptions.DisableLogFile, true));
 
     [Benchmark(Baseline = true, Description = "one bare assignment, 8 lines on 26 pins")]
-    public int[]? Bare() => Assignment.Solve(_square, 8, 26);
+    public int[]? Bare() => Assignment.Solve(_square, 26);
 
     [Benchmark(Description = "the densest demo node, planned whole")]
     public BenchPlan Densest() => BenchPlanner.Plan(_densest, HardwareCatalogue.BuiltIn);
@@ -30,15 +30,15 @@ public class PlanningBench
     [Benchmark(Description = "the demo site, planned whole")]
     public object Whole() => Core.Planning.SitePlanner.Plan(Site, HardwareCatalogue.BuiltIn, Evidence.None);
 
-    private static long[] Square(int rows, int columns)
+    internal static long[][] Square(int rows, int columns)
     {
         var random = new Random(1);
-        var cost = new long[rows * columns];
+        var cost = Enumerable.Range(0, rows).Select(_ => new long[columns]).ToArray();
         for (var r = 0; r < rows; r++)
         {
             for (var c = 0; c < columns; c++)
             {
-                cost[r * columns + c] = random.Next(5) == 0 ? Assignment.Forbidden : random.Next(1000);
+                cost[r][c] = random.Next(5) == 0 ? Assignment.Forbidden : random.Next(1000);
             }
         }
         return cost;

@@ -7,6 +7,10 @@ if (wanted.Contains("planning"))
 {
     PlanningBench.Run();
 }
+if (wanted.Contains("planning") || wanted.Contains("nodes"))
+{
+    RandomNodes.Run();
+}
 if (wanted.Contains("writing"))
 {
     await WritingBench.RunAsync();

@@ -40,22 +40,23 @@ internal static class AddressPlan
         }
         var addresses = direct.SelectMany(i => Choices(bus[i])).Select(a => a.Address).Distinct().Order().ToArray();
         var starts = bus.Where(m => m.Behind is null && m.Interface.StartAddress is not null).Select(m => m.Interface.StartAddress!.Value).ToHashSet();
-        var cost = new long[direct.Length * addresses.Length];
-        Array.Fill(cost, Assignment.Forbidden);
+        var cost = new long[direct.Length][];
         for (var row = 0; row < direct.Length; row++)
         {
             var member = bus[direct[row]];
+            cost[row] = new long[addresses.Length];
+            Array.Fill(cost[row], Assignment.Forbidden);
             var all = member.Interface.Addresses!;
             for (var i = 0; i < all.Count; i++)
             {
                 var free = !blocked.Contains(all[i].Address) && !behind.Contains(all[i].Address) && !starts.Contains(all[i].Address);
                 if (free && (member.Instance.Address is null || member.Instance.Address == all[i].Address))
                 {
-                    cost[row * addresses.Length + Array.IndexOf(addresses, all[i].Address)] = (i > 0 && member.Interface.StartAddress is null ? Bridge : 0) + i;
+                    cost[row][Array.IndexOf(addresses, all[i].Address)] = (i > 0 && member.Interface.StartAddress is null ? Bridge : 0) + i;
                 }
             }
         }
-        if (Assignment.Solve(cost, direct.Length, addresses.Length) is not { } answer)
+        if (Assignment.Solve(cost, addresses.Length) is not { } answer)
         {
             return null;
         }

@@ -1,86 +1,114 @@
 namespace Cenotic.Core.Bench;
 
-/// <summary>Exact minimum-cost assignment of rows to different columns (the Hungarian method in its shortest-path form: Kuhn 1955, Jonker and Volgenant 1987).</summary>
-public static class Assignment
+/// <summary>
+/// Exact minimum-cost assignment of rows to different columns that grows by one row at a time (the Hungarian method in its shortest-path form: Kuhn 1955, Jonker and
+/// Volgenant 1987). After each row it holds the optimum of the rows so far.
+/// </summary>
+/// <param name="columns">Number of columns.</param>
+public sealed class Assignment(int columns)
 {
     /// <summary>A cell that may not be used. Sums of allowed costs stay below it.</summary>
     public const long Forbidden = 1L << 61;
 
     private const long Unreached = long.MaxValue;
+    private readonly List<long[]> _rows = [];
+    private readonly List<long> _rowPotential = [0];
+    private long[] _columnPotential = new long[columns + 1];
 
-    /// <summary>The column of each row, or null when no complete assignment avoids the forbidden cells. The same input gives the same answer.</summary>
-    /// <param name="cost">Row by row, <paramref name="columns"/> each, not negative.</param>
-    public static int[]? Solve(ReadOnlySpan<long> cost, int rows, int columns)
+    /// <summary>1-based row on each 1-based column; 0 when free.</summary>
+    private int[] _rowOf = new int[columns + 1];
+
+    /// <summary>Least cost of the rows so far.</summary>
+    public long Total { get; private set; }
+
+    /// <summary>A copy that grows apart from this one.</summary>
+    public Assignment Copy()
     {
-        if (rows > columns)
+        var copy = new Assignment(columns) { Total = Total, _columnPotential = (long[])_columnPotential.Clone(), _rowOf = (int[])_rowOf.Clone() };
+        copy._rows.AddRange(_rows);
+        copy._rowPotential.Clear();
+        copy._rowPotential.AddRange(_rowPotential);
+        return copy;
+    }
+
+    /// <summary>Adds a row; false, and of no further use, when the rows cannot each have a column of their own.</summary>
+    /// <param name="cost">A cost for each column, not negative, or <see cref="Forbidden"/>. Kept, not copied.</param>
+    public bool Add(long[] cost)
+    {
+        _rows.Add(cost);
+        _rowPotential.Add(0);
+        Span<long> nearest = stackalloc long[columns + 1];
+        Span<int> previous = stackalloc int[columns + 1];
+        Span<bool> done = stackalloc bool[columns + 1];
+        nearest.Fill(Unreached);
+        done.Clear();
+        _rowOf[0] = _rows.Count;
+        var column = 0;
+        do
         {
-            return null;
+            done[column] = true;
+            int at = _rowOf[column], next = -1;
+            var (step, line, own) = (Unreached, _rows[at - 1], _rowPotential[at]);
+            for (var j = 1; j <= columns; j++)
+            {
+                if (done[j])
+                {
+                    continue;
+                }
+                if (line[j - 1] != Forbidden && line[j - 1] - own - _columnPotential[j] is var reduced && reduced < nearest[j])
+                {
+                    (nearest[j], previous[j]) = (reduced, column);
+                }
+                if (nearest[j] < step)
+                {
+                    (step, next) = (nearest[j], j);
+                }
+            }
+            if (next < 0)
+            {
+                return false;
+            }
+            for (var j = 0; j <= columns; j++)
+            {
+                if (done[j])
+                {
+                    _rowPotential[_rowOf[j]] += step;
+                    _columnPotential[j] -= step;
+                }
+                else if (nearest[j] != Unreached)
+                {
+                    nearest[j] -= step;
+                }
+            }
+            column = next;
         }
-        var rowPotential = new long[rows + 1];
-        var columnPotential = new long[columns + 1];
-        var rowOf = new int[columns + 1];
-        var previous = new int[columns + 1];
-        var nearest = new long[columns + 1];
-        var done = new bool[columns + 1];
-        for (var row = 1; row <= rows; row++)
+        while (_rowOf[column] != 0);
+        for (; column != 0; column = previous[column])
         {
-            rowOf[0] = row;
-            var column = 0;
-            Array.Fill(nearest, Unreached);
-            Array.Clear(done);
-            do
-            {
-                done[column] = true;
-                int at = rowOf[column], next = -1;
-                var step = Unreached;
-                var line = cost.Slice((at - 1) * columns, columns);
-                for (var j = 1; j <= columns; j++)
-                {
-                    if (done[j])
-                    {
-                        continue;
-                    }
-                    if (line[j - 1] != Forbidden && line[j - 1] - rowPotential[at] - columnPotential[j] is var reduced && reduced < nearest[j])
-                    {
-                        (nearest[j], previous[j]) = (reduced, column);
-                    }
-                    if (nearest[j] < step)
-                    {
-                        (step, next) = (nearest[j], j);
-                    }
-                }
-                if (next < 0)
-                {
-                    return null;
-                }
-                for (var j = 0; j <= columns; j++)
-                {
-                    if (done[j])
-                    {
-                        rowPotential[rowOf[j]] += step;
-                        columnPotential[j] -= step;
-                    }
-                    else if (nearest[j] != Unreached)
-                    {
-                        nearest[j] -= step;
-                    }
-                }
-                column = next;
-            }
-            while (rowOf[column] != 0);
-            for (; column != 0; column = previous[column])
-            {
-                rowOf[column] = rowOf[previous[column]];
-            }
+            _rowOf[column] = _rowOf[previous[column]];
         }
-        var answer = new int[rows];
+        Total = -_columnPotential[0];
+        return true;
+    }
+
+    /// <summary>The column of each row, in the order they were added.</summary>
+    public int[] Columns()
+    {
+        var answer = new int[_rows.Count];
         for (var j = 1; j <= columns; j++)
         {
-            if (rowOf[j] > 0)
+            if (_rowOf[j] > 0)
             {
-                answer[rowOf[j] - 1] = j - 1;
+                answer[_rowOf[j] - 1] = j - 1;
             }
         }
         return answer;
+    }
+
+    /// <summary>The column of each row, or null when no complete assignment avoids the forbidden cells.</summary>
+    public static int[]? Solve(IReadOnlyList<long[]> rows, int columns)
+    {
+        var assignment = new Assignment(columns);
+        return rows.All(assignment.Add) ? assignment.Columns() : null;
     }
 }

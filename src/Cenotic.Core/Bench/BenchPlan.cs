@@ -44,7 +44,8 @@ public sealed record SupportComponent(string Key, string For, string What, strin
 public sealed record RailLoad(string Rail, string Label, double Volts, Figure Typical, Figure Peak, Figure Budget);
 
 /// <summary>A soldered wire that the plan moves, and why.</summary>
-public sealed record WireMove(string Part, string Line, string From, string To, string Why);
+/// <param name="To">The pin it goes to; null when the plan has no such wire any more.</param>
+public sealed record WireMove(string Part, string Line, string From, string FromLabel, string? To, string ToLabel, string Why);
 
 /// <summary>What a pin could do for a wire: refusals make it unfit, hazard points make it a second choice.</summary>
 public sealed record PinOffer(string Pin, bool Fits, IReadOnlyList<string> Refusals, int HazardPoints, IReadOnlyList<string> Adds, string? TakenBy);

@@ -170,12 +170,13 @@ public static class BenchPlanner
     {
         var alone = SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null }] };
         var edits = remedy.Edits.Select(e => e is SetNode s ? s with { Spot = null } : e).ToList();
-        if (!EditBatch.Apply(alone, edits).TryGet(out var applied) || Solved(applied.After.Nodes[0], catalogue) is null)
+        if (!EditBatch.Apply(alone, edits).TryGet(out var applied) || applied.After.Nodes[0] is not { } changed || catalogue.Board(changed.Board) is not { } board
+            || !new PinSolver(board, changed, NodeSupply.Of(board, changed.Power, catalogue), catalogue).Serves(Known(changed, catalogue, [])))
         {
             return false;
         }
         // A removal cannot add a stop; another board can, by its rails or by pins that a held wire names.
-        return remedy.Edits.All(e => e is RemovePart) || Plan(applied.After.Nodes[0], catalogue).Findings.All(f => f.Severity != Severity.Stop);
+        return remedy.Edits.All(e => e is RemovePart) || Plan(changed, catalogue).Findings.All(f => f.Severity != Severity.Stop);
     }
 
     private static BenchPlan Describe(
@@ -186,18 +187,22 @@ public static class BenchPlanner
         var components = SupportList.Of(board, node, supply, solution).ToList();
         var buses = BusCheck.Buses(board, node, solution, components, findings);
         var rails = RailCheck.Rails(node, supply, loads, findings);
-        var moves = WireFindings.Moves(node, board, solution);
+        var wires = Wiring.Of(board, node, supply, table, solution, components);
+        var moves = WireFindings.Moves(node, board, solution, wires);
         foreach (var move in moves)
         {
             var label = node.Part(move.Part)?.Label ?? move.Part;
-            findings.Add(new("BENCH-WIRE-MOVED", Severity.Risk, new("bench", node.Key, $"{move.Part}.{move.Line}"), $"The soldered wire {label} {move.Line} must go from {board.Pin(move.From).Label} to {board.Pin(move.To).Label}.", move.Why,
-                [new("I have moved the wire", [new PutWire(node.Key, new WireDesign(move.Part, move.Line, move.To, WireHold.Soldered))])], $"Unsolder it at {board.Pin(move.From).Label} and solder it to {board.Pin(move.To).Label}, with the supply off.", "planner: the plan with the fewest moved wires"));
+            findings.Add(move.To is { } to
+                ? new("BENCH-WIRE-MOVED", Severity.Risk, new("bench", node.Key, $"{move.Part}.{move.Line}"), $"The soldered wire {label} {move.Line} must go from {move.FromLabel} to {move.ToLabel}.", move.Why,
+                    [new("I have moved the wire", [new PutWire(node.Key, new WireDesign(move.Part, move.Line, to, WireHold.Soldered))])], $"Unsolder it at {move.FromLabel} and solder it to {move.ToLabel}, with the supply off.", "planner: the plan with the fewest moved wires")
+                : new("BENCH-WIRE-MOVED", Severity.Risk, new("bench", node.Key, $"{move.Part}.{move.Line}"), $"The soldered wire {label} {move.Line} at {move.FromLabel} is not in the plan any more.", move.Why,
+                    [new("I have taken the wire off", [new RemoveWire(node.Key, move.Part, move.Line)])], $"Unsolder it at {move.FromLabel}, with the supply off.", "planner: the plan with the fewest moved wires"));
         }
         foreach (var (instance, part) in served.DistinctBy(s => s.Part.Id))
         {
             findings.AddRange(part.Cautions.Select(c => new Finding("BENCH-CAUTION", Severity.Note, new("bench", node.Key, instance.Key), c, $"{part.Label}.", [], null, part.Source)));
         }
-        return new(node.Key, complete, Wiring.Of(board, node, supply, table, solution, components), Parts(board, supply, solution), buses, components, rails, moves, solution.Cost, loads, findings);
+        return new(node.Key, complete, wires, Parts(board, supply, solution), buses, components, rails, moves, solution.Cost, loads, findings);
     }
 
     private static IReadOnlyList<PlannedPart> Parts(Board board, NodeSupply supply, PinSolution solution) =>

@@ -11,6 +11,9 @@ public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, i
     /// <summary>The line of the board itself that measures its supply.</summary>
     public static readonly DemandWire SupplySense = new("board", "supply", "SUPPLY", 0);
 
+    /// <summary>What that line asks of its pin.</summary>
+    internal static readonly PinNeeds SupplyNeeds = new(LineRole.Analog, null, RestLevel.High) { Input = true, Analog = true };
+
     private sealed class Builder(Board board, NodeDesign node, NodeSupply supply, Structure structure)
     {
         private readonly List<Demand> _demands = [];
@@ -40,7 +43,7 @@ public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, i
             if (node.MeasuresSupply && supply.Cell is not null)
             {
                 _components += Weights.Divider;
-                _demands.Add(new("board.SUPPLY", [SupplySense], new(LineRole.Analog, null, RestLevel.High) { Input = true, Analog = true }));
+                _demands.Add(new(SupplySense.Key, [SupplySense], SupplyNeeds));
             }
             return new([.. _demands.OrderBy(d => d.Key, StringComparer.Ordinal)], _components, _splices);
         }

@@ -41,36 +41,41 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
     private PinSolution? Search(IReadOnlyList<(PartInstance Instance, Part Part)> parts, (string Wire, string Pin)? forbid, bool firstOnly)
     {
         PinSolution? best = null;
+        bool? possible = null;
         foreach (var added in AddedSets(parts))
         {
             if (best is not null && (firstOnly || (best.Cost.MovedWires == 0 && Weights.AddedModule * added.Count > best.Cost.Components)))
             {
                 break;
             }
+            if (added.Count > 0 && best is null && !(possible ??= Possible(parts)))
+            {
+                return null;
+            }
             var all = parts.Concat(added).ToList();
             var table = Table(all.Where(p => p.Part.Helper is not null));
-            new StructureSearch(board, node, supply, table, all, [.. added.Select(a => a.Instance)], Reasons, () => best is { Cost.MovedWires: 0 } ? best.Cost.Components : int.MaxValue, Leaf).Run();
+            var rows = new PinRows(board, node, table, forbid);
+            new StructureSearch(board, node, supply, table, rows, all, [.. added.Select(a => a.Instance)], Reasons, () => best?.Cost, Found).Run();
 
-            bool? Leaf(Structure structure)
+            bool Found(Structure structure, IReadOnlyDictionary<string, int> columns, PlanCost cost)
             {
                 var list = DemandList.Of(board, node, supply, structure);
-                if (best is { Cost.MovedWires: 0 } && list.Components > best.Cost.Components)
-                {
-                    return true;
-                }
-                var (solution, feasible) = Assign(table, structure, list, forbid, best?.Cost.Packed ?? long.MaxValue);
-                if (solution is not null && (best is null || solution.Cost.CompareTo(best.Cost) < 0))
-                {
-                    best = solution;
-                    if (firstOnly)
-                    {
-                        return null;
-                    }
-                }
-                return feasible;
+                var pins = list.Demands.Select(d => table.Columns[columns[d.Key]]).ToList();
+                var fits = list.Demands.Select(d => table.RowOf(d.Needs).Fits[columns[d.Key]]).ToList();
+                best = new(structure, list, pins, fits, cost);
+                return !firstOnly;
             }
         }
         return best;
+    }
+
+    /// <summary>False when not even all modules that may be added, with lines for nothing, would give a plan.</summary>
+    private bool Possible(IReadOnlyList<(PartInstance Instance, Part Part)> parts)
+    {
+        var table = Table(parts.Where(p => p.Part.Helper is not null).Concat(AddedSets(parts).Last()));
+        var search = new StructureSearch(board, node, supply, table, new(board, node, table, null), parts, [], new HashSet<string>(), () => null, (_, _, _) => true, relaxed: true);
+        search.Run();
+        return search.IsPossible;
     }
 
     /// <summary>Sets of helper modules that may be added, the smaller first; the empty one only, where the maker wants none.</summary>
@@ -113,97 +118,6 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
         var key = string.Join('|', list.Select(h => h.Instance.Key));
         return _tables.TryGetValue(key, out var table) ? table : _tables[key] = new PinTable(board, node, list.Select(h => new Connection(h.Instance, h.Part, h.Part.Interfaces[0], null, null)));
     }
-
-    private (PinSolution? Solution, bool Feasible) Assign(PinTable table, Structure structure, DemandList list, (string Wire, string Pin)? forbid, long toBeat)
-    {
-        var demands = list.Demands;
-        var columns = table.Columns;
-        var rows = new PinRow[demands.Count];
-        var cells = new long[demands.Count * columns.Count];
-        Array.Fill(cells, Assignment.Forbidden);
-        var total = new PlanCost(WiresWithoutDemand(structure, demands), list.Components, 0, list.Splices, 0, 0);
-        var least = total.Packed;
-        var locked = new HashSet<string>();
-        for (var d = 0; d < demands.Count; d++)
-        {
-            var demand = demands[d];
-            var held = LockOf(demand, locked, columns);
-            if (held is not null)
-            {
-                locked.Add(held.Pin);
-            }
-            var row = rows[d] = table.RowOf(demand.Needs);
-            var cheapest = Assignment.Forbidden;
-            for (var p = 0; p < columns.Count; p++)
-            {
-                var allowed = held is null ? row.Fits[p].Fits : held.Pin == columns[p].Id;
-                if (!allowed || (forbid is { } f && f.Pin == columns[p].Id && demand.Wires.Any(w => w.Key == f.Wire)))
-                {
-                    continue;
-                }
-                var cell = cells[d * columns.Count + p] = Cost(demand, columns[p], row.Costs[p]).Packed;
-                cheapest = Math.Min(cheapest, cell);
-            }
-            if (cheapest == Assignment.Forbidden)
-            {
-                Reasons.Add($"No pin of the {board.Label} can serve {Name(demand)}.");
-                return (null, false);
-            }
-            least += cheapest;
-        }
-        if (least >= toBeat && forbid is null)
-        {
-            return (null, true);
-        }
-        if (Assignment.Solve(cells, demands.Count, columns.Count) is not { } answer)
-        {
-            Reasons.Add($"The {demands.Count} lines cannot each have a fit pin of their own on the {board.Label}.");
-            return (null, false);
-        }
-        for (var d = 0; d < demands.Count; d++)
-        {
-            total += Cost(demands[d], columns[answer[d]], rows[d].Costs[answer[d]]);
-        }
-        return (new(structure, list, [.. answer.Select(p => columns[p])], [.. answer.Select((p, d) => rows[d].Fits[p])], total), true);
-    }
-
-    /// <summary>The pin a maker fixed for a demand, or null; the first of several wins.</summary>
-    private WireDesign? LockOf(Demand demand, HashSet<string> taken, IReadOnlyList<Pin> columns) =>
-        node.Wires.FirstOrDefault(w => w.Hold == WireHold.Locked && demand.Wires.Any(d => d.Key == w.Key) && !taken.Contains(w.Pin) && columns.Any(p => p.Id == w.Pin));
-
-    private PlanCost Cost(Demand demand, Pin pin, PlanCost row)
-    {
-        var (moved, distance) = (0, 0);
-        foreach (var wire in node.Wires)
-        {
-            if (wire.Hold == WireHold.Soldered && wire.Pin != pin.Id && demand.Wires.Any(d => d.Key == wire.Key))
-            {
-                moved++;
-            }
-        }
-        if (!HelperPins.IsHelper(pin))
-        {
-            foreach (var wire in demand.Wires)
-            {
-                distance += wire.Position is { } at ? Math.Abs(2 * pin.Position + 1 - at) : 0;
-            }
-        }
-        return row with { MovedWires = moved, Distance = distance };
-    }
-
-    private int WiresWithoutDemand(Structure structure, IReadOnlyList<Demand> demands)
-    {
-        if (node.Wires.All(w => w.Hold != WireHold.Soldered))
-        {
-            return 0;
-        }
-        var served = demands.SelectMany(d => d.Wires).Select(w => w.Key).ToHashSet();
-        return node.Wires.Count(w => w.Hold == WireHold.Soldered && !served.Contains(w.Key) && structure.Connections.FirstOrDefault(c => c.Instance.Key == w.Part) is { } connection && !OnChannel(connection, w));
-    }
-
-    /// <summary>True for a wire that is soldered to the multiplexer channel its part has.</summary>
-    private static bool OnChannel(Connection connection, WireDesign wire) =>
-        connection.Behind is { } channel && wire.Pin.StartsWith(channel.Mux + ":S", StringComparison.Ordinal) && wire.Pin.EndsWith(channel.Channel.ToString(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal);
 
     internal static string Name(Demand demand) => demand.Wires.Count == 1 ? $"{demand.Wires[0].PartLabel} {demand.Wires[0].Line}" : demand.Key;
 }

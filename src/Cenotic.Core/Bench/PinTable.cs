@@ -8,7 +8,7 @@ internal sealed class PinTable
 {
     private readonly Dictionary<PinNeeds, PinRow> _rows = [];
     private readonly HashSet<string> _sharedPwm = [];
-    private readonly Dictionary<string, UInt128> _locks = [];
+    private readonly Dictionary<string, int> _index = [];
     private readonly bool _wifiOn, _sleeps;
 
     internal PinTable(Board board, NodeDesign node, IEnumerable<Connection> helpers)
@@ -24,15 +24,9 @@ internal sealed class PinTable
                 _sharedPwm.Add(pin.Id);
             }
         }
-        foreach (var wire in node.Wires.Where(w => w.Hold == WireHold.Locked))
+        for (var c = 0; c < Columns.Count; c++)
         {
-            for (var c = 0; c < Columns.Count; c++)
-            {
-                if (Columns[c].Id == wire.Pin)
-                {
-                    _locks[wire.Key] = UInt128.One << c;
-                }
-            }
+            _index[Columns[c].Id] = c;
         }
     }
 
@@ -40,8 +34,8 @@ internal sealed class PinTable
 
     internal UInt128 MaskOf(PinNeeds needs) => RowOf(needs).Mask;
 
-    /// <summary>The pin a maker fixed for a line, whether it fits or not.</summary>
-    internal UInt128 LockMask(string part, string line) => _locks.Count == 0 ? UInt128.Zero : _locks.GetValueOrDefault($"{part}.{line}");
+    /// <summary>The column of a pin, or -1.</summary>
+    internal int IndexOf(string pin) => _index.GetValueOrDefault(pin, -1);
 
     internal PinRow RowOf(PinNeeds needs)
     {

@@ -19,6 +19,19 @@ public readonly record struct PlanCost(int MovedWires, int Components, int Hazar
     public long Packed =>
         (((((((((long)MovedWires << ComponentBits) + Components) << HazardBits) + HazardPoints) << SpliceBits) + Splices) << DistanceBits) + Distance << VersatilityBits) + Versatility;
 
+    /// <summary>The vector of a packed one.</summary>
+    internal static PlanCost Unpacked(long packed)
+    {
+        int Take(int bits)
+        {
+            var field = (int)(packed & ((1L << bits) - 1));
+            packed >>= bits;
+            return field;
+        }
+        var (versatility, distance, splices, hazard, components) = (Take(VersatilityBits), Take(DistanceBits), Take(SpliceBits), Take(HazardBits), Take(ComponentBits));
+        return new((int)packed, components, hazard, splices, distance, versatility);
+    }
+
     public static PlanCost operator +(PlanCost a, PlanCost b) =>
         new(a.MovedWires + b.MovedWires, a.Components + b.Components, a.HazardPoints + b.HazardPoints, a.Splices + b.Splices, a.Distance + b.Distance, a.Versatility + b.Versatility);
 

@@ -4,9 +4,9 @@ using Cenotic.Core.Design;
 namespace Cenotic.Core.Bench;
 
 /// <summary>
-/// Goes through every structure of a node's parts: interface, bus, controller, multiplexer channel. Exact; cut off only where no better plan can follow: by a sure count of
-/// components, by addresses, by bus load, by lines that cannot each have a pin (an augmenting-path matching kept along the way), and where equal parts in another order were
-/// already shown to have no plan.
+/// Goes through every structure of a node's parts (interface, bus, controller, multiplexer channel) with the pins of its lines. Exact; cut off only where no better plan can
+/// follow: by a cost that is sure (components of the structure, the best pins of the lines so far), by addresses, by bus load, by lines that cannot each have a pin, and where
+/// equal parts in another order were already shown to have no plan.
 /// </summary>
 internal sealed class StructureSearch
 {
@@ -15,60 +15,80 @@ internal sealed class StructureSearch
 
     private readonly record struct Option(PartInterface Interface, int? Controller, string? Mux);
 
+    private readonly record struct Candidate(PartInstance Instance, Part Part, int Class, IReadOnlyList<PartInterface> Interfaces, int At);
+
     private enum Result { None, Found, Cut, Stopped }
+
+    /// <summary>Called with a plan better than the best so far: its structure, the column of each demand, and its cost. False stops the search.</summary>
+    internal delegate bool Found(Structure structure, IReadOnlyDictionary<string, int> columns, PlanCost cost);
 
     private readonly Board _board;
     private readonly NodeDesign _node;
     private readonly NodeSupply _supply;
-    private readonly PinTable _pins;
+    private readonly PinTable _table;
+    private readonly PinRows _rows;
     private readonly IReadOnlyList<PartInstance> _added;
-    private readonly (PartInstance Instance, Part Part, int Class, IReadOnlyList<PartInterface> Interfaces)[] _parts;
-    private readonly int[] _original;
+    private readonly Candidate[] _parts;
     private readonly ISet<string> _reasons;
-    private readonly Func<int> _mostComponents;
-    private readonly Func<Structure, bool?> _leaf;
+    private readonly Func<PlanCost?> _best;
+    private readonly Found _found;
     private readonly List<Connection> _done = [];
     private readonly List<string> _codes = [];
+    private readonly List<string> _lines = [];
     private readonly HashSet<string> _hopeless = [];
-    private readonly Dictionary<string, int> _sharedLines = [];
+    private readonly HashSet<string> _shared = [];
+    private readonly bool _relaxed;
 
-    /// <param name="parts">Parts to serve with the interfaces that are open to each; added modules among them.</param>
-    /// <param name="mostComponents">Component weight of the best plan so far: what surely costs more is not tried.</param>
-    /// <param name="leaf">Judges a whole structure: true when it has pins, false when not, null to stop the search.</param>
+    /// <param name="parts">Parts to serve, added modules among them.</param>
+    /// <param name="best">Cost of the best plan so far, or null.</param>
+    /// <param name="relaxed">True to let equal addresses stand on one bus, as if multiplexers were to be had: what has no plan then has none.</param>
     internal StructureSearch(
-        Board board, NodeDesign node, NodeSupply supply, PinTable pins, IReadOnlyList<(PartInstance Instance, Part Part)> parts, IReadOnlyList<PartInstance> added,
-        ISet<string> reasons, Func<int> mostComponents, Func<Structure, bool?> leaf)
+        Board board, NodeDesign node, NodeSupply supply, PinTable table, PinRows rows, IReadOnlyList<(PartInstance Instance, Part Part)> parts, IReadOnlyList<PartInstance> added,
+        ISet<string> reasons, Func<PlanCost?> best, Found found, bool relaxed = false)
     {
-        (_board, _node, _supply, _pins, _added, _reasons, _mostComponents, _leaf) = (board, node, supply, pins, added, reasons, mostComponents, leaf);
+        _relaxed = relaxed;
+        (_board, _node, _supply, _table, _rows, _added, _reasons, _best, _found) = (board, node, supply, table, rows, added, reasons, best, found);
         var classes = new Dictionary<string, int>();
-        var all = parts.Select((p, at) =>
-        {
-            var interfaces = Interfaces(node, p.Instance, p.Part);
-            var name = ClassOf(node, p.Instance);
-            return (p.Instance, p.Part, Class: classes.TryGetValue(name, out var c) ? c : classes[name] = classes.Count, Interfaces: (IReadOnlyList<PartInterface>)interfaces, At: at);
-        }).ToList();
-        // Multiplexers first, since others hang on them; then those with the fewest ways; equal parts side by side.
-        var order = all.OrderBy(p => p.Part.Helper?.Kind == HelperKind.Mux ? 0 : 1).ThenBy(p => p.Interfaces.Count).ThenBy(p => p.Interfaces.FirstOrDefault()?.Kind).ThenBy(p => p.Class).ThenBy(p => p.At).ToList();
-        _parts = [.. order.Select(p => (p.Instance, p.Part, p.Class, p.Interfaces))];
-        _original = [.. order.Select(p => p.At)];
+        // What has one way and scarce means first; then what can choose; then I2C, multiplexers before what may hang on them, fixed addresses before free ones. Equal parts side by side.
+        _parts =
+        [
+            .. parts.Select((p, at) =>
+            {
+                var name = ClassOf(node, p.Instance);
+                return new Candidate(p.Instance, p.Part, classes.TryGetValue(name, out var c) ? c : classes[name] = classes.Count, Interfaces(node, p.Instance, p.Part), at);
+            })
+            .OrderBy(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)).ThenBy(p => p.Part.Helper?.Kind == HelperKind.Mux ? 0 : 1).ThenBy(p => p.Interfaces.Count > 1)
+            .ThenByDescending(p => p.Interfaces.FirstOrDefault()?.Kind is InterfaceKind.Uart or InterfaceKind.Spi).ThenBy(p => p.Interfaces.FirstOrDefault()?.Addresses?.Count ?? 0)
+            .ThenBy(p => p.Class).ThenBy(p => p.At),
+        ];
     }
+
+    /// <summary>After a relaxed run, whether it found anything.</summary>
+    internal bool IsPossible { get; private set; }
 
     /// <summary>Runs the search.</summary>
     internal void Run()
     {
-        foreach (var part in _parts.Where(p => p.Interfaces.Count == 0))
+        if (_parts.FirstOrDefault(p => p.Interfaces.Count == 0) is { Instance: not null } silent)
         {
-            Say($"{part.Instance.Label} has no interface that serves all its readings the way it is set.");
+            Say($"{silent.Instance.Label} has no interface that serves all its readings the way it is set.");
             return;
         }
-        var matching = new Matching(_pins.Columns.Count);
-        if (_node.MeasuresSupply && _supply.Cell is not null && !matching.Add(_pins.MaskOf(new(LineRole.Analog, null, RestLevel.High) { Input = true, Analog = true })))
+        var state = new State(new Matching(_table.Columns.Count), new Assignment(_table.Columns.Count), Weights.AddedModule * _added.Count);
+        if (_node.MeasuresSupply && _supply.Cell is not null)
         {
-            Say($"No pin of the {_board.Label} can measure its supply.");
-            return;
+            state = state with { Components = state.Components + Weights.Divider };
+            if (!AddOwn(state, DemandList.SupplySense.Part, DemandList.SupplySense.Key, DemandList.SupplyNeeds))
+            {
+                Say($"No pin of the {_board.Label} can measure its supply.");
+                return;
+            }
         }
-        Extend(0, 0, matching);
+        Extend(0, state);
     }
+
+    /// <summary>What is sure after some parts: lines that have a pin, the cost of lines of their own, components.</summary>
+    private readonly record struct State(Matching Matching, Assignment Own, int Components);
 
     private static string ClassOf(NodeDesign node, PartInstance p)
     {
@@ -86,15 +106,15 @@ internal sealed class StructureSearch
         return [.. part.Interfaces.Where(i => (instance.Interface is null || i.Kind == instance.Interface) && (i.Quantities is null || wanted.IsSubsetOf(i.Quantities)))];
     }
 
-    private Result Extend(int at, int components, Matching matching)
+    private Result Extend(int at, State state)
     {
-        if (components > _mostComponents())
+        if (_best() is { } best && new PlanCost(0, state.Components + BusComponents(), 0, 0, 0, 0).Packed + state.Own.Total >= best.Packed)
         {
             return Result.Cut;
         }
         if (at == _parts.Length)
         {
-            return _leaf(Whole()) switch { null => Result.Stopped, true => Result.Found, false => Result.None };
+            return Whole(state);
         }
         var key = KeyOf(at);
         if (_hopeless.Contains(key))
@@ -108,7 +128,7 @@ internal sealed class StructureSearch
             foreach (var option in Options(at, choice).ToList())
             {
                 any = true;
-                var step = Try(at, option, components, matching);
+                var step = Try(at, option, state);
                 if (step == Result.Stopped)
                 {
                     return step;
@@ -127,96 +147,140 @@ internal sealed class StructureSearch
         return outcome;
     }
 
-    private void Say(FormattableString reason)
+    private Result Try(int at, Option option, State before)
     {
-        // A search that fails does so a thousand times for a few reasons: the first ones are enough, and sentences cost time.
-        if (_reasons.Count < MostReasons)
-        {
-            _reasons.Add(FormattableString.Invariant(reason));
-        }
-    }
-
-    private Result Try(int at, Option option, int components, Matching before)
-    {
-        var (instance, part, _, _) = _parts[at];
+        var part = _parts[at];
         var behind = option.Mux is { } mux ? new MuxChannel(mux, _done.Count(c => c.Behind?.Mux == mux)) : null;
-        var connection = new Connection(instance, part, option.Interface, option.Controller, null, behind);
-        var added = new List<string>();
+        var connection = new Connection(part.Instance, part.Part, option.Interface, option.Controller, null, behind);
+        var (joined, lines) = (new List<string>(), _lines.Count);
         _done.Add(connection);
-        _codes.Add($"{_parts[at].Class}:{option.Interface.Label}:{option.Controller}:{option.Mux}");
+        _codes.Add($"{part.Class}:{option.Interface.Label}:{option.Controller}:{option.Mux}");
         var result = Result.None;
-        if (BusHolds(connection) && Match(connection, before, added) is { } matching)
+        if (BusHolds(connection) && Lines(connection, before, joined) is { } state)
         {
-            result = Extend(at + 1, SureComponents(), matching);
+            result = Extend(at + 1, state);
         }
-        foreach (var line in added)
-        {
-            _sharedLines.Remove(line);
-        }
+        joined.ForEach(j => _shared.Remove(j));
+        _lines.RemoveRange(lines, _lines.Count - lines);
         _done.RemoveAt(_done.Count - 1);
         _codes.RemoveAt(_codes.Count - 1);
         return result;
     }
 
-    /// <summary>The matching with the pins of one more part, or null when its lines cannot each have one.</summary>
-    private Matching? Match(Connection connection, Matching before, List<string> added)
+    /// <summary>The state with the lines of one more part, or null when they cannot each have a pin.</summary>
+    private State? Lines(Connection connection, State before, List<string> joined)
     {
-        var matching = before.Copy();
+        var state = before with { Matching = before.Matching.Copy() };
+        var (own, components) = ((Assignment?)null, before.Components + (connection.Instance.SwitchSupply ? Weights.SupplySwitch : 0));
         foreach (var line in connection.Interface.Lines)
         {
             if (line.Optional)
             {
                 continue;
             }
-            PinNeeds needs;
+            components += LineRules.Weight(LineRules.Of(line, connection, _board, _supply));
+            var wire = $"{connection.Instance.Key}.{line.Name}";
             if (DemandList.SharedKey(connection, line) is { } key)
             {
-                if (connection.Behind is not null || !_sharedLines.TryAdd(key, 0))
+                if (connection.Behind is not null || !_shared.Add(key))
                 {
                     continue;
                 }
-                added.Add(key);
-                needs = DemandList.SharedNeeds(line.Role, connection.Controller, line.AtStart == RestLevel.High ? RestLevel.High : RestLevel.Floating);
+                joined.Add(key);
+                // A member that joins later can only ask for more: what has no pin now has none then.
+                if (!state.Matching.Add(_rows.Mask(wire, DemandList.SharedNeeds(line.Role, connection.Controller, line.AtStart == RestLevel.High ? RestLevel.High : RestLevel.Floating))))
+                {
+                    Left(connection.Instance.Label, line.Name);
+                    return null;
+                }
+                continue;
             }
-            else
+            var needs = DemandList.NeedsOf(_board, _node, _supply, connection, line);
+            components += needs is { Role: LineRole.Contact, Wake: true } ? Weights.Piece : 0;
+            own ??= before.Own.Copy();
+            if (!AddOwn(state with { Own = own }, connection.Instance.Key, wire, needs))
             {
-                needs = DemandList.NeedsOf(_board, _node, _supply, connection, line);
-            }
-            var mask = _pins.MaskOf(needs) | _pins.LockMask(connection.Instance.Key, line.Name);
-            if (!matching.Add(mask))
-            {
-                if (mask == UInt128.Zero)
-                {
-                    Say($"No pin of the {_board.Label} can serve {connection.Instance.Label} {line.Name}.");
-                }
-                else
-                {
-                    Say($"The lines cannot each have a fit pin of their own on the {_board.Label}: {connection.Instance.Label} {line.Name} is left over.");
-                }
-                foreach (var shared in added)
-                {
-                    _sharedLines.Remove(shared);
-                }
-                added.Clear();
+                Left(connection.Instance.Label, line.Name);
                 return null;
             }
         }
-        if (connection.Instance.SwitchSupply && !matching.Add(_pins.MaskOf(DemandList.SwitchNeeds)))
+        if (connection.Instance.SwitchSupply)
         {
-            Say($"No pin of the {_board.Label} is left to switch the supply of {connection.Instance.Label}.");
-            foreach (var shared in added)
+            own ??= before.Own.Copy();
+            if (!AddOwn(state with { Own = own }, connection.Instance.Key, $"{connection.Instance.Key}.PWR", DemandList.SwitchNeeds))
             {
-                _sharedLines.Remove(shared);
+                Left(connection.Instance.Label, "PWR");
+                return null;
             }
-            added.Clear();
-            return null;
         }
-        return matching;
+        return new State(state.Matching, own ?? before.Own, components);
+    }
+
+    private bool AddOwn(State state, string part, string wire, PinNeeds needs)
+    {
+        _lines.Add(wire);
+        return state.Matching.Add(_rows.Mask(wire, needs)) && state.Own.Add(_rows.Own(part, wire, needs));
+    }
+
+    private void Left(string part, string line) => Say($"{part} {line} is left without a fit pin of its own on the {_board.Label}.");
+
+    /// <summary>The pins of a whole structure: the bus lines beside the lines of their own.</summary>
+    private Result Whole(State state)
+    {
+        var buses = _done.Where(c => c.Behind is null).SelectMany(c => c.Interface.Lines.Where(l => !l.Optional).Select(l => (Connection: c, Line: l, Key: DemandList.SharedKey(c, l)))).Where(m => m.Key is not null).GroupBy(m => m.Key!).ToList();
+        var pins = state.Own.Copy();
+        var splices = 0;
+        foreach (var bus in buses)
+        {
+            var (first, rest) = (bus.First(), bus.Any(m => m.Line.AtStart == RestLevel.High) ? RestLevel.High : RestLevel.Floating);
+            var wires = bus.Select(m => (m.Connection.Instance.Key, $"{m.Connection.Instance.Key}.{m.Line.Name}")).ToList();
+            splices += wires.Count - 1;
+            if (!pins.Add(_rows.Row(wires, DemandList.SharedNeeds(first.Line.Role, first.Connection.Controller, rest))))
+            {
+                Say($"No pin of the {_board.Label} is left for {bus.Key}.");
+                return Result.None;
+            }
+        }
+        var fix = new PlanCost(Unserved(), state.Components + BusComponents() + PullUps(), 0, splices, 0, 0).Packed;
+        if (_best() is { } best && fix + pins.Total >= best.Packed)
+        {
+            return Result.Found;
+        }
+        if (_relaxed)
+        {
+            IsPossible = true;
+            return Result.Stopped;
+        }
+        var columns = new Dictionary<string, int>();
+        foreach (var (key, column) in _lines.Concat(buses.Select(b => b.Key)).Zip(pins.Columns()))
+        {
+            columns[key] = column;
+        }
+        return _found(Structure(), columns, PlanCost.Unpacked(fix + pins.Total)) ? Result.Found : Result.Stopped;
+    }
+
+    /// <summary>Soldered wires of served parts whose line is not in this structure.</summary>
+    private int Unserved()
+    {
+        var count = 0;
+        foreach (var (wire, pin) in _rows.Soldered)
+        {
+            var part = wire[..wire.IndexOf('.', StringComparison.Ordinal)];
+            if (_done.FirstOrDefault(c => c.Instance.Key == part) is not { } connection)
+            {
+                continue;
+            }
+            var name = wire[(part.Length + 1)..];
+            var served = (name == "PWR" && connection.Instance.SwitchSupply) || connection.Interface.Lines.Any(l => !l.Optional && l.Name == name && (connection.Behind is null || DemandList.SharedKey(connection, l) is null));
+            var onChannel = connection.Behind is { } channel && pin.StartsWith($"{channel.Mux}:S", StringComparison.Ordinal) && pin.EndsWith($"{channel.Channel}", StringComparison.Ordinal);
+            count += served || onChannel ? 0 : 1;
+        }
+        return count;
     }
 
     private IEnumerable<Option> Options(int at, PartInterface choice)
     {
-        var (_, part, _, _) = _parts[at];
+        var part = _parts[at].Part;
         HashSet<int> Used(InterfaceKind kind) => [.. _done.Where(c => c.Interface.Kind == kind).Select(c => c.Controller!.Value)];
         switch (choice.Kind)
         {
@@ -263,43 +327,52 @@ internal sealed class StructureSearch
             return true;
         }
         var bus = _done.Where(c => c.Interface.Kind == InterfaceKind.I2c && c.Controller == last.Controller).ToList();
-        if (AddressPlan.Of(bus) is null)
+        if (!_relaxed && AddressPlan.Of(bus) is null)
         {
             Say($"On one I2C bus {string.Join(", ", bus.Select(m => m.Instance.Label))} cannot all have an address of their own.");
             return false;
         }
         var bits = bus.Sum(c => BusLoad.BitsPerSecond(_node, c.Instance, c.Part, c.Interface));
-        if (BusLoad.ClockKilohertz(bits, bus.Min(c => c.Interface.MaxKilohertz ?? 100)) is null)
+        var slowest = bus.Min(c => c.Interface.MaxKilohertz ?? 100);
+        if (BusLoad.ClockKilohertz(bits, slowest) is null)
         {
-            Say($"{string.Join(", ", bus.Select(m => m.Instance.Label))} put {bits / 1000:0} kbit/s on one I2C bus, and its slowest part follows {bus.Min(c => c.Interface.MaxKilohertz ?? 100):0} kHz.");
+            Say($"{string.Join(", ", bus.Select(m => m.Instance.Label))} put {bits / 1000:0} kbit/s on one I2C bus, and its slowest part follows {slowest:0} kHz.");
             return false;
         }
         return true;
     }
 
-    /// <summary>Components that every structure with these connections adds.</summary>
-    private int SureComponents()
+    /// <summary>Components that the buses of these connections surely add, whatever joins them.</summary>
+    private int BusComponents()
     {
-        var sum = Weights.AddedModule * _added.Count;
-        foreach (var connection in _done)
+        var (sum, i2c, seen) = (0, 0, 0UL);
+        for (var i = 0; i < _done.Count; i++)
         {
-            sum += connection.Instance.SwitchSupply ? Weights.SupplySwitch : 0;
-            foreach (var line in connection.Interface.Lines)
+            var connection = _done[i];
+            if (connection.Controller is not { } controller || connection.Interface.Kind == InterfaceKind.Uart)
             {
-                sum += line.Optional ? 0 : LineRules.Weight(LineRules.Of(line, connection, _board, _supply));
+                continue;
             }
+            var kind = connection.Interface.Kind;
+            var bit = 1UL << (controller + (kind == InterfaceKind.I2c ? 0 : kind == InterfaceKind.Spi ? 8 : 16)) % 64;
+            if ((seen & bit) == 0)
+            {
+                seen |= bit;
+                sum += kind == InterfaceKind.Spi ? Weights.SpiBus : kind == InterfaceKind.OneWire ? Weights.Piece : 0;
+                if (kind == InterfaceKind.I2c)
+                {
+                    i2c++;
+                    var bus = _done.Where(c => c.Interface.Kind == InterfaceKind.I2c && c.Controller == controller).ToList();
+                    sum += (AddressPlan.Of(bus)?.Weight ?? 0) + (bus.Any(c => c.Behind is null && LineRules.NeedsShifter(c, _board, _supply)) ? Weights.Shifter : 0);
+                }
+            }
+            sum += connection.Behind is null ? 0 : Weights.MuxChannel + (connection.Part.PullUpOhms is null ? Weights.PullUpPair : 0);
         }
-        sum += Weights.SpiBus * _done.Where(c => c.Interface.Kind == InterfaceKind.Spi).Select(c => c.Controller).Distinct().Count();
-        sum += Weights.Piece * _done.Where(c => c.Interface.Kind == InterfaceKind.OneWire).Select(c => c.Controller).Distinct().Count();
-        var buses = _done.Where(c => c.Interface.Kind == InterfaceKind.I2c).GroupBy(c => c.Controller).ToList();
-        sum += Weights.SecondI2cBus * Math.Max(0, buses.Count - 1);
-        foreach (var bus in buses)
-        {
-            sum += AddressPlan.Of([.. bus])!.Value.Weight + bus.Count(c => c.Behind is not null) * Weights.MuxChannel;
-            sum += bus.Any(c => c.Behind is null && LineRules.NeedsShifter(c, _board, _supply)) ? Weights.Shifter : 0;
-        }
-        return sum;
+        return sum + Weights.SecondI2cBus * Math.Max(0, i2c - 1);
     }
+
+    /// <summary>Pairs of pull-ups for buses on which no module has any.</summary>
+    private int PullUps() => Weights.PullUpPair * _done.Where(c => c.Interface.Kind == InterfaceKind.I2c).GroupBy(c => c.Controller).Count(b => b.Where(c => c.Behind is null).All(c => c.Part.PullUpOhms is null));
 
     private string KeyOf(int at)
     {
@@ -308,12 +381,21 @@ internal sealed class StructureSearch
         return at + "|" + string.Join('|', codes);
     }
 
-    private Structure Whole()
+    private void Say(FormattableString reason)
+    {
+        // A search that fails does so a thousand times for a few reasons: the first ones are enough, and sentences cost time.
+        if (_reasons.Count < MostReasons)
+        {
+            _reasons.Add(FormattableString.Invariant(reason));
+        }
+    }
+
+    private Structure Structure()
     {
         var result = new Connection[_parts.Length];
         for (var i = 0; i < _parts.Length; i++)
         {
-            result[_original[i]] = _done[i];
+            result[_parts[i].At] = _done[i];
         }
         foreach (var bus in result.Select((c, at) => (c, at)).Where(p => p.c.Interface.Kind == InterfaceKind.I2c).GroupBy(p => p.c.Controller!.Value))
         {

@@ -35,18 +35,34 @@ internal static class WireFindings
     }
 
     /// <summary>Soldered wires that the solution takes elsewhere.</summary>
-    internal static IReadOnlyList<WireMove> Moves(NodeDesign node, Board board, PinSolution solution)
+    internal static IReadOnlyList<WireMove> Moves(NodeDesign node, Board board, PinSolution solution, IReadOnlyList<PlannedWire> planned)
     {
         var moves = new List<WireMove>();
-        foreach (var wire in node.Wires.Where(w => w.Hold == WireHold.Soldered))
+        var wires = solution.Structure.Connections.Select(c => c.Instance.Key).Append("board").ToHashSet();
+        foreach (var wire in node.Wires.Where(w => w.Hold == WireHold.Soldered && wires.Contains(w.Part)))
         {
             var demand = solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Key == wire.Key));
-            if (demand is null || solution.PinOf(demand).Id == wire.Pin || board.Pins.All(p => p.Id != wire.Pin))
+            var was = board.Pins.FirstOrDefault(p => p.Id == wire.Pin);
+            if (demand is null)
+            {
+                if (planned.FirstOrDefault(p => p.Part == wire.Part && p.Line == wire.Line) is not { } channel)
+                {
+                    moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, null, "nowhere", "The part is connected another way now."));
+                }
+                else if (channel.Pin != wire.Pin)
+                {
+                    moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, channel.Pin, channel.PinLabel, channel.Reason));
+                }
+                continue;
+            }
+            var to = solution.PinOf(demand);
+            if (to.Id == wire.Pin)
             {
                 continue;
             }
-            var fit = PinFit.Judge(board.Pin(wire.Pin), demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps);
-            moves.Add(new(wire.Part, wire.Line, wire.Pin, solution.PinOf(demand).Id, fit.Fits ? "Every plan that keeps it moves more wires or leaves a part out." : string.Join(" ", fit.Refusals)));
+            var fit = was is null ? null : PinFit.Judge(was, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps);
+            var why = fit is null ? "That pin is not there any more." : fit.Fits ? "Every plan that keeps it moves more wires or leaves a part out." : string.Join(" ", fit.Refusals);
+            moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, to.Id, planned.FirstOrDefault(p => p.Pin == to.Id)?.PinLabel ?? to.Label, why));
         }
         return moves;
     }

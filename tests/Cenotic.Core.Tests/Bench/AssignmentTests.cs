@@ -17,7 +17,7 @@ public class AssignmentTests
                 {
                     cost[i / columns, i % columns] = numbers[i] < 45 ? numbers[i] : null;
                 }
-                var answer = Assignment.Solve(Flat(cost), cost.GetLength(0), cost.GetLength(1));
+                var answer = Assignment.Solve(Rows(cost), cost.GetLength(1));
                 var best = Best(cost, 0, new bool[columns]);
                 if (best is null)
                 {
@@ -60,5 +60,5 @@ public class AssignmentTests
         return best;
     }
 
-    private static long[] Flat(long?[,] cost) => [.. cost.Cast<long?>().Select(c => c ?? Assignment.Forbidden)];
+    private static long[][] Rows(long?[,] cost) => [.. Enumerable.Range(0, cost.GetLength(0)).Select(r => Enumerable.Range(0, cost.GetLength(1)).Select(c => cost[r, c] ?? Assignment.Forbidden).ToArray())];
 }

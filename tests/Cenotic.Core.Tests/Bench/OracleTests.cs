@@ -1,0 +1,54 @@
+using Cenotic.Core.Bench;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Design;
+using CsCheck;
+
+namespace Cenotic.Core.Tests.Bench;
+
+/// <summary>The planner against a general integer solver on random nodes, those without a plan among them.</summary>
+public class OracleTests
+{
+    private static readonly string[] Boards = ["esp32-c3-mini-16", "esp8266-mini-16", "esp32-eth-rmii-26", "esp32-dev-30", "rp2040-40", "nrf52840-module-24", "atmega328p-5v-mini-30"];
+
+    private static readonly string[] Parts =
+    [
+        "bme280", "bme280", "bh1750", "aht20", "aht20", "tsl2591", "vl53l0x", "vl53l0x", "scd41", "mlx90640", "ds18b20", "ds18b20", "dht22", "ld2410", "pms5003", "pir-am312", "reed-contact",
+        "reed-contact", "float-switch", "rain-gauge-tipping", "hc-sr04", "hx711", "soil-capacitive", "tds-analog", "ntc-10k", "relay-5v-1ch", "relay-5v-2ch", "ws2812b-strip", "rgb-led-cc",
+        "lcd-1602-i2c", "ssd1306-oled", "lora-sx1276", "microsd-spi", "pcf8574", "mcp23017", "tca9548a", "ads1115", "ds3231", "mosfet-switch",
+    ];
+
+    internal static readonly Gen<NodeDesign> AnyNode = Gen.Select(
+        Gen.Int[0, Boards.Length - 1].Select(i => Boards[i]), Gen.Int[0, Parts.Length - 1].Select(i => Parts[i]).Array[1, 7], Gen.Bool, Gen.Int[0, 3], Gen.Int[0, 3], Gen.Int[50, 4000]).Select((board, parts, wifi, adds, held, ms) =>
+        {
+            var instances = parts.Select((p, i) => Samples.Part($"p{i}", p) with { SwitchSupply = p == "soil-capacitive" && i % 2 == 0 }).ToList();
+            var readings = instances.Where(i => Samples.Catalogue.Part(i.Part)!.Quantities.Count > 0).Select(i => (i, q: Samples.Catalogue.Part(i.Part)!.Quantities[0]))
+                .Select(x => x.q.Kind == ReadingKind.Gauge ? Samples.Every("r" + x.i.Key, x.i.Key, x.q.Quantity, x.i.Part == "mlx90640" ? ms : 60_000) : Samples.OnChange("r" + x.i.Key, x.i.Key, x.q.Quantity)).ToList();
+            var node = new NodeDesign("n", "Node", null, board, new PowerDesign(board == "esp32-eth-rmii-26" ? PowerKind.FiveVolt : PowerKind.Usb), wifi ? LinkKind.Wifi : LinkKind.LongRange, false, false, instances, [], readings, AddsModules: adds > 0);
+            // A quarter of the nodes has soldered wires, some of them in a place that the plan would not choose.
+            var pins = Samples.Board(board).Pins.Where(p => p.Kind == PinKind.Gpio).ToList();
+            var lines = instances.SelectMany(i => Samples.Catalogue.Part(i.Part)!.Interfaces.Take(1).SelectMany(f => f.Lines.Where(l => !l.Optional).Select(l => (i.Key, l.Name)))).ToList();
+            return held > 0 || lines.Count == 0 ? node : node with { Wires = [.. lines.Take(4).Select((l, n) => new WireDesign(l.Key, l.Name, pins[(ms + 3 * n) % pins.Count].Id, WireHold.Soldered))] };
+        });
+
+    [Fact]
+    public void The_planner_finds_the_optimum_of_the_solver()
+    {
+        var infeasible = 0;
+        AnyNode.Sample(
+            node =>
+            {
+                var plan = Samples.Plan(node);
+                var optimum = new BenchModel(node, Samples.Catalogue).Optimum();
+                Interlocked.Add(ref infeasible, optimum is null ? 1 : 0);
+                Assert.Equal(optimum is not null, plan.Complete);
+                if (optimum is { } least)
+                {
+                    Assert.Equal(least, plan.Cost);
+                }
+            },
+            iter: 300, seed: "0000KFfPTcd4", threads: 2, print: Write);
+        Assert.InRange(infeasible, 10, 200);
+    }
+
+    private static string Write(NodeDesign node) => $"{node.Board} {node.Link} adds {node.AddsModules}: {string.Join(", ", node.Parts.Select(p => p.Part + (p.SwitchSupply ? "/switched" : "")))}; {string.Join(", ", node.Wires.Select(w => $"{w.Key}={w.Pin}"))}; {node.Readings.FirstOrDefault(r => r.Quantity == "object-temperature")?.IntervalMs}";
+}
