@@ -9,14 +9,27 @@ namespace Cenotic.Core.Bench;
 /// <param name="Wires">In soldering order: ground, supply, buses, single signals.</param>
 /// <param name="Moves">Soldered wires that the plan takes off their pin.</param>
 /// <param name="Cost">What the plan minimises, in order.</param>
+/// <param name="Power">The supply from its source to the board.</param>
+/// <param name="Analog">What each analog reading is worth.</param>
+/// <param name="Helpers">Expanders, converters and multiplexers, the added ones among them.</param>
 public sealed record BenchPlan(
     string Node, bool Complete, IReadOnlyList<PlannedWire> Wires, IReadOnlyList<PlannedPart> Parts, IReadOnlyList<PlannedBus> Buses,
     IReadOnlyList<SupportComponent> Components, IReadOnlyList<RailLoad> Rails, IReadOnlyList<WireMove> Moves, PlanCost Cost, IReadOnlyList<LoadProfile> Loads,
-    IReadOnlyList<Finding> Findings)
+    IReadOnlyList<Finding> Findings, IReadOnlyList<Figure> Power, IReadOnlyList<AnalogReading> Analog, IReadOnlyList<PlannedHelper> Helpers)
 {
     /// <summary>The wire of a line of a part, or null.</summary>
     public PlannedWire? Wire(string part, string line) => Wires.FirstOrDefault(w => w.Part == part && w.Line == line);
 }
+
+/// <summary>An analog reading through a converter.</summary>
+/// <param name="Through">The board or module whose converter it is.</param>
+public sealed record AnalogReading(string Part, string Line, string Quantity, string Through, Figure Step, Figure Error);
+
+/// <summary>A helper module in the plan.</summary>
+/// <param name="Added">True when the planner added it: it is not among the node's parts.</param>
+/// <param name="CatalogueId">What to buy.</param>
+/// <param name="Lines">Its lines in order; wires end on "part:LINE".</param>
+public sealed record PlannedHelper(string Part, string Label, string CatalogueId, HelperKind Kind, bool Added, IReadOnlyList<string> Lines);
 
 public enum WireKind { Ground, Supply, Bus, Signal }
 
@@ -32,7 +45,8 @@ public sealed record PlannedWire(
 /// <summary>How a part is connected.</summary>
 /// <param name="Bus">"I2C 0", "SPI 2", "UART 1", "1-Wire" or null.</param>
 /// <param name="Strap">What to bridge on the module, or null.</param>
-public sealed record PlannedPart(string Part, string Label, InterfaceKind Interface, string? Bus, int? Address, string? Strap, string Rail);
+/// <param name="Behind">The multiplexer channel it hangs on, or null.</param>
+public sealed record PlannedPart(string Part, string Label, InterfaceKind Interface, string? Bus, int? Address, string? Strap, string Rail, string? Behind);
 
 /// <summary>A shared bus with its electrical check.</summary>
 public sealed record PlannedBus(string Name, InterfaceKind Kind, double? ClockKilohertz, IReadOnlyList<string> Parts, IReadOnlyList<Figure> Figures);

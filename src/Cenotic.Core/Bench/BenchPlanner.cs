@@ -1,6 +1,7 @@
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
+using Cenotic.Core.Place;
 
 namespace Cenotic.Core.Bench;
 
@@ -10,14 +11,16 @@ public static class BenchPlanner
     private const int MostRemedies = 4;
 
     /// <summary>The plan of a node. Always returns one; what cannot be served is named by a stop finding and left out.</summary>
-    public static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue)
+    /// <param name="around">What its spot does to electronics; indoors and dry when left out.</param>
+    public static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue, Surroundings? around = null)
     {
+        around ??= Surroundings.Indoors;
         var findings = new List<Finding>();
         if (catalogue.Board(node.Board) is not { } board)
         {
             findings.Add(new("BENCH-NO-BOARD", Severity.Stop, new("bench", node.Key), $"The catalogue has no board \"{node.Board}\".", "Without its pin table nothing can be planned.",
                 [.. catalogue.Boards.Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)]))], null, "catalogue"));
-            return new(node.Key, false, [], [], [], [], [], [], default, [], findings);
+            return new(node.Key, false, [], [], [], [], [], [], default, [], findings, [], [], []);
         }
         var supply = NodeSupply.Of(board, node.Power, catalogue);
         SupplyFindings(node, board, supply, findings);
@@ -32,9 +35,9 @@ public static class BenchPlanner
         var complete = served.Count == node.Parts.Count;
         if (solution is null)
         {
-            return new(node.Key, false, [], [], [], [], [], [], default, [], findings);
+            return new(node.Key, false, [], [], [], [], [], [], default, [], findings, [], [], []);
         }
-        return Describe(node, board, supply, solver.TableOf(solution.Structure), solution, served, complete, findings);
+        return Describe(node, board, supply, catalogue, around, solver.TableOf(solution.Structure), solution, served, complete, findings);
     }
 
     /// <summary>What every pin of the board could do for one line of the node; empty when the line is not planned.</summary>
@@ -180,13 +183,17 @@ public static class BenchPlanner
     }
 
     private static BenchPlan Describe(
-        NodeDesign node, Board board, NodeSupply supply, PinTable table, PinSolution solution, IReadOnlyList<(PartInstance Instance, Part Part)> served, bool complete, List<Finding> findings)
+        NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, Surroundings around, PinTable table, PinSolution solution, IReadOnlyList<(PartInstance Instance, Part Part)> served, bool complete, List<Finding> findings)
     {
         WireFindings.Add(node, board, solution, findings);
+        WireFindings.Loads(node, board, supply, solution, findings);
         var loads = Loads(node, board, supply, solution, findings);
         var components = SupportList.Of(board, node, supply, solution).ToList();
-        var buses = BusCheck.Buses(board, node, solution, components, findings);
+        var buses = BusCheck.Buses(board, node, supply, solution, components, findings);
         var rails = RailCheck.Rails(node, supply, loads, findings);
+        var power = PowerCheck.Check(node, board, supply, loads, catalogue, around, findings);
+        MountingCheck.Check(node, board, served, loads, around, findings);
+        var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings);
         var wires = Wiring.Of(board, node, supply, table, solution, components);
         var moves = WireFindings.Moves(node, board, solution, wires);
         foreach (var move in moves)
@@ -202,12 +209,16 @@ public static class BenchPlanner
         {
             findings.AddRange(part.Cautions.Select(c => new Finding("BENCH-CAUTION", Severity.Note, new("bench", node.Key, instance.Key), c, $"{part.Label}.", [], null, part.Source)));
         }
-        return new(node.Key, complete, wires, Parts(board, supply, solution), buses, components, rails, moves, solution.Cost, loads, findings);
+        return new(node.Key, complete, wires, Parts(board, supply, solution), buses, components, rails, moves, solution.Cost, loads, findings, power, analog, Helpers(solution));
     }
 
     private static IReadOnlyList<PlannedPart> Parts(Board board, NodeSupply supply, PinSolution solution) =>
         [.. solution.Structure.Connections.Select(c => new PlannedPart(c.Instance.Key, c.Instance.Label, c.Interface.Kind, BusCheck.BusName(c), c.Address?.Address,
-            c.Address is { } a ? (c.Interface.Strap is { } s ? $"{a.Strap}; {s}" : a.Strap) : c.Interface.Strap, supply.For(c.Part, board)?.Id ?? ""))];
+            c.Address is { } a ? (c.Interface.Strap is { } s ? $"{a.Strap}; {s}" : a.Strap) : c.Interface.Strap, supply.For(c.Part, board)?.Id ?? "", c.Behind is { } m ? $"{m.Mux} channel {m.Channel}" : null))];
+
+    private static IReadOnlyList<PlannedHelper> Helpers(PinSolution solution) =>
+        [.. solution.Structure.Connections.Where(c => c.Part.Helper is not null).Select(c => new PlannedHelper(c.Instance.Key, c.Instance.Label, c.Part.Id, c.Part.Helper!.Kind, solution.Structure.Added.Any(a => a.Key == c.Instance.Key),
+            [.. c.Part.Helper.Kind == HelperKind.Mux ? c.Part.Helper.Lines.SelectMany((l, at) => new[] { l.Name, $"SC{at}" }) : c.Part.Helper.Lines.Select(l => l.Name)]))];
 
     private static IReadOnlyList<LoadProfile> Loads(NodeDesign node, Board board, NodeSupply supply, PinSolution solution, List<Finding> findings)
     {
@@ -216,10 +227,14 @@ public static class BenchPlanner
         {
             var (instance, part) = (connection.Instance, connection.Part);
             var rail = supply.For(part, board);
-            if (rail is null && supply.Input is not null)
+            if (rail is null && supply.Input is not null && part.SupplyPin is not null)
             {
                 var remedies = new List<Remedy>();
-                if (node.Power is { Kind: PowerKind.Cells, StepUp: false })
+                if (part.SupplyMinVolts <= 12 && part.SupplyMaxVolts >= 12 && !node.Power.TwelveVoltStepUp && supply.Rails.Any(r => r.Volts is > 4.5 and < 6))
+                {
+                    remedies.Add(new("Add a step-up module to 12 V", [SetNodes.WithPower(node, node.Power with { TwelveVoltStepUp = true })]));
+                }
+                if (part.SupplyMinVolts <= 5 && part.SupplyMaxVolts >= 5 && node.Power is { Kind: PowerKind.Cells, StepUp: false })
                 {
                     remedies.Add(new("Add a step-up converter to 5 V", [SetNodes.WithPower(node, node.Power with { StepUp = true })]));
                 }

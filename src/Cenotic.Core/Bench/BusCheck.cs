@@ -8,12 +8,12 @@ namespace Cenotic.Core.Bench;
 /// <summary>Pull-ups, capacitance and rise time of each I2C bus; the other buses by name.</summary>
 internal static class BusCheck
 {
-    private const double BoardPicofarads = 20, DevicePicofarads = 10, LeadPicofaradsPerMetre = 100, LongestBusPicofarads = 400;
+    private const double BoardPicofarads = 20, DevicePicofarads = 10, LeadPicofaradsPerMetre = 100, LongestBusPicofarads = 400, ShifterPullUpOhms = 10_000;
     private const string Guide = "UM10204, pull-up resistor sizing";
 
-    internal static IReadOnlyList<PlannedBus> Buses(Board board, NodeDesign node, PinSolution solution, List<SupportComponent> components, List<Finding> findings)
+    internal static IReadOnlyList<PlannedBus> Buses(Board board, NodeDesign node, NodeSupply supply, PinSolution solution, List<SupportComponent> components, List<Finding> findings)
     {
-        var buses = solution.Structure.I2cBuses.Select(b => I2c(board, node, b.Key, [.. b], components, findings)).ToList();
+        var buses = solution.Structure.I2cBuses.Select(b => I2c(board, node, supply, b.Key, [.. b], components, findings)).ToList();
         foreach (var group in solution.Structure.Connections.Where(c => c.Interface.Kind is InterfaceKind.Spi or InterfaceKind.Uart or InterfaceKind.OneWire).GroupBy(BusName))
         {
             buses.Add(new(group.Key!, group.First().Interface.Kind, group.First().Interface.Kind == InterfaceKind.Spi ? Math.Min(8000, group.Min(c => c.Interface.MaxKilohertz ?? 8000)) : null, [.. group.Select(c => c.Instance.Key)], []));
@@ -30,16 +30,21 @@ internal static class BusCheck
         _ => null,
     };
 
-    private static PlannedBus I2c(Board board, NodeDesign node, int number, IReadOnlyList<Connection> members, List<SupportComponent> components, List<Finding> findings)
+    private static PlannedBus I2c(Board board, NodeDesign node, NodeSupply supply, int number, IReadOnlyList<Connection> members, List<SupportComponent> components, List<Finding> findings)
     {
         var name = $"I2C {number}";
         var all = members;
         // What hangs behind a multiplexer or a level shifter is not felt on the board's side of it.
-        members = [.. members.Where(m => m.Behind is null)];
+        members = [.. members.Where(m => m.Behind is null && !LineRules.NeedsShifter(m, board, supply))];
+        var shifted = all.Any(m => m.Behind is null && LineRules.NeedsShifter(m, board, supply));
         var bits = all.Sum(m => BusLoad.BitsPerSecond(node, m.Instance, m.Part, m.Interface));
         var slowest = all.Min(m => m.Interface.MaxKilohertz ?? 100);
         var clock = BusLoad.ClockKilohertz(bits, slowest) ?? slowest;
         var fitted = members.Where(m => m.Part.PullUpOhms is not null).Select(m => (m.Instance.Label, m.Part.PullUpOhms!.Likely)).ToList();
+        if (shifted)
+        {
+            fitted.Add(("level shifter", ShifterPullUpOhms));
+        }
         var metres = members.Sum(m => m.Instance.LeadMetres);
         var picofarads = BoardPicofarads + DevicePicofarads * members.Count + LeadPicofaradsPerMetre * metres;
         var riseLimit = I2cBus.RiseLimitNanoseconds(clock);

@@ -9,11 +9,16 @@ namespace Cenotic.Core.Bench;
 public sealed record SuppliedRail(Rail Rail, SupplyModule? Module, double CurrentRatio);
 
 /// <summary>What feeds the node, and the rails that parts can have then.</summary>
-/// <param name="Input">The board's input that is used; null when none fits the supply.</param>
-/// <param name="Supplied">Rails with a voltage under this supply.</param>
-/// <param name="SourceVolts">Voltage of the source where it is higher than 5 V; null otherwise.</param>
-public sealed record NodeSupply(SupplyInput? Input, IReadOnlyList<SuppliedRail> Supplied, Cell? Cell, double? SourceVolts = null)
+/// <param name="input">The board's input that is used; null when none fits the supply.</param>
+/// <param name="supplied">Rails with a voltage under this supply.</param>
+/// <param name="sourceVolts">Voltage of the source where it is higher than 5 V; null otherwise.</param>
+public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> supplied, Cell? cell, double? sourceVolts = null)
 {
+    public SupplyInput? Input => input;
+    public IReadOnlyList<SuppliedRail> Supplied => supplied;
+    public Cell? Cell => cell;
+    public double? SourceVolts => sourceVolts;
+
     /// <summary>Ids of the rails that a higher supply or a step-up adds.</summary>
     public const string SourceRail = "source", StepUpRail = "step-up";
 
@@ -24,25 +29,26 @@ public sealed record NodeSupply(SupplyInput? Input, IReadOnlyList<SuppliedRail> 
     /// <summary>What the board and its radio take of a 5 V module, mA.</summary>
     private const double BoardShare = 300;
 
-    public IReadOnlyList<Rail> Rails { get; } = [.. Supplied.Select(s => s.Rail)];
+    public IReadOnlyList<Rail> Rails { get; } = [.. supplied.Select(s => s.Rail)];
 
     /// <summary>Works out the input and the rails.</summary>
     public static NodeSupply Of(Board board, PowerDesign power, HardwareCatalogue catalogue)
     {
         var supply = Plain(board, power, catalogue);
         return power.TwelveVoltStepUp && catalogue.Supply("boost-mt3608") is { } boost && supply.Supplied.FirstOrDefault(s => s.Rail.Volts is > 4.5 and < 6) is { } five
-            ? supply with { Supplied = [.. supply.Supplied, StepUp(boost, five.Rail)] }
+            ? new(supply.Input, [.. supply.Supplied, StepUp(boost, five.Rail)], supply.Cell, supply.SourceVolts)
             : supply;
     }
 
-    /// <summary>The rail for a part: the logic rail where its supply range allows, else the nearest that does; null when none does.</summary>
+    /// <summary>The rail for a part: the logic rail where its supply range allows, else the nearest that does; an output the highest; null when none fits.</summary>
     public Rail? For(Part part, Board board)
     {
         Rail? best = null;
         foreach (var rail in Rails)
         {
             var fits = part.SupplyPin is null ? Math.Abs(rail.Volts - board.LogicVolts) < 0.01 : rail.Volts >= part.SupplyMinVolts && rail.Volts <= part.SupplyMaxVolts;
-            if (fits && (best is null || Math.Abs(rail.Volts - board.LogicVolts) < Math.Abs(best.Volts - board.LogicVolts)))
+            // An output takes the highest rail it stands: its load stays off the small regulator of the logic rail.
+            if (fits && (best is null || (part.Kind == PartKind.Output ? rail.Volts > best.Volts : Math.Abs(rail.Volts - board.LogicVolts) < Math.Abs(best.Volts - board.LogicVolts))))
             {
                 best = rail;
             }
@@ -60,7 +66,7 @@ public sealed record NodeSupply(SupplyInput? Input, IReadOnlyList<SuppliedRail> 
             case PowerKind.TwelveVolt or PowerKind.TwentyFourVolt:
                 return Higher(board, power.Kind == PowerKind.TwelveVolt ? 12 : 24, power.Module is { } m ? catalogue.Supply(m) : null, catalogue);
             case PowerKind.OverCable:
-                return catalogue.Supply(power.Module ?? "poe-pd-module") is { } device ? FiveVolts(board, Fact.Of(device.OutputMilliamps.Likely - BoardShare, device.Label + ", less the board", device.OutputMilliamps.Confidence), device, null, catalogue) with { SourceVolts = 48 } : new(null, [], null);
+                return catalogue.Supply(power.Module ?? "poe-pd-module") is { } device ? FiveVolts(board, Fact.Of(device.OutputMilliamps.Likely - BoardShare, device.Label + ", less the board", device.OutputMilliamps.Confidence), device, null, catalogue, 48) : new(null, [], null);
             case PowerKind.FiveVolt:
                 return FiveVolts(board, FiveVoltSupply, null, null, catalogue);
             default:
@@ -85,11 +91,11 @@ public sealed record NodeSupply(SupplyInput? Input, IReadOnlyList<SuppliedRail> 
         }
         var five = FiveVolts(board, Fact.Of(Math.Max(0, module.OutputMilliamps.Likely - BoardShare), module.Label + ", less the board", module.OutputMilliamps.Confidence), module, null, catalogue);
         var rails = five.Supplied.Select(s => s.Module == module ? s with { Rail = s.Rail with { FedFrom = SourceRail }, CurrentRatio = s.Rail.Volts / (volts * (module.Efficiency?.Likely ?? 1)) } : s);
-        return five with { Supplied = [source, .. rails], SourceVolts = volts };
+        return new(five.Input, [source, .. rails], null, volts);
     }
 
     /// <summary>The board fed with 5 V at its pin, from a supply or a module.</summary>
-    private static NodeSupply FiveVolts(Board board, Fact budget, SupplyModule? module, Cell? cell, HardwareCatalogue catalogue)
+    private static NodeSupply FiveVolts(Board board, Fact budget, SupplyModule? module, Cell? cell, HardwareCatalogue catalogue, double? sourceVolts = null)
     {
         var input = board.Supplies.FirstOrDefault(s => s.Pin is not null && s.MinVolts <= 5 && s.MaxVolts >= 5);
         var rails = board.Rails.Where(r => !r.UsbOnly)
@@ -99,7 +105,7 @@ public sealed record NodeSupply(SupplyInput? Input, IReadOnlyList<SuppliedRail> 
             // A board whose input pin carries no rail of its own: the 5 V supply is shared before the board.
             rails.Insert(0, new(new Rail(input.Id, board.Pin(pin).Label, 5, 4.75, budget, "source"), module, 1));
         }
-        return new(input, rails, cell);
+        return new(input, rails, cell, sourceVolts);
     }
 
     private static SuppliedRail StepUp(SupplyModule boost, Rail from) =>

@@ -67,6 +67,10 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
         {
             no.Add($"{pin.Name} is linked to the reset pin, so that the board can wake itself.");
         }
+        if (pin.Has(Hazard.TimerWake) && (needs.Timed || needs.Pwm))
+        {
+            no.Add($"{pin.Name} belongs to the clock block of the chip: too slow for this line.");
+        }
         if (pin.Has(Hazard.FixedPullUp) && needs is { Load: true, AtStart: RestLevel.Low })
         {
             no.Add($"{pin.Name} has a fixed pull-up of 1.8 kΩ: the load would be on while the board starts.");

@@ -88,9 +88,9 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
         }
         Part? Module(HelperKind kind) => catalogue.Parts.Where(p => p.Helper is { Proposable: true } h && h.Kind == kind && supply.For(p, board) is not null).OrderBy(p => p.Id, StringComparer.Ordinal).FirstOrDefault();
         bool Has(Func<PartLine, bool> line) => parts.Any(p => p.Part.Interfaces.Any(i => i.Lines.Any(l => !l.Optional && line(l))));
-        var expander = Has(l => l.Role is LineRole.DigitalToBoard or LineRole.DigitalToPart or LineRole.Contact) ? Module(HelperKind.Expander) : null;
+        var expander = parts.Any(p => p.Instance.SwitchSupply) || Has(l => l.Role is LineRole.DigitalToBoard or LineRole.DigitalToPart or LineRole.Contact) ? Module(HelperKind.Expander) : null;
         var mux = parts.Count(p => p.Part.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)) > 1 ? Module(HelperKind.Mux) : null;
-        var converter = Has(l => l.Role == LineRole.Analog) ? Module(HelperKind.Converter) : null;
+        var converter = node.MeasuresSupply || Has(l => l.Role == LineRole.Analog) ? Module(HelperKind.Converter) : null;
         var sets =
             from e in Enumerable.Range(0, expander is null ? 1 : MostExpanders + 1)
             from m in Enumerable.Range(0, mux is null ? 1 : 2)

@@ -34,6 +34,37 @@ internal static class WireFindings
         }
     }
 
+    /// <summary>Loads without a level while the board starts, and what all pins together give.</summary>
+    internal static void Loads(NodeDesign node, Board board, NodeSupply supply, PinSolution solution, List<Finding> findings)
+    {
+        var given = new List<(string Label, double Milliamps)>();
+        foreach (var connection in solution.Structure.Connections)
+        {
+            foreach (var line in connection.Interface.Lines.Where(l => !l.Optional))
+            {
+                var support = LineRules.Of(line, connection, board, supply);
+                if (line.Load && support == LineSupport.None && line.AtStart is RestLevel.Floating or RestLevel.Either)
+                {
+                    findings.Add(new("BENCH-LOAD-START", Severity.Stop, new("bench", node.Key, $"{connection.Instance.Key}.{line.Name}"), $"Nothing holds {connection.Instance.Label} {line.Name} at a level while the board starts.", "The load can switch on by itself, or chatter.", [],
+                        $"Fit 10 kΩ from {line.Name} to {(line.ActiveLow ? "the supply" : "ground")}.", "chip data sheets, from memory: pins float until the program runs"));
+                }
+                if (support == LineSupport.SeriesResistor && line.Milliamps is { } milliamps)
+                {
+                    given.Add(($"{connection.Instance.Label} {line.Name}", milliamps));
+                }
+                else if (support == LineSupport.Transistor)
+                {
+                    given.Add(($"{connection.Instance.Label} {line.Name}", 0.6));
+                }
+            }
+        }
+        if (board.PinTotalMilliamps is { } most && given.Sum(g => g.Milliamps) > most)
+        {
+            findings.Add(new("BENCH-PIN-TOTAL", Severity.Stop, new("bench", node.Key, given.MaxBy(g => g.Milliamps).Label), $"The pins together would give {given.Sum(g => g.Milliamps):0} mA; the {board.Label} gives {most:0} mA over all pins.", "Above it the chip is damaged.", [],
+                $"Switch the biggest through a transistor: {string.Join(", ", given.OrderByDescending(g => g.Milliamps).Take(3).Select(g => g.Label))}.", $"{board.Mcu} data sheet, from memory"));
+        }
+    }
+
     /// <summary>Soldered wires that the solution takes elsewhere.</summary>
     internal static IReadOnlyList<WireMove> Moves(NodeDesign node, Board board, PinSolution solution, IReadOnlyList<PlannedWire> planned)
     {

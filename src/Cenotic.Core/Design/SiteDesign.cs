@@ -5,6 +5,15 @@ namespace Cenotic.Core.Design;
 /// <summary>Everything a person decided about a site. Immutable; changed only by <see cref="EditBatch.Apply"/>.</summary>
 public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadOnlyList<NodeDesign> Nodes, IReadOnlyList<RuleDesign> Rules)
 {
+    /// <summary>Boards the maker added to the catalogue; one with the id of a shipped board stands in its place.</summary>
+    public IReadOnlyList<Catalogue.Board> OwnBoards { get; init; } = [];
+
+    /// <summary>Parts the maker added to the catalogue.</summary>
+    public IReadOnlyList<Catalogue.Part> OwnParts { get; init; } = [];
+
+    /// <summary>What lies in the drawer, and what more of it costs.</summary>
+    public IReadOnlyList<StockItem> Stock { get; init; } = [];
+
     /// <summary>The version that documents are written in.</summary>
     public const int FormatVersion = 1;
 
@@ -15,6 +24,14 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
 
     public RuleDesign? Rule(string key) => Rules.FirstOrDefault(r => r.Key == key);
 }
+
+/// <summary>Stock and price of one thing: a board, part, cell or supply by its catalogue id, or a component by its value ("10 kΩ").</summary>
+/// <param name="OnHand">How many lie in the drawer.</param>
+/// <param name="Offers">How more can be bought.</param>
+public sealed record StockItem(string Id, int OnHand, IReadOnlyList<StockOffer> Offers);
+
+/// <summary>One way to buy: a pack of so many, its price in the maker's own currency, and the days until it is here.</summary>
+public sealed record StockOffer(string From, int PackSize, double PackPrice, int Days);
 
 /// <summary>Radio rules that apply; unset until the maker says where the site is.</summary>
 public enum RadioRegion { Unset, Europe868, America915 }

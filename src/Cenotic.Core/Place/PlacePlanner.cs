@@ -32,17 +32,9 @@ public static class PlacePlanner
                 findings.Add(new("PLACE-NO-SPOT", Severity.Note, new("place", node.Key), $"{node.Label} has no spot on the plan.", "What is wet, cold or far away there is not known.",
                     [.. site.Place.Spots.Where(s => site.Nodes.All(n => n.Spot != s.Key)).Take(3).Select(s => new Remedy($"Put it at {s.Label}", [SetNodes.As(node) with { Spot = s.Key }]))], null, "design"));
             }
-            else if (spot.Room is { } key && Room(site, key) is { } room && room.Tags.Any(t => t is RoomTag.Wet or RoomTag.Outdoor))
-            {
-                findings.Add(new("PLACE-DAMP", Severity.Note, new("place", node.Key), $"The node {node.Label} stands in {room.Label}, which is {(room.Tags.Contains(RoomTag.Wet) ? "wet" : "outdoors")}.", "Bare electronics corrode there.", [], "Use a sealed box with a breather and leads out at the bottom. No mains in it; local codes and licensed trades come first.", "common practice, no source"));
-            }
         }
         return new(site.Place.Rooms.ToDictionary(r => r.Key, Area), findings);
     }
-
-    /// <summary>True when the spot of a node is outdoors or cold.</summary>
-    public static bool IsCold(SiteDesign site, NodeDesign node) =>
-        site.Place.Spots.FirstOrDefault(s => s.Key == node.Spot)?.Room is { } key && Room(site, key) is { } room && room.Tags.Any(t => t is RoomTag.Cold or RoomTag.Outdoor);
 
     /// <summary>Whether a point lies inside a polygon, by the even-odd rule; a point on an edge counts as inside.</summary>
     public static bool Contains(IReadOnlyList<Point> corners, Point at)

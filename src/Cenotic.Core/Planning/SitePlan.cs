@@ -24,19 +24,21 @@ public sealed record SitePlan(string EngineVersion, PlacePlan Place, IReadOnlyLi
 /// <summary>The one door out: from what people decided and what was measured to figures, findings and drawings. Pure.</summary>
 public static class SitePlanner
 {
-    public const string EngineVersion = "1";
+    public const string EngineVersion = "2";
 
     private static readonly string[] Order = ["place", "bench", "rhythm", "reach", "bring-up", "watch", "alerts", "log"];
 
     /// <summary>Plans a site. The same design, catalogue and evidence give the same plan.</summary>
     public static SitePlan Plan(SiteDesign site, HardwareCatalogue catalogue, Evidence evidence)
     {
+        catalogue = catalogue.With(site.OwnBoards, site.OwnParts);
         var place = PlacePlanner.Plan(site);
         var nodes = new List<NodePlan>();
         foreach (var node in site.Nodes)
         {
-            var bench = BenchPlanner.Plan(node, catalogue);
-            nodes.Add(new(node.Key, bench, RhythmPlanner.Plan(node, bench, catalogue, evidence, PlacePlanner.IsCold(site, node))));
+            var around = Surroundings.Of(site, node);
+            var bench = BenchPlanner.Plan(node, catalogue, around);
+            nodes.Add(new(node.Key, bench, RhythmPlanner.Plan(node, bench, catalogue, evidence, around.Cold || around.Outdoor)));
         }
         var findings = place.Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings))).Concat(Alerts.RuleFindings.Of(site, catalogue));
         return new(EngineVersion, place, nodes, [.. findings.OrderBy(f => f.Severity).ThenBy(f => Array.IndexOf(Order, f.Subject.Station))]);

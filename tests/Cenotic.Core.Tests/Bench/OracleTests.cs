@@ -18,7 +18,7 @@ public class OracleTests
     ];
 
     internal static readonly Gen<NodeDesign> AnyNode = Gen.Select(
-        Gen.Int[0, Boards.Length - 1].Select(i => Boards[i]), Gen.Int[0, Parts.Length - 1].Select(i => Parts[i]).Array[1, 7], Gen.Bool, Gen.Int[0, 3], Gen.Int[0, 3], Gen.Int[50, 4000]).Select((board, parts, wifi, adds, held, ms) =>
+        Gen.Int[0, Boards.Length - 1].Select(i => Boards[i]), Gen.Int[0, Parts.Length - 1].Select(i => Parts[i]).Array[1, 9], Gen.Bool, Gen.Int[0, 3], Gen.Int[0, 3], Gen.Int[50, 4000]).Select((board, parts, wifi, adds, held, ms) =>
         {
             var instances = parts.Select((p, i) => Samples.Part($"p{i}", p) with { SwitchSupply = p == "soil-capacitive" && i % 2 == 0 }).ToList();
             var readings = instances.Where(i => Samples.Catalogue.Part(i.Part)!.Quantities.Count > 0).Select(i => (i, q: Samples.Catalogue.Part(i.Part)!.Quantities[0]))

@@ -27,7 +27,7 @@ public class PlaceTests
     public void Outdoors_is_cold()
     {
         var site = Samples.Fernhollow().Design;
-        Assert.True(PlacePlanner.IsCold(site, site.Node("cistern")!));
-        Assert.False(PlacePlanner.IsCold(site, site.Node("hall")!));
+        Assert.True(Surroundings.Of(site, site.Node("cistern")!).BeyondCharging);
+        Assert.False(Surroundings.Of(site, site.Node("hall")!).BeyondCharging);
     }
 }

@@ -9,7 +9,10 @@ namespace Cenotic.Core.Tests.Planning;
 public class FindingsTests
 {
     private static readonly PowerDesign Cell = new(PowerKind.Cells, "cell-18650", 1, StepUp: true);
+    private static readonly PowerDesign Twelve = new(PowerKind.TwelveVolt, Module: "buck-lm2596", FuseAmps: 1, ReverseGuard: true, LeadAwg: 20);
     private static readonly Room Garden = new("garden", "Garden", [new(0, 0), new(4, 0), new(4, 4), new(0, 4)], [RoomTag.Outdoor]);
+
+    private static SiteDesign AtGarden(NodeDesign node) => Samples.Site(node with { Spot = "s" }) with { Place = new([Garden], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]) };
 
     private static RuleDesign Rule(RuleCondition condition, string reading = "t") => new("rule", "Rule", "n", reading, condition, "", true);
 
@@ -27,7 +30,7 @@ public class FindingsTests
         ["BENCH-NO-CELL"] = (Samples.Site(Air with { Power = new(PowerKind.Cells, "gone") }), null),
         ["BENCH-SUPPLY-UNFIT"] = (Samples.Site(Air with { Power = new(PowerKind.Cells, "cell-18650"), Sleeps = true }), null),
         ["BENCH-NO-RAIL"] = (Samples.Site(Samples.Node(("pir", "pir-hc-sr501")) with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "cell-18650") }), null),
-        ["BENCH-CONFLICT"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 5).Select(i => ($"p{i}", "bh1750"))])), null),
+        ["BENCH-CONFLICT"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 5).Select(i => ($"p{i}", "bh1750"))]) with { AddsModules = false }), null),
         ["BENCH-LOCK-UNFIT"] = (Samples.Site(Air with { Wires = [Held("air", "SDA", "L13", WireHold.Locked)] }), null),
         ["BENCH-LOCK-TWICE"] = (Samples.Site(Air with { Wires = [Held("air", "SDA", "R3", WireHold.Locked), Held("air", "SCL", "R3", WireHold.Locked)] }), null),
         ["BENCH-LOCK-IDLE"] = (Samples.Site(Air with { Wires = [Held("air", "CSB", "R3", WireHold.Locked)] }), null),
@@ -50,9 +53,34 @@ public class FindingsTests
         ["RHYTHM-LIFE-SHORT"] = (Samples.Site(Air with { Power = new(PowerKind.Cells, "cell-18650"), Board = Samples.Rp2040, Sleeps = true }), null),
         ["PLACE-SPOT-OUTSIDE"] = (Samples.Site(Air) with { Place = new([Garden], [], [new("s", "Spot", "garden", 9, 9, 1, 0)]) }, null),
         ["PLACE-NO-SPOT"] = (Samples.Site(Air) with { Place = new([Garden], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]) }, null),
-        ["PLACE-DAMP"] = (
-            Samples.Site(Air with { Spot = "s" }) with { Place = new([Garden], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]) },
-            Samples.Site(Air with { Spot = "s" }) with { Place = new([Garden with { Tags = [] }], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]) }),
+        ["BENCH-NO-INPUT"] = (Samples.Site(Air with { Board = "esp32-eth-rmii-26" }), null),
+        ["BENCH-STEP-DOWN"] = (Samples.Site(Air with { Power = Twelve with { Module = null } }), null),
+        ["BENCH-BACKFEED"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, AlsoUsb: true) }), null),
+        ["BENCH-REVERSE"] = (Samples.Site(Air with { Power = Twelve with { ReverseGuard = false } }), null),
+        ["BENCH-NO-FUSE"] = (Samples.Site(Air with { Power = Twelve with { FuseAmps = null } }), null),
+        ["BENCH-FUSE-CABLE"] = (Samples.Site(Air with { Power = Twelve with { FuseAmps = 5, LeadAwg = 24 } }), null),
+        ["BENCH-CABLE-DROP"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, SurgeGuard: true, LeadMetres: 6, LeadAwg: 24) }), null),
+        ["BENCH-SURGE"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, LeadMetres: 5, LeadAwg: 14) }), null),
+        ["BENCH-POE-HOLD"] = (Samples.Site(Air with { Power = new(PowerKind.OverCable), Sleeps = true }), null),
+        ["BENCH-CELL-PULSE"] = (Samples.Site(Air with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "cr2032"), Parts = [Samples.Part("air", "bme280"), Samples.Part("radio", "lora-sx1276")] }), null),
+        ["BENCH-NO-CUTOFF"] = (Samples.Site(Air with { Power = Cell with { CellCutOff = false } }), null),
+        ["BENCH-CHARGE-WRONG"] = (Samples.Site(Air with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "lifepo4-18650", Charger: "tp4056-charger") }), null),
+        ["BENCH-CHARGE-TEMP"] = (AtGarden(Air with { Power = Cell with { Charger = "tp4056-charger" } }), null),
+        ["BENCH-INRUSH"] = (Samples.Site(Samples.Node(("dust", "pms5003"))), null),
+        ["BENCH-HEAT"] = (
+            Samples.Site(Samples.Node(("cam", "mlx90640"), ("radar", "ld2420")) with { Board = "esp32-c3-mini-16" }),
+            Samples.Site(Samples.Node(("air", "bme280")) with { Board = "esp32-c3-mini-16", Link = LinkKind.LongRange })),
+        ["BENCH-NEAR-ANTENNA"] = (Samples.Site(Samples.Node(("pir", "pir-am312"))), null),
+        ["BENCH-SELF-HEAT"] = (Samples.Site(Air with { Parts = [Samples.Part("air", "bme280") with { LeadMetres = 0.05 }] }), null),
+        ["BENCH-NO-AIRFLOW"] = (Samples.Site(Air with { Parts = [Samples.Part("air", "bme280") with { LeadMetres = 0.05 }], Housing = new(false, true, false), Sleeps = true }), null),
+        ["BENCH-DARK-LID"] = (Samples.Site(Samples.Node(("lux", "bh1750")) is var lux ? lux with { Parts = [lux.Parts[0] with { LeadMetres = 0.05 }], Housing = new(true, false, false) } : lux), null),
+        ["BENCH-UNSEALED"] = (AtGarden(Air), null),
+        ["BENCH-ANALOG-RANGE"] = (Samples.Site(Samples.Node(("soil", "soil-capacitive"))), null),
+        ["BENCH-ANALOG-COARSE"] = (Samples.Site(Samples.Node(("sharp", "sharp")) with { Board = "rp2040-40" }), null),
+        ["BENCH-LOAD-START"] = (Samples.Site(Samples.Node(("valve", "valve"))), Samples.Site(Samples.Node(("gate", "mosfet-switch")))),
+        ["BENCH-PIN-TOTAL"] = (
+            Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"l{i}", "rgb-led-cc"))]) with { Board = "linux-sbc-40" }),
+            Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"l{i}", "rgb-led-cc"))]))),
         ["ALERT-NO-READING"] = (Samples.Site(Air, Rule(new SilentFor(600_000), "gone")), null),
         ["ALERT-NO-HEARTBEAT"] = (Samples.Site(WithReading(Samples.Node(("d", "reed-contact")), Samples.OnChange("t", "d", "contact")), Rule(new SilentFor(3_600_000))), null),
         ["ALERT-SILENCE-SHORT"] = (Samples.Site(Air, Rule(new SilentFor(70_000))), null),
@@ -64,7 +92,9 @@ public class FindingsTests
     /// <summary>The catalogue with a sensor whose pull-ups are too strong in company.</summary>
     private static readonly HardwareCatalogue Hardware = new(
         Samples.Catalogue.Boards,
-        [.. Samples.Catalogue.Parts, Samples.Catalogue.Part("bme280")! with { Id = "strong", PullUpOhms = Fact.Of(1_500, "made up for this test"), Cautions = [], Interfaces = [Samples.Catalogue.Part("bme280")!.Interfaces[0]] }],
+        [.. Samples.Catalogue.Parts, Samples.Catalogue.Part("bme280")! with { Id = "strong", PullUpOhms = Fact.Of(1_500, "made up for this test"), Cautions = [], Interfaces = [Samples.Catalogue.Part("bme280")!.Interfaces[0]] },
+            Samples.Catalogue.Part("tds-analog")! with { Id = "sharp", Quantities = [Samples.Catalogue.Part("tds-analog")!.Quantities[0] with { Error = 20 }] },
+            Samples.Catalogue.Part("mosfet-switch")! with { Id = "valve", Interfaces = [new(InterfaceKind.Digital, "bare input", [new("G", LineRole.DigitalToPart, LineDrive.None, RestLevel.Floating, Load: true)])] }],
         Samples.Catalogue.Cells, Samples.Catalogue.Supplies);
 
     private static SitePlan Plan(SiteDesign site) => SitePlanner.Plan(site, Hardware, Evidence.None);

@@ -1,0 +1,170 @@
+using Cenotic.Core.Bench;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Tests.Bench;
+
+/// <summary>Whole nodes as makers build them: each is planned with no stop. And wishes that cannot be: each is told why.</summary>
+public class PractitionerTests
+{
+    private static (string, string)[] Many(string part, int count) => [.. Enumerable.Range(1, count).Select(i => ($"{part.Split('-')[0]}{i}", part))];
+
+    private static BenchPlan Sound(NodeDesign node)
+    {
+        var plan = Samples.Plan(node);
+        Assert.True(plan.Complete, string.Join(" ", plan.Findings.Where(f => f.Severity == Severity.Stop).Select(f => f.What + " " + f.Why)));
+        Assert.DoesNotContain(plan.Findings, f => f.Severity == Severity.Stop);
+        return plan;
+    }
+
+    private static NodeDesign DenseRoom()
+    {
+        var node = Samples.Node(("air", "bme680"), ("co2", "scd41"), ("light", "bh1750"), ("thermal", "mlx90640"), ("pir", "pir-am312"), ("radar", "ld2410"), ("ir-in", "ir-receiver-38k"), ("ir-out", "ir-led-tx"),
+            ("clap", "clap-detector"), ("gain", "x9c103"), ("strip", "ws2812b-strip"), ("speaker", "piezo-passive"), ("door", "reed-contact"));
+        return node with
+        {
+            Board = "esp32-eth-rmii-26", Power = new(PowerKind.OverCable), Link = LinkKind.LongRange,
+            Parts = [.. node.Parts.Select(p => p.Part == "ld2410" ? p with { Interface = InterfaceKind.Uart } : p)],
+            // The thermal array at its full frame rate: 16 frames a second.
+            Readings = [Samples.Every("heat", "thermal", "object-temperature", 63), Samples.Every("co2", "co2", "co2", 60_000)],
+        };
+    }
+
+    [Fact]
+    public void A_dense_room_on_the_26_pin_board_gets_one_expander_by_itself()
+    {
+        var plan = Sound(DenseRoom());
+        var expander = Assert.Single(plan.Helpers);
+        Assert.True(expander is { Added: true, Kind: HelperKind.Expander });
+        // What is slow went to it; what counts microseconds did not.
+        foreach (var (part, line) in new[] { ("door", "A"), ("gain", "CS") })
+        {
+            Assert.StartsWith(expander.Part + ":", plan.Wire(part, line)!.Pin);
+        }
+        Assert.All(new[] { ("ir-in", "OUT"), ("strip", "DIN"), ("radar", "TX"), ("clap", "DO") }, w => Assert.DoesNotContain(':', plan.Wire(w.Item1, w.Item2)!.Pin));
+        // The thermal array and the 100 kHz carbon dioxide sensor cannot share a bus: 240 kbit/s against 100 kHz.
+        Assert.NotEqual(plan.Parts.Single(p => p.Part == "thermal").Bus, plan.Parts.Single(p => p.Part == "co2").Bus);
+        Assert.Equal(400, plan.Buses.Single(b => b.Parts.Contains("thermal")).ClockKilohertz);
+    }
+
+    [Fact]
+    public void Told_to_add_nothing_it_shows_the_conflict_and_the_way_out()
+    {
+        var plan = Samples.Plan(DenseRoom() with { AddsModules = false });
+        Assert.False(plan.Complete);
+        var conflict = plan.Findings.Single(f => f.Code == "BENCH-CONFLICT");
+        Assert.Contains("Without any one of them the others fit", conflict.What);
+        Assert.Contains(conflict.Remedies, r => r.Label == "Let the planner add a module");
+    }
+
+    [Fact]
+    public void Two_boards_worth_of_contacts_go_through_two_expanders_on_one_bus()
+    {
+        var plan = Sound(Samples.Node([("e1", "mcp23017"), ("e2", "mcp23017"), .. Many("reed-contact", 28)]));
+        Assert.Single(plan.Buses);
+        Assert.Equal([0x20, 0x21], plan.Parts.Where(p => p.Address is not null).Select(p => p.Address!.Value).Order());
+        Assert.Equal(28, plan.Wires.Count(w => w.Line == "A" && w.Pin.StartsWith('e')));
+    }
+
+    [Fact]
+    public void Ten_probes_on_one_wire_with_four_relays_and_four_contacts()
+    {
+        var plan = Sound(Samples.Node([.. Many("ds18b20", 10), ("relays", "relay-5v-4ch"), .. Many("reed-contact", 4)]) with { Power = new(PowerKind.FiveVolt) });
+        Assert.Single(plan.Wires.Where(w => w.Line == "DQ").Select(w => w.Pin).Distinct());
+        Assert.Equal(4, plan.Components.Count(c => c.What.StartsWith("NPN", StringComparison.Ordinal)));
+    }
+
+    [Fact]
+    public void A_conductivity_probe_through_an_external_converter_with_a_display()
+    {
+        var plan = Sound(Samples.Node(("water", "tds-analog"), ("adc", "ads1115"), ("probe", "ds18b20"), ("display", "ssd1306-oled")));
+        Assert.StartsWith("adc:A", plan.Wire("water", "A")!.Pin);
+        var reading = Assert.Single(plan.Analog);
+        Assert.Equal("adc", reading.Through);
+        // 15 bits over 3.3 V, 2,000 µS/cm over 2.3 V.
+        Assert.Equal(3.3 / 32768 * 2000 / 2.3, reading.Step.Value!.Value, 1e-9);
+    }
+
+    [Fact]
+    public void Pulses_a_tank_sender_probes_and_an_air_sensor_on_12_volts()
+    {
+        var node = Samples.Node([("pulse", "opto-pulse-input"), ("tank", "resistive-sender"), .. Many("ds18b20", 5), ("air", "bme280")]);
+        var plan = Sound(node with { Power = new(PowerKind.TwelveVolt, Module: "buck-lm2596", FuseAmps: 1, ReverseGuard: true, LeadAwg: 20) });
+        Assert.Contains(plan.Rails, r => r.Rail == NodeSupply.SourceRail && r.Volts == 12);
+        Assert.Contains(plan.Components, c => c.For == "tank.S" && c.Value == "220 Ω");
+        Assert.True(Samples.Board().Pin(plan.Wire("pulse", "OUT")!.Pin).Interrupt);
+    }
+
+    [Fact]
+    public void A_long_range_radio_an_analog_input_and_a_character_display_on_5_volts()
+    {
+        var plan = Sound(Samples.Node(("radio", "lora-sx1276"), ("light", "temt6000"), ("display", "lcd-1602-i2c")) with { Power = new(PowerKind.FiveVolt) });
+        Assert.Contains(plan.Components, c => c.What.StartsWith("level shifter", StringComparison.Ordinal) && c.For == "I2C 0");
+        Assert.Equal("5v", plan.Parts.Single(p => p.Part == "display").Rail);
+    }
+
+    [Fact]
+    public void A_small_board_with_a_card_and_a_single_wire_sensor()
+    {
+        var plan = Sound(Samples.Node(("card", "microsd-spi"), ("air", "dht22")) with { Board = "esp32-c3-mini-16" });
+        Assert.Equal("SPI 2", plan.Parts.Single(p => p.Part == "card").Bus);
+        Assert.Contains(plan.Components, c => c.For == "air.DATA");
+    }
+
+    [Fact]
+    public void Three_parts_with_one_fixed_address_get_a_multiplexer_or_a_stop()
+    {
+        var three = Samples.Node(Many("aht20", 3));
+        var plan = Sound(three);
+        Assert.Equal(HelperKind.Mux, Assert.Single(plan.Helpers).Kind);
+        var without = Samples.Plan(three with { AddsModules = false });
+        var stop = without.Findings.Single(f => f.Code == "BENCH-CONFLICT");
+        Assert.Contains("cannot all have an address of their own", stop.Why);
+        Assert.NotEmpty(stop.Remedies);
+    }
+
+    [Fact]
+    public void Two_laser_sensors_share_a_bus_by_their_reset_lines()
+    {
+        var plan = Sound(Samples.Node(("a", "vl53l0x"), ("b", "vl53l0x")) with { Board = "esp32-c3-mini-16", AddsModules = false });
+        Assert.Equal(2, plan.Parts.Select(p => p.Address).Distinct().Count());
+        Assert.Contains(plan.Wires, w => w.Line == "XSHUT");
+    }
+
+    [Fact]
+    public void More_contacts_than_pins_is_a_stop_that_says_so()
+    {
+        var plan = Samples.Plan(Samples.Node(Many("reed-contact", 40)) with { AddsModules = false });
+        var stop = plan.Findings.Single(f => f.Code == "BENCH-CONFLICT");
+        Assert.Contains("left without a fit pin", stop.Why);
+        Assert.Contains(stop.Remedies, r => r.Label == "Let the planner add a module");
+    }
+
+    [Fact]
+    public void A_modem_on_a_coin_cell_is_a_stop_that_says_so()
+    {
+        var plan = Samples.Plan(Samples.Node(("modem", "sim800-modem")) with { Board = "rp2040-40", Power = new(PowerKind.Cells, "cr2032"), Link = LinkKind.LongRange });
+        Assert.Contains(plan.Findings, f => f is { Code: "BENCH-CELL-PULSE", Severity: Severity.Stop } && f.What.Contains("mA at its peak"));
+        Assert.Contains(plan.Findings, f => f is { Code: "BENCH-NO-RAIL", Severity: Severity.Stop });
+    }
+
+    [Fact]
+    public void A_five_volt_radio_on_a_board_of_3_volts_gets_its_divider_and_without_5_volts_a_stop()
+    {
+        Assert.Contains(Sound(Samples.Node(("rx", "ook-rx-433"))).Components, c => c.For == "rx.DATA" && c.Value == "10 kΩ over 15 kΩ");
+        var plan = Samples.Plan(Samples.Node(("rx", "ook-rx-433")) with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "cell-18650") });
+        Assert.Contains(plan.Findings, f => f.Code == "BENCH-NO-RAIL" && f.What.Contains("4.75 to 5.25 V"));
+    }
+
+    [Fact]
+    public void A_siren_gets_its_step_up_and_a_switch_with_a_diode()
+    {
+        var stop = Samples.Plan(Samples.Node(("siren", "siren-12v"))).Findings.Single(f => f.Code == "BENCH-NO-RAIL");
+        Assert.Contains(stop.Remedies, r => r.Label == "Add a step-up module to 12 V");
+        var plan = Samples.Plan(Samples.Node(("siren", "siren-12v")) with { Power = new(PowerKind.FiveVolt, TwelveVoltStepUp: true) });
+        Assert.Contains(plan.Components, c => c.For == "siren.-" && c.What.Contains("flyback diode"));
+        // 200 mA at 12 V are 539 mA at 5 V behind a converter of 89 %.
+        Assert.Equal(200 * 12 / (5 * 0.89), plan.Rails.Single(r => r.Rail == "5v").Typical.Value!.Value, 1e-6);
+    }
+}
