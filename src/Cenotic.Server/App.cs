@@ -193,6 +193,7 @@ public static class App
         SessionEndpoints.Map(app);
         SiteEndpoints.Map(app);
         BenchEndpoints.Map(app);
+        HardwareEndpoints.Map(app);
         RhythmEndpoints.Map(app);
         WatchEndpoints.Map(app);
         EpisodeEndpoints.Map(app);

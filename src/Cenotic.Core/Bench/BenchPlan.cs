@@ -11,11 +11,12 @@ namespace Cenotic.Core.Bench;
 /// <param name="Cost">What the plan minimises, in order.</param>
 /// <param name="Power">The supply from its source to the board.</param>
 /// <param name="Analog">What each analog reading is worth.</param>
+/// <param name="Splices">Where wires join before they reach a pin.</param>
 /// <param name="Helpers">Expanders, converters and multiplexers, the added ones among them.</param>
 public sealed record BenchPlan(
     string Node, bool Complete, IReadOnlyList<PlannedWire> Wires, IReadOnlyList<PlannedPart> Parts, IReadOnlyList<PlannedBus> Buses,
     IReadOnlyList<SupportComponent> Components, IReadOnlyList<RailLoad> Rails, IReadOnlyList<WireMove> Moves, PlanCost Cost, IReadOnlyList<LoadProfile> Loads,
-    IReadOnlyList<Finding> Findings, IReadOnlyList<Figure> Power, IReadOnlyList<AnalogReading> Analog, IReadOnlyList<PlannedHelper> Helpers)
+    IReadOnlyList<Finding> Findings, IReadOnlyList<Figure> Power, IReadOnlyList<AnalogReading> Analog, IReadOnlyList<PlannedHelper> Helpers, IReadOnlyList<Splice> Splices)
 {
     /// <summary>The wire of a line of a part, or null.</summary>
     public PlannedWire? Wire(string part, string line) => Wires.FirstOrDefault(w => w.Part == part && w.Line == line);
@@ -24,6 +25,10 @@ public sealed record BenchPlan(
 /// <summary>An analog reading through a converter.</summary>
 /// <param name="Through">The board or module whose converter it is.</param>
 public sealed record AnalogReading(string Part, string Line, string Quantity, string Through, Figure Step, Figure Error);
+
+/// <summary>Wires that join and go on to one pin.</summary>
+/// <param name="Wires">"part label LINE" of each.</param>
+public sealed record Splice(string Pin, string PinLabel, WireKind Kind, string Colour, IReadOnlyList<string> Wires);
 
 /// <summary>A helper module in the plan.</summary>
 /// <param name="Added">True when the planner added it: it is not among the node's parts.</param>
@@ -63,3 +68,13 @@ public sealed record WireMove(string Part, string Line, string From, string From
 
 /// <summary>What a pin could do for a wire: refusals make it unfit, hazard points make it a second choice.</summary>
 public sealed record PinOffer(string Pin, bool Fits, IReadOnlyList<string> Refusals, int HazardPoints, IReadOnlyList<string> Adds, string? TakenBy);
+
+/// <summary>What holding a wire on a pin would mean.</summary>
+/// <param name="Refusals">Why it cannot be; empty when it can.</param>
+/// <param name="Now">Cost of the plan as it is.</param>
+/// <param name="Then">Cost of the best plan with the wire there.</param>
+/// <param name="Moves">Other wires that would go elsewhere.</param>
+public sealed record WireTrial(bool Fits, IReadOnlyList<string> Refusals, PlanCost Now, PlanCost Then, IReadOnlyList<TrialMove> Moves);
+
+/// <summary>Another wire that a trial takes from one pin to another.</summary>
+public sealed record TrialMove(string Wire, string From, string To, bool Soldered);

@@ -20,7 +20,7 @@ public static class BenchPlanner
         {
             findings.Add(new("BENCH-NO-BOARD", Severity.Stop, new("bench", node.Key), $"The catalogue has no board \"{node.Board}\".", "Without its pin table nothing can be planned.",
                 [.. catalogue.Boards.Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)]))], null, "catalogue"));
-            return new(node.Key, false, [], [], [], [], [], [], default, [], findings, [], [], []);
+            return new(node.Key, false, [], [], [], [], [], [], default, [], findings, [], [], [], []);
         }
         var supply = NodeSupply.Of(board, node.Power, catalogue);
         SupplyFindings(node, board, supply, findings);
@@ -35,7 +35,7 @@ public static class BenchPlanner
         var complete = served.Count == node.Parts.Count;
         if (solution is null)
         {
-            return new(node.Key, false, [], [], [], [], [], [], default, [], findings, [], [], []);
+            return new(node.Key, false, [], [], [], [], [], [], default, [], findings, [], [], [], []);
         }
         return Describe(node, board, supply, catalogue, around, solver.TableOf(solution.Structure), solution, served, complete, findings);
     }
@@ -56,6 +56,33 @@ public static class BenchPlanner
             var fit = lines.GetValueOrDefault(pin.Id) ?? PinFit.Judge(pin, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps);
             return new PinOffer(pin.Id, fit.Fits, fit.Refusals, fit.HazardPoints, fit.Adds, takenBy.GetValueOrDefault(pin.Id));
         })];
+    }
+
+    /// <summary>What it would be to hold a line on a pin: why it cannot be, or which other wires would go elsewhere and what the plan would cost. Nothing is changed.</summary>
+    public static WireTrial Try(NodeDesign node, HardwareCatalogue catalogue, string part, string line, string pin)
+    {
+        var now = Solved(node, catalogue);
+        var key = $"{part}.{line}";
+        if (now is not { } solved || solved.Solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Key == key)) is not { } demand)
+        {
+            return new(false, ["The plan has no such wire."], default, default, []);
+        }
+        var table = solved.Solver.TableOf(solved.Solution.Structure);
+        var fit = table.IndexOf(pin) is var at and >= 0 ? table.RowOf(demand.Needs).Fits[at] : solved.Board.Pins.FirstOrDefault(p => p.Id == pin) is { } other ? PinFit.Judge(other, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps) : null;
+        if (fit is not { Fits: true })
+        {
+            return new(false, fit?.Refusals ?? [$"There is no pin {pin}."], solved.Solution.Cost, default, []);
+        }
+        var held = node with { Wires = [.. node.Wires.Where(w => w.Key != key && (w.Pin != pin || w.Hold != WireHold.Locked)), new WireDesign(part, line, pin, WireHold.Locked)] };
+        if (Solved(held, catalogue) is not { } tried)
+        {
+            return new(false, ["With this wire there the others cannot each have a pin."], solved.Solution.Cost, default, []);
+        }
+        var before = solved.Solution.List.Demands.Zip(solved.Solution.Pins).SelectMany(p => p.First.Wires.Select(w => (w, p.Second))).ToDictionary(p => p.w.Key, p => p.Second);
+        var moves = tried.Solution.List.Demands.Zip(tried.Solution.Pins).SelectMany(p => p.First.Wires.Select(w => (Wire: w, To: p.Second)))
+            .Where(p => before.TryGetValue(p.Wire.Key, out var was) && was.Id != p.To.Id && p.Wire.Key != key)
+            .Select(p => new TrialMove($"{p.Wire.PartLabel} {p.Wire.Line}", before[p.Wire.Key].Label, p.To.Label, node.Wires.Any(w => w.Key == p.Wire.Key && w.Hold == WireHold.Soldered))).ToList();
+        return new(true, [], solved.Solution.Cost, tried.Solution.Cost, moves);
     }
 
     /// <summary>The best plan with a line kept off the pin it has: what the choice was worth. Null when there is no other.</summary>
@@ -209,7 +236,8 @@ public static class BenchPlanner
         {
             findings.AddRange(part.Cautions.Select(c => new Finding("BENCH-CAUTION", Severity.Note, new("bench", node.Key, instance.Key), c, $"{part.Label}.", [], null, part.Source)));
         }
-        return new(node.Key, complete, wires, Parts(board, supply, solution), buses, components, rails, moves, solution.Cost, loads, findings, power, analog, Helpers(solution));
+        return new(node.Key, complete, wires, Parts(board, supply, solution), buses, components, rails, moves, solution.Cost, loads, findings, power, analog, Helpers(solution),
+            [.. wires.GroupBy(w => w.Pin).Where(g => g.Count() > 1).Select(g => new Splice(g.Key, g.First().PinLabel, g.First().Kind, g.First().Colour, [.. g.Select(w => $"{w.PartLabel} {w.Line}")]))]);
     }
 
     private static IReadOnlyList<PlannedPart> Parts(Board board, NodeSupply supply, PinSolution solution) =>

@@ -24,9 +24,15 @@ namespace Cenotic.Core.Design;
 [JsonDerivedType(typeof(RemoveReading), "removeReading")]
 [JsonDerivedType(typeof(PutRule), "putRule")]
 [JsonDerivedType(typeof(RemoveRule), "removeRule")]
+[JsonDerivedType(typeof(PutOwnBoard), "putOwnBoard")]
+[JsonDerivedType(typeof(RemoveOwnBoard), "removeOwnBoard")]
+[JsonDerivedType(typeof(PutOwnPart), "putOwnPart")]
+[JsonDerivedType(typeof(RemoveOwnPart), "removeOwnPart")]
+[JsonDerivedType(typeof(PutStock), "putStock")]
+[JsonDerivedType(typeof(RemoveStock), "removeStock")]
 public abstract record DesignEdit
 {
-    /// <summary>The document this edit changes: "site", "place", "node:KEY" or "rule:KEY".</summary>
+    /// <summary>The document this edit changes: "site", "place", "node:KEY", "rule:KEY", "board:ID", "part:ID" or "stock:ID".</summary>
     [JsonIgnore]
     public abstract string Document { get; }
 }
@@ -97,4 +103,43 @@ public sealed record RemoveRule(string Key) : DesignEdit
 {
     [JsonIgnore]
     public override string Document => "rule:" + Key;
+}
+
+/// <summary>Adds a board of the maker's own, or changes the one with its id.</summary>
+public sealed record PutOwnBoard(Catalogue.Board Board) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "board:" + Board?.Id;
+}
+
+public sealed record RemoveOwnBoard(string Id) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "board:" + Id;
+}
+
+/// <summary>Adds a part of the maker's own, or changes the one with its id.</summary>
+public sealed record PutOwnPart(Catalogue.Part Part) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "part:" + Part?.Id;
+}
+
+public sealed record RemoveOwnPart(string Id) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "part:" + Id;
+}
+
+/// <summary>Says how many of a thing are at hand and how more can be bought.</summary>
+public sealed record PutStock(StockItem Item) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "stock:" + Item?.Id;
+}
+
+public sealed record RemoveStock(string Id) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "stock:" + Id;
 }

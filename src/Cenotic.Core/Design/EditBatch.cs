@@ -51,6 +51,12 @@ public static class EditBatch
         RemoveNode e => (site with { Nodes = Without(site.Nodes, n => n.Key == e.Node) }, [.. Restore(site.Nodes, n => n.Key == e.Node, n => new PutNode(n), n => new RemoveNode(n.Key))]),
         PutRule e => (site with { Rules = Put(site.Rules, e.Rule, r => r.Key) }, Undo(site.Rules, r => r.Key, e.Rule.Key, r => new PutRule(r), new RemoveRule(e.Rule.Key))),
         RemoveRule e => (site with { Rules = Without(site.Rules, r => r.Key == e.Key) }, [.. Restore(site.Rules, r => r.Key == e.Key, r => new PutRule(r), r => new RemoveRule(r.Key))]),
+        PutOwnBoard e => (site with { OwnBoards = Put(site.OwnBoards, e.Board, b => b.Id) }, Undo(site.OwnBoards, b => b.Id, e.Board.Id, b => new PutOwnBoard(b), new RemoveOwnBoard(e.Board.Id))),
+        RemoveOwnBoard e => (site with { OwnBoards = Without(site.OwnBoards, b => b.Id == e.Id) }, [.. Restore(site.OwnBoards, b => b.Id == e.Id, b => new PutOwnBoard(b), b => new RemoveOwnBoard(b.Id))]),
+        PutOwnPart e => (site with { OwnParts = Put(site.OwnParts, e.Part, p => p.Id) }, Undo(site.OwnParts, p => p.Id, e.Part.Id, p => new PutOwnPart(p), new RemoveOwnPart(e.Part.Id))),
+        RemoveOwnPart e => (site with { OwnParts = Without(site.OwnParts, p => p.Id == e.Id) }, [.. Restore(site.OwnParts, p => p.Id == e.Id, p => new PutOwnPart(p), p => new RemoveOwnPart(p.Id))]),
+        PutStock e => (site with { Stock = Put(site.Stock, e.Item, i => i.Id) }, Undo(site.Stock, i => i.Id, e.Item.Id, i => new PutStock(i), new RemoveStock(e.Item.Id))),
+        RemoveStock e => (site with { Stock = Without(site.Stock, i => i.Id == e.Id) }, [.. Restore(site.Stock, i => i.Id == e.Id, i => new PutStock(i), i => new RemoveStock(i.Id))]),
         NodeEdit e => InNode(site, e),
         _ => throw new InvalidOperationException($"No way to carry out {edit.GetType().Name}."),
     };

@@ -66,6 +66,24 @@ public static partial class EditChecks
             case RemoveRule e:
                 Exists(faults, design.Rule(e.Key) is not null, "rule", e.Key);
                 break;
+            case PutOwnBoard e:
+                faults.AddRange(Catalogue.HardwareRules.Faults(e.Board).Select(f => $"{f.Member}: {f.Rule}"));
+                break;
+            case RemoveOwnBoard e:
+                Exists(faults, design.OwnBoards.Any(b => b.Id == e.Id), "board of your own", e.Id);
+                break;
+            case PutOwnPart e:
+                faults.AddRange(Catalogue.HardwareRules.Faults(e.Part).Select(f => $"{f.Member}: {f.Rule}"));
+                break;
+            case RemoveOwnPart e:
+                Exists(faults, design.OwnParts.Any(p => p.Id == e.Id), "part of your own", e.Id);
+                break;
+            case PutStock e:
+                Stock(faults, e.Item);
+                break;
+            case RemoveStock e:
+                Exists(faults, design.Stock.Any(i => i.Id == e.Id), "stock entry", e.Id);
+                break;
             case NodeEdit e when design.Node(e.Node) is not { }:
                 Exists(faults, false, "node", e.Node);
                 break;
@@ -118,9 +136,12 @@ public static partial class EditChecks
     private static void NodeItself(List<string> faults, string label, PowerDesign power)
     {
         Text(faults, "The node's name", label);
+        Within(faults, "The supply cable", power.LeadMetres, 0, 200, "m");
+        Within(faults, "The gauge of the supply cable", power.LeadAwg ?? 22, 8, 32, "AWG");
+        Within(faults, "The fuse", power.FuseAmps ?? 1, 0.05, 30, "A");
         if (power.Kind == PowerKind.Cells == power.Cell is null)
         {
-            faults.Add("Cells need a cell from the catalogue; USB and 5 V take none.");
+            faults.Add("Cells need a cell from the catalogue; other supplies take none.");
         }
         Within(faults, "The number of cells side by side", power.Parallel, 1, 20, "");
     }
@@ -193,6 +214,23 @@ public static partial class EditChecks
             case SilentFor silent:
                 Within(faults, "The silence", silent.ForMs / 1000.0, 1, 30 * DayMs / 1000.0, "s");
                 break;
+        }
+    }
+
+    private static void Stock(List<string> faults, StockItem item)
+    {
+        Text(faults, "The name of the thing", item.Id);
+        Within(faults, "The number at hand", item.OnHand, 0, 100_000, "");
+        foreach (var offer in item.Offers)
+        {
+            Text(faults, "Where it is bought", offer.From);
+            Within(faults, "The pack", offer.PackSize, 1, 100_000, "pieces");
+            Within(faults, "The price of a pack", offer.PackPrice, 0, 100_000, "");
+            Within(faults, "The delivery time", offer.Days, 0, 400, "days");
+        }
+        if (item.Offers.Count > 20)
+        {
+            faults.Add("At most 20 offers for one thing.");
         }
     }
 

@@ -39,7 +39,7 @@ public static class SiteFiles
     /// <summary>The edits that build a design from an empty site.</summary>
     public static IReadOnlyList<DesignEdit> Edits(SiteDesign design) =>
     [
-        new SetSite(design.Settings), .. design.Place.Rooms.Select(r => new PutRoom(r)), .. design.Place.Walls.Select(w => new PutWall(w)),
+        new SetSite(design.Settings), .. design.OwnBoards.Select(b => new PutOwnBoard(b)), .. design.OwnParts.Select(p => new PutOwnPart(p)), .. design.Stock.Select(i => new PutStock(i)), .. design.Place.Rooms.Select(r => new PutRoom(r)), .. design.Place.Walls.Select(w => new PutWall(w)),
         .. design.Place.Spots.Select(s => new PutSpot(s)), .. design.Nodes.Select(n => new PutNode(n)), .. design.Rules.Select(r => new PutRule(r)),
     ];
 }

@@ -1,5 +1,9 @@
+using System.Text;
 using Cenotic.Core.Bench;
 using Cenotic.Core.Catalogue;
+using Cenotic.Core.Design;
+using Cenotic.Core.Formats;
+using Cenotic.Core.Place;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Sites;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -10,20 +14,79 @@ namespace Cenotic.Server.Bench;
 /// <param name="RunnerUpPin">Pin of the runner-up, or null when there is no other plan.</param>
 public sealed record WireChoices(IReadOnlyList<PinOffer> Offers, string? RunnerUpPin, PlanCost? Cost, PlanCost? RunnerUpCost);
 
-/// <summary>Questions about one wire.</summary>
+/// <summary>Questions about a node's bench, and its exports.</summary>
 public static class BenchEndpoints
 {
-    public static void Map(IEndpointRouteBuilder routes) =>
-        SiteRoutes.Reading(routes).MapGet("/nodes/{node}/pins", Choices).WithName("GetPinOffers");
+    public static void Map(IEndpointRouteBuilder routes)
+    {
+        var reading = SiteRoutes.Reading(routes);
+        reading.MapGet("/nodes/{node}/pins", Choices).WithName("GetPinOffers");
+        reading.MapGet("/nodes/{node}/trial", Trial).WithName("TryWire");
+        reading.MapGet("/nodes/{node}/boards", Boards).WithName("CompareBoards");
+        reading.MapGet("/nodes/{node}/parts-list", List).WithName("GetPartsList");
+        reading.MapGet("/nodes/{node}/wishes", Wishes).WithName("AnswerWish");
+        reading.MapGet("/nodes/{node}/exports/{kind}", Export).WithName("ExportBench");
+    }
 
-    private static Results<Ok<WireChoices>, ProblemHttpResult> Choices(string site, string node, string part, string line, SiteBook book, HardwareCatalogue catalogue)
+    private static Results<Ok<WireChoices>, ProblemHttpResult> Choices(string site, string node, string part, string line, SiteBook book)
     {
         var state = book.Find(site)!;
         if (state.Design.Node(node) is not { } design)
         {
-            return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+            return Missing(node);
         }
-        var second = BenchPlanner.RunnerUp(design, catalogue, part, line, out var pin);
-        return TypedResults.Ok(new WireChoices(BenchPlanner.Offers(design, catalogue, part, line), pin, book.Plan(state).Node(node)?.Bench.Cost, second));
+        var second = BenchPlanner.RunnerUp(design, state.Catalogue, part, line, out var pin);
+        return TypedResults.Ok(new WireChoices(BenchPlanner.Offers(design, state.Catalogue, part, line), pin, book.Plan(state).Node(node)?.Bench.Cost, second));
     }
+
+    private static Results<Ok<WireTrial>, ProblemHttpResult> Trial(string site, string node, string part, string line, string pin, SiteBook book)
+    {
+        var state = book.Find(site)!;
+        return state.Design.Node(node) is { } design ? TypedResults.Ok(BenchPlanner.Try(design, state.Catalogue, part, line, pin)) : Missing(node);
+    }
+
+    private static Results<Ok<IReadOnlyList<BoardOption>>, ProblemHttpResult> Boards(string site, string node, SiteBook book)
+    {
+        var state = book.Find(site)!;
+        return state.Design.Node(node) is { } design ? TypedResults.Ok(BoardComparison.Compare(design, state.Catalogue, state.Design.Stock, Surroundings.Of(state.Design, design))) : Missing(node);
+    }
+
+    private static Results<Ok<PartsListing>, ProblemHttpResult> List(string site, string node, SiteBook book)
+    {
+        var state = book.Find(site)!;
+        return state.Design.Node(node) is { } design && book.Plan(state).Node(node) is { } plan ? TypedResults.Ok(PartsList.Of(design, plan.Bench, state.Catalogue, state.Design.Stock)) : Missing(node);
+    }
+
+    private static Results<Ok<IReadOnlyList<PartAnswer>>, ProblemHttpResult> Wishes(string site, string node, string quantity, double? min, double? max, double? error, double? lateMs, bool? onCells, SiteBook book)
+    {
+        var state = book.Find(site)!;
+        if (state.Design.Node(node) is not { } design)
+        {
+            return Missing(node);
+        }
+        var rails = state.Catalogue.Board(design.Board) is { } board ? NodeSupply.Of(board, design.Power, state.Catalogue).Rails : [];
+        return TypedResults.Ok(PartChoice.Answer(new(quantity, min, max, error, lateMs, onCells ?? design.Power.Kind == PowerKind.Cells), state.Catalogue, state.Design.Stock, Surroundings.Of(state.Design, design), rails));
+    }
+
+    private static Results<FileContentHttpResult, ProblemHttpResult> Export(string site, string node, string kind, SiteBook book)
+    {
+        var state = book.Find(site)!;
+        if (state.Design.Node(node) is not { } design || book.Plan(state).Node(node)?.Bench is not { } plan || state.Catalogue.Board(design.Board) is not { } board)
+        {
+            return Missing(node);
+        }
+        var file = kind switch
+        {
+            "wiring.csv" => BenchExports.WiringCsv(plan),
+            "netlist.csv" => BenchExports.NetlistCsv(plan, board.Label),
+            "pins.h" => BenchExports.CHeader(design, plan, board),
+            "pins.json" => BenchExports.PinsJson(design, plan),
+            _ => null,
+        };
+        return file is null
+            ? TypedResults.Problem($"There is no export \"{kind}\": wiring.csv, netlist.csv, pins.h and pins.json.", statusCode: 404)
+            : TypedResults.File(Encoding.UTF8.GetBytes(file), kind.EndsWith(".csv", StringComparison.Ordinal) ? "text/csv; charset=utf-8" : kind.EndsWith(".json", StringComparison.Ordinal) ? "application/json" : "text/plain; charset=utf-8", $"{node}-{kind}");
+    }
+
+    private static ProblemHttpResult Missing(string node) => TypedResults.Problem($"There is no node \"{node}\", or its board is not in the catalogue.", statusCode: 404);
 }

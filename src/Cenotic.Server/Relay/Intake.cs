@@ -31,7 +31,7 @@ public sealed record DecodedMessage(
     IReadOnlyList<string> Refusals, string Excerpt);
 
 /// <summary>Decodes what a known sender sent. Nothing that arrives throws.</summary>
-public sealed class Intake(SiteBook book, SiteClock clock, HardwareCatalogue catalogue)
+public sealed class Intake(SiteBook book, SiteClock clock)
 {
     /// <summary>A sample may lie this far ahead of site time.</summary>
     public const long AheadMs = 5 * 60_000;
@@ -99,7 +99,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, HardwareCatalogue cat
     {
         var reading = state.Design.Node(node)?.Reading(key);
         var part = reading is null ? null : state.Design.Node(node)!.Part(reading.Part);
-        var faults = part is null ? null : catalogue.Part(part.Part)?.Faults;
+        var faults = part is null ? null : state.Catalogue.Part(part.Part)?.Faults;
         return faults?.Any(f => f.Quantity == reading!.Quantity && Math.Abs(f.Value - value) <= f.Tolerance) ?? false;
     }
 }

@@ -9,8 +9,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Sites;
 
-/// <summary>A site as it stands: one revision of its design, what was measured on it, and the stable numbers of its readings.</summary>
-public sealed record SiteState(string Site, long Revision, SiteDesign Design, Evidence Evidence, IReadOnlyDictionary<(string Node, string Key), ReadingRow> Readings);
+/// <summary>A site as it stands: one revision of its design, what was measured on it, the stable numbers of its readings, and the catalogue with its own boards and parts.</summary>
+public sealed record SiteState(string Site, long Revision, SiteDesign Design, Evidence Evidence, IReadOnlyDictionary<(string Node, string Key), ReadingRow> Readings, HardwareCatalogue Catalogue);
 
 /// <summary>What became of a batch of edits.</summary>
 public abstract record BatchResult
@@ -146,12 +146,13 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
 
     private async Task NumberReadingsAsync(CenoticStore store, string site, SiteDesign design)
     {
+        var hardware = catalogue.With(design.OwnBoards, design.OwnParts);
         var known = await store.Readings.Where(r => r.Site == site).ToListAsync();
         foreach (var node in design.Nodes)
         {
             foreach (var reading in node.Readings)
             {
-                var kind = node.Part(reading.Part) is { } part ? catalogue.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == reading.Quantity)?.Kind ?? ReadingKind.Gauge : ReadingKind.Gauge;
+                var kind = node.Part(reading.Part) is { } part ? hardware.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == reading.Quantity)?.Kind ?? ReadingKind.Gauge : ReadingKind.Gauge;
                 if (known.FirstOrDefault(k => k.Node == node.Key && k.Key == reading.Key) is { } row)
                 {
                     row.Kind = kind;
@@ -164,11 +165,12 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
         }
     }
 
-    private static async Task<SiteState> ReadAsync(CenoticStore store, string site)
+    private async Task<SiteState> ReadAsync(CenoticStore store, string site)
     {
         var row = await store.Sites.AsNoTracking().SingleAsync(s => s.Key == site);
         var currents = await store.MeasuredCurrents.AsNoTracking().Where(c => c.Site == site).OrderBy(c => c.Id).Select(c => new MeasuredCurrent(c.Node, c.State, c.Milliamps, c.How, c.AtMs)).ToListAsync();
         var readings = await store.Readings.AsNoTracking().Where(r => r.Site == site).ToDictionaryAsync(r => (r.Node, r.Key));
-        return new(site, row.Revision, await SiteDocuments.ReadAsync(store, site), new(currents), readings);
+        var design = await SiteDocuments.ReadAsync(store, site);
+        return new(site, row.Revision, design, new(currents), readings, catalogue.With(design.OwnBoards, design.OwnParts));
     }
 }

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Server.Storage;
@@ -14,6 +15,7 @@ public static class SiteDocuments
     [
         ("site", Json(design.Settings)), ("place", Json(design.Place)),
         .. design.Nodes.Select(n => ("node:" + n.Key, Json(n))), .. design.Rules.Select(r => ("rule:" + r.Key, Json(r))),
+        .. design.OwnBoards.Select(b => ("board:" + b.Id, Json(b))), .. design.OwnParts.Select(p => ("part:" + p.Id, Json(p))), .. design.Stock.Select(i => ("stock:" + i.Id, Json(i))),
     ];
 
     /// <summary>Reads the design of a site.</summary>
@@ -22,7 +24,10 @@ public static class SiteDocuments
         var rows = await store.Documents.AsNoTracking().Where(d => d.Site == site).OrderBy(d => d.Position).ThenBy(d => d.Key).ToListAsync();
         T One<T>(string key) => From<T>(rows.Single(r => r.Key == key).Body);
         IReadOnlyList<T> Many<T>(string kind) => [.. rows.Where(r => r.Key.StartsWith(kind, StringComparison.Ordinal)).Select(r => From<T>(r.Body))];
-        return new(One<SiteSettings>("site"), One<PlaceDesign>("place"), Many<NodeDesign>("node:"), Many<RuleDesign>("rule:"));
+        return new(One<SiteSettings>("site"), One<PlaceDesign>("place"), Many<NodeDesign>("node:"), Many<RuleDesign>("rule:"))
+        {
+            OwnBoards = Many<Board>("board:"), OwnParts = Many<Part>("part:"), Stock = Many<StockItem>("stock:"),
+        };
     }
 
     /// <summary>Writes the documents of a design that differ from what is stored, and removes those that are gone.</summary>

@@ -10,7 +10,6 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Sites;
 
-public sealed record CatalogueView(IReadOnlyList<Board> Boards, IReadOnlyList<Part> Parts, IReadOnlyList<Cell> Cells);
 
 /// <summary>A site as a page needs it.</summary>
 public sealed record SiteView(string Key, long Revision, Role Role, SiteDesign Design, long SiteNowMs, double Speed, IReadOnlyList<MeasuredCurrent> MeasuredCurrents);
@@ -36,7 +35,6 @@ public static class SiteEndpoints
 {
     public static void Map(IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/api/catalogue", (HardwareCatalogue c) => new CatalogueView([.. c.Boards], [.. c.Parts], [.. c.Cells])).WithName("GetCatalogue");
         var reading = SiteRoutes.Reading(routes);
         reading.MapGet("/", View).WithName("GetSite");
         reading.MapGet("/plan", PlanOf).WithName("GetPlan");

@@ -33,7 +33,7 @@ public static class WatchEndpoints
         reading.MapGet("/readings/{node}/{key}/lane", LaneAsync).WithName("GetLane");
     }
 
-    private static async Task<List<ReadingView>> ReadingsAsync(string site, SiteBook book, CenoticStore store, HardwareCatalogue catalogue)
+    private static async Task<List<ReadingView>> ReadingsAsync(string site, SiteBook book, CenoticStore store)
     {
         var state = book.Find(site)!;
         var newest = await NewestAsync(store, site);
@@ -43,7 +43,7 @@ public static class WatchEndpoints
             foreach (var r in node.Readings)
             {
                 var row = state.Readings[(node.Key, r.Key)];
-                var unit = node.Part(r.Part) is { } part ? catalogue.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == r.Quantity)?.Unit ?? "" : "";
+                var unit = node.Part(r.Part) is { } part ? state.Catalogue.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == r.Quantity)?.Unit ?? "" : "";
                 list.Add(new(node.Key, r.Key, r.Label, node.Label, row.Kind, r.Quantity, unit, r.Decimals, r.LongestGapMs, newest.TryGetValue(row.Id, out var s) ? new(node.Key, r.Key, s.T, s.Value, s.Flags) : null));
             }
         }

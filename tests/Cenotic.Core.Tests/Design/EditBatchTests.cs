@@ -7,7 +7,10 @@ namespace Cenotic.Core.Tests.Design;
 
 public class EditBatchTests
 {
-    private static readonly SiteDesign Fernhollow = Samples.Fernhollow().Design;
+    private static readonly SiteDesign Fernhollow = Samples.Fernhollow().Design with
+    {
+        OwnBoards = [Samples.Board() with { Id = "my-board" }], OwnParts = [Samples.Catalogue.Part("bh1750")! with { Id = "my-part" }], Stock = [new("bme280", 1, [new("anywhere", 2, 9, 3)])],
+    };
     private static readonly NodeDesign Hall = Fernhollow.Node("hall")!;
 
     /// <summary>One edit of each kind that changes the demo site.</summary>
@@ -33,6 +36,12 @@ public class EditBatchTests
         [typeof(RemoveReading)] = new RemoveReading("hall", "motion"),
         [typeof(PutRule)] = new PutRule(Fernhollow.Rules[0] with { Armed = false }),
         [typeof(RemoveRule)] = new RemoveRule("drying-damp"),
+        [typeof(PutOwnBoard)] = new PutOwnBoard(Samples.Board() with { Id = "my-board", Label = "My board" }),
+        [typeof(RemoveOwnBoard)] = new RemoveOwnBoard("my-board"),
+        [typeof(PutOwnPart)] = new PutOwnPart(Samples.Catalogue.Part("bh1750")! with { Id = "another" }),
+        [typeof(RemoveOwnPart)] = new RemoveOwnPart("my-part"),
+        [typeof(PutStock)] = new PutStock(new("bme280", 4, [])),
+        [typeof(RemoveStock)] = new RemoveStock("bme280"),
     };
 
     private static string Json<T>(T value) => JsonSerializer.Serialize(value, CenoticJson.Options);

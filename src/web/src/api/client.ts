@@ -32,6 +32,14 @@ export type ReadingView = Schemas["ReadingView"];
 export type LiveSample = Schemas["LiveSample"];
 export type EpisodeView = Schemas["EpisodeView"];
 export type WireChoices = Schemas["WireChoices"];
+export type WireTrial = Schemas["WireTrial"];
+export type BoardOption = Schemas["BoardOption"];
+export type PartsListing = Schemas["PartsListing"];
+export type PartsListItem = Schemas["PartsListItem"];
+export type PartAnswer = Schemas["PartAnswer"];
+export type PowerDesign = Schemas["PowerDesign"];
+export type StockItem = Schemas["StockItem"];
+export type FileFault = Schemas["FileFault"];
 export type Stretch = Schemas["Stretch"];
 
 let token = "";

@@ -1,7 +1,7 @@
 /** The open site: its design, its plan, the edits door and undo. One instance a page load, provided by the shell. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, inject, provide, reactive, ref, type InjectionKey, type Ref } from "vue";
-import { api, sentence, type DesignEdit, type Finding, type NodeDesign } from "@/api/client";
+import { api, sentence, type Catalogue, type DesignEdit, type Finding, type NodeDesign } from "@/api/client";
 import { say } from "@/kit/notices";
 
 interface Step {
@@ -34,10 +34,16 @@ function create(key: Ref<string>) {
     },
   });
   const catalogue = useQuery({
-    queryKey: ["catalogue"],
+    queryKey: [
+      "catalogue",
+      key,
+      computed(() => JSON.stringify([site.data.value?.design.ownBoards, site.data.value?.design.ownParts])),
+    ],
+    enabled: computed(() => site.data.value !== undefined),
     staleTime: Infinity,
+    placeholderData: (old: Catalogue | undefined) => old,
     queryFn: async () => {
-      const { data, error } = await api.GET("/api/catalogue");
+      const { data, error } = await api.GET("/api/sites/{site}/catalogue", { params: { path: { site: key.value } } });
       if (!data) throw new Error(sentence(error));
       return data;
     },

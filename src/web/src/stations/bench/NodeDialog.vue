@@ -1,19 +1,22 @@
 <script setup lang="ts">
-/** What a node is: its name, spot, board, supply, radio, and whether it sleeps. */
+/** What a node is: its name, spot, board, supply, radio, box, and whether it sleeps. */
 import { computed, ref } from "vue";
 import { useRouter } from "vue-router";
-import type { NodeDesign } from "@/api/client";
+import type { NodeDesign, PowerDesign } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
+import CheckBox from "@/kit/CheckBox.vue";
 import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
+import { plainPower, supplyNames } from "./power";
 
 const props = defineProps<{ node?: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
 const site = useSite();
 const router = useRouter();
 const n = props.node;
+const housingOf = (h: NodeDesign["housing"]) => (h ? `${h.vented ? "vented" : h.sealed ? "sealed" : "closed"}` : "open");
 const form = ref({
   label: n?.label ?? "",
   spot: n?.spot ?? (null as string | null),
@@ -24,6 +27,9 @@ const form = ref({
   link: n?.link ?? ("wifi" as NodeDesign["link"]),
   sleeps: n?.sleeps ?? false,
   measuresSupply: n?.measuresSupply ?? false,
+  addsModules: n?.addsModules ?? true,
+  housing: housingOf(n?.housing),
+  clearLid: n?.housing?.clearLid ?? false,
 });
 const fault = ref("");
 const boards = computed(() => (site.catalogue.value?.boards ?? []).map((b) => ({ value: b.id, label: b.label })));
@@ -32,17 +38,25 @@ const spots = computed(() => [
   ...site.design.value!.place.spots.map((s) => ({ value: s.key as string | null, label: s.label })),
 ]);
 const supplies = computed(() => [
-  { value: "usb", label: "USB" },
-  { value: "fiveVolt", label: "5 V supply of 1 A" },
+  ...Object.entries(supplyNames)
+    .filter(([k]) => k !== "cells")
+    .map(([value, label]) => ({ value, label })),
   ...(site.catalogue.value?.cells ?? []).map((c) => ({ value: `cells:${c.id}`, label: c.label })),
 ]);
+const housings = [
+  { value: "open", label: "open, no box" },
+  { value: "vented", label: "vented box" },
+  { value: "closed", label: "closed box" },
+  { value: "sealed", label: "sealed box" },
+];
 const onCells = computed(() => form.value.supply.startsWith("cells:"));
 
 async function save() {
   const f = form.value;
-  const power: NodeDesign["power"] = onCells.value
-    ? { kind: "cells", cell: f.supply.slice(6), parallel: Number(f.parallel), stepUp: f.stepUp }
-    : { kind: f.supply as "usb" | "fiveVolt", cell: null, parallel: 1, stepUp: false };
+  const base: PowerDesign = n?.power ?? plainPower;
+  const power: PowerDesign = onCells.value
+    ? { ...base, kind: "cells", cell: f.supply.slice(6), parallel: Number(f.parallel), stepUp: f.stepUp }
+    : { ...base, kind: f.supply as PowerDesign["kind"], cell: null, parallel: 1, stepUp: false, charger: null };
   const what = {
     label: f.label.trim(),
     spot: f.spot,
@@ -51,6 +65,9 @@ async function save() {
     link: f.link,
     sleeps: f.sleeps,
     measuresSupply: onCells.value && f.measuresSupply,
+    addsModules: f.addsModules,
+    housing:
+      f.housing === "open" ? null : { vented: f.housing === "vented", sealed: f.housing === "sealed", clearLid: f.clearLid },
   };
   const key =
     n?.key ??
@@ -97,22 +114,21 @@ async function save() {
           v-model="form.link"
           :options="[
             { value: 'wifi', label: 'Wi-Fi' },
-            { value: 'longRange', label: 'its long-range radio' },
+            { value: 'longRange', label: 'its own radio or cable' },
           ]"
           label="Sends by"
       /></FormField>
+      <FormField v-slot="{ id }" label="Box"
+        ><SelectBox :id="id" v-model="form.housing" :options="housings" label="Box"
+      /></FormField>
     </div>
+    <CheckBox v-if="form.housing !== 'open'" v-model="form.clearLid" label="Its lid lets light in" />
     <template v-if="onCells">
       <TextField v-model="form.parallel" label="Cells side by side" number min="1" max="20" />
-      <label class="flex min-h-9 items-center gap-2"
-        ><input v-model="form.stepUp" type="checkbox" class="size-4" /> Step-up converter to 5 V</label
-      >
-      <label class="flex min-h-9 items-center gap-2"
-        ><input v-model="form.measuresSupply" type="checkbox" class="size-4" /> It measures its own cell</label
-      >
+      <CheckBox v-model="form.stepUp" label="Step-up converter to 5 V" />
+      <CheckBox v-model="form.measuresSupply" label="It measures its own cell" />
     </template>
-    <label class="flex min-h-9 items-center gap-2"
-      ><input v-model="form.sleeps" type="checkbox" class="size-4" /> It sleeps between readings</label
-    >
+    <CheckBox v-model="form.sleeps" label="It sleeps between readings" />
+    <CheckBox v-model="form.addsModules" label="The planner may add an expander, a multiplexer or a converter" />
   </DialogForm>
 </template>

@@ -1,65 +1,69 @@
 <script setup lang="ts">
-/** The parts tray: search, choose, and the part is placed with readings for what it measures. */
+/** The parts tray: search for a part, or say what to know and be answered with parts ranked; one click places one. */
+import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import type { DesignEdit, NodeDesign, Part } from "@/api/client";
-import { keyFrom, useSite } from "@/app/site";
+import { api, sentence, type NodeDesign, type Part, type PartAnswer } from "@/api/client";
+import { useSite } from "@/app/site";
+import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
+import CheckBox from "@/kit/CheckBox.vue";
+import SelectBox from "@/kit/SelectBox.vue";
+import TextField from "@/kit/TextField.vue";
+import { placing } from "./place-part";
 
 const props = defineProps<{ node: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
 const site = useSite();
 const query = ref("");
 const fault = ref("");
+const wishing = ref(false);
+const parts = computed(() => (site.catalogue.value?.parts ?? []).filter((p) => p.interfaces.length));
 const found = computed(() =>
-  (site.catalogue.value?.parts ?? []).filter((p) =>
+  parts.value.filter((p) =>
     `${p.id} ${p.label} ${p.quantities.map((q) => q.quantity).join(" ")}`.toLowerCase().includes(query.value.toLowerCase()),
   ),
 );
-const names: Record<string, string> = {
-  temperature: "temperature",
-  humidity: "humidity",
-  pressure: "pressure",
-  illuminance: "light",
-  motion: "motion",
-  presence: "presence",
-  contact: "contact",
-  distance: "distance",
-  relay: "relay",
-};
-
-async function place(part: Part) {
-  const taken = props.node.parts.map((p) => p.key);
-  const key = keyFrom(part.id.split("-")[0]!, taken);
-  const short = part.label.split(":")[0]!;
-  const label = taken.includes(part.id.split("-")[0]!) ? `${short} ${key.split("-").at(-1)}` : short;
-  const edits: DesignEdit[] = [
-    {
-      kind: "putPart",
-      node: props.node.key,
-      part: { key, label, part: part.id, interface: null, address: null, leadMetres: 0.2, switchSupply: false, bits: null },
-    },
-  ];
-  const used = props.node.readings.map((r) => r.key);
-  for (const q of part.interfaces[0]?.quantities
-    ? part.quantities.filter((i) => part.interfaces[0]!.quantities!.includes(i.quantity))
-    : part.quantities) {
-    const reading = keyFrom(`${key}-${names[q.quantity] ?? q.quantity}`, used);
-    used.push(reading);
-    const gauge = q.kind === "gauge";
-    edits.push({
-      kind: "putReading",
-      node: props.node.key,
-      reading: {
-        key: reading,
-        label: `${label} ${names[q.quantity] ?? q.quantity}`.slice(0, 60),
-        part: key,
-        quantity: q.quantity,
-        intervalMs: gauge ? 60000 : null,
-        heartbeatMs: gauge ? null : 600000,
-        decimals: q.resolution && q.resolution < 0.5 ? 1 : 0,
+const quantities = computed(() =>
+  [...new Set(parts.value.flatMap((p) => p.quantities.map((q) => q.quantity)))].sort().map((q) => ({ value: q, label: q })),
+);
+const wish = ref({
+  quantity: "temperature",
+  min: undefined as number | undefined,
+  max: undefined as number | undefined,
+  error: undefined as number | undefined,
+  late: undefined as number | undefined,
+  onCells: props.node.power.kind === "cells",
+});
+const unit = computed(() => parts.value.flatMap((p) => p.quantities).find((q) => q.quantity === wish.value.quantity)?.unit ?? "");
+const number = (v: unknown) => (typeof v === "number" && Number.isFinite(v) ? v : undefined);
+const answers = useQuery({
+  queryKey: ["wish", site.key, computed(() => props.node.key), wish, computed(() => site.site.value?.revision)],
+  enabled: wishing,
+  placeholderData: (old: PartAnswer[] | undefined) => old,
+  queryFn: async () => {
+    const w = wish.value;
+    const late = number(w.late);
+    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/wishes", {
+      params: {
+        path: { site: site.key.value, node: props.node.key },
+        query: {
+          quantity: w.quantity,
+          min: number(w.min),
+          max: number(w.max),
+          error: number(w.error),
+          lateMs: late === undefined ? undefined : late * 1000,
+          onCells: w.onCells,
+        },
       },
     });
-  }
+    if (!data) throw new Error(sentence(error));
+    return data;
+  },
+});
+
+async function place(part: Part | undefined) {
+  if (!part) return;
+  const { label, edits } = placing(part, props.node);
   const done = await site.apply(`${label} placed`, edits);
   if (done.ok) emit("close");
   else fault.value = done.reasons.join(" ");
@@ -68,27 +72,63 @@ async function place(part: Part) {
 
 <template>
   <AppDialog open wide title="Add a part" @close="$emit('close')">
-    <input
-      v-model="query"
-      class="field mb-2 w-full"
-      placeholder="What to measure, or a part number"
-      aria-label="Search the parts"
-    />
+    <div class="mb-3 flex gap-2" role="group" aria-label="How to find a part">
+      <AppButton small :kind="wishing ? 'plain' : 'lead'" :aria-pressed="!wishing" @click="wishing = false">Search</AppButton>
+      <AppButton small :kind="wishing ? 'lead' : 'plain'" :aria-pressed="wishing" @click="wishing = true"
+        >Say what you want to know</AppButton
+      >
+    </div>
     <p v-if="fault" class="mb-2 text-sm text-stop" role="alert">{{ fault }}</p>
-    <ul class="max-h-[60vh] divide-y divide-rule overflow-y-auto border-y border-rule">
-      <li v-for="p in found" :key="p.id">
-        <button
-          type="button"
-          class="flex w-full flex-col gap-0.5 px-2 py-2 text-left hover:bg-paper"
-          :disabled="site.busy.value"
-          @click="place(p)"
-        >
-          <span class="font-semibold">{{ p.label }}</span>
-          <span v-for="q in p.quantities" :key="q.quantity" class="text-sm text-faint">{{ q.quantity }}: {{ q.accuracy }}</span>
-          <span v-if="p.quantities.length === 0" class="text-sm text-faint">{{ p.needs.join("; ") }}</span>
-        </button>
-      </li>
-      <li v-if="!found.length" class="p-3 text-faint">No part in the catalogue has that in its name or measures it.</li>
-    </ul>
+    <template v-if="!wishing">
+      <input
+        v-model="query"
+        class="field mb-2 w-full"
+        placeholder="What to measure, or a part number"
+        aria-label="Search the parts"
+      />
+      <ul class="max-h-[60vh] divide-y divide-rule overflow-y-auto border-y border-rule">
+        <li v-for="p in found" :key="p.id">
+          <button
+            type="button"
+            class="flex w-full flex-col gap-0.5 px-2 py-2 text-left hover:bg-paper"
+            :disabled="site.busy.value"
+            @click="place(p)"
+          >
+            <span class="font-semibold">{{ p.label }}</span>
+            <span v-for="q in p.quantities" :key="q.quantity" class="text-sm text-faint">{{ q.quantity }}: {{ q.accuracy }}</span>
+            <span v-if="p.quantities.length === 0" class="text-sm text-faint">{{ p.needs.join("; ") }}</span>
+          </button>
+        </li>
+        <li v-if="!found.length" class="p-3 text-faint">No part in the catalogue has that in its name or measures it.</li>
+      </ul>
+    </template>
+    <template v-else>
+      <div class="mb-2 grid grid-cols-2 items-end gap-2 sm:grid-cols-5">
+        <SelectBox v-model="wish.quantity" :options="quantities" label="Quantity" class="col-span-2 sm:col-span-1" />
+        <TextField v-model="wish.min" :label="`From ${unit}`" number />
+        <TextField v-model="wish.max" :label="`To ${unit}`" number />
+        <TextField v-model="wish.error" :label="`Good to ± ${unit}`" number min="0" />
+        <TextField v-model="wish.late" label="Within, s" number min="0" />
+      </div>
+      <CheckBox v-model="wish.onCells" label="The node runs on cells" />
+      <p v-if="answers.error.value" class="text-stop" role="alert">{{ answers.error.value.message }}</p>
+      <ul class="max-h-[50vh] divide-y divide-rule overflow-y-auto border-y border-rule">
+        <li v-for="a in answers.data.value ?? []" :key="a.part" class="flex items-start justify-between gap-3 px-2 py-2">
+          <div>
+            <span class="font-semibold" :class="a.fits ? '' : 'text-faint'">{{ a.label }}</span>
+            <p class="text-sm text-faint">{{ a.fits ? a.reasons.join("; ") : a.exclusions.join(" ") }}</p>
+          </div>
+          <AppButton
+            v-if="a.fits"
+            small
+            :disabled="site.busy.value"
+            :aria-label="`Place ${a.label}`"
+            @click="place(parts.find((p) => p.id === a.part))"
+            >Place</AppButton
+          >
+          <span v-else class="shrink-0 text-sm text-faint">not for this</span>
+        </li>
+      </ul>
+    </template>
   </AppDialog>
 </template>

@@ -7,6 +7,7 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
+import PartFacts from "./PartFacts.vue";
 
 const props = defineProps<{ node: NodeDesign; part: PartInstance }>();
 const emit = defineEmits<{ close: [] }>();
@@ -61,13 +62,9 @@ async function save() {
       ><input v-model="form.switchSupply" type="checkbox" class="size-4" /> Switch its supply off between readings (a transistor
       and one more pin)</label
     >
-    <dl v-if="facts" class="border-t border-rule pt-2 text-sm">
-      <dt class="caps">Needs</dt>
-      <dd>{{ facts.needs.join("; ") }}</dd>
-      <dt v-if="facts.placement.length" class="caps mt-1">Where to put it</dt>
-      <dd>{{ facts.placement.join("; ") }}</dd>
-      <dt class="caps mt-1">Source</dt>
-      <dd>{{ facts.source }}</dd>
-    </dl>
+    <details v-if="facts" class="border-t border-rule pt-2 text-sm">
+      <summary class="cursor-pointer text-act">Facts, cautions and where they come from</summary>
+      <PartFacts :part="facts" class="mt-2" />
+    </details>
   </DialogForm>
 </template>

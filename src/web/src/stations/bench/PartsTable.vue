@@ -57,7 +57,7 @@ async function remove(p: PartInstance) {
             </td>
             <td>
               <span class="mono">{{ address(p.key) }}</span><span class="block text-sm text-faint">{{
-                planned(p.key)?.strap
+                planned(p.key)?.behind ?? planned(p.key)?.strap
               }}</span>
             </td>
             <td>{{ rail(planned(p.key)?.rail) }}<span v-if="p.switchSupply" class="block text-sm text-faint">switched</span></td>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** The board as two combs of teeth in their true order: printed label, hazards, and the wire on each; ghosts where a wire was. */
 import { computed } from "vue";
-import type { BenchPlan, Board, NodeDesign, Pin, WireChoices } from "@/api/client";
+import type { BenchPlan, Board, NodeDesign, Pin } from "@/api/client";
 import { useSite } from "@/app/site";
 import { insulation } from "./insulation";
+import type { Wires } from "./wires";
 
-const props = defineProps<{ board: Board; plan: BenchPlan; node: NodeDesign; offers?: WireChoices["offers"] }>();
+const props = defineProps<{ board: Board; plan: BenchPlan; node: NodeDesign; wires?: Wires; plain?: boolean }>();
+const offers = computed(() => (props.plain ? undefined : props.wires?.choices.value?.offers));
 const chosen = defineModel<{ part: string; line: string }>("chosen");
 const site = useSite();
 const rowHeight = 24;
@@ -31,7 +33,7 @@ const teeth = computed(() =>
       held: wires.find((w) => w.hold)?.hold,
       chosen: wires.some((w) => w.part === chosen.value?.part && w.line === chosen.value?.line),
       hazard: pin.hazards.filter((h) => serious.includes(h.code)),
-      offer: props.offers?.find((o) => o.pin === pin.id),
+      offer: offers.value?.find((o) => o.pin === pin.id),
     };
   }),
 );
@@ -50,6 +52,7 @@ function pick(tooth: { pin: Pin; wires: BenchPlan["wires"] }) {
 }
 
 async function drop(e: DragEvent, pin: Pin) {
+  props.wires?.tryAt(undefined);
   const key = e.dataTransfer?.getData("text/plain");
   const w = props.plan.wires.find((i) => `${i.part}.${i.line}` === key);
   if (!w || pin.kind !== "gpio") return;
@@ -69,7 +72,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
 </script>
 
 <template>
-  <figure class="sheet min-w-0 overflow-x-auto p-2">
+  <figure class="sheet min-w-0 overflow-x-auto p-2" :data-comb="plain ? undefined : ''">
     <svg
       :viewBox="`0 0 ${width} ${rows * rowHeight + 12}`"
       class="mx-auto block w-full max-w-[36rem] min-w-[25rem]"
@@ -95,7 +98,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
         class="cursor-pointer focus:outline-none [&:focus-visible_.focus]:opacity-100"
         @click="pick(t)"
         @keydown.enter="pick(t)"
-        @dragover.prevent
+        @dragover.prevent="wires?.tryAt(t.pin.id)"
         @drop.prevent="drop($event, t.pin)"
       >
         <title>{{ describe(t) }}</title>
@@ -194,11 +197,19 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
           fill="var(--faint)"
           text-decoration="line-through"
         >
-          {{ t.ghost[0]!.part }} {{ t.ghost[0]!.line }}
+          {{ node.parts.find((p) => p.key === t.ghost[0]!.part)?.label ?? t.ghost[0]!.part }} {{ t.ghost[0]!.line }}
         </text>
       </g>
     </svg>
-    <figcaption class="flex flex-wrap gap-x-4 gap-y-1 px-1 pt-1 text-sm text-faint">
+    <p
+      v-if="!plain && wires?.over.value && wires.chosen.value"
+      class="sticky bottom-0 min-h-8 border-t bg-sheet px-1 py-1"
+      :class="wires.trial.value?.fits === false ? 'border-stop text-stop' : 'border-act'"
+      role="status"
+    >
+      {{ wires.trial.value?.text ?? "…" }}
+    </p>
+    <figcaption v-if="!plain" class="flex flex-wrap gap-x-4 gap-y-1 px-1 pt-1 text-sm text-faint">
       <span>{{ board.form }}.</span>
       <span
         ><svg viewBox="0 0 10 10" class="mr-1 inline size-2.5"><path d="M1 9h8L5 1z" fill="var(--risk)" /></svg>hazard</span
@@ -213,7 +224,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
           <rect x="1.5" y="1.5" width="7" height="7" fill="var(--sheet)" stroke="var(--ink)" /></svg
         >fixed by you</span
       >
-      <span>Choose a wire to see which pins fit it.</span>
+      <span>Choose a wire to see which pins fit it; drag it onto a pin to see what that costs.</span>
     </figcaption>
   </figure>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Components to add, or rails against their budgets and buses with their checks. */
+/** Components to add, or rails against their budgets. */
 import type { BenchPlan } from "@/api/client";
 import FigureView from "@/kit/FigureView.vue";
 
@@ -37,18 +37,6 @@ const share = (a: number | null, b: number | null) => (a !== null && b ? Math.mi
         <rect :width="share(r.peak.value, r.budget.value)" height="4" fill="var(--clay)" opacity="0.55" />
         <rect :width="share(r.typical.value, r.budget.value)" height="4" fill="var(--clay)" />
       </svg>
-    </div>
-    <div v-for="b in plan.buses" :key="b.name" class="border-t border-rule py-1.5">
-      <p>
-        <strong>{{ b.name }}</strong>
-        <span v-if="b.clockKilohertz" class="mono ml-2">{{
-          b.clockKilohertz >= 1000 ? `${b.clockKilohertz / 1000} MHz` : `${b.clockKilohertz} kHz`
-        }}</span>
-        <span class="ml-2 text-faint">{{ b.parts.length }} {{ b.parts.length === 1 ? "part" : "parts" }}</span>
-      </p>
-      <p v-if="b.figures.length" class="flex flex-wrap gap-x-4 text-sm">
-        <span v-for="f in b.figures" :key="f.label">{{ f.label }} <FigureView :figure="f" /></span>
-      </p>
     </div>
   </template>
 </template>

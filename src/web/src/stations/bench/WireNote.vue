@@ -17,7 +17,7 @@ const site = useSite();
 const board = computed(() => site.catalogue.value?.boards.find((b) => b.id === props.node.board));
 const name = (pin: string | null | undefined) => {
   const p = board.value?.pins.find((i) => i.id === pin);
-  return p ? (p.gpio === null ? p.label : `GPIO${p.gpio}`) : "";
+  return p ? (p.gpio === null ? p.label : `GPIO${p.gpio}`) : (pin ?? "").replace(":", " ");
 };
 const fit = computed(() => props.choices.offers.filter((o) => o.fits));
 const options = computed(() =>

@@ -13,6 +13,11 @@ const through = (w: PlannedWire) =>
   w.through.map((key) => props.plan.components.find((c) => c.key === key)?.value ?? key).join("; ");
 const splice = (w: PlannedWire) => w.kind === "bus" && props.plan.wires.filter((i) => i.pin === w.pin).length > 1;
 
+function drag(e: DragEvent, w: PlannedWire) {
+  e.dataTransfer?.setData("text/plain", `${w.part}.${w.line}`);
+  props.wires.choose(w);
+}
+
 function solder(w: PlannedWire, on: boolean) {
   return on ? props.wires.hold(w, w.pin, "soldered") : props.wires.release(w);
 }
@@ -56,7 +61,8 @@ function solder(w: PlannedWire, on: boolean) {
                 type="button"
                 class="text-left text-act hover:underline"
                 :draggable="site.canWrite.value"
-                @dragstart="$event.dataTransfer?.setData('text/plain', `${w.part}.${w.line}`)"
+                @dragstart="drag($event, w)"
+                @dragend="wires.tryAt(undefined)"
                 @click="wires.choose(w)"
               >
                 {{ w.partLabel }} <span class="mono font-semibold">{{ w.line }}</span>

@@ -1,10 +1,32 @@
 /** The wire in hand: what every pin could do for it, and the edits that hold it. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, markRaw, ref, watch, type Ref } from "vue";
-import { api, sentence, type BenchPlan, type NodeDesign, type PlannedWire } from "@/api/client";
+import { api, sentence, type BenchPlan, type NodeDesign, type PlannedWire, type WireTrial } from "@/api/client";
 import { useMargin } from "@/app/margin";
 import { useSite } from "@/app/site";
 import WireNote from "./WireNote.vue";
+
+const parts: { key: keyof WireTrial["now"]; one: string; many: string }[] = [
+  { key: "movedWires", one: "soldered wire to move", many: "soldered wires to move" },
+  { key: "components", one: "more component", many: "more components" },
+  { key: "hazardPoints", one: "hazard point more", many: "hazard points more" },
+  { key: "splices", one: "splice more", many: "splices more" },
+  { key: "distance", one: "half row longer", many: "half rows longer" },
+];
+
+/** A trial in one sentence: why not, or what it costs and who has to make room. */
+export function trialText(t: WireTrial): { fits: boolean; text: string } {
+  if (!t.fits) return { fits: false, text: t.refusals.join(" ") };
+  const costs = parts
+    .map((p) => ({ ...p, by: Number(t.then[p.key]) - Number(t.now[p.key]) }))
+    .filter((p) => p.by > 0)
+    .map((p) => `${p.by} ${p.by === 1 ? p.one : p.many}`);
+  const moves = t.moves.map((m) => `${m.wire} goes from ${m.from} to ${m.to}${m.soldered ? ", which is soldered" : ""}`);
+  return {
+    fits: true,
+    text: [costs.length ? `Costs ${costs.join(", ")}.` : "Costs nothing more.", ...moves.map((m) => m + ".")].join(" "),
+  };
+}
 
 export interface ChosenWire {
   part: string;
@@ -29,6 +51,27 @@ export function useWires(node: Ref<NodeDesign | undefined>, plan: Ref<BenchPlan 
     },
   });
   const choices = computed(() => (chosen.value ? query.data.value : undefined));
+
+  /** The pin a wire is held over while it is dragged, and what holding it there would mean. */
+  const over = ref<string>();
+  const trialQuery = useQuery({
+    queryKey: ["trial", site.key, computed(() => node.value?.key), chosen, over, computed(() => site.site.value?.revision)],
+    enabled: computed(() => !!over.value && !!chosen.value && !!node.value),
+    staleTime: Infinity,
+    queryFn: async () => {
+      const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/trial", {
+        params: { path: { site: site.key.value, node: node.value!.key }, query: { ...chosen.value!, pin: over.value! } },
+      });
+      if (!data) throw new Error(sentence(error));
+      return data;
+    },
+  });
+  const trial = computed(() =>
+    over.value && chosen.value && trialQuery.data.value ? trialText(trialQuery.data.value) : undefined,
+  );
+  const tryAt = (pin: string | undefined) => {
+    if (pin !== over.value) over.value = pin;
+  };
 
   watch(
     () => node.value?.key,
@@ -60,7 +103,7 @@ export function useWires(node: Ref<NodeDesign | undefined>, plan: Ref<BenchPlan 
 
   const choose = (w: PlannedWire) => (chosen.value = { part: w.part, line: w.line });
 
-  return { chosen, wire, choices, choose, hold, release };
+  return { chosen, wire, choices, choose, hold, release, tryAt, over, trial };
 }
 
 export type Wires = ReturnType<typeof useWires>;

@@ -1,0 +1,152 @@
+using System.Text.RegularExpressions;
+using Cenotic.Core.Common;
+
+namespace Cenotic.Core.Catalogue;
+
+/// <summary>What a board or part must keep to, beyond its shape. Each fault names the member and the rule.</summary>
+public static partial class HardwareRules
+{
+    /// <summary>Faults of a part; empty when it can be planned with.</summary>
+    public static IReadOnlyList<(string Member, string Rule)> Faults(Part part)
+    {
+        var faults = new List<(string, string)>();
+        Name(faults, part.Id, part.Label);
+        Facts(faults, [("sleepMicroamps", part.SleepMicroamps), ("activeMilliamps", part.ActiveMilliamps), ("peakMilliamps", part.PeakMilliamps), ("warmUpMs", part.WarmUpMs), ("conversionMs", part.ConversionMs), ("minIntervalMs", part.MinIntervalMs), ("pullUpOhms", part.PullUpOhms), ("peakMs", part.PeakMs), ("bulkMicrofarads", part.BulkMicrofarads)]);
+        if (part.SupplyMinVolts is null != part.SupplyMaxVolts is null || part.SupplyMinVolts > part.SupplyMaxVolts)
+        {
+            faults.Add(("$.supplyMinVolts", "the supply range needs both ends, the lower first."));
+        }
+        if (part.SupplyPin is { } supply && !part.Pins.Contains(supply))
+        {
+            faults.Add(("$.supplyPin", $"\"{supply}\" is not one of the pins."));
+        }
+        if (part.GroundPin is { } ground && !part.Pins.Contains(ground))
+        {
+            faults.Add(("$.groundPin", $"\"{ground}\" is not one of the pins."));
+        }
+        for (var q = 0; q < part.Quantities.Count; q++)
+        {
+            if (part.Quantities[q] is { Min: { } min, Max: { } max } && min >= max)
+            {
+                faults.Add(($"$.quantities[{q}].min", "the range must rise."));
+            }
+            if (part.Quantities.Take(q).Any(o => o.Quantity == part.Quantities[q].Quantity))
+            {
+                faults.Add(($"$.quantities[{q}].quantity", "each quantity once."));
+            }
+        }
+        for (var i = 0; i < part.Interfaces.Count; i++)
+        {
+            Interface(faults, part, part.Interfaces[i], $"$.interfaces[{i}]");
+        }
+        for (var l = 0; l < (part.Helper?.Lines.Count ?? 0); l++)
+        {
+            if (!part.Pins.Contains(part.Helper!.Lines[l].Name))
+            {
+                faults.Add(($"$.helper.lines[{l}].name", $"\"{part.Helper.Lines[l].Name}\" is not one of the pins."));
+            }
+        }
+        return faults;
+    }
+
+    /// <summary>Faults of a board; empty when it can be planned with.</summary>
+    public static IReadOnlyList<(string Member, string Rule)> Faults(Board board)
+    {
+        var faults = new List<(string, string)>();
+        Name(faults, board.Id, board.Label);
+        Facts(faults, [("bootMs", board.BootMs), ("connectMs", board.ConnectMs), ("internalPullOhms", board.InternalPullOhms)]);
+        if (!(board.LogicVolts is > 0 and <= 5.5) || board.PinMaxVolts < board.LogicVolts || board.HighAtLeastVolts > board.LogicVolts)
+        {
+            faults.Add(("$.logicVolts", "the logic supply is above 0 and at most 5.5 V; a pin stands at least that, and reads high at or below it."));
+        }
+        for (var p = 0; p < board.Pins.Count; p++)
+        {
+            var pin = board.Pins[p];
+            if (string.IsNullOrWhiteSpace(pin.Id) || pin.Id.Contains(':', StringComparison.Ordinal) || board.Pins.Take(p).Any(o => o.Id == pin.Id))
+            {
+                faults.Add(($"$.pins[{p}].id", "each pin has an id of its own, without a colon."));
+            }
+            if (board.Pins.Take(p).Any(o => o.Side == pin.Side && o.Position == pin.Position))
+            {
+                faults.Add(($"$.pins[{p}].position", "two pins of one side stand at one position."));
+            }
+            if (pin.Rail is { } rail && board.Rails.All(r => r.Id != rail) && board.Supplies.All(s => s.Id != rail))
+            {
+                faults.Add(($"$.pins[{p}].rail", $"\"{rail}\" is neither a rail nor an input of this board."));
+            }
+        }
+        if (board.Pins.Count(p => p.Kind == PinKind.Gpio) == 0 || board.Pins.All(p => p.Kind != PinKind.Ground))
+        {
+            faults.Add(("$.pins", "a board has at least one signal pin and one ground pin."));
+        }
+        for (var s = 0; s < board.Supplies.Count; s++)
+        {
+            if (board.Supplies[s].Pin is { } pin && board.Pins.All(p => p.Id != pin))
+            {
+                faults.Add(($"$.supplies[{s}].pin", $"there is no pin \"{pin}\"."));
+            }
+        }
+        for (var r = 0; r < board.Rails.Count; r++)
+        {
+            if (board.Pins.All(p => p.Rail != board.Rails[r].Id))
+            {
+                faults.Add(($"$.rails[{r}].id", "no pin carries this rail."));
+            }
+        }
+        return faults;
+    }
+
+    private static void Interface(List<(string, string)> faults, Part part, PartInterface by, string where)
+    {
+        for (var l = 0; l < by.Lines.Count; l++)
+        {
+            if (!part.Pins.Contains(by.Lines[l].Name))
+            {
+                faults.Add(($"{where}.lines[{l}].name", $"\"{by.Lines[l].Name}\" is not one of the pins."));
+            }
+        }
+        if (by.Kind == InterfaceKind.I2c && (by.Addresses is not { Count: > 0 } || by.Addresses.Any(a => a.Address is < 0x08 or > 0x77)))
+        {
+            faults.Add(($"{where}.addresses", "an I2C interface has at least one address, from 8 to 119 (0x08 to 0x77)."));
+        }
+        LineRole[] wanted = by.Kind switch { InterfaceKind.I2c => [LineRole.I2cSda, LineRole.I2cScl], InterfaceKind.Spi => [LineRole.SpiSck, LineRole.SpiSelect], InterfaceKind.OneWire => [LineRole.OneWire], InterfaceKind.Analog => [LineRole.Analog], _ => [] };
+        if (wanted.Any(w => by.Lines.All(l => l.Role != w)))
+        {
+            faults.Add(($"{where}.lines", $"this kind of interface needs lines for {string.Join(" and ", wanted)}."));
+        }
+        if (by.Quantities?.Any(q => part.Quantities.All(p => p.Quantity != q)) == true)
+        {
+            faults.Add(($"{where}.quantities", "a quantity is named here that the part has not."));
+        }
+    }
+
+    private static void Name(List<(string, string)> faults, string id, string label)
+    {
+        if (!IdForm().IsMatch(id))
+        {
+            faults.Add(("$.id", "1 to 40 small letters, digits and hyphens, starting with a letter."));
+        }
+        if (string.IsNullOrWhiteSpace(label) || label.Length > 80 || label.Any(char.IsControl))
+        {
+            faults.Add(("$.label", "1 to 80 characters on one line."));
+        }
+    }
+
+    private static void Facts(List<(string, string)> faults, IEnumerable<(string Member, Fact? Fact)> facts)
+    {
+        foreach (var (member, fact) in facts)
+        {
+            if (fact is { Min: null, Typ: null, Max: null })
+            {
+                faults.Add(($"$.{member}", "a fact has at least one number; what is not known is null."));
+            }
+            else if (fact is not null && (fact.Low < 0 || !(fact.Low <= fact.Likely && fact.Likely <= fact.High)))
+            {
+                faults.Add(($"$.{member}", "its numbers are not negative and in order."));
+            }
+        }
+    }
+
+    [GeneratedRegex("^[a-z][a-z0-9-]{0,39}$")]
+    private static partial Regex IdForm();
+}

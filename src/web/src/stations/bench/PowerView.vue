@@ -1,0 +1,150 @@
+<script setup lang="ts">
+/** The supply from its source to the rails: what each carries, what to choose, and what protects it. */
+import { computed } from "vue";
+import type { BenchPlan, NodeDesign, PowerDesign } from "@/api/client";
+import { useSite } from "@/app/site";
+import FigureView from "@/kit/FigureView.vue";
+import FormField from "@/kit/FormField.vue";
+import SelectBox from "@/kit/SelectBox.vue";
+import SupplyPanel from "./SupplyPanel.vue";
+import { supplyNames } from "./power";
+
+const props = defineProps<{ node: NodeDesign; plan: BenchPlan }>();
+const site = useSite();
+const power = computed(() => props.node.power);
+const higher = computed(() => ["twelveVolt", "twentyFourVolt"].includes(power.value.kind));
+const cells = computed(() => power.value.kind === "cells");
+const what = computed(
+  () =>
+    (cells.value ? site.catalogue.value?.cells.find((c) => c.id === power.value.cell)?.label : supplyNames[power.value.kind]) ??
+    power.value.kind,
+);
+const modules = computed(() => [
+  { value: null as string | null | undefined, label: "none" },
+  ...(site.catalogue.value?.supplies ?? []).filter((s) => s.kind === "stepDown").map((s) => ({ value: s.id, label: s.label })),
+]);
+const chargers = computed(() => [
+  { value: null as string | null | undefined, label: "none" },
+  ...(site.catalogue.value?.supplies ?? []).filter((s) => s.kind === "charger").map((s) => ({ value: s.id, label: s.label })),
+]);
+const ticks = computed(
+  () =>
+    [
+      {
+        key: "reverseGuard",
+        label: "Diode or MOSFET against a reversed supply",
+        show: higher.value || power.value.kind === "fiveVolt",
+      },
+      { key: "surgeGuard", label: "Clamps and filters at the long cables", show: true },
+      { key: "alsoUsb", label: "USB is plugged in beside it now and then", show: power.value.kind !== "usb" },
+      { key: "backfeedGuard", label: "A diode keeps the two apart", show: power.value.alsoUsb },
+      { key: "cellCutOff", label: "Protected cell, or a protection board", show: cells.value },
+      { key: "chargerMeasuresCell", label: "The charger measures the cell's temperature", show: !!power.value.charger },
+      { key: "twelveVoltStepUp", label: "Step-up module to 12 V for a load", show: power.value.kind !== "usb" },
+    ].filter((t) => t.show) as { key: keyof PowerDesign; label: string }[],
+);
+
+async function set(change: Partial<PowerDesign>, label: string) {
+  const n = props.node;
+  await site.apply(label, [
+    {
+      kind: "setNode",
+      node: n.key,
+      label: n.label,
+      spot: n.spot,
+      board: n.board,
+      power: { ...n.power, ...change },
+      link: n.link,
+      sleeps: n.sleeps,
+      measuresSupply: n.measuresSupply,
+      addsModules: n.addsModules,
+      housing: n.housing,
+    },
+  ]);
+}
+const number = (e: Event) => ((e.target as HTMLInputElement).value === "" ? null : Number((e.target as HTMLInputElement).value));
+</script>
+
+<template>
+  <div class="grid gap-6 xl:grid-cols-2">
+    <section>
+      <h2 class="mb-1 text-lg font-semibold">From {{ what }}</h2>
+      <table class="grid-table">
+        <tbody>
+          <tr v-for="f in plan.power" :key="f.label">
+            <td>{{ f.label }}</td>
+            <td class="text-right"><FigureView :figure="f" /></td>
+          </tr>
+        </tbody>
+      </table>
+      <h2 class="mt-4 mb-1 text-lg font-semibold">Rails</h2>
+      <SupplyPanel :plan="plan" part="rails" />
+    </section>
+    <section>
+      <h2 class="mb-1 text-lg font-semibold">Protection and cable</h2>
+      <p class="mb-2 text-sm text-faint">
+        Mains, and what is wired to it, belongs to a licensed trade and the local code. Set a converter with a meter before the
+        board is connected.
+      </p>
+      <fieldset :disabled="!site.canWrite.value || site.busy.value" class="flex flex-col gap-2">
+        <FormField v-if="higher" v-slot="{ id }" label="Step-down module to 5 V"
+          ><SelectBox
+            :id="id"
+            :model-value="power.module"
+            :options="modules"
+            label="Step-down module"
+            @update:model-value="(m) => set({ module: m }, 'Step-down module changed')"
+        /></FormField>
+        <FormField v-if="cells" v-slot="{ id }" label="Charger"
+          ><SelectBox
+            :id="id"
+            :model-value="power.charger"
+            :options="chargers"
+            label="Charger"
+            @update:model-value="(c) => set({ charger: c }, 'Charger changed')"
+        /></FormField>
+        <div class="grid grid-cols-3 gap-3">
+          <FormField v-slot="{ id }" label="Cable from the source, m"
+            ><input
+              :id="id"
+              class="field mono w-full"
+              type="number"
+              step="any"
+              min="0"
+              :value="power.leadMetres"
+              @change="set({ leadMetres: number($event) ?? 0 }, 'Supply cable changed')"
+          /></FormField>
+          <FormField v-slot="{ id }" label="Gauge, AWG"
+            ><input
+              :id="id"
+              class="field mono w-full"
+              type="number"
+              min="8"
+              max="32"
+              :value="power.leadAwg ?? ''"
+              @change="set({ leadAwg: number($event) }, 'Gauge changed')"
+          /></FormField>
+          <FormField v-if="higher" v-slot="{ id }" label="Fuse, A"
+            ><input
+              :id="id"
+              class="field mono w-full"
+              type="number"
+              step="any"
+              min="0"
+              :value="power.fuseAmps ?? ''"
+              @change="set({ fuseAmps: number($event) }, 'Fuse changed')"
+          /></FormField>
+        </div>
+        <label v-for="t in ticks" :key="t.key" class="flex min-h-9 items-center gap-2">
+          <input
+            type="checkbox"
+            class="size-4"
+            :checked="power[t.key] as boolean"
+            @change="set({ [t.key]: ($event.target as HTMLInputElement).checked }, t.label)"
+          />
+          {{ t.label }}
+        </label>
+      </fieldset>
+    </section>
+  </div>
+</template>

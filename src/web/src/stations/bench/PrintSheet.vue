@@ -1,0 +1,68 @@
+<script setup lang="ts">
+/** Two A4 pages for the wall above the bench: the drawing with the cautions, and the wiring table. Shown in print only. */
+import { computed } from "vue";
+import type { BenchPlan, Board, NodeDesign } from "@/api/client";
+import { useSite } from "@/app/site";
+import PinComb from "./PinComb.vue";
+
+const props = defineProps<{ node: NodeDesign; plan: BenchPlan; board: Board }>();
+const site = useSite();
+const cautions = computed(() =>
+  site
+    .findings("bench", props.node.key)
+    .filter((f) => f.severity !== "note" || f.code === "BENCH-CAUTION")
+    .map((f) => (f.code === "BENCH-CAUTION" ? f.what : `${f.what} ${f.advice ?? ""}`)),
+);
+const through = (keys: string[]) => keys.map((key) => props.plan.components.find((c) => c.key === key)?.value ?? key).join("; ");
+</script>
+
+<template>
+  <div class="hidden text-[10pt] print:block">
+    <section class="break-after-page">
+      <h1 class="text-[16pt] font-semibold">{{ node.label }}: {{ board.label }}</h1>
+      <div data-print-comb class="mx-auto w-[150mm]"><PinComb :board="board" :plan="plan" :node="node" plain /></div>
+      <h2 class="mt-3 font-semibold">Mind</h2>
+      <ul class="list-disc pl-5">
+        <li v-for="c in [...new Set(cautions)]" :key="c">{{ c }}</li>
+        <li>
+          Supply off while you solder. Not a certified smoke, gas, intruder or medical device; mains belongs to a licensed trade.
+        </li>
+      </ul>
+    </section>
+    <section>
+      <h1 class="text-[16pt] font-semibold">{{ node.label }}: wires, in soldering order</h1>
+      <table class="w-full border-collapse">
+        <thead>
+          <tr class="border-b border-black text-left">
+            <th>No.</th>
+            <th>Wire</th>
+            <th>From</th>
+            <th>To</th>
+            <th>Length</th>
+            <th>Between</th>
+            <th>Done</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="w in plan.wires" :key="w.order" class="border-b border-neutral-300">
+            <td class="mono">{{ w.order }}</td>
+            <td>{{ w.colour }}</td>
+            <td>
+              {{ w.partLabel }} <b class="mono">{{ w.line }}</b>
+            </td>
+            <td>
+              <b class="mono">{{ w.pinLabel }}</b> {{ w.pin }}
+            </td>
+            <td class="mono">{{ w.lengthMetres }} m</td>
+            <td>{{ through(w.through) }}</td>
+            <td>☐</td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-for="p in plan.parts.filter((i) => i.strap)" :key="p.part" class="mt-1">
+        <b>{{ p.label }}</b
+        >: {{ p.strap }}<template v-if="p.address != null"> (0x{{ p.address.toString(16).toUpperCase() }})</template>
+      </p>
+    </section>
+  </div>
+</template>

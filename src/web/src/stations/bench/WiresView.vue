@@ -1,0 +1,35 @@
+<script setup lang="ts">
+/** The pin comb with the lines of helper modules, the parts, the wiring table, what is added, and where wires join. */
+import { computed, toRef } from "vue";
+import type { BenchPlan, Board, NodeDesign } from "@/api/client";
+import HelperComb from "./HelperComb.vue";
+import PartsTable from "./PartsTable.vue";
+import PinComb from "./PinComb.vue";
+import SplicePlan from "./SplicePlan.vue";
+import SupplyPanel from "./SupplyPanel.vue";
+import WiringTable from "./WiringTable.vue";
+import { useWires } from "./wires";
+
+const props = defineProps<{ node: NodeDesign; plan: BenchPlan; board?: Board }>();
+defineEmits<{ add: [] }>();
+const wires = useWires(toRef(props, "node"), toRef(props, "plan"));
+const helpers = computed(() => props.plan.helpers);
+</script>
+
+<template>
+  <div class="grid grid-cols-1 gap-6 2xl:grid-cols-[minmax(0,34rem)_minmax(0,1fr)]">
+    <div class="flex min-w-0 flex-col gap-4">
+      <PinComb v-if="board" v-model:chosen="wires.chosen.value" :board="board" :plan="plan" :node="node" :wires="wires" />
+      <HelperComb v-for="h in helpers" :key="h.part" :helper="h" :plan="plan" :node="node" :wires="wires" />
+    </div>
+    <div class="flex min-w-0 flex-col gap-6">
+      <PartsTable :node="node" :plan="plan" @add="$emit('add')" />
+      <WiringTable :node="node" :plan="plan" :wires="wires" />
+      <section v-if="plan.components.length">
+        <h2 class="mb-1 text-lg font-semibold">To be added</h2>
+        <SupplyPanel :plan="plan" part="components" />
+      </section>
+      <SplicePlan v-if="plan.splices.length" :plan="plan" />
+    </div>
+  </div>
+</template>

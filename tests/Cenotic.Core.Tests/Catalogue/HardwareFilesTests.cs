@@ -1,0 +1,122 @@
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Formats;
+
+namespace Cenotic.Core.Tests.Catalogue;
+
+public class HardwareFilesTests
+{
+    private static readonly string Part = HardwareFiles.Write(Samples.Catalogue.Part("bh1750")! with { Id = "mine" }), Board = HardwareFiles.Write(Samples.Board() with { Id = "my-board" });
+
+    public static readonly TheoryData<string> PartIds = [.. Samples.Catalogue.Parts.Select(p => p.Id)];
+    public static readonly TheoryData<string> BoardIds = [.. Samples.Catalogue.Boards.Select(b => b.Id)];
+
+    [Theory]
+    [MemberData(nameof(PartIds))]
+    public void Every_shipped_part_reads_back_and_keeps_the_rules(string id)
+    {
+        var part = Samples.Catalogue.Part(id)!;
+        var (read, faults) = HardwareFiles.ReadPart(HardwareFiles.Write(part));
+        Assert.Empty(faults);
+        Assert.Equal(HardwareFiles.Write(part), HardwareFiles.Write(read!));
+    }
+
+    [Theory]
+    [MemberData(nameof(BoardIds))]
+    public void Every_shipped_board_reads_back_and_keeps_the_rules(string id)
+    {
+        var (read, faults) = HardwareFiles.ReadBoard(HardwareFiles.Write(Samples.Board(id)));
+        Assert.Empty(faults);
+        Assert.Equal(HardwareFiles.Write(Samples.Board(id)), HardwareFiles.Write(read!));
+    }
+
+    [Theory]
+    [InlineData("\"id\": \"mine\"", "\"id\": \"Mine!\"", "$.id", "small letters")]
+    [InlineData("\"supplyPin\": \"VCC\"", "\"supplyPin\": \"V+\"", "$.supplyPin", "not one of the pins")]
+    [InlineData("\"supplyMinVolts\": 3", "\"supplyMinVolts\": 9", "$.supplyMinVolts", "the lower first")]
+    [InlineData("\"address\": 35", "\"address\": 200", "$.interfaces[0].addresses", "0x08 to 0x77")]
+    [InlineData("\"name\": \"SDA\"", "\"name\": \"DAT\"", "$.interfaces[0].lines[0].name", "not one of the pins")]
+    [InlineData("\"kind\": \"sensor\"", "\"kind\": \"thing\"", "$.kind", "could not be converted")]
+    [InlineData("\"staysOn\": false", "\"staysOn\": false, \"colour\": \"red\"", "$.colour", "could not be mapped")]
+    public void A_fault_names_its_line_and_the_rule(string was, string becomes, string member, string rule)
+    {
+        var broken = Part.Replace(was, becomes, StringComparison.Ordinal);
+        Assert.NotEqual(Part, broken);
+        var (part, faults) = HardwareFiles.ReadPart(broken);
+        Assert.Null(part);
+        var fault = faults.First(f => f.Member == member);
+        Assert.Contains(rule, fault.Rule);
+        Assert.Equal(Array.FindIndex(broken.Split('\n'), l => l.Contains(becomes.Split('\n')[0], StringComparison.Ordinal)) + 1, member == "$.interfaces[0].addresses" ? fault.Line + 2 : fault.Line);
+    }
+
+    [Fact]
+    public void A_board_with_two_pins_of_one_id_is_refused()
+    {
+        var twice = Samples.Board() with { Id = "my-board", Pins = [.. Samples.Board().Pins, Samples.Board().Pins[4]] };
+        Assert.Contains(HardwareFiles.ReadBoard(HardwareFiles.Write(twice)).Faults, f => f.Member == "$.pins[38].id" && f.Line > 0);
+        Assert.Empty(HardwareFiles.ReadBoard(Board).Faults);
+    }
+
+    [Theory]
+    [InlineData("")]
+    [InlineData("null")]
+    [InlineData("[1,2]")]
+    [InlineData("{\"id\": 1e999}")]
+    [InlineData("{")]
+    public void Nonsense_is_refused_with_a_fault(string json) => Assert.NotEmpty(HardwareFiles.ReadPart(json).Faults);
+
+    [Fact]
+    public void The_schemas_are_of_draft_2020_12_and_name_every_member()
+    {
+        foreach (var (schema, sample) in new[] { (HardwareFiles.SchemaOf<Part>(), Part), (HardwareFiles.SchemaOf<Board>(), Board) })
+        {
+            var node = JsonNode.Parse(schema)!.AsObject();
+            Assert.Equal("https://json-schema.org/draft/2020-12/schema", (string?)node["$schema"]);
+            Assert.False((bool)node["additionalProperties"]!);
+            var members = JsonNode.Parse(sample)!.AsObject().Select(p => p.Key).Order();
+            Assert.Equal(members, node["properties"]!.AsObject().Select(p => p.Key).Order());
+            Assert.All(node["required"]!.AsArray(), r => Assert.Contains((string?)r, members));
+        }
+    }
+
+    [Fact]
+    public void A_part_of_ones_own_is_planned_with_and_undone()
+    {
+        var mine = HardwareFiles.ReadPart(Part).Part!;
+        var site = Samples.Site(Samples.Node(("light", "mine")));
+        Assert.Contains(Core.Planning.SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Findings, f => f.Code == "BENCH-NO-PART");
+        var with = EditBatch.Apply(site, [new PutOwnPart(mine)]).Value;
+        Assert.DoesNotContain(Core.Planning.SitePlanner.Plan(with.After, Samples.Catalogue, Evidence.None).Findings, f => f.Code == "BENCH-NO-PART");
+        Assert.Empty(EditBatch.Apply(with.After, with.Inverse).Value.After.OwnParts);
+        Assert.Contains("not one of the pins", Assert.Single(EditBatch.Apply(site, [new PutOwnPart(mine with { SupplyPin = "V+" })]).Reasons));
+        // It travels with the site file.
+        Assert.Equal("mine", SiteFiles.Read(SiteFiles.Write(with.After, Evidence.None)).Value.Design.OwnParts.Single().Id);
+    }
+
+    [Fact]
+    public void The_transcribed_summary_agrees_with_the_catalogue()
+    {
+        // A second transcription of the parts' main facts (from memory of public data sheets), made apart from the catalogue files.
+        foreach (var line in File.ReadAllLines(Path.Combine(AppContext.BaseDirectory, "parts-summary.txt")).Where(l => l.Length > 0))
+        {
+            var cells = line.Split('|');
+            var part = Samples.Catalogue.Part(cells[0]);
+            Assert.True(part is not null, cells[0]);
+            var addresses = part.Interfaces.SelectMany(i => (i.Addresses ?? []).Where(_ => i.StartAddress is null).Select(a => a.Address).Concat(i.AlsoAddresses ?? [])).Distinct().Order().ToList();
+            if (cells[1].StartsWith("0x", StringComparison.Ordinal))
+            {
+                var expected = cells[1].Split(',').SelectMany(a => a.Split('-') is [var one] ? [Convert.ToInt32(one, 16)] : Enumerable.Range(Convert.ToInt32(a.Split('-')[0], 16), Convert.ToInt32(a.Split('-')[1], 16) - Convert.ToInt32(a.Split('-')[0], 16) + 1));
+                Assert.True(expected.Order().SequenceEqual(addresses), $"{cells[0]}: {string.Join(',', addresses.Select(a => $"0x{a:X2}"))}");
+            }
+            // The LED is fed by the pins themselves.
+            if (cells[2] != "-" && part.Id != "rgb-led-cc")
+            {
+                var range = cells[2].Split('-').Select(double.Parse).ToArray();
+                Assert.True(part.SupplyMinVolts == range[0] && part.SupplyMaxVolts == range[1], $"{cells[0]}: {part.SupplyMinVolts} to {part.SupplyMaxVolts} V");
+            }
+        }
+    }
+}
