@@ -46,7 +46,7 @@ async function removeNode() {
 
 <template>
   <div class="print:hidden">
-    <PageHead title="Bench" asks="Which board, which parts, which pin for what, what between them, will the supply hold?">
+    <PageHead title="Bench" asks="Which pin for what, what between, will the supply hold?">
       <AppButton v-if="site.canWrite.value && node" kind="lead" data-new @click="dialog = 'part'">Add a part</AppButton>
       <AppButton v-if="site.canWrite.value" @click="dialog = 'node'">New node</AppButton>
       <AppButton @click="dialog = 'catalogue'">Catalogue</AppButton>

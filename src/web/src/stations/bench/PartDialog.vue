@@ -7,6 +7,7 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
 import CheckBox from "@/kit/CheckBox.vue";
+import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
 import { placing } from "./place-part";
@@ -104,7 +105,9 @@ async function place(part: Part | undefined) {
     </template>
     <template v-else>
       <div class="mb-2 grid grid-cols-2 items-end gap-2 sm:grid-cols-5">
-        <SelectBox v-model="wish.quantity" :options="quantities" label="Quantity" class="col-span-2 sm:col-span-1" />
+        <FormField v-slot="{ id }" label="Quantity" class="col-span-2 sm:col-span-1"
+          ><SelectBox :id="id" v-model="wish.quantity" :options="quantities" label="Quantity"
+        /></FormField>
         <TextField v-model="wish.min" :label="`From ${unit}`" number />
         <TextField v-model="wish.max" :label="`To ${unit}`" number />
         <TextField v-model="wish.error" :label="`Good to ± ${unit}`" number min="0" />

@@ -32,7 +32,11 @@ const facts = computed(() =>
   ).map(([label, fact, unit]) => ({
     label,
     text: fact ? `${band(fact)} ${unit}` : "not known",
-    source: fact ? `${trust[fact.confidence]}: ${fact.source}` : "",
+    source: fact
+      ? fact.source.includes(trust[fact.confidence] ?? "")
+        ? fact.source
+        : `${fact.source} (${trust[fact.confidence]})`
+      : "",
   })),
 );
 const hex = (a: number) => "0x" + a.toString(16).toUpperCase().padStart(2, "0");
@@ -52,8 +56,8 @@ const hex = (a: number) => "0x" + a.toString(16).toUpperCase().padStart(2, "0");
     <div>
       <h3 class="caps">Connected by</h3>
       <p v-for="i in part.interfaces" :key="i.label">
-        {{ i.label }}: <span class="mono">{{ i.lines.map((l) => l.name + (l.optional ? "?" : "")).join(" ") }}</span>
-        <span v-if="i.addresses?.length" class="mono text-sm text-faint">
+        {{ i.label }}: <span class="mono">{{ i.lines.map((l) => l.name + (l.optional ? "?" : "")).join(" ") }}</span> {{ " "
+        }}<span v-if="i.addresses?.length" class="mono text-sm text-faint">
           {{
             i.addresses
               .slice(0, 8)

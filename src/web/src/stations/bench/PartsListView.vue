@@ -38,7 +38,9 @@ const days = computed(() => (soonest.value ? list.value?.soonestDays : list.valu
           ><strong class="mono">{{ sum.toFixed(2) }}</strong> in your currency for what is missing, all here in
           <strong class="mono">{{ days }}</strong> {{ days === 1 ? "day" : "days" }}.</span
         >
-        <span v-if="list.unpriced" class="text-faint">{{ list.unpriced }} without an offer are not counted.</span>
+        <span v-if="list.unpriced" class="text-faint"
+          >{{ list.unpriced }} {{ list.unpriced === 1 ? "thing has" : "things have" }} no offer yet.</span
+        >
         <label class="flex items-center gap-1.5"
           ><input v-model="soonest" type="checkbox" class="size-4" /> soonest instead of cheapest</label
         >
@@ -79,9 +81,9 @@ const days = computed(() => (soonest.value ? list.value?.soonestDays : list.valu
                   v-if="site.canWrite.value && i.id.length <= 60"
                   kind="bare"
                   small
-                  :aria-label="`Stock and offers of ${i.label}`"
+                  :aria-label="`Stock of ${i.label}`"
                   @click="edited = i"
-                  >Stock and offers</AppButton
+                  >Stock</AppButton
                 >
               </td>
             </tr>

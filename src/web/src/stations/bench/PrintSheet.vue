@@ -19,9 +19,9 @@ const through = (keys: string[]) => keys.map((key) => props.plan.components.find
 <template>
   <div class="hidden text-[10pt] print:block">
     <section class="break-after-page">
-      <h1 class="text-[16pt] font-semibold">{{ node.label }}: {{ board.label }}</h1>
+      <h2 class="text-[16pt] font-semibold">{{ node.label }}: {{ board.label }}</h2>
       <div data-print-comb class="mx-auto w-[150mm]"><PinComb :board="board" :plan="plan" :node="node" plain /></div>
-      <h2 class="mt-3 font-semibold">Mind</h2>
+      <h3 class="mt-3 font-semibold">Mind</h3>
       <ul class="list-disc pl-5">
         <li v-for="c in [...new Set(cautions)]" :key="c">{{ c }}</li>
         <li>
@@ -30,7 +30,7 @@ const through = (keys: string[]) => keys.map((key) => props.plan.components.find
       </ul>
     </section>
     <section>
-      <h1 class="text-[16pt] font-semibold">{{ node.label }}: wires, in soldering order</h1>
+      <h2 class="text-[16pt] font-semibold">{{ node.label }}: wires, in soldering order</h2>
       <table class="w-full border-collapse">
         <thead>
           <tr class="border-b border-black text-left">
@@ -51,7 +51,7 @@ const through = (keys: string[]) => keys.map((key) => props.plan.components.find
               {{ w.partLabel }} <b class="mono">{{ w.line }}</b>
             </td>
             <td>
-              <b class="mono">{{ w.pinLabel }}</b> {{ w.pin }}
+              <b class="mono">{{ w.pinLabel }}</b> {{ w.pin.includes(":") ? "" : w.pin }}
             </td>
             <td class="mono">{{ w.lengthMetres }} m</td>
             <td>{{ through(w.through) }}</td>
@@ -60,8 +60,8 @@ const through = (keys: string[]) => keys.map((key) => props.plan.components.find
         </tbody>
       </table>
       <p v-for="p in plan.parts.filter((i) => i.strap)" :key="p.part" class="mt-1">
-        <b>{{ p.label }}</b
-        >: {{ p.strap }}<template v-if="p.address != null"> (0x{{ p.address.toString(16).toUpperCase() }})</template>
+        <b>{{ p.label }}</b>: {{ p.strap
+        }}<template v-if="p.address != null"> (0x{{ p.address.toString(16).toUpperCase() }})</template>
       </p>
     </section>
   </div>

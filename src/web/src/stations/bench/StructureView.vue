@@ -24,6 +24,7 @@ const single = computed(() => props.plan.parts.filter((p) => !p.bus));
 const pinsOf = (part: string) =>
   props.plan.wires.filter((w) => w.part === part && w.kind === "signal").map((w) => `${w.line} to ${w.pinName}`);
 const bridged = (strap: string | null | undefined) => !!strap && !/^(fixed|as it comes|no bridge)/.test(strap);
+const kinds: Record<string, string> = { oneWire: "1-Wire", i2c: "I2C", spi: "SPI", uart: "UART" };
 const short = (text: string, n = 19) => (text.length > n ? text.slice(0, n - 1) + "…" : text);
 </script>
 
@@ -61,7 +62,7 @@ const short = (text: string, n = 19) => (text.length > n ? text.slice(0, n - 1) 
             <rect x="0" y="45" width="116" height="40" fill="var(--sheet)" stroke="var(--faint)" rx="2" />
             <text x="58" y="61" text-anchor="middle" fill="var(--ink)" font-weight="600">{{ short(m.label, 17) }}</text>
             <text x="58" y="78" text-anchor="middle" class="mono" fill="var(--ink)">
-              {{ m.address != null ? hex(m.address) : m.interface }}
+              {{ m.address != null ? hex(m.address) : (kinds[m.interface ?? ""] ?? m.interface) }}
             </text>
             <!-- a strap: two pads and the bridge between them -->
             <g v-if="bridged(m.strap)">
