@@ -7,6 +7,7 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { number } from "@/kit/format";
+import { setNode } from "./node-edits";
 
 const props = defineProps<{ node: NodeDesign }>();
 const site = useSite();
@@ -28,19 +29,7 @@ async function use(o: BoardOption) {
   const n = props.node;
   await site.apply(`${n.label} is on the ${o.label} now`, [
     ...n.wires.map((w) => ({ kind: "removeWire" as const, node: n.key, part: w.part, line: w.line })),
-    {
-      kind: "setNode" as const,
-      node: n.key,
-      label: n.label,
-      spot: n.spot,
-      board: o.board,
-      power: n.power,
-      link: n.link,
-      sleeps: n.sleeps,
-      measuresSupply: n.measuresSupply,
-      addsModules: n.addsModules,
-      housing: n.housing,
-    },
+    setNode(n, { board: o.board }),
   ]);
 }
 </script>

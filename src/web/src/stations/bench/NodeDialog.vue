@@ -9,6 +9,7 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
+import { setNode } from "./node-edits";
 import { plainPower, supplyNames } from "./power";
 
 const props = defineProps<{ node?: NodeDesign }>();
@@ -76,7 +77,7 @@ async function save() {
       site.design.value!.nodes.map((i) => i.key),
     );
   const done = n
-    ? await site.apply(`${what.label} changed`, [{ kind: "setNode", node: key, ...what }], true)
+    ? await site.apply(`${what.label} changed`, [setNode(n, what)], true)
     : await site.apply(
         `${what.label} added`,
         [{ kind: "putNode", design: { key, ...what, parts: [], wires: [], readings: [] } }],

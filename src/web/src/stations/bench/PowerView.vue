@@ -7,6 +7,7 @@ import FigureView from "@/kit/FigureView.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import SupplyPanel from "./SupplyPanel.vue";
+import { setNode } from "./node-edits";
 import { supplyNames } from "./power";
 
 const props = defineProps<{ node: NodeDesign; plan: BenchPlan }>();
@@ -45,22 +46,7 @@ const ticks = computed(
 );
 
 async function set(change: Partial<PowerDesign>, label: string) {
-  const n = props.node;
-  await site.apply(label, [
-    {
-      kind: "setNode",
-      node: n.key,
-      label: n.label,
-      spot: n.spot,
-      board: n.board,
-      power: { ...n.power, ...change },
-      link: n.link,
-      sleeps: n.sleeps,
-      measuresSupply: n.measuresSupply,
-      addsModules: n.addsModules,
-      housing: n.housing,
-    },
-  ]);
+  await site.apply(label, [setNode(props.node, { power: { ...props.node.power, ...change } })]);
 }
 const number = (e: Event) => ((e.target as HTMLInputElement).value === "" ? null : Number((e.target as HTMLInputElement).value));
 </script>

@@ -1,0 +1,12 @@
+/** A node with one decision changed, as the edit that the door takes. */
+import type { DesignEdit, NodeDesign } from "@/api/client";
+
+type Settings = Pick<
+  NodeDesign,
+  "label" | "spot" | "board" | "power" | "link" | "sleeps" | "measuresSupply" | "addsModules" | "housing"
+>;
+
+export function setNode(node: NodeDesign, change: Partial<Settings>): DesignEdit {
+  const { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing } = { ...node, ...change };
+  return { kind: "setNode", node: node.key, label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing };
+}
