@@ -12,7 +12,9 @@ const chosen = defineModel<{ part: string; line: string }>("chosen");
 const site = useSite();
 const rowHeight = 24;
 const width = 520;
-const middle = { left: 194, right: 326 };
+const middle = { left: 184, right: 336 };
+/** Where what stands beside a pin's label begins: past the label. */
+const past = (pin: Pin) => 12 + pin.label.length * 7.4;
 const rows = computed(() => Math.max(...props.board.pins.map((p) => p.position)) + 1);
 const serious = ["strapHigh", "strapLow", "strapLoaderLow", "bootPulse", "flash", "console", "psram"];
 
@@ -21,7 +23,7 @@ const teeth = computed(() =>
     const wires = props.plan.wires.filter((w) => w.pin === pin.id);
     const ghost = props.plan.moves.filter((m) => m.from === pin.id);
     const text = label(pin, wires);
-    const room = 24;
+    const room = 22;
     return {
       pin,
       wires,
@@ -66,7 +68,7 @@ const describe = (t: (typeof teeth.value)[number]) =>
   [t.pin.label, showsGpio(t.pin) ? String(t.pin.gpio) : "", t.text].filter(Boolean).join(" ") +
   ` (${t.pin.gpio === null ? "" : `GPIO${t.pin.gpio}, `}pin ${t.pin.id}): ${t.full || (t.pin.kind === "gpio" ? "free" : t.pin.kind)}.` +
   (t.offer && !t.offer.fits ? ` Unfit: ${t.offer.refusals.join(" ")}` : t.pin.hazards.map((h) => ` ${h.what}`).join(""));
-const showsGpio = (pin: Pin) => pin.gpio !== null && pin.label !== String(pin.gpio) && pin.label !== `GP${pin.gpio}`;
+const showsGpio = (pin: Pin) => pin.gpio !== null && pin.label.replace(/^(GPIO|GP|IO|D)/, "") !== String(pin.gpio);
 const gap = (t: (typeof teeth.value)[number]) => (t.left ? -1 : 1);
 const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle.right);
 </script>
@@ -104,9 +106,9 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
         <title>{{ describe(t) }}</title>
         <rect
           class="focus opacity-0"
-          :x="t.left ? 2 : middle.right - 60"
+          :x="t.left ? 2 : middle.right - 72"
           :y="t.y - 11"
-          width="264"
+          width="254"
           height="22"
           fill="none"
           stroke="var(--act)"
@@ -116,7 +118,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
           v-if="t.chosen"
           :x="t.left ? 2 : middle.right + 2"
           :y="t.y - 11"
-          width="190"
+          width="180"
           height="22"
           fill="var(--act)"
           opacity="0.14"
@@ -149,7 +151,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
         </text>
         <text
           v-if="showsGpio(t.pin)"
-          :x="edge(t) - gap(t) * 46"
+          :x="edge(t) - gap(t) * (past(t.pin) + (t.hazard.length ? 12 : 0))"
           :y="t.y + 4"
           :text-anchor="t.left ? 'start' : 'end'"
           class="mono"
@@ -159,7 +161,7 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
           {{ ` ${t.pin.gpio}` }}
         </text>
         <!-- a hazard tick: a triangle beside the label -->
-        <path v-if="t.hazard.length" :d="`M${edge(t) - gap(t) * 34 - 4} ${t.y + 4}h8l-4 -8z`" fill="var(--risk)" />
+        <path v-if="t.hazard.length" :d="`M${edge(t) - gap(t) * (past(t.pin) + 3) - 4} ${t.y + 4}h8l-4 -8z`" fill="var(--risk)" />
         <template v-if="t.wires.length">
           <path :d="`M${edge(t) + gap(t) * 12} ${t.y}h${gap(t) * 30}`" stroke="var(--faint)" stroke-width="6.5" />
           <path

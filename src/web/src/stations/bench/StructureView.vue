@@ -10,12 +10,12 @@ const gap = 128;
 const buses = computed(() =>
   props.plan.buses.map((bus) => {
     const members = props.plan.parts.filter((p) => bus.parts.includes(p.part));
+    const shared = bus.kind !== "uart";
+    const lines = props.plan.wires.filter(
+      (w) => bus.parts.includes(w.part) && !w.pin.includes(":") && w.kind === (shared ? "bus" : "signal"),
+    );
     const pins = [
-      ...new Set(
-        props.plan.wires
-          .filter((w) => w.kind === "bus" && bus.parts.includes(w.part) && !w.pin.includes(":"))
-          .map((w) => `${w.line} ${w.pinName}`),
-      ),
+      ...new Set(lines.map((w) => (shared ? `${w.line} ${w.pinName}` : `${w.line} of ${w.partLabel} to ${w.pinName}`))),
     ];
     return { bus, members, pins, width: Math.max(3, members.length) * gap + 120 };
   }),
@@ -37,7 +37,7 @@ const short = (text: string, n = 19) => (text.length > n ? text.slice(0, n - 1) 
         <span v-if="b.bus.clockKilohertz" class="mono">{{ b.bus.clockKilohertz }} kHz</span>
         <span class="mono text-sm text-faint">{{ b.pins.join(" · ") }}</span>
       </h2>
-      <div class="overflow-x-auto">
+      <div class="overflow-x-auto" tabindex="0" role="group" :aria-label="`Drawing of ${b.bus.name}`">
         <svg
           :viewBox="`0 0 ${b.width} 118`"
           :style="{ width: `${b.width}px` }"

@@ -52,8 +52,8 @@ const second = computed(() => {
 <template>
   <div class="flex flex-col gap-2">
     <p>
-      <span class="mono font-semibold">{{ wire.pinName }}</span>
-      <template v-if="!wire.pin.includes(':')">({{ wire.pin }})</template>, {{ wire.colour }} wire
+      <span class="mono font-semibold">{{ wire.pinName }}</span>{{ wire.pin.includes(":") ? "" : ` (${wire.pin})` }},
+      {{ wire.colour }} wire
     </p>
     <p class="text-sm">{{ wire.reason }}</p>
     <template v-if="wire.kind === 'bus' || wire.kind === 'signal'">

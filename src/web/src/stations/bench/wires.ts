@@ -21,7 +21,7 @@ export function trialText(t: WireTrial): { fits: boolean; text: string } {
     .map((p) => ({ ...p, by: Number(t.then[p.key]) - Number(t.now[p.key]) }))
     .filter((p) => p.by > 0)
     .map((p) => `${p.by} ${p.by === 1 ? p.one : p.many}`);
-  const moves = t.moves.map((m) => `${m.wire} goes from ${m.from} to ${m.to}${m.soldered ? ", which is soldered" : ""}`);
+  const moves = t.moves.map((m) => `${m.wire}${m.soldered ? ", which is soldered," : ""} goes from ${m.from} to ${m.to}`);
   return {
     fits: true,
     text: [costs.length ? `Costs ${costs.join(", ")}.` : "Costs nothing more.", ...moves.map((m) => m + ".")].join(" "),
