@@ -2,7 +2,7 @@ namespace Cenotic.Core.Rehearsal;
 
 /// <summary>What a person at the control sheet does to the world around one node.</summary>
 /// <param name="HeatCelsius">Added to its temperatures.</param>
-/// <param name="TrippedUntil">Motion, presence and contacts are on until then, UTC ms.</param>
+/// <param name="TrippedUntil">Motion, presence and levels are on and contacts open until then, UTC ms.</param>
 public sealed record WorldControl(double HeatCelsius, long TrippedUntil)
 {
     public static readonly WorldControl Calm = new(0, 0);
@@ -30,7 +30,9 @@ public static class World
             "illuminance" => Math.Max(0, 220 * (day + 0.2) + 25 * Smooth(place, t, 600_000)),
             "motion" => Walking(seed, node, t, 0) || t < control.TrippedUntil ? 1 : 0,
             "presence" => Walking(seed, node, t, 40_000) || t < control.TrippedUntil ? 1 : 0,
-            "contact" => t < control.TrippedUntil ? 1 : 0,
+            // Doors and windows are shut and floats hang down until somebody opens or fills.
+            "contact" => t < control.TrippedUntil ? 0 : 1,
+            "level" => t < control.TrippedUntil ? 1 : 0,
             "distance" => Math.Round(Math.Clamp(0.9 + 0.35 * Smooth(Hash(seed, "rain", ""), t, 21_600_000) + 0.004 * Noise(place, t), 0.02, 4), 3),
             "pm25" or "pm10" or "pm1" => Math.Max(0, Math.Round(7 + 5 * Smooth(place, t, 3_600_000) + Noise(place, t))),
             "gas-resistance" => Math.Round(120_000 + 30_000 * Smooth(place, t, 7_200_000)),

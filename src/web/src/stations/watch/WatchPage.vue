@@ -58,7 +58,6 @@ const states = computed(() => readings.value.filter((r) => r.kind === "state" ||
   </EmptyState>
   <template v-else>
     <StandIns v-if="session?.demo && site.canWrite.value" class="mb-5" />
-    <EventLanes v-if="states.length" :readings="states" :hours="spanHours" class="mb-6" />
     <section v-for="n in nodes" :key="n.key" class="mb-6">
       <h2 class="mb-1 flex items-baseline gap-3 border-b border-rule pb-1 text-lg font-semibold">
         {{ n.label }}
@@ -68,6 +67,7 @@ const states = computed(() => readings.value.filter((r) => r.kind === "state" ||
         <ReadingTile v-for="r in of(n.key, true)" :key="r.key" :reading="r" :hours="spanHours" :now="now" />
       </div>
     </section>
+    <EventLanes v-if="states.length" :readings="states" :hours="spanHours" class="mb-6" />
   </template>
   <NodeDialog v-if="open" :node="open" @close="open = undefined" />
 </template>

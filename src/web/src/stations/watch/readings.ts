@@ -29,6 +29,7 @@ const words: Record<string, [string, string]> = {
   motion: ["motion", "still"],
   presence: ["somebody there", "nobody"],
   contact: ["closed", "open"],
+  level: ["reached", "not reached"],
   relay: ["on", "off"],
 };
 
