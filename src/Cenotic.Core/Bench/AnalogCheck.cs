@@ -21,12 +21,14 @@ internal static class AnalogCheck
                 continue;
             }
             var (low, high) = Span(board, supply, connection, line);
+            // A converter with ranges is set to the smallest that holds the signal.
+            var full = converter.RangesVolts?.Where(r => r >= high).DefaultIfEmpty(converter.HighVolts).Min() ?? converter.HighVolts;
             var highest = pin.MaxVolts is { } most ? Math.Min(most, converter.HighVolts) : converter.HighVolts;
-            var step = ConverterReading.StepMicrovolts(converter.HighVolts, converter.Bits) / 1e6 * (to - from) / Math.Max(0.01, high - low);
-            var error = ConverterReading.ErrorInUnit(converter.ErrorPercent.Likely, converter.HighVolts, to - from, Math.Max(0.01, high - low));
+            var step = ConverterReading.StepMicrovolts(full, converter.Bits) / 1e6 * (to - from) / Math.Max(0.01, high - low);
+            var error = ConverterReading.ErrorInUnit(converter.ErrorPercent.Likely, full, to - from, Math.Max(0.01, high - low));
             WorkingInput[] inputs =
             [
-                new("full scale", converter.HighVolts, Unit.Volt, helper?.Part.Label ?? board.Label), new("signal low", low, Unit.Volt, connection.Part.Label), new("signal high", high, Unit.Volt, connection.Part.Label),
+                new("full scale", full, Unit.Volt, helper?.Part.Label ?? board.Label), new("signal low", low, Unit.Volt, connection.Part.Label), new("signal high", high, Unit.Volt, connection.Part.Label),
                 new("span", to - from, quantity.Unit, $"{quantity.Quantity}, straight between its ends"), new("error", converter.ErrorPercent.Likely, Unit.Percent, converter.ErrorPercent.Source),
             ];
             var figure = Figure.Exact("Error of the converter", error, quantity.Unit, new Working("e = error · full scale · span / (signal high − signal low)", inputs, "ideal converter; straight sensor"));

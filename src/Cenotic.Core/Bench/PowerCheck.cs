@@ -9,7 +9,7 @@ namespace Cenotic.Core.Bench;
 /// <summary>The supply from its source to the board: size, cable, fuse, heat, cells, protection.</summary>
 internal static class PowerCheck
 {
-    private const double Margin = 1.3, WarmKelvin = 60, HotKelvin = 100, LongCableMetres = 3, PoeHoldMilliamps = 10, BurstDropVolts = 0.3;
+    private const double Margin = 1.3, WarmKelvin = 60, HotKelvin = 100, LongCableMetres = 3, PoeHoldMilliamps = 10, BurstDropVolts = 0.3, LeastOfRail = 0.97;
     private static readonly double[] Fuses = [0.25, 0.5, 0.75, 1, 1.5, 2, 3, 4, 5, 7.5, 10];
     private static readonly int[] Gauges = [24, 22, 20, 18, 16, 14];
 
@@ -136,6 +136,7 @@ internal static class PowerCheck
             {
                 continue;
             }
+            Dropout(node, rail, from, figures, findings);
             var own = node.Link == LinkKind.Wifi && !node.Sleeps ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
             var parts = RailCheck.Carried(supply, rail.Rail.Id, loads).Sum(c => (c.Load.ActiveMilliamps?.Likely ?? 0) * c.Ratio);
             var milliwatts = LinearRegulator.Milliwatts(input, rail.Rail.Volts, own.Likely + parts);
@@ -147,6 +148,27 @@ internal static class PowerCheck
                 findings.Add(new("BENCH-HEAT", rise.Value > HotKelvin ? Severity.Stop : Severity.Risk, new("bench", node.Key, rail.Rail.Id), $"The regulator of the {rail.Rail.Label} rail sheds {milliwatts / 1000:0.0} W and gets about {rise.Value:0} K warmer than the air.",
                     "Above 100 K it switches itself off; before that it bakes what lies beside it.", [], "Take the bigger loads off that rail: feed them from a regulator of their own, or step the input down first.", "energy balance; thermal resistance from memory"));
             }
+        }
+    }
+
+    /// <summary>Whether a linear regulator still has room when its input is at its lowest.</summary>
+    private static void Dropout(NodeDesign node, SuppliedRail rail, Rail? from, List<Figure> figures, List<Finding> findings)
+    {
+        if (rail.Module!.DropoutVolts is not { } dropout || from is null)
+        {
+            return;
+        }
+        var lost = figures.FirstOrDefault(f => f.Unit == Unit.Volt && f.Label.StartsWith("Voltage lost", StringComparison.Ordinal))?.Value ?? 0;
+        var room = Figure.Exact($"{rail.Module.Label}: what it can hold at its lowest input", from.LowVolts - lost - dropout.High, Unit.Volt,
+            new Working("V = Vin low − cable − dropout", [new("Vin low", from.LowVolts, Unit.Volt, from.Label), new("cable", lost, Unit.Volt, "at peak"), new("dropout", dropout.High, Unit.Volt, rail.Module.Source)], "regulator data sheet, from memory"));
+        figures.Add(room);
+        if (room.Value < rail.Rail.Volts * LeastOfRail)
+        {
+            findings.Add(new("BENCH-DROPOUT", Severity.Risk, new("bench", node.Key, rail.Rail.Id), $"At its lowest input the {rail.Module.Label} holds {room.Value:0.00} V, and {rail.Rail.Volts} V are wanted.", "Parts and radio get less than they need when it matters: at a transmission.",
+                lost > 0 ? [.. Gauges.Where(g => g < (node.Power.LeadAwg ?? 22)).Select(g => node.Power with { LeadAwg = g })
+                    .Where(p => from.LowVolts - lost * CopperWire.OhmsPerMetre(p.LeadAwg!.Value) / CopperWire.OhmsPerMetre(node.Power.LeadAwg ?? 22) - dropout.High >= rail.Rail.Volts * LeastOfRail).Take(1)
+                    .Select(p => new Remedy($"Use AWG {p.LeadAwg}", [SetNodes.WithPower(node, p)]))] : [],
+                "A shorter or thicker supply cable, or a regulator with less dropout.", "regulator data sheet, from memory"));
         }
     }
 

@@ -18,9 +18,6 @@ public sealed record Structure(IReadOnlyList<Connection> Connections, IReadOnlyL
     /// <summary>Parts on each I2C controller, those behind its multiplexers included.</summary>
     public IEnumerable<IGrouping<int, Connection>> I2cBuses =>
         Connections.Where(c => c.Interface.Kind == InterfaceKind.I2c).GroupBy(c => c.Controller!.Value).OrderBy(g => g.Key);
-
-    /// <summary>Expanders and converters, whose lines serve as pins.</summary>
-    public IEnumerable<Connection> Helpers => Connections.Where(c => c.Part.Helper is { Kind: not HelperKind.Mux });
 }
 
 /// <summary>The traffic of an I2C bus.</summary>

@@ -82,8 +82,8 @@ public class PractitionerTests
         Assert.StartsWith("adc:A", plan.Wire("water", "A")!.Pin);
         var reading = Assert.Single(plan.Analog);
         Assert.Equal("adc", reading.Through);
-        // 15 bits over 3.3 V, 2,000 µS/cm over 2.3 V.
-        Assert.Equal(3.3 / 32768 * 2000 / 2.3, reading.Step.Value!.Value, 1e-9);
+        // 125 µV a step in the range of 4.096 V (ADS1115 data sheet); 2,000 µS/cm over 2.3 V.
+        Assert.Equal(125e-6 * 2000 / 2.3, reading.Step.Value!.Value, 1e-9);
     }
 
     [Fact]

@@ -60,6 +60,7 @@ public class FindingsTests
         ["BENCH-NO-FUSE"] = (Samples.Site(Air with { Power = Twelve with { FuseAmps = null } }), null),
         ["BENCH-FUSE-CABLE"] = (Samples.Site(Air with { Power = Twelve with { FuseAmps = 5, LeadAwg = 24 } }), null),
         ["BENCH-CABLE-DROP"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, SurgeGuard: true, LeadMetres: 6, LeadAwg: 24) }), null),
+        ["BENCH-DROPOUT"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, SurgeGuard: true, LeadMetres: 2.9, LeadAwg: 24) }), null),
         ["BENCH-SURGE"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, LeadMetres: 5, LeadAwg: 14) }), null),
         ["BENCH-POE-HOLD"] = (Samples.Site(Air with { Power = new(PowerKind.OverCable), Sleeps = true }), null),
         ["BENCH-CELL-PULSE"] = (Samples.Site(Air with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "cr2032"), Parts = [Samples.Part("air", "bme280"), Samples.Part("radio", "lora-sx1276")] }), null),

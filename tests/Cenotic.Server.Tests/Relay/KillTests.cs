@@ -101,7 +101,7 @@ public class KillTests
         if (status < 2)
         {
             using var plan = System.Text.Json.JsonDocument.Parse(output);
-            Assert.Equal(3, plan.RootElement.GetProperty("nodes").GetArrayLength());
+            Assert.Equal(5, plan.RootElement.GetProperty("nodes").GetArrayLength());
         }
         File.Delete(file);
     }
