@@ -105,6 +105,13 @@ public sealed class BenchTests(Demo demo) : IClassFixture<Demo>
         page.Go("bench/drying");
         page.Click("Print and export");
         Assert.EndsWith("/exports/wiring.csv", page.Find("//a[contains(., 'Wiring table')]", "the export").GetAttribute("href"), StringComparison.Ordinal);
+        page.Driver.ExecuteScript("URL.createObjectURL = (blob) => { blob.text().then((t) => (window.saved = t)); return '#'; }");
+        page.Click("Drawing of the board, SVG");
+        page.Until(() => page.Driver.ExecuteScript("return window.saved") is string, "the drawing is written");
+        var drawing = (string)page.Driver.ExecuteScript("return window.saved")!;
+        Assert.StartsWith("<svg xmlns=", drawing, StringComparison.Ordinal);
+        Assert.Contains("Fan relay IN", drawing);
+        Assert.DoesNotContain("var(--", drawing);
         // As it would be printed: the sheet shows, the screen does not.
         page.Driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new Dictionary<string, object?> { ["media"] = "print" });
         page.Until(() => page.Driver.FindElement(By.CssSelector("[data-print-comb] svg")).Displayed, "the drawing is on the sheet");

@@ -232,6 +232,11 @@ public static class BenchPlanner
                 : new("BENCH-WIRE-MOVED", Severity.Risk, new("bench", node.Key, $"{move.Part}.{move.Line}"), $"The soldered wire {label} {move.Line} at {move.FromLabel} is not in the plan any more.", move.Why,
                     [new("I have taken the wire off", [new RemoveWire(node.Key, move.Part, move.Line)])], $"Unsolder it at {move.FromLabel}, with the supply off.", "planner: the plan with the fewest moved wires"));
         }
+        foreach (var module in solution.Structure.Added)
+        {
+            findings.Add(new("BENCH-MODULE-ADDED", Severity.Note, new("bench", node.Key, module.Key), $"The planner adds a {catalogue.Part(module.Part)!.Label}: there is no plan as good without.", "It is on the wiring table and the parts list, and not yet among the parts.",
+                [new("Make it one of the parts", [new PutPart(node.Key, module with { Label = module.Label.Split(" (", 2)[0] })])], null, "planner"));
+        }
         foreach (var (instance, part) in served.DistinctBy(s => s.Part.Id))
         {
             findings.AddRange(part.Cautions.Select(c => new Finding("BENCH-CAUTION", Severity.Note, new("bench", node.Key, instance.Key), c, $"{part.Label}.", [], null, part.Source)));

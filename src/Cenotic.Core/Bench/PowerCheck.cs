@@ -9,7 +9,7 @@ namespace Cenotic.Core.Bench;
 /// <summary>The supply from its source to the board: size, cable, fuse, heat, cells, protection.</summary>
 internal static class PowerCheck
 {
-    private const double Margin = 1.3, WarmKelvin = 60, HotKelvin = 100, LongCableMetres = 3, PoeHoldMilliamps = 10, BurstDropVolts = 0.3, LeastOfRail = 0.97;
+    private const double Margin = 1.3, WarmKelvin = 60, HotKelvin = 100, LongCableMetres = 3, PoeHoldMilliamps = 10, BurstDropVolts = 0.3, LeastOfRail = 0.97, RailVolts = 5, LeastInputVolts = 4.4;
     private static readonly double[] Fuses = [0.25, 0.5, 0.75, 1, 1.5, 2, 3, 4, 5, 7.5, 10];
     private static readonly int[] Gauges = [24, 22, 20, 18, 16, 14];
 
@@ -226,6 +226,9 @@ internal static class PowerCheck
         }
         var sum = bulk.Sum(b => b.Value);
         figures.Add(Figure.Exact("Capacitance that charges at switch-on", sum, "µF", new Working("C = Σ capacitors at the parts", bulk, "catalogue")));
+        var draw = figures.First(f => f.Label == "Usual current at the source").Value!.Value;
+        figures.Add(Figure.Exact("These hold the node through a dip for", StorageCapacitor.HoldMs(sum, draw, RailVolts, LeastInputVolts), Unit.Millisecond,
+            new Working("t = C · (V1 − V2) / I", [new("C", sum, "µF", "capacitors at the parts"), new("V1", RailVolts, Unit.Volt, "5 V rail"), new("V2", LeastInputVolts, Unit.Volt, "where a regulator of 1.1 V dropout lets go"), new("I", draw, Unit.Milliamp, "as it runs")], "charge of a capacitor")));
         var most = node.Power.Kind switch { PowerKind.Usb => catalogue.Supply("usb-5v")?.MaxInputMicrofarads, PowerKind.OverCable => catalogue.Supply(node.Power.Module ?? "poe-pd-module")?.MaxInputMicrofarads, _ => null };
         if (most is { } limit && sum > limit)
         {

@@ -31,6 +31,7 @@ public class FindingsTests
         ["BENCH-SUPPLY-UNFIT"] = (Samples.Site(Air with { Power = new(PowerKind.Cells, "cell-18650"), Sleeps = true }), null),
         ["BENCH-NO-RAIL"] = (Samples.Site(Samples.Node(("pir", "pir-hc-sr501")) with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "cell-18650") }), null),
         ["BENCH-CONFLICT"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 5).Select(i => ($"p{i}", "bh1750"))]) with { AddsModules = false }), null),
+        ["BENCH-MODULE-ADDED"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 3).Select(i => ($"p{i}", "aht20"))])), null),
         ["BENCH-LOCK-UNFIT"] = (Samples.Site(Air with { Wires = [Held("air", "SDA", "L13", WireHold.Locked)] }), null),
         ["BENCH-LOCK-TWICE"] = (Samples.Site(Air with { Wires = [Held("air", "SDA", "R3", WireHold.Locked), Held("air", "SCL", "R3", WireHold.Locked)] }), null),
         ["BENCH-LOCK-IDLE"] = (Samples.Site(Air with { Wires = [Held("air", "CSB", "R3", WireHold.Locked)] }), null),
