@@ -8,7 +8,7 @@ namespace Cenotic.Core.Bench;
 /// <summary>Plans the bench of a node: which board pin for which line, which bus and address, what between them, and whether the supply holds. Pure and deterministic.</summary>
 public static class BenchPlanner
 {
-    private const int MostRemedies = 4;
+    private const int MostRemedies = 2;
 
     /// <summary>The plan of a node. Always returns one; what cannot be served is named by a stop finding and left out.</summary>
     /// <param name="around">What its spot does to electronics; indoors and dry when left out.</param>
@@ -37,7 +37,8 @@ public static class BenchPlanner
         {
             return new(node.Key, false, [], [], [], [], [], [], default, [], findings, [], [], [], []);
         }
-        return Describe(node, board, supply, catalogue, around, solver.TableOf(solution.Structure), solution, served, complete, findings);
+        var plan = Describe(node, board, supply, catalogue, around, solver.TableOf(solution.Structure), solution, served, complete, findings);
+        return complete ? plan : plan with { Findings = [.. plan.Findings.Select(f => f.Code == "BENCH-CONFLICT" ? f with { Remedies = Holding(node, catalogue, around, plan, f.Remedies) } : f)] };
     }
 
     /// <summary>What every pin of the board could do for one line of the node; empty when the line is not planned.</summary>
@@ -205,8 +206,16 @@ public static class BenchPlanner
         {
             return false;
         }
-        // A removal cannot add a stop; another board can, by its rails or by pins that a held wire names.
+        // Another board can add a stop, by its rails or by pins that a held wire names; removals are judged when the rest is planned.
         return remedy.Edits.All(e => e is RemovePart) || Plan(changed, catalogue).Findings.All(f => f.Severity != Severity.Stop);
+    }
+
+    /// <summary>Remedies of a conflict that add no stop: a part that is served again once another is gone can bring one of its own.</summary>
+    private static IReadOnlyList<Remedy> Holding(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, BenchPlan plan, IReadOnlyList<Remedy> remedies)
+    {
+        int Stops(BenchPlan p) => p.Findings.Count(f => f.Severity == Severity.Stop);
+        NodeDesign Without(RemovePart removal) => node with { Parts = [.. node.Parts.Where(p => p.Key != removal.Key)], Wires = [.. node.Wires.Where(w => w.Part != removal.Key)], Readings = [.. node.Readings.Where(r => r.Part != removal.Key)] };
+        return [.. remedies.Where(r => r.Edits is not [RemovePart removal] || Stops(Plan(Without(removal), catalogue, around)) <= Stops(plan))];
     }
 
     private static BenchPlan Describe(
@@ -217,10 +226,11 @@ public static class BenchPlanner
         var loads = Loads(node, board, supply, solution, findings);
         var components = SupportList.Of(board, node, supply, solution).ToList();
         var buses = BusCheck.Buses(board, node, supply, solution, components, findings);
-        var rails = RailCheck.Rails(node, supply, loads, findings);
+        var rails = RailCheck.Rails(node, board, supply, catalogue, loads, findings);
         var power = PowerCheck.Check(node, board, supply, loads, catalogue, around, findings);
         MountingCheck.Check(node, board, served, loads, around, findings);
-        var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings);
+        // A converter needs an address and two pins on the bus: offered only where they are to be had.
+        var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings, remedy => Helps(node, catalogue, remedy));
         var wires = Wiring.Of(board, node, supply, table, solution, components);
         var moves = WireFindings.Moves(node, board, solution, wires);
         foreach (var move in moves)

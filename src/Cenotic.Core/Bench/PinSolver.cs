@@ -100,10 +100,12 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
             select (e, m, c);
         foreach (var (e, m, c) in sets.ToList())
         {
-            yield return [.. Modules(expander, e), .. Modules(mux, m), .. Modules(converter, c)];
+            yield return [.. e > 0 ? Modules(expander, e) : [], .. m > 0 ? Modules(mux, m) : [], .. c > 0 ? Modules(converter, c) : []];
         }
 
-        IEnumerable<(PartInstance, Part)> Modules(Part? part, int count) => Enumerable.Range(1, count).Select(n => (Added(part!, n), part!));
+        // A module that became one of the parts keeps its key: the next one takes the next number.
+        IEnumerable<(PartInstance, Part)> Modules(Part? part, int count) =>
+            Enumerable.Range(1, MostExpanders + node.Parts.Count).Select(n => Added(part!, n)).Where(a => node.Part(a.Key) is null).Take(count).Select(a => (a, part!));
     }
 
     /// <summary>The instance that stands for a module the planner added: its key is the same each time, so that its wires can be held.</summary>

@@ -26,7 +26,7 @@ internal static class PowerCheck
         Cable(node, supply, typical, peak, figures, findings);
         Heat(node, board, supply, loads, figures, findings);
         Cells(node, supply, peak, catalogue, around, figures, findings);
-        Inrush(node, catalogue, loads, figures, findings);
+        Inrush(node, board, catalogue, figures, findings);
         return figures;
     }
 
@@ -211,7 +211,7 @@ internal static class PowerCheck
         }
     }
 
-    private static void Inrush(NodeDesign node, HardwareCatalogue catalogue, IReadOnlyList<LoadProfile> loads, List<Figure> figures, List<Finding> findings)
+    private static void Inrush(NodeDesign node, Board board, HardwareCatalogue catalogue, List<Figure> figures, List<Finding> findings)
     {
         var bulk = node.Parts.Select(p => (p, Part: catalogue.Part(p.Part))).Where(p => p.Part?.BulkMicrofarads is not null && !p.p.SwitchSupply).Select(p => new WorkingInput(p.p.Label, p.Part!.BulkMicrofarads!.Likely, "µF", p.Part.BulkMicrofarads.Source)).ToList();
         foreach (var (instance, part) in node.Parts.Select(p => (p, Part: catalogue.Part(p.Part))).Where(p => p.Part is { PeakMilliamps: not null, PeakMs: not null }))
@@ -233,7 +233,7 @@ internal static class PowerCheck
         if (most is { } limit && sum > limit)
         {
             findings.Add(new("BENCH-INRUSH", Severity.Note, new("bench", node.Key, "supply"), $"At switch-on {sum:0} µF charge at once; {(node.Power.Kind == PowerKind.Usb ? "a USB port" : "the powered-device module")} is meant for {limit:0} µF.", "The voltage dips, and a port or module may switch off and try again.",
-                [new("Feed it from a 5 V supply of 1 A", [SetNodes.WithPower(node, node.Power with { Kind = PowerKind.FiveVolt })])], "Or let a switch bring the big capacitors on one after another.", "USB 2.0 and IEEE 802.3af inrush limits, from memory"));
+                NodeSupply.FiveVoltRemedy(node, board, catalogue), "Or let a switch bring the big capacitors on one after another.", "USB 2.0 and IEEE 802.3af inrush limits, from memory"));
         }
     }
 }

@@ -7,7 +7,7 @@ namespace Cenotic.Core.Bench;
 /// <summary>What each rail carries against what it can give.</summary>
 internal static class RailCheck
 {
-    internal static IReadOnlyList<RailLoad> Rails(NodeDesign node, NodeSupply supply, IReadOnlyList<LoadProfile> loads, List<Finding> findings)
+    internal static IReadOnlyList<RailLoad> Rails(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, IReadOnlyList<LoadProfile> loads, List<Finding> findings)
     {
         var result = new List<RailLoad>();
         foreach (var rail in supply.Rails)
@@ -26,13 +26,11 @@ internal static class RailCheck
             if (peak.Value > budget.Value)
             {
                 var always = typical.Value > budget.Value;
-                var remedies = node.Power.Kind == PowerKind.Usb && rail.FedFrom == "usb" && (always ? typical.Value : peak.Value) <= 700
-                    ? new[] { new Remedy("Feed the node from a 5 V supply of 1 A", [SetNodes.WithPower(node, node.Power with { Kind = PowerKind.FiveVolt })]) }
-                    : [];
+                var remedies = node.Power.Kind == PowerKind.Usb && rail.FedFrom == "usb" && (always ? typical.Value : peak.Value) <= 700 ? NodeSupply.FiveVoltRemedy(node, board, catalogue) : [];
                 findings.Add(new(always ? "BENCH-RAIL-OVER" : "BENCH-RAIL-PEAK", always ? Severity.Stop : Severity.Risk, new("bench", node.Key, rail.Id),
                     $"The {rail.Label} rail gives {budget.Value:0} mA; the parts on it take {typical.Value:0} mA and {peak.Value:0} mA at their peak.",
                     always ? "The rail sags and the board resets." : "When the peaks fall together the rail sags and the board may reset.", remedies,
-                    remedies.Length > 0 ? null : "Give the biggest load its own regulator, with the grounds joined.", left.Source));
+                    remedies.Count > 0 ? null : "Give the biggest load its own regulator, with the grounds joined.", left.Source));
             }
         }
         return result;

@@ -53,7 +53,7 @@ public class MustNotsTests
             {
                 var gpio = board.Pin(wire.Pin).Gpio ?? -1;
                 var part = wire.Part == "board" ? null : Samples.Catalogue.Part(node.Part(wire.Part)?.Part ?? plan.Helpers.Single(h => h.Part == wire.Part).CatalogueId);
-                var line = part?.Interfaces.SelectMany(i => i.Lines).FirstOrDefault(l => l.Name == wire.Line);
+                var line = part?.Interfaces.Where(i => plan.Parts.All(p => p.Part != wire.Part || p.Interface == i.Kind)).SelectMany(i => i.Lines).FirstOrDefault(l => l.Name == wire.Line);
                 var fast = line?.Role is LineRole.I2cSda or LineRole.I2cScl or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiMiso or LineRole.UartToBoard or LineRole.UartToPart or LineRole.OneWire or LineRole.SingleWire;
                 var analog = wire.Line == "SUPPLY" || line?.Role == LineRole.Analog;
                 var where = $"{part?.Id} {wire.Line} on {node.Board} {gpio}";

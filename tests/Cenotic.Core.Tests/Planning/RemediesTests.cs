@@ -1,0 +1,32 @@
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Planning;
+using Cenotic.Core.Tests.Bench;
+using CsCheck;
+
+namespace Cenotic.Core.Tests.Planning;
+
+/// <summary>Remedies on random nodes: each, applied, removes its finding and adds no stop.</summary>
+public class RemediesTests
+{
+    private static SitePlan Plan(SiteDesign site) => SitePlanner.Plan(site, Samples.Catalogue, Evidence.None);
+
+    [Fact]
+    public void Every_remedy_of_a_bench_holds_on_any_node() => EveryBoard.Node.Sample(
+        node =>
+        {
+            var site = Samples.Site(node);
+            var plan = Plan(site);
+            foreach (var finding in plan.Findings.Where(f => f.Code.StartsWith("BENCH-", StringComparison.Ordinal)).Take(8))
+            {
+                foreach (var remedy in finding.Remedies)
+                {
+                    var after = Plan(EditBatch.Apply(site, remedy.Edits).Value.After);
+                    Assert.DoesNotContain(after.Findings, f => f.Code == finding.Code && f.Subject == finding.Subject && f.What == finding.What);
+                    int Stops(SitePlan p) => p.Findings.Count(f => f.Severity == Severity.Stop && f.Code.StartsWith("BENCH-", StringComparison.Ordinal));
+                    Assert.True(Stops(after) <= Stops(plan), $"{finding.Code}: \"{remedy.Label}\" adds {string.Join(" ", after.Findings.Where(f => f.Severity == Severity.Stop).Select(f => f.What))}");
+                }
+            }
+        },
+        iter: 80, seed: "0000KFfPTcd5");
+}
