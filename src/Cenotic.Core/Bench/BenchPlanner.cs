@@ -12,9 +12,11 @@ public static class BenchPlanner
 
     /// <summary>The plan of a node. Always returns one; what cannot be served is named by a stop finding and left out.</summary>
     /// <param name="around">What its spot does to electronics; indoors and dry when left out.</param>
-    public static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue, Surroundings? around = null)
+    public static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue, Surroundings? around = null) => Plan(node, catalogue, around ?? Surroundings.Indoors, trial: false);
+
+    /// <param name="trial">True where only the stops are asked for: remedies that would each need a plan of their own are left out.</param>
+    private static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, bool trial)
     {
-        around ??= Surroundings.Indoors;
         var findings = new List<Finding>();
         if (catalogue.Board(node.Board) is not { } board)
         {
@@ -30,15 +32,15 @@ public static class BenchPlanner
         var served = parts;
         if (solution is null)
         {
-            (solution, served) = WithoutConflict(node, board, supply, catalogue, parts, solver, findings);
+            (solution, served) = WithoutConflict(node, board, supply, catalogue, parts, solver, findings, trial);
         }
         var complete = served.Count == node.Parts.Count;
         if (solution is null)
         {
             return new(node.Key, false, [], [], [], [], [], [], default, [], findings, [], [], [], []);
         }
-        var plan = Describe(node, board, supply, catalogue, around, solver.TableOf(solution.Structure), solution, served, complete, findings);
-        return complete ? plan : plan with { Findings = [.. plan.Findings.Select(f => f.Code == "BENCH-CONFLICT" ? f with { Remedies = Holding(node, catalogue, around, plan, f.Remedies) } : f)] };
+        var plan = Describe(node, board, supply, catalogue, around, solver.TableOf(solution.Structure), solution, served, complete, findings, trial);
+        return complete || trial ? plan : plan with { Findings = [.. plan.Findings.Select(f => f.Code == "BENCH-CONFLICT" ? f with { Remedies = Holding(node, catalogue, around, plan, f.Remedies) } : f)] };
     }
 
     /// <summary>What every pin of the board could do for one line of the node; empty when the line is not planned.</summary>
@@ -146,21 +148,11 @@ public static class BenchPlanner
     }
 
     private static (PinSolution?, List<(PartInstance Instance, Part Part)>) WithoutConflict(
-        NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<(PartInstance Instance, Part Part)> parts, PinSolver solver, List<Finding> findings)
+        NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<(PartInstance Instance, Part Part)> parts, PinSolver solver, List<Finding> findings, bool trial)
     {
         var conflict = Conflict(parts, left => !new PinSolver(board, node, supply, catalogue).Serves(left));
         var members = string.Join(", ", conflict.Select(c => c.Instance.Label));
-        var remedies = new List<Remedy>();
-        if (!node.AddsModules)
-        {
-            remedies.Add(new("Let the planner add a module", [SetNodes.As(node) with { AddsModules = true }]));
-        }
-        remedies.AddRange(conflict.Take(MostRemedies).Select(c => new Remedy($"Remove {c.Instance.Label}", [new RemovePart(node.Key, c.Instance.Key)])));
-        remedies = [.. remedies.Where(r => Helps(node, catalogue, r))];
-        // Other boards: those with the same radio first, the smaller before the bigger.
-        remedies.AddRange(catalogue.Boards.Where(b => b.Id != board.Id && b.Pins.Count(p => p.Kind == PinKind.Gpio) >= 8)
-            .OrderBy(b => b.Radios.Any(r => r.Kind == RadioKind.Wifi) == board.Radios.Any(r => r.Kind == RadioKind.Wifi) ? 0 : 1).ThenBy(b => b.Pins.Count).ThenBy(b => b.Id, StringComparer.Ordinal)
-            .Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)])).Where(r => Helps(node, catalogue, r)).Take(2));
+        var remedies = trial ? [] : ConflictRemedies(node, board, catalogue, conflict);
         findings.Add(new("BENCH-CONFLICT", Severity.Stop, new("bench", node.Key, conflict[0].Instance.Key),
             conflict.Count == 1 ? $"The {board.Label} cannot serve {members}." : $"The {board.Label} cannot serve these together: {members}. Without any one of them the others fit.",
             string.Join(" ", ReasonsOf(node, board, supply, catalogue, conflict)), remedies, remedies.Count > 0 ? null : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
@@ -173,6 +165,22 @@ public static class BenchPlanner
             solution = solver.Solve(left);
         }
         return (solution, left);
+    }
+
+    private static List<Remedy> ConflictRemedies(NodeDesign node, Board board, HardwareCatalogue catalogue, IReadOnlyList<(PartInstance Instance, Part Part)> conflict)
+    {
+        var remedies = new List<Remedy>();
+        if (!node.AddsModules)
+        {
+            remedies.Add(new("Let the planner add a module", [SetNodes.As(node) with { AddsModules = true }]));
+        }
+        remedies.AddRange(conflict.Take(MostRemedies).Select(c => new Remedy($"Remove {c.Instance.Label}", [new RemovePart(node.Key, c.Instance.Key)])));
+        remedies = [.. remedies.Where(r => Helps(node, catalogue, r))];
+        // Other boards: those with the same radio first, the smaller before the bigger.
+        remedies.AddRange(catalogue.Boards.Where(b => b.Id != board.Id && b.Pins.Count(p => p.Kind == PinKind.Gpio) >= 8)
+            .OrderBy(b => b.Radios.Any(r => r.Kind == RadioKind.Wifi) == board.Radios.Any(r => r.Kind == RadioKind.Wifi) ? 0 : 1).ThenBy(b => b.Pins.Count).ThenBy(b => b.Id, StringComparer.Ordinal)
+            .Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)])).Where(r => Helps(node, catalogue, r)).Take(2));
+        return remedies;
     }
 
     /// <summary>An irreducible set: infeasible itself, feasible without any one member (deletion filter; Chinneck and Dravnieks 1991).</summary>
@@ -207,7 +215,7 @@ public static class BenchPlanner
             return false;
         }
         // Another board can add a stop, by its rails or by pins that a held wire names; removals are judged when the rest is planned.
-        return remedy.Edits.All(e => e is RemovePart) || Plan(changed, catalogue).Findings.All(f => f.Severity != Severity.Stop);
+        return remedy.Edits.All(e => e is RemovePart) || Plan(changed, catalogue, Surroundings.Indoors, trial: true).Findings.All(f => f.Severity != Severity.Stop);
     }
 
     /// <summary>Remedies of a conflict that add no stop: a part that is served again once another is gone can bring one of its own.</summary>
@@ -215,11 +223,11 @@ public static class BenchPlanner
     {
         int Stops(BenchPlan p) => p.Findings.Count(f => f.Severity == Severity.Stop);
         NodeDesign Without(RemovePart removal) => node with { Parts = [.. node.Parts.Where(p => p.Key != removal.Key)], Wires = [.. node.Wires.Where(w => w.Part != removal.Key)], Readings = [.. node.Readings.Where(r => r.Part != removal.Key)] };
-        return [.. remedies.Where(r => r.Edits is not [RemovePart removal] || Stops(Plan(Without(removal), catalogue, around)) <= Stops(plan))];
+        return [.. remedies.Where(r => r.Edits is not [RemovePart removal] || Stops(Plan(Without(removal), catalogue, around, trial: true)) <= Stops(plan))];
     }
 
     private static BenchPlan Describe(
-        NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, Surroundings around, PinTable table, PinSolution solution, IReadOnlyList<(PartInstance Instance, Part Part)> served, bool complete, List<Finding> findings)
+        NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, Surroundings around, PinTable table, PinSolution solution, IReadOnlyList<(PartInstance Instance, Part Part)> served, bool complete, List<Finding> findings, bool trial)
     {
         WireFindings.Add(node, board, solution, findings);
         WireFindings.Loads(node, board, supply, solution, findings);
@@ -230,7 +238,7 @@ public static class BenchPlanner
         var power = PowerCheck.Check(node, board, supply, loads, catalogue, around, findings);
         MountingCheck.Check(node, board, served, loads, around, findings);
         // A converter needs an address and two pins on the bus: offered only where they are to be had.
-        var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings, remedy => Helps(node, catalogue, remedy));
+        var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings, remedy => !trial && Helps(node, catalogue, remedy));
         var wires = Wiring.Of(board, node, supply, table, solution, components);
         var moves = WireFindings.Moves(node, board, solution, wires);
         foreach (var move in moves)

@@ -74,7 +74,7 @@ internal sealed class StructureSearch
             Say($"{silent.Instance.Label} has no interface that serves all its readings the way it is set.");
             return;
         }
-        var state = new State(new Matching(_table.Columns.Count), new Assignment(_table.Columns.Count), Weights.AddedModule * _added.Count);
+        var state = new State(new Matching(_table.Columns.Count), new Assignment(_table.Columns.Count), Weights.AddedModule * _added.Count, 0);
         if (_node.MeasuresSupply && _supply.Cell is not null)
         {
             state = state with { Components = state.Components + Weights.Divider };
@@ -87,8 +87,8 @@ internal sealed class StructureSearch
         Extend(0, state);
     }
 
-    /// <summary>What is sure after some parts: lines that have a pin, the cost of lines of their own, components.</summary>
-    private readonly record struct State(Matching Matching, Assignment Own, int Components);
+    /// <summary>What is sure after some parts: lines that have a pin, the cost of lines of their own, components, wires joined on a bus line.</summary>
+    private readonly record struct State(Matching Matching, Assignment Own, int Components, int Splices);
 
     private static string ClassOf(NodeDesign node, PartInstance p)
     {
@@ -108,7 +108,7 @@ internal sealed class StructureSearch
 
     private Result Extend(int at, State state)
     {
-        if (_best() is { } best && new PlanCost(0, state.Components + BusComponents(), 0, 0, 0, 0).Packed + state.Own.Total >= best.Packed)
+        if (_best() is { } best && new PlanCost(0, state.Components + BusComponents(), 0, state.Splices, 0, 0).Packed + state.Own.Total >= best.Packed)
         {
             return Result.Cut;
         }
@@ -171,6 +171,7 @@ internal sealed class StructureSearch
     private State? Lines(Connection connection, State before, List<string> joined)
     {
         var state = before with { Matching = before.Matching.Copy() };
+        var splices = before.Splices;
         var (own, components) = ((Assignment?)null, before.Components + (connection.Instance.SwitchSupply ? Weights.SupplySwitch : 0));
         foreach (var line in connection.Interface.Lines)
         {
@@ -182,8 +183,13 @@ internal sealed class StructureSearch
             var wire = $"{connection.Instance.Key}.{line.Name}";
             if (DemandList.SharedKey(connection, line) is { } key)
             {
-                if (connection.Behind is not null || !_shared.Add(key))
+                if (connection.Behind is not null)
                 {
+                    continue;
+                }
+                if (!_shared.Add(key))
+                {
+                    splices++;
                     continue;
                 }
                 joined.Add(key);
@@ -213,7 +219,7 @@ internal sealed class StructureSearch
                 return null;
             }
         }
-        return new State(state.Matching, own ?? before.Own, components);
+        return new State(state.Matching, own ?? before.Own, components, splices);
     }
 
     private bool AddOwn(State state, string part, string wire, PinNeeds needs)
@@ -229,19 +235,17 @@ internal sealed class StructureSearch
     {
         var buses = _done.Where(c => c.Behind is null).SelectMany(c => c.Interface.Lines.Where(l => !l.Optional).Select(l => (Connection: c, Line: l, Key: DemandList.SharedKey(c, l)))).Where(m => m.Key is not null).GroupBy(m => m.Key!).ToList();
         var pins = state.Own.Copy();
-        var splices = 0;
         foreach (var bus in buses)
         {
             var (first, rest) = (bus.First(), bus.Any(m => m.Line.AtStart == RestLevel.High) ? RestLevel.High : RestLevel.Floating);
             var wires = bus.Select(m => (m.Connection.Instance.Key, $"{m.Connection.Instance.Key}.{m.Line.Name}")).ToList();
-            splices += wires.Count - 1;
             if (!pins.Add(_rows.Row(wires, DemandList.SharedNeeds(first.Line.Role, first.Connection.Controller, rest))))
             {
                 Say($"No pin of the {_board.Label} is left for {bus.Key}.");
                 return Result.None;
             }
         }
-        var fix = new PlanCost(Unserved(), state.Components + BusComponents() + PullUps(), 0, splices, 0, 0).Packed;
+        var fix = new PlanCost(Unserved(), state.Components + BusComponents() + PullUps(), 0, state.Splices, 0, 0).Packed;
         if (_best() is { } best && fix + pins.Total >= best.Packed)
         {
             return Result.Found;
