@@ -8,7 +8,7 @@ using OpenQA.Selenium.Chrome;
 
 namespace Cenotic.Benchmarks;
 
-/// <summary>From a node's publish to the changed figure in the document of an open browser page, beside the bare acknowledged publish of the same run.</summary>
+/// <summary>From a node's publish to the changed figure in the document of an open browser page, beside the bare acknowledged publish of the same run; and how soon a drag is answered on the page.</summary>
 internal static class PageBench
 {
     private const int Rounds = 60;
@@ -33,6 +33,42 @@ internal static class PageBench
         double[] shown = [.. Enumerable.Range(0, Rounds).Where(i => seen.ContainsKey($"{i}.0 °C")).Select(i => Convert.ToDouble(seen[$"{i}.0 °C"], CultureInfo.InvariantCulture) - sent[i]).Order()];
         Array.Sort(acknowledged);
         Console.WriteLine($"page: publish to figure in an open browser, median {shown[shown.Length / 2]:0.0} ms, worst {shown[^1]:0.0} ms, {shown.Length} of {Rounds} seen; publish to acknowledgement, median {acknowledged[Rounds / 2]:0.0} ms; ratio {shown[shown.Length / 2] / acknowledged[Rounds / 2]:0.00}");
+        Drag(page, host);
+    }
+
+    /// <summary>A wire dragged over the pins of the comb: from the last byte of the server's answer to its text in the document.</summary>
+    private static void Drag(ChromeDriver page, Host host)
+    {
+        page.Navigate().GoToUrl(new Uri(host.Started.Web, "/home/bench/hall"));
+        page.FindElement(By.CssSelector("button[draggable=true]"));
+        page.Manage().Timeouts().AsynchronousJavaScript = TimeSpan.FromSeconds(60);
+        var measured = (IReadOnlyCollection<object>)page.ExecuteAsyncScript(
+            """
+            const done = arguments[0], out = [], data = new DataTransfer();
+            const event = (name) => new DragEvent(name, { bubbles: true, cancelable: true, dataTransfer: data });
+            document.querySelector("button[draggable=true]").dispatchEvent(event("dragstart"));
+            const pins = [...document.querySelectorAll("svg g[role=button][tabindex='0']")].slice(0, 30);
+            const next = () => {
+              if (pins.length === 0) return done(out);
+              const began = performance.now();
+              let shown;
+              const watch = new MutationObserver(() => {
+                const text = document.querySelector("p[role=status]")?.textContent.trim();
+                if (text && text !== "…") shown = performance.now();
+              });
+              watch.observe(document.querySelector("main"), { subtree: true, childList: true, characterData: true });
+              pins.shift().dispatchEvent(event("dragover"));
+              setTimeout(() => {
+                watch.disconnect();
+                const answer = performance.getEntriesByType("resource").filter((e) => e.name.includes("/trial") && e.startTime >= began).pop();
+                if (answer && shown) out.push(shown - answer.responseEnd);
+                next();
+              }, 150);
+            };
+            setTimeout(next, 500);
+            """)!;
+        double[] late = [.. measured.Select(m => Convert.ToDouble(m, CultureInfo.InvariantCulture)).Order()];
+        Console.WriteLine($"drag: answer of the server to its text on the page, median {late[late.Length / 2]:0.0} ms, worst of {late.Length} {late[^1]:0.0} ms; ratio of the median to a frame of 1/60 s {late[late.Length / 2] * 60 / 1000:0.00}");
     }
 
     private static double Now() => (DateTime.UtcNow - DateTime.UnixEpoch).TotalMilliseconds;

@@ -73,7 +73,7 @@ function solder(w: PlannedWire, on: boolean) {
             </td>
             <td class="whitespace-nowrap">
               <span class="mono font-semibold">{{ w.pinLabel }}</span>
-              <span v-if="!w.pin.includes(':')" class="mono text-sm text-faint">{{ w.pin }}</span>
+              <span v-if="!w.pin.includes(':')" class="mono ml-1 text-sm text-faint">{{ w.pin }}</span>
             </td>
             <td class="text-sm">
               {{ through(w) }}<span v-if="splice(w)" class="text-faint">{{ through(w) ? "; " : "" }}splice</span>
