@@ -1,14 +1,15 @@
 using System.Diagnostics;
 using System.Net.Http.Json;
 using Cenotic.Core.Common;
+using Cenotic.Core.Formats;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Live;
 using Cenotic.Server.Relay;
+using MQTTnet;
+using MQTTnet.Protocol;
 using Microsoft.AspNetCore.Http.Connections;
 using Microsoft.AspNetCore.SignalR.Client;
 using Microsoft.Extensions.DependencyInjection;
-using MQTTnet;
-using MQTTnet.Protocol;
 
 namespace Cenotic.Benchmarks;
 
@@ -41,7 +42,7 @@ internal static class LiveBench
         for (var i = 0; i < Rounds; i++)
         {
             sent[i] = watch.Elapsed.TotalMilliseconds;
-            await node.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Broker.DataTopic("home", "hall")).WithPayload($$"""[{"n":"temp","v":{{i}}}]""").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
+            await node.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data("home", "hall")).WithPayload($$"""[{"n":"temp","v":{{i}}}]""").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
             acknowledged[i] = watch.Elapsed.TotalMilliseconds - sent[i];
             await Task.Delay(10);
         }

@@ -1,8 +1,9 @@
 using System.Globalization;
+using Cenotic.Core.Formats;
 using Cenotic.Server.Relay;
-using Microsoft.Extensions.DependencyInjection;
 using MQTTnet;
 using MQTTnet.Protocol;
+using Microsoft.Extensions.DependencyInjection;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
 
@@ -24,7 +25,7 @@ internal static class PageBench
         for (var i = 0; i < Rounds; i++)
         {
             sent[i] = Now();
-            await node.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Broker.DataTopic("home", "hall")).WithPayload($$"""[{"n":"temp","v":{{i}}}]""").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
+            await node.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data("home", "hall")).WithPayload($$"""[{"n":"temp","v":{{i}}}]""").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
             acknowledged[i] = Now() - sent[i];
             await Task.Delay(100);
         }
@@ -34,6 +35,41 @@ internal static class PageBench
         Array.Sort(acknowledged);
         Console.WriteLine($"page: publish to figure in an open browser, median {shown[shown.Length / 2]:0.0} ms, worst {shown[^1]:0.0} ms, {shown.Length} of {Rounds} seen; publish to acknowledgement, median {acknowledged[Rounds / 2]:0.0} ms; ratio {shown[shown.Length / 2] / acknowledged[Rounds / 2]:0.00}");
         Drag(page, host);
+        Edit(page, host);
+    }
+
+    /// <summary>An interval typed into the readings table of a node on cells: from the change to its new figures in the document, beside the bare acknowledged edit of the same run.</summary>
+    private static void Edit(ChromeDriver page, Host host)
+    {
+        page.Navigate().GoToUrl(new Uri(host.Started.Web, "/home/rhythm/cistern"));
+        page.FindElement(By.CssSelector("input[aria-label='Interval of Distance to water']"));
+        Thread.Sleep(1_500);
+        var measured = (IReadOnlyCollection<object>)page.ExecuteAsyncScript(
+            """
+            const done = arguments[0], out = [], rounds = 40;
+            const figures = () => document.querySelector("main dl").textContent;
+            const round = (n) => {
+              if (n === rounds) return done(out.slice(10));
+              const field = document.querySelector("input[aria-label='Interval of Distance to water']"), before = figures(), began = performance.now();
+              field.value = 600 + 20 * n + " s";
+              field.dispatchEvent(new Event("input"));
+              field.dispatchEvent(new Event("change"));
+              const look = () => {
+                if (figures() === before && performance.now() - began < 5000) return requestAnimationFrame(look);
+                const now = performance.now();
+                setTimeout(() => {
+                  const edit = performance.getEntriesByType("resource").filter((e) => e.name.endsWith("/edits") && e.startTime >= began).pop();
+                  out.push(now - began, edit.duration);
+                  round(n + 1);
+                }, 150);
+              };
+              requestAnimationFrame(look);
+            };
+            round(0);
+            """)!;
+        var pairs = measured.Select(m => Convert.ToDouble(m, CultureInfo.InvariantCulture)).Chunk(2).ToList();
+        double[] shown = [.. pairs.Select(p => p[0]).Order()], edit = [.. pairs.Select(p => p[1]).Order()];
+        Console.WriteLine($"edit: an interval typed to its figures on the page, median {shown[shown.Length / 2]:0.0} ms, worst of {shown.Length} {shown[^1]:0.0} ms; the stored edit alone, median {edit[edit.Length / 2]:0.0} ms; ratio {shown[shown.Length / 2] / edit[edit.Length / 2]:0.00}");
     }
 
     /// <summary>A wire dragged over the pins of the comb: from the last byte of the server's answer to its text in the document.</summary>

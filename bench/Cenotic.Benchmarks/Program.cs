@@ -1,7 +1,7 @@
 using Cenotic.Benchmarks;
 
 // Each figure is printed beside a bare baseline of the same run: the ratio travels between machines, the seconds do not.
-var wanted = args.Length == 0 ? ["planning", "writing", "live", "page"] : args;
+var wanted = args.Length == 0 ? ["planning", "rhythm", "writing", "live", "page"] : args;
 Console.WriteLine($"{Environment.ProcessorCount} processors, {System.Runtime.InteropServices.RuntimeInformation.OSDescription}, .NET {Environment.Version}");
 if (wanted.Contains("planning"))
 {
@@ -10,6 +10,10 @@ if (wanted.Contains("planning"))
 if (wanted.Contains("planning") || wanted.Contains("nodes"))
 {
     RandomNodes.Run();
+}
+if (wanted.Contains("rhythm"))
+{
+    RhythmBench.Run();
 }
 if (wanted.Contains("writing"))
 {

@@ -111,6 +111,7 @@ public static class App
         services.AddDbContextFactory<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
         services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
         services.AddSingleton<PacketGuard>().AddSingleton<LiveFeed>().AddSingleton<FirstStartCode>();
+        services.AddSingleton<RelayMeter>().AddHostedService<BackupSchedule>();
         services.AddSingleton<SampleWriter>().AddHostedService(s => s.GetRequiredService<SampleWriter>());
         services.AddHostedService<LivePump>().AddHostedService<RuleRunner>();
         services.AddHostedMqttServer(o => o.WithoutDefaultEndpoint());
@@ -162,6 +163,7 @@ public static class App
             o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
             o.AddPolicy(SessionEndpoints.SignInLimit, http => RateLimitPartition.GetFixedWindowLimiter(http.Connection.RemoteIpAddress, _ => new FixedWindowRateLimiterOptions { PermitLimit = 30, Window = TimeSpan.FromMinutes(1) }));
         });
+        services.AddRateLimiter(o => o.AddPolicy(IntakeEndpoints.Limit, IntakeEndpoints.LimitOf));
         services.AddProblemDetails();
 
         static Task Answer(HttpResponse response, int status)
@@ -189,7 +191,7 @@ public static class App
         app.UseAuthorization();
         app.UseMqttServer(server => app.Services.GetRequiredService<Broker>().Attach(server));
         app.MapOpenApi().AllowAnonymous();
-        app.MapGet("/health", () => TypedResults.Ok(new Health("ok"))).WithName("GetHealth").AllowAnonymous();
+        RelayEndpoints.Map(app);
         SessionEndpoints.Map(app);
         SiteEndpoints.Map(app);
         BenchEndpoints.Map(app);
@@ -198,6 +200,7 @@ public static class App
         WatchEndpoints.Map(app);
         EpisodeEndpoints.Map(app);
         NodeEndpoints.Map(app);
+        IntakeEndpoints.Map(app);
         if (settings.Demo)
         {
             StandInEndpoints.Map(app);
@@ -208,7 +211,4 @@ public static class App
 
     /// <summary>A server that runs: where it really listens, and what to tell the person at the console.</summary>
     public sealed record Started(Uri Web, IPEndPoint Broker, IReadOnlyList<string> Lines);
-
-    /// <summary>That the server answers.</summary>
-    public sealed record Health(string Status);
 }

@@ -5,6 +5,7 @@ using Cenotic.Core.Common;
 using Cenotic.Core.Formats;
 using Cenotic.Core.Planning;
 using Cenotic.Server;
+using Cenotic.Server.Storage;
 
 if (args is ["plan", var file])
 {
@@ -20,6 +21,10 @@ if (describing)
     await App.Build(settings with { Demo = true }, args, describing: true).RunAsync();
     return 0;
 }
+if (args is ["backup" or "restore", ..])
+{
+    return Copy(args, settings);
+}
 var app = App.Build(settings, args);
 foreach (var line in (await App.StartAsync(app, settings)).Lines)
 {
@@ -27,6 +32,33 @@ foreach (var line in (await App.StartAsync(app, settings)).Lines)
 }
 await app.WaitForShutdownAsync();
 return 0;
+
+// Makes a copy of the data folder, or puts one in its place; 1 with a sentence when it cannot be.
+static int Copy(string[] args, Settings settings)
+{
+    try
+    {
+        var now = TimeProvider.System.GetUtcNow();
+        if (args is ["restore", var from])
+        {
+            var kept = Backup.Restore(settings, now, from);
+            Console.WriteLine($"{settings.Data} is as it was in {from}.{(kept is null ? "" : $" What was there is kept in {kept}.")}");
+            return 0;
+        }
+        if (args is ["backup"] or ["backup", _])
+        {
+            Console.WriteLine($"Backup made and checked: {Backup.Make(settings, now, args.ElementAtOrDefault(1))}");
+            return 0;
+        }
+        Console.Error.WriteLine("backup [FOLDER] makes a copy; restore FOLDER puts one in its place.");
+        return 2;
+    }
+    catch (Exception fault) when (fault is IOException or UnauthorizedAccessException or Microsoft.Data.Sqlite.SqliteException)
+    {
+        Console.Error.WriteLine(fault.Message);
+        return 1;
+    }
+}
 
 // Prints the plan of a site file; 1 when something stops it, 2 when it is no site file.
 static int PlanFile(string path)

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Net;
 
 namespace Cenotic.Server;
@@ -7,7 +8,9 @@ namespace Cenotic.Server;
 /// <param name="Broker">Where nodes connect.</param>
 /// <param name="Data">The folder that holds everything that lasts.</param>
 /// <param name="Demo">True for the demo site with its stand-ins.</param>
-public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bool Demo, string? DemoPassword)
+/// <param name="BackupHours">Time between copies that are made by themselves; null for none.</param>
+/// <param name="BackupsKept">How many of them are kept.</param>
+public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bool Demo, string? DemoPassword, double? BackupHours = null, int BackupsKept = 7)
 {
     public string Database => Path.Combine(Data, "cenotic.db");
 
@@ -22,7 +25,17 @@ public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bo
         {
             throw new ArgumentException("The demo listens on this machine only; set CENOTIC_WEB and CENOTIC_BROKER to 127.0.0.1.");
         }
-        return new(web, broker, Path.GetFullPath(configuration["DATA"] ?? "data"), demo, configuration["DEMO_PASSWORD"]);
+        return new(web, broker, Path.GetFullPath(configuration["DATA"] ?? "data"), demo, configuration["DEMO_PASSWORD"], Number(configuration, "BACKUP_HOURS", 0.1, 8766), (int)(Number(configuration, "BACKUP_KEEP", 1, 1000) ?? 7));
+    }
+
+    private static double? Number(IConfiguration configuration, string name, double from, double to)
+    {
+        if (configuration[name] is not { Length: > 0 } text)
+        {
+            return null;
+        }
+        return double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) && value >= from && value <= to
+            ? value : throw new ArgumentException(string.Create(CultureInfo.InvariantCulture, $"CENOTIC_{name} is \"{text}\"; write a number from {from} to {to}."));
     }
 
     private static IPEndPoint Address(string text, string name)

@@ -5,7 +5,7 @@ namespace Cenotic.Browser.Tests;
 /// <summary>Every screen, at both sizes and on both palettes: no serious fault by axe-core, nothing wider than the window, no console error.</summary>
 public sealed class AxeTests(Demo demo) : IClassFixture<Demo>
 {
-    private static readonly string[] Screens = ["place", "bench/hall", "bench/landing", "bench/drying?view=structure", "bench/drying?view=power", "bench/drying?view=parts", "bench/drying?view=boards", "rhythm/cistern", "rhythm/hall", "reach", "bring-up", "watch", "alerts", "log"];
+    private static readonly string[] Screens = ["place", "bench/hall", "bench/landing", "bench/drying?view=structure", "bench/drying?view=power", "bench/drying?view=parts", "bench/drying?view=boards", "rhythm/cistern", "rhythm/hall", "rhythm/cistern?view=life", "rhythm/parcel?view=light", "rhythm/hall?view=light", "rhythm/kiln?view=air", "rhythm/hall?view=site", "reach", "bring-up", "watch", "alerts", "log"];
 
     [Theory]
     [InlineData(1280, 800, false)]
@@ -26,7 +26,7 @@ public sealed class AxeTests(Demo demo) : IClassFixture<Demo>
             page.Until(() => page.Driver.FindElements(By.CssSelector("main table, main li, main p")).Count > 0, "something is drawn");
             Check(page, screen, faults);
         }
-        foreach (var (screen, button) in new[] { ("place", "New spot"), ("place", "New room"), ("bench/hall", "Add a part"), ("bench/hall", "New node"), ("bench/hall", "Catalogue"), ("bench/drying?view=parts", "Stock of BME280 breakout: temperature, humidity, pressure"), ("rhythm/hall", "New reading"), ("alerts", "New rule"), ("watch", "Messages and key") })
+        foreach (var (screen, button) in new[] { ("place", "New spot"), ("place", "New room"), ("bench/hall", "Add a part"), ("bench/hall", "New node"), ("bench/hall", "Catalogue"), ("bench/drying?view=parts", "Stock of BME280 breakout: temperature, humidity, pressure"), ("rhythm/hall", "New reading"), ("rhythm/parcel?view=light", "Change it"), ("rhythm/kiln?view=air", "How it sends"), ("alerts", "New rule"), ("watch", "Messages and key") })
         {
             page.Go(screen);
             page.Click(button);

@@ -31,7 +31,7 @@ public sealed class Demo : IAsyncLifetime
 
     public async Task InitializeAsync()
     {
-        var (web, broker) = (FreePort(), FreePort());
+        var (web, broker) = FreePorts();
         Address = $"http://127.0.0.1:{web}";
         var start = new ProcessStartInfo("dotnet", [Path.Combine(Root, "src", "Cenotic.Server", "bin", "Release", "net10.0", "Cenotic.Server.dll")]) { RedirectStandardOutput = true, RedirectStandardError = true };
         start.Environment["CENOTIC_DEMO"] = "true";
@@ -76,12 +76,13 @@ public sealed class Demo : IAsyncLifetime
         return driver;
     }
 
-    private static int FreePort()
+    /// <summary>Two ports that are free; both are held until both are known, so that they differ.</summary>
+    private static (int Web, int Broker) FreePorts()
     {
-        var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        var port = ((IPEndPoint)listener.LocalEndpoint).Port;
-        listener.Stop();
-        return port;
+        using var web = new TcpListener(IPAddress.Loopback, 0);
+        using var broker = new TcpListener(IPAddress.Loopback, 0);
+        web.Start();
+        broker.Start();
+        return (((IPEndPoint)web.LocalEndpoint).Port, ((IPEndPoint)broker.LocalEndpoint).Port);
     }
 }

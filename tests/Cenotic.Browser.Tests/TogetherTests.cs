@@ -64,7 +64,7 @@ public sealed class TogetherTests(Demo demo) : IClassFixture<Demo>
         page.SignIn();
         page.Go("watch");
         page.Click("Messages and key");
-        page.UntilSees("site/fernhollow/glaze/data");
+        page.UntilSees("site/fernhollow/rain/data");
         page.UntilSees("lost by their numbers");
         page.Click("Give it a new key");
         page.UntilSees("The old key ends at once");
@@ -72,6 +72,6 @@ public sealed class TogetherTests(Demo demo) : IClassFixture<Demo>
         page.UntilSees("shown once");
         Assert.Matches("[0-9a-f]{40}", page.Driver.FindElement(By.CssSelector("[role=dialog]")).Text);
         page.Press(Keys.Escape);
-        page.UntilGone("site/fernhollow/glaze/data");
+        page.UntilGone("site/fernhollow/rain/data");
     }
 }

@@ -102,7 +102,7 @@ public sealed class RunningServer : IAsyncDisposable
         new MqttClientOptionsBuilder().WithTcpServer("127.0.0.1", Started.Broker.Port).WithCredentials(Broker.UserName(Site, node), key).WithProtocolVersion(MQTTnet.Formatter.MqttProtocolVersion.V500).WithTimeout(TimeSpan.FromSeconds(10)).Build();
 
     public static Task<MqttClientPublishResult> PublishAsync(IMqttClient client, string node, string payload, string? topic = null) =>
-        client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(topic ?? Broker.DataTopic(Site, node)).WithPayload(payload).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
+        client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(topic ?? Topics.Data(Site, node)).WithPayload(payload).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
 
     public async Task<T> QueryAsync<T>(Func<CenoticStore, Task<T>> query)
     {

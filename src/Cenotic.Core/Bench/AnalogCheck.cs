@@ -8,13 +8,14 @@ namespace Cenotic.Core.Bench;
 /// <summary>Range, step and error of each analog reading, in the unit of its quantity.</summary>
 internal static class AnalogCheck
 {
-    internal static IReadOnlyList<AnalogReading> Check(NodeDesign node, Board board, NodeSupply supply, PinSolution solution, HardwareCatalogue catalogue, List<Finding> findings, Func<Remedy, bool> helps)
+    /// <param name="tried">The plan with a remedy; null where that brings a stop or is not asked for.</param>
+    internal static IReadOnlyList<AnalogReading> Check(NodeDesign node, Board board, NodeSupply supply, PinSolution solution, HardwareCatalogue catalogue, List<Finding> findings, Func<Remedy, BenchPlan?> tried)
     {
         var readings = new List<AnalogReading>();
-        // The same remedy for every reading of the node: tried once, and only when it is wanted.
-        var through = new Lazy<IReadOnlyList<Remedy>>(() => node.Parts.All(p => catalogue.Part(p.Part)?.Helper?.Kind != HelperKind.Converter) && catalogue.Part("ads1115") is { } better
-            ? [.. new[] { new Remedy($"Read it through an {better.Label.Split(' ')[0]}", [new PutPart(node.Key, new PartInstance("converter", "Converter", better.Id))]) }.Where(helps)]
-            : []);
+        // The same remedy for every reading of the node: tried once, and only when it is wanted. A converter has few inputs: not every reading need get one.
+        var through = new Lazy<(Remedy Remedy, BenchPlan Plan)?>(() => node.Parts.All(p => catalogue.Part(p.Part)?.Helper?.Kind != HelperKind.Converter) && catalogue.Part("ads1115") is { } better
+            && new Remedy($"Read it through an {better.Label.Split(' ')[0]}", [new PutPart(node.Key, new PartInstance("converter", "Converter", better.Id))]) is var remedy && tried(remedy) is { } plan ? (remedy, plan) : null);
+        IReadOnlyList<Remedy> Through(string code, string item) => through.Value is { } way && way.Plan.Findings.All(f => f.Code != code || f.Subject.Item != item) ? [way.Remedy] : [];
         foreach (var (demand, pin) in solution.List.Demands.Zip(solution.Pins).Where(p => p.First.Needs.Analog && p.First.Wires[0].Part != DemandList.SupplySense.Part))
         {
             var connection = solution.Structure.Connections.First(c => c.Instance.Key == demand.Wires[0].Part);
@@ -40,13 +41,13 @@ internal static class AnalogCheck
             readings.Add(new(connection.Instance.Key, line.Name, quantity.Quantity, helper?.Instance.Label ?? board.Label, steps, figure));
             if (high > highest + 0.05 || low < converter.LowVolts - 0.05)
             {
-                var remedies = helper is null ? through.Value : [];
+                var remedies = helper is null ? Through("BENCH-ANALOG-RANGE", demand.Wires[0].Key) : [];
                 findings.Add(new("BENCH-ANALOG-RANGE", Severity.Risk, new("bench", node.Key, $"{connection.Instance.Key}.{line.Name}"), $"{connection.Instance.Label} gives {low:0.##} to {high:0.##} V; the converter is straight from {converter.LowVolts:0.##} to {highest:0.##} V.", "At the end of its range the reading flattens or stops.",
                     remedies, remedies.Count > 0 ? null : "Put a divider before it, or use another converter range.", converter.ErrorPercent.Source));
             }
             else if (error > (quantity.Error ?? double.MaxValue))
             {
-                var remedies = helper is null ? through.Value : [];
+                var remedies = helper is null ? Through("BENCH-ANALOG-COARSE", demand.Wires[0].Key) : [];
                 findings.Add(new("BENCH-ANALOG-COARSE", Severity.Risk, new("bench", node.Key, $"{connection.Instance.Key}.{line.Name}"), $"The converter of the {board.Label} adds ±{error:0.##} {quantity.Unit} to {connection.Instance.Label}, which is good for ±{quantity.Error} {quantity.Unit}.", "The reading is worse than the sensor.", remedies, remedies.Count > 0 ? null : "Average many readings, or calibrate the chain end to end.", converter.ErrorPercent.Source));
             }
         }

@@ -14,6 +14,9 @@ public static class BenchPlanner
     /// <param name="around">What its spot does to electronics; indoors and dry when left out.</param>
     public static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue, Surroundings? around = null) => Plan(node, catalogue, around ?? Surroundings.Indoors, trial: false);
 
+    /// <summary>The plan of a change that is only tried: findings without remedies.</summary>
+    internal static BenchPlan Trial(NodeDesign node, HardwareCatalogue catalogue, Surroundings around) => Plan(node, catalogue, around, trial: true);
+
     /// <param name="trial">True where only the stops are asked for: remedies that would each need a plan of their own are left out.</param>
     private static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, bool trial)
     {
@@ -150,17 +153,17 @@ public static class BenchPlanner
     private static (PinSolution?, List<(PartInstance Instance, Part Part)>) WithoutConflict(
         NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<(PartInstance Instance, Part Part)> parts, PinSolver solver, List<Finding> findings, bool trial)
     {
-        var conflict = Conflict(parts, left => !new PinSolver(board, node, supply, catalogue).Serves(left));
+        var conflict = Conflict(parts, left => !solver.Fresh().Serves(left));
         var members = string.Join(", ", conflict.Select(c => c.Instance.Label));
         var remedies = trial ? [] : ConflictRemedies(node, board, catalogue, conflict);
         findings.Add(new("BENCH-CONFLICT", Severity.Stop, new("bench", node.Key, conflict[0].Instance.Key),
             conflict.Count == 1 ? $"The {board.Label} cannot serve {members}." : $"The {board.Label} cannot serve these together: {members}. Without any one of them the others fit.",
-            string.Join(" ", ReasonsOf(node, board, supply, catalogue, conflict)), remedies, remedies.Count > 0 ? null : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
+            string.Join(" ", ReasonsOf(solver.Fresh(), conflict)), remedies, remedies.Count > 0 ? null : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
         var left = parts.ToList();
         PinSolution? solution = null;
         while (solution is null && left.Count > 0)
         {
-            var core = Conflict(left, some => !new PinSolver(board, node, supply, catalogue).Serves(some));
+            var core = Conflict(left, some => !solver.Fresh().Serves(some));
             left.Remove(core[^1]);
             solution = solver.Solve(left);
         }
@@ -198,24 +201,27 @@ public static class BenchPlanner
         return core;
     }
 
-    private static IEnumerable<string> ReasonsOf(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, IReadOnlyList<(PartInstance, Part)> conflict)
+    private static IEnumerable<string> ReasonsOf(PinSolver solver, IReadOnlyList<(PartInstance, Part)> conflict)
     {
-        var solver = new PinSolver(board, node, supply, catalogue);
         solver.Solve(conflict);
         return solver.Reasons.Take(3);
     }
 
-    private static bool Helps(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy)
+    private static bool Helps(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy) =>
+        // Another board can add a stop, by its rails or by pins that a held wire names; removals are judged when the rest is planned.
+        remedy.Edits.All(e => e is RemovePart) ? Served(node, catalogue, remedy) is not null : Tried(node, catalogue, remedy) is not null;
+
+    /// <summary>The plan with a remedy, where all parts have one and nothing stops it; else null.</summary>
+    private static BenchPlan? Tried(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy) =>
+        Served(node, catalogue, remedy) is { } changed && Plan(changed, catalogue, Surroundings.Indoors, trial: true) is var plan && plan.Findings.All(f => f.Severity != Severity.Stop) ? plan : null;
+
+    /// <summary>The node with a remedy, where all its parts have a plan then; else null.</summary>
+    private static NodeDesign? Served(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy)
     {
         var alone = SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null }] };
         var edits = remedy.Edits.Select(e => e is SetNode s ? s with { Spot = null } : e).ToList();
-        if (!EditBatch.Apply(alone, edits).TryGet(out var applied) || applied.After.Nodes[0] is not { } changed || catalogue.Board(changed.Board) is not { } board
-            || !new PinSolver(board, changed, NodeSupply.Of(board, changed.Power, catalogue), catalogue).Serves(Known(changed, catalogue, [])))
-        {
-            return false;
-        }
-        // Another board can add a stop, by its rails or by pins that a held wire names; removals are judged when the rest is planned.
-        return remedy.Edits.All(e => e is RemovePart) || Plan(changed, catalogue, Surroundings.Indoors, trial: true).Findings.All(f => f.Severity != Severity.Stop);
+        return EditBatch.Apply(alone, edits).TryGet(out var applied) && applied.After.Nodes[0] is var changed && catalogue.Board(changed.Board) is { } board
+            && new PinSolver(board, changed, NodeSupply.Of(board, changed.Power, catalogue), catalogue).Serves(Known(changed, catalogue, [])) ? changed : null;
     }
 
     /// <summary>Remedies of a conflict that add no stop: a part that is served again once another is gone can bring one of its own.</summary>
@@ -238,7 +244,7 @@ public static class BenchPlanner
         var power = PowerCheck.Check(node, board, supply, loads, catalogue, around, findings);
         MountingCheck.Check(node, board, served, loads, around, findings);
         // A converter needs an address and two pins on the bus: offered only where they are to be had.
-        var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings, remedy => !trial && Helps(node, catalogue, remedy));
+        var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings, remedy => trial ? null : Tried(node, catalogue, remedy));
         var wires = Wiring.Of(board, node, supply, table, solution, components);
         var moves = WireFindings.Moves(node, board, solution, wires);
         foreach (var move in moves)

@@ -67,7 +67,7 @@ public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> s
 
     private static NodeSupply Plain(Board board, PowerDesign power, HardwareCatalogue catalogue)
     {
-        var cell = power.Cell is { } id ? catalogue.Cell(id) : null;
+        var cell = power.Kind == PowerKind.Capacitor ? Capacitor(power.Harvest!) : power.Cell is { } id ? catalogue.Cell(id)?.InSeries(power.Series) : null;
         switch (power.Kind)
         {
             case PowerKind.Usb:
@@ -115,6 +115,15 @@ public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> s
             rails.Insert(0, new(new Rail(input.Id, board.Pin(pin).Label, 5, 4.75, budget, "source"), module, 1));
         }
         return new(input, rails, cell, sourceVolts);
+    }
+
+    /// <summary>A storage capacitor as the board sees it: a cell that runs from the starting to the stopping voltage.</summary>
+    private static Cell Capacitor(HarvestDesign harvest)
+    {
+        const string Why = "storage capacitor of the design";
+        var charge = Fact.Of(harvest.CapacitorMicrofarads!.Value * (harvest.StartVolts - harvest.StopVolts) / 3.6e6, Why, Confidence.Prudent);
+        return new("capacitor", "Storage capacitor", "capacitor", (harvest.StartVolts + harvest.StopVolts) / 2, harvest.StartVolts, harvest.StopVolts, charge, Fact.Of(1, Why), Fact.Of(0, Why), Fact.Of(1, Why),
+            Fact.Of(1000, Why), [], Why, Fact.Of(0, Why), false);
     }
 
     private static SuppliedRail StepUp(SupplyModule boost, Rail from) =>

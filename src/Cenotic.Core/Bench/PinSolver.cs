@@ -22,10 +22,13 @@ public sealed record PinSolution(Structure Structure, DemandList List, IReadOnly
 public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, HardwareCatalogue catalogue)
 {
     private const int MostExpanders = 2;
-    private readonly Dictionary<string, PinTable> _tables = [];
+    private Dictionary<string, PinTable> _tables = [];
 
     /// <summary>Why parts or structures were ruled out, collected while solving.</summary>
     public HashSet<string> Reasons { get; } = [];
+
+    /// <summary>A solver for the same board and node, with the same judgement of its pins, that has ruled nothing out yet.</summary>
+    internal PinSolver Fresh() => new(board, node, supply, catalogue) { _tables = _tables };
 
     /// <summary>The optimum for these parts, or null when there is none.</summary>
     /// <param name="parts">The parts to serve; wires of others are left out of account.</param>

@@ -82,7 +82,7 @@ internal static class PowerCheck
         }
         foreach (var module in supply.Supplied.Select(s => s.Module).OfType<SupplyModule>().Where(m => m.Kind is not SupplyModuleKind.Linear).DistinctBy(m => m.Id))
         {
-            findings.AddRange(module.Cautions.Select(c => new Finding("BENCH-CAUTION", Severity.Note, subject, c, $"{module.Label}.", [], null, module.Source)));
+            findings.AddRange(module.Cautions.Concat(module.Needs.Select(n => $"Needed: {n}.")).Select(c => new Finding("BENCH-CAUTION", Severity.Note, subject, c, $"{module.Label}.", [], null, module.Source)));
         }
     }
 

@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Design;
 
@@ -17,6 +18,9 @@ internal sealed class StructureSearch
 
     private readonly record struct Candidate(PartInstance Instance, Part Part, int Class, IReadOnlyList<PartInterface> Interfaces, int At);
 
+    /// <summary>What a line asks for, worked out once for each way to connect its part. A bus line has a key and no row.</summary>
+    private sealed record LineFacts(string Name, string Wire, int Weight, string? SharedKey, UInt128 Mask, long[]? Row);
+
     private enum Result { None, Found, Cut, Stopped }
 
     /// <summary>Called with a plan better than the best so far: its structure, the column of each demand, and its cost. False stops the search.</summary>
@@ -33,10 +37,14 @@ internal sealed class StructureSearch
     private readonly Func<PlanCost?> _best;
     private readonly Found _found;
     private readonly List<Connection> _done = [];
-    private readonly List<string> _codes = [];
+    private readonly List<char> _codes = [];
     private readonly List<string> _lines = [];
     private readonly HashSet<string> _hopeless = [];
     private readonly HashSet<string> _shared = [];
+    private readonly Dictionary<(int At, PartInterface Interface, int? Controller), LineFacts[]> _facts = [];
+    private readonly Dictionary<(int Class, PartInterface Interface, int? Controller, string? Mux), char> _letters = [];
+    private readonly Dictionary<string, int?> _addressWeights = [];
+    private readonly Dictionary<int, double> _traffic = [];
     private readonly bool _relaxed;
 
     /// <param name="parts">Parts to serve, added modules among them.</param>
@@ -78,7 +86,7 @@ internal sealed class StructureSearch
         if (_node.MeasuresSupply && _supply.Cell is not null)
         {
             state = state with { Components = state.Components + Weights.Divider };
-            if (!AddOwn(state, DemandList.SupplySense.Part, DemandList.SupplySense.Key, DemandList.SupplyNeeds))
+            if (!AddOwn(state, Own(DemandList.SupplySense.Part, DemandList.SupplySense.Line, DemandList.SupplySense.Key, Weights.Divider, DemandList.SupplyNeeds)))
             {
                 Say($"No pin of the {_board.Label} can measure its supply.");
                 return;
@@ -116,7 +124,7 @@ internal sealed class StructureSearch
         {
             return Whole(state);
         }
-        var key = KeyOf(at);
+        var key = KeyOf();
         if (_hopeless.Contains(key))
         {
             return Result.None;
@@ -154,7 +162,8 @@ internal sealed class StructureSearch
         var connection = new Connection(part.Instance, part.Part, option.Interface, option.Controller, null, behind);
         var (joined, lines) = (new List<string>(), _lines.Count);
         _done.Add(connection);
-        _codes.Add($"{part.Class}:{option.Interface.Label}:{option.Controller}:{option.Mux}");
+        var code = (part.Class, option.Interface, option.Controller, option.Mux);
+        _codes.Add(_letters.TryGetValue(code, out var letter) ? letter : _letters[code] = (char)(_letters.Count + 1));
         var result = Result.None;
         if (BusHolds(connection) && Lines(connection, before, joined) is { } state)
         {
@@ -173,15 +182,10 @@ internal sealed class StructureSearch
         var state = before with { Matching = before.Matching.Copy() };
         var splices = before.Splices;
         var (own, components) = ((Assignment?)null, before.Components + (connection.Instance.SwitchSupply ? Weights.SupplySwitch : 0));
-        foreach (var line in connection.Interface.Lines)
+        foreach (var line in FactsOf(connection))
         {
-            if (line.Optional)
-            {
-                continue;
-            }
-            components += LineRules.Weight(LineRules.Of(line, connection, _board, _supply));
-            var wire = $"{connection.Instance.Key}.{line.Name}";
-            if (DemandList.SharedKey(connection, line) is { } key)
+            components += line.Weight;
+            if (line.SharedKey is { } key)
             {
                 if (connection.Behind is not null)
                 {
@@ -194,38 +198,57 @@ internal sealed class StructureSearch
                 }
                 joined.Add(key);
                 // A member that joins later can only ask for more: what has no pin now has none then.
-                if (!state.Matching.Add(_rows.Mask(wire, DemandList.SharedNeeds(line.Role, connection.Controller, line.AtStart == RestLevel.High ? RestLevel.High : RestLevel.Floating))))
+                if (!state.Matching.Add(line.Mask))
                 {
                     Left(connection.Instance.Label, line.Name);
                     return null;
                 }
                 continue;
             }
-            var needs = DemandList.NeedsOf(_board, _node, _supply, connection, line);
-            components += needs is { Role: LineRole.Contact, Wake: true } ? Weights.Piece : 0;
             own ??= before.Own.Copy();
-            if (!AddOwn(state with { Own = own }, connection.Instance.Key, wire, needs))
+            if (!AddOwn(state with { Own = own }, line))
             {
                 Left(connection.Instance.Label, line.Name);
-                return null;
-            }
-        }
-        if (connection.Instance.SwitchSupply)
-        {
-            own ??= before.Own.Copy();
-            if (!AddOwn(state with { Own = own }, connection.Instance.Key, $"{connection.Instance.Key}.PWR", DemandList.SwitchNeeds))
-            {
-                Left(connection.Instance.Label, "PWR");
                 return null;
             }
         }
         return new State(state.Matching, own ?? before.Own, components, splices);
     }
 
-    private bool AddOwn(State state, string part, string wire, PinNeeds needs)
+    private LineFacts[] FactsOf(Connection connection)
     {
-        _lines.Add(wire);
-        return state.Matching.Add(_rows.Mask(wire, needs)) && state.Own.Add(_rows.Own(part, wire, needs));
+        var key = (_done.Count - 1, connection.Interface, connection.Controller);
+        if (_facts.TryGetValue(key, out var facts))
+        {
+            return facts;
+        }
+        var list = new List<LineFacts>();
+        foreach (var line in connection.Interface.Lines.Where(l => !l.Optional))
+        {
+            var weight = LineRules.Weight(LineRules.Of(line, connection, _board, _supply));
+            var wire = $"{connection.Instance.Key}.{line.Name}";
+            if (DemandList.SharedKey(connection, line) is { } shared)
+            {
+                var needs = DemandList.SharedNeeds(line.Role, connection.Controller, line.AtStart == RestLevel.High ? RestLevel.High : RestLevel.Floating);
+                list.Add(new(line.Name, wire, weight, shared, _rows.Mask(wire, needs), null));
+                continue;
+            }
+            var own = DemandList.NeedsOf(_board, _node, _supply, connection, line);
+            list.Add(Own(connection.Instance.Key, line.Name, wire, weight + (own is { Role: LineRole.Contact, Wake: true } ? Weights.Piece : 0), own));
+        }
+        if (connection.Instance.SwitchSupply)
+        {
+            list.Add(Own(connection.Instance.Key, "PWR", $"{connection.Instance.Key}.PWR", 0, DemandList.SwitchNeeds));
+        }
+        return _facts[key] = [.. list];
+    }
+
+    private LineFacts Own(string part, string name, string wire, int weight, PinNeeds needs) => new(name, wire, weight, null, _rows.Mask(wire, needs), _rows.Own(part, wire, needs));
+
+    private bool AddOwn(State state, LineFacts line)
+    {
+        _lines.Add(line.Wire);
+        return state.Matching.Add(line.Mask) && state.Own.Add(line.Row!);
     }
 
     private void Left(string part, string line) => Say($"{part} {line} is left without a fit pin of its own on the {_board.Label}.");
@@ -331,12 +354,16 @@ internal sealed class StructureSearch
             return true;
         }
         var bus = _done.Where(c => c.Interface.Kind == InterfaceKind.I2c && c.Controller == last.Controller).ToList();
-        if (!_relaxed && AddressPlan.Of(bus) is null)
+        if (!_relaxed && AddressWeight(last.Controller!.Value) is null)
         {
             Say($"On one I2C bus {string.Join(", ", bus.Select(m => m.Instance.Label))} cannot all have an address of their own.");
             return false;
         }
-        var bits = bus.Sum(c => BusLoad.BitsPerSecond(_node, c.Instance, c.Part, c.Interface));
+        var bits = 0.0;
+        for (var i = 0; i < _done.Count; i++)
+        {
+            bits += _done[i].Interface.Kind == InterfaceKind.I2c && _done[i].Controller == last.Controller ? TrafficOf(i) : 0;
+        }
         var slowest = bus.Min(c => c.Interface.MaxKilohertz ?? 100);
         if (BusLoad.ClockKilohertz(bits, slowest) is null)
         {
@@ -366,8 +393,7 @@ internal sealed class StructureSearch
                 if (kind == InterfaceKind.I2c)
                 {
                     i2c++;
-                    var bus = _done.Where(c => c.Interface.Kind == InterfaceKind.I2c && c.Controller == controller).ToList();
-                    sum += (AddressPlan.Of(bus)?.Weight ?? 0) + (bus.Any(c => c.Behind is null && LineRules.NeedsShifter(c, _board, _supply)) ? Weights.Shifter : 0);
+                    sum += (AddressWeight(controller) ?? 0) + (_done.Any(c => c.Interface.Kind == InterfaceKind.I2c && c.Controller == controller && c.Behind is null && LineRules.NeedsShifter(c, _board, _supply)) ? Weights.Shifter : 0);
                 }
             }
             sum += connection.Behind is null ? 0 : Weights.MuxChannel + (connection.Part.PullUpOhms is null ? Weights.PullUpPair : 0);
@@ -378,12 +404,44 @@ internal sealed class StructureSearch
     /// <summary>Pairs of pull-ups for buses on which no module has any.</summary>
     private int PullUps() => Weights.PullUpPair * _done.Where(c => c.Interface.Kind == InterfaceKind.I2c).GroupBy(c => c.Controller).Count(b => b.Where(c => c.Behind is null).All(c => c.Part.PullUpOhms is null));
 
-    private string KeyOf(int at)
+    /// <summary>What the addresses of a bus cost, or null when they cannot all differ. Equal parts are alike: worked out once for each company.</summary>
+    private int? AddressWeight(int controller)
     {
-        var codes = _codes.ToArray();
-        Array.Sort(codes, StringComparer.Ordinal);
-        return at + "|" + string.Join('|', codes);
+        Span<char> letters = stackalloc char[_done.Count];
+        var count = 0;
+        for (var i = 0; i < _done.Count; i++)
+        {
+            if (_done[i].Interface.Kind == InterfaceKind.I2c && _done[i].Controller == controller)
+            {
+                letters[count++] = _codes[i];
+            }
+        }
+        letters = letters[..count];
+        letters.Sort();
+        var lookup = _addressWeights.GetAlternateLookup<ReadOnlySpan<char>>();
+        if (!lookup.TryGetValue(letters, out var weight))
+        {
+            lookup[letters] = weight = AddressPlan.Of([.. _done.Where(c => c.Interface.Kind == InterfaceKind.I2c && c.Controller == controller)])?.Weight;
+        }
+        return weight;
     }
+
+    /// <summary>Bits a second that the part of a connection puts on its bus.</summary>
+    private double TrafficOf(int at)
+    {
+        if (!_traffic.TryGetValue(_codes[at], out var bits))
+        {
+            _traffic[_codes[at]] = bits = BusLoad.BitsPerSecond(_node, _done[at].Instance, _done[at].Part, _done[at].Interface);
+        }
+        return bits;
+    }
+
+    /// <summary>The parts so far with how they are connected, in any order: equal parts are alike.</summary>
+    private string KeyOf() => string.Create(_codes.Count, _codes, (key, codes) =>
+    {
+        CollectionsMarshal.AsSpan(codes).CopyTo(key);
+        key.Sort();
+    });
 
     private void Say(FormattableString reason)
     {

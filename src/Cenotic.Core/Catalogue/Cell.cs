@@ -10,4 +10,11 @@ namespace Cenotic.Core.Catalogue;
 /// <param name="InternalOhms">Its own resistance, ohm: it sags by that times the current.</param>
 public sealed record Cell(
     string Id, string Label, string Chemistry, double NominalVolts, double FullVolts, double EmptyVolts, Fact CapacityMilliampHours, Fact UsableFraction,
-    Fact SelfDischargePerYear, Fact ColdFactor, Fact MaxPulseMilliamps, IReadOnlyList<string> Cautions, string Source, Fact InternalOhms, bool Rechargeable);
+    Fact SelfDischargePerYear, Fact ColdFactor, Fact MaxPulseMilliamps, IReadOnlyList<string> Cautions, string Source, Fact InternalOhms, bool Rechargeable)
+{
+    /// <summary>So many of it one after another: voltages and resistance add, the charge stays.</summary>
+    public Cell InSeries(int count) => count == 1 ? this : this with
+    {
+        Label = $"{count} × {Label} in series", NominalVolts = NominalVolts * count, FullVolts = FullVolts * count, EmptyVolts = EmptyVolts * count, InternalOhms = InternalOhms.Times(count),
+    };
+}

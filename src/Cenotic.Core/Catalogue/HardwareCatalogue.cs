@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using System.Text.Json;
 using Cenotic.Core.Common;
 
@@ -19,8 +18,6 @@ public sealed class HardwareCatalogue
         _parts = parts.ToDictionary(p => p.Id);
         _cells = cells.ToDictionary(c => c.Id);
         _supplies = supplies.ToDictionary(s => s.Id);
-        var all = JsonSerializer.SerializeToUtf8Bytes(new { Boards = _boards.Values, Parts = _parts.Values, Cells = _cells.Values, Supplies = _supplies.Values }, CenoticJson.Options);
-        Hash = Convert.ToHexStringLower(SHA256.HashData(all))[..16];
     }
 
     /// <summary>The records that ship with the product.</summary>
@@ -30,9 +27,6 @@ public sealed class HardwareCatalogue
     public IReadOnlyCollection<Part> Parts => _parts.Values;
     public IReadOnlyCollection<Cell> Cells => _cells.Values;
     public IReadOnlyCollection<SupplyModule> Supplies => _supplies.Values;
-
-    /// <summary>Changes whenever any fact changes; part of a plan's cache key.</summary>
-    public string Hash { get; }
 
     public Board? Board(string id) => _boards.GetValueOrDefault(id);
 

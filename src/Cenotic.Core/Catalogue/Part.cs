@@ -23,13 +23,14 @@ public enum PartKind { Sensor, Output, Radio, Display, Storage, Clock, Helper, A
 /// <param name="PeakMs">How long <paramref name="PeakMilliamps"/> lasts, ms.</param>
 /// <param name="BulkMicrofarads">Capacitor it wants at its supply, µF.</param>
 /// <param name="Helper">What it lends the board; null for parts that only take.</param>
+/// <param name="DiscardReadings">First readings after it was powered or asleep that do not count.</param>
 public sealed record Part(
     string Id, string Label, PartKind Kind, IReadOnlyList<PartQuantity> Quantities, IReadOnlyList<PartInterface> Interfaces,
     double? SupplyMinVolts, double? SupplyMaxVolts, bool StaysOn, Fact? SleepMicroamps, Fact? ActiveMilliamps, Fact? PeakMilliamps,
     Fact? WarmUpMs, Fact? ConversionMs, IReadOnlyDictionary<string, double>? ConversionByBits, Fact? MinIntervalMs, Fact? PullUpOhms,
     IReadOnlyList<string> Pins, string? SupplyPin, string? GroundPin, RadioModem? Modem,
     IReadOnlyList<string> Needs, IReadOnlyList<string> Placement, IReadOnlyList<FaultSignature> Faults, IReadOnlyList<string> Cautions, string Source,
-    Fact? PeakMs = null, Fact? BulkMicrofarads = null, HelperFacts? Helper = null);
+    Fact? PeakMs = null, Fact? BulkMicrofarads = null, HelperFacts? Helper = null, int DiscardReadings = 0);
 
 /// <summary>Something the part measures or reports.</summary>
 /// <param name="Quantity">temperature, humidity, pressure, illuminance, motion, presence, contact, distance, relay and so on.</param>
@@ -123,5 +124,9 @@ public sealed record PartLine(
 /// <summary>A value that means a fault and not a measurement.</summary>
 public sealed record FaultSignature(string Quantity, double Value, double Tolerance, string Meaning);
 
-/// <summary>Settings of a long-range radio for its time on air and its transmit current.</summary>
-public sealed record RadioModem(int SpreadingFactor, double BandwidthKilohertz, int CodingRate, int PreambleSymbols, Fact TransmitMilliamps, Fact StandbyMilliamps);
+/// <summary>Settings of a radio for its time on air and its transmit current: LoRa, or a fixed rate.</summary>
+/// <param name="SpreadingFactor">6 to 12 for LoRa; 0 for a radio with a fixed rate.</param>
+/// <param name="BitsPerSecond">For a fixed rate, bits a second on the air; null for LoRa.</param>
+/// <param name="OverheadBytes">For a fixed rate, preamble, address, length and check.</param>
+public sealed record RadioModem(
+    int SpreadingFactor, double BandwidthKilohertz, int CodingRate, int PreambleSymbols, Fact TransmitMilliamps, Fact StandbyMilliamps, double? BitsPerSecond = null, int OverheadBytes = 0);

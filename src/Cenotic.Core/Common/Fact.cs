@@ -31,6 +31,9 @@ public sealed record Fact(double? Min, double? Typ, double? Max, string Source, 
     /// <summary>High end; the likely value when none is given.</summary>
     public double High => Math.Max(Max ?? Likely, Likely);
 
+    /// <summary>The fact with all its numbers multiplied.</summary>
+    public Fact Times(double by) => this with { Min = Min * by, Typ = Typ * by, Max = Max * by };
+
     /// <summary>An exact fact.</summary>
     public static Fact Of(double value, string source, Confidence confidence = Confidence.DataSheet) => new(null, value, null, source, confidence);
 }

@@ -33,15 +33,28 @@ public sealed record Figure
         {
             throw new ArgumentException($"{label}: the band {low}..{high} does not hold {value}.");
         }
-        (Label, Value, Low, High, Unit, Working) = (label, value, low, high, unit, working);
+        (Label, Value, Low, High, Unit, _working) = (label, value, low, high, unit, working);
     }
+
+    /// <summary>A figure whose working is written out when somebody asks for it: a plan has thousands, and few are looked at.</summary>
+    /// <param name="working">Gives the same working each time.</param>
+    /// <inheritdoc cref="Figure(string, double?, double?, double?, string, Working)"/>
+    internal Figure(string label, double? value, double? low, double? high, string unit, Func<Working> working) : this(label, value, low, high, unit, (Working)null!) => _write = working;
+
+    private readonly Func<Working>? _write;
+    private Working? _working;
 
     public string Label { get; }
     public double? Value { get; }
     public double? Low { get; }
     public double? High { get; }
     public string Unit { get; }
-    public Working Working { get; }
+    public Working Working => _working ??= _write!();
+
+    /// <summary>Figures are equal when all that can be seen of them is.</summary>
+    public bool Equals(Figure? other) => other is not null && (Label, Value, Low, High, Unit) == (other.Label, other.Value, other.Low, other.High, other.Unit) && Working == other.Working;
+
+    public override int GetHashCode() => HashCode.Combine(Label, Value, Low, High, Unit);
 
     /// <summary>A figure that cannot be given, and the fact that is missing.</summary>
     public static Figure Unknown(string label, string unit, string missingFact) => new(label, null, null, null, unit, Working.Missing(missingFact));

@@ -88,7 +88,7 @@ public static partial class EditChecks
                 Exists(faults, false, "node", e.Node);
                 break;
             case SetNode e:
-                NodeItself(faults, e.Label, e.Power);
+                NodeItself(faults, e.Label, e.Power, e.Sending);
                 break;
             case PutPart e:
                 Part(faults, e.Part);
@@ -115,7 +115,7 @@ public static partial class EditChecks
     private static void WholeNode(List<string> faults, NodeDesign node)
     {
         Key(faults, node.Key);
-        NodeItself(faults, node.Label, node.Power);
+        NodeItself(faults, node.Label, node.Power, node.Sending);
         foreach (var part in node.Parts)
         {
             Part(faults, part);
@@ -133,7 +133,7 @@ public static partial class EditChecks
         Unique(faults, "reading", node.Readings.Select(r => r.Key));
     }
 
-    private static void NodeItself(List<string> faults, string label, PowerDesign power)
+    private static void NodeItself(List<string> faults, string label, PowerDesign power, SendDesign? sending)
     {
         Text(faults, "The node's name", label);
         Within(faults, "The supply cable", power.LeadMetres, 0, 200, "m");
@@ -143,7 +143,57 @@ public static partial class EditChecks
         {
             faults.Add("Cells need a cell from the catalogue; other supplies take none.");
         }
+        if (power.Kind == PowerKind.Capacitor != power.Harvest is { CapacitorMicrofarads: not null })
+        {
+            faults.Add("A storage capacitor needs a light cell that fills it and its µF; other supplies have none.");
+        }
         Within(faults, "The number of cells side by side", power.Parallel, 1, 20, "");
+        Within(faults, "The number of cells in series", power.Series, 1, 10, "");
+        if (power.Harvest is { } harvest)
+        {
+            Harvest(faults, harvest);
+        }
+        if (sending is not null)
+        {
+            Sending(faults, sending);
+        }
+    }
+
+    private static void Harvest(List<string> faults, HarvestDesign harvest)
+    {
+        Within(faults, "The area of the light cell", harvest.AreaSquareCm, 0.1, 20_000, "cm²");
+        Within(faults, "The efficiency of the light cell", harvest.EfficiencyPercent, 0.1, 50, "%");
+        Within(faults, "The latitude", harvest.LatitudeDegrees ?? 0, -90, 90, "degrees");
+        Within(faults, "The clearness", harvest.Clearness ?? 0.5, 0.01, 1, "");
+        Within(faults, "The light", harvest.Lux ?? 0, 0, 200_000, "lx");
+        Within(faults, "The lit hours", harvest.HoursPerDay ?? 0, 0, 24, "h");
+        Within(faults, "The capacitor", harvest.CapacitorMicrofarads ?? 1, 0.1, 1e9, "µF");
+        Within(faults, "The starting voltage", harvest.StartVolts, 0.5, 30, "V");
+        Within(faults, "The stopping voltage", harvest.StopVolts, 0.1, 30, "V");
+        if (harvest.StopVolts >= harvest.StartVolts)
+        {
+            faults.Add($"The node stops at {harvest.StopVolts} V and starts at {harvest.StartVolts} V; it must start above where it stops.");
+        }
+        if (harvest.Light == LightKind.Sun && harvest.LatitudeDegrees is null || harvest.Light == LightKind.Lamp && (harvest.Lux is null || harvest.HoursPerDay is null))
+        {
+            faults.Add(harvest.Light == LightKind.Sun ? "The light of the sun needs the latitude." : "The light of a lamp needs lx and hours a day.");
+        }
+        if (harvest.Light == LightKind.Table && (harvest.WattHoursPerSquareMetre is not { Count: 12 } table || table.Any(w => !(w is >= 0 and <= 15_000))))
+        {
+            faults.Add("A table of light has twelve values from 0 to 15000 Wh/m² a day.");
+        }
+    }
+
+    private static void Sending(List<string> faults, SendDesign sending)
+    {
+        Within(faults, "The number of tries", sending.MostTries, 1, 20, "");
+        Within(faults, "The delivered share", sending.DeliveredShare ?? 1, 0.01, 1, "");
+        Within(faults, "The clock error", sending.ClockPpm, 0, 50_000, "ppm");
+        Within(faults, "The time between time references", sending.ResyncMs / 1000.0, 1, 400 * DayMs / 1000.0, "s");
+        Within(faults, "The jitter", sending.JitterMs, 0, 60_000, "ms");
+        Within(faults, "The buffer", sending.BufferBytes ?? 256, 16, 1 << 20, "bytes");
+        Within(faults, "The number of values in a message", sending.MostFields ?? 1, 1, 1000, "");
+        Within(faults, "The spacing of messages", (sending.LeastSpacingMs ?? 1000) / 1000.0, 0, 7 * DayMs / 1000.0, "s");
     }
 
     private static void Part(List<string> faults, PartInstance part)
@@ -176,6 +226,9 @@ public static partial class EditChecks
         Text(faults, "The reading's name", reading.Label);
         Exists(faults, node.Part(reading.Part) is not null, "part", reading.Part);
         Within(faults, "The number of decimals", reading.Decimals, 0, 6, "");
+        Within(faults, "The batch", reading.BatchOf, 1, 1000, "readings");
+        Within(faults, "The wished lateness", (reading.WantedWithinMs ?? 1000) / 1000.0, 0.001, 30 * DayMs / 1000.0, "s");
+        Within(faults, "The changes expected a day", reading.PerDay ?? 0, 0, 10_000_000, "");
         if (reading.IntervalMs is { } interval)
         {
             Within(faults, "The interval", interval / 1000.0, 0.05, 7 * DayMs / 1000.0, "s");
@@ -194,6 +247,7 @@ public static partial class EditChecks
     {
         Key(faults, rule.Key);
         Text(faults, "The rule's name", rule.Label);
+        Within(faults, "The wished lateness", (rule.WantedWithinMs ?? 1000) / 1000.0, 0.001, 30 * DayMs / 1000.0, "s");
         if (rule.Note.Length > 500)
         {
             faults.Add("The note is longer than 500 characters; shorten it.");

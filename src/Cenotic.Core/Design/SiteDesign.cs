@@ -58,10 +58,10 @@ public sealed record Wall(string Key, Point From, Point To, WallMaterial Materia
 /// <param name="FacingDegrees">Where a sensor there looks: 0 is up the plan, clockwise.</param>
 public sealed record Spot(string Key, string Label, string? Room, double X, double Y, double HeightMetres, double FacingDegrees);
 
-/// <summary>How a node sends.</summary>
-public enum LinkKind { Wifi, LongRange }
+/// <summary>How a node sends: over the Wi-Fi of its board, over a radio module among its parts, over its cable, or onto a storage card.</summary>
+public enum LinkKind { Wifi, LongRange, Cable, Card }
 
-public enum PowerKind { Usb, FiveVolt, Cells, TwelveVolt, TwentyFourVolt, OverCable }
+public enum PowerKind { Usb, FiveVolt, Cells, TwelveVolt, TwentyFourVolt, OverCable, Capacitor }
 
 /// <summary>What feeds a node, and what protects it.</summary>
 /// <param name="Cell">Catalogue id of the cell; with <see cref="PowerKind.Cells"/> only.</param>
@@ -79,19 +79,56 @@ public enum PowerKind { Usb, FiveVolt, Cells, TwelveVolt, TwentyFourVolt, OverCa
 /// <param name="Charger">Catalogue id of a charger for the cells, or null.</param>
 /// <param name="ChargerMeasuresCell">True when the charger measures the temperature of the cell.</param>
 /// <param name="CellCutOff">True when a protection board cuts an empty or shorted cell off.</param>
+/// <param name="Series">Cells one after another: the voltages add.</param>
+/// <param name="FittedOn">The day the cells were put in; null when not noted.</param>
+/// <param name="Harvest">A light cell that feeds the node; null for none.</param>
 public sealed record PowerDesign(
     PowerKind Kind, string? Cell = null, int Parallel = 1, bool StepUp = false, string? Module = null, bool TwelveVoltStepUp = false, double? FuseAmps = null,
     bool ReverseGuard = false, bool SurgeGuard = false, double LeadMetres = 0, int? LeadAwg = null, bool AlsoUsb = false, bool BackfeedGuard = false,
-    string? Charger = null, bool ChargerMeasuresCell = false, bool CellCutOff = true);
+    string? Charger = null, bool ChargerMeasuresCell = false, bool CellCutOff = true, int Series = 1, DateOnly? FittedOn = null, HarvestDesign? Harvest = null);
+
+/// <summary>Where the light of a harvesting cell comes from.</summary>
+public enum LightKind { Sun, Lamp, Table }
+
+/// <summary>A light cell and what it fills.</summary>
+/// <param name="AreaSquareCm">Area of the cell, cm².</param>
+/// <param name="EfficiencyPercent">Light to electricity at that light, %.</param>
+/// <param name="LatitudeDegrees">For the sun, degrees north; south is negative.</param>
+/// <param name="Clearness">For the sun, the part of the light above the air that reaches the cell, 0..1.</param>
+/// <param name="Lux">For a lamp, lx on the cell while it is lit.</param>
+/// <param name="HoursPerDay">For a lamp, hours a day.</param>
+/// <param name="WattHoursPerSquareMetre">For a table, Wh/m² on the cell on a day of each month, January first.</param>
+/// <param name="CapacitorMicrofarads">Storage capacitor, µF; null when the cells of the node are charged.</param>
+/// <param name="StartVolts">Capacitor voltage at which the node starts.</param>
+/// <param name="StopVolts">Capacitor voltage below which it stops.</param>
+public sealed record HarvestDesign(
+    double AreaSquareCm, double EfficiencyPercent, LightKind Light, double? LatitudeDegrees = null, double? Clearness = null, double? Lux = null, double? HoursPerDay = null,
+    IReadOnlyList<double>? WattHoursPerSquareMetre = null, double? CapacitorMicrofarads = null, double StartVolts = 3.6, double StopVolts = 2.25);
+
+/// <summary>How a node sends and keeps time, and what its receiver takes.</summary>
+/// <param name="Acknowledged">True when it listens for an acknowledgement and sends again without one.</param>
+/// <param name="MostTries">Transmissions of one message at most.</param>
+/// <param name="DeliveredShare">Part of single transmissions that arrive, 0..1; null: the planning value of its radio.</param>
+/// <param name="HearsTime">True when it receives a time reference, so that it can keep a slot.</param>
+/// <param name="ClockPpm">Error of its clock, ± ppm.</param>
+/// <param name="ResyncMs">Time between time references.</param>
+/// <param name="JitterMs">Spread of its start of sending, ms.</param>
+/// <param name="BufferBytes">Largest packet its client holds; null when not known.</param>
+/// <param name="MostFields">Most values the receiver takes in a message; null for no limit.</param>
+/// <param name="LeastSpacingMs">Least time between messages that the receiver allows; null for no limit.</param>
+public sealed record SendDesign(
+    bool Acknowledged = true, int MostTries = 3, double? DeliveredShare = null, bool HearsTime = false, double ClockPpm = 20, long ResyncMs = 3_600_000, double JitterMs = 5,
+    int? BufferBytes = null, int? MostFields = null, long? LeastSpacingMs = null);
 
 /// <summary>One node: a board, what hangs on it, what it reads and how it sends.</summary>
 /// <param name="Sleeps">True when it sleeps between wakes; false when it is always on.</param>
 /// <param name="MeasuresSupply">True when it measures its own cell through a divider and the converter.</param>
 /// <param name="AddsModules">True when the planner may add expanders, a multiplexer or a converter where there is no plan without.</param>
 /// <param name="Housing">What stands around the board; null when it is open.</param>
+/// <param name="Sending">How it sends; null for the usual way of its radio.</param>
 public sealed record NodeDesign(
     string Key, string Label, string? Spot, string Board, PowerDesign Power, LinkKind Link, bool Sleeps, bool MeasuresSupply,
-    IReadOnlyList<PartInstance> Parts, IReadOnlyList<WireDesign> Wires, IReadOnlyList<ReadingDesign> Readings, bool AddsModules = true, Housing? Housing = null)
+    IReadOnlyList<PartInstance> Parts, IReadOnlyList<WireDesign> Wires, IReadOnlyList<ReadingDesign> Readings, bool AddsModules = true, Housing? Housing = null, SendDesign? Sending = null)
 {
     public PartInstance? Part(string key) => Parts.FirstOrDefault(p => p.Key == key);
 
@@ -134,7 +171,11 @@ public sealed record WireDesign(string Part, string Line, string Pin, WireHold H
 /// <summary>One quantity read from one part, and when.</summary>
 /// <param name="IntervalMs">Time between readings; null for a reading that is sent when it changes.</param>
 /// <param name="HeartbeatMs">For on-change readings, the longest silence; null for none.</param>
-public sealed record ReadingDesign(string Key, string Label, string Part, string Quantity, long? IntervalMs, long? HeartbeatMs, int Decimals)
+/// <param name="BatchOf">Readings that are sent together; 1 sends each.</param>
+/// <param name="WantedWithinMs">How soon after the event the maker wants to know; null for no wish.</param>
+/// <param name="PerDay">For on-change readings and counters, changes or pulses expected a day; null: the planning value.</param>
+public sealed record ReadingDesign(
+    string Key, string Label, string Part, string Quantity, long? IntervalMs, long? HeartbeatMs, int Decimals, int BatchOf = 1, long? WantedWithinMs = null, double? PerDay = null)
 {
     /// <summary>The longest time that may pass between two samples when all is well, or null when there is no such time.</summary>
     [JsonIgnore]
@@ -143,7 +184,8 @@ public sealed record ReadingDesign(string Key, string Label, string Part, string
 
 /// <summary>When to be told. The condition is judged on arrival, live and on the past, by the same code.</summary>
 /// <param name="Note">What to do about it, in the maker's words.</param>
-public sealed record RuleDesign(string Key, string Label, string Node, string Reading, RuleCondition Condition, string Note, bool Armed);
+/// <param name="WantedWithinMs">How soon after the event the notice is wanted; null for no wish.</param>
+public sealed record RuleDesign(string Key, string Label, string Node, string Reading, RuleCondition Condition, string Note, bool Armed, long? WantedWithinMs = null);
 
 /// <summary>What a rule watches for.</summary>
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]

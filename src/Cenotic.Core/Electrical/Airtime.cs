@@ -22,4 +22,15 @@ public static class Airtime
         var groups = Math.Max(Math.Ceiling(bits / (4.0 * (spreadingFactor - 2 * lowDataRate))), 0);
         return (preambleSymbols + 4.25 + 8 + groups * (codingRate + 4)) * symbolMs;
     }
+
+    /// <summary>Time on air in ms of a packet at a fixed rate (FSK, OOK): every bit of preamble, address, payload and check.</summary>
+    /// <param name="overheadBytes">Preamble, sync word or address, length and check.</param>
+    /// <exception cref="ArgumentOutOfRangeException">A rate not above 0, or negative bytes.</exception>
+    public static double PacketMs(double bitsPerSecond, int overheadBytes, int payloadBytes)
+    {
+        ArgumentOutOfRangeException.ThrowIfNegativeOrZero(bitsPerSecond);
+        ArgumentOutOfRangeException.ThrowIfNegative(overheadBytes);
+        ArgumentOutOfRangeException.ThrowIfNegative(payloadBytes);
+        return (overheadBytes + payloadBytes) * 8 / bitsPerSecond * 1000;
+    }
 }

@@ -6,7 +6,6 @@ using Cenotic.Core.Bench;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
-using CsvHelper;
 
 namespace Cenotic.Core.Formats;
 
@@ -14,11 +13,11 @@ namespace Cenotic.Core.Formats;
 public static partial class BenchExports
 {
     /// <summary>The wiring table in soldering order.</summary>
-    public static string WiringCsv(BenchPlan plan) => Csv(["order", "kind", "from part", "from line", "to", "to pin", "insulation", "length m", "through", "held"],
+    public static string WiringCsv(BenchPlan plan) => CsvText.Of(["order", "kind", "from part", "from line", "to", "to pin", "insulation", "length m", "through", "held"],
         plan.Wires.Select(w => new[] { $"{w.Order}", Word(w.Kind), w.PartLabel, w.Line, w.PinLabel, w.Pin, w.Colour, w.LengthMetres.ToString("0.##", CultureInfo.InvariantCulture), string.Join("; ", w.Through.Select(t => plan.Components.FirstOrDefault(c => c.Key == t)?.What ?? t)), w.Hold is { } h ? Word(h) : "" }));
 
     /// <summary>The netlist for a board of one's own: every net with the pins on it; supports stand in their nets.</summary>
-    public static string NetlistCsv(BenchPlan plan, string board) => Csv(["net", "component", "pin"],
+    public static string NetlistCsv(BenchPlan plan, string board) => CsvText.Of(["net", "component", "pin"],
         plan.Wires.GroupBy(w => w.Pin).SelectMany(net => net.Select(w => new[] { NetName(net.First()), w.PartLabel, w.Line }).Prepend([NetName(net.First()), net.Key.Contains(':', StringComparison.Ordinal) ? net.Key.Split(':')[0] : board, net.Key.Split(':')[^1]])
             .Concat(net.SelectMany(w => w.Through).Distinct().Select(t => new[] { NetName(net.First()), plan.Components.FirstOrDefault(c => c.Key == t)?.What ?? t, "" }))));
 
@@ -60,20 +59,6 @@ public static partial class BenchExports
     private static string NetName(PlannedWire wire) => wire.Kind switch { WireKind.Ground => "GND", WireKind.Supply => wire.PinLabel, WireKind.Bus => $"{wire.PinName} {wire.Line}", _ => $"{wire.Part}.{wire.Line}" };
 
     private static string Word<T>(T value) where T : struct, Enum => value.ToString().ToLowerInvariant();
-
-    /// <summary>A table with a heading; a cell that a spreadsheet would take for a formula gets an apostrophe before it.</summary>
-    private static string Csv(IReadOnlyList<string> head, IEnumerable<IReadOnlyList<string>> rows)
-    {
-        using var text = new StringWriter(CultureInfo.InvariantCulture);
-        using (var csv = CsvWriter.Create(text, CsvWriterOptions.Default with { Injection = CsvInjection.Escape }, true))
-        {
-            foreach (var row in rows.Prepend(head))
-            {
-                csv.WriteRecord([.. row]);
-            }
-        }
-        return text.ToString();
-    }
 
     private static string Name(string text) => Plain().Replace(text.Replace("+", "P", StringComparison.Ordinal).Replace("-", "_", StringComparison.Ordinal), "_").ToUpperInvariant();
 

@@ -12,13 +12,18 @@ namespace Cenotic.Core.Formats;
 /// <param name="Value">A number; booleans are 1 and 0. Null when the record carries text, data or a sum only.</param>
 public sealed record SenmlRecord(string Name, string? Unit, double Time, bool HasTime, double? Value, string? Text, double? Sum, int Version);
 
-/// <summary>SenML in JSON. Source: RFC 8428.</summary>
-public static class Senml
+/// <summary>A value to write.</summary>
+/// <param name="SecondsAfter">Its time less the base time of the pack.</param>
+public sealed record SenmlValue(string Name, string? Unit, double Value, double SecondsAfter = 0);
+
+/// <summary>SenML in JSON and CBOR. Source: RFC 8428.</summary>
+public static partial class Senml
 {
     /// <summary>Times below this are relative to now (RFC 8428 section 4.5.3).</summary>
     public const double RelativeBelow = 1 << 28;
 
-    private const int Version = 10, MostRecords = 1000;
+    internal const int Version = 10;
+    private const int MostRecords = 1000;
     private static readonly JsonDocumentOptions Strict = new() { MaxDepth = 4, AllowTrailingCommas = false, CommentHandling = JsonCommentHandling.Disallow };
 
     /// <summary>Reads a pack and resolves it (RFC 8428 section 4.6). Refuses with the record's number and the rule that it breaks.</summary>
@@ -54,7 +59,7 @@ public static class Senml
             foreach (var item in document.RootElement.EnumerateArray())
             {
                 number++;
-                if (Resolve(item, bases, records) is { } fault)
+                if ((item.ValueKind == JsonValueKind.Object ? Resolve(Fields(item), bases, records) : "it is not an object.") is { } fault)
                 {
                     return Refuse($"Record {number}: {fault}");
                 }
@@ -65,7 +70,11 @@ public static class Senml
 
     /// <summary>Writes records that share a base time as a pack.</summary>
     /// <param name="baseSeconds">Seconds since 1970, or null to leave the time to the receiver.</param>
-    public static byte[] Write(double? baseSeconds, IReadOnlyList<(string Name, string? Unit, double Value)> records)
+    public static byte[] Write(double? baseSeconds, IReadOnlyList<(string Name, string? Unit, double Value)> records) => Write(baseSeconds, [.. records.Select(r => new SenmlValue(r.Name, r.Unit, r.Value))]);
+
+    /// <summary>Writes records, some of them taken earlier than the base time, as a pack.</summary>
+    /// <param name="baseSeconds">Seconds since 1970, or null to leave the time to the receiver.</param>
+    public static byte[] Write(double? baseSeconds, IReadOnlyList<SenmlValue> records)
     {
         using var stream = new MemoryStream();
         using (var writer = new Utf8JsonWriter(stream))
@@ -83,6 +92,10 @@ public static class Senml
                 {
                     writer.WriteString("u", unit);
                 }
+                if (records[i].SecondsAfter is not 0 and var after)
+                {
+                    writer.WriteNumber("t", Math.Round(after, 3));
+                }
                 writer.WriteNumber("v", records[i].Value);
                 writer.WriteEndObject();
             }
@@ -91,18 +104,52 @@ public static class Senml
         return stream.ToArray();
     }
 
-    private static string? Resolve(JsonElement item, Base bases, List<SenmlRecord> records)
+    /// <summary>A field of a record as it came, whatever it was written in: a double, a string, a bool, bytes, or null for anything else.</summary>
+    private readonly record struct Field(string Name, object? Value);
+
+    private static IEnumerable<Field> Fields(JsonElement item) => item.EnumerateObject().Select(f => new Field(PlainName(f), f.Value.ValueKind switch
     {
-        if (item.ValueKind != JsonValueKind.Object)
+        JsonValueKind.Number => f.Value.TryGetDouble(out var number) ? number : null,
+        JsonValueKind.String => PlainText(f.Value),
+        JsonValueKind.True => true,
+        JsonValueKind.False => false,
+        _ => null,
+    }));
+
+    /// <summary>The name of a member; one with half a surrogate pair is no name, and must be understood.</summary>
+    internal static string PlainName(JsonProperty member)
+    {
+        try
         {
-            return "it is not an object.";
+            return member.Name;
         }
+        catch (InvalidOperationException)
+        {
+            return "?_";
+        }
+    }
+
+    /// <summary>Text without half a surrogate pair; null when it has one.</summary>
+    private static string? PlainText(JsonElement value)
+    {
+        try
+        {
+            return value.GetString();
+        }
+        catch (InvalidOperationException)
+        {
+            return null;
+        }
+    }
+
+    private static string? Resolve(IEnumerable<Field> fields, Base bases, List<SenmlRecord> records)
+    {
         string name = "", text = "";
         string? unit = null;
         double? value = null, sum = null, time = null;
         var values = 0;
         var seen = new HashSet<string>();
-        foreach (var field in item.EnumerateObject())
+        foreach (var field in fields)
         {
             if (!seen.Add(field.Name))
             {
@@ -124,10 +171,14 @@ public static class Senml
                 case "u": fault = Text(field, s => unit = s); break;
                 case "v": fault = Number(field, d => value = d); values++; break;
                 case "vs": fault = Text(field, s => text = s); values++; break;
-                case "vd": fault = Text(field, s => text = s); values++; break;
+                case "vd":
+                    // Base64 text in JSON, a byte string in CBOR (RFC 8428 sections 5 and 6).
+                    fault = field.Value is byte[] bytes ? Text(field with { Value = Convert.ToBase64String(bytes) }, s => text = s) : Text(field, s => text = s);
+                    values++;
+                    break;
                 case "vb":
-                    fault = field.Value.ValueKind is JsonValueKind.True or JsonValueKind.False ? null : "\"vb\" is true or false.";
-                    value = field.Value.ValueKind == JsonValueKind.True ? 1 : 0;
+                    fault = field.Value is bool ? null : "\"vb\" is true or false.";
+                    value = field.Value is true ? 1 : 0;
                     values++;
                     break;
                 case "s": fault = Number(field, d => sum = d); break;
@@ -149,7 +200,7 @@ public static class Senml
         if (values == 0 && sum is null)
         {
             // A record of base fields only sets them for those after it.
-            return seen.All(f => f.StartsWith('b')) ? null : "it has no value.";
+            return seen.Count > 0 && seen.All(f => f.StartsWith('b')) ? null : "it has no value.";
         }
         var whole = bases.Name + name;
         if (!ValidName(whole))
@@ -169,9 +220,9 @@ public static class Senml
         return null;
     }
 
-    private static string? Number(JsonProperty field, Action<double> take)
+    private static string? Number(Field field, Action<double> take)
     {
-        if (field.Value.ValueKind != JsonValueKind.Number || !field.Value.TryGetDouble(out var number) || !double.IsFinite(number))
+        if (field.Value is not double number || !double.IsFinite(number))
         {
             return $"\"{field.Name}\" is not a finite number.";
         }
@@ -179,24 +230,17 @@ public static class Senml
         return null;
     }
 
-    private static string? Text(JsonProperty field, Action<string> take)
+    private static string? Text(Field field, Action<string> take)
     {
-        if (field.Value.ValueKind != JsonValueKind.String)
+        if (field.Value is not string text)
         {
             return $"\"{field.Name}\" is not text.";
         }
-        try
-        {
-            take(field.Value.GetString()!);
-            return null;
-        }
-        catch (InvalidOperationException)
-        {
-            return $"\"{field.Name}\" is not valid text.";
-        }
+        take(text);
+        return null;
     }
 
-    private static bool ValidName(string name) =>
+    internal static bool ValidName(string name) =>
         name.Length is > 0 and <= 255 && char.IsAsciiLetterOrDigit(name[0]) && name.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or ':' or '.' or '/' or '_');
 
     private static string Plain(JsonException fault) => fault.Message.Split(" LineNumber")[0].Split(" Path:")[0];

@@ -13,9 +13,12 @@ public sealed record NodePlan(string Node, BenchPlan Bench, RhythmPlan Rhythm);
 /// <summary>The plan of a site.</summary>
 /// <param name="EngineVersion">Changes when the same design may give another plan.</param>
 /// <param name="Findings">Of all stations, by severity and then by order of work.</param>
-public sealed record SitePlan(string EngineVersion, PlacePlan Place, IReadOnlyList<NodePlan> Nodes, IReadOnlyList<Finding> Findings)
+public sealed record SitePlan(string EngineVersion, PlacePlan Place, IReadOnlyList<NodePlan> Nodes, SiteRhythm Rhythm, IReadOnlyList<Finding> Findings)
 {
     public NodePlan? Node(string key) => Nodes.FirstOrDefault(n => n.Node == key);
+
+    /// <summary>Start of the slot of a node, ms into its period; null for a node without a slot.</summary>
+    public long? SlotOf(string node) => Rhythm.Channels.SelectMany(c => c.Slots).FirstOrDefault(s => s.Node == node)?.OffsetMs;
 
     /// <summary>True when nothing stops the site.</summary>
     public bool Sound => Findings.All(f => f.Severity != Severity.Stop);
@@ -24,23 +27,24 @@ public sealed record SitePlan(string EngineVersion, PlacePlan Place, IReadOnlyLi
 /// <summary>The one door out: from what people decided and what was measured to figures, findings and drawings. Pure.</summary>
 public static class SitePlanner
 {
-    public const string EngineVersion = "2";
+    public const string EngineVersion = "3";
 
     private static readonly string[] Order = ["place", "bench", "rhythm", "reach", "bring-up", "watch", "alerts", "log"];
 
     /// <summary>Plans a site. The same design, catalogue and evidence give the same plan.</summary>
-    public static SitePlan Plan(SiteDesign site, HardwareCatalogue catalogue, Evidence evidence)
+    /// <param name="key">The site's key, which stands in the topics of its messages.</param>
+    /// <param name="memory">Nodes planned before; the answer is the same without.</param>
+    public static SitePlan Plan(SiteDesign site, HardwareCatalogue catalogue, Evidence evidence, string key = "site", PlanMemory? memory = null)
     {
-        catalogue = catalogue.With(site.OwnBoards, site.OwnParts);
+        var hardware = catalogue.With(site.OwnBoards, site.OwnParts);
         var place = PlacePlanner.Plan(site);
-        var nodes = new List<NodePlan>();
-        foreach (var node in site.Nodes)
+        var nodes = (memory ?? new PlanMemory()).Plan(site, key, catalogue, evidence, (node, around) =>
         {
-            var around = Surroundings.Of(site, node);
-            var bench = BenchPlanner.Plan(node, catalogue, around);
-            nodes.Add(new(node.Key, bench, RhythmPlanner.Plan(node, bench, catalogue, evidence, around.Cold || around.Outdoor)));
-        }
-        var findings = place.Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings))).Concat(Alerts.RuleFindings.Of(site, catalogue));
-        return new(EngineVersion, place, nodes, [.. findings.OrderBy(f => f.Severity).ThenBy(f => Array.IndexOf(Order, f.Subject.Station))]);
+            var bench = BenchPlanner.Plan(node, hardware, around);
+            return new(node, bench, MessageCheck.With(RhythmPlanner.Plan(node, bench, hardware, evidence, around), node, key, hardware), new(hardware, evidence, around));
+        });
+        var together = SiteRhythms.Of(site, nodes, hardware);
+        var findings = place.Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings))).Concat(together.Findings).Concat(Alerts.RuleFindings.Of(site, hardware));
+        return new(EngineVersion, place, [.. nodes.Select(n => new NodePlan(n.Node.Key, n.Bench, n.Rhythm))], together, [.. findings.OrderBy(f => f.Severity).ThenBy(f => Array.IndexOf(Order, f.Subject.Station))]);
     }
 }

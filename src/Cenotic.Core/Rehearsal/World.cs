@@ -32,6 +32,9 @@ public static class World
             "presence" => Walking(seed, node, t, 40_000) || t < control.TrippedUntil ? 1 : 0,
             // Doors and windows are shut and floats hang down until somebody opens or fills.
             "contact" => t < control.TrippedUntil ? 0 : 1,
+            "vibration" => t < control.TrippedUntil ? 1 : 0,
+            "object-temperature" => Math.Round(24 + 90 * Firing(t) + 0.4 * Noise(place, t) + control.HeatCelsius, 1),
+            "rain" => Math.Floor(Fallen(t)) * MillimetresATip,
             "level" => t < control.TrippedUntil ? 1 : 0,
             "distance" => Math.Round(Math.Clamp(0.9 + 0.35 * Smooth(Hash(seed, "rain", ""), t, 21_600_000) + 0.004 * Noise(place, t), 0.02, 4), 3),
             "pm25" or "pm10" or "pm1" => Math.Max(0, Math.Round(7 + 5 * Smooth(place, t, 3_600_000) + Noise(place, t))),
@@ -39,6 +42,22 @@ public static class World
             "relay" => 0,
             _ => 0,
         };
+    }
+
+    private const double MillimetresATip = 0.2794;
+
+    /// <summary>A firing every third day: up over six hours, held for two, cooling over twelve; 0..1.</summary>
+    private static double Firing(long t)
+    {
+        var hours = t / 3_600_000.0 % 72 - 30;
+        return hours is < 0 or > 20 ? 0 : hours < 6 ? hours / 6 : hours < 8 ? 1 : Math.Exp(-(hours - 8) / 3);
+    }
+
+    /// <summary>Tips of a rain gauge since long ago: it never falls, and rises in showers that come and go.</summary>
+    private static double Fallen(long t)
+    {
+        var days = t / DayMs;
+        return 14 * (days - 20_000) + 2.2 * Math.Sin(2 * Math.PI * days / 1.29) + 0.6 * Math.Sin(2 * Math.PI * days / 0.31);
     }
 
     /// <summary>True while somebody walks through: about eight times an hour by day, seldom at night, for up to a minute and <paramref name="holdMs"/> more.</summary>

@@ -5,12 +5,13 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Rhythm;
 
-/// <summary>Checks of intervals and supply.</summary>
+/// <summary>Checks of readings and cells.</summary>
 internal static class RhythmFindings
 {
     private const double DrainMicroamps = 100;
+    private const long UsualMs = 60_000, LongestMs = 86_400_000;
 
-    internal static void Intervals(NodeDesign node, BenchPlan bench, HardwareCatalogue catalogue, List<Finding> findings)
+    internal static void Readings(NodeDesign node, BenchPlan bench, HardwareCatalogue catalogue, List<Finding> findings)
     {
         if (node.Readings.Count == 0)
         {
@@ -19,33 +20,54 @@ internal static class RhythmFindings
         foreach (var reading in node.Readings)
         {
             var part = node.Part(reading.Part) is { } instance ? catalogue.Part(instance.Part) : null;
+            var subject = new Subject("rhythm", node.Key, reading.Key);
             if (part is not null && part.Quantities.All(q => q.Quantity != reading.Quantity))
             {
-                findings.Add(new("RHYTHM-NO-QUANTITY", Severity.Stop, new("rhythm", node.Key, reading.Key), $"{reading.Label}: a {part.Label} gives no {reading.Quantity}.", $"It gives {string.Join(", ", part.Quantities.Select(q => q.Quantity))}.",
+                findings.Add(new("RHYTHM-NO-QUANTITY", Severity.Stop, subject, $"{reading.Label}: a {part.Label} gives no {reading.Quantity}.", $"It gives {string.Join(", ", part.Quantities.Select(q => q.Quantity))}.",
                     [new("Remove the reading", [new RemoveReading(node.Key, reading.Key)])], null, part.Source));
                 continue;
             }
-            if (reading.IntervalMs is not { } interval || part is null)
+            if (reading.LongestGapMs <= 0)
             {
+                var usual = reading.IntervalMs is null ? reading with { HeartbeatMs = UsualMs } : reading with { IntervalMs = UsualMs };
+                findings.Add(new("RHYTHM-INTERVAL-ZERO", Severity.Stop, subject, $"{reading.Label} has an interval of {reading.LongestGapMs} ms.", "It has no place in the timetable and is left out of it.", [new($"Read every {UsualMs / 1000} s", [new PutReading(node.Key, usual)])], null, "arithmetic"));
+                continue;
+            }
+            if (part is null)
+            {
+                continue;
+            }
+            if (reading.IntervalMs is not { } interval)
+            {
+                if (node.Sleeps && !CanWake(node, reading, catalogue))
+                {
+                    var every = Math.Max(reading.HeartbeatMs ?? 5 * UsualMs, (long)Math.Ceiling(part.MinIntervalMs?.Likely ?? 0));
+                    findings.Add(new("RHYTHM-NO-WAKE", Severity.Risk, subject, $"{reading.Label} is to be sent when it changes, but a {part.Label} cannot wake the node.", "Asleep the node does not see the change: it is sent at the next wake.",
+                        [new($"Read every {Lateness.Say(every / 1000.0)}", [new PutReading(node.Key, reading with { IntervalMs = every, HeartbeatMs = null })])], null, "part interfaces in the catalogue"));
+                }
                 continue;
             }
             var conversion = bench.Loads.FirstOrDefault(l => l.Part == reading.Part)?.ConversionMs?.High ?? 0;
             if (interval < conversion)
             {
                 var enough = (long)Math.Ceiling(Math.Max(conversion * 2, part.MinIntervalMs?.Likely ?? 0));
-                findings.Add(new("RHYTHM-CONVERSION-LONG", Severity.Stop, new("rhythm", node.Key, reading.Key), $"{reading.Label} is read every {interval} ms, but one measurement takes up to {conversion:0.##} ms.", "The next reading would start before this one is done.",
+                findings.Add(new("RHYTHM-CONVERSION-LONG", Severity.Stop, subject, $"{reading.Label} is read every {interval} ms, but one measurement takes up to {conversion:0.##} ms.", "The next reading would start before this one is done.",
                     [new($"Read every {enough / 1000.0:0.##} s", [new PutReading(node.Key, reading with { IntervalMs = enough })])], null, part.Source));
             }
             else if (part.MinIntervalMs is { } least && interval < least.Likely)
             {
-                findings.Add(new("RHYTHM-INTERVAL-SHORT", Severity.Risk, new("rhythm", node.Key, reading.Key), $"{reading.Label} is read every {interval} ms; the part wants {least.Likely:0} ms at least.", "Read faster it warms itself, or hears its own echo.",
-                    [new($"Read every {least.Likely / 1000:0.##} s", [new PutReading(node.Key, reading with { IntervalMs = (long)least.Likely })])], null, least.Source));
+                findings.Add(new("RHYTHM-INTERVAL-SHORT", Severity.Risk, subject, $"{reading.Label} is read every {interval} ms; the part wants {least.Likely:0} ms at least.", "Read faster it warms itself, or hears its own echo.",
+                    [new($"Read every {least.Likely / 1000:0.##} s", [new PutReading(node.Key, reading with { IntervalMs = (long)Math.Ceiling(least.Likely) })])], null, least.Source));
             }
         }
     }
 
-    /// <param name="again">The rhythm of a changed node, or null when it has no complete plan: remedies are only offered when they help.</param>
-    internal static void Supply(NodeDesign node, RhythmPlan plan, BenchPlan bench, List<Finding> findings, Func<NodeDesign, RhythmPlan?> again)
+    /// <summary>True when the change of a reading can wake the node by a pin: a state or event on a line of its own.</summary>
+    internal static bool CanWake(NodeDesign node, ReadingDesign reading, HardwareCatalogue catalogue) =>
+        WakePlan.KindOf(node, reading, catalogue) is ReadingKind.State or ReadingKind.Event or ReadingKind.Counter
+        && catalogue.Part(node.Part(reading.Part)?.Part ?? "")!.Interfaces.Any(i => i.Kind is InterfaceKind.Digital or InterfaceKind.Contact);
+
+    internal static void Cells(NodeDesign node, RhythmPlan plan, BenchPlan bench, RhythmSetting setting, List<Finding> findings)
     {
         NeverSleeps(node, plan, findings);
         if (node.Power.Kind != PowerKind.Cells)
@@ -54,51 +76,59 @@ internal static class RhythmFindings
         }
         if (!node.Sleeps)
         {
-            var asleep = node with { Sleeps = true };
             findings.Add(new("RHYTHM-AWAKE-ON-CELLS", Severity.Risk, new("rhythm", node.Key), $"{node.Label} is always on and lives on cells.", "Awake it draws its full current day and night.",
-                again(asleep) is null ? [] : [new("Let it sleep between readings", [SetNodes.As(node) with { Sleeps = true }])], null, "board currents in the catalogue"));
+                setting.Again(node with { Sleeps = true }, node, bench) is null ? [] : [new("Let it sleep between readings", [SetNodes.As(node) with { Sleeps = true }])], null, "board currents in the catalogue"));
         }
-        foreach (var load in bench.Loads.Where(l => node.Sleeps && !l.Switched && !l.StaysOn && l.SleepMicroamps?.High > DrainMicroamps))
+        foreach (var load in bench.Loads.Where(l => node.Sleeps && !l.Switched && !l.StaysOn && l.SleepMicroamps?.High > DrainMicroamps && HasSupply(node, l, setting.Catalogue)))
         {
             var instance = node.Part(load.Part)! with { SwitchSupply = true };
             findings.Add(new("RHYTHM-SLEEP-DRAIN", Severity.Risk, new("rhythm", node.Key, load.Part), $"{load.Label} draws up to {load.SleepMicroamps!.High / 1000:0.##} mA while the node sleeps.", "It has no sleep of its own worth the name.",
-                again(node with { Parts = [.. node.Parts.Select(p => p.Key == load.Part ? instance : p)] }) is null ? [] : [new("Switch its supply off between readings", [new PutPart(node.Key, instance)])], null, load.SleepMicroamps.Source));
+                setting.Again(node with { Parts = [.. node.Parts.Select(p => p.Key == load.Part ? instance : p)] }, node, bench) is null ? [] : [new("Switch its supply off between readings", [new PutPart(node.Key, instance)])], null, load.SleepMicroamps.Source));
         }
-        if (plan.Life is { Value: < RhythmPlanner.ShortLifeDays } life)
+        if (plan.Life is { Value: < RhythmPlanner.ShortLifeDays } life && !plan.CarriedByLight)
         {
             var most = string.Join(", ", plan.Drains.Take(3).Select(d => $"{d.Label} {d.Share:0 %}"));
-            findings.Add(new("RHYTHM-LIFE-SHORT", Severity.Risk, new("rhythm", node.Key), $"The cells of {node.Label} last about {life.Value:0} days.", $"Most of it goes to: {most}.", LifeRemedies(node, again), "Measure the sleep current of this very board: power LEDs and regulators differ widely. A measured value replaces the catalogue's.", "charge bookkeeping"));
+            findings.Add(new("RHYTHM-LIFE-SHORT", Severity.Risk, new("rhythm", node.Key), $"The cells of {node.Label} last about {life.Value:0.#} days.", $"Most of it goes to: {most}.", LifeGains.Remedies(node, bench, LifeGains.Of(node, bench, plan, setting), setting), "Measure the sleep current of this very board: power LEDs and regulators differ widely. A measured value replaces the catalogue's.", "charge bookkeeping"));
         }
+        BrownOut(node, plan, bench, setting, findings);
     }
 
-    private static void NeverSleeps(NodeDesign node, RhythmPlan plan, List<Finding> findings)
+    /// <summary>True for a part with a supply of its own, which can be switched. A bare contact has none: what it draws is its pull-up, while it is closed.</summary>
+    internal static bool HasSupply(NodeDesign node, LoadProfile load, HardwareCatalogue catalogue) => catalogue.Part(node.Part(load.Part)?.Part ?? "")?.SupplyPin is not null;
+
+    /// <summary>A cell near its end sags under the peak: below what the board needs, it resets while there is charge left.</summary>
+    private static void BrownOut(NodeDesign node, RhythmPlan plan, BenchPlan bench, RhythmSetting setting, List<Finding> findings)
     {
-        var awakeMs = plan.Segments.SkipLast(1).Sum(s => s.Duration.Value!.Value);
-        if (!node.Sleeps || awakeMs < plan.PeriodMs)
+        if (setting.Catalogue.Cell(node.Power.Cell ?? "")?.InSeries(node.Power.Series) is not { } cell || NodeSupply.Of(setting.Catalogue.Board(node.Board)!, node.Power, setting.Catalogue).Input is not { } input)
         {
             return;
         }
-        var enough = (long)Math.Ceiling(2 * awakeMs / 1000) * 1000;
-        var rarer = node.Readings.Where(r => r.IntervalMs < enough).Select(r => new PutReading(node.Key, r with { IntervalMs = enough }))
-            .Concat(node.Readings.Where(r => r.HeartbeatMs < enough).Select(r => new PutReading(node.Key, r with { HeartbeatMs = enough }))).ToList();
-        findings.Add(new("RHYTHM-NEVER-SLEEPS", Severity.Risk, new("rhythm", node.Key), $"{node.Label} wakes every {plan.PeriodMs / 1000.0:0.##} s and is awake for {awakeMs / 1000:0.##} s each time.", "It never gets to sleep, and falls behind.",
-            [new($"Read every {enough / 1000.0:0} s", rarer), new("Keep it always on", [SetNodes.As(node) with { Sleeps = false }])], null, "times of the board and its parts"));
+        var least = node.Power.StepUp ? setting.Catalogue.Supply("boost-mt3608")?.InputMinVolts ?? 0 : input.MinVolts;
+        double Under(int parallel) => cell.EmptyVolts - Peak(plan) / 1000 * cell.InternalOhms.High / parallel;
+        var under = Under(node.Power.Parallel);
+        if (under >= least)
+        {
+            return;
+        }
+        var remedies = new[] { 2, 3, 4, 6, 8, 10 }.Select(p => node.Power.Parallel * p).Where(p => p <= 20 && Under(p) >= least).Take(1)
+            .Select(p => new Remedy($"Use {p} cells side by side", [SetNodes.WithPower(node, node.Power with { Parallel = p })]));
+        findings.Add(new("RHYTHM-BROWN-OUT", Severity.Risk, new("rhythm", node.Key), $"Near its end {cell.Label} sags to {under:0.##} V under {Peak(plan):0} mA; the board needs {least:0.##} V.", "It resets again and again before the charge is used up: the life shown is not reached.",
+            [.. remedies], "Or a radio that takes less, a step-up that works lower, or a large capacitor at the board.", cell.Source));
     }
 
-    private static List<Remedy> LifeRemedies(NodeDesign node, Func<NodeDesign, RhythmPlan?> again)
+    private static double Peak(RhythmPlan plan) => plan.Wakes.SelectMany(w => w.Segments).Max(s => s.Current.High!.Value);
+
+    private static void NeverSleeps(NodeDesign node, RhythmPlan plan, List<Finding> findings)
     {
-        var ways = new List<(string Label, NodeDesign Node, List<DesignEdit> Edits)>();
-        if (!node.Sleeps)
+        if (!Lateness.Sleepless(plan))
         {
-            ways.Add(("Let it sleep between readings", node with { Sleeps = true }, [SetNodes.As(node) with { Sleeps = true }]));
+            return;
         }
-        var seldom = node.Readings.Where(r => r.IntervalMs is not null).Select(r => r with { IntervalMs = Math.Min(r.IntervalMs!.Value * 10, 86_400_000) }).ToList();
-        if (seldom.Count > 0)
-        {
-            ways.Add(("Read ten times less often", node with { Readings = [.. node.Readings.Select(r => seldom.FirstOrDefault(s => s.Key == r.Key) ?? r)] }, [.. seldom.Select(r => new PutReading(node.Key, r))]));
-        }
-        var power = node.Power with { Parallel = Math.Min(20, node.Power.Parallel * 3) };
-        ways.Add(($"Use {power.Parallel} cells side by side", node with { Power = power }, [SetNodes.WithPower(node, power)]));
-        return [.. ways.Where(w => again(w.Node)?.Life is { Value: >= RhythmPlanner.ShortLifeDays }).Select(w => new Remedy(w.Label, w.Edits))];
+        var awakeMs = plan.Wakes.Where(w => w.Share > 0).Max(w => w.Segments.SkipLast(1).Sum(s => s.Duration.Value!.Value));
+        var enough = Math.Min((long)Math.Ceiling(2 * awakeMs / 1000) * 1000, LongestMs);
+        var rarer = node.Readings.Where(r => r.IntervalMs < enough).Select(r => new PutReading(node.Key, r with { IntervalMs = enough }))
+            .Concat(node.Readings.Where(r => r.IntervalMs is null && r.HeartbeatMs < enough).Select(r => new PutReading(node.Key, r with { HeartbeatMs = enough }))).ToList();
+        findings.Add(new("RHYTHM-NEVER-SLEEPS", Severity.Risk, new("rhythm", node.Key), $"{node.Label} wakes every {plan.PeriodMs / 1000.0:0.##} s and is awake for {awakeMs / 1000:0.##} s.", "It never gets to sleep, and falls behind.",
+            [new($"Read every {enough / 1000.0:0} s", rarer), new("Keep it always on", [SetNodes.As(node) with { Sleeps = false }])], null, "times of the board and its parts"));
     }
 }

@@ -1,4 +1,5 @@
 using System.Buffers;
+using Cenotic.Core.Formats;
 using Cenotic.Server.Sites;
 using MQTTnet.Protocol;
 using MQTTnet.Server;
@@ -9,12 +10,6 @@ namespace Cenotic.Server.Relay;
 public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWriter writer, SiteClock clock, ILogger<Broker> log)
 {
     private const string Who = "cenotic-node";
-
-    /// <summary>Where a node publishes.</summary>
-    public static string DataTopic(string site, string node) => $"site/{site}/{node}/data";
-
-    /// <summary>Where a node hears its commands.</summary>
-    public static string CommandTopic(string site, string node) => $"site/{site}/{node}/command";
 
     /// <summary>The name a node connects with; its key is the password.</summary>
     public static string UserName(string site, string node) => $"{site}/{node}";
@@ -33,6 +28,11 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
         if (name is [var site, var node] && keys.Fits(site, node, e.Password) && book.Find(site)?.Design.Node(node) is not null)
         {
             e.SessionItems[Who] = (site, node);
+            if (string.IsNullOrEmpty(e.ClientId))
+            {
+                // MQTT 5, 3.1.3.1: a client without a name is given one. In 3.1.1 a server may refuse it, and this one does.
+                e.AssignedClientIdentifier = $"{site}-{node}-{Guid.NewGuid():N}";
+            }
             return;
         }
         e.ReasonCode = MqttConnectReasonCode.BadUserNameOrPassword;
@@ -56,13 +56,15 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
         try
         {
             var payload = e.ApplicationMessage.Payload.ToArray();
-            if (e.ApplicationMessage.Topic != DataTopic(site, node))
+            var (topic, own) = (e.ApplicationMessage.Topic, Topics.Data(site, node));
+            var single = topic.StartsWith(own + "/", StringComparison.Ordinal) ? topic[(own.Length + 1)..] : null;
+            if (topic != own && single is null)
             {
-                await RefuseAsync(site, node, $"It published to \"{Shorten(e.ApplicationMessage.Topic)}\"; its topic is {DataTopic(site, node)}.", payload);
+                await RefuseAsync(site, node, $"It published to \"{Shorten(topic)}\"; its topic is {own}, or {own}/READING for a single number.", payload);
                 e.Response.ReasonCode = MqttPubAckReasonCode.NotAuthorized;
                 return;
             }
-            var message = intake.Decode(site, node, payload);
+            var message = intake.Decode(site, node, payload, single);
             await writer.StoreAsync(message);
             if (message.Refusals.Count > 0 && message.Samples.Count == 0)
             {
@@ -81,7 +83,7 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
 
     private async Task SubscribeAsync(InterceptingSubscriptionEventArgs e)
     {
-        if (e.SessionItems[Who] is (string site, string node) && e.TopicFilter.Topic == CommandTopic(site, node))
+        if (e.SessionItems[Who] is (string site, string node) && e.TopicFilter.Topic == Topics.Command(site, node))
         {
             return;
         }
@@ -89,7 +91,7 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
         e.Response.ReasonCode = MqttSubscribeReasonCode.NotAuthorized;
         if (e.SessionItems[Who] is (string s, string n))
         {
-            await RefuseAsync(s, n, $"It asked to hear \"{Shorten(e.TopicFilter.Topic)}\"; it may hear {CommandTopic(s, n)} only.", []);
+            await RefuseAsync(s, n, $"It asked to hear \"{Shorten(e.TopicFilter.Topic)}\"; it may hear {Topics.Command(s, n)} only.", []);
         }
     }
 

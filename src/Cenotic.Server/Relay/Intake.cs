@@ -39,8 +39,9 @@ public sealed class Intake(SiteBook book, SiteClock clock)
     private const int ExcerptBytes = 48;
     private const double Earliest = 1_262_304_000; // 2010: an older clock was never set.
 
-    /// <summary>Decodes a SenML message of a node.</summary>
-    public DecodedMessage Decode(string site, string node, ReadOnlyMemory<byte> payload)
+    /// <summary>Decodes a message of a node.</summary>
+    /// <param name="single">The reading that a single number is of, from its topic or address; null for a message that names its readings.</param>
+    public DecodedMessage Decode(string site, string node, ReadOnlyMemory<byte> payload, string? single = null)
     {
         var now = clock.Now(site);
         var state = book.Find(site);
@@ -49,12 +50,12 @@ public sealed class Intake(SiteBook book, SiteClock clock)
         var samples = new List<DecodedSample>();
         long? boot = null, number = null;
         double? rssi = null, battery = null;
-        var pack = Senml.Read(payload);
-        if (!pack.TryGet(out var records))
+        var read = Payloads.Read(payload, single);
+        if (!read.TryGet(out var message))
         {
-            return new(site, node, now, payload.Length, null, null, null, null, [], pack.Reasons, excerpt);
+            return new(site, node, now, payload.Length, null, null, null, null, [], read.Reasons, excerpt);
         }
-        foreach (var record in records)
+        foreach (var record in message.Records)
         {
             if (record.Value is not { } value)
             {

@@ -1,3 +1,5 @@
+using System.Globalization;
+using System.Net;
 using System.Text;
 using Cenotic.Core.Common;
 using Cenotic.Core.Formats;
@@ -14,8 +16,11 @@ public sealed record ArrivalView(long ReceivedMs, long? Number, long? Boot, int 
 
 public sealed record RefusalView(long AtMs, string Reason, string Excerpt);
 
-/// <summary>What a node would have to send.</summary>
-public sealed record HowToSend(string Broker, string UserName, string Topic, string ExamplePayload, int ExampleBytes, bool HasKey);
+/// <summary>What a node would have to send, and to where.</summary>
+/// <param name="Address">Where it posts over HTTP.</param>
+/// <param name="CborBytes">The same message in SenML CBOR, bytes.</param>
+/// <param name="FlatExample">The same values as a flat JSON object.</param>
+public sealed record HowToSend(string Broker, string Address, string UserName, string Topic, string ExamplePayload, int ExampleBytes, int CborBytes, string FlatExample, bool HasKey, IReadOnlyList<Snippet> Snippets);
 
 /// <summary>A node's page.</summary>
 /// <param name="Lost">Messages missing between the numbers that came; null when it sends no numbers, so that loss cannot be seen.</param>
@@ -32,7 +37,7 @@ public static class NodeEndpoints
         SiteRoutes.Writing(routes).MapPost("/nodes/{node}/key", IssueAsync).WithName("IssueNodeKey");
     }
 
-    private static async Task<Results<Ok<NodeView>, ProblemHttpResult>> ViewAsync(string site, string node, SiteBook book, CenoticStore store, NodeKeys keys, Settings settings, SiteClock clock)
+    private static async Task<Results<Ok<NodeView>, ProblemHttpResult>> ViewAsync(string site, string node, SiteBook book, CenoticStore store, NodeKeys keys, BrokerAddress broker, HttpContext http, SiteClock clock)
     {
         var state = book.Find(site)!;
         if (state.Design.Node(node) is null)
@@ -44,14 +49,20 @@ public static class NodeEndpoints
         var received = await store.Arrivals.LongCountAsync(a => a.Site == site && a.Node == node);
         var runs = await store.Arrivals.Where(a => a.Site == site && a.Node == node && a.Number != null).GroupBy(a => a.Boot).Select(g => new { First = g.Min(a => a.Number), Last = g.Max(a => a.Number), Count = g.LongCount() }).ToListAsync();
         var lost = runs.Count == 0 ? null : runs.Sum(r => r.Last - r.First + 1 - r.Count);
-        return TypedResults.Ok(new NodeView(arrivals, refusals, lost, received, How(state, book.Plan(state), node, keys, settings, clock)));
+        return TypedResults.Ok(new NodeView(arrivals, refusals, lost, received, How(state, book.Plan(state), node, keys, await broker.Ready, http, clock)));
     }
 
-    private static HowToSend How(SiteState state, SitePlan plan, string node, NodeKeys keys, Settings settings, SiteClock clock)
+    private static HowToSend How(SiteState state, SitePlan plan, string node, NodeKeys keys, IPEndPoint broker, HttpContext http, SiteClock clock)
     {
-        var timings = plan.Node(node)?.Rhythm.Readings ?? [];
-        var example = Senml.Write(clock.Now(state.Site) / 1000.0, [.. timings.Select(r => (r.Reading, (string?)Unit.ToSenml(r.Unit), 1.0)), ("sys/boot", null, 1), ("sys/seq", null, 1)]);
-        return new(settings.Broker.ToString(), Broker.UserName(state.Site, node), Broker.DataTopic(state.Site, node), Encoding.UTF8.GetString(example), example.Length, keys.Has(state.Site, node));
+        List<SenmlValue> records = [.. (plan.Node(node)?.Rhythm.Readings ?? []).Select(r => new SenmlValue(r.Reading, Unit.ToSenml(r.Unit), 1)), new("sys/boot", null, 1), new("sys/seq", null, 1)];
+        var seconds = clock.Now(state.Site) / 1000.0;
+        var example = Encoding.UTF8.GetString(Senml.Write(seconds, records));
+        var flat = $"{{{string.Join(",", records.Select(r => $"\"{r.Name}\":{r.Value.ToString(CultureInfo.InvariantCulture)}"))}}}";
+        var web = (http.Request.Host.Host, http.Request.Host.Port ?? 80);
+        // A broker that listens everywhere is reached where the page is.
+        var at = (broker.Address.Equals(IPAddress.Any) || broker.Address.Equals(IPAddress.IPv6Any) ? web.Host : broker.Address.ToString(), broker.Port);
+        return new($"{at.Item1}:{at.Port}", $"{http.Request.Scheme}://{http.Request.Host}/api/intake/{state.Site}/{node}", Broker.UserName(state.Site, node), Topics.Data(state.Site, node), example, Encoding.UTF8.GetByteCount(example),
+            Senml.WriteCbor(seconds, records).Length, flat, keys.Has(state.Site, node), Snippets.Of(state.Site, node, web, at, example));
     }
 
     private static async Task<Results<Ok<NewKey>, ProblemHttpResult>> IssueAsync(string site, string node, SiteBook book, NodeKeys keys) =>

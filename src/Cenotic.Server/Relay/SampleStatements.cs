@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using Cenotic.Server.Storage;
 using Microsoft.Data.Sqlite;
 
@@ -9,6 +10,10 @@ internal sealed class SampleStatements : IDisposable
     /// <summary>Lengths of the rollups, ms: a minute and an hour.</summary>
     internal static readonly long[] RollupSteps = [60_000, 3_600_000];
 
+    /// <summary>What a batch adds to a rollup.</summary>
+    private readonly record struct Rollup(long Count, double Low, double High, double Sum, double Last, long LastT, int Rises);
+
+    private readonly Dictionary<(int Reading, long Step, long From), Rollup> _rollups = [];
     private readonly SqliteCommand _arrive, _refuse, _add, _same, _addNext, _rollUp;
 
     internal SampleStatements(SqliteConnection connection, SqliteTransaction transaction)
@@ -34,11 +39,11 @@ internal sealed class SampleStatements : IDisposable
             "reading", "t", "raw", "flags", "arrival");
         _rollUp = Prepare(
             """
-            INSERT INTO rollups (reading_id, step, t, n, low, high, sum, last, last_t, rises) VALUES ($reading, $step, $from, 1, $v, $v, $v, $v, $t, $rises)
-            ON CONFLICT (reading_id, step, t) DO UPDATE SET n = n + 1, low = min(low, $v), high = max(high, $v), sum = sum + $v, rises = rises + $rises,
-                last = CASE WHEN $t >= last_t THEN $v ELSE last END, last_t = max(last_t, $t)
+            INSERT INTO rollups (reading_id, step, t, n, low, high, sum, last, last_t, rises) VALUES ($reading, $step, $from, $n, $low, $high, $sum, $last, $t, $rises)
+            ON CONFLICT (reading_id, step, t) DO UPDATE SET n = n + $n, low = min(low, $low), high = max(high, $high), sum = sum + $sum, rises = rises + $rises,
+                last = CASE WHEN $t >= last_t THEN $last ELSE last END, last_t = max(last_t, $t)
             """,
-            "reading", "step", "from", "v", "t", "rises");
+            "reading", "step", "from", "n", "low", "high", "sum", "last", "t", "rises");
     }
 
     /// <summary>The arrival's number, or null when the same message was taken in before.</summary>
@@ -61,12 +66,26 @@ internal sealed class SampleStatements : IDisposable
         return (long)_same.ExecuteScalar()! == 0 && Run(_addNext, s.Reading, s.T, s.Raw, (int)flags, arrival) == 1;
     }
 
+    /// <summary>Adds a sample to the rollups of its minute and hour; they are written by <see cref="WriteRollups"/>, each once a batch.</summary>
     internal void RollUp(DecodedSample s, bool rises)
     {
         foreach (var step in RollupSteps)
         {
-            Run(_rollUp, s.Reading, step, s.T - s.T % step, s.Raw, s.T, rises ? 1 : 0);
+            ref var rollup = ref CollectionsMarshal.GetValueRefOrAddDefault(_rollups, (s.Reading, step, s.T - s.T % step), out var known);
+            var newest = !known || s.T >= rollup.LastT;
+            rollup = new(
+                rollup.Count + 1, known ? Math.Min(rollup.Low, s.Raw) : s.Raw, known ? Math.Max(rollup.High, s.Raw) : s.Raw, rollup.Sum + s.Raw, newest ? s.Raw : rollup.Last, newest ? s.T : rollup.LastT, rollup.Rises + (rises ? 1 : 0));
         }
+    }
+
+    /// <summary>Writes what <see cref="RollUp"/> gathered.</summary>
+    internal void WriteRollups()
+    {
+        foreach (var ((reading, step, from), r) in _rollups)
+        {
+            Run(_rollUp, reading, step, from, r.Count, r.Low, r.High, r.Sum, r.Last, r.LastT, r.Rises);
+        }
+        _rollups.Clear();
     }
 
     public void Dispose()

@@ -12,7 +12,7 @@ public sealed record StoredSample(string Site, string Node, string Key, int Read
 /// <summary>
 /// The one writer of samples: commits at once when idle; what arrives during a commit forms the next batch. A message is done when its batch is committed.
 /// </summary>
-public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, ILogger<SampleWriter> log) : BackgroundService
+public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, TimeProvider system, ILogger<SampleWriter> log) : BackgroundService
 {
     private const int LargestBatch = 2000, LongestQueue = 20_000;
 
@@ -45,9 +45,11 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             {
                 batch.Add(one);
             }
+            var began = system.GetTimestamp();
             try
             {
-                var stored = await gate.WriteAsync(store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), (SqliteTransaction)Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(store.Database.CurrentTransaction!), batch.Select(b => b.Message))), CancellationToken.None);
+                var (stored, repeats) = await gate.WriteAsync(store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), (SqliteTransaction)Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(store.Database.CurrentTransaction!), batch.Select(b => b.Message))), CancellationToken.None);
+                meter.Committed(batch.Count - repeats, stored.Count, repeats, batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
                 foreach (var one in batch)
                 {
                     one.Done.SetResult(true);
@@ -60,6 +62,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             }
             catch (Exception fault)
             {
+                meter.Failed(fault.GetBaseException().Message, _queue.Reader.Count);
                 log.LogError(fault, "A batch of {Count} messages was not stored; its senders get no acknowledgement.", batch.Count);
                 _newest.Clear();
                 await LoadNewestAsync();
@@ -84,10 +87,11 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         }
     }
 
-    private List<StoredSample> Write(SqliteConnection connection, SqliteTransaction transaction, IEnumerable<DecodedMessage> messages)
+    private (List<StoredSample> Stored, int Repeats) Write(SqliteConnection connection, SqliteTransaction transaction, IEnumerable<DecodedMessage> messages)
     {
         using var statements = new SampleStatements(connection, transaction);
         var stored = new List<StoredSample>();
+        var repeats = 0;
         foreach (var message in messages)
         {
             foreach (var reason in message.Refusals)
@@ -101,6 +105,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             if (statements.Arrive(message) is not { } arrival)
             {
                 // The same node, start and number: a repeat of what is stored.
+                repeats++;
                 continue;
             }
             foreach (var sample in message.Samples)
@@ -123,6 +128,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
                 stored.Add(new(message.Site, message.Node, sample.Key, sample.Reading, sample.T, sample.Raw, flags));
             }
         }
-        return stored;
+        statements.WriteRollups();
+        return (stored, repeats);
     }
 }

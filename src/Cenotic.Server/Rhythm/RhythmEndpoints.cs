@@ -1,4 +1,8 @@
+using System.Text;
 using Cenotic.Core.Design;
+using Cenotic.Core.Formats;
+using Cenotic.Core.Place;
+using Cenotic.Core.Rhythm;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Sites;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -7,11 +11,36 @@ namespace Cenotic.Server.Rhythm;
 
 public sealed record CurrentMeasured(PowerState State, double Milliamps, string How);
 
-/// <summary>Takes measured currents: they replace the catalogue's values in the plan.</summary>
+/// <summary>Takes measured currents, which replace the catalogue's values in the plan; compares radios and intervals; exports.</summary>
 public static class RhythmEndpoints
 {
-    public static void Map(IEndpointRouteBuilder routes) =>
+    public static void Map(IEndpointRouteBuilder routes)
+    {
         SiteRoutes.Writing(routes).MapPost("/nodes/{node}/currents", MeasureAsync).WithName("AddMeasuredCurrent");
+        var reading = SiteRoutes.Reading(routes);
+        reading.MapGet("/nodes/{node}/rhythms", Compare).WithName("CompareRhythms");
+        reading.MapGet("/exports/{kind}", Export).WithName("ExportRhythm");
+    }
+
+    private static Results<Ok<RhythmComparison>, ProblemHttpResult> Compare(string site, string node, SiteBook book)
+    {
+        var state = book.Find(site)!;
+        return state.Design.Node(node) is { } design && book.Plan(state).Node(node) is { } plan
+            ? TypedResults.Ok(RhythmComparison.Of(design, plan.Bench, state.Catalogue, state.Evidence, Surroundings.Of(state.Design, design)))
+            : TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+    }
+
+    private static Results<FileContentHttpResult, ProblemHttpResult> Export(string site, string kind, SiteBook book, SiteClock clock)
+    {
+        var state = book.Find(site)!;
+        var plan = book.Plan(state);
+        return kind switch
+        {
+            "timetable.csv" => TypedResults.File(Encoding.UTF8.GetBytes(RhythmExports.TimetableCsv(state.Design, [.. plan.Nodes.Select(n => n.Rhythm)], plan.Rhythm)), "text/csv; charset=utf-8", $"{site}-{kind}"),
+            "batteries.ics" => TypedResults.File(Encoding.UTF8.GetBytes(RhythmExports.BatteryCalendar(site, plan.Rhythm, DateTimeOffset.FromUnixTimeMilliseconds(clock.Now(site)).UtcDateTime)), "text/calendar; charset=utf-8", $"{site}-{kind}"),
+            _ => TypedResults.Problem($"There is no export \"{kind}\": timetable.csv and batteries.ics.", statusCode: 404),
+        };
+    }
 
     private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> MeasureAsync(string site, string node, CurrentMeasured request, SiteBook book, SiteClock clock)
     {

@@ -15,7 +15,7 @@ public sealed record SiteState(string Site, long Revision, SiteDesign Design, Ev
 /// <summary>What became of a batch of edits.</summary>
 public abstract record BatchResult
 {
-    public sealed record Done(long Revision, IReadOnlyList<DesignEdit> Inverse) : BatchResult;
+    public sealed record Done(long Revision, IReadOnlyList<DesignEdit> Inverse, SiteDesign Design) : BatchResult;
 
     public sealed record Refused(IReadOnlyList<string> Reasons) : BatchResult;
 
@@ -26,7 +26,8 @@ public abstract record BatchResult
 public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteClock clock, HardwareCatalogue catalogue, TimeProvider system)
 {
     private readonly ConcurrentDictionary<string, SiteState> _states = [];
-    private readonly ConcurrentDictionary<string, (SiteState For, SitePlan Plan)> _plans = [];
+    private readonly ConcurrentDictionary<string, (SiteState For, Lazy<SitePlan> Plan)> _plans = [];
+    private readonly ConcurrentDictionary<string, PlanMemory> _memories = [];
 
     /// <summary>Called after a site changed, with its new state.</summary>
     public event Action<SiteState>? Changed;
@@ -46,16 +47,13 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
 
     public SiteState? Find(string site) => _states.GetValueOrDefault(site);
 
-    /// <summary>The plan of a site as it stands.</summary>
+    /// <summary>The plan of a site as it stands. Who asks while it is worked out waits for the same one.</summary>
     public SitePlan Plan(SiteState state)
     {
-        if (_plans.TryGetValue(state.Site, out var kept) && ReferenceEquals(kept.For, state))
-        {
-            return kept.Plan;
-        }
-        var plan = SitePlanner.Plan(state.Design, catalogue, state.Evidence);
-        _plans[state.Site] = (state, plan);
-        return plan;
+        var kept = _plans.AddOrUpdate(state.Site, _ => New(), (_, known) => ReferenceEquals(known.For, state) ? known : New());
+        return kept.Plan.Value;
+
+        (SiteState, Lazy<SitePlan>) New() => (state, new(() => SitePlanner.Plan(state.Design, catalogue, state.Evidence, state.Site, _memories.GetOrAdd(state.Site, _ => new()))));
     }
 
     /// <summary>Creates a site with an owner.</summary>
@@ -117,8 +115,8 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
                 DocumentsAfter = JsonSerializer.Serialize(SiteDocuments.Of(applied.Value.After).Where(d => touched.Contains(d.Key)).ToDictionary(d => d.Key, d => d.Body), CenoticJson.Options),
             });
             await store.SaveChangesAsync();
-            after = await ReadAsync(store, site);
-            return (BatchResult)new BatchResult.Done(row.Revision, applied.Value.Inverse);
+            after = await ReadAsync(store, site, applied.Value.After);
+            return (BatchResult)new BatchResult.Done(row.Revision, applied.Value.Inverse, applied.Value.After);
         });
         if (after is not null)
         {
@@ -134,13 +132,15 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
         {
             store.MeasuredCurrents.Add(new() { Site = site, Node = current.Node, State = current.State, Milliamps = current.Milliamps, How = current.How, AtMs = current.AtMs });
             await store.SaveChangesAsync();
-            return await ReadAsync(store, site);
+            return await ReadAsync(store, site, _states[site].Design);
         }));
     }
 
     private void Take(SiteState state)
     {
         _states[state.Site] = state;
+        // The page that sent the edit asks for the plan next: it is begun now.
+        _ = Task.Run(() => Plan(state));
         Changed?.Invoke(state);
     }
 
@@ -165,12 +165,13 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
         }
     }
 
-    private async Task<SiteState> ReadAsync(CenoticStore store, string site)
+    /// <param name="known">The design as it was just written; read from the store when left out. Documents that did not change stay the same objects.</param>
+    private async Task<SiteState> ReadAsync(CenoticStore store, string site, SiteDesign? known = null)
     {
         var row = await store.Sites.AsNoTracking().SingleAsync(s => s.Key == site);
         var currents = await store.MeasuredCurrents.AsNoTracking().Where(c => c.Site == site).OrderBy(c => c.Id).Select(c => new MeasuredCurrent(c.Node, c.State, c.Milliamps, c.How, c.AtMs)).ToListAsync();
         var readings = await store.Readings.AsNoTracking().Where(r => r.Site == site).ToDictionaryAsync(r => (r.Node, r.Key));
-        var design = await SiteDocuments.ReadAsync(store, site);
+        var design = known ?? await SiteDocuments.ReadAsync(store, site);
         return new(site, row.Revision, design, new(currents), readings, catalogue.With(design.OwnBoards, design.OwnParts));
     }
 }

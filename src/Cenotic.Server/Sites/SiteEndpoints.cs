@@ -1,5 +1,7 @@
 using System.Text;
+using System.Text.Json;
 using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
 using Cenotic.Core.Planning;
@@ -10,7 +12,6 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Sites;
 
-
 /// <summary>A site as a page needs it.</summary>
 public sealed record SiteView(string Key, long Revision, Role Role, SiteDesign Design, long SiteNowMs, double Speed, IReadOnlyList<MeasuredCurrent> MeasuredCurrents);
 
@@ -19,8 +20,8 @@ public sealed record PlanView(long Revision, SitePlan Plan);
 /// <summary>Edits made on a revision; all are carried out, or none.</summary>
 public sealed record EditRequest(long Revision, IReadOnlyList<DesignEdit> Edits);
 
-/// <summary>The new revision, and the edits that undo the batch.</summary>
-public sealed record EditDone(long Revision, IReadOnlyList<DesignEdit> Inverse);
+/// <summary>The new revision with its design, and the edits that undo the batch.</summary>
+public sealed record EditDone(long Revision, IReadOnlyList<DesignEdit> Inverse, SiteDesign Design);
 
 /// <summary>Why a batch was refused.</summary>
 public sealed record EditRefused(IReadOnlyList<string> Reasons);
@@ -37,7 +38,8 @@ public static class SiteEndpoints
     {
         var reading = SiteRoutes.Reading(routes);
         reading.MapGet("/", View).WithName("GetSite");
-        reading.MapGet("/plan", PlanOf).WithName("GetPlan");
+        reading.MapGet("/plan", PlanOf).WithName("GetPlan").Produces<PlanView>();
+        reading.MapGet("/plan/figure", FigureOf).WithName("GetFigure").Produces<Figure>();
         reading.MapGet("/export", Export).WithName("ExportSite");
         reading.MapGet("/revisions", Revisions).WithName("GetRevisions");
         SiteRoutes.Writing(routes).MapPost("/edits", ApplyAsync).WithName("ApplyEdits");
@@ -49,10 +51,20 @@ public static class SiteEndpoints
         return new(site, state.Revision, (Role)http.Items[SiteAccess.RoleItem]!, state.Design, clock.Now(site), clock.Speed(site), state.Evidence.Currents);
     }
 
-    private static PlanView PlanOf(string site, SiteBook book)
+    /// <param name="workings">True for figures with their workings; without, each is to be had at /plan/figure.</param>
+    private static JsonHttpResult<PlanView> PlanOf(string site, SiteBook book, bool workings = false)
     {
         var state = book.Find(site)!;
-        return new(state.Revision, book.Plan(state));
+        return TypedResults.Json(new PlanView(state.Revision, book.Plan(state)), workings ? CenoticJson.Options : PlanJson.WithoutWorkings);
+    }
+
+    /// <summary>One figure of the plan with its working.</summary>
+    /// <param name="at">Where it stands in the plan: a JSON Pointer (RFC 6901).</param>
+    private static Results<JsonHttpResult<JsonElement>, ProblemHttpResult> FigureOf(string site, string at, SiteBook book)
+    {
+        return PlanJson.FigureAt(book.Plan(book.Find(site)!), at) is { } figure
+            ? TypedResults.Json(figure)
+            : TypedResults.Problem($"The plan has no figure at \"{at}\" any more.", statusCode: 404);
     }
 
     private static FileContentHttpResult Export(string site, SiteBook book)
@@ -76,7 +88,7 @@ public static class SiteEndpoints
         }
         return await book.ApplyAsync(site, request.Revision, request.Edits, http.User.Identity!.Name!) switch
         {
-            BatchResult.Done done => TypedResults.Ok(new EditDone(done.Revision, done.Inverse)),
+            BatchResult.Done done => TypedResults.Ok(new EditDone(done.Revision, done.Inverse, done.Design)),
             BatchResult.Conflict c => TypedResults.Conflict(new EditConflict(c.Revision, c.Documents, $"Changed meanwhile: {string.Join(", ", c.Documents)}. Look at it and try again.")),
             BatchResult.Refused refused => TypedResults.UnprocessableEntity(new EditRefused(refused.Reasons)),
             var other => throw new InvalidOperationException($"No answer for {other.GetType().Name}."),

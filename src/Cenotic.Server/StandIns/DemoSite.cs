@@ -1,4 +1,3 @@
-using Cenotic.Core.Catalogue;
 using Cenotic.Core.Formats;
 using Cenotic.Core.Rehearsal;
 using Cenotic.Server.Relay;
@@ -9,7 +8,7 @@ using Microsoft.AspNetCore.Identity;
 namespace Cenotic.Server.StandIns;
 
 /// <summary>Sets up the demo: the invented site Fernhollow, two accounts, and a rehearsed day before now.</summary>
-public sealed class DemoSite(SiteBook book, IServiceScopeFactory scopes, Settings settings, HardwareCatalogue catalogue, SampleWriter writer, Intake intake, SiteClock clock)
+public sealed class DemoSite(SiteBook book, IServiceScopeFactory scopes, Settings settings, SampleWriter writer, Intake intake, SiteClock clock)
 {
     public const string Owner = "owner", Viewer = "viewer";
     private const long DayMs = 86_400_000, StepMs = 5_000;
@@ -47,7 +46,7 @@ public sealed class DemoSite(SiteBook book, IServiceScopeFactory scopes, Setting
         var plan = book.Plan(state);
         foreach (var node in state.Design.Nodes)
         {
-            var behaviour = new NodeBehaviour(node, plan.Node(node.Key)!.Rhythm, catalogue, StandInHost.Seed, 1, now - DayMs);
+            var behaviour = new NodeBehaviour(node, plan.Node(node.Key)!.Rhythm, state.Catalogue, StandInHost.Seed, 1, now - DayMs, plan.SlotOf(node.Key));
             var last = Task.CompletedTask;
             for (var t = now - DayMs; t < now && !stop.IsCancellationRequested; t += StepMs)
             {

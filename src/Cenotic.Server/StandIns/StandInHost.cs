@@ -1,6 +1,6 @@
 using System.Collections.Concurrent;
 using System.Net;
-using Cenotic.Core.Catalogue;
+using Cenotic.Core.Formats;
 using Cenotic.Core.Rehearsal;
 using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
@@ -16,7 +16,7 @@ public sealed record StandInControl(bool Silenced, double HeatCelsius, long Trip
 }
 
 /// <summary>Plays the nodes of the demo site as real MQTT clients on site time, on the schedule that Rhythm computed. Only in demo mode.</summary>
-public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, HardwareCatalogue catalogue, BrokerAddress broker, ILogger<StandInHost> log) : BackgroundService
+public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, BrokerAddress broker, ILogger<StandInHost> log) : BackgroundService
 {
     /// <summary>The demo site.</summary>
     public const string Site = "fernhollow";
@@ -68,7 +68,7 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, H
         }
         foreach (var node in state.Design.Nodes)
         {
-            var behaviour = new NodeBehaviour(node, plan.Node(node.Key)!.Rhythm, catalogue, Seed, boot, now);
+            var behaviour = new NodeBehaviour(node, plan.Node(node.Key)!.Rhythm, state.Catalogue, Seed, boot, now, plan.SlotOf(node.Key));
             if (players.TryGetValue(node.Key, out var player))
             {
                 player.Behaviour = behaviour;
@@ -102,7 +102,7 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, H
                     {
                         await _client.ConnectAsync(_options, stop);
                     }
-                    await _client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Broker.DataTopic(Site, node)).WithPayload(message.Payload).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build(), stop);
+                    await _client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data(Site, node)).WithPayload(message.Payload).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build(), stop);
                 }
                 catch (Exception fault) when (fault is not OperationCanceledException)
                 {

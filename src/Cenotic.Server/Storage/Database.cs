@@ -31,7 +31,9 @@ public static class Database
         return held;
     }
 
-    private static FileStream HoldFolder(string folder)
+    /// <summary>Keeps a data folder for this process until the stream is closed.</summary>
+    /// <exception cref="IOException">Another process has it.</exception>
+    internal static FileStream HoldFolder(string folder)
     {
         try
         {

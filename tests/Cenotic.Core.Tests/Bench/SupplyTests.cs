@@ -98,4 +98,12 @@ public class SupplyTests
         Assert.Equal(120 + 15 + 100, figures["Usual current at the source"], 1e-6);
         Assert.Equal(Math.Ceiling(1.3 * figures["Peak current at the source"] / 100) * 100, figures["Supply to choose"]);
     }
+
+    [Fact]
+    public void Power_over_the_cable_says_what_its_module_needs_in_which_order()
+    {
+        var findings = Samples.Plan(Samples.Node(("air", "bme280")) with { Board = "esp32-eth-rmii-26", Power = new(PowerKind.OverCable) }).Findings;
+        Assert.Contains(findings, f => f.Code == "BENCH-CAUTION" && f.What.Contains("off until power-good", StringComparison.Ordinal));
+        Assert.Contains(findings, f => f.What.Contains("10 mA at least on the cable", StringComparison.Ordinal));
+    }
 }

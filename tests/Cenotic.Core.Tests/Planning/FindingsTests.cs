@@ -22,6 +22,19 @@ public class FindingsTests
 
     private static NodeDesign Air => WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 60_000));
 
+    private static NodeDesign Radio(string key, long interval, SendDesign? sending = null) =>
+        WithReading(Samples.Node(("air", "bme280"), ("radio", "lora-sx1276")), Samples.Every("t", "air", "temperature", interval)) with { Key = key, Label = key, Link = LinkKind.LongRange, Sending = sending };
+
+    private static SiteDesign Two(NodeDesign a, NodeDesign b) => Samples.Site(a) with { Nodes = [a, b] };
+
+    private static readonly PowerDesign LiFePo4 = new(PowerKind.Cells, "lifepo4-18650");
+
+    /// <summary>A sleeping node on a board that takes low voltages, fed by light.</summary>
+    private static NodeDesign Lit(HarvestDesign harvest) => WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 600_000)) with
+    {
+        Sleeps = true, Board = Samples.Rp2040, Power = harvest.CapacitorMicrofarads is null ? LiFePo4 with { Harvest = harvest } : new(PowerKind.Capacitor, Harvest: harvest),
+    };
+
     /// <summary>Code, a site with it, and the same site put right by hand (null where the remedies do it).</summary>
     private static readonly Dictionary<string, (SiteDesign With, SiteDesign? Without)> Cases = new()
     {
@@ -52,6 +65,21 @@ public class FindingsTests
         ["RHYTHM-SLEEP-DRAIN"] = (Samples.Site(WithReading(Samples.Node(("e", "hc-sr04")), Samples.Every("t", "e", "distance", 900_000)) with { Power = Cell, Sleeps = true }), null),
         ["RHYTHM-NEVER-SLEEPS"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 1_000), Samples.OnChange("p", "air", "pressure", 2_000)) with { Sleeps = true, Board = Samples.Rp2040 }), null),
         ["RHYTHM-LIFE-SHORT"] = (Samples.Site(Air with { Power = new(PowerKind.Cells, "cell-18650"), Board = Samples.Rp2040, Sleeps = true }), null),
+        ["RHYTHM-INTERVAL-ZERO"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 0))), null),
+        ["RHYTHM-NO-WAKE"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.OnChange("t", "air", "temperature", 900_000)) with { Sleeps = true }), null),
+        ["RHYTHM-BROWN-OUT"] = (Samples.Site(Air with { Board = "rp2040-40", Link = LinkKind.LongRange, Sleeps = true, Power = new(PowerKind.Cells, "cr2032", 2) }), null),
+        ["RHYTHM-SELF-HEATING"] = (Samples.Site(WithReading(Samples.Node(("air", "bme680")), Samples.Every("t", "air", "temperature", 3_000))), null),
+        ["RHYTHM-FIELDS-MANY"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 60_000) with { BatchOf = 5 }) with { Sending = new(MostFields: 3) }), null),
+        ["RHYTHM-SPACING"] = (Samples.Site(Air with { Sending = new(LeastSpacingMs: 300_000) }), null),
+        ["RHYTHM-MESSAGE-BIG"] = (Samples.Site(Air with { Sending = new(BufferBytes: 64) }), null),
+        ["RHYTHM-LATE"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 600_000) with { WantedWithinMs = 120_000 }) with { Sleeps = true }), null),
+        ["RHYTHM-RULE-LATE"] = (Samples.Site(Air, Rule(new BeyondLimit(LimitSide.Above, 60, 50, 600_000)) with { WantedWithinMs = 120_000 }), null),
+        ["RHYTHM-HARVEST-SHORT"] = (Samples.Site(Lit(new(8, 15, LightKind.Sun, LatitudeDegrees: 55))), null),
+        ["RHYTHM-CAP-SMALL"] = (Samples.Site(Lit(new(200, 20, LightKind.Sun, LatitudeDegrees: 40, CapacitorMicrofarads: 10_000))), null),
+        ["RHYTHM-CAP-NEVER"] = (Samples.Site(Lit(new(5, 10, LightKind.Lamp, Lux: 20_000, HoursPerDay: 8, CapacitorMicrofarads: 1_000_000))), null),
+        ["RHYTHM-DARK"] = (Samples.Site(Lit(new(200, 20, LightKind.Sun, LatitudeDegrees: 40, CapacitorMicrofarads: 1_000_000))), null),
+        ["RHYTHM-SLOTS-OVERLAP"] = (Two(Radio("a", 60_000, new(HearsTime: true)), Radio("b", 61_000, new(HearsTime: true))), null),
+        ["RHYTHM-COLLIDES"] = (Two(Radio("a", 2_000, new(Acknowledged: false)), Radio("b", 2_000, new(Acknowledged: false))), null),
         ["PLACE-SPOT-OUTSIDE"] = (Samples.Site(Air) with { Place = new([Garden], [], [new("s", "Spot", "garden", 9, 9, 1, 0)]) }, null),
         ["PLACE-NO-SPOT"] = (Samples.Site(Air) with { Place = new([Garden], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]) }, null),
         ["BENCH-NO-INPUT"] = (Samples.Site(Air with { Board = "esp32-eth-rmii-26" }), null),

@@ -29,4 +29,14 @@ public class RemediesTests
             }
         },
         iter: 80, seed: "0000KFfPTcd5");
+
+    [Fact]
+    public void A_converter_is_offered_only_to_the_readings_that_get_one_of_its_inputs()
+    {
+        var site = Samples.Site(Samples.Node(("a", "gp2y0a21"), ("b", "hall-linear"), ("c", "soil-capacitive"), ("d", "temt6000"), ("e", "tds-analog")) with { Link = LinkKind.LongRange, AddsModules = false });
+        var offers = Plan(site).Findings.SelectMany(f => f.Remedies.Select(r => (f, r))).Where(o => o.r.Label.StartsWith("Read it through", StringComparison.Ordinal)).ToList();
+        Assert.NotEmpty(offers);
+        Assert.All(offers, o => Assert.DoesNotContain(Plan(EditBatch.Apply(site, o.r.Edits).Value.After).Findings, f => f.Code == o.f.Code && f.Subject == o.f.Subject));
+        Assert.True(offers.Count <= 4);
+    }
 }

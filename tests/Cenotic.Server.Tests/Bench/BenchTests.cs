@@ -27,11 +27,11 @@ public class BenchTests
         Assert.Empty(read.Faults);
         // Reading keeps nothing; the edits door does.
         var before = await owner.GetFromJsonAsync<CatalogueView>("/api/sites/home/catalogue", CenoticJson.Options);
-        Assert.Empty(before!.Own);
+        Assert.Equal(["spring-vibration"], before!.Own);
         var done = await owner.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(1, [new PutOwnPart(read.Part!), new PutPart("hall", new PartInstance("mine", "Mine", "my-light"))])));
         Assert.Equal(HttpStatusCode.OK, done.StatusCode);
-        Assert.Equal(["my-light"], (await owner.GetFromJsonAsync<CatalogueView>("/api/sites/home/catalogue", CenoticJson.Options))!.Own);
-        Assert.Contains((await owner.GetFromJsonAsync<PlanView>("/api/sites/home/plan", CenoticJson.Options))!.Plan.Node("hall")!.Bench.Parts, p => p.Part == "mine");
+        Assert.Equal(["my-light", "spring-vibration"], (await owner.GetFromJsonAsync<CatalogueView>("/api/sites/home/catalogue", CenoticJson.Options))!.Own.Order());
+        Assert.Contains((await owner.GetFromJsonAsync<PlanView>("/api/sites/home/plan?workings=true", CenoticJson.Options))!.Plan.Node("hall")!.Bench.Parts, p => p.Part == "mine");
         Assert.Equal(mine, await owner.GetStringAsync("/api/sites/home/hardware/part/my-light"));
     }
 
@@ -56,7 +56,7 @@ public class BenchTests
         Assert.True(boards![0].Current);
         var list = await client.GetFromJsonAsync<PartsListing>("/api/sites/home/nodes/hall/parts-list", CenoticJson.Options);
         Assert.Contains(list!.Items, i => i.Id == "bme280");
-        var plan = (await client.GetFromJsonAsync<PlanView>("/api/sites/home/plan", CenoticJson.Options))!.Plan.Node("hall")!.Bench;
+        var plan = (await client.GetFromJsonAsync<PlanView>("/api/sites/home/plan?workings=true", CenoticJson.Options))!.Plan.Node("hall")!.Bench;
         var wire = plan.Wires.First(w => w is { Kind: WireKind.Signal, Hold: null });
         var stays = await client.GetFromJsonAsync<WireTrial>($"/api/sites/home/nodes/hall/trial?part={wire.Part}&line={wire.Line}&pin={wire.Pin}", CenoticJson.Options);
         Assert.True(stays!.Fits && stays.Moves.Count == 0 && stays.Now == stays.Then);

@@ -1,11 +1,12 @@
 using System.Net.Sockets;
 using System.Text;
+using Cenotic.Core.Formats;
 using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
-using Microsoft.EntityFrameworkCore;
-using Microsoft.Extensions.DependencyInjection;
 using MQTTnet;
 using MQTTnet.Adapter;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace Cenotic.Server.Tests.Relay;
 
@@ -53,7 +54,7 @@ public class BrokerTests
     }
 
     [Theory]
-    [InlineData("not json", "Not JSON")]
+    [InlineData("not json", "neither SenML")]
     [InlineData("""[{"n":"temp","v":NaN}]""", "Not JSON")]
     [InlineData("""[{"n":"temp","v":1e999}]""", "not a finite number")]
     [InlineData("""[{"n":"cellar","v":1}]""", "not a reading of this node. It has: ")]
@@ -90,7 +91,7 @@ public class BrokerTests
         using var thief = new MqttClientFactory().CreateMqttClient();
         var refused = await thief.ConnectAsync(server.Options("hall", new string('0', 40)));
         Assert.Equal(MqttClientConnectResultCode.BadUserNameOrPassword, refused.ResultCode);
-        var foreign = await RunningServer.PublishAsync(node, "hall", """[{"n":"temp","v":99}]""", Broker.DataTopic("home", "drying"));
+        var foreign = await RunningServer.PublishAsync(node, "hall", """[{"n":"temp","v":99}]""", Topics.Data("home", "drying"));
         Assert.Equal(MqttClientPublishReasonCode.NotAuthorized, foreign.ReasonCode);
         var page = await (await server.ClientAsync("viewer")).GetStringAsync("/api/sites/home/nodes/hall/messages");
         Assert.Contains("wrong key", page);
@@ -230,7 +231,7 @@ public class BrokerTests
             {
                 message[random.Next(message.Length)] = (byte)random.Next(256);
             }
-            await node.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Broker.DataTopic("home", "hall")).WithPayload(message).WithQualityOfServiceLevel(MQTTnet.Protocol.MqttQualityOfServiceLevel.AtLeastOnce).Build());
+            await node.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data("home", "hall")).WithPayload(message).WithQualityOfServiceLevel(MQTTnet.Protocol.MqttQualityOfServiceLevel.AtLeastOnce).Build());
         }
         Assert.True(node.IsConnected);
         Assert.True((await RunningServer.PublishAsync(node, "hall", """[{"n":"temp","v":2}]""")).IsSuccess);

@@ -1,18 +1,19 @@
 using System.Diagnostics;
 using System.Net;
 using System.Net.Sockets;
+using Cenotic.Core.Formats;
 using Cenotic.Server.Relay;
 using Cenotic.Server.Storage;
-using Microsoft.Data.Sqlite;
 using MQTTnet;
 using MQTTnet.Protocol;
+using Microsoft.Data.Sqlite;
 
 namespace Cenotic.Server.Tests.Relay;
 
 /// <summary>The real program, killed at random moments under load: what it acknowledged must be in the database.</summary>
 public class KillTests
 {
-    private const int Rounds = 5;
+    private const int Rounds = 30;
 
     [Fact]
     public async Task No_acknowledged_message_is_missing_after_kill_9()
@@ -27,10 +28,10 @@ public class KillTests
         var acknowledged = new HashSet<(int Boot, int Number)>();
         for (var round = 1; round <= Rounds; round++)
         {
-            var (web, broker) = (FreePort(), FreePort());
+            var (web, broker) = FreePorts();
             using var process = Start(folder, web, broker);
             using var client = await ConnectAsync(broker, key, process);
-            var killAt = DateTime.UtcNow.AddMilliseconds(random.Next(200, 2500));
+            var killAt = DateTime.UtcNow.AddMilliseconds(random.Next(100, 1200));
             var number = 0;
             // Sixteen messages on their way at once, until the kill.
             await Task.WhenAll(Enumerable.Range(0, 16).Select(async _ =>
@@ -40,7 +41,7 @@ public class KillTests
                     var mine = Interlocked.Increment(ref number);
                     try
                     {
-                        var sent = await client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Broker.DataTopic("home", "hall"))
+                        var sent = await client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data("home", "hall"))
                             .WithPayload($$"""[{"n":"temp","v":{{mine}}},{"n":"sys/boot","v":{{round}}},{"n":"sys/seq","v":{{mine}}}]""").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
                         if (!sent.IsSuccess)
                         {
@@ -76,7 +77,8 @@ public class KillTests
         var folder = RunningServer.NewFolder();
         await using (await RunningServer.StartAsync(folder))
         {
-            using var second = Start(folder, FreePort(), FreePort());
+            var (web, broker) = FreePorts();
+            using var second = Start(folder, web, broker);
             var says = await second.StandardError.ReadToEndAsync();
             await second.WaitForExitAsync();
             Assert.NotEqual(0, second.ExitCode);
@@ -101,7 +103,7 @@ public class KillTests
         if (status < 2)
         {
             using var plan = System.Text.Json.JsonDocument.Parse(output);
-            Assert.Equal(5, plan.RootElement.GetProperty("nodes").GetArrayLength());
+            Assert.Equal(RunningServer.Fernhollow.Design.Nodes.Count, plan.RootElement.GetProperty("nodes").GetArrayLength());
         }
         File.Delete(file);
     }
@@ -156,12 +158,13 @@ public class KillTests
         return stored;
     }
 
-    private static int FreePort()
+    /// <summary>Two ports that are free; both are held until both are known, so that they differ.</summary>
+    private static (int Web, int Broker) FreePorts()
     {
-        var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        var port = ((IPEndPoint)listener.LocalEndpoint).Port;
-        listener.Stop();
-        return port;
+        using var web = new TcpListener(IPAddress.Loopback, 0);
+        using var broker = new TcpListener(IPAddress.Loopback, 0);
+        web.Start();
+        broker.Start();
+        return (((IPEndPoint)web.LocalEndpoint).Port, ((IPEndPoint)broker.LocalEndpoint).Port);
     }
 }

@@ -4,7 +4,7 @@ import { computed, ref, watch } from "vue";
 import type { Finding } from "@/api/client";
 import FindingCard from "@/kit/FindingCard.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
-import WorkingView from "@/kit/WorkingView.vue";
+import FigureWorking from "./FigureWorking.vue";
 import { useMargin } from "./margin";
 
 const props = defineProps<{ findings: Finding[]; station: string }>();
@@ -36,7 +36,7 @@ watch(note, (n) => n && (open.value = true));
         <h2 class="font-semibold">{{ note.title }}</h2>
         <button type="button" class="px-1 text-faint hover:text-ink" aria-label="Close the working" @click="close">✕</button>
       </div>
-      <WorkingView v-if="note.figure" :figure="note.figure" />
+      <FigureWorking v-if="note.figure" :figure="note.figure" />
       <component :is="note.component" v-else-if="note.component" v-bind="note.props" />
     </section>
     <section class="flex flex-col gap-3 p-3" aria-label="Findings">

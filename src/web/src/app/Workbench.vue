@@ -19,7 +19,10 @@ const listing = ref(false);
 useLive(context);
 useShortcuts({ context, find: () => (finding.value = true), list: () => (listing.value = true) });
 const station = computed(() => String(route.meta.station));
-const findings = computed(() => context.findings(station.value, route.params.node ? String(route.params.node) : undefined));
+/** Of the node in hand; of all where the page shows the whole site. */
+const findings = computed(() =>
+  context.findings(station.value, route.params.node && route.query.view !== "site" ? String(route.params.node) : undefined),
+);
 </script>
 
 <template>

@@ -1,17 +1,28 @@
 /** The open site: its design, its plan, the edits door and undo. One instance a page load, provided by the shell. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, inject, provide, reactive, ref, type InjectionKey, type Ref } from "vue";
-import { api, sentence, type Catalogue, type DesignEdit, type Finding, type NodeDesign } from "@/api/client";
+import { api, sentence, type Catalogue, type DesignEdit, type Figure, type Finding, type NodeDesign } from "@/api/client";
 import { say } from "@/kit/notices";
 
+/** Edits that lead back, good on a revision; `base` is the revision before the step was carried out. */
 interface Step {
   label: string;
   revision: number;
+  base: number;
   edits: DesignEdit[];
 }
 
 /** What became of a batch: done, or the sentences that say why not. */
 export type EditOutcome = { ok: true } | { ok: false; reasons: string[] };
+
+/** Tells each figure of a plan where it stands in it (RFC 6901), so that its working can be asked for. */
+function addressFigures(part: unknown, at: string) {
+  if (Array.isArray(part)) part.forEach((item, n) => addressFigures(item, `${at}/${n}`));
+  else if (part && typeof part === "object") {
+    if ("label" in part && "value" in part && "unit" in part) (part as Figure).at = at;
+    else for (const [name, item] of Object.entries(part)) addressFigures(item, `${at}/${name}`);
+  }
+}
 
 function create(key: Ref<string>) {
   const queries = useQueryClient();
@@ -23,15 +34,18 @@ function create(key: Ref<string>) {
       return data;
     },
   });
+  async function fetchPlan() {
+    const { data, error } = await api.GET("/api/sites/{site}/plan", { params: { path: { site: key.value } } });
+    if (!data) throw new Error(sentence(error));
+    addressFigures(data.plan, "");
+    return data;
+  }
   const plan = useQuery({
     queryKey: ["plan", key, computed(() => site.data.value?.revision)],
     enabled: computed(() => site.data.value !== undefined),
-    placeholderData: (old) => old,
-    queryFn: async () => {
-      const { data, error } = await api.GET("/api/sites/{site}/plan", { params: { path: { site: key.value } } });
-      if (!data) throw new Error(sentence(error));
-      return data;
-    },
+    placeholderData: (old: Awaited<ReturnType<typeof fetchPlan>> | undefined) => old,
+    staleTime: Infinity,
+    queryFn: fetchPlan,
   });
   const catalogue = useQuery({
     queryKey: [
@@ -58,12 +72,17 @@ function create(key: Ref<string>) {
     try {
       const path = { params: { path: { site: key.value } }, body: { revision: step.revision, edits: step.edits } };
       const { data, error } = await api.POST("/api/sites/{site}/edits", path);
-      await Promise.all([
-        queries.invalidateQueries({ queryKey: ["site", key] }),
-        queries.invalidateQueries({ queryKey: ["readings"] }),
-      ]);
+      if (data) {
+        // The answer holds the new design: only its plan is asked for.
+        const { revision, design } = data;
+        queries.setQueryData<typeof site.data.value>(["site", key.value], (old) => old && { ...old, revision, design });
+        void queries.invalidateQueries({ queryKey: ["readings"] });
+      }
       if (!data) return { outcome: { ok: false, reasons: error && "reasons" in error ? error.reasons : [sentence(error)] } };
-      return { outcome: { ok: true }, back: { label: step.label, revision: data.revision, edits: data.inverse } };
+      return {
+        outcome: { ok: true },
+        back: { label: step.label, revision: data.revision, base: data.revision - 1, edits: data.inverse },
+      };
     } catch {
       return { outcome: { ok: false, reasons: [sentence(undefined)] } };
     } finally {
@@ -74,7 +93,7 @@ function create(key: Ref<string>) {
   /** Carries out edits; the label names them for undo. Quiet leaves the telling to the caller, who shows the reasons beside the field. */
   async function apply(label: string, edits: DesignEdit[], quiet = false): Promise<EditOutcome> {
     if (!site.data.value) return { ok: false, reasons: ["The site is not loaded yet."] };
-    const { outcome, back } = await send({ label, revision: site.data.value.revision, edits });
+    const { outcome, back } = await send({ label, revision: site.data.value.revision, base: site.data.value.revision, edits });
     if (back) {
       undos.push(back);
       redos.splice(0);
@@ -88,6 +107,9 @@ function create(key: Ref<string>) {
     if (!last) return;
     const { outcome, back } = await send(last);
     if (back) {
+      // What stood right before this step stands again: the step below is as good on the new revision as it was then.
+      const below = from.at(-1);
+      if (below?.revision === last.base) below.revision = back.revision;
       to.push(back);
       say(`${word}: ${last.label}`);
     } else if (!outcome.ok) say(`Not ${word.toLowerCase()}: ${outcome.reasons.join(" ")}`, { bad: true });
@@ -100,6 +122,8 @@ function create(key: Ref<string>) {
     failed: computed(() => site.error.value?.message),
     design: computed(() => site.data.value?.design),
     plan: computed(() => plan.data.value?.plan),
+    /** Changes when the plan does. */
+    planStamp: plan.dataUpdatedAt,
     planning: plan.isFetching,
     catalogue: catalogue.data,
     canWrite,

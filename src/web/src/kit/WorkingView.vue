@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** The steps behind a figure: formula, numbers put in, source, and the figures it was built from. */
-import type { Figure } from "@/api/client";
+import type { Worked } from "@/api/client";
 import { amount, bandText, figureText, number } from "./format";
 
-defineProps<{ figure: Figure; nested?: boolean }>();
+defineProps<{ figure: Worked; nested?: boolean }>();
 const text = (value: number, unit: string) => (amount(value, unit)[0] + " " + amount(value, unit)[1]).trim();
 </script>
 

@@ -32,13 +32,19 @@ export function amount(value: number, unit: string): [string, string] {
       [1000, 0.001, "kΩ"],
       [0, 1, "Ω"],
     ],
+    µF: [
+      [1e6, 1e-6, "F"],
+      [1000, 0.001, "mF"],
+      [0, 1, "µF"],
+    ],
     d: [
       [730, 1 / 365.25, "years"],
       [0, 1, "days"],
     ],
   };
   const [, by, name] = scaled[unit]?.find(([from]) => Math.abs(value) >= from) ?? [0, 1, unit];
-  return [number(value * by), name];
+  const text = number(value * by);
+  return [text, text === "1" && name.length > 3 ? name.slice(0, -1) : name];
 }
 
 /** A figure in one line, with its band when it has one. */

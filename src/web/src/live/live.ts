@@ -1,7 +1,7 @@
 /** Live updates of the open site: samples, revisions, episodes. One connection a page. */
 import { HttpTransportType, HubConnectionBuilder, HubConnectionState, LogLevel } from "@microsoft/signalr";
 import { useQueryClient } from "@tanstack/vue-query";
-import { onScopeDispose, reactive, ref, type Reactive } from "vue";
+import { onScopeDispose, reactive, ref, watch, type Reactive } from "vue";
 import type { EpisodeView, LiveSample } from "@/api/client";
 import type { SiteContext } from "@/app/site";
 import { say } from "@/kit/notices";
@@ -34,11 +34,15 @@ export function useLive(site: SiteContext) {
     }
     for (const listener of listeners) listener(samples);
   });
+  // While an edit of one's own is under way its answer is awaited: it brings the design itself.
+  const latest = ref(0);
   connection.on("revision", (key: string, revision: number) => {
-    if (key === site.key.value && revision !== site.site.value?.revision) {
-      void queries.invalidateQueries({ queryKey: ["site"] });
-      void queries.invalidateQueries({ queryKey: ["readings"] });
-    }
+    if (key === site.key.value) latest.value = revision;
+  });
+  watch([latest, site.busy], ([revision, busy]) => {
+    if (busy || !site.site.value || revision <= site.site.value.revision) return;
+    void queries.invalidateQueries({ queryKey: ["site"] });
+    void queries.invalidateQueries({ queryKey: ["readings"] });
   });
   connection.on("episode", (key: string, episode: EpisodeView) => {
     if (key !== site.key.value) return;

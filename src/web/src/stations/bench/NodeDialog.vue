@@ -10,7 +10,7 @@ import FormField from "@/kit/FormField.vue";
 import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import { setNode } from "./node-edits";
-import { plainPower, supplyNames } from "./power";
+import { linkNames, plainCapacitor, plainHarvest, plainPower, supplyNames } from "./power";
 
 const props = defineProps<{ node?: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
@@ -24,6 +24,8 @@ const form = ref({
   board: n?.board ?? "esp32-dev-38",
   supply: n ? (n.power.kind === "cells" ? `cells:${n.power.cell}` : n.power.kind) : "usb",
   parallel: n?.power.parallel ?? 1,
+  series: n?.power.series ?? 1,
+  fittedOn: n?.power.fittedOn ?? "",
   stepUp: n?.power.stepUp ?? false,
   link: n?.link ?? ("wifi" as NodeDesign["link"]),
   sleeps: n?.sleeps ?? false,
@@ -50,14 +52,33 @@ const housings = [
   { value: "closed", label: "closed box" },
   { value: "sealed", label: "sealed box" },
 ];
+const links = Object.entries(linkNames).map(([value, label]) => ({ value: value as NodeDesign["link"], label }));
 const onCells = computed(() => form.value.supply.startsWith("cells:"));
+
+/** The supply as the form says. A light cell stays where it still has something to fill. */
+function powerOf(): PowerDesign {
+  const f = form.value;
+  const base: PowerDesign = n?.power ?? plainPower;
+  const harvest = base.harvest ?? null;
+  if (onCells.value) {
+    const cells = {
+      cell: f.supply.slice(6),
+      parallel: Number(f.parallel),
+      series: Number(f.series),
+      fittedOn: f.fittedOn || null,
+    };
+    return { ...base, kind: "cells", ...cells, stepUp: f.stepUp, harvest: harvest && { ...harvest, capacitorMicrofarads: null } };
+  }
+  const kind = f.supply as PowerDesign["kind"];
+  const none = { cell: null, parallel: 1, series: 1, fittedOn: null, charger: null };
+  if (kind !== "capacitor") return { ...base, kind, ...none, stepUp: false, harvest: null };
+  const stored = { ...(harvest ?? plainHarvest), capacitorMicrofarads: harvest?.capacitorMicrofarads ?? plainCapacitor };
+  return { ...base, kind, ...none, stepUp: f.stepUp, harvest: stored };
+}
 
 async function save() {
   const f = form.value;
-  const base: PowerDesign = n?.power ?? plainPower;
-  const power: PowerDesign = onCells.value
-    ? { ...base, kind: "cells", cell: f.supply.slice(6), parallel: Number(f.parallel), stepUp: f.stepUp }
-    : { ...base, kind: f.supply as PowerDesign["kind"], cell: null, parallel: 1, stepUp: false, charger: null };
+  const power = powerOf();
   const what = {
     label: f.label.trim(),
     spot: f.spot,
@@ -110,14 +131,7 @@ async function save() {
         ><SelectBox :id="id" v-model="form.supply" :options="supplies" label="Supply"
       /></FormField>
       <FormField v-slot="{ id }" label="Sends by"
-        ><SelectBox
-          :id="id"
-          v-model="form.link"
-          :options="[
-            { value: 'wifi', label: 'Wi-Fi' },
-            { value: 'longRange', label: 'its own radio or cable' },
-          ]"
-          label="Sends by"
+        ><SelectBox :id="id" v-model="form.link" :options="links" label="Sends by"
       /></FormField>
       <FormField v-slot="{ id }" label="Box"
         ><SelectBox :id="id" v-model="form.housing" :options="housings" label="Box"
@@ -125,10 +139,18 @@ async function save() {
     </div>
     <CheckBox v-if="form.housing !== 'open'" v-model="form.clearLid" label="Its lid lets light in" />
     <template v-if="onCells">
-      <TextField v-model="form.parallel" label="Cells side by side" number min="1" max="20" />
+      <div class="grid gap-3 sm:grid-cols-3">
+        <TextField v-model="form.parallel" label="Cells side by side" number min="1" max="20" />
+        <TextField v-model="form.series" label="Cells in series" number min="1" max="10" />
+        <TextField v-model="form.fittedOn" label="Put in on" type="date" />
+      </div>
       <CheckBox v-model="form.stepUp" label="Step-up converter to 5 V" />
       <CheckBox v-model="form.measuresSupply" label="It measures its own cell" />
     </template>
+    <CheckBox v-if="form.supply === 'capacitor'" v-model="form.stepUp" label="Step-up converter to 5 V" />
+    <p v-if="form.supply === 'capacitor'" class="text-sm text-faint">
+      Its light cell and its capacitor are set at Rhythm, under Light.
+    </p>
     <CheckBox v-model="form.sleeps" label="It sleeps between readings" />
     <CheckBox v-model="form.addsModules" label="The planner may add an expander, a multiplexer or a converter" />
   </DialogForm>

@@ -3,10 +3,11 @@ import type { DesignEdit, NodeDesign } from "@/api/client";
 
 type Settings = Pick<
   NodeDesign,
-  "label" | "spot" | "board" | "power" | "link" | "sleeps" | "measuresSupply" | "addsModules" | "housing"
+  "label" | "spot" | "board" | "power" | "link" | "sleeps" | "measuresSupply" | "addsModules" | "housing" | "sending"
 >;
 
 export function setNode(node: NodeDesign, change: Partial<Settings>): DesignEdit {
-  const { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing } = { ...node, ...change };
-  return { kind: "setNode", node: node.key, label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing };
+  const { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending } = { ...node, ...change };
+  const settings = { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending };
+  return { kind: "setNode", node: node.key, ...settings };
 }

@@ -43,6 +43,7 @@ export function placing(part: Part, node: NodeDesign): { label: string; edits: D
         intervalMs: gauge ? 60000 : null,
         heartbeatMs: gauge ? null : 600000,
         decimals: q.resolution && q.resolution < 0.5 ? 1 : 0,
+        batchOf: 1,
       },
     });
   }

@@ -1,5 +1,5 @@
 /** Supplies as the interface offers them. */
-import type { PowerDesign } from "@/api/client";
+import type { HarvestDesign, NodeDesign, PowerDesign } from "@/api/client";
 
 /** A supply with nothing special about it. */
 export const plainPower: PowerDesign = {
@@ -19,6 +19,9 @@ export const plainPower: PowerDesign = {
   charger: null,
   chargerMeasuresCell: false,
   cellCutOff: true,
+  series: 1,
+  fittedOn: null,
+  harvest: null,
 };
 
 export const supplyNames: Record<PowerDesign["kind"], string> = {
@@ -28,4 +31,30 @@ export const supplyNames: Record<PowerDesign["kind"], string> = {
   twelveVolt: "12 V source",
   twentyFourVolt: "24 V source",
   overCable: "Power over the network cable",
+  capacitor: "Storage capacitor, filled by light",
+};
+
+/** A light cell in the sun of a temperate latitude: something to start from. */
+export const plainHarvest: HarvestDesign = {
+  areaSquareCm: 60,
+  efficiencyPercent: 15,
+  light: "sun",
+  latitudeDegrees: 50,
+  clearness: null,
+  lux: null,
+  hoursPerDay: null,
+  wattHoursPerSquareMetre: null,
+  capacitorMicrofarads: null,
+  startVolts: 3.6,
+  stopVolts: 2.25,
+};
+
+/** A capacitor that carries a short radio message. */
+export const plainCapacitor = 470000;
+
+export const linkNames: Record<NodeDesign["link"], string> = {
+  wifi: "Wi-Fi of the board",
+  longRange: "a radio module of its own",
+  cable: "its cable",
+  card: "nothing: it writes to a storage card",
 };

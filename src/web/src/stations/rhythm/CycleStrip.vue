@@ -1,125 +1,197 @@
 <script setup lang="ts">
-/** One cycle to scale: time across, current as height, the area is the charge. The awake part is drawn large; sleep is cut short with a break. */
-import { computed, ref, watch } from "vue";
-import type { RhythmPlan } from "@/api/client";
+/** One wake to scale: time across, current as height, the area is the charge. It can be zoomed and moved; each segment opens its working. */
+import { useElementSize } from "@vueuse/core";
+import { computed, ref, useTemplateRef, watch } from "vue";
+import type { RhythmPlan, WakeKind } from "@/api/client";
+import AppButton from "@/kit/AppButton.vue";
 import FigureView from "@/kit/FigureView.vue";
-import { amount } from "@/kit/format";
+import { amount, number } from "@/kit/format";
+import { linearSteps } from "./axis";
+import { useWindow } from "./window";
 
 const props = defineProps<{ plan: RhythmPlan }>();
-const [width, height, floor, top] = [1000, 190, 150, 14];
+const [height, floor, top] = [214, 178, 30];
+const host = useTemplateRef<HTMLDivElement>("host");
+const { width: measured } = useElementSize(host);
+const width = computed(() => Math.max(measured.value, 200));
+const at = ref(0);
 const chosen = ref<string>();
-watch(
-  () => props.plan.node,
-  () => (chosen.value = undefined),
+const wake = computed(() => props.plan.wakes[at.value] ?? props.plan.wakes[0]!);
+const lengthOf = (w: WakeKind) => w.segments.reduce((sum, s) => sum + (s.duration.value ?? 0), 0);
+const total = computed(() => Math.max(lengthOf(wake.value), 1));
+const awakeMs = computed(() =>
+  wake.value.share > 0 ? total.value - (wake.value.segments.at(-1)?.duration.value ?? 0) : total.value,
 );
-const rest = computed(() => props.plan.segments.at(-1));
-const awake = computed(() => props.plan.segments.slice(0, -1));
-const awakeMs = computed(() => awake.value.reduce((sum, s) => sum + (s.duration.value ?? 0), 0));
-/** Sleep gets a fifth of the width unless it is shorter than that to scale. */
-const scale = computed(() => {
-  const all = awakeMs.value + (rest.value?.duration.value ?? 0);
-  const cut = awake.value.length > 0 && (rest.value?.duration.value ?? 0) > all * 0.25;
-  return { cut, perMs: cut ? (width * 0.8) / awakeMs.value : width / all };
-});
-const most = computed(() => Math.max(...props.plan.segments.map((s) => s.current.value ?? 0), 0.001));
-const bars = computed(() => {
-  let x = 0;
-  return props.plan.segments.map((s, at) => {
-    const last = at === props.plan.segments.length - 1;
-    const w = last ? width - x : (s.duration.value ?? 0) * scale.value.perMs;
-    const h = Math.max(1.5, ((s.current.value ?? 0) / most.value) * (floor - top));
-    const bar = { s, x, w, h, last };
-    x += w;
-    return bar;
-  });
-});
-const ticks = computed(() => {
-  const span = scale.value.cut ? awakeMs.value : awakeMs.value + (rest.value?.duration.value ?? 0);
-  const raw = span / 6;
-  const power = 10 ** Math.floor(Math.log10(raw));
-  const step = ([1, 2, 5, 10].find((m) => m * power >= raw) ?? 10) * power;
-  return Array.from({ length: Math.floor(span / step) + 1 }, (_, n) => ({
-    x: n * step * scale.value.perMs,
-    label: amount(n * step, "ms").join(" "),
-  }));
-});
-const segment = computed(() => props.plan.segments.find((s) => s.key === chosen.value) ?? props.plan.segments[0]);
-const fills = ["var(--clay)", "var(--act)", "var(--risk)", "var(--moss)", "var(--clay)", "var(--act)"];
+const view = useWindow(total);
+/** The part that is awake, with a little of the rest, is what one wants to see first. */
+const showAwake = () => view.show(0, awakeMs.value > 0 ? Math.min(total.value, awakeMs.value * 1.15) : total.value);
+watch(
+  () => [props.plan.node, at.value, total.value, awakeMs.value] as const,
+  ([node, kind], before) => {
+    if (node !== before?.[0]) at.value = 0;
+    if (node !== before?.[0] || kind !== before[1]) chosen.value = undefined;
+    showAwake();
+  },
+  { immediate: true },
+);
+
+const perMs = computed(() => width.value / view.span.value);
+const x = (ms: number) => (ms - view.from.value) * perMs.value;
+const most = computed(() => Math.max(...wake.value.segments.map((s) => s.current.value ?? 0), 1e-6));
+const fills = ["var(--clay)", "var(--act)", "var(--risk)", "var(--moss)"];
+const bars = computed(() =>
+  wake.value.segments.map((s, n) => {
+    const rest = s.key === "sleep" || s.key === "wait";
+    const [from, to] = [x(s.startMs), x(s.startMs + (s.duration.value ?? 0))];
+    const [left, right] = [Math.max(0, from), Math.min(width.value, to)];
+    const tall = Math.max(1.5, ((s.current.value ?? 0) / most.value) * (floor - top));
+    return { s, n, left, wide: Math.max(0, right - left), tall, fill: rest ? "var(--faint)" : fills[n % fills.length]! };
+  }),
+);
+/** A name stands over its bar where there is room for it. */
+const named = computed(() => bars.value.filter((b) => b.wide > b.s.label.length * 6.4 + 8));
+const ticks = computed(() =>
+  linearSteps(view.from.value, view.from.value + view.span.value, Math.max(3, width.value / 110)).map((ms) => ({
+    x: x(ms),
+    label: amount(ms, "ms").join(" "),
+  })),
+);
+const segment = computed(() => wake.value.segments.find((s) => s.key === chosen.value) ?? wake.value.segments[0]);
+const often = (w: WakeKind) =>
+  w.share > 0 ? (w.share < 0.9995 ? `${number(w.share * 100)} % of wakes` : "every wake") : `${number(w.perDay)} a day`;
+const said = (b: (typeof bars.value)[number]) =>
+  `${b.s.label}: ${amount(b.s.duration.value ?? 0, "ms").join(" ")} at ${amount(b.s.current.value ?? 0, "mA").join(" ")}`;
+
+let grip: number | undefined;
+function grab(e: PointerEvent) {
+  grip = e.clientX;
+}
+function pull(e: PointerEvent) {
+  if (grip === undefined || e.buttons === 0) return;
+  view.move((grip - e.clientX) / perMs.value);
+  grip = e.clientX;
+}
+function wheel(e: WheelEvent) {
+  if (!e.ctrlKey) return;
+  e.preventDefault();
+  const box = (e.currentTarget as Element).getBoundingClientRect();
+  view.zoom(e.deltaY < 0 ? 1.25 : 0.8, view.from.value + (e.clientX - box.left) / perMs.value);
+}
+function keys(e: KeyboardEvent) {
+  const act: Record<string, () => void> = {
+    "+": () => view.zoom(1.5),
+    "-": () => view.zoom(1 / 1.5),
+    ArrowLeft: () => view.move(-view.span.value / 5),
+    ArrowRight: () => view.move(view.span.value / 5),
+  };
+  if (!act[e.key]) return;
+  e.preventDefault();
+  act[e.key]!();
+}
 </script>
 
 <template>
   <figure class="sheet p-3">
-    <p class="mono text-sm text-faint">height is current; the tallest is {{ amount(most, "mA").join(" ") }}</p>
-    <svg
-      :viewBox="`0 0 ${width} ${height}`"
-      class="w-full"
-      role="group"
-      aria-label="The cycle to scale"
-      preserveAspectRatio="none"
-      :style="{ height: '12rem' }"
-    >
-      <g
-        v-for="(b, at) in bars"
-        :key="b.s.key"
-        role="button"
-        tabindex="0"
-        :aria-label="`${b.s.label}: ${amount(b.s.duration.value ?? 0, 'ms').join(' ')} at ${amount(b.s.current.value ?? 0, 'mA').join(' ')}`"
-        :aria-pressed="segment?.key === b.s.key"
-        class="cursor-pointer"
-        @click="chosen = b.s.key"
-        @keydown.enter="chosen = b.s.key"
-        @keydown.space.prevent="chosen = b.s.key"
-      >
-        <title>{{ b.s.label }}</title>
-        <rect :x="b.x" :y="top" :width="Math.max(b.w, 3)" :height="floor - top" fill="transparent" />
-        <rect
-          :x="b.x"
-          :y="floor - b.h"
-          :width="Math.max(b.w, 1)"
-          :height="b.h"
-          :fill="fills[at % fills.length]"
-          :opacity="segment?.key === b.s.key ? 1 : 0.55"
-        />
-      </g>
-      <path
-        v-if="scale.cut"
-        :d="`M${width * 0.9 - 8} ${floor + 8}l8 -16M${width * 0.9} ${floor + 8}l8 -16`"
-        stroke="var(--ink)"
-        stroke-width="2"
-        vector-effect="non-scaling-stroke"
-      />
-      <path :d="`M0 ${floor}H${width}`" stroke="var(--ink)" vector-effect="non-scaling-stroke" />
-      <path v-for="t in ticks" :key="t.x" :d="`M${t.x} ${floor}v6`" stroke="var(--ink)" vector-effect="non-scaling-stroke" />
-    </svg>
-    <div class="relative -mt-8 h-6 text-sm text-faint" aria-hidden="true">
-      <span
-        v-for="(t, at) in ticks"
-        :key="t.x"
-        class="mono absolute"
-        :class="at === 0 ? '' : '-translate-x-1/2'"
-        :style="{ left: `${(t.x / width) * 100}%` }"
-        >{{ t.label }}</span
-      >
+    <div class="mb-1 flex flex-wrap items-center justify-between gap-2">
+      <ul v-if="plan.wakes.length > 1" class="flex flex-wrap gap-1" aria-label="Sorts of wake">
+        <li v-for="(w, n) in plan.wakes.slice(0, 12)" :key="w.label + n">
+          <button
+            type="button"
+            class="min-h-8 border px-2 text-sm"
+            :class="w === wake ? 'border-act font-semibold' : 'border-rule text-faint hover:text-act'"
+            :aria-pressed="w === wake"
+            @click="at = n"
+          >
+            {{ w.label }} <span class="font-normal">· {{ often(w) }}</span>
+          </button>
+        </li>
+      </ul>
+      <p v-else class="text-sm text-faint">{{ wake.label }}, {{ often(wake) }}</p>
+      <div class="flex gap-1" role="group" aria-label="Zoom">
+        <AppButton small aria-label="Zoom out" @click="view.zoom(1 / 1.5)">−</AppButton>
+        <AppButton small aria-label="Zoom in" @click="view.zoom(1.5)">+</AppButton>
+        <AppButton v-if="awakeMs > 0 && awakeMs < total" small @click="showAwake">Awake part</AppButton>
+        <AppButton small @click="view.show(0, total)">Whole cycle</AppButton>
+      </div>
     </div>
-    <ul class="mt-1 flex flex-wrap gap-x-1 gap-y-1" aria-label="Segments">
-      <li v-for="(b, at) in bars" :key="b.s.key">
+    <div
+      ref="host"
+      class="touch-pan-y overflow-hidden select-none"
+      :class="view.span.value < total ? 'cursor-grab' : ''"
+      @wheel="wheel"
+      @pointerdown="grab"
+      @pointermove="pull"
+      @pointerup="grip = undefined"
+      @keydown="keys"
+    >
+      <svg :viewBox="`0 0 ${width} ${height}`" :height="height" class="block w-full" role="group" aria-label="The wake to scale">
+        <text :x="2" :y="11" class="fill-faint text-[12px]">height is current, up to {{ amount(most, "mA").join(" ") }}</text>
+        <g
+          v-for="b in bars"
+          :key="b.s.key"
+          role="button"
+          tabindex="0"
+          :aria-label="said(b)"
+          :aria-pressed="segment?.key === b.s.key"
+          class="cursor-pointer"
+          @click="chosen = b.s.key"
+          @keydown.enter="chosen = b.s.key"
+          @keydown.space.prevent="chosen = b.s.key"
+        >
+          <title>{{ said(b) }}</title>
+          <rect :x="b.left" :y="top" :width="b.wide" :height="floor - top" fill="transparent" />
+          <rect
+            :x="b.left"
+            :y="floor - b.tall"
+            :width="Math.max(b.wide, 1)"
+            :height="b.tall"
+            :fill="b.fill"
+            :opacity="segment?.key === b.s.key ? 1 : 0.55"
+          />
+        </g>
+        <text
+          v-for="b in named"
+          :key="b.s.key"
+          :x="b.left + b.wide / 2"
+          :y="Math.max(floor - b.tall - 5, 24)"
+          text-anchor="middle"
+          class="pointer-events-none fill-ink text-[12px]"
+        >
+          {{ b.s.label }}
+        </text>
+        <path :d="`M0 ${floor}H${width}`" stroke="var(--ink)" />
+        <g v-for="t in ticks" :key="t.x">
+          <path :d="`M${t.x} ${floor}v6`" stroke="var(--ink)" />
+          <text
+            :x="t.x"
+            :y="floor + 22"
+            :text-anchor="t.x < 24 ? 'start' : t.x > width - 24 ? 'end' : 'middle'"
+            class="mono fill-faint text-[12px]"
+          >
+            {{ t.label }}
+          </text>
+        </g>
+      </svg>
+    </div>
+    <ul class="flex flex-wrap gap-1" aria-label="Segments">
+      <li v-for="b in bars" :key="b.s.key">
         <button
           type="button"
           class="flex min-h-8 items-center gap-1.5 border px-2 text-sm"
           :class="segment?.key === b.s.key ? 'border-act font-semibold' : 'border-transparent'"
           @click="chosen = b.s.key"
         >
-          <svg viewBox="0 0 10 10" class="size-2.5"><rect width="10" height="10" :fill="fills[at % fills.length]" /></svg
+          <svg viewBox="0 0 10 10" class="size-2.5" aria-hidden="true"><rect width="10" height="10" :fill="b.fill" /></svg
           >{{ b.s.label }}
         </button>
       </li>
     </ul>
-    <figcaption v-if="segment" class="mt-2 flex flex-wrap gap-x-6 gap-y-1 border-t border-rule pt-2">
+    <figcaption v-if="segment" class="mt-1 flex flex-wrap gap-x-6 gap-y-1 border-t border-rule pt-2">
       <strong>{{ segment.label }}</strong>
       <span>takes <FigureView :figure="segment.duration" /></span>
       <span>draws <FigureView :figure="segment.current" /></span>
       <span>costs <FigureView :figure="segment.charge" /></span>
-      <span v-if="scale.cut" class="text-faint">The rest of the cycle is drawn shortened.</span>
+      <span class="text-faint">of <FigureView :figure="wake.charge" /> in this wake</span>
     </figcaption>
   </figure>
 </template>

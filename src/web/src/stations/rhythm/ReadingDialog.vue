@@ -44,6 +44,7 @@ async function save() {
     intervalMs: byClock ? ms : null,
     heartbeatMs: byClock ? null : ms,
     decimals: source.quantity.kind === "gauge" ? 1 : 0,
+    batchOf: 1,
   };
   const done = await site.apply(`${reading.label} added`, [{ kind: "putReading", node: props.node.key, reading }], true);
   if (done.ok) emit("close");

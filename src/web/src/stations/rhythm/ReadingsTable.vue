@@ -1,41 +1,72 @@
 <script setup lang="ts">
-/** The readings of a node, their intervals editable in place. */
+/** The readings of a node: when, how many together, how late they come; all editable in place. */
 import { ref } from "vue";
 import type { NodeDesign, ReadingDesign, RhythmPlan } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
+import CellField from "@/kit/CellField.vue";
 import EmptyState from "@/kit/EmptyState.vue";
 import FigureView from "@/kit/FigureView.vue";
+import SelectBox from "@/kit/SelectBox.vue";
+import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration, parseDuration } from "@/kit/format";
 import ReadingDialog from "./ReadingDialog.vue";
 
 const props = defineProps<{ node: NodeDesign; plan: RhythmPlan }>();
 const site = useSite();
-const typed = ref<Record<string, string>>({});
-const faults = ref<Record<string, string>>({});
 const adding = ref(false);
 const timing = (key: string) => props.plan.readings.find((r) => r.reading === key);
 const partOf = (r: ReadingDesign) => props.node.parts.find((p) => p.key === r.part)?.label ?? r.part;
-const wakes = (n: number) => (n === 0 ? "by event" : n === 1 ? "every" : `1 in ${n}`);
 const gap = (r: ReadingDesign) => r.intervalMs ?? r.heartbeatMs;
+const times = (text: string | null | undefined) => (text == null ? "" : text);
+/** Counted pulses come by events too, though they are sent by the clock. */
+const counts = (r: ReadingDesign) =>
+  site.catalogue.value?.parts
+    .find((c) => c.id === props.node.parts.find((p) => p.key === r.part)?.part)
+    ?.quantities.find((q) => q.quantity === r.quantity)?.kind === "counter";
+const isLate = (r: ReadingDesign) => r.wantedWithinMs != null && (timing(r.key)?.lateness.value ?? 0) * 1000 > r.wantedWithinMs;
+const whens = [
+  { value: "clock" as const, label: "by the clock" },
+  { value: "change" as const, label: "when it changes" },
+];
 
-async function change(r: ReadingDesign) {
-  const text = typed.value[r.key];
-  if (text === undefined) return;
+async function put(r: ReadingDesign, change: Partial<ReadingDesign>, label: string): Promise<string | undefined> {
+  const done = await site.apply(label, [{ kind: "putReading", node: props.node.key, reading: { ...r, ...change } }], true);
+  return done.ok ? undefined : done.reasons.join(" ");
+}
+
+function every(r: ReadingDesign, text: string) {
+  if (text === "" && r.intervalMs === null) return put(r, { heartbeatMs: null }, `${r.label}: on change only`);
   const ms = parseDuration(text);
-  if (!ms) {
-    faults.value[r.key] = `"${text}" is no time; write it like 30 s, 5 min or 2 h.`;
-    return;
-  }
-  const reading = r.intervalMs !== null ? { ...r, intervalMs: ms } : { ...r, heartbeatMs: ms };
-  const done =
-    ms === gap(r)
-      ? { ok: true as const }
-      : await site.apply(`${r.label}: ${duration(ms)}`, [{ kind: "putReading", node: props.node.key, reading }], true);
-  if (done.ok) {
-    delete typed.value[r.key];
-    delete faults.value[r.key];
-  } else faults.value[r.key] = done.reasons.join(" ");
+  if (ms === undefined) return `"${text}" is no time; write it like 30 s, 5 min or 2 h.`;
+  return put(r, r.intervalMs === null ? { heartbeatMs: ms } : { intervalMs: ms }, `${r.label}: ${duration(ms)}`);
+}
+
+function together(r: ReadingDesign, text: string) {
+  const n = Number(text);
+  if (!Number.isInteger(n) || n < 1) return `"${text}" is no count; write a whole number from 1.`;
+  return put(r, { batchOf: n }, `${r.label}: ${n} together`);
+}
+
+function expected(r: ReadingDesign, text: string) {
+  if (text === "") return put(r, { perDay: null }, `${r.label}: as usual`);
+  const n = Number(text.replace(",", "."));
+  return Number.isNaN(n)
+    ? `"${text}" is no count; write how many a day, such as 40.`
+    : put(r, { perDay: n }, `${r.label}: ${n} a day`);
+}
+
+function within(r: ReadingDesign, text: string) {
+  if (text === "") return put(r, { wantedWithinMs: null }, `${r.label}: any time`);
+  const ms = parseDuration(text);
+  if (ms === undefined) return `"${text}" is no time; write it like 30 s or 2 min, or leave it empty.`;
+  return put(r, { wantedWithinMs: ms }, `${r.label}: within ${duration(ms)}`);
+}
+
+function when(r: ReadingDesign, way: "clock" | "change") {
+  const change =
+    way === "clock" ? { intervalMs: gap(r) ?? 60_000, heartbeatMs: null } : { intervalMs: null, heartbeatMs: gap(r), batchOf: 1 };
+  return put(r, change, `${r.label}: ${way === "clock" ? "by the clock" : "when it changes"}`);
 }
 
 async function remove(r: ReadingDesign) {
@@ -59,10 +90,11 @@ async function remove(r: ReadingDesign) {
         <thead>
           <tr>
             <th>Reading</th>
-            <th>When</th>
-            <th>Every</th>
-            <th class="text-right">Wakes</th>
-            <th class="text-right">Late by at most</th>
+            <th>When, and how often</th>
+            <th>Sent together</th>
+            <th class="text-right">Late usually</th>
+            <th class="text-right">At most</th>
+            <th>Wanted within</th>
             <th><span class="sr-only">Actions</span></th>
           </tr>
         </thead>
@@ -71,31 +103,71 @@ async function remove(r: ReadingDesign) {
             <td>
               {{ r.label }}<span class="block text-sm text-faint">{{ r.quantity }}, {{ partOf(r) }}</span>
             </td>
-            <td class="text-sm">
-              {{
-                r.intervalMs !== null
-                  ? "by the clock"
-                  : r.heartbeatMs !== null
-                    ? "on change, and at least every"
-                    : "on change only"
-              }}
+            <td>
+              <div class="flex gap-1">
+                <SelectBox
+                  class="w-36 shrink-0"
+                  :model-value="r.intervalMs !== null ? 'clock' : 'change'"
+                  :options="whens"
+                  :disabled="!site.canWrite.value"
+                  :label="`When ${r.label} is taken`"
+                  @update:model-value="(w) => when(r, w)"
+                />
+                <div class="w-24">
+                  <CellField
+                    :text="gap(r) === null ? '' : duration(gap(r)!)"
+                    :placeholder="r.intervalMs === null ? 'no limit' : ''"
+                    :disabled="!site.canWrite.value"
+                    :label="r.intervalMs === null ? `Longest silence of ${r.label}` : `Interval of ${r.label}`"
+                    :take="(t) => every(r, t)"
+                  />
+                </div>
+              </div>
+              <p v-if="r.intervalMs !== null && timing(r.key)?.intervalMs !== r.intervalMs" class="text-sm text-faint">
+                comes every {{ duration(timing(r.key)?.intervalMs ?? r.intervalMs) }}, with every
+                {{ timing(r.key)?.everyWakes }}th wake
+              </p>
             </td>
             <td>
-              <template v-if="gap(r) !== null">
-                <input
-                  class="field mono w-24"
-                  :value="typed[r.key] ?? duration(gap(r)!)"
+              <div v-if="r.intervalMs !== null" class="w-16">
+                <CellField
+                  :text="String(r.batchOf)"
                   :disabled="!site.canWrite.value"
-                  :aria-label="`Interval of ${r.label}`"
-                  :aria-invalid="faults[r.key] ? true : undefined"
-                  @input="typed[r.key] = ($event.target as HTMLInputElement).value"
-                  @change="change(r)"
+                  :label="`Readings of ${r.label} sent together`"
+                  :take="(t) => together(r, t)"
                 />
-                <p v-if="faults[r.key]" class="mt-1 max-w-60 text-sm text-stop" role="alert">{{ faults[r.key] }}</p>
-              </template>
+              </div>
+              <div v-if="r.intervalMs === null || counts(r)" class="flex items-center gap-1.5">
+                <div class="w-16">
+                  <CellField
+                    :text="times(r.perDay?.toString())"
+                    :placeholder="r.intervalMs === null ? '24' : '100'"
+                    :disabled="!site.canWrite.value"
+                    :label="`${r.intervalMs === null ? 'Changes' : 'Pulses'} of ${r.label} expected a day`"
+                    :take="(t) => expected(r, t)"
+                  />
+                </div>
+                <span class="text-sm text-faint">a day</span>
+              </div>
             </td>
-            <td class="text-right whitespace-nowrap">{{ wakes(timing(r.key)?.everyWakes ?? 0) }}</td>
-            <td class="text-right"><FigureView v-if="timing(r.key)" :figure="timing(r.key)!.lateness" /></td>
+            <td class="text-right"><FigureView v-if="timing(r.key)" :figure="timing(r.key)!.usualLateness" /></td>
+            <td class="text-right">
+              <SeverityMark v-if="isLate(r)" severity="risk" class="mr-1" /><FigureView
+                v-if="timing(r.key)"
+                :figure="timing(r.key)!.lateness"
+              />
+            </td>
+            <td>
+              <div class="w-24">
+                <CellField
+                  :text="r.wantedWithinMs == null ? '' : duration(r.wantedWithinMs)"
+                  placeholder="any time"
+                  :disabled="!site.canWrite.value"
+                  :label="`${r.label} wanted within`"
+                  :take="(t) => within(r, t)"
+                />
+              </div>
+            </td>
             <td class="text-right">
               <AppButton v-if="site.canWrite.value" kind="bare" small :aria-label="`Remove ${r.label}`" @click="remove(r)"
                 >Remove</AppButton

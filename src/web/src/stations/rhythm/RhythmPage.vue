@@ -1,21 +1,32 @@
 <script setup lang="ts">
-/** When a node reads and sends, what that costs, and how long it lasts. */
+/** When a node reads and sends, what that costs, how long it lasts, and how the nodes fit together in time. */
+import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/vue";
 import { computed } from "vue";
+import { useRoute, useRouter } from "vue-router";
 import { useSite } from "@/app/site";
-import { duration } from "@/kit/format";
 import EmptyState from "@/kit/EmptyState.vue";
 import FigureView from "@/kit/FigureView.vue";
 import PageHead from "@/kit/PageHead.vue";
+import { duration } from "@/kit/format";
 import NodeTabs from "../bench/NodeTabs.vue";
-import CycleStrip from "./CycleStrip.vue";
-import MeasuredCurrents from "./MeasuredCurrents.vue";
-import ReadingsTable from "./ReadingsTable.vue";
 import { useNodeInHand } from "../bench/node";
+import AirView from "./AirView.vue";
+import CycleView from "./CycleView.vue";
+import LifeView from "./LifeView.vue";
+import LightView from "./LightView.vue";
+import SiteView from "./SiteView.vue";
 
 const site = useSite();
+const route = useRoute();
+const router = useRouter();
 const { node, plan: whole } = useNodeInHand("rhythm");
 const plan = computed(() => whole.value?.rhythm);
-const biggest = computed(() => plan.value?.drains.filter((d) => d.share >= 0.005).slice(0, 6) ?? []);
+const views = ["cycle", "life", "light", "air", "site"] as const;
+const names = { cycle: "Cycle and readings", life: "Life and radios", light: "Light", air: "Sending", site: "Whole site" };
+const view = computed({
+  get: () => Math.max(0, views.indexOf((route.query.view as (typeof views)[number]) ?? "cycle")),
+  set: (at: number) => void router.replace({ query: at === 0 ? {} : { view: views[at] } }),
+});
 </script>
 
 <template>
@@ -29,9 +40,9 @@ const biggest = computed(() => plan.value?.drains.filter((d) => d.share >= 0.005
     <RouterLink :to="`/${site.key.value}/bench`" class="text-act underline">To the Bench</RouterLink>
   </EmptyState>
   <template v-else-if="node && plan">
-    <dl class="mb-4 flex flex-wrap gap-x-10 gap-y-3">
+    <dl v-if="views[view] !== 'site'" class="mb-3 flex flex-wrap gap-x-10 gap-y-3">
       <div v-if="plan.life">
-        <dt class="caps">Battery life</dt>
+        <dt class="caps">{{ plan.life.label }}</dt>
         <dd><FigureView :figure="plan.life" big band /></dd>
       </div>
       <div>
@@ -47,28 +58,32 @@ const biggest = computed(() => plan.value?.drains.filter((d) => d.share >= 0.005
         <dd class="mono">{{ duration(plan.periodMs) }}</dd>
         <dd class="text-sm text-faint">{{ plan.sleeps ? "asleep in between" : "always on" }}</dd>
       </div>
+      <div>
+        <dt class="caps">Sends</dt>
+        <dd class="mono">{{ plan.sendEveryMs === null ? "on change" : `every ${duration(plan.sendEveryMs)}` }}</dd>
+      </div>
     </dl>
-    <CycleStrip :plan="plan" />
-    <div class="mt-6 grid grid-cols-1 gap-6 2xl:grid-cols-[minmax(0,1fr)_20rem]">
-      <ReadingsTable :node="node" :plan="plan" />
-      <section>
-        <h2 class="mb-1 text-lg font-semibold">Where the charge goes</h2>
-        <table class="w-full">
-          <tbody>
-            <tr v-for="d in biggest" :key="d.label">
-              <td class="py-1 pr-2">
-                {{ d.label }}
-                <svg viewBox="0 0 100 3" preserveAspectRatio="none" class="mt-0.5 h-1.5 w-full" aria-hidden="true">
-                  <rect width="100" height="3" fill="var(--rule)" />
-                  <rect :width="d.share * 100" height="3" fill="var(--clay)" />
-                </svg>
-              </td>
-              <td class="mono py-1 text-right">{{ Math.round(d.share * 100) }} %</td>
-            </tr>
-          </tbody>
-        </table>
-        <MeasuredCurrents :node="node" />
-      </section>
-    </div>
+    <TabGroup :selected-index="view" @change="(at?: number) => (view = at ?? 0)">
+      <TabList class="mb-3 flex gap-1 overflow-x-auto border-b border-rule">
+        <Tab v-for="v in views" :key="v" v-slot="{ selected }" as="template">
+          <button
+            class="min-h-9 shrink-0 border-b-2 px-3"
+            :class="[
+              selected ? 'border-act font-semibold' : 'border-transparent text-faint hover:text-act',
+              v === 'site' ? 'ml-auto' : '',
+            ]"
+          >
+            {{ names[v] }}
+          </button>
+        </Tab>
+      </TabList>
+      <TabPanels>
+        <TabPanel tabindex="-1"><CycleView :node="node" :plan="plan" /></TabPanel>
+        <TabPanel tabindex="-1"><LifeView :node="node" :plan="plan" /></TabPanel>
+        <TabPanel tabindex="-1"><LightView :node="node" :plan="plan" /></TabPanel>
+        <TabPanel tabindex="-1"><AirView :node="node" /></TabPanel>
+        <TabPanel tabindex="-1"><SiteView /></TabPanel>
+      </TabPanels>
+    </TabGroup>
   </template>
 </template>

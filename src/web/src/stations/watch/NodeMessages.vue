@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A node's page: what it would have to send, its key, what came, and what was refused and why. */
+import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/vue";
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { api, sentence } from "@/api/client";
@@ -7,8 +8,10 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
 import { moment } from "@/kit/format";
+import { say } from "@/kit/notices";
 
 const props = defineProps<{ node: string }>();
+const languages: Record<string, string> = { shell: "Shell", python: "Python", c: "C" };
 defineEmits<{ close: [] }>();
 const site = useSite();
 const queries = useQueryClient();
@@ -28,6 +31,15 @@ const label = computed(() => site.node(props.node)?.label ?? props.node);
 const issued = ref("");
 const fault = ref("");
 const sure = ref(false);
+
+async function copy(text: string) {
+  try {
+    await navigator.clipboard.writeText(text);
+    say("Copied");
+  } catch {
+    say("The browser did not let it be copied; mark the text and copy it by hand.", { bad: true });
+  }
+}
 
 async function issue() {
   const { data, error } = await api.POST("/api/sites/{site}/nodes/{node}/key", {
@@ -57,6 +69,8 @@ async function issue() {
         <dl class="grid grid-cols-[7rem_minmax(0,1fr)] gap-y-1">
           <dt class="text-faint">Broker</dt>
           <dd class="mono">{{ query.data.value.send.broker }}, MQTT 3.1.1 or 5, QoS 1</dd>
+          <dt class="text-faint">Or by HTTP</dt>
+          <dd class="mono break-all">POST {{ query.data.value.send.address }}</dd>
           <dt class="text-faint">Name</dt>
           <dd class="mono">{{ query.data.value.send.userName }}</dd>
           <dt class="text-faint">Password</dt>
@@ -69,11 +83,37 @@ async function issue() {
               query.data.value.send.examplePayload
             }}</pre>
             <span class="text-sm text-faint"
-              >SenML JSON (RFC 8428), {{ query.data.value.send.exampleBytes }} bytes. Without "bt" arrival is taken as the
-              time.</span
+              >SenML JSON (RFC 8428), {{ query.data.value.send.exampleBytes }} bytes; the same in CBOR has
+              {{ query.data.value.send.cborBytes }} bytes. Without "bt" arrival is taken as the time. A flat object is taken too:
+              <span class="mono break-all">{{ query.data.value.send.flatExample }}</span>, and a single number at the topic or
+              address with /READING at its end.</span
             >
           </dd>
         </dl>
+        <h4 class="mt-3 mb-1 font-semibold">A program to begin from</h4>
+        <TabGroup>
+          <TabList class="flex flex-wrap gap-1">
+            <Tab v-for="s in query.data.value.send.snippets" :key="s.language + s.title" v-slot="{ selected }" as="template">
+              <button
+                class="min-h-8 border px-2 text-sm"
+                :class="selected ? 'border-act font-semibold' : 'border-rule text-faint'"
+              >
+                {{ languages[s.language] ?? s.language }}, {{ s.title.replace(/^O/, "o") }}
+              </button>
+            </Tab>
+          </TabList>
+          <TabPanels>
+            <TabPanel v-for="s in query.data.value.send.snippets" :key="s.language + s.title" tabindex="-1">
+              <p class="mt-1 flex flex-wrap items-center gap-3 text-sm text-faint">
+                <span>Needs {{ s.needs }}; the key in the environment variable CENOTIC_KEY.</span>
+                <AppButton small @click="copy(s.text)">Copy</AppButton>
+              </p>
+              <pre class="mono mt-1 max-h-72 overflow-auto border border-rule bg-paper p-2 text-sm" tabindex="0">{{
+                s.text
+              }}</pre>
+            </TabPanel>
+          </TabPanels>
+        </TabGroup>
         <div v-if="site.canWrite.value" class="mt-2">
           <p v-if="issued" class="border-l-2 border-moss pl-2">
             The new key, shown once: <span class="mono font-semibold break-all">{{ issued }}</span>

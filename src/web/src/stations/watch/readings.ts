@@ -31,10 +31,11 @@ const words: Record<string, [string, string]> = {
   contact: ["closed", "open"],
   level: ["reached", "not reached"],
   relay: ["on", "off"],
+  vibration: ["knocked", "quiet"],
 };
 
 export function valueText(r: Pick<ReadingView, "kind" | "quantity" | "unit" | "decimals">, value: number): string {
-  if (r.kind === "state") return (words[r.quantity] ?? ["on", "off"])[value > 0 ? 0 : 1];
+  if (r.kind === "state" || r.kind === "event") return (words[r.quantity] ?? ["on", "off"])[value > 0 ? 0 : 1];
   return `${r.decimals >= 0 ? value.toFixed(r.decimals) : number(value)} ${r.unit}`.trim();
 }
 

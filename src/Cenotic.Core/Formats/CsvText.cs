@@ -1,0 +1,22 @@
+using System.Globalization;
+using CsvHelper;
+
+namespace Cenotic.Core.Formats;
+
+/// <summary>Tables as CSV (RFC 4180).</summary>
+internal static class CsvText
+{
+    /// <summary>A table with a heading; a cell that a spreadsheet would take for a formula gets an apostrophe before it.</summary>
+    internal static string Of(IReadOnlyList<string> head, IEnumerable<IReadOnlyList<string>> rows)
+    {
+        using var text = new StringWriter(CultureInfo.InvariantCulture);
+        using (var csv = CsvWriter.Create(text, CsvWriterOptions.Default with { Injection = CsvInjection.Escape }, true))
+        {
+            foreach (var row in rows.Prepend(head))
+            {
+                csv.WriteRecord([.. row]);
+            }
+        }
+        return text.ToString();
+    }
+}

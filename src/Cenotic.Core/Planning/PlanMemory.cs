@@ -1,0 +1,41 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Design;
+using Cenotic.Core.Place;
+using Cenotic.Core.Rhythm;
+
+namespace Cenotic.Core.Planning;
+
+/// <summary>
+/// Nodes that were planned before. A plan made with a memory is the same as one without; nodes for which nothing changed are not planned again. Designs are immutable, so a node that
+/// is the same object is the same node. For one site; safe to use from several threads.
+/// </summary>
+public sealed class PlanMemory
+{
+    private sealed record Kept(NodeDesign Node, string Site, HardwareCatalogue Catalogue, IReadOnlyList<Board> OwnBoards, IReadOnlyList<Part> OwnParts, Surroundings Around, IReadOnlyList<MeasuredCurrent> Currents, PlacedRhythm Planned);
+
+    private readonly Lock _lock = new();
+    private Dictionary<string, Kept> _kept = [];
+
+    /// <summary>How many nodes were planned, not taken from the memory.</summary>
+    public int Planned { get; private set; }
+
+    /// <summary>Plans every node of a site, or takes it from the plan before.</summary>
+    internal List<PlacedRhythm> Plan(SiteDesign site, string key, HardwareCatalogue catalogue, Evidence evidence, Func<NodeDesign, Surroundings, PlacedRhythm> plan)
+    {
+        lock (_lock)
+        {
+            var now = new Dictionary<string, Kept>();
+            foreach (var node in site.Nodes)
+            {
+                var around = Surroundings.Of(site, node);
+                var currents = evidence.Currents.Where(c => c.Node == node.Key).ToList();
+                var same = _kept.TryGetValue(node.Key, out var kept) && ReferenceEquals(kept.Node, node) && kept.Site == key && ReferenceEquals(kept.Catalogue, catalogue) && ReferenceEquals(kept.OwnBoards, site.OwnBoards)
+                    && ReferenceEquals(kept.OwnParts, site.OwnParts) && kept.Around == around && kept.Currents.SequenceEqual(currents);
+                Planned += same ? 0 : 1;
+                now[node.Key] = same ? kept! : new(node, key, catalogue, site.OwnBoards, site.OwnParts, around, currents, plan(node, around));
+            }
+            _kept = now;
+            return [.. site.Nodes.Select(n => now[n.Key].Planned)];
+        }
+    }
+}

@@ -1,0 +1,138 @@
+using Cenotic.Core.Bench;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Rhythm;
+
+/// <summary>Changes that lengthen the life of a node on cells, each worked out and ranked by the months it gains.</summary>
+internal static class LifeGains
+{
+    internal const double DaysOfMonth = 30.4375;
+
+    private const int Most = 3, BatchOf = 10;
+
+    /// <summary>A change that gains less is not worth the work.</summary>
+    private const double LeastMonths = 0.1;
+    private static readonly long[] Ladder = [60_000, 300_000, 900_000, 3_600_000];
+    private static readonly string[] ShortRadios = ["nrf24l01p", "lora-sx1276"];
+
+    internal static IReadOnlyList<LifeGain> Of(NodeDesign node, BenchPlan bench, RhythmPlan plan, RhythmSetting setting)
+    {
+        if (plan.Life?.Value is not { } today || !bench.Complete)
+        {
+            return [];
+        }
+        // Estimated first; pins are planned only for what would be offered.
+        var ways = Ways(node, bench, plan, setting).Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0)).Where(w => (w.Days - today) / DaysOfMonth >= LeastMonths);
+        var gains = new List<LifeGain>();
+        foreach (var (label, changed, _) in ways.OrderByDescending(w => w.Days))
+        {
+            if (gains.Count < Most && setting.Again(changed, node, bench)?.Plan is { Life: { Value: { } days } life } && (days - today) / DaysOfMonth >= LeastMonths)
+            {
+                gains.Add(new($"{label}: {Lateness.Months(days)}", NodeEdits.Between(node, changed), life, (days - today) / DaysOfMonth));
+            }
+        }
+        return [.. gains.OrderByDescending(g => g.Months)];
+    }
+
+    /// <summary>What makes the life long enough: each gain that does alone, else the fewest of them together.</summary>
+    internal static List<Remedy> Remedies(NodeDesign node, BenchPlan bench, IReadOnlyList<LifeGain> gains, RhythmSetting setting)
+    {
+        var alone = gains.Where(g => g.Life.Value >= RhythmPlanner.ShortLifeDays).Select(g => new Remedy(g.Label, g.Edits)).ToList();
+        if (alone.Count > 0)
+        {
+            return alone;
+        }
+        var together = node;
+        var labels = new List<string>();
+        foreach (var gain in gains)
+        {
+            together = NodeEdits.Apply(together, node, gain.Edits);
+            labels.Add(gain.Label.Split(':')[0]);
+            if (labels.Count > 1 && setting.LikelyDays(together, bench) >= RhythmPlanner.ShortLifeDays && setting.Again(together, node, bench)?.Plan.Life is { Value: >= RhythmPlanner.ShortLifeDays and var days })
+            {
+                return [new($"{string.Join("; ", labels)}: {Lateness.Months(days)}", NodeEdits.Between(node, together))];
+            }
+        }
+        return [];
+    }
+
+    private static IEnumerable<(string Label, NodeDesign Changed)> Ways(NodeDesign node, BenchPlan bench, RhythmPlan plan, RhythmSetting setting)
+    {
+        if (Rarer(node, bench, plan, setting) is { } rarer)
+        {
+            yield return rarer;
+        }
+        var sparse = node.Readings.Where(r => r.IntervalMs is not null && r.BatchOf < BatchOf).ToList();
+        if (sparse.Count > 0)
+        {
+            yield return ($"Send {BatchOf} readings together", node with { Readings = [.. node.Readings.Select(r => sparse.Contains(r) ? r with { BatchOf = BatchOf } : r)] });
+        }
+        if (node.Power.Parallel < 20)
+        {
+            var power = node.Power with { Parallel = Math.Min(20, node.Power.Parallel * 3) };
+            yield return ($"Use {power.Parallel} cells side by side", node with { Power = power });
+        }
+        if (plan.Life!.Value >= RhythmPlanner.ShortLifeDays)
+        {
+            yield break;
+        }
+        // Changes of the hardware want their pins planned: only where the life is short.
+        if (!node.Sleeps)
+        {
+            yield return ("Let it sleep between readings", node with { Sleeps = true });
+        }
+        if (bench.Loads.Where(l => node.Sleeps && l is { Switched: false, StaysOn: false, SleepMicroamps: not null } && RhythmFindings.HasSupply(node, l, setting.Catalogue)).MaxBy(l => l.SleepMicroamps!.Likely) is { SleepMicroamps.Likely: > 10 } drain && node.Part(drain.Part) is { } instance)
+        {
+            yield return ($"Switch the supply of {drain.Label} off between readings", node with { Parts = [.. node.Parts.Select(p => p == instance ? p with { SwitchSupply = true } : p)] });
+        }
+        foreach (var board in Thriftier(node, setting.Catalogue))
+        {
+            yield return ($"Use the {board.Label}", node with { Board = board.Id, Wires = [] });
+        }
+        if (node.Link == LinkKind.Wifi)
+        {
+            foreach (var radio in ShortRadios.Select(setting.Catalogue.Part).OfType<Part>())
+            {
+                var key = NodeEdits.FreeKey(node, "radio");
+                yield return ($"Send over a {radio.Label} instead of Wi-Fi", node with { Link = LinkKind.LongRange, Parts = [.. node.Parts, new PartInstance(key, radio.Label, radio.Id)] });
+            }
+        }
+        if (node.Power.StepUp)
+        {
+            foreach (var cell in setting.Catalogue.Cells.Where(c => c.MaxPulseMilliamps.Likely >= 500))
+            {
+                var power = node.Power with { Cell = cell.Id, StepUp = false, Charger = null };
+                if (NodeSupply.Of(setting.Catalogue.Board(node.Board)!, power, setting.Catalogue).Input is not null)
+                {
+                    yield return ($"Feed it from {cell.Label} without a step-up", node with { Power = power });
+                }
+            }
+        }
+    }
+
+    /// <summary>Readings at least ten times rarer: the first rung that lives long enough, else the last.</summary>
+    private static (string Label, NodeDesign Changed)? Rarer(NodeDesign node, BenchPlan bench, RhythmPlan plan, RhythmSetting setting)
+    {
+        (string, NodeDesign)? last = null;
+        foreach (var rung in Ladder.Where(l => l >= plan.PeriodMs * 10))
+        {
+            var changed = node with { Readings = [.. node.Readings.Select(r => r with { IntervalMs = r.IntervalMs < rung ? rung : r.IntervalMs, HeartbeatMs = r.IntervalMs is null && r.HeartbeatMs < rung ? rung : r.HeartbeatMs })] };
+            last = ($"Read every {Lateness.Say(rung / 1000.0)} instead of {Lateness.Say(plan.PeriodMs / 1000.0)}", changed);
+            if (setting.LikelyDays(changed, bench) >= RhythmPlanner.ShortLifeDays)
+            {
+                break;
+            }
+        }
+        return last;
+    }
+
+    /// <summary>The two boards that draw least asleep, with the radio that the node sends by.</summary>
+    private static IEnumerable<Board> Thriftier(NodeDesign node, HardwareCatalogue catalogue)
+    {
+        var now = catalogue.Board(node.Board)?.Currents.DeepSleepMilliamps?.Likely ?? double.MaxValue;
+        return catalogue.Boards.Where(b => b.Currents.DeepSleepMilliamps?.Likely < now && (node.Link != LinkKind.Wifi || b.Radios.Any(r => r.Kind == RadioKind.Wifi)) && NodeSupply.Of(b, node.Power, catalogue).Input is not null)
+            .OrderBy(b => b.Currents.DeepSleepMilliamps!.Likely).Take(2);
+    }
+}

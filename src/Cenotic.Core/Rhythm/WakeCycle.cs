@@ -1,0 +1,160 @@
+using Cenotic.Core.Bench;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Rhythm;
+
+/// <summary>A load that draws for a whole step.</summary>
+internal sealed record Load(string Label, Fact Milliamps);
+
+/// <summary>One stretch of a wake with what draws in it.</summary>
+internal sealed record Step(string Key, string Label, Fact Ms, IReadOnlyList<Load> Loads);
+
+/// <summary>The steps of a wake, from the times of the board and its parts.</summary>
+internal sealed class WakeCycle
+{
+    private static readonly Fact ShutDownMs = new(1, 3, 10, "planning value for tidying up before sleep", Confidence.Prudent);
+    private static readonly Fact CableSendMs = new(1, 5, 20, "planning value for one acknowledged message", Confidence.Prudent);
+    private static readonly Fact PulseMs = new(1, 5, 20, "planning value for a wake that only counts", Confidence.Prudent);
+
+    private readonly NodeDesign _node;
+    private readonly Board _board;
+    private readonly BenchPlan _bench;
+    private readonly HardwareCatalogue _catalogue;
+    private readonly Load _awake;
+    private readonly Load _asleep;
+    private readonly List<Load> _always;
+    private readonly List<Load> _resting;
+
+    /// <summary>Steps that many sorts of wake share, made once: their figures are then worked out once too.</summary>
+    private readonly Dictionary<string, IReadOnlyList<Step>> _shared = [];
+
+    internal WakeCycle(NodeDesign node, Board board, BenchPlan bench, HardwareCatalogue catalogue, Evidence evidence)
+    {
+        (_node, _board, _bench, _catalogue) = (node, board, bench, catalogue);
+        _awake = new(board.Label, evidence.Current(node.Key, PowerState.Active) is { } active ? Measured(active)
+            : !node.Sleeps && node.Link == LinkKind.Wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps);
+        _asleep = new($"{board.Label} asleep", evidence.Current(node.Key, PowerState.Asleep) is { } sleep ? Measured(sleep) : board.Currents.DeepSleepMilliamps ?? board.Currents.ActiveMilliamps);
+        _always = [.. bench.Loads.Where(l => l is { StaysOn: true, ActiveMilliamps: not null }).Select(l => new Load(l.Label, l.ActiveMilliamps!))];
+        _resting = [.. bench.Loads.Where(l => !l.StaysOn && !l.Switched && l.SleepMicroamps is not null).Select(l => new Load($"{l.Label} asleep", l.SleepMicroamps!.Times(0.001)))];
+    }
+
+    /// <summary>What draws between wakes.</summary>
+    internal Step Rest(long periodMs) => _node.Sleeps
+        ? new("sleep", "Sleep", Fact.Of(periodMs, "rest of the cycle"), [_asleep, .. _resting, .. _always])
+        : new("wait", "Awake, listening", Fact.Of(periodMs, "rest of the cycle"), [_awake, .. _always, .. _resting]);
+
+    /// <summary>The steps of a wake in which these readings are due and these are sent.</summary>
+    internal List<Step> Steps(IReadOnlyList<ReadingDesign> due, IReadOnlyList<ReadingDesign> sent)
+    {
+        var read = due.Where(r => r.IntervalMs is not null).Select(r => r.Part).Distinct().ToList();
+        List<Load> ground = _node.Sleeps ? [_awake, .. _always] : [_awake, .. _always, .. _resting];
+        return
+        [
+            .. _node.Sleeps ? Shared("boot", () => [new("boot", "Start of the board", _board.BootMs, ground)]) : [],
+            .. Shared($"read {string.Join(' ', read)}", () => [.. Reading([.. read], ground)]),
+            .. sent.Count > 0 ? Shared($"send {Sending.Values(sent)}", () => [.. Send(sent, ground)]) : [],
+            .. _node.Sleeps ? Shared("shut-down", () => [new("shut-down", "Shutting down", ShutDownMs, ground)]) : [],
+        ];
+    }
+
+    private IReadOnlyList<Step> Shared(string key, Func<IReadOnlyList<Step>> make) => _shared.TryGetValue(key, out var steps) ? steps : _shared[key] = make();
+
+    /// <summary>Warm-up, measuring and bus time of these parts.</summary>
+    private IEnumerable<Step> Reading(HashSet<string> read, List<Load> ground)
+    {
+        var loads = _bench.Loads.Where(l => !l.StaysOn && read.Contains(l.Part)).ToList();
+        // A part whose supply stays on has warmed up once for all; the others are switched on so that all are ready together.
+        if (_node.Sleeps && loads.Where(l => l is { Switched: true, WarmUpMs: not null }).ToList() is { Count: > 0 } warming)
+        {
+            var slowest = warming.MaxBy(l => l.WarmUpMs!.Likely)!;
+            yield return new("warm-up", $"Warm-up ({slowest.Label})", slowest.WarmUpMs!, [.. ground, .. Side(warming, l => l.WarmUpMs!, slowest.WarmUpMs!)]);
+        }
+        if (loads.Where(l => l.ConversionMs is not null).ToList() is { Count: > 0 } converting)
+        {
+            var longest = converting.MaxBy(l => Conversion(l).Likely)!;
+            var ms = Conversion(longest);
+            yield return new("measure", $"Measuring ({longest.Label} longest)", ms, [.. ground, .. Side(converting, Conversion, ms)]);
+        }
+        if (BusMs(read) is { Likely: > 0 } bus)
+        {
+            yield return new("bus", "Reading the buses", bus, ground);
+        }
+    }
+
+    /// <summary>The steps of a wake by a pulse that is only counted.</summary>
+    internal List<Step> Pulse() => _node.Sleeps ? [new("pulse", "Counting a pulse", PulseMs, [_awake, .. _always])] : [];
+
+    /// <summary>Time for the words of these parts on their buses, ms.</summary>
+    internal Fact? BusMs(IReadOnlySet<string> parts)
+    {
+        double sum = 0;
+        foreach (var planned in _bench.Parts.Where(p => parts.Contains(p.Part)))
+        {
+            if (_bench.Buses.FirstOrDefault(b => b.Name == planned.Bus) is { ClockKilohertz: > 0 } bus && _catalogue.Part(_node.Part(planned.Part)?.Part ?? "")?.Interfaces.FirstOrDefault(i => i.Kind == planned.Interface) is { BitsPerReading: { } bits })
+            {
+                sum += bits / bus.ClockKilohertz.Value;
+            }
+        }
+        return sum > 0 ? Fact.Of(sum, "bits of the readings over the clock of their bus") : null;
+    }
+
+    /// <summary>The time of a measurement, with the first readings that do not count when the supply was off.</summary>
+    internal Fact Conversion(LoadProfile load)
+    {
+        var part = _catalogue.Part(_node.Part(load.Part)?.Part ?? "");
+        var once = load.ConversionMs!;
+        if (!load.Switched || part is not { DiscardReadings: > 0 })
+        {
+            return once;
+        }
+        var between = Math.Max(once.Likely, part.MinIntervalMs?.Likely ?? 0);
+        return once with { Min = once.Low + part.DiscardReadings * between, Typ = once.Likely + part.DiscardReadings * between, Max = once.High + part.DiscardReadings * between, Source = $"{once.Source}; {part.DiscardReadings} discarded first" };
+    }
+
+    private IEnumerable<Step> Send(IReadOnlyList<ReadingDesign> sent, List<Load> ground)
+    {
+        if (_node.Link == LinkKind.Wifi && _board.ConnectMs is { } connect)
+        {
+            var receive = _board.Currents.WifiReceiveMilliamps ?? _board.Currents.ActiveMilliamps;
+            var peak = _board.Currents.WifiTransmitPeakMilliamps;
+            List<Load> others = [.. ground.Skip(1)];
+            if (_node.Sleeps)
+            {
+                yield return new("connect", "Wi-Fi connect", connect, [new Load($"{_board.Label} with Wi-Fi", receive), .. others]);
+            }
+            var sending = new Fact(receive.Low, peak is null ? receive.Likely : (receive.Likely + peak.Likely) / 2, peak?.High ?? receive.High, peak is null ? receive.Source + "; transmit peak not known" : "half listening, half transmitting: planning value", Confidence.Prudent);
+            yield return new("send", "Send", Sending.WifiSendMs, [new Load($"{_board.Label} with Wi-Fi", sending), .. others]);
+        }
+        else if (_node.Link == LinkKind.Cable)
+        {
+            yield return new("send", "Send over the cable", CableSendMs, ground);
+        }
+        else if (_node.Link == LinkKind.Card && _node.Parts.Select(p => (p, Part: _catalogue.Part(p.Part))).FirstOrDefault(p => p.Part?.Kind == PartKind.Storage) is { Part: { ConversionMs: { } writing } } card)
+        {
+            yield return new("write", "Write to the card", writing, [.. ground, .. card.Part.ActiveMilliamps is { } active ? [new Load(card.p.Label, active)] : Array.Empty<Load>()]);
+        }
+        else if (Sending.RadioOf(_node, _catalogue) is ({ } radio, { Modem: { } modem } part))
+        {
+            var send = Sending.Of(_node);
+            var tries = Sending.ExpectedTries(send, Sending.Delivered(_node));
+            var bytes = Sending.Bytes(Sending.Values(sent));
+            var air = Sending.AirMs(modem, bytes);
+            var way = modem.BitsPerSecond is null ? $"SF{modem.SpreadingFactor}" : $"{modem.BitsPerSecond / 1000:0.##} kbit/s";
+            var source = (modem.BitsPerSecond is null ? "time on air: SX1276 data sheet, LoRa modem time on air" : "bits over the rate") + (tries > 1 ? $"; {tries:0.##} tries on average" : "");
+            yield return new("send", $"Send {bytes} bytes, {way}", new(air, air * tries, air * (send.Acknowledged ? send.MostTries : 1), source, Confidence.Typical), [.. ground, new Load(radio.Label, modem.TransmitMilliamps)]);
+            if (send.Acknowledged)
+            {
+                var listen = Sending.ListenMs(modem);
+                yield return new("listen", "Listen for the answer", listen with { Typ = listen.Likely * tries, Max = listen.High * send.MostTries }, [.. ground, new Load(radio.Label, part.ActiveMilliamps ?? modem.StandbyMilliamps)]);
+            }
+        }
+    }
+
+    /// <summary>Loads side by side in a step as long as the longest: each draws for its own time.</summary>
+    private static IEnumerable<Load> Side(IEnumerable<LoadProfile> loads, Func<LoadProfile, Fact> time, Fact longest) =>
+        loads.Where(l => l.ActiveMilliamps is not null).Select(l => new Load(l.Label, l.ActiveMilliamps!.Times(longest.Likely > 0 ? time(l).Likely / longest.Likely : 1)));
+
+    private static Fact Measured(MeasuredCurrent current) => Fact.Of(current.Milliamps, $"measured: {current.How}", Confidence.Measured);
+}

@@ -1,0 +1,85 @@
+<script setup lang="ts">
+/** How a node sends and keeps time, and what its receiver takes. */
+import { computed, ref } from "vue";
+import type { NodeDesign, SendDesign } from "@/api/client";
+import { useSite } from "@/app/site";
+import CheckBox from "@/kit/CheckBox.vue";
+import DialogForm from "@/kit/DialogForm.vue";
+import TextField from "@/kit/TextField.vue";
+import { duration, parseDuration } from "@/kit/format";
+import { setNode } from "../bench/node-edits";
+import { plainSending } from "./sending";
+
+const props = defineProps<{ node: NodeDesign }>();
+const emit = defineEmits<{ close: [] }>();
+const site = useSite();
+const start = props.node.sending ?? plainSending;
+const form = ref({
+  acknowledged: start.acknowledged,
+  mostTries: start.mostTries as number | string,
+  delivered: (start.deliveredShare == null ? "" : start.deliveredShare * 100) as number | string,
+  hearsTime: start.hearsTime,
+  clockPpm: start.clockPpm as number | string,
+  resync: duration(start.resyncMs),
+  jitterMs: start.jitterMs as number | string,
+  buffer: (start.bufferBytes ?? "") as number | string,
+  fields: (start.mostFields ?? "") as number | string,
+  spacing: start.leastSpacingMs == null ? "" : duration(start.leastSpacingMs),
+});
+const fault = ref("");
+const times = ref({ resync: "", spacing: "" });
+const radio = computed(() => props.node.link === "longRange");
+const some = (v: number | string) => (typeof v === "number" ? v : null);
+
+async function save() {
+  const f = form.value;
+  const resync = parseDuration(f.resync);
+  const spacing = f.spacing.trim() === "" ? null : parseDuration(f.spacing);
+  const wrong = (text: string) => `"${text}" is no time; write it like 30 s, 5 min or 2 h.`;
+  times.value = {
+    resync: resync === undefined ? wrong(f.resync) : "",
+    spacing: spacing === undefined ? wrong(f.spacing) : "",
+  };
+  if (resync === undefined || spacing === undefined) return;
+  const sending: SendDesign = {
+    acknowledged: f.acknowledged,
+    mostTries: some(f.mostTries) ?? 0,
+    deliveredShare: some(f.delivered) === null ? null : some(f.delivered)! / 100,
+    hearsTime: f.hearsTime,
+    clockPpm: some(f.clockPpm) ?? 0,
+    resyncMs: resync,
+    jitterMs: some(f.jitterMs) ?? 0,
+    bufferBytes: some(f.buffer),
+    mostFields: some(f.fields),
+    leastSpacingMs: spacing,
+  };
+  const done = await site.apply(`How ${props.node.label} sends`, [setNode(props.node, { sending })], true);
+  if (done.ok) emit("close");
+  else fault.value = done.reasons.join(" ");
+}
+</script>
+
+<template>
+  <DialogForm :title="`How ${node.label} sends`" save="Save" :busy="site.busy.value" @close="$emit('close')" @save="save">
+    <CheckBox v-model="form.acknowledged" label="It waits for an answer, and sends again without one" />
+    <div class="grid gap-3 sm:grid-cols-2">
+      <TextField v-if="form.acknowledged" v-model="form.mostTries" label="Sends of one message at most" number min="1" max="20" />
+      <TextField v-model="form.delivered" label="Single sends that arrive, %" number hint="Empty: the usual of its radio." />
+    </div>
+    <template v-if="radio">
+      <CheckBox v-model="form.hearsTime" label="It hears a time reference, so that it can keep a slot" />
+      <div class="grid gap-3 sm:grid-cols-3">
+        <TextField v-model="form.clockPpm" label="Clock, ± ppm" number />
+        <TextField v-model="form.resync" label="Time comes every" mono :fault="times.resync" />
+        <TextField v-model="form.jitterMs" label="Start varies, ms" number />
+      </div>
+    </template>
+    <h3 class="mt-1 font-semibold">What its receiver takes</h3>
+    <div class="grid gap-3 sm:grid-cols-3">
+      <TextField v-model="form.buffer" label="Bytes its client holds" number />
+      <TextField v-model="form.fields" label="Values in a message" number />
+      <TextField v-model="form.spacing" label="A message every" mono :fault="times.spacing" hint="Empty: no limit." />
+    </div>
+    <p v-if="fault" class="text-sm text-stop" role="alert">{{ fault }}</p>
+  </DialogForm>
+</template>
