@@ -19,23 +19,23 @@ public sealed class PlanMemory
     /// <summary>How many nodes were planned, not taken from the memory.</summary>
     public int Planned { get; private set; }
 
-    /// <summary>Plans every node of a site, or takes it from the plan before.</summary>
+    /// <summary>Plans every node of a site, or takes it from the plan before. What must be planned is planned side by side, as far as the machine has processors.</summary>
     internal List<PlacedRhythm> Plan(SiteDesign site, string key, HardwareCatalogue catalogue, Evidence evidence, Func<NodeDesign, Surroundings, PlacedRhythm> plan)
     {
         lock (_lock)
         {
-            var now = new Dictionary<string, Kept>();
-            foreach (var node in site.Nodes)
+            var before = _kept;
+            var now = site.Nodes.AsParallel().AsOrdered().WithMergeOptions(ParallelMergeOptions.FullyBuffered).Select(node =>
             {
                 var around = Surroundings.Of(site, node);
                 var currents = evidence.Currents.Where(c => c.Node == node.Key).ToList();
-                var same = _kept.TryGetValue(node.Key, out var kept) && ReferenceEquals(kept.Node, node) && kept.Site == key && ReferenceEquals(kept.Catalogue, catalogue) && ReferenceEquals(kept.OwnBoards, site.OwnBoards)
+                var same = before.TryGetValue(node.Key, out var kept) && ReferenceEquals(kept.Node, node) && kept.Site == key && ReferenceEquals(kept.Catalogue, catalogue) && ReferenceEquals(kept.OwnBoards, site.OwnBoards)
                     && ReferenceEquals(kept.OwnParts, site.OwnParts) && kept.Around == around && kept.Currents.SequenceEqual(currents);
-                Planned += same ? 0 : 1;
-                now[node.Key] = same ? kept! : new(node, key, catalogue, site.OwnBoards, site.OwnParts, around, currents, plan(node, around));
-            }
-            _kept = now;
-            return [.. site.Nodes.Select(n => now[n.Key].Planned)];
+                return same ? kept! : new(node, key, catalogue, site.OwnBoards, site.OwnParts, around, currents, plan(node, around));
+            }).ToList();
+            Planned += now.Count(k => !ReferenceEquals(before.GetValueOrDefault(k.Node.Key), k));
+            _kept = now.ToDictionary(k => k.Node.Key);
+            return [.. now.Select(k => k.Planned)];
         }
     }
 }
