@@ -7,7 +7,8 @@ namespace Cenotic.Browser.Tests;
 /// <summary>One browser, with the words a test needs: what a person sees and does.</summary>
 public sealed class Page(Demo demo, ChromeDriver driver) : IDisposable
 {
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(25);
+    /// <summary>Long, since pictures are drawn without a graphics card and other tests may run: it costs nothing where all goes well.</summary>
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(60);
 
     public ChromeDriver Driver => driver;
 
@@ -49,6 +50,14 @@ public sealed class Page(Demo demo, ChromeDriver driver) : IDisposable
         field.SendKeys(Keys.Control + "a");
         field.SendKeys(text);
     }
+
+    /// <summary>Types into a field that takes its text with Enter, in place of what stands in it.</summary>
+    public void Enter(string xpath, string text) => Retry(() =>
+    {
+        var field = Find(xpath, $"a field for \"{text}\"");
+        field.SendKeys(Keys.Control + "a");
+        field.SendKeys(text + Keys.Enter);
+    });
 
     /// <summary>Chooses in a listbox.</summary>
     public void Choose(string label, string option)

@@ -57,13 +57,11 @@ public sealed class WalkTests(Demo demo) : IClassFixture<Demo>
 
         // Rhythm: the interval in place; a wrong one is told and stays; a right one changes the plan.
         page.Go($"rhythm/cellar-{width}");
-        var interval = page.Find("//input[contains(@aria-label, 'Interval of') and contains(@aria-label, 'temperature')]", "the interval");
-        interval.SendKeys(Keys.Control + "a");
-        interval.SendKeys("soon" + Keys.Enter);
+        const string Interval = "//input[contains(@aria-label, 'Interval of') and contains(@aria-label, 'temperature')]";
+        page.Enter(Interval, "soon");
         page.UntilSees("is no time; write it like 30 s, 5 min or 2 h.");
-        Assert.Equal("soon", interval.GetAttribute("value"));
-        interval.SendKeys(Keys.Control + "a");
-        interval.SendKeys("0.2 s" + Keys.Enter);
+        Assert.Equal("soon", page.Find(Interval, "the interval").GetAttribute("value"));
+        page.Enter(Interval, "0.2 s");
         page.Until(() => page.Driver.FindElements(By.XPath("//*[contains(., '; the part wants')]")).Count > 0, "the finding comes");
         if (width < 1000)
         {
