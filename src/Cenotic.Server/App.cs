@@ -13,10 +13,12 @@ using Cenotic.Server.StandIns;
 using Cenotic.Server.Storage;
 using Cenotic.Server.Watch;
 using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Connections;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Hosting.Server;
 using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Server.Kestrel.Core;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.OpenApi;
 using MQTTnet.AspNetCore;
@@ -65,11 +67,27 @@ public static class App
             var (owner, viewer) = await services.GetRequiredService<DemoSite>().PrepareAsync();
             told.Add($"Sign in as \"{DemoSite.Owner}\" with {owner}, or as \"{DemoSite.Viewer}\" with {viewer}.");
         }
-        await app.StartAsync();
+        try
+        {
+            await app.StartAsync();
+        }
+        catch (IOException fault) when (fault.InnerException is AddressInUseException)
+        {
+            throw new IOException($"{fault.Message} Another program listens there; stop it, or set CENOTIC_WEB, CENOTIC_BROKER or CENOTIC_BROKER_TLS to another address.", fault);
+        }
         var addresses = services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Select(a => new Uri(a)).ToList();
-        var broker = new IPEndPoint(IPAddress.Parse(addresses[1].Host), addresses[1].Port);
-        told.Insert(0, $"Open http://{addresses[0].Host}:{addresses[0].Port}");
-        told.Add($"Nodes connect to {broker} (MQTT, without TLS: keys and passwords cross the network readable).");
+        IPEndPoint At(int listener) => new(IPAddress.Parse(addresses[listener].Host.Trim('[', ']')), addresses[listener].Port);
+        var broker = new BrokerAt(At(1), settings.BrokerTls is null ? null : At(2));
+        told.Insert(0, $"Open {addresses[0].Scheme}://{addresses[0].Host}:{addresses[0].Port}");
+        told.Add($"Nodes connect to {broker.Plain} (MQTT, without TLS: keys and passwords cross the network readable).");
+        if (broker.Tls is not null)
+        {
+            told.Add($"Nodes connect to {broker.Tls} (MQTT with TLS).");
+        }
+        if (settings.CertificateFault(services.GetRequiredService<TimeProvider>().GetUtcNow()) is { } expired)
+        {
+            told.Add(expired);
+        }
         if (firstDemo)
         {
             await services.GetRequiredService<DemoSite>().RehearseYesterdayAsync(app.Lifetime.ApplicationStopping);
@@ -80,7 +98,7 @@ public static class App
         {
             told.Add($"First start: create the owner on the page with the code {services.GetRequiredService<FirstStartCode>().Text}");
         }
-        return new(addresses[0], broker, told);
+        return new(addresses[0], broker.Plain, told, broker.Tls);
     }
 
     private static string WebRoot()
@@ -94,13 +112,28 @@ public static class App
     {
         kestrel.AddServerHeader = false;
         kestrel.Limits.MaxRequestBodySize = 4 * 1024 * 1024;
-        kestrel.Listen(settings.Web);
-        kestrel.Listen(settings.Broker, listen =>
+        kestrel.Listen(settings.Web, listen =>
         {
-            var guard = listen.ApplicationServices.GetRequiredService<PacketGuard>();
-            listen.Use(next => connection => guard.RunAsync(connection, next));
-            listen.UseMqtt();
+            if (settings.Certificate is not null)
+            {
+                listen.UseHttps(settings.Certificate);
+            }
         });
+        kestrel.Listen(settings.Broker, Guarded);
+        if (settings.BrokerTls is not null)
+        {
+            kestrel.Listen(settings.BrokerTls, listen =>
+            {
+                listen.UseHttps(settings.Certificate!);
+                Guarded(listen);
+            });
+        }
+
+        static void Guarded(ListenOptions listen)
+        {
+            listen.ApplicationServices.GetRequiredService<PacketGuard>().StandBefore(listen);
+            listen.UseMqtt();
+        }
     });
 
     private static void Services(IServiceCollection services, Settings settings)
@@ -162,8 +195,8 @@ public static class App
         {
             o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
             o.AddPolicy(SessionEndpoints.SignInLimit, http => RateLimitPartition.GetFixedWindowLimiter(http.Connection.RemoteIpAddress, _ => new FixedWindowRateLimiterOptions { PermitLimit = 30, Window = TimeSpan.FromMinutes(1) }));
+            o.AddPolicy(IntakeEndpoints.Limit, IntakeEndpoints.LimitOf);
         });
-        services.AddRateLimiter(o => o.AddPolicy(IntakeEndpoints.Limit, IntakeEndpoints.LimitOf));
         services.AddProblemDetails();
 
         static Task Answer(HttpResponse response, int status)
@@ -210,5 +243,5 @@ public static class App
     }
 
     /// <summary>A server that runs: where it really listens, and what to tell the person at the console.</summary>
-    public sealed record Started(Uri Web, IPEndPoint Broker, IReadOnlyList<string> Lines);
+    public sealed record Started(Uri Web, IPEndPoint Broker, IReadOnlyList<string> Lines, IPEndPoint? BrokerTls = null);
 }

@@ -15,7 +15,16 @@ if (args is ["plan", var file])
 // The build asks for the API document with all routes in it; nothing is opened then.
 var describing = Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
 var configuration = new ConfigurationBuilder().AddEnvironmentVariables("CENOTIC_").AddCommandLine(args).Build();
-var settings = Settings.Read(configuration);
+Settings settings;
+try
+{
+    settings = Settings.Read(configuration);
+}
+catch (ArgumentException fault)
+{
+    Console.Error.WriteLine(fault.Message);
+    return 2;
+}
 if (describing)
 {
     await App.Build(settings with { Demo = true }, args, describing: true).RunAsync();
@@ -25,10 +34,18 @@ if (args is ["backup" or "restore", ..])
 {
     return Copy(args, settings);
 }
-var app = App.Build(settings, args);
-foreach (var line in (await App.StartAsync(app, settings)).Lines)
+await using var app = App.Build(settings, args);
+try
 {
-    Console.WriteLine(line);
+    foreach (var line in (await App.StartAsync(app, settings)).Lines)
+    {
+        Console.WriteLine(line);
+    }
+}
+catch (Exception fault) when (fault is IOException or ArgumentException or UnauthorizedAccessException or Microsoft.Data.Sqlite.SqliteException)
+{
+    Console.Error.WriteLine($"It could not start: {fault.Message}");
+    return 1;
 }
 await app.WaitForShutdownAsync();
 return 0;

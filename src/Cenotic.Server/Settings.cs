@@ -1,5 +1,7 @@
 using System.Globalization;
 using System.Net;
+using System.Security.Cryptography;
+using System.Security.Cryptography.X509Certificates;
 
 namespace Cenotic.Server;
 
@@ -8,9 +10,11 @@ namespace Cenotic.Server;
 /// <param name="Broker">Where nodes connect.</param>
 /// <param name="Data">The folder that holds everything that lasts.</param>
 /// <param name="Demo">True for the demo site with its stand-ins.</param>
+/// <param name="BrokerTls">Where nodes connect with TLS; null for nowhere.</param>
+/// <param name="Certificate">The server's certificate with its private key; null without TLS.</param>
 /// <param name="BackupHours">Time between copies that are made by themselves; null for none.</param>
 /// <param name="BackupsKept">How many of them are kept.</param>
-public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bool Demo, string? DemoPassword, double? BackupHours = null, int BackupsKept = 7)
+public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bool Demo, string? DemoPassword, double? BackupHours = null, int BackupsKept = 7, IPEndPoint? BrokerTls = null, X509Certificate2? Certificate = null)
 {
     public string Database => Path.Combine(Data, "cenotic.db");
 
@@ -25,7 +29,35 @@ public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bo
         {
             throw new ArgumentException("The demo listens on this machine only; set CENOTIC_WEB and CENOTIC_BROKER to 127.0.0.1.");
         }
-        return new(web, broker, Path.GetFullPath(configuration["DATA"] ?? "data"), demo, configuration["DEMO_PASSWORD"], Number(configuration, "BACKUP_HOURS", 0.1, 8766), (int)(Number(configuration, "BACKUP_KEEP", 1, 1000) ?? 7));
+        var tls = configuration["BROKER_TLS"] is { Length: > 0 } text ? Address(text, "CENOTIC_BROKER_TLS") : null;
+        var certificate = CertificateOf(configuration);
+        if (tls is not null && certificate is null)
+        {
+            throw new ArgumentException("CENOTIC_BROKER_TLS wants a certificate: set CENOTIC_CERTIFICATE and CENOTIC_CERTIFICATE_KEY.");
+        }
+        return new(web, broker, Path.GetFullPath(configuration["DATA"] ?? "data"), demo, configuration["DEMO_PASSWORD"], Number(configuration, "BACKUP_HOURS", 0.1, 8766), (int)(Number(configuration, "BACKUP_KEEP", 1, 1000) ?? 7), tls, certificate);
+    }
+
+    /// <summary>What is wrong with the certificate at a moment; null when it is in order or there is none.</summary>
+    public string? CertificateFault(DateTimeOffset now) => Certificate is null ? null
+        : now > Certificate.NotAfter.ToUniversalTime() ? $"The certificate ended on {Certificate.NotAfter.ToUniversalTime():yyyy-MM-dd}: nodes that check it refuse to connect. Renew it and start again."
+        : now < Certificate.NotBefore.ToUniversalTime() ? $"The certificate begins on {Certificate.NotBefore.ToUniversalTime():yyyy-MM-dd} only: nodes that check it refuse to connect. Is this machine's clock right?"
+        : null;
+
+    private static X509Certificate2? CertificateOf(IConfiguration configuration)
+    {
+        if (configuration["CERTIFICATE"] is not { Length: > 0 } file)
+        {
+            return null;
+        }
+        try
+        {
+            return X509Certificate2.CreateFromPemFile(file, configuration["CERTIFICATE_KEY"] is { Length: > 0 } key ? key : file);
+        }
+        catch (Exception fault) when (fault is IOException or UnauthorizedAccessException or CryptographicException or ArgumentException)
+        {
+            throw new ArgumentException($"CENOTIC_CERTIFICATE \"{file}\" with CENOTIC_CERTIFICATE_KEY cannot be used: {fault.Message} Both are PEM files; one file may hold both.");
+        }
     }
 
     private static double? Number(IConfiguration configuration, string name, double from, double to)

@@ -38,9 +38,11 @@ public sealed class RunningServer : IAsyncDisposable
 
     /// <param name="folder">A data folder to use and keep; else a new one that is deleted at the end.</param>
     /// <param name="empty">True for a server without accounts.</param>
-    public static async Task<RunningServer> StartAsync(string? folder = null, bool empty = false, bool demo = false)
+    /// <param name="with">Other settings than the usual.</param>
+    public static async Task<RunningServer> StartAsync(string? folder = null, bool empty = false, bool demo = false, Func<Settings, Settings>? with = null)
     {
         var settings = new Settings(new(IPAddress.Loopback, 0), new(IPAddress.Loopback, 0), folder ?? NewFolder(), demo, Password);
+        settings = with?.Invoke(settings) ?? settings;
         var app = App.Build(settings, []);
         var server = new RunningServer(app, await App.StartAsync(app, settings), settings, folder is not null);
         if (!empty && !demo && server.Book.Find(Site) is null)

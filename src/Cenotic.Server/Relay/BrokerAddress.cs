@@ -2,12 +2,16 @@ using System.Net;
 
 namespace Cenotic.Server.Relay;
 
+/// <summary>Where the broker listens.</summary>
+/// <param name="Tls">Where it listens with TLS; null for nowhere.</param>
+public sealed record BrokerAt(IPEndPoint Plain, IPEndPoint? Tls);
+
 /// <summary>Where the broker really listens, once it does (a port of 0 in the settings takes a free one).</summary>
 public sealed class BrokerAddress
 {
-    private readonly TaskCompletionSource<IPEndPoint> _ready = new(TaskCreationOptions.RunContinuationsAsynchronously);
+    private readonly TaskCompletionSource<BrokerAt> _ready = new(TaskCreationOptions.RunContinuationsAsynchronously);
 
-    public Task<IPEndPoint> Ready => _ready.Task;
+    public Task<BrokerAt> Ready => _ready.Task;
 
-    public void Set(IPEndPoint address) => _ready.TrySetResult(address);
+    public void Set(BrokerAt address) => _ready.TrySetResult(address);
 }

@@ -17,10 +17,12 @@ public sealed record ArrivalView(long ReceivedMs, long? Number, long? Boot, int 
 public sealed record RefusalView(long AtMs, string Reason, string Excerpt);
 
 /// <summary>What a node would have to send, and to where.</summary>
+/// <param name="BrokerTls">The broker with TLS; null when no certificate is set.</param>
+/// <param name="WebSocket">The broker over WebSocket.</param>
 /// <param name="Address">Where it posts over HTTP.</param>
 /// <param name="CborBytes">The same message in SenML CBOR, bytes.</param>
 /// <param name="FlatExample">The same values as a flat JSON object.</param>
-public sealed record HowToSend(string Broker, string Address, string UserName, string Topic, string ExamplePayload, int ExampleBytes, int CborBytes, string FlatExample, bool HasKey, IReadOnlyList<Snippet> Snippets);
+public sealed record HowToSend(string Broker, string? BrokerTls, string WebSocket, string Address, string UserName, string Topic, string ExamplePayload, int ExampleBytes, int CborBytes, string FlatExample, bool HasKey, IReadOnlyList<Snippet> Snippets);
 
 /// <summary>A node's page.</summary>
 /// <param name="Lost">Messages missing between the numbers that came; null when it sends no numbers, so that loss cannot be seen.</param>
@@ -52,7 +54,7 @@ public static class NodeEndpoints
         return TypedResults.Ok(new NodeView(arrivals, refusals, lost, received, How(state, book.Plan(state), node, keys, await broker.Ready, http, clock)));
     }
 
-    private static HowToSend How(SiteState state, SitePlan plan, string node, NodeKeys keys, IPEndPoint broker, HttpContext http, SiteClock clock)
+    private static HowToSend How(SiteState state, SitePlan plan, string node, NodeKeys keys, BrokerAt broker, HttpContext http, SiteClock clock)
     {
         List<SenmlValue> records = [.. (plan.Node(node)?.Rhythm.Readings ?? []).Select(r => new SenmlValue(r.Reading, Unit.ToSenml(r.Unit), 1)), new("sys/boot", null, 1), new("sys/seq", null, 1)];
         var seconds = clock.Now(state.Site) / 1000.0;
@@ -60,8 +62,10 @@ public static class NodeEndpoints
         var flat = $"{{{string.Join(",", records.Select(r => $"\"{r.Name}\":{r.Value.ToString(CultureInfo.InvariantCulture)}"))}}}";
         var web = (http.Request.Host.Host, http.Request.Host.Port ?? 80);
         // A broker that listens everywhere is reached where the page is.
-        var at = (broker.Address.Equals(IPAddress.Any) || broker.Address.Equals(IPAddress.IPv6Any) ? web.Host : broker.Address.ToString(), broker.Port);
-        return new($"{at.Item1}:{at.Port}", $"{http.Request.Scheme}://{http.Request.Host}/api/intake/{state.Site}/{node}", Broker.UserName(state.Site, node), Topics.Data(state.Site, node), example, Encoding.UTF8.GetByteCount(example),
+        (string Host, int Port) From(IPEndPoint listens) => (listens.Address.Equals(IPAddress.Any) || listens.Address.Equals(IPAddress.IPv6Any) ? web.Host : listens.Address.ToString(), listens.Port);
+        var at = From(broker.Plain);
+        var tls = broker.Tls is null ? null : $"{From(broker.Tls).Host}:{broker.Tls.Port}";
+        return new($"{at.Host}:{at.Port}", tls, $"{(http.Request.IsHttps ? "wss" : "ws")}://{http.Request.Host}{RelayEndpoints.WebSocket}", $"{http.Request.Scheme}://{http.Request.Host}/api/intake/{state.Site}/{node}", Broker.UserName(state.Site, node), Topics.Data(state.Site, node), example, Encoding.UTF8.GetByteCount(example),
             Senml.WriteCbor(seconds, records).Length, flat, keys.Has(state.Site, node), Snippets.Of(state.Site, node, web, at, example));
     }
 

@@ -17,8 +17,10 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log)
 
     private readonly ConcurrentDictionary<IPAddress, int> _open = [];
 
-    /// <summary>Runs a connection behind the guard.</summary>
-    public async Task RunAsync(ConnectionContext connection, ConnectionDelegate next)
+    /// <summary>Puts the guard before what handles the connections.</summary>
+    public void StandBefore(IConnectionBuilder connections) => connections.Use(next => connection => RunAsync(connection, next));
+
+    private async Task RunAsync(ConnectionContext connection, ConnectionDelegate next)
     {
         var address = (connection.RemoteEndPoint as IPEndPoint)?.Address ?? IPAddress.None;
         try

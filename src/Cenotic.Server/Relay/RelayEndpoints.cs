@@ -1,6 +1,9 @@
 using System.Net;
 using Cenotic.Server.Accounts;
+using Microsoft.AspNetCore.Connections;
+using Microsoft.AspNetCore.Http.Connections;
 using Microsoft.AspNetCore.Http.HttpResults;
+using MQTTnet.AspNetCore;
 
 namespace Cenotic.Server.Relay;
 
@@ -10,8 +13,19 @@ public sealed record Health(string Status, string? Reason);
 /// <summary>How the relay fares: for a monitor, for a collector of metrics, for the page.</summary>
 public static class RelayEndpoints
 {
+    /// <summary>Where MQTT over WebSocket is spoken (MQTT 3.1.1, 6; MQTT 5, 6).</summary>
+    public const string WebSocket = "/mqtt";
+
+    private const string SubProtocol = "mqtt";
+
     public static void Map(IEndpointRouteBuilder routes)
     {
+        // Who connects signs in with the node's key inside the connection, as over TCP.
+        routes.MapConnections(WebSocket, new() { Transports = HttpTransportType.WebSockets, WebSockets = { SubProtocolSelector = asked => asked.Contains(SubProtocol) ? SubProtocol : null! } }, connections =>
+        {
+            connections.ApplicationServices.GetRequiredService<PacketGuard>().StandBefore(connections);
+            connections.UseConnectionHandler<MqttConnectionHandler>();
+        }).AllowAnonymous();
         routes.MapGet("/health", HealthOf).WithName("GetHealth").AllowAnonymous();
         routes.MapGet("/metrics", Metrics).WithName("GetMetrics").AllowAnonymous();
         SiteRoutes.Reading(routes).MapGet("/relay", (string site, RelayMeter meter) => meter.Read()).WithName("GetRelay");

@@ -31,7 +31,7 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        var address = await broker.Ready.WaitAsync(stoppingToken);
+        var address = (await broker.Ready.WaitAsync(stoppingToken)).Plain;
         var players = new Dictionary<string, Player>();
         SiteState? known = null;
         while (!stoppingToken.IsCancellationRequested)

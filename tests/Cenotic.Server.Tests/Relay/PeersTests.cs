@@ -11,7 +11,7 @@ namespace Cenotic.Server.Tests.Relay;
 /// <summary>Programs of others: an MQTT client in C, curl, and the programs that a node's page offers, run as they stand there.</summary>
 public class PeersTests
 {
-    private static async Task<(int Exit, string Said)> RunAsync(string program, string[] arguments, string? key = null, string? folder = null)
+    internal static async Task<(int Exit, string Said)> RunAsync(string program, string[] arguments, string? key = null, string? folder = null)
     {
         var start = new ProcessStartInfo(program, arguments) { RedirectStandardOutput = true, RedirectStandardError = true, WorkingDirectory = folder ?? Path.GetTempPath() };
         start.Environment["CENOTIC_KEY"] = key;
@@ -21,7 +21,7 @@ public class PeersTests
         return (process.ExitCode, await output + await errors);
     }
 
-    private static Task<List<double>> ValuesAsync(RunningServer server) => server.QueryAsync(s => s.Database.SqlQuery<double>($"SELECT raw AS Value FROM samples ORDER BY t, n").ToListAsync());
+    internal static Task<List<double>> ValuesAsync(RunningServer server) => server.QueryAsync(s => s.Database.SqlQuery<double>($"SELECT raw AS Value FROM samples ORDER BY t, n").ToListAsync());
 
     private static string[] Mqtt(RunningServer server, string key, params string[] more) => ["-h", "127.0.0.1", "-p", $"{server.Started.Broker.Port}", "-u", "home/hall", "-P", key, .. more.Contains("mqttv5") ? Array.Empty<string>() : ["-i", "bench-tool"], .. more];
 

@@ -68,7 +68,11 @@ async function issue() {
         <h3 class="mb-1 font-semibold">What it has to send</h3>
         <dl class="grid grid-cols-[7rem_minmax(0,1fr)] gap-y-1">
           <dt class="text-faint">Broker</dt>
-          <dd class="mono">{{ query.data.value.send.broker }}, MQTT 3.1.1 or 5, QoS 1</dd>
+          <dd class="mono break-all">
+            {{ query.data.value.send.broker }}, MQTT 3.1.1 or 5, QoS 1<template v-if="query.data.value.send.brokerTls"
+              >; with TLS {{ query.data.value.send.brokerTls }}</template
+            >; {{ query.data.value.send.webSocket }}
+          </dd>
           <dt class="text-faint">Or by HTTP</dt>
           <dd class="mono break-all">POST {{ query.data.value.send.address }}</dd>
           <dt class="text-faint">Name</dt>
