@@ -82,10 +82,11 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             var states = armed.ToDictionary(r => r.Key, r => rows.TryGetValue(r.Key, out var kept) && kept.Condition == ConditionOf(r) ? JsonSerializer.Deserialize<RuleState>(kept.State, CenoticJson.Options)! : RuleState.Start(now));
             var byReading = armed.ToLookup(r => state.Readings[(r.Node, r.Reading)].Id);
             var events = new List<(RuleDesign Rule, RuleEvent Event)>();
-            var (unjudged, full) = await UnjudgedAsync(store, site, row.JudgedArrival);
-            foreach (var (arrival, reading, t, value) in unjudged)
+            var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id) ?? 0;
+            var (unjudged, full) = await UnjudgedAsync(store, byReading.Select(r => r.Key), row.JudgedArrival);
+            row.JudgedArrival = full ? unjudged[^1].Arrival : newest;
+            foreach (var (_, reading, t, value) in unjudged)
             {
-                row.JudgedArrival = arrival;
                 foreach (var rule in byReading[reading])
                 {
                     (states[rule.Key], var turns) = RuleJudge.OnSample(rule, states[rule.Key], t, value);
@@ -122,14 +123,13 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         return more;
     }
 
-    private static async Task<(List<(long Arrival, int Reading, long T, double Value)> Samples, bool Full)> UnjudgedAsync(CenoticStore store, string site, long after)
+    private static async Task<(List<(long Arrival, int Reading, long T, double Value)> Samples, bool Full)> UnjudgedAsync(CenoticStore store, IEnumerable<int> readings, long after)
     {
         const int unjudged = (int)(SampleFlags.Late | SampleFlags.Suspect);
         await using var command = store.Database.GetDbConnection().CreateCommand();
         command.Transaction = Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(store.Database.CurrentTransaction!);
-        command.CommandText = $"SELECT s.arrival_id, s.reading_id, s.t, s.value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE s.arrival_id > $after AND r.Site = $site AND s.flags & {unjudged} = 0 ORDER BY s.arrival_id, s.t LIMIT {MostSamplesAtOnce}";
+        command.CommandText = $"SELECT arrival_id, reading_id, t, value FROM samples INDEXED BY samples_by_arrival WHERE arrival_id > $after AND reading_id IN ({string.Join(',', readings)}) AND flags & {unjudged} = 0 ORDER BY arrival_id, t LIMIT {MostSamplesAtOnce}";
         command.Parameters.Add(new Microsoft.Data.Sqlite.SqliteParameter("$after", after));
-        command.Parameters.Add(new Microsoft.Data.Sqlite.SqliteParameter("$site", site));
         var list = new List<(long, int, long, double)>();
         await using var rows = await command.ExecuteReaderAsync();
         while (await rows.ReadAsync())

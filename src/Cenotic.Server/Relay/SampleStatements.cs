@@ -1,6 +1,7 @@
 using System.Runtime.InteropServices;
 using Cenotic.Server.Storage;
 using Microsoft.Data.Sqlite;
+using SQLitePCL;
 
 namespace Cenotic.Server.Relay;
 
@@ -14,57 +15,50 @@ internal sealed class SampleStatements : IDisposable
     private readonly record struct Rollup(long Count, double Low, double High, double Sum, double Last, long LastT, int Rises);
 
     private readonly Dictionary<(int Reading, long Step, long From), Rollup> _rollups = [];
-    private readonly SqliteCommand _arrive, _refuse, _add, _same, _addNext, _rollUp;
+    private readonly Statement _arrive, _refuse, _add, _same, _addNext, _rollUp;
 
-    internal SampleStatements(SqliteConnection connection, SqliteTransaction transaction)
+    /// <param name="connection">Open, with the transaction of the batch begun.</param>
+    internal SampleStatements(SqliteConnection connection)
     {
-        SqliteCommand Prepare(string sql, params string[] names)
-        {
-            var command = new SqliteCommand(sql, connection, transaction);
-            foreach (var name in names)
-            {
-                command.Parameters.Add(new SqliteParameter("$" + name, null));
-            }
-            command.Prepare();
-            return command;
-        }
-        _arrive = Prepare(
-            "INSERT INTO arrivals (Site, Node, Boot, Number, ReceivedMs, Bytes, Rssi, Battery) VALUES ($site, $node, $boot, $number, $received, $bytes, $rssi, $battery) ON CONFLICT DO NOTHING RETURNING Id",
-            "site", "node", "boot", "number", "received", "bytes", "rssi", "battery");
-        _refuse = Prepare("INSERT INTO refusals (Site, Node, AtMs, Reason, Excerpt) VALUES ($site, $node, $at, $reason, $excerpt)", "site", "node", "at", "reason", "excerpt");
-        _add = Prepare("INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) VALUES ($reading, $t, 0, $raw, $raw, $flags, $arrival) ON CONFLICT DO NOTHING", "reading", "t", "raw", "flags", "arrival");
-        _same = Prepare("SELECT count(*) FROM samples WHERE reading_id = $reading AND t = $t AND raw = $raw", "reading", "t", "raw");
-        _addNext = Prepare(
-            "INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) SELECT $reading, $t, max(n) + 1, $raw, $raw, $flags, $arrival FROM samples WHERE reading_id = $reading AND t = $t",
-            "reading", "t", "raw", "flags", "arrival");
+        Statement Prepare(string sql) => new(connection.Handle!, sql);
+        _arrive = Prepare("INSERT INTO arrivals (Site, Node, Boot, Number, ReceivedMs, Bytes, Rssi, Battery) VALUES (?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING Id");
+        _refuse = Prepare("INSERT INTO refusals (Site, Node, AtMs, Reason, Excerpt) VALUES (?, ?, ?, ?, ?)");
+        _add = Prepare("INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) VALUES (?1, ?2, 0, ?3, ?3, ?4, ?5) ON CONFLICT DO NOTHING");
+        _same = Prepare("SELECT 1 FROM samples WHERE reading_id = ? AND t = ? AND raw = ?");
+        _addNext = Prepare("INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) SELECT ?1, ?2, max(n) + 1, ?3, ?3, ?4, ?5 FROM samples WHERE reading_id = ?1 AND t = ?2");
         _rollUp = Prepare(
             """
-            INSERT INTO rollups (reading_id, step, t, n, low, high, sum, last, last_t, rises) VALUES ($reading, $step, $from, $n, $low, $high, $sum, $last, $t, $rises)
-            ON CONFLICT (reading_id, step, t) DO UPDATE SET n = n + $n, low = min(low, $low), high = max(high, $high), sum = sum + $sum, rises = rises + $rises,
-                last = CASE WHEN $t >= last_t THEN $last ELSE last END, last_t = max(last_t, $t)
-            """,
-            "reading", "step", "from", "n", "low", "high", "sum", "last", "t", "rises");
+            INSERT INTO rollups (reading_id, step, t, n, low, high, sum, last, last_t, rises) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10)
+            ON CONFLICT (reading_id, step, t) DO UPDATE SET n = n + ?4, low = min(low, ?5), high = max(high, ?6), sum = sum + ?7, rises = rises + ?10,
+                last = CASE WHEN ?9 >= last_t THEN ?8 ELSE last END, last_t = max(last_t, ?9)
+            """);
     }
 
     /// <summary>The arrival's number, or null when the same message was taken in before.</summary>
     internal long? Arrive(DecodedMessage m)
     {
-        Set(_arrive, m.Site, m.Node, m.Boot, m.Number, m.ReceivedMs, m.Bytes, m.Rssi, m.Battery);
-        return (long?)_arrive.ExecuteScalar();
+        _arrive.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.Boot).Bind(4, m.Number).Bind(5, m.ReceivedMs).Bind(6, m.Bytes).Bind(7, m.Rssi).Bind(8, m.Battery);
+        return _arrive.First();
     }
 
-    internal void Refuse(DecodedMessage m, string reason) => Run(_refuse, m.Site, m.Node, m.ReceivedMs, reason, m.Excerpt);
+    internal void Refuse(DecodedMessage m, string reason) => _refuse.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.ReceivedMs).Bind(4, reason).Bind(5, m.Excerpt).First();
 
     /// <summary>False when an equal sample is stored already.</summary>
     internal bool Add(DecodedSample s, SampleFlags flags, long arrival)
     {
-        if (Run(_add, s.Reading, s.T, s.Raw, (int)flags, arrival) == 1)
+        if (Sample(_add, s, flags, arrival).Change())
         {
             return true;
         }
-        Set(_same, s.Reading, s.T, s.Raw);
-        return (long)_same.ExecuteScalar()! == 0 && Run(_addNext, s.Reading, s.T, s.Raw, (int)flags, arrival) == 1;
+        if (_same.Bind(1, s.Reading).Bind(2, s.T).Bind(3, s.Raw).First() is not null)
+        {
+            return false;
+        }
+        Sample(_addNext, s, flags, arrival).First();
+        return true;
     }
+
+    private static Statement Sample(Statement into, DecodedSample s, SampleFlags flags, long arrival) => into.Bind(1, s.Reading).Bind(2, s.T).Bind(3, s.Raw).Bind(4, (long)flags).Bind(5, arrival);
 
     /// <summary>Adds a sample to the rollups of its minute and hour; they are written by <see cref="WriteRollups"/>, each once a batch.</summary>
     internal void RollUp(DecodedSample s, bool rises)
@@ -83,30 +77,71 @@ internal sealed class SampleStatements : IDisposable
     {
         foreach (var ((reading, step, from), r) in _rollups)
         {
-            Run(_rollUp, reading, step, from, r.Count, r.Low, r.High, r.Sum, r.Last, r.LastT, r.Rises);
+            _rollUp.Bind(1, reading).Bind(2, step).Bind(3, from).Bind(4, r.Count).Bind(5, r.Low).Bind(6, r.High).Bind(7, r.Sum).Bind(8, r.Last).Bind(9, r.LastT).Bind(10, r.Rises).First();
         }
         _rollups.Clear();
     }
 
     public void Dispose()
     {
-        foreach (var command in new[] { _arrive, _refuse, _add, _same, _addNext, _rollUp })
+        foreach (var statement in new[] { _arrive, _refuse, _add, _same, _addNext, _rollUp })
         {
-            command.Dispose();
+            statement.Dispose();
         }
     }
 
-    private static int Run(SqliteCommand command, params object?[] values)
+    /// <summary>A statement of SQLite's own interface: a command object would cost more than the row it writes.</summary>
+    private sealed class Statement(sqlite3 database, string sql) : IDisposable
     {
-        Set(command, values);
-        return command.ExecuteNonQuery();
-    }
+        private readonly sqlite3_stmt _statement = Prepared(database, sql);
 
-    private static void Set(SqliteCommand command, params object?[] values)
-    {
-        for (var i = 0; i < values.Length; i++)
+        internal Statement Bind(int at, string value) => Checked(raw.sqlite3_bind_text(_statement, at, value));
+
+        internal Statement Bind(int at, long value) => Checked(raw.sqlite3_bind_int64(_statement, at, value));
+
+        internal Statement Bind(int at, double value) => Checked(raw.sqlite3_bind_double(_statement, at, value));
+
+        internal Statement Bind(int at, long? value) => value is { } known ? Bind(at, known) : Checked(raw.sqlite3_bind_null(_statement, at));
+
+        internal Statement Bind(int at, double? value) => value is { } known ? Bind(at, known) : Checked(raw.sqlite3_bind_null(_statement, at));
+
+        /// <summary>Runs the statement to its end. The first number it returns, or null when it returns none.</summary>
+        /// <exception cref="SqliteException">SQLite refused: a full disk, a broken file.</exception>
+        internal long? First()
         {
-            command.Parameters[i].Value = values[i] ?? DBNull.Value;
+            long? first = null;
+            int code;
+            while ((code = raw.sqlite3_step(_statement)) == raw.SQLITE_ROW)
+            {
+                first ??= raw.sqlite3_column_int64(_statement, 0);
+            }
+            raw.sqlite3_reset(_statement);
+            if (code != raw.SQLITE_DONE)
+            {
+                SqliteException.ThrowExceptionForRC(code, database);
+            }
+            return first;
+        }
+
+        /// <summary>Runs the statement; true when it changed a row. Cheaper than to let it return one.</summary>
+        internal bool Change()
+        {
+            First();
+            return raw.sqlite3_changes(database) > 0;
+        }
+
+        public void Dispose() => _statement.Dispose();
+
+        private static sqlite3_stmt Prepared(sqlite3 database, string sql)
+        {
+            SqliteException.ThrowExceptionForRC(raw.sqlite3_prepare_v2(database, sql, out var statement), database);
+            return statement;
+        }
+
+        private Statement Checked(int code)
+        {
+            SqliteException.ThrowExceptionForRC(code, database);
+            return this;
         }
     }
 }

@@ -48,7 +48,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             var began = system.GetTimestamp();
             try
             {
-                var (stored, repeats) = await gate.WriteAsync(store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), (SqliteTransaction)Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(store.Database.CurrentTransaction!), batch.Select(b => b.Message))), CancellationToken.None);
+                var (stored, repeats) = await gate.WriteAsync(store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), batch.Select(b => b.Message))), CancellationToken.None);
                 meter.Committed(batch.Count - repeats, stored.Count, repeats, batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
                 foreach (var one in batch)
                 {
@@ -87,9 +87,9 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         }
     }
 
-    private (List<StoredSample> Stored, int Repeats) Write(SqliteConnection connection, SqliteTransaction transaction, IEnumerable<DecodedMessage> messages)
+    private (List<StoredSample> Stored, int Repeats) Write(SqliteConnection connection, IEnumerable<DecodedMessage> messages)
     {
-        using var statements = new SampleStatements(connection, transaction);
+        using var statements = new SampleStatements(connection);
         var stored = new List<StoredSample>();
         var repeats = 0;
         foreach (var message in messages)
