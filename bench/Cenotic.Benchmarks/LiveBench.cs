@@ -52,11 +52,19 @@ internal static class LiveBench
         Console.WriteLine($"live: publish to page, median {live[live.Length / 2]:0.0} ms, 99th of 100 {live[live.Length * 99 / 100]:0.0} ms, {live.Length} of {Rounds} heard; publish to acknowledgement, median {acknowledged[Rounds / 2]:0.0} ms; ratio {live[live.Length / 2] / acknowledged[Rounds / 2]:0.00}");
     }
 
+    /// <summary>A client that is signed in as the owner.</summary>
+    internal static async Task<HttpClient> ClientAsync(Host host)
+    {
+        var client = new HttpClient(new HttpClientHandler { UseCookies = false }) { BaseAddress = host.Started.Web };
+        var answer = await client.PostAsJsonAsync("/api/session", new SignIn("owner", Host.Password), CenoticJson.Options);
+        client.DefaultRequestHeaders.Add("Cookie", answer.Headers.GetValues("Set-Cookie").First().Split(';')[0]);
+        return client;
+    }
+
     private static async Task<HubConnection> SignedInAsync(Host host)
     {
-        using var client = new HttpClient(new HttpClientHandler { UseCookies = false }) { BaseAddress = host.Started.Web };
-        var answer = await client.PostAsJsonAsync("/api/session", new SignIn("owner", Host.Password), CenoticJson.Options);
-        var cookie = answer.Headers.GetValues("Set-Cookie").First().Split(';')[0];
+        using var client = await ClientAsync(host);
+        var cookie = client.DefaultRequestHeaders.GetValues("Cookie").Single();
         return new HubConnectionBuilder().AddJsonProtocol(o => CenoticJson.Configure(o.PayloadSerializerOptions)).WithUrl(new Uri(host.Started.Web, "/live"), o =>
         {
             o.Transports = HttpTransportType.WebSockets;

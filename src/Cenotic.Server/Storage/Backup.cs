@@ -67,13 +67,6 @@ public static class Backup
             }
         }
         File.Copy(copy, settings.Database);
-        using (var restored = Open(settings.Database, SqliteOpenMode.ReadWrite))
-        using (var command = restored.CreateCommand())
-        {
-            // A copy made by VACUUM INTO has no write-ahead log yet, and a connection that only reads could not begin one.
-            command.CommandText = "PRAGMA journal_mode=WAL";
-            command.ExecuteNonQuery();
-        }
         CopyKeys(from, settings.Data);
         return kept;
     }

@@ -1,4 +1,5 @@
 using System.Data.Common;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 
 namespace Cenotic.Server.Storage;
@@ -8,7 +9,10 @@ public sealed class DurableConnections : DbConnectionInterceptor
 {
     public static readonly DurableConnections Instance = new();
 
-    private const string Pragmas = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON; PRAGMA busy_timeout=5000;";
+    private const string Pragmas = "PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON; PRAGMA busy_timeout=5000;";
+
+    /// <summary>Kept in the file; a copy made by VACUUM INTO does not have it yet.</summary>
+    private const string WriteAhead = "PRAGMA journal_mode=WAL; ";
 
     public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData) => Set(connection);
 
@@ -21,7 +25,8 @@ public sealed class DurableConnections : DbConnectionInterceptor
     private static void Set(DbConnection connection)
     {
         using var command = connection.CreateCommand();
-        command.CommandText = Pragmas;
+        // Whether there is a database is asked on a connection that only reads and may not change the file's mode.
+        command.CommandText = new SqliteConnectionStringBuilder(connection.ConnectionString).Mode == SqliteOpenMode.ReadOnly ? Pragmas : WriteAhead + Pragmas;
         command.ExecuteNonQuery();
     }
 }

@@ -2,6 +2,7 @@ using Cenotic.Core.Catalogue;
 using Cenotic.Core.Watch;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Live;
+using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -15,6 +16,7 @@ namespace Cenotic.Server.Watch;
 public sealed record ReadingView(string Node, string Key, string Label, string NodeLabel, ReadingKind Kind, string Quantity, string Unit, int Decimals, long? LongestGapMs, LiveSample? Newest);
 
 /// <summary>A line drawn from its samples or rollups: for each point the time, mean, lowest and highest.</summary>
+/// <param name="StepMs">Length of a point, ms; a point stands for what lies in it.</param>
 public sealed record LineView(IReadOnlyList<long> T, IReadOnlyList<double> Mean, IReadOnlyList<double> Low, IReadOnlyList<double> High, long StepMs);
 
 /// <summary>Stretches of a state.</summary>
@@ -23,7 +25,7 @@ public sealed record LaneView(IReadOnlyList<Stretch> Stretches);
 /// <summary>What the live page shows.</summary>
 public static class WatchEndpoints
 {
-    private const int MostPoints = 5_000;
+    private const int UsualPoints = 1_000, MostPoints = 5_000;
 
     public static void Map(IEndpointRouteBuilder routes)
     {
@@ -50,27 +52,32 @@ public static class WatchEndpoints
         return list;
     }
 
-    private static async Task<Results<Ok<LineView>, ProblemHttpResult>> LineAsync(string site, string node, string key, long from, long to, SiteBook book, CenoticStore store)
+    /// <summary>A stretch as at most so many points, none of its highs and lows left out: from samples where a point is shorter than a minute, else from the rollups of minutes or hours.</summary>
+    private static async Task<Results<Ok<LineView>, ProblemHttpResult>> LineAsync(string site, string node, string key, long from, long to, SiteBook book, CenoticStore store, int points = UsualPoints)
     {
         if (!book.Find(site)!.Readings.TryGetValue((node, key), out var reading) || to <= from)
         {
             return TypedResults.Problem("There is no such reading, or the end is not after the start.", statusCode: 404);
         }
-        // Up to six hours sample by sample; longer by rollup.
-        var span = to - from;
-        var step = span <= 6 * 3_600_000L ? 0 : span <= 4 * 86_400_000L ? 60_000 : 3_600_000L;
+        if (points is < 10 or > MostPoints)
+        {
+            return TypedResults.Problem($"A line has 10 to {MostPoints} points.", statusCode: 422);
+        }
+        var length = (to - from + points - 1) / points;
+        var step = SampleStatements.RollupSteps.LastOrDefault(s => s <= length);
+        var bucket = step == 0 ? Math.Max(1, length) : (length + step - 1) / step * step;
         var sql = step == 0
-            ? $"SELECT t, value, value, value FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 8 = 0 ORDER BY t, n LIMIT {MostPoints}"
-            : $"SELECT t, sum / n, low, high FROM rollups WHERE reading_id = $id AND step = $step AND t >= $from AND t <= $to ORDER BY t LIMIT {MostPoints}";
+            ? "SELECT min(t), avg(value), min(value), max(value) FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 8 = 0 GROUP BY (t - $from) / $bucket ORDER BY 1"
+            : "SELECT min(t), sum(sum) / sum(n), min(low), max(high) FROM rollups WHERE reading_id = $id AND step = $step AND t >= $from AND t <= $to GROUP BY t / $bucket ORDER BY 1";
         var (t, mean, low, high) = (new List<long>(), new List<double>(), new List<double>(), new List<double>());
-        await foreach (var row in QueryAsync(store, sql, ("$id", reading.Id), ("$from", from), ("$to", to), ("$step", step)))
+        await foreach (var row in QueryAsync(store, sql, ("$id", reading.Id), ("$from", from), ("$to", to), ("$step", step), ("$bucket", bucket)))
         {
             t.Add(row.GetInt64(0));
             mean.Add(row.GetDouble(1));
             low.Add(row.GetDouble(2));
             high.Add(row.GetDouble(3));
         }
-        return TypedResults.Ok(new LineView(t, mean, low, high, step));
+        return TypedResults.Ok(new LineView(t, mean, low, high, bucket));
     }
 
     private static async Task<Results<Ok<LaneView>, ProblemHttpResult>> LaneAsync(string site, string node, string key, long from, long to, SiteBook book, CenoticStore store)

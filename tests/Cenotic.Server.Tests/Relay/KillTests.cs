@@ -72,6 +72,57 @@ public class KillTests
     }
 
     [Fact]
+    public async Task A_full_disk_is_told_and_nothing_acknowledged_is_missing()
+    {
+        var folder = RunningServer.NewFolder();
+        string key;
+        await using (var server = await RunningServer.StartAsync(folder))
+        {
+            key = await ((NodeKeys)server.Services.GetService(typeof(NodeKeys))!).IssueAsync("home", "hall");
+        }
+        var (web, broker) = FreePorts();
+        var acknowledged = new HashSet<(int Boot, int Number)>();
+        // The system refuses to let a file of this process grow further: to SQLite that is a write that fails, as on a full disk.
+        using (var process = Start(folder, web, broker, longestFileKiB: 1500))
+        {
+            using var client = await ConnectAsync(broker, key, process);
+            for (var number = 1; number <= 20_000; number++)
+            {
+                try
+                {
+                    await client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data("home", "hall"))
+                        .WithPayload($$"""[{"n":"temp","v":{{number}}},{"n":"sys/boot","v":1},{"n":"sys/seq","v":{{number}}}]""").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
+                    acknowledged.Add((1, number));
+                }
+                catch (Exception)
+                {
+                    break;
+                }
+            }
+            Assert.False(process.HasExited, "it goes on running");
+            using var monitor = new HttpClient { BaseAddress = new($"http://127.0.0.1:{web}") };
+            var health = await monitor.GetAsync("/health");
+            Assert.Equal(HttpStatusCode.ServiceUnavailable, health.StatusCode);
+            Assert.Contains("SQLite Error", await health.Content.ReadAsStringAsync());
+            process.Kill(entireProcessTree: true);
+            await process.WaitForExitAsync();
+        }
+        Assert.InRange(acknowledged.Count, 20, 19_999);
+        var stored = Stored(folder);
+        Assert.DoesNotContain(acknowledged, a => !stored.Contains(a));
+        // With room again it goes on.
+        (web, broker) = FreePorts();
+        using (var process = Start(folder, web, broker))
+        {
+            using var client = await ConnectAsync(broker, key, process);
+            Assert.True((await client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data("home", "hall")).WithPayload("{\"temp\": 1}").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build())).IsSuccess);
+            process.Kill();
+            await process.WaitForExitAsync();
+        }
+        Directory.Delete(folder, recursive: true);
+    }
+
+    [Fact]
     public async Task A_second_server_on_the_same_folder_says_so_and_ends()
     {
         var folder = RunningServer.NewFolder();
@@ -110,9 +161,12 @@ public class KillTests
 
     private static string Program => Path.Combine(AppContext.BaseDirectory, "Cenotic.Server.dll");
 
-    private static Process Start(string folder, int web, int broker)
+    /// <param name="longestFileKiB">How long a file of the process may get; null for no limit.</param>
+    private static Process Start(string folder, int web, int broker, int? longestFileKiB = null)
     {
-        var start = new ProcessStartInfo("dotnet", [Program]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        // The signal is ignored, so that the write fails instead of the process; the runtime's own memory files would count too.
+        string[] command = longestFileKiB is { } most ? ["sh", "-c", $"trap '' XFSZ; ulimit -f {most * 2}; DOTNET_EnableWriteXorExecute=0 exec dotnet \"$0\"", Program] : ["dotnet", Program];
+        var start = new ProcessStartInfo(command[0], command[1..]) { RedirectStandardOutput = true, RedirectStandardError = true };
         start.Environment["CENOTIC_DATA"] = folder;
         start.Environment["CENOTIC_WEB"] = $"http://127.0.0.1:{web}";
         start.Environment["CENOTIC_BROKER"] = $"127.0.0.1:{broker}";
