@@ -37,15 +37,24 @@ internal sealed class Host : IAsyncDisposable
         return host;
     }
 
+    /// <summary>The folder of the server as the script built it.</summary>
+    internal static string Built
+    {
+        get
+        {
+            var root = new DirectoryInfo(AppContext.BaseDirectory);
+            while (!File.Exists(Path.Combine(root!.FullName, "Cenotic.slnx")))
+            {
+                root = root.Parent;
+            }
+            return Path.Combine(root.FullName, ".run", "program");
+        }
+    }
+
     /// <summary>Lets the host find the pages that were built for the server.</summary>
     private static void ServePages()
     {
-        var root = new DirectoryInfo(AppContext.BaseDirectory);
-        while (!File.Exists(Path.Combine(root!.FullName, "Cenotic.slnx")))
-        {
-            root = root.Parent;
-        }
-        var (here, built) = (Path.Combine(AppContext.BaseDirectory, "wwwroot"), Path.Combine(root.FullName, "src", "Cenotic.Server", "bin", "Release", "net10.0", "wwwroot"));
+        var (here, built) = (Path.Combine(AppContext.BaseDirectory, "wwwroot"), Path.Combine(Built, "wwwroot"));
         if (Directory.Exists(built) && !File.Exists(Path.Combine(here, "index.html")))
         {
             if (Directory.Exists(here))

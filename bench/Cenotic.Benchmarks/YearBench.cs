@@ -60,7 +60,7 @@ internal static class YearBench
         double last = 0;
         for (var round = 0; round < (File.Exists(Path.Combine(folder, "cenotic.db")) ? 2 : 1); round++)
         {
-            var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "Cenotic.Server.dll")]) { RedirectStandardOutput = true };
+            var start = new ProcessStartInfo("dotnet", [Path.Combine(Host.Built, "Cenotic.Server.dll")]) { RedirectStandardOutput = true };
             (start.Environment["CENOTIC_DATA"], start.Environment["CENOTIC_WEB"], start.Environment["CENOTIC_BROKER"]) = (folder, "127.0.0.1:0", "127.0.0.1:0");
             var watch = Stopwatch.StartNew();
             using var process = Process.Start(start)!;

@@ -33,7 +33,7 @@ public sealed class Demo : IAsyncLifetime
     {
         var (web, broker) = FreePorts();
         Address = $"http://127.0.0.1:{web}";
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(Root, "src", "Cenotic.Server", "bin", "Release", "net10.0", "Cenotic.Server.dll")]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo("dotnet", [Path.Combine(Root, ".run", "program", "Cenotic.Server.dll")]) { RedirectStandardOutput = true, RedirectStandardError = true };
         start.Environment["CENOTIC_DEMO"] = "true";
         start.Environment["CENOTIC_DATA"] = _folder;
         start.Environment["CENOTIC_WEB"] = Address;
