@@ -146,6 +146,7 @@ public static class App
         services.AddSingleton<PacketGuard>().AddSingleton<LiveFeed>().AddSingleton<FirstStartCode>();
         services.AddSingleton<RelayMeter>().AddHostedService<BackupSchedule>();
         services.AddSingleton<SampleWriter>().AddHostedService(s => s.GetRequiredService<SampleWriter>());
+        services.AddSingleton<SerialLineHost>().AddHostedService(s => s.GetRequiredService<SerialLineHost>());
         services.AddHostedService<LivePump>().AddHostedService<RuleRunner>();
         services.AddHostedMqttServer(o => o.WithoutDefaultEndpoint());
         services.AddMqttConnectionHandler();
@@ -234,6 +235,7 @@ public static class App
         EpisodeEndpoints.Map(app);
         NodeEndpoints.Map(app);
         IntakeEndpoints.Map(app);
+        SerialLineEndpoints.Map(app);
         if (settings.Demo)
         {
             StandInEndpoints.Map(app);

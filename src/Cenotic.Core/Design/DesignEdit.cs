@@ -24,6 +24,8 @@ namespace Cenotic.Core.Design;
 [JsonDerivedType(typeof(RemoveReading), "removeReading")]
 [JsonDerivedType(typeof(PutRule), "putRule")]
 [JsonDerivedType(typeof(RemoveRule), "removeRule")]
+[JsonDerivedType(typeof(PutLine), "putLine")]
+[JsonDerivedType(typeof(RemoveLine), "removeLine")]
 [JsonDerivedType(typeof(PutOwnBoard), "putOwnBoard")]
 [JsonDerivedType(typeof(RemoveOwnBoard), "removeOwnBoard")]
 [JsonDerivedType(typeof(PutOwnPart), "putOwnPart")]
@@ -103,6 +105,19 @@ public sealed record RemoveRule(string Key) : DesignEdit
 {
     [JsonIgnore]
     public override string Document => "rule:" + Key;
+}
+
+/// <summary>Adds a serial line, or changes the one with its key.</summary>
+public sealed record PutLine(SerialLineDesign Line) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "line:" + Line?.Key;
+}
+
+public sealed record RemoveLine(string Key) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "line:" + Key;
 }
 
 /// <summary>Adds a board of the maker's own, or changes the one with its id.</summary>

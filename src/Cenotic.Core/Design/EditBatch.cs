@@ -51,6 +51,8 @@ public static class EditBatch
         RemoveNode e => (site with { Nodes = Without(site.Nodes, n => n.Key == e.Node) }, [.. Restore(site.Nodes, n => n.Key == e.Node, n => new PutNode(n), n => new RemoveNode(n.Key))]),
         PutRule e => (site with { Rules = Put(site.Rules, e.Rule, r => r.Key) }, Undo(site.Rules, r => r.Key, e.Rule.Key, r => new PutRule(r), new RemoveRule(e.Rule.Key))),
         RemoveRule e => (site with { Rules = Without(site.Rules, r => r.Key == e.Key) }, [.. Restore(site.Rules, r => r.Key == e.Key, r => new PutRule(r), r => new RemoveRule(r.Key))]),
+        PutLine e => (site with { Lines = Put(site.Lines, e.Line, l => l.Key) }, Undo(site.Lines, l => l.Key, e.Line.Key, l => new PutLine(l), new RemoveLine(e.Line.Key))),
+        RemoveLine e => (site with { Lines = Without(site.Lines, l => l.Key == e.Key) }, [.. Restore(site.Lines, l => l.Key == e.Key, l => new PutLine(l), l => new RemoveLine(l.Key))]),
         PutOwnBoard e => (site with { OwnBoards = Put(site.OwnBoards, e.Board, b => b.Id) }, Undo(site.OwnBoards, b => b.Id, e.Board.Id, b => new PutOwnBoard(b), new RemoveOwnBoard(e.Board.Id))),
         RemoveOwnBoard e => (site with { OwnBoards = Without(site.OwnBoards, b => b.Id == e.Id) }, [.. Restore(site.OwnBoards, b => b.Id == e.Id, b => new PutOwnBoard(b), b => new RemoveOwnBoard(b.Id))]),
         PutOwnPart e => (site with { OwnParts = Put(site.OwnParts, e.Part, p => p.Id) }, Undo(site.OwnParts, p => p.Id, e.Part.Id, p => new PutOwnPart(p), new RemoveOwnPart(e.Part.Id))),

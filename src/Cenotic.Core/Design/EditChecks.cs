@@ -66,6 +66,12 @@ public static partial class EditChecks
             case RemoveRule e:
                 Exists(faults, design.Rule(e.Key) is not null, "rule", e.Key);
                 break;
+            case PutLine e:
+                SerialLine(faults, e.Line);
+                break;
+            case RemoveLine e:
+                Exists(faults, design.Lines.Any(l => l.Key == e.Key), "serial line", e.Key);
+                break;
             case PutOwnBoard e:
                 faults.AddRange(Catalogue.HardwareRules.Faults(e.Board).Select(f => $"{f.Member}: {f.Rule}"));
                 break;
@@ -242,6 +248,52 @@ public static partial class EditChecks
             faults.Add("A reading has an interval, or is sent on change with a heartbeat, not both.");
         }
     }
+
+    private static void SerialLine(List<string> faults, SerialLineDesign line)
+    {
+        Key(faults, line.Key);
+        Text(faults, "The line's name", line.Label);
+        if (!PortName().IsMatch(line.Port))
+        {
+            faults.Add($"\"{line.Port}\" is no serial port; write it like /dev/ttyUSB0, or tcp://192.168.1.40:4001.");
+        }
+        Within(faults, "The speed", line.Baud, 300, 4_000_000, "baud");
+        var format = line.Format;
+        if (format.Kind == FrameKind.LengthPrefixed ? string.IsNullOrEmpty(format.Node) : format.Fields.Count is 0 or > 64)
+        {
+            faults.Add(format.Kind == FrameKind.LengthPrefixed ? "Say whose readings the messages name." : "A frame has 1 to 64 values.");
+        }
+        if (format.Kind == FrameKind.ValuePerLine && format.Fields.Count > 1)
+        {
+            faults.Add("A line with one value has one reading.");
+        }
+        if (format.Kind == FrameKind.LetteredValues && (format.Fields.Any(f => f.Letter is not [var c] || !char.IsAsciiLetter(c)) || format.Fields.DistinctBy(f => f.Letter).Count() < format.Fields.Count))
+        {
+            faults.Add("Each value is followed by a letter of its own, a to z or A to Z.");
+        }
+        if (format.Kind == FrameKind.SeparatedValues && (format.Separator.Length is 0 or > 4 || format.Separator.Any(c => char.IsAsciiDigit(c) || c is '.' or '+' or '-' or '\n' or '\r')))
+        {
+            faults.Add("The separator has 1 to 4 characters that do not occur in a number.");
+        }
+        if (!StartBytes().IsMatch(format.Start))
+        {
+            faults.Add($"\"{format.Start}\" are no start bytes; write up to 8 of them as hexadecimal digits, like AA55.");
+        }
+        if (format.LengthBytes is not (1 or 2))
+        {
+            faults.Add("The length has 1 or 2 bytes.");
+        }
+        if (format.Fields.Any(f => !double.IsFinite(f.Scale) || f.Scale == 0 || !double.IsFinite(f.Offset)))
+        {
+            faults.Add("A scale is a number other than 0.");
+        }
+    }
+
+    [GeneratedRegex(@"^(/dev/[A-Za-z0-9/_.:-]{1,100}|tcp://[A-Za-z0-9.:\[\]-]{1,100}:[0-9]{1,5})$")]
+    private static partial Regex PortName();
+
+    [GeneratedRegex("^([0-9A-Fa-f]{2}){0,8}$")]
+    private static partial Regex StartBytes();
 
     private static void Rule(List<string> faults, RuleDesign rule)
     {

@@ -14,6 +14,9 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
     /// <summary>What lies in the drawer, and what more of it costs.</summary>
     public IReadOnlyList<StockItem> Stock { get; init; } = [];
 
+    /// <summary>Serial lines from radio bridges.</summary>
+    public IReadOnlyList<SerialLineDesign> Lines { get; init; } = [];
+
     /// <summary>The version that documents are written in.</summary>
     public const int FormatVersion = 1;
 

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Sites;
@@ -43,19 +44,26 @@ public sealed class Intake(SiteBook book, SiteClock clock)
     /// <param name="single">The reading that a single number is of, from its topic or address; null for a message that names its readings.</param>
     public DecodedMessage Decode(string site, string node, ReadOnlyMemory<byte> payload, string? single = null)
     {
+        var read = Payloads.Read(payload, single);
+        return read.TryGet(out var message)
+            ? Decode(site, node, payload, message.Records)
+            : new(site, node, clock.Now(site), payload.Length, null, null, null, null, [], read.Reasons, Excerpt(payload));
+    }
+
+    /// <summary>The first bytes of a message, as they are kept with a refusal.</summary>
+    internal static string Excerpt(ReadOnlyMemory<byte> payload) => Convert.ToHexString(payload.Span[..Math.Min(payload.Length, ExcerptBytes)]);
+
+    /// <summary>Takes the records of a message that was read.</summary>
+    /// <param name="unchecked">True when nothing guards the values against noise: what the part cannot measure is refused.</param>
+    internal DecodedMessage Decode(string site, string node, ReadOnlyMemory<byte> payload, IEnumerable<SenmlRecord> records, bool @unchecked = false)
+    {
         var now = clock.Now(site);
         var state = book.Find(site);
-        var excerpt = Convert.ToHexString(payload.Span[..Math.Min(payload.Length, ExcerptBytes)]);
         var refusals = new List<string>();
         var samples = new List<DecodedSample>();
         long? boot = null, number = null;
         double? rssi = null, battery = null;
-        var read = Payloads.Read(payload, single);
-        if (!read.TryGet(out var message))
-        {
-            return new(site, node, now, payload.Length, null, null, null, null, [], read.Reasons, excerpt);
-        }
-        foreach (var record in message.Records)
+        foreach (var record in records)
         {
             if (record.Value is not { } value)
             {
@@ -78,6 +86,11 @@ public sealed class Intake(SiteBook book, SiteClock clock)
                 refusals.Add($"\"{record.Name}\" is not a reading of this node. It has: {string.Join(", ", state?.Design.Node(node)?.Readings.Select(r => r.Key) ?? [])}.");
                 continue;
             }
+            if (@unchecked && Quantity(state, node, record.Name) is { } range && (value < range.Min || value > range.Max))
+            {
+                refusals.Add(string.Create(CultureInfo.InvariantCulture, $"\"{record.Name}\" is {value:0.###} {range.Unit}; the part measures {range.Min:0.###} to {range.Max:0.###}. Noise on a line without a check."));
+                continue;
+            }
             var estimated = !record.HasTime || record.Time == 0;
             var seconds = estimated ? now / 1000.0 : record.Time < Senml.RelativeBelow ? now / 1000.0 + record.Time : record.Time;
             if (seconds * 1000 > now + AheadMs)
@@ -93,8 +106,12 @@ public sealed class Intake(SiteBook book, SiteClock clock)
             var flags = (estimated ? SampleFlags.TimeEstimated : 0) | (IsFault(state, node, record.Name, value) ? SampleFlags.Suspect : 0);
             samples.Add(new(reading.Id, record.Name, reading.Kind, (long)Math.Round(seconds * 1000), value, flags));
         }
-        return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, excerpt);
+        return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, Excerpt(payload));
     }
+
+    private static PartQuantity? Quantity(SiteState state, string node, string key) =>
+        state.Design.Node(node) is { } design && design.Reading(key) is { } reading && design.Part(reading.Part) is { } part
+            ? state.Catalogue.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == reading.Quantity) : null;
 
     private bool IsFault(SiteState state, string node, string key, double value)
     {

@@ -14,7 +14,7 @@ public static class SiteDocuments
     public static IReadOnlyList<(string Key, string Body)> Of(SiteDesign design) =>
     [
         ("site", Json(design.Settings)), ("place", Json(design.Place)),
-        .. design.Nodes.Select(n => ("node:" + n.Key, Json(n))), .. design.Rules.Select(r => ("rule:" + r.Key, Json(r))),
+        .. design.Nodes.Select(n => ("node:" + n.Key, Json(n))), .. design.Rules.Select(r => ("rule:" + r.Key, Json(r))), .. design.Lines.Select(l => ("line:" + l.Key, Json(l))),
         .. design.OwnBoards.Select(b => ("board:" + b.Id, Json(b))), .. design.OwnParts.Select(p => ("part:" + p.Id, Json(p))), .. design.Stock.Select(i => ("stock:" + i.Id, Json(i))),
     ];
 
@@ -26,7 +26,7 @@ public static class SiteDocuments
         IReadOnlyList<T> Many<T>(string kind) => [.. rows.Where(r => r.Key.StartsWith(kind, StringComparison.Ordinal)).Select(r => From<T>(r.Body))];
         return new(One<SiteSettings>("site"), One<PlaceDesign>("place"), Many<NodeDesign>("node:"), Many<RuleDesign>("rule:"))
         {
-            OwnBoards = Many<Board>("board:"), OwnParts = Many<Part>("part:"), Stock = Many<StockItem>("stock:"),
+            OwnBoards = Many<Board>("board:"), OwnParts = Many<Part>("part:"), Stock = Many<StockItem>("stock:"), Lines = Many<SerialLineDesign>("line:"),
         };
     }
 

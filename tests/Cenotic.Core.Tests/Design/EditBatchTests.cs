@@ -9,8 +9,9 @@ public class EditBatchTests
 {
     private static readonly SiteDesign Fernhollow = Samples.Fernhollow().Design with
     {
-        OwnBoards = [Samples.Board() with { Id = "my-board" }], OwnParts = [Samples.Catalogue.Part("bh1750")! with { Id = "my-part" }], Stock = [new("bme280", 1, [new("anywhere", 2, 9, 3)])],
+        OwnBoards = [Samples.Board() with { Id = "my-board" }], OwnParts = [Samples.Catalogue.Part("bh1750")! with { Id = "my-part" }], Stock = [new("bme280", 1, [new("anywhere", 2, 9, 3)])], Lines = [new("mast", "Mast bridge", "/dev/ttyUSB0", 9600, new(FrameKind.ValuePerLine, [new("hall", "temp")]))],
     };
+    private static readonly SerialLineDesign Line = Fernhollow.Lines[0];
     private static readonly NodeDesign Hall = Fernhollow.Node("hall")!;
 
     /// <summary>One edit of each kind that changes the demo site.</summary>
@@ -36,6 +37,8 @@ public class EditBatchTests
         [typeof(RemoveReading)] = new RemoveReading("hall", "motion"),
         [typeof(PutRule)] = new PutRule(Fernhollow.Rules[0] with { Armed = false }),
         [typeof(RemoveRule)] = new RemoveRule("drying-damp"),
+        [typeof(PutLine)] = new PutLine(new("bridge", "Bridge", "tcp://127.0.0.1:4001", 115_200, new(FrameKind.Binary, [new("hall", "temp", null, FrameNumber.I16Le, 0.01)], Start: "AA55", Check: FrameCheck.Modbus))),
+        [typeof(RemoveLine)] = new RemoveLine("mast"),
         [typeof(PutOwnBoard)] = new PutOwnBoard(Samples.Board() with { Id = "my-board", Label = "My board" }),
         [typeof(RemoveOwnBoard)] = new RemoveOwnBoard("my-board"),
         [typeof(PutOwnPart)] = new PutOwnPart(Samples.Catalogue.Part("bh1750")! with { Id = "another" }),
@@ -110,6 +113,18 @@ public class EditBatchTests
         { new PutRule(Fernhollow.Rules[0] with { Condition = new BeyondLimit(LimitSide.Below, 20, 19, 0) }), "must be at or above it" },
         { new PutRule(Fernhollow.Rules[0] with { Condition = new SilentFor(1) }), "The silence" },
         { new PutRule(Fernhollow.Rules[0] with { Note = new string('x', 501) }), "500 characters" },
+        { new PutLine(Line with { Port = "/etc/passwd" }), "is no serial port" },
+        { new PutLine(Line with { Port = "tcp://nowhere" }), "is no serial port" },
+        { new PutLine(Line with { Baud = 0 }), "baud" },
+        { new PutLine(Line with { Format = new(FrameKind.ValuePerLine, []) }), "1 to 64 values" },
+        { new PutLine(Line with { Format = new(FrameKind.ValuePerLine, [new("hall", "temp"), new("hall", "light")]) }), "has one reading" },
+        { new PutLine(Line with { Format = new(FrameKind.LetteredValues, [new("hall", "temp", "t"), new("hall", "light", "t")]) }), "a letter of its own" },
+        { new PutLine(Line with { Format = new(FrameKind.LetteredValues, [new("hall", "temp", "7")]) }), "a letter of its own" },
+        { new PutLine(Line with { Format = new(FrameKind.SeparatedValues, [new("hall", "temp")], Separator: ".") }), "do not occur in a number" },
+        { new PutLine(Line with { Format = new(FrameKind.Binary, [new("hall", "temp")], Start: "AA5") }), "no start bytes" },
+        { new PutLine(Line with { Format = new(FrameKind.Binary, [new("hall", "temp", Scale: 0)]) }), "other than 0" },
+        { new PutLine(Line with { Format = new(FrameKind.LengthPrefixed, []) }), "whose readings" },
+        { new PutLine(Line with { Format = new(FrameKind.LengthPrefixed, [], LengthBytes: 3, Node: "hall") }), "1 or 2 bytes" },
     };
 
     [Theory]

@@ -3,6 +3,7 @@ using System.Net.Http.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Server.Accounts;
+using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Http.Connections;
@@ -44,14 +45,14 @@ public class AccessTests
     {
         await using var server = await RunningServer.StartAsync();
         var viewer = await server.ClientAsync("viewer");
-        foreach (var path in new[] { "", "/plan", "/readings", "/episodes", "/nodes/hall/messages", "/revisions", "/export", "/catalogue", "/nodes/hall/boards", "/nodes/hall/parts-list", "/nodes/hall/wishes?quantity=motion", "/nodes/hall/exports/wiring.csv", "/hardware/part/bme280" })
+        foreach (var path in new[] { "", "/plan", "/readings", "/episodes", "/nodes/hall/messages", "/revisions", "/export", "/catalogue", "/nodes/hall/boards", "/nodes/hall/parts-list", "/nodes/hall/wishes?quantity=motion", "/nodes/hall/exports/wiring.csv", "/hardware/part/bme280", "/lines" })
         {
             Assert.Equal(HttpStatusCode.OK, (await viewer.GetAsync($"/api/sites/home{path}")).StatusCode);
         }
         foreach (var (endpoint, method) in Routes(server).Where(r => r.Method is not ("GET" or "HEAD") && r.Endpoint.RoutePattern.RawText!.StartsWith("/api/sites/{site}", StringComparison.Ordinal)))
         {
             var path = endpoint.RoutePattern.RawText!.Replace("{site}", "home").Replace("{node}", "hall").Replace("{id:long}", "1");
-            object body = path.EndsWith("edits", StringComparison.Ordinal) ? new EditRequest(1, [new RemoveNode("hall")]) : path.EndsWith("check", StringComparison.Ordinal) ? new { json = "{}" } : path.EndsWith("currents", StringComparison.Ordinal) ? new { state = "asleep", milliamps = 1, how = "x" } : new { };
+            object body = path.EndsWith("edits", StringComparison.Ordinal) ? new EditRequest(1, [new RemoveNode("hall")]) : path.EndsWith("try", StringComparison.Ordinal) ? new FrameTrial(new(FrameKind.ValuePerLine, []), "1", true) : path.EndsWith("check", StringComparison.Ordinal) ? new { json = "{}" } : path.EndsWith("currents", StringComparison.Ordinal) ? new { state = "asleep", milliamps = 1, how = "x" } : new { };
             Assert.Equal(HttpStatusCode.Forbidden, (await viewer.SendAsync(new(new HttpMethod(method), path) { Content = RunningServer.Body(body) })).StatusCode);
         }
         Assert.NotNull(server.Book.Find("home")!.Design.Node("hall"));
