@@ -100,7 +100,7 @@ public sealed class FrameDecoder
         var parts = _format.Kind == FrameKind.ValuePerLine ? [text] : text.Split(_format.Separator);
         if (parts.Length != _format.Fields.Count)
         {
-            Refuse(frames, bytes, $"It holds {parts.Length} values; the line's frames have {_format.Fields.Count}.");
+            Refuse(frames, bytes, $"It holds {parts.Length} value{(parts.Length == 1 ? "" : "s")}; the line's frames have {_format.Fields.Count}.");
             return;
         }
         var values = new List<FrameValue>();

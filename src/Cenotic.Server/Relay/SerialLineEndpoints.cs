@@ -58,7 +58,10 @@ public static class SerialLineEndpoints
         }
         if (request.AsText)
         {
-            return System.Text.Encoding.UTF8.GetBytes(request.Bytes.ReplaceLineEndings("\n"));
+            // What is pasted has mostly lost the end of its last line.
+            var text = request.Bytes.ReplaceLineEndings("\n");
+            var lines = request.Format.Kind is FrameKind.ValuePerLine or FrameKind.SeparatedValues;
+            return System.Text.Encoding.UTF8.GetBytes(lines && !text.EndsWith('\n') ? text + "\n" : text);
         }
         var digits = string.Concat(request.Bytes.Where(c => !char.IsWhiteSpace(c) && c is not (':' or '-' or ',')));
         try

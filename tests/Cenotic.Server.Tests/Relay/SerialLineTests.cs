@@ -54,7 +54,7 @@ public class SerialLineTests
         Assert.Equal([21.5, 22.5, 310, 320, 330], (await PeersTests.ValuesAsync(server)).Order());
         var refusals = await server.RefusalsAsync("hall");
         Assert.Contains(refusals, r => r.Contains("\"temp\" is 999 °C", StringComparison.Ordinal) && r.Contains("Noise on a line without a check", StringComparison.Ordinal));
-        Assert.Contains("Bridge: It holds 1 values; the line's frames have 2.", refusals);
+        Assert.Contains("Bridge: It holds 1 value; the line's frames have 2.", refusals);
         Assert.Equal((3L, 1L), (State(server).Frames, State(server).Refused));
         bridge.Kill();
         await RunningServer.UntilAsync(() => Task.FromResult(!State(server).Open), "a device that is gone is told");
@@ -91,9 +91,9 @@ public class SerialLineTests
         var owner = await server.ClientAsync("owner");
         async Task<TriedFrames> TryAsync(FrameTrial trial) => (await (await owner.PostAsync("/api/sites/home/lines/try", RunningServer.Body(trial))).Content.ReadFromJsonAsync<TriedFrames>(CenoticJson.Options))!;
         var text = await TryAsync(new(Lines, "21.5;310\nx\n19", true));
-        Assert.Equal((2, 2L, 2, false), (text.Frames.Count, text.Skipped, text.Waiting, text.Checked));
+        Assert.Equal((3, 5L, 0, false), (text.Frames.Count, text.Skipped, text.Waiting, text.Checked));
         Assert.Equal(("21.5;310⏎", 21.5), (text.Frames[0].Text, text.Frames[0].Values[0].Value));
-        Assert.Contains("1 values", text.Frames[1].Refusal);
+        Assert.Contains("1 value;", text.Frames[1].Refusal);
         var hex = await TryAsync(new(Messages, $"00 {Convert.ToHexString(Message("{\"temp\":20}"))}", false));
         Assert.Equal((1, 1L, true), (hex.Frames.Count, hex.Skipped, hex.Checked));
         foreach (var bad in new[] { new FrameTrial(Lines with { Fields = [] }, "1", true), new FrameTrial(Messages, "7", false) })

@@ -52,6 +52,10 @@ export type PartAnswer = Schemas["PartAnswer"];
 export type PowerDesign = Schemas["PowerDesign"];
 export type StockItem = Schemas["StockItem"];
 export type FileFault = Schemas["FileFault"];
+export type SerialLineDesign = Schemas["SerialLineDesign"];
+export type FrameFormat = Schemas["FrameFormat"];
+export type FrameField = Schemas["FrameField"];
+export type TriedFrames = Schemas["TriedFrames"];
 export type Stretch = Schemas["Stretch"];
 
 let token = "";

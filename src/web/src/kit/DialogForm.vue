@@ -3,12 +3,12 @@
 import AppButton from "./AppButton.vue";
 import AppDialog from "./AppDialog.vue";
 
-defineProps<{ title: string; save: string; busy: boolean }>();
+defineProps<{ title: string; save: string; busy: boolean; wide?: boolean }>();
 defineEmits<{ close: []; save: [] }>();
 </script>
 
 <template>
-  <AppDialog open :title="title" @close="$emit('close')">
+  <AppDialog open :title="title" :wide="wide" @close="$emit('close')">
     <form class="flex flex-col gap-3" novalidate @submit.prevent="$emit('save')">
       <slot />
       <div class="flex gap-2">

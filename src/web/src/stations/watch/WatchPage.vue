@@ -12,6 +12,7 @@ import EventLanes from "./EventLanes.vue";
 import NodeDialog from "./NodeMessages.vue";
 import ReadingTile from "./ReadingTile.vue";
 import RelayLine from "./RelayLine.vue";
+import SerialLines from "./SerialLines.vue";
 import StandIns from "./StandIns.vue";
 import { useSession } from "@/app/session";
 import { useReadings } from "./readings";
@@ -69,6 +70,7 @@ const states = computed(() => readings.value.filter((r) => r.kind === "state" ||
       </div>
     </section>
     <EventLanes v-if="states.length" :readings="states" :hours="spanHours" class="mb-6" />
+    <SerialLines />
     <RelayLine />
   </template>
   <NodeDialog v-if="open" :node="open" @close="open = undefined" />
