@@ -144,7 +144,7 @@ public static class App
         services.AddDbContextFactory<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
         services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
         services.AddSingleton<PacketGuard>().AddSingleton<LiveFeed>().AddSingleton<FirstStartCode>();
-        services.AddSingleton<RelayMeter>().AddHostedService<BackupSchedule>();
+        services.AddSingleton<Imports>().AddSingleton<RelayMeter>().AddHostedService<BackupSchedule>();
         services.AddSingleton<SampleWriter>().AddHostedService(s => s.GetRequiredService<SampleWriter>());
         services.AddSingleton<SerialLineHost>().AddHostedService(s => s.GetRequiredService<SerialLineHost>());
         services.AddHostedService<LivePump>().AddHostedService<RuleRunner>();
@@ -236,6 +236,7 @@ public static class App
         NodeEndpoints.Map(app);
         IntakeEndpoints.Map(app);
         SerialLineEndpoints.Map(app);
+        ImportEndpoints.Map(app);
         if (settings.Demo)
         {
             StandInEndpoints.Map(app);

@@ -5,6 +5,31 @@ namespace Cenotic.Browser.Tests;
 /// <summary>What stands at the foot of Watch: the ways in and how they fare.</summary>
 public sealed class RelayTests(Demo demo) : IClassFixture<Demo>
 {
+    [Fact]
+    public void A_table_is_looked_at_and_imported_and_the_same_again_adds_nothing()
+    {
+        var file = Path.Combine(Path.GetTempPath(), $"cenotic-{Guid.NewGuid():n}.csv");
+        File.WriteAllText(file, "when;rack2\r\n01.02.2026 10:00;21,5\r\n01.02.2026 10:01;cold\r\n");
+        using var page = demo.Open(1280, 800);
+        page.SignIn();
+        page.Go("watch");
+        foreach (var told in new[] { "1 new sample, 0 known before, 1 left out.", "0 new samples, 1 known before, 1 left out." })
+        {
+            page.Click("Import a table");
+            page.Field("File").SendKeys(file);
+            page.UntilSees("A semicolon between the columns, headings in the first row.");
+            page.UntilSees("Drying room: Rack 2 temperature");
+            Assert.Empty(page.AxeFaults());
+            page.Click("Import it");
+            page.UntilSees(told);
+            page.UntilSees("is no number of rack2.");
+            Assert.Empty(page.AxeFaults());
+            page.Press(Keys.Escape);
+            page.UntilGone("left out.");
+        }
+        File.Delete(file);
+    }
+
     [Theory]
     [InlineData(1280, 800)]
     [InlineData(390, 844)]

@@ -125,7 +125,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
 
     private static async Task<(List<(long Arrival, int Reading, long T, double Value)> Samples, bool Full)> UnjudgedAsync(CenoticStore store, IEnumerable<int> readings, long after)
     {
-        const int unjudged = (int)(SampleFlags.Late | SampleFlags.Suspect);
+        const int unjudged = (int)(SampleFlags.Late | SampleFlags.Suspect | SampleFlags.Imported);
         await using var command = store.Database.GetDbConnection().CreateCommand();
         command.Transaction = Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(store.Database.CurrentTransaction!);
         command.CommandText = $"SELECT arrival_id, reading_id, t, value FROM samples INDEXED BY samples_by_arrival WHERE arrival_id > $after AND reading_id IN ({string.Join(',', readings)}) AND flags & {unjudged} = 0 ORDER BY arrival_id, t LIMIT {MostSamplesAtOnce}";

@@ -1,4 +1,5 @@
 using System.Buffers;
+using System.Collections.Concurrent;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Sites;
 using MQTTnet.Protocol;
@@ -11,6 +12,9 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
 {
     private const string Who = "cenotic-node";
 
+    /// <summary>Whose each connected client is.</summary>
+    private readonly ConcurrentDictionary<string, (string Site, string Node)> _clients = [];
+
     /// <summary>The name a node connects with; its key is the password.</summary>
     public static string UserName(string site, string node) => $"{site}/{node}";
 
@@ -20,6 +24,22 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
         server.ValidatingConnectionAsync += ValidateAsync;
         server.InterceptingPublishAsync += PublishAsync;
         server.InterceptingSubscriptionAsync += SubscribeAsync;
+        server.ClientDisconnectedAsync += e =>
+        {
+            // One that was taken over goes on as the newer connection.
+            if (e.DisconnectType != MqttClientDisconnectType.Takeover)
+            {
+                _clients.TryRemove(e.ClientId, out _);
+            }
+            return Task.CompletedTask;
+        };
+        keys.Renewed = async (site, node) =>
+        {
+            foreach (var client in _clients.Where(c => c.Value == (site, node)).Select(c => c.Key).ToList())
+            {
+                await server.DisconnectClientAsync(client, MqttDisconnectReasonCode.NotAuthorized);
+            }
+        };
     }
 
     private async Task ValidateAsync(ValidatingConnectionEventArgs e)
@@ -33,6 +53,7 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
                 // MQTT 5, 3.1.3.1: a client without a name is given one. In 3.1.1 a server may refuse it, and this one does.
                 e.AssignedClientIdentifier = $"{site}-{node}-{Guid.NewGuid():N}";
             }
+            _clients[string.IsNullOrEmpty(e.ClientId) ? e.AssignedClientIdentifier : e.ClientId] = (site, node);
             return;
         }
         e.ReasonCode = MqttConnectReasonCode.BadUserNameOrPassword;

@@ -109,6 +109,22 @@ public sealed class Intake(SiteBook book, SiteClock clock)
         return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, Excerpt(payload));
     }
 
+    /// <summary>A value of a table as a sample, or why it is none.</summary>
+    internal (DecodedSample? Sample, string? Reason) Imported(string site, string node, string key, long t, double value, bool estimated)
+    {
+        var state = book.Find(site)!;
+        if (!state.Readings.TryGetValue((node, key), out var reading))
+        {
+            return (null, $"{node}/{key} is no reading any more.");
+        }
+        if (t > clock.Now(site) + AheadMs)
+        {
+            return (null, "its time lies ahead of the site's.");
+        }
+        var flags = SampleFlags.Imported | (estimated ? SampleFlags.TimeEstimated : 0) | (IsFault(state, node, key, value) ? SampleFlags.Suspect : 0);
+        return (new(reading.Id, key, reading.Kind, t, value, flags), null);
+    }
+
     private static PartQuantity? Quantity(SiteState state, string node, string key) =>
         state.Design.Node(node) is { } design && design.Reading(key) is { } reading && design.Part(reading.Part) is { } part
             ? state.Catalogue.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == reading.Quantity) : null;

@@ -12,7 +12,9 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Relay;
 
-public sealed record ArrivalView(long ReceivedMs, long? Number, long? Boot, int Bytes);
+/// <param name="Rssi">Signal strength as the node tells it (sys/rssi), dBm.</param>
+/// <param name="Battery">As the node tells it (sys/bat), volts.</param>
+public sealed record ArrivalView(long ReceivedMs, long? Number, long? Boot, int Bytes, double? Rssi, double? Battery);
 
 public sealed record RefusalView(long AtMs, string Reason, string Excerpt);
 
@@ -46,7 +48,7 @@ public static class NodeEndpoints
         {
             return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
         }
-        var arrivals = await store.Arrivals.AsNoTracking().Where(a => a.Site == site && a.Node == node).OrderByDescending(a => a.Id).Take(20).Select(a => new ArrivalView(a.ReceivedMs, a.Number, a.Boot, a.Bytes)).ToListAsync();
+        var arrivals = await store.Arrivals.AsNoTracking().Where(a => a.Site == site && a.Node == node).OrderByDescending(a => a.Id).Take(20).Select(a => new ArrivalView(a.ReceivedMs, a.Number, a.Boot, a.Bytes, a.Rssi, a.Battery)).ToListAsync();
         var refusals = await store.Refusals.AsNoTracking().Where(r => r.Site == site && r.Node == node).OrderByDescending(r => r.Id).Take(20).Select(r => new RefusalView(r.AtMs, r.Reason, r.Excerpt)).ToListAsync();
         var received = await store.Arrivals.LongCountAsync(a => a.Site == site && a.Node == node);
         var runs = await store.Arrivals.Where(a => a.Site == site && a.Node == node && a.Number != null).GroupBy(a => a.Boot).Select(g => new { First = g.Min(a => a.Number), Last = g.Max(a => a.Number), Count = g.LongCount() }).ToListAsync();

@@ -11,6 +11,9 @@ public sealed class NodeKeys(WriteGate gate, IDbContextFactory<CenoticStore> sto
 {
     private readonly ConcurrentDictionary<(string Site, string Node), string> _hashes = [];
 
+    /// <summary>Called when a node has a new key, with site and node: shows out who signed in with the old one.</summary>
+    public Func<string, string, Task> Renewed { get; set; } = (_, _) => Task.CompletedTask;
+
     public async Task LoadAsync()
     {
         await using var store = await stores.CreateDbContextAsync();
@@ -34,6 +37,7 @@ public sealed class NodeKeys(WriteGate gate, IDbContextFactory<CenoticStore> sto
             (row.Hash, row.CreatedMs) = (HashOf(key), system.GetUtcNow().ToUnixTimeMilliseconds());
         });
         _hashes[(site, node)] = HashOf(key);
+        await Renewed(site, node);
         return key;
     }
 

@@ -50,13 +50,16 @@ internal sealed class SampleStatements : IDisposable
         {
             return true;
         }
-        if (_same.Bind(1, s.Reading).Bind(2, s.T).Bind(3, s.Raw).First() is not null)
+        if (Has(s))
         {
             return false;
         }
         Sample(_addNext, s, flags, arrival).First();
         return true;
     }
+
+    /// <summary>True when an equal sample is stored: the same reading, time and value.</summary>
+    internal bool Has(DecodedSample s) => _same.Bind(1, s.Reading).Bind(2, s.T).Bind(3, s.Raw).First() is not null;
 
     private static Statement Sample(Statement into, DecodedSample s, SampleFlags flags, long arrival) => into.Bind(1, s.Reading).Bind(2, s.T).Bind(3, s.Raw).Bind(4, (long)flags).Bind(5, arrival);
 

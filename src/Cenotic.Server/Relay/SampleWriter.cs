@@ -16,8 +16,8 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
 {
     private const int LargestBatch = 2000, LongestQueue = 20_000;
 
-    private readonly Channel<(DecodedMessage Message, TaskCompletionSource<bool> Done)> _queue =
-        Channel.CreateBounded<(DecodedMessage, TaskCompletionSource<bool>)>(new BoundedChannelOptions(LongestQueue) { SingleReader = true, FullMode = BoundedChannelFullMode.Wait });
+    private readonly Channel<(DecodedMessage Message, TaskCompletionSource<int> Done)> _queue =
+        Channel.CreateBounded<(DecodedMessage, TaskCompletionSource<int>)>(new BoundedChannelOptions(LongestQueue) { SingleReader = true, FullMode = BoundedChannelFullMode.Wait });
     private readonly Dictionary<int, (long T, double Value)> _newest = [];
 
     /// <summary>Called after each commit, in order of commit.</summary>
@@ -27,17 +27,18 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
     public event Action<IReadOnlyList<DecodedMessage>>? Refused;
 
     /// <summary>Stores a message; the task ends when it is committed and fails when it could not be. A full queue makes the caller wait.</summary>
-    public async Task StoreAsync(DecodedMessage message, CancellationToken stop = default)
+    /// <returns>How many of its samples were not stored before.</returns>
+    public async Task<int> StoreAsync(DecodedMessage message, CancellationToken stop = default)
     {
-        var done = new TaskCompletionSource<bool>(TaskCreationOptions.RunContinuationsAsynchronously);
+        var done = new TaskCompletionSource<int>(TaskCreationOptions.RunContinuationsAsynchronously);
         await _queue.Writer.WriteAsync((message, done), stop);
-        await done.Task;
+        return await done.Task;
     }
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         await LoadNewestAsync();
-        var batch = new List<(DecodedMessage Message, TaskCompletionSource<bool> Done)>();
+        var batch = new List<(DecodedMessage Message, TaskCompletionSource<int> Done)>();
         while (await _queue.Reader.WaitToReadAsync(stoppingToken))
         {
             batch.Clear();
@@ -48,11 +49,11 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             var began = system.GetTimestamp();
             try
             {
-                var (stored, repeats) = await gate.WriteAsync(store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), batch.Select(b => b.Message))), CancellationToken.None);
-                meter.Committed(batch.Count - repeats, stored.Count, repeats, batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
-                foreach (var one in batch)
+                var (stored, repeats, fresh) = await gate.WriteAsync(store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), batch.Select(b => b.Message))), CancellationToken.None);
+                meter.Committed(batch.Count - repeats, fresh.Sum(), repeats, batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
+                foreach (var (one, count) in batch.Zip(fresh))
                 {
-                    one.Done.SetResult(true);
+                    one.Done.SetResult(count);
                 }
                 Committed?.Invoke(stored);
                 if (batch.Any(b => b.Message.Refusals.Count > 0))
@@ -87,10 +88,11 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         }
     }
 
-    private (List<StoredSample> Stored, int Repeats) Write(SqliteConnection connection, IEnumerable<DecodedMessage> messages)
+    private (List<StoredSample> Stored, int Repeats, List<int> Fresh) Write(SqliteConnection connection, IEnumerable<DecodedMessage> messages)
     {
         using var statements = new SampleStatements(connection);
         var stored = new List<StoredSample>();
+        var fresh = new List<int>();
         var repeats = 0;
         foreach (var message in messages)
         {
@@ -98,7 +100,11 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             {
                 statements.Refuse(message, reason);
             }
-            if (message.Samples.Count == 0 && message.Refusals.Count > 0)
+            // A table that comes again leaves no trace: its samples are looked for before anything is written.
+            var imported = message.Samples.Count > 0 && message.Samples[0].Flags.HasFlag(SampleFlags.Imported);
+            var samples = imported ? message.Samples.Where(s => !_newest.TryGetValue(s.Reading, out var newest) || s.T > newest.T || !statements.Has(s)).ToList() : message.Samples;
+            fresh.Add(0);
+            if (samples.Count == 0 && (imported || message.Refusals.Count > 0))
             {
                 continue;
             }
@@ -108,27 +114,40 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
                 repeats++;
                 continue;
             }
-            foreach (var sample in message.Samples)
+            foreach (var sample in samples)
             {
-                var known = _newest.TryGetValue(sample.Reading, out var newest);
-                var flags = sample.Flags | (known && sample.T < newest.T ? SampleFlags.Late : 0);
-                if (!statements.Add(sample, flags, arrival))
+                if (Store(statements, sample, arrival) is not { } flags)
                 {
                     continue;
                 }
-                var rises = sample.Kind == ReadingKind.State && sample.Raw > 0 && (!known || newest.Value <= 0) && flags == (flags & ~SampleFlags.Late);
-                if ((flags & SampleFlags.Suspect) == 0)
+                fresh[^1]++;
+                if (!imported)
                 {
-                    statements.RollUp(sample, rises);
+                    stored.Add(new(message.Site, message.Node, sample.Key, sample.Reading, sample.T, sample.Raw, flags));
                 }
-                if (!known || sample.T >= newest.T)
-                {
-                    _newest[sample.Reading] = (sample.T, sample.Raw);
-                }
-                stored.Add(new(message.Site, message.Node, sample.Key, sample.Reading, sample.T, sample.Raw, flags));
             }
         }
         statements.WriteRollups();
-        return (stored, repeats);
+        return (stored, repeats, fresh);
+    }
+
+    /// <summary>Writes a sample; its flags, or null when it is stored already.</summary>
+    private SampleFlags? Store(SampleStatements statements, DecodedSample sample, long arrival)
+    {
+        var known = _newest.TryGetValue(sample.Reading, out var newest);
+        var flags = sample.Flags | (known && sample.T < newest.T ? SampleFlags.Late : 0);
+        if (!statements.Add(sample, flags, arrival))
+        {
+            return null;
+        }
+        if ((flags & SampleFlags.Suspect) == 0)
+        {
+            statements.RollUp(sample, rises: sample.Kind == ReadingKind.State && sample.Raw > 0 && (!known || newest.Value <= 0) && (flags & SampleFlags.Late) == 0);
+        }
+        if (!known || sample.T >= newest.T)
+        {
+            _newest[sample.Reading] = (sample.T, sample.Raw);
+        }
+        return flags;
     }
 }

@@ -2,6 +2,7 @@ using System.Net;
 using System.Net.Http.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
+using Cenotic.Core.Formats;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
@@ -52,7 +53,7 @@ public class AccessTests
         foreach (var (endpoint, method) in Routes(server).Where(r => r.Method is not ("GET" or "HEAD") && r.Endpoint.RoutePattern.RawText!.StartsWith("/api/sites/{site}", StringComparison.Ordinal)))
         {
             var path = endpoint.RoutePattern.RawText!.Replace("{site}", "home").Replace("{node}", "hall").Replace("{id:long}", "1");
-            object body = path.EndsWith("edits", StringComparison.Ordinal) ? new EditRequest(1, [new RemoveNode("hall")]) : path.EndsWith("try", StringComparison.Ordinal) ? new FrameTrial(new(FrameKind.ValuePerLine, []), "1", true) : path.EndsWith("check", StringComparison.Ordinal) ? new { json = "{}" } : path.EndsWith("currents", StringComparison.Ordinal) ? new { state = "asleep", milliamps = 1, how = "x" } : new { };
+            object body = path.EndsWith("edits", StringComparison.Ordinal) ? new EditRequest(1, [new RemoveNode("hall")]) : path.EndsWith("begin", StringComparison.Ordinal) ? new CsvLayout(',', false, true, 0, CsvTime.Iso8601, "Etc/UTC", []) : path.EndsWith("try", StringComparison.Ordinal) ? new FrameTrial(new(FrameKind.ValuePerLine, []), "1", true) : path.EndsWith("check", StringComparison.Ordinal) ? new { json = "{}" } : path.EndsWith("currents", StringComparison.Ordinal) ? new { state = "asleep", milliamps = 1, how = "x" } : new { };
             Assert.Equal(HttpStatusCode.Forbidden, (await viewer.SendAsync(new(new HttpMethod(method), path) { Content = RunningServer.Body(body) })).StatusCode);
         }
         Assert.NotNull(server.Book.Find("home")!.Design.Node("hall"));

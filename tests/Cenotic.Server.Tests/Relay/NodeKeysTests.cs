@@ -30,6 +30,27 @@ public class NodeKeysTests
     }
 
     [Fact]
+    public async Task Who_is_connected_with_the_old_key_is_shown_out_and_others_stay()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var keys = server.Services.GetRequiredService<NodeKeys>();
+        using var other = await server.NodeAsync("drying");
+        var first = await keys.IssueAsync("home", "hall");
+        // The second connection of the same name takes the first one over.
+        using var taken = new MqttClientFactory().CreateMqttClient();
+        using var node = new MqttClientFactory().CreateMqttClient();
+        var options = server.Options("hall", first);
+        options.ClientId = "bench-tool";
+        await taken.ConnectAsync(options);
+        await node.ConnectAsync(options);
+        await RunningServer.UntilAsync(() => Task.FromResult(!taken.IsConnected), "the older connection ends");
+        Assert.True((await RunningServer.PublishAsync(node, "hall", "{\"temp\": 1}")).IsSuccess);
+        await keys.IssueAsync("home", "hall");
+        await RunningServer.UntilAsync(() => Task.FromResult(!node.IsConnected), "it is shown out");
+        Assert.True((await RunningServer.PublishAsync(other, "drying", "{\"rack2\": 1}")).IsSuccess);
+    }
+
+    [Fact]
     public async Task Only_its_hash_is_kept()
     {
         await using var server = await RunningServer.StartAsync();

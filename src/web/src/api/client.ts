@@ -56,6 +56,9 @@ export type SerialLineDesign = Schemas["SerialLineDesign"];
 export type FrameFormat = Schemas["FrameFormat"];
 export type FrameField = Schemas["FrameField"];
 export type TriedFrames = Schemas["TriedFrames"];
+export type ImportView = Schemas["ImportView"];
+export type CsvLayout = Schemas["CsvLayout"];
+export type CsvColumn = Schemas["CsvColumn"];
 export type Stretch = Schemas["Stretch"];
 
 let token = "";

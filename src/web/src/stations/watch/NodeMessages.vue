@@ -28,6 +28,8 @@ const query = useQuery({
 });
 const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
 const label = computed(() => site.node(props.node)?.label ?? props.node);
+/** True when a message that is shown carries it. */
+const told = (what: "rssi" | "battery") => query.data.value?.arrivals.slice(0, 8).some((a) => a[what] !== null) ?? false;
 const issued = ref("");
 const fault = ref("");
 const sure = ref(false);
@@ -152,6 +154,8 @@ async function issue() {
               <th>Received</th>
               <th class="text-right">Number</th>
               <th class="text-right">Bytes</th>
+              <th v-if="told('rssi')" class="text-right">Signal</th>
+              <th v-if="told('battery')" class="text-right">Battery</th>
             </tr>
           </thead>
           <tbody>
@@ -159,6 +163,8 @@ async function issue() {
               <td class="mono">{{ moment(a.receivedMs, zone, true) }}</td>
               <td class="mono text-right">{{ a.number ?? "none" }}</td>
               <td class="mono text-right">{{ a.bytes }} B</td>
+              <td v-if="told('rssi')" class="mono text-right">{{ a.rssi === null ? "none" : `${a.rssi} dBm` }}</td>
+              <td v-if="told('battery')" class="mono text-right">{{ a.battery === null ? "none" : `${a.battery} V` }}</td>
             </tr>
           </tbody>
         </table>

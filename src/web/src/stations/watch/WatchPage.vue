@@ -9,6 +9,7 @@ import EmptyState from "@/kit/EmptyState.vue";
 import PageHead from "@/kit/PageHead.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import EventLanes from "./EventLanes.vue";
+import ImportDialog from "./ImportDialog.vue";
 import NodeDialog from "./NodeMessages.vue";
 import ReadingTile from "./ReadingTile.vue";
 import RelayLine from "./RelayLine.vue";
@@ -23,6 +24,7 @@ const { readings, loading, failed } = useReadings(site);
 const now = useSiteTime(site);
 const spanHours = ref(24);
 const open = ref<string>();
+const importing = ref(false);
 const nodes = computed(() => (site.design.value?.nodes ?? []).filter((n) => n.readings.length));
 const of = (node: string, gauge: boolean) =>
   readings.value.filter((r) => r.node === node && (r.kind === "gauge" || r.kind === "counter") === gauge);
@@ -71,6 +73,16 @@ const states = computed(() => readings.value.filter((r) => r.kind === "state" ||
     </section>
     <EventLanes v-if="states.length" :readings="states" :hours="spanHours" class="mb-6" />
     <SerialLines />
+    <section v-if="site.canWrite.value" class="mb-4">
+      <h2 class="mb-1 flex flex-wrap items-baseline gap-3 border-b border-rule pb-1 text-lg font-semibold">
+        Tables
+        <AppButton kind="bare" small @click="importing = true">Import a table</AppButton>
+      </h2>
+      <p class="text-faint">
+        What a storage card or a spreadsheet holds (CSV) is added to the readings; the same twice adds nothing.
+      </p>
+      <ImportDialog v-if="importing" @close="importing = false" />
+    </section>
     <RelayLine />
   </template>
   <NodeDialog v-if="open" :node="open" @close="open = undefined" />
