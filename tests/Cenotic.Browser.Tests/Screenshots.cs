@@ -17,6 +17,16 @@ public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
                 desk.Go(view);
                 Take(desk, folder, name);
             }
+            desk.Go("watch");
+            desk.Click("New serial line");
+            desk.Type("Name", "Mast bridge");
+            desk.Choose("Frames", "numbers with a separator");
+            desk.Click("Add a number");
+            desk.Click("Add a number");
+            desk.Type("Bytes", "1,0");
+            desk.Click("Read the bytes");
+            desk.UntilSees("hall/motion = 0");
+            Take(desk, folder, "watch-serial-line");
             desk.Go("reach");
             Take(desk, folder, "reach-bring-up-log");
             desk.Go("bench/hall");

@@ -125,7 +125,8 @@ public sealed class Intake(SiteBook book, SiteClock clock)
         return (new(reading.Id, key, reading.Kind, t, value, flags), null);
     }
 
-    private static PartQuantity? Quantity(SiteState state, string node, string key) =>
+    /// <summary>What a reading measures, as its part gives it; null when there is no such reading.</summary>
+    internal static PartQuantity? Quantity(SiteState state, string node, string key) =>
         state.Design.Node(node) is { } design && design.Reading(key) is { } reading && design.Part(reading.Part) is { } part
             ? state.Catalogue.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == reading.Quantity) : null;
 

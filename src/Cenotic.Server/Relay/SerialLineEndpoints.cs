@@ -10,7 +10,8 @@ namespace Cenotic.Server.Relay;
 /// <param name="Bytes">Hexadecimal digits, or text with <paramref name="AsText"/>.</param>
 public sealed record FrameTrial(FrameFormat Format, string Bytes, bool AsText);
 
-public sealed record TriedValue(string Node, string Reading, double Value);
+/// <param name="Unit">Of the reading; empty when there is no such reading.</param>
+public sealed record TriedValue(string Node, string Reading, double Value, string Unit);
 
 public sealed record TriedFrame(string Hex, string Text, IReadOnlyList<TriedValue> Values, string? Refusal);
 
@@ -46,7 +47,7 @@ public static class SerialLineEndpoints
         }
         var decoder = new FrameDecoder(request.Format, midStream: false);
         var frames = decoder.Push(bytes);
-        return TypedResults.Ok(new TriedFrames([.. frames.Select(f => new TriedFrame(Convert.ToHexString(f.Bytes), Printable(f.Bytes), [.. f.Values.Select(v => new TriedValue(v.Node, v.Reading, v.Value))], f.Refusal))],
+        return TypedResults.Ok(new TriedFrames([.. frames.Select(f => new TriedFrame(Convert.ToHexString(f.Bytes), Printable(f.Bytes), [.. f.Values.Select(v => new TriedValue(v.Node, v.Reading, v.Value, Intake.Quantity(book.Find(site)!, v.Node, v.Reading)?.Unit ?? ""))], f.Refusal))],
             decoder.Skipped, decoder.Waiting, FrameDecoder.LongestFrame(request.Format), request.Format.Checked));
     }
 

@@ -92,7 +92,7 @@ public class SerialLineTests
         async Task<TriedFrames> TryAsync(FrameTrial trial) => (await (await owner.PostAsync("/api/sites/home/lines/try", RunningServer.Body(trial))).Content.ReadFromJsonAsync<TriedFrames>(CenoticJson.Options))!;
         var text = await TryAsync(new(Lines, "21.5;310\nx\n19", true));
         Assert.Equal((3, 5L, 0, false), (text.Frames.Count, text.Skipped, text.Waiting, text.Checked));
-        Assert.Equal(("21.5;310⏎", 21.5), (text.Frames[0].Text, text.Frames[0].Values[0].Value));
+        Assert.Equal(("21.5;310⏎", 21.5, "°C"), (text.Frames[0].Text, text.Frames[0].Values[0].Value, text.Frames[0].Values[0].Unit));
         Assert.Contains("1 value;", text.Frames[1].Refusal);
         var hex = await TryAsync(new(Messages, $"00 {Convert.ToHexString(Message("{\"temp\":20}"))}", false));
         Assert.Equal((1, 1L, true), (hex.Frames.Count, hex.Skipped, hex.Checked));

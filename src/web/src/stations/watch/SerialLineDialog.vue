@@ -183,7 +183,9 @@ async function remove() {
           <li v-for="(f, at) in tried.frames" :key="at" class="flex flex-wrap gap-x-3">
             <span class="mono max-w-full overflow-hidden text-sm text-ellipsis text-faint">{{ asText ? f.text : f.hex }}</span>
             <span v-if="f.refusal" class="text-stop">{{ f.refusal }}</span>
-            <span v-for="v in f.values" :key="v.reading" class="mono">{{ v.node }}/{{ v.reading }} = {{ v.value }}</span>
+            <span v-for="v in f.values" :key="v.reading" class="mono"
+              >{{ v.node }}/{{ v.reading }} = {{ v.value }} {{ v.unit }}</span
+            >
           </li>
         </ol>
       </div>
