@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Net;
+using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
 using Cenotic.Core.Rehearsal;
 using Cenotic.Server.Relay;
@@ -15,7 +16,7 @@ public sealed record StandInControl(bool Silenced, double HeatCelsius, long Trip
     public static readonly StandInControl Calm = new(false, 0, 0);
 }
 
-/// <summary>Plays the nodes of the demo site as real MQTT clients on site time, on the schedule that Rhythm computed. Only in demo mode.</summary>
+/// <summary>Plays the nodes of the demo site on site time, on the schedule that Rhythm computed: as MQTT clients, and one through a radio bridge on a serial line. Only in demo mode.</summary>
 public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, BrokerAddress broker, ILogger<StandInHost> log) : BackgroundService
 {
     /// <summary>The demo site.</summary>
@@ -32,6 +33,8 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         var address = (await broker.Ready.WaitAsync(stoppingToken)).Plain;
+        using var bridge = new RadioBridge();
+        await book.ApplyAsync(Site, book.Find(Site)!.Revision, [new PutLine(bridge.Start(stoppingToken))], "stand-ins");
         var players = new Dictionary<string, Player>();
         SiteState? known = null;
         while (!stoppingToken.IsCancellationRequested)
@@ -40,7 +43,7 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
             {
                 if (!ReferenceEquals(known, state))
                 {
-                    await RecastAsync(state, players, address);
+                    await RecastAsync(state, players, address, bridge);
                     known = state;
                 }
                 foreach (var player in players.Values)
@@ -56,7 +59,7 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
         }
     }
 
-    private async Task RecastAsync(SiteState state, Dictionary<string, Player> players, IPEndPoint address)
+    private async Task RecastAsync(SiteState state, Dictionary<string, Player> players, IPEndPoint address, RadioBridge bridge)
     {
         var plan = book.Plan(state);
         var now = clock.Now(Site);
@@ -74,16 +77,40 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
                 player.Behaviour = behaviour;
                 continue;
             }
-            players[node.Key] = new Player(node.Key, behaviour, await keys.IssueAsync(Site, node.Key), address, log);
+            players[node.Key] = node.Key == RadioBridge.Node
+                ? new Player(node.Key, behaviour, bridge.SendAsync, null, log)
+                : Connected(node.Key, behaviour, await keys.IssueAsync(Site, node.Key), address);
         }
     }
 
-    private sealed class Player(string node, NodeBehaviour behaviour, string key, IPEndPoint address, ILogger log) : IDisposable
+    private Player Connected(string node, NodeBehaviour behaviour, string key, IPEndPoint address)
+    {
+        var client = new Client(node, key, address);
+        return new(node, behaviour, client.SendAsync, client, log);
+    }
+
+    /// <summary>A node over Wi-Fi.</summary>
+    private sealed class Client(string node, string key, IPEndPoint address) : IDisposable
     {
         private readonly IMqttClient _client = new MqttClientFactory().CreateMqttClient();
         private readonly MqttClientOptions _options = new MqttClientOptionsBuilder()
             .WithTcpServer(address.Address.ToString(), address.Port).WithClientId($"stand-in-{node}").WithCredentials(Broker.UserName(Site, node), key).WithCleanSession().Build();
 
+        public async Task SendAsync(byte[] payload, CancellationToken stop)
+        {
+            if (!_client.IsConnected)
+            {
+                await _client.ConnectAsync(_options, stop);
+            }
+            await _client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data(Site, node)).WithPayload(payload).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build(), stop);
+        }
+
+        public void Dispose() => _client.Dispose();
+    }
+
+    /// <param name="holds">What it sends by, let go with it; null for what others use too.</param>
+    private sealed class Player(string node, NodeBehaviour behaviour, Func<byte[], CancellationToken, Task> send, IDisposable? holds, ILogger log) : IDisposable
+    {
         public string Node => node;
 
         public NodeBehaviour Behaviour { get; set; } = behaviour;
@@ -98,11 +125,7 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
             {
                 try
                 {
-                    if (!_client.IsConnected)
-                    {
-                        await _client.ConnectAsync(_options, stop);
-                    }
-                    await _client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data(Site, node)).WithPayload(message.Payload).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build(), stop);
+                    await send(message.Payload, stop);
                 }
                 catch (Exception fault) when (fault is not OperationCanceledException)
                 {
@@ -111,6 +134,6 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
             }
         }
 
-        public void Dispose() => _client.Dispose();
+        public void Dispose() => holds?.Dispose();
     }
 }

@@ -45,7 +45,7 @@ public static class WatchEndpoints
             foreach (var r in node.Readings)
             {
                 var row = state.Readings[(node.Key, r.Key)];
-                var unit = node.Part(r.Part) is { } part ? state.Catalogue.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == r.Quantity)?.Unit ?? "" : "";
+                var unit = Intake.Quantity(state, node.Key, r.Key)?.Unit ?? "";
                 list.Add(new(node.Key, r.Key, r.Label, node.Label, row.Kind, r.Quantity, unit, r.Decimals, r.LongestGapMs, newest.TryGetValue(row.Id, out var s) ? new(node.Key, r.Key, s.T, s.Value, s.Flags) : null));
             }
         }

@@ -18,11 +18,11 @@ public class SerialLineTests
     private static readonly FrameFormat Lines = new(FrameKind.SeparatedValues, [new("hall", "temp"), new("hall", "light")], Separator: ";");
     private static readonly FrameFormat Messages = new(FrameKind.LengthPrefixed, [], Start: "7E", Check: FrameCheck.CcittFalse, LengthBytes: 1, Node: "hall");
 
-    private static async Task PutAsync(RunningServer server, string port, FrameFormat format)
+    private static async Task PutAsync(RunningServer server, string port, FrameFormat format, bool open = true)
     {
         var client = await server.ClientAsync("owner");
         var revision = server.Book.Find("home")!.Revision;
-        var answer = await client.PostAsync("/api/sites/home/edits", RunningServer.Body(new { revision, edits = new DesignEdit[] { new PutLine(new("bridge", "Bridge", port, 9600, format)) } }));
+        var answer = await client.PostAsync("/api/sites/home/edits", RunningServer.Body(new { revision, edits = new DesignEdit[] { new PutLine(new("bridge", "Bridge", port, 9600, format, open)) } }));
         Assert.True(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync());
     }
 
@@ -56,6 +56,11 @@ public class SerialLineTests
         Assert.Contains(refusals, r => r.Contains("\"temp\" is 999 °C", StringComparison.Ordinal) && r.Contains("Noise on a line without a check", StringComparison.Ordinal));
         Assert.Contains("Bridge: It holds 1 value; the line's frames have 2.", refusals);
         Assert.Equal((3L, 1L), (State(server).Frames, State(server).Refused));
+        // A line that is switched off is let go at once, also while nothing comes over it; then it is opened again.
+        await PutAsync(server, device, Lines, open: false);
+        await RunningServer.UntilAsync(() => Task.FromResult(State(server) is { Open: false, Fault: null }), "it is let go");
+        await PutAsync(server, device, Lines);
+        await OpenAsync(server);
         bridge.Kill();
         await RunningServer.UntilAsync(() => Task.FromResult(!State(server).Open), "a device that is gone is told");
         Assert.NotNull(State(server).Fault);

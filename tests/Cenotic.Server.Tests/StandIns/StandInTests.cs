@@ -1,6 +1,8 @@
 using System.Net;
 using System.Net.Http.Json;
 using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Server.Relay;
 using Cenotic.Server.StandIns;
 using Cenotic.Server.Watch;
 
@@ -27,6 +29,37 @@ public class StandInTests
         Assert.Equal(HttpStatusCode.NoContent, (await client.PutAsync($"{Site}/stand-ins/hall", RunningServer.Body(new StandInSetting(true, 0, false)))).StatusCode);
         await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'hall-silent' AND ClearedMs IS NULL") == 1, "silence is told");
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM refusals"));
+    }
+
+    [Fact]
+    public async Task The_rain_mast_of_the_demo_is_heard_over_a_serial_line()
+    {
+        await using var server = await RunningServer.StartAsync(demo: true);
+        var client = await server.ClientAsync("owner");
+        await RunningServer.UntilAsync(async () => (await client.GetFromJsonAsync<List<SerialLineState>>($"{Site}/lines", CenoticJson.Options))!.SingleOrDefault() is { Open: true }, "the line is open");
+        Assert.Equal("rain", server.Book.Find("fernhollow")!.Design.Lines.Single().Format.Node);
+    }
+
+    [Fact]
+    public async Task What_the_bridge_cuts_is_lost_by_the_message_numbers_and_nothing_else_is()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("owner");
+        using var bridge = new RadioBridge();
+        await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new PutLine(bridge.Start(CancellationToken.None))], "owner");
+        async Task<SerialLineState> LineAsync() => (await client.GetFromJsonAsync<List<SerialLineState>>("/api/sites/home/lines", CenoticJson.Options))!.Single();
+        await RunningServer.UntilAsync(async () => (await LineAsync()).Open, "the line is open");
+        const int sent = 300;
+        for (var i = 1; i <= sent; i++)
+        {
+            await bridge.SendAsync(System.Text.Encoding.UTF8.GetBytes($$"""{"rain":{{i}},"sys/boot":1,"sys/seq":{{i}}}"""), CancellationToken.None);
+        }
+        NodeView? page = null;
+        await RunningServer.UntilAsync(async () => (page = await client.GetFromJsonAsync<NodeView>("/api/sites/home/nodes/rain/messages", CenoticJson.Options))!.Received + page.Lost >= sent - 2, "all but the last came or are missed");
+        // One in fifteen is cut: 20 of 300, give or take four standard deviations.
+        Assert.InRange(page!.Lost!.Value, 3, 38);
+        Assert.Empty(page.Refusals);
+        Assert.True((await LineAsync()).Skipped > 500);
     }
 
     [Fact]
