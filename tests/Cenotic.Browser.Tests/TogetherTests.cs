@@ -63,8 +63,8 @@ public sealed class TogetherTests(Demo demo) : IClassFixture<Demo>
         using var page = demo.Open(390, 844);
         page.SignIn();
         page.Go("watch");
-        page.Click("Messages and key");
-        page.UntilSees("site/fernhollow/rain/data");
+        page.Tap(() => page.Find("//h2[starts-with(normalize-space(), 'Drying room')]//button", "the page of the node"));
+        page.UntilSees("site/fernhollow/drying/data");
         page.UntilSees("lost by their numbers");
         page.Click("Give it a new key");
         page.UntilSees("The old key ends at once");
@@ -72,6 +72,6 @@ public sealed class TogetherTests(Demo demo) : IClassFixture<Demo>
         page.UntilSees("shown once");
         Assert.Matches("[0-9a-f]{40}", page.Driver.FindElement(By.CssSelector("[role=dialog]")).Text);
         page.Press(Keys.Escape);
-        page.UntilGone("site/fernhollow/rain/data");
+        page.UntilGone("site/fernhollow/drying/data");
     }
 }
