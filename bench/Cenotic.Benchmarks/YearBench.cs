@@ -64,8 +64,13 @@ internal static class YearBench
             (start.Environment["CENOTIC_DATA"], start.Environment["CENOTIC_WEB"], start.Environment["CENOTIC_BROKER"]) = (folder, "127.0.0.1:0", "127.0.0.1:0");
             var watch = Stopwatch.StartNew();
             using var process = Process.Start(start)!;
-            while (await process.StandardOutput.ReadLineAsync() is { } line && !line.StartsWith("Nodes connect", StringComparison.Ordinal))
+            string? line;
+            while ((line = await process.StandardOutput.ReadLineAsync()) is not null && !line.StartsWith("Nodes connect", StringComparison.Ordinal))
             {
+            }
+            if (line is null)
+            {
+                throw new InvalidOperationException($"The program did not start on {folder}.");
             }
             last = watch.Elapsed.TotalMilliseconds;
             process.Kill();

@@ -126,7 +126,7 @@ public static class CsvImport
             }
             if (t is not { } at)
             {
-                yield return new(row, 0, false, [], [$"Row {row}: \"{Shorten(time)}\" is no time of that form."]);
+                yield return new(row, 0, false, [], [$"Row {row}: \"{Shorten(time)}\" is no time of that form, or one that the clocks skipped."]);
                 continue;
             }
             var values = new List<(int, double)>();

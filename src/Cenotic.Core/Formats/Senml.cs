@@ -22,7 +22,9 @@ public static partial class Senml
     /// <summary>Times below this are relative to now (RFC 8428 section 4.5.3).</summary>
     public const double RelativeBelow = 1 << 28;
 
+    /// <summary>The version of SenML that is read and written (RFC 8428 section 4.4).</summary>
     public const int Version = 10;
+
     private const int MostRecords = 1000;
     private static readonly JsonDocumentOptions Strict = new() { MaxDepth = 4, AllowTrailingCommas = false, CommentHandling = JsonCommentHandling.Disallow };
 

@@ -119,7 +119,7 @@ public sealed class Intake(SiteBook book, SiteClock clock)
         }
         if (t > clock.Now(site) + AheadMs)
         {
-            return (null, "its time lies ahead of the site's.");
+            return (null, $"its time lies ahead of the site's; at most {AheadMs / 60_000} min are taken. Are time zone and form right?");
         }
         var flags = SampleFlags.Imported | (estimated ? SampleFlags.TimeEstimated : 0) | (IsFault(state, node, key, value) ? SampleFlags.Suspect : 0);
         return (new(reading.Id, key, reading.Kind, t, value, flags), null);

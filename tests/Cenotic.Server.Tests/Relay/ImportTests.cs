@@ -47,7 +47,7 @@ public class ImportTests
         (await client.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(server.Book.Find("home")!.Revision, [new PutRule(rule)])))).EnsureSuccessStatusCode();
         var first = await ImportAsync(client, Table(3000) + "2026-02-01T00:00:00Z,x,7\n2099-01-01T00:00:00Z,5,\n2026-02-01T00:00:10Z,5");
         Assert.Equal((ImportStage.Done, 3003L, 6001L, 0L, 3L, 1.0), (first.Stage, first.Rows, first.New, first.Known, first.Refused, first.ReadShare));
-        Assert.Equal(["Row 3001: \"x\" is no number of temp.", "Row 3002: its time lies ahead of the site's.", "Row 3003, the last, has no end: the power went in it. It is left out; end it with a line feed if it is whole."], first.Refusals);
+        Assert.Equal(["Row 3001: \"x\" is no number of temp.", "Row 3002: its time lies ahead of the site's; at most 5 min are taken. Are time zone and form right?", "Row 3003, the last, has no end: the power went in it. It is left out; end it with a line feed if it is whole."], first.Refusals);
         var before = await StateAsync(server);
         var again = await ImportAsync(client, Table(3000));
         Assert.Equal((ImportStage.Done, 0L, 6000L), (again.Stage, again.New, again.Known));

@@ -40,7 +40,7 @@ const open = ref<{ line?: SerialLineDesign }>();
         <span v-if="!l.open" class="text-faint">switched off</span>
         <span v-else-if="state(l.key)?.open"><SeverityMark severity="fine" /> open</span>
         <span v-else class="text-stop"
-          ><SeverityMark severity="risk" /> {{ state(l.key)?.fault ?? "not opened yet" }} It is tried again.</span
+          ><SeverityMark severity="risk" /> {{ state(l.key)?.fault ?? "not opened yet" }} (tried again by itself)</span
         >
         <span v-if="state(l.key)" class="text-sm text-faint"
           ><span class="mono">{{ state(l.key)!.frames }}</span> frames,
