@@ -31,13 +31,14 @@ public static class App
 {
     /// <summary>Builds the application; nothing is opened yet.</summary>
     /// <param name="describing">True when only the interface is to be described: nothing works in the background.</param>
-    public static WebApplication Build(Settings settings, string[] args, bool describing = false)
+    /// <param name="system">The clock of this machine; another one in tests.</param>
+    public static WebApplication Build(Settings settings, string[] args, bool describing = false, TimeProvider? system = null)
     {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory, WebRootPath = WebRoot() });
         builder.Configuration.AddInMemoryCollection([new("AllowedHosts", builder.Configuration["CENOTIC_HOSTS"] ?? $"localhost;127.0.0.1;[::1];{settings.Web.Address}")]);
         builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning).AddFilter("Microsoft.AspNetCore", LogLevel.Warning).AddFilter("Microsoft.Hosting.Lifetime", LogLevel.Warning).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
         Listen(builder, settings);
-        Services(builder.Services, settings);
+        Services(builder.Services, settings, system ?? TimeProvider.System);
         Security(builder.Services, settings);
         if (describing)
         {
@@ -59,6 +60,7 @@ public static class App
         app.Lifetime.ApplicationStopped.Register(held.Dispose);
         await services.GetRequiredService<SiteBook>().LoadAsync();
         await services.GetRequiredService<NodeKeys>().LoadAsync();
+        await services.GetRequiredService<NodeClocks>().LoadAsync();
         var told = new List<string>();
         var firstDemo = false;
         if (settings.Demo)
@@ -136,17 +138,20 @@ public static class App
         }
     });
 
-    private static void Services(IServiceCollection services, Settings settings)
+    private static void Services(IServiceCollection services, Settings settings, TimeProvider system)
     {
         services.AddSingleton(settings);
-        services.AddSingleton(TimeProvider.System);
+        services.AddSingleton(system);
         services.AddSingleton(HardwareCatalogue.BuiltIn);
         services.AddDbContextFactory<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
-        services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
+        services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<NodeClocks>().AddSingleton<LastMessages>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
         services.AddSingleton<PacketGuard>().AddSingleton<LiveFeed>().AddSingleton<FirstStartCode>();
         services.AddSingleton<Imports>().AddSingleton<RelayMeter>().AddHostedService<BackupSchedule>();
+        services.AddSingleton<StoreCheck>().AddSingleton<Retention>().AddHostedService(s => s.GetRequiredService<Retention>());
         services.AddSingleton<SampleWriter>().AddHostedService(s => s.GetRequiredService<SampleWriter>());
         services.AddSingleton<SerialLineHost>().AddHostedService(s => s.GetRequiredService<SerialLineHost>());
+        services.AddSingleton<UpstreamBroker>().AddHostedService(s => s.GetRequiredService<UpstreamBroker>());
+        services.AddSingleton<Outputs>().AddHostedService(s => s.GetRequiredService<Outputs>());
         services.AddHostedService<LivePump>().AddHostedService<RuleRunner>();
         services.AddHostedMqttServer(o => o.WithoutDefaultEndpoint());
         services.AddMqttConnectionHandler();
@@ -164,6 +169,7 @@ public static class App
         }));
         if (settings.Demo)
         {
+            services.AddSingleton<TextSink>().AddSingleton<MailSink>().AddHostedService(s => s.GetRequiredService<MailSink>());
             services.AddSingleton<DemoSite>().AddSingleton<StandInHost>().AddHostedService(s => s.GetRequiredService<StandInHost>());
         }
     }
@@ -232,9 +238,11 @@ public static class App
         HardwareEndpoints.Map(app);
         RhythmEndpoints.Map(app);
         WatchEndpoints.Map(app);
+        ExportEndpoints.Map(app);
         EpisodeEndpoints.Map(app);
         NodeEndpoints.Map(app);
         IntakeEndpoints.Map(app);
+        OutputEndpoints.Map(app);
         SerialLineEndpoints.Map(app);
         ImportEndpoints.Map(app);
         if (settings.Demo)

@@ -12,9 +12,10 @@ namespace Cenotic.Server;
 /// <param name="Demo">True for the demo site with its stand-ins.</param>
 /// <param name="BrokerTls">Where nodes connect with TLS; null for nowhere.</param>
 /// <param name="Certificate">The server's certificate with its private key; null without TLS.</param>
+/// <param name="Upstream">The maker's own broker, where nodes are heard too; null for none.</param>
 /// <param name="BackupHours">Time between copies that are made by themselves; null for none.</param>
 /// <param name="BackupsKept">How many of them are kept.</param>
-public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bool Demo, string? DemoPassword, double? BackupHours = null, int BackupsKept = 7, IPEndPoint? BrokerTls = null, X509Certificate2? Certificate = null)
+public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bool Demo, string? DemoPassword, double? BackupHours = null, int BackupsKept = 7, IPEndPoint? BrokerTls = null, X509Certificate2? Certificate = null, Upstream? Upstream = null)
 {
     public string Database => Path.Combine(Data, "cenotic.db");
 
@@ -35,7 +36,7 @@ public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bo
         {
             throw new ArgumentException("CENOTIC_BROKER_TLS wants a certificate: set CENOTIC_CERTIFICATE and CENOTIC_CERTIFICATE_KEY.");
         }
-        return new(web, broker, Path.GetFullPath(configuration["DATA"] ?? "data"), demo, configuration["DEMO_PASSWORD"], Number(configuration, "BACKUP_HOURS", 0.1, 8766), (int)(Number(configuration, "BACKUP_KEEP", 1, 1000) ?? 7), tls, certificate);
+        return new(web, broker, Path.GetFullPath(configuration["DATA"] ?? "data"), demo, configuration["DEMO_PASSWORD"], Number(configuration, "BACKUP_HOURS", 0.1, 8766), (int)(Number(configuration, "BACKUP_KEEP", 1, 1000) ?? 7), tls, certificate, Upstream.Read(configuration));
     }
 
     /// <summary>What is wrong with the certificate at a moment; null when it is in order or there is none.</summary>

@@ -39,11 +39,12 @@ public sealed class RunningServer : IAsyncDisposable
     /// <param name="folder">A data folder to use and keep; else a new one that is deleted at the end.</param>
     /// <param name="empty">True for a server without accounts.</param>
     /// <param name="with">Other settings than the usual.</param>
-    public static async Task<RunningServer> StartAsync(string? folder = null, bool empty = false, bool demo = false, Func<Settings, Settings>? with = null)
+    /// <param name="system">Another clock than this machine's.</param>
+    public static async Task<RunningServer> StartAsync(string? folder = null, bool empty = false, bool demo = false, Func<Settings, Settings>? with = null, TimeProvider? system = null)
     {
         var settings = new Settings(new(IPAddress.Loopback, 0), new(IPAddress.Loopback, 0), folder ?? NewFolder(), demo, Password);
         settings = with?.Invoke(settings) ?? settings;
-        var app = App.Build(settings, []);
+        var app = App.Build(settings, [], system: system);
         var server = new RunningServer(app, await App.StartAsync(app, settings), settings, folder is not null);
         if (!empty && !demo && server.Book.Find(Site) is null)
         {
@@ -76,9 +77,24 @@ public sealed class RunningServer : IAsyncDisposable
     }
 
     /// <summary>A browser in miniature: cookies, and the token on every write.</summary>
-    public async Task<HttpClient> ClientAsync(string? name = null, bool withToken = true)
+    public Task<HttpClient> ClientAsync(string? name = null, bool withToken = true) => SignedInAsync(Started.Web, name, withToken);
+
+    /// <summary>The same for a server elsewhere, once it answers.</summary>
+    public static async Task<HttpClient> SignedInAsync(Uri web, string? name, bool withToken = true)
     {
-        var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false }) { BaseAddress = Started.Web };
+        var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(), AllowAutoRedirect = false }) { BaseAddress = web };
+        for (var attempt = 0; ; attempt++)
+        {
+            try
+            {
+                await client.GetAsync("/health");
+                break;
+            }
+            catch (HttpRequestException) when (attempt < 150)
+            {
+                await Task.Delay(100);
+            }
+        }
         if (name is not null)
         {
             (await client.PostAsJsonAsync("/api/session", new SignIn(name, Password), CenoticJson.Options)).EnsureSuccessStatusCode();
@@ -105,6 +121,9 @@ public sealed class RunningServer : IAsyncDisposable
 
     public static Task<MqttClientPublishResult> PublishAsync(IMqttClient client, string node, string payload, string? topic = null) =>
         client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(topic ?? Topics.Data(Site, node)).WithPayload(payload).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
+
+    public static Task<MqttClientPublishResult> PublishAsync(IMqttClient client, string node, byte[] payload) =>
+        client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data(Site, node)).WithPayload(payload).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
 
     public async Task<T> QueryAsync<T>(Func<CenoticStore, Task<T>> query)
     {

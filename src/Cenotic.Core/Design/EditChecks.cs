@@ -23,6 +23,7 @@ public static partial class EditChecks
                 {
                     faults.Add($"\"{e.Settings.TimeZone}\" is not a time zone; write it like Europe/London.");
                 }
+                Keeping(faults, e.Settings.Keeping);
                 break;
             case PutRoom e:
                 Key(faults, e.Room.Key);
@@ -95,6 +96,7 @@ public static partial class EditChecks
                 break;
             case SetNode e:
                 NodeItself(faults, e.Label, e.Power, e.Sending);
+                Via(faults, e.Node, e.Via);
                 break;
             case PutPart e:
                 Part(faults, e.Part);
@@ -118,10 +120,21 @@ public static partial class EditChecks
         return faults;
     }
 
+    private static void Keeping(List<string> faults, KeepDesign? keeping)
+    {
+        Within(faults, "The days that samples are kept", keeping?.SampleDays ?? 1, 1, 36_500, "days");
+        Within(faults, "The days that minutes are kept", keeping?.MinuteDays ?? 1, 1, 36_500, "days");
+        if (keeping?.MinuteDays is { } minutes && !(keeping.SampleDays <= minutes))
+        {
+            faults.Add($"Minutes are kept {minutes} days; samples must be kept no longer than that.");
+        }
+    }
+
     private static void WholeNode(List<string> faults, NodeDesign node)
     {
         Key(faults, node.Key);
         NodeItself(faults, node.Label, node.Power, node.Sending);
+        Via(faults, node.Key, node.Via);
         foreach (var part in node.Parts)
         {
             Part(faults, part);
@@ -162,6 +175,14 @@ public static partial class EditChecks
         if (sending is not null)
         {
             Sending(faults, sending);
+        }
+    }
+
+    private static void Via(List<string> faults, string node, string? via)
+    {
+        if (via == node)
+        {
+            faults.Add("A node cannot be heard through itself; leave it out when it sends for itself.");
         }
     }
 
@@ -234,6 +255,8 @@ public static partial class EditChecks
         Within(faults, "The number of decimals", reading.Decimals, 0, 6, "");
         Within(faults, "The batch", reading.BatchOf, 1, 1000, "readings");
         Within(faults, "The wished lateness", (reading.WantedWithinMs ?? 1000) / 1000.0, 0.001, 30 * DayMs / 1000.0, "s");
+        Within(faults, "The longest time on", (reading.Output?.MaxOnMs ?? 1000) / 1000.0, 1, DayMs / 1000.0, "s");
+        Within(faults, "The silence of the server", (reading.Output?.ServerSilentMs ?? 60_000) / 1000.0, 60, DayMs / 1000.0, "s");
         Within(faults, "The changes expected a day", reading.PerDay ?? 0, 0, 10_000_000, "");
         if (reading.IntervalMs is { } interval)
         {

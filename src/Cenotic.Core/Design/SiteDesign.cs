@@ -25,6 +25,9 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
 
     public NodeDesign? Node(string key) => Nodes.FirstOrDefault(n => n.Key == key);
 
+    /// <summary>Whether the key of one node is good for messages of another: its own, and those heard through it.</summary>
+    public bool SpeaksFor(string node, string whose) => Node(whose) is { } other && (whose == node || other.Via == node);
+
     public RuleDesign? Rule(string key) => Rules.FirstOrDefault(r => r.Key == key);
 }
 
@@ -40,7 +43,13 @@ public sealed record StockOffer(string From, int PackSize, double PackPrice, int
 public enum RadioRegion { Unset, Europe868, America915 }
 
 /// <param name="TimeZone">IANA name, such as Europe/London.</param>
-public sealed record SiteSettings(string Name, string TimeZone, RadioRegion Region);
+/// <param name="Keeping">How long measurements are kept; null for ever.</param>
+public sealed record SiteSettings(string Name, string TimeZone, RadioRegion Region, KeepDesign? Keeping = null);
+
+/// <summary>How long measurements are kept. Highs, lows and means of each hour are kept for ever.</summary>
+/// <param name="SampleDays">Days that single samples are kept; null for ever.</param>
+/// <param name="MinuteDays">Days that the highs, lows and means of each minute are kept, no fewer than the samples; null for ever.</param>
+public sealed record KeepDesign(int? SampleDays, int? MinuteDays);
 
 /// <summary>The scaled plan. Coordinates in metres, x to the right, y down, from the plan's top left.</summary>
 public sealed record PlaceDesign(IReadOnlyList<Room> Rooms, IReadOnlyList<Wall> Walls, IReadOnlyList<Spot> Spots);
@@ -129,9 +138,11 @@ public sealed record SendDesign(
 /// <param name="AddsModules">True when the planner may add expanders, a multiplexer or a converter where there is no plan without.</param>
 /// <param name="Housing">What stands around the board; null when it is open.</param>
 /// <param name="Sending">How it sends; null for the usual way of its radio.</param>
+/// <param name="Via">The node that hears it and passes its messages on, a gateway: its key speaks for this node too. Null when it sends for itself.</param>
 public sealed record NodeDesign(
     string Key, string Label, string? Spot, string Board, PowerDesign Power, LinkKind Link, bool Sleeps, bool MeasuresSupply,
-    IReadOnlyList<PartInstance> Parts, IReadOnlyList<WireDesign> Wires, IReadOnlyList<ReadingDesign> Readings, bool AddsModules = true, Housing? Housing = null, SendDesign? Sending = null)
+    IReadOnlyList<PartInstance> Parts, IReadOnlyList<WireDesign> Wires, IReadOnlyList<ReadingDesign> Readings, bool AddsModules = true, Housing? Housing = null, SendDesign? Sending = null,
+    string? Via = null)
 {
     public PartInstance? Part(string key) => Parts.FirstOrDefault(p => p.Key == key);
 
@@ -177,13 +188,22 @@ public sealed record WireDesign(string Part, string Line, string Pin, WireHold H
 /// <param name="BatchOf">Readings that are sent together; 1 sends each.</param>
 /// <param name="WantedWithinMs">How soon after the event the maker wants to know; null for no wish.</param>
 /// <param name="PerDay">For on-change readings and counters, changes or pulses expected a day; null: the planning value.</param>
+/// <param name="Output">For the state of an output, what it switches; null while that is not said, and then it is not switched from here.</param>
 public sealed record ReadingDesign(
-    string Key, string Label, string Part, string Quantity, long? IntervalMs, long? HeartbeatMs, int Decimals, int BatchOf = 1, long? WantedWithinMs = null, double? PerDay = null)
+    string Key, string Label, string Part, string Quantity, long? IntervalMs, long? HeartbeatMs, int Decimals, int BatchOf = 1, long? WantedWithinMs = null, double? PerDay = null, OutputDesign? Output = null)
 {
     /// <summary>The longest time that may pass between two samples when all is well, or null when there is no such time.</summary>
     [JsonIgnore]
     public long? LongestGapMs => IntervalMs ?? HeartbeatMs;
 }
+
+/// <summary>What hangs on an output.</summary>
+public enum OutputLoad { Lamp, Fan, Pump, Valve, Motor, Heater, Sounder, Other }
+
+/// <summary>What an output switches, and how long it may be on without a person asking again. The node counts this time itself.</summary>
+/// <param name="MaxOnMs">Longest time on, ms.</param>
+/// <param name="ServerSilentMs">The node switches it on by itself when it has heard no server for this long (a gateway's watchdog); null for never.</param>
+public sealed record OutputDesign(OutputLoad Load, long MaxOnMs, long? ServerSilentMs = null);
 
 /// <summary>When to be told. The condition is judged on arrival, live and on the past, by the same code.</summary>
 /// <param name="Note">What to do about it, in the maker's words.</param>

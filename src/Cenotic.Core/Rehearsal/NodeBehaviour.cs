@@ -18,17 +18,30 @@ public sealed record NodeMessage(long At, int Boot, long Number, byte[] Payload)
 /// </summary>
 public sealed class NodeBehaviour
 {
+    /// <summary>Cells that would be empty by now are played as nearly so: a rehearsal begins with a node that lives.</summary>
+    private const double LeastShare = 0.25;
+
     private readonly NodeDesign _node;
     private readonly RhythmPlan _rhythm;
     private readonly HardwareCatalogue _catalogue;
     private readonly int _seed;
     private readonly int _boot;
+    private readonly long _start;
     private readonly Dictionary<string, (double Value, long At)> _sent = [];
     private readonly Dictionary<string, List<(double Value, long At)>> _kept = [];
     private readonly Dictionary<string, long> _everyWakes;
+    private readonly Dictionary<string, OutputBehaviour> _outputs;
+    private readonly List<(string Name, long Command, string Output)> _answers = [];
     private long _number;
     private long _wakes;
     private long _nextWake;
+    private long _drained;
+
+    /// <summary>How far its clock goes wrong, ms; positive is ahead.</summary>
+    public long ClockOffsetMs { get; set; }
+
+    /// <summary>What is left of its cells, 1 for full; null for a node that has none. An empty node says nothing.</summary>
+    public double? CellShare { get; set; }
 
     /// <param name="boot">Rises with every start of the node.</param>
     /// <param name="start">UTC ms when it starts.</param>
@@ -36,7 +49,11 @@ public sealed class NodeBehaviour
     public NodeBehaviour(NodeDesign node, RhythmPlan rhythm, HardwareCatalogue catalogue, int seed, int boot, long start, long? slotMs = null)
     {
         (_node, _rhythm, _catalogue, _seed, _boot) = (node, rhythm, catalogue, seed, boot);
+        _drained = start;
+        CellShare = node.Power.Kind == PowerKind.Cells ? Left(node.Power.FittedOn, rhythm, start) : null;
         _nextWake = slotMs is { } slot ? start + PeriodicSends.Mod(slot - start, rhythm.PeriodMs) : start;
+        _start = start;
+        _outputs = node.Readings.Where(r => r.Output is not null).ToDictionary(r => r.Key, r => new OutputBehaviour(r.Output!));
         _everyWakes = rhythm.Readings.Where(r => r.IntervalMs is not null).ToDictionary(r => r.Reading, r => (long)r.EveryWakes);
     }
 
@@ -44,7 +61,12 @@ public sealed class NodeBehaviour
     public IReadOnlyList<NodeMessage> Advance(long now, WorldControl control)
     {
         var messages = new List<NodeMessage>();
-        var changed = _node.Readings.Where(r => r.IntervalMs is null && Changed(r, now, control)).ToList();
+        if (!Live(now))
+        {
+            return messages;
+        }
+        Tick(now);
+        var changed = _node.Readings.Where(r => r.IntervalMs is null && (Changed(r, now, control) || _answers.Any(a => a.Output == r.Key))).ToList();
         var due = new List<ReadingDesign>();
         var full = new List<ReadingDesign>();
         if (now >= _nextWake)
@@ -60,11 +82,60 @@ public sealed class NodeBehaviour
         {
             (_kept.TryGetValue(reading.Key, out var kept) ? kept : _kept[reading.Key] = []).Add((ValueOf(reading, now, control), now));
         }
-        if (full.Count + changed.Count > 0)
+        if (full.Count + changed.Count + _answers.Count > 0)
         {
             messages.Add(Message(now, full, changed, control));
         }
         return messages;
+    }
+
+    /// <summary>Lets time pass for its outputs, as they do while nothing is sent.</summary>
+    public void Tick(long now)
+    {
+        foreach (var output in _outputs.Values)
+        {
+            output.Advance(now - _start);
+        }
+    }
+
+    /// <summary>Hears a command. What became of it goes with the next message, which is sent at once.</summary>
+    /// <param name="clock">What the node takes for the time of day, UTC ms.</param>
+    public void Hear(OutputCommand command, long now, long clock)
+    {
+        var taken = _outputs.TryGetValue(command.Output, out var output) && output.Hear(command, clock, now - _start);
+        _answers.Add((taken ? OutputCommand.Taken : OutputCommand.Refused, command.Id, command.Output));
+    }
+
+    /// <summary>True while an output of the node is energised.</summary>
+    public bool IsOn(string output) => _outputs.TryGetValue(output, out var found) && found.On;
+
+    /// <summary>The server acknowledged something, or can be reached.</summary>
+    public void ServerHeard(long now)
+    {
+        foreach (var output in _outputs.Values)
+        {
+            output.ServerHeard(now - _start);
+        }
+    }
+
+    /// <summary>The link is lost: its outputs go to their safe state.</summary>
+    public void LinkLost()
+    {
+        foreach (var output in _outputs.Values)
+        {
+            output.Safe();
+        }
+    }
+
+    /// <summary>Drains the cells as Rhythm says. False once they are empty.</summary>
+    private bool Live(long now)
+    {
+        if (CellShare is { } share && _rhythm.Life?.Value is { } days)
+        {
+            CellShare = Math.Max(0, share - (now - _drained) / (days * 86_400_000));
+        }
+        _drained = now;
+        return CellShare is not 0;
     }
 
     private bool Changed(ReadingDesign reading, long now, WorldControl control) =>
@@ -84,14 +155,29 @@ public sealed class NodeBehaviour
             _sent[reading.Key] = (value, now);
             records.Add(new(reading.Key, Unit.ToSenml(UnitOf(reading)), value));
         }
+        records.AddRange(_answers.Select(a => new SenmlValue(a.Name, null, a.Command)));
+        _answers.Clear();
         _number++;
         records.Add(new("sys/boot", null, _boot));
         records.Add(new("sys/seq", null, _number));
-        return new(now, _boot, _number, Senml.Write(now / 1000.0, records));
+        if (CellShare is { } share && _catalogue.Cell(_node.Power.Cell ?? "")?.InSeries(_node.Power.Series) is { } cell)
+        {
+            // A straight line from full to empty: enough to see it fall.
+            records.Add(new("sys/bat", "V", Math.Round(cell.EmptyVolts + share * (cell.FullVolts - cell.EmptyVolts), 2)));
+        }
+        return new(now, _boot, _number, Senml.Write((now + ClockOffsetMs) / 1000.0, records));
     }
+
+    /// <summary>What is left of cells that were fitted on a day: a life as planned, from full.</summary>
+    private static double Left(DateOnly? fitted, RhythmPlan rhythm, long now) =>
+        fitted is { } on && rhythm.Life?.Value is > 0 and var days ? Math.Clamp(1 - (now / 86_400_000.0 - (on.DayNumber - DateOnly.FromDateTime(DateTime.UnixEpoch).DayNumber)) / days, LeastShare, 1) : 1;
 
     private double ValueOf(ReadingDesign reading, long now, WorldControl control)
     {
+        if (_outputs.TryGetValue(reading.Key, out var output))
+        {
+            return output.On ? 1 : 0;
+        }
         var exact = World.Value(_seed, _node.Key, reading.Part, reading.Quantity, now, control);
         return Math.Round(exact, Math.Max(reading.Decimals, reading.Quantity == "distance" ? 3 : reading.Decimals));
     }

@@ -16,6 +16,7 @@ internal static class LimitFindings
         SelfHeating(node, plan, bench, findings);
         Fields(node, plan, bench, setting, findings);
         Spacing(node, plan, bench, setting, findings);
+        OutputFindings.Of(node, setting.Catalogue, findings);
     }
 
     private static void SelfHeating(NodeDesign node, RhythmPlan plan, BenchPlan bench, List<Finding> findings)

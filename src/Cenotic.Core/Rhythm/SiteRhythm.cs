@@ -52,6 +52,7 @@ internal static class SiteRhythms
         var findings = new List<Finding>();
         var channels = Channels.Of(nodes, catalogue, findings);
         var rules = RuleLateness.Of(site, nodes, findings);
+        OutputFindings.Gateways(site, findings);
         double Sum(string label) => nodes.SelectMany(n => n.Rhythm.Figures).Where(f => f.Label == label).Sum(f => f.Value ?? 0);
         Figure Total(string label) => Figure.Exact(label, Sum(label), "a day", new Working("Σ of the nodes", [.. nodes.Select(n => new WorkingInput(n.Node.Label, n.Rhythm.Figures.FirstOrDefault(f => f.Label == label)?.Value ?? 0, "a day", "timetable"))], "counting"));
         return new(channels, rules, [Total("Messages"), Total("Values sent")], [.. nodes.Select(n => Due(n, catalogue)).OfType<CellDue>().OrderBy(d => d.Early ?? DateOnly.MaxValue).ThenBy(d => d.Life.Value)], findings);

@@ -24,5 +24,7 @@ public sealed class LiveFeed(IHubContext<LiveHub> hub)
 
     public Task EpisodeAsync(EpisodeRow episode) => hub.Clients.Group(Group(episode.Site)).SendAsync("episode", episode.Site, Alerts.EpisodeView.Of(episode));
 
+    public Task OutputsAsync(string site) => hub.Clients.Group(Group(site)).SendAsync("outputs", site);
+
     public Task RefusedAsync(string site, string node) => hub.Clients.Group(Group(site)).SendAsync("refused", site, node);
 }

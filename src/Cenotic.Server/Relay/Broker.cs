@@ -1,7 +1,9 @@
 using System.Buffers;
+using System.Collections;
 using System.Collections.Concurrent;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Sites;
+using MQTTnet;
 using MQTTnet.Protocol;
 using MQTTnet.Server;
 
@@ -10,10 +12,19 @@ namespace Cenotic.Server.Relay;
 /// <summary>The embedded MQTT broker: a key for each node, its own topics only, and an acknowledgement only after the commit.</summary>
 public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWriter writer, SiteClock clock, ILogger<Broker> log)
 {
-    private const string Who = "cenotic-node";
+    private const string Who = "cenotic-node", Own = "cenotic";
+
+    /// <summary>Marks what this program says itself; no client can carry it.</summary>
+    private static readonly object Ourselves = new();
+
+    private readonly Hashtable _ownItems = new() { [Who] = Ourselves };
+    private MqttServer? _server;
 
     /// <summary>Whose each connected client is.</summary>
     private readonly ConcurrentDictionary<string, (string Site, string Node)> _clients = [];
+
+    /// <summary>Sessions that hear the commands of their node.</summary>
+    private readonly ConcurrentDictionary<string, bool> _listening = [];
 
     /// <summary>The name a node connects with; its key is the password.</summary>
     public static string UserName(string site, string node) => $"{site}/{node}";
@@ -21,9 +32,12 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
     /// <summary>Hooks the rules into the server.</summary>
     public void Attach(MqttServer server)
     {
+        _server = server;
         server.ValidatingConnectionAsync += ValidateAsync;
         server.InterceptingPublishAsync += PublishAsync;
         server.InterceptingSubscriptionAsync += SubscribeAsync;
+        server.ClientUnsubscribedTopicAsync += e => Forget(e.ClientId);
+        server.SessionDeletedAsync += e => Forget(e.Id);
         server.ClientDisconnectedAsync += e =>
         {
             // One that was taken over goes on as the newer connection.
@@ -40,6 +54,12 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
                 await server.DisconnectClientAsync(client, MqttDisconnectReasonCode.NotAuthorized);
             }
         };
+    }
+
+    private Task Forget(string client)
+    {
+        _listening.TryRemove(client, out _);
+        return Task.CompletedTask;
     }
 
     private async Task ValidateAsync(ValidatingConnectionEventArgs e)
@@ -67,6 +87,10 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
 
     private async Task PublishAsync(InterceptingPublishEventArgs e)
     {
+        if (ReferenceEquals(e.SessionItems[Who], Ourselves))
+        {
+            return;
+        }
         // Nothing is handed on to other clients: readings go to the store.
         e.ProcessPublish = false;
         if (e.SessionItems[Who] is not (string site, string node))
@@ -78,14 +102,13 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
         {
             var payload = e.ApplicationMessage.Payload.ToArray();
             var (topic, own) = (e.ApplicationMessage.Topic, Topics.Data(site, node));
-            var single = topic.StartsWith(own + "/", StringComparison.Ordinal) ? topic[(own.Length + 1)..] : null;
-            if (topic != own && single is null)
+            if (Topics.OfData(topic) is not { } of || of.Site != site || book.Find(site)?.Design.SpeaksFor(node, of.Node) != true)
             {
                 await RefuseAsync(site, node, $"It published to \"{Shorten(topic)}\"; its topic is {own}, or {own}/READING for a single number.", payload);
                 e.Response.ReasonCode = MqttPubAckReasonCode.NotAuthorized;
                 return;
             }
-            var message = intake.Decode(site, node, payload, single);
+            var message = intake.Decode(site, of.Node, payload, of.Reading);
             await writer.StoreAsync(message);
             if (message.Refusals.Count > 0 && message.Samples.Count == 0)
             {
@@ -102,10 +125,30 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
         }
     }
 
+    /// <summary>Hands a command to a node that listens for it; false when it does not.</summary>
+    public async Task<bool> SendAsync(string site, string node, OutputCommand command, TimeSpan good)
+    {
+        if (_server is not { } server || !Listens(site, node))
+        {
+            return false;
+        }
+        var message = new MqttApplicationMessageBuilder().WithTopic(Topics.Command(site, node)).WithPayload(command.Write()).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+            .WithMessageExpiryInterval((uint)Math.Max(1, Math.Ceiling(good.TotalSeconds))).Build();
+        await server.InjectApplicationMessage(new InjectedMqttApplicationMessage(message) { SenderClientId = Own, CustomSessionItems = _ownItems });
+        return true;
+    }
+
+    /// <summary>True while a client of the node is connected here.</summary>
+    public bool IsConnected(string site, string node) => _clients.Values.Contains((site, node));
+
+    /// <summary>True when the node is connected and has asked for its commands.</summary>
+    public bool Listens(string site, string node) => _clients.Any(c => c.Value == (site, node) && _listening.ContainsKey(c.Key));
+
     private async Task SubscribeAsync(InterceptingSubscriptionEventArgs e)
     {
         if (e.SessionItems[Who] is (string site, string node) && e.TopicFilter.Topic == Topics.Command(site, node))
         {
+            _listening[e.ClientId] = true;
             return;
         }
         e.ProcessSubscription = false;

@@ -29,16 +29,36 @@ public sealed record DecodedSample(int Reading, string Key, ReadingKind Kind, lo
 /// <summary>A message as decoded, with what was refused in it.</summary>
 public sealed record DecodedMessage(
     string Site, string Node, long ReceivedMs, int Bytes, long? Boot, long? Number, double? Rssi, double? Battery, IReadOnlyList<DecodedSample> Samples,
-    IReadOnlyList<string> Refusals, string Excerpt);
+    IReadOnlyList<string> Refusals, string Excerpt)
+{
+    /// <summary>The message as it came.</summary>
+    public ReadOnlyMemory<byte> Payload { get; init; }
+
+    /// <summary>How far ahead of its arrival its newest time lies, ms; null when the node sends no time of its own.</summary>
+    public long? ClockMs { get; init; }
+
+    /// <summary>What was taken off its times, ms; null for nothing.</summary>
+    public long? CorrectionMs { get; init; }
+
+    /// <summary>True when the correction is not the one of the message before.</summary>
+    public bool CorrectionChanged { get; init; }
+
+    /// <summary>Whether the node says it is there (sys/up); null when it says nothing about it.</summary>
+    public bool? Up { get; init; }
+
+    /// <summary>Commands it answers, and whether it took them.</summary>
+    public IReadOnlyList<(long Command, bool Taken)> Answers { get; init; } = [];
+}
 
 /// <summary>Decodes what a known sender sent. Nothing that arrives throws.</summary>
-public sealed class Intake(SiteBook book, SiteClock clock)
+public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
 {
     /// <summary>A sample may lie this far ahead of site time.</summary>
     public const long AheadMs = 5 * 60_000;
 
     private const int ExcerptBytes = 48;
     private const double Earliest = 1_262_304_000; // 2010: an older clock was never set.
+    private const double Latest = 32_503_680_000; // The year 3000: beyond it a number is no time.
 
     /// <summary>Decodes a message of a node.</summary>
     /// <param name="single">The reading that a single number is of, from its topic or address; null for a message that names its readings.</param>
@@ -47,7 +67,7 @@ public sealed class Intake(SiteBook book, SiteClock clock)
         var read = Payloads.Read(payload, single);
         return read.TryGet(out var message)
             ? Decode(site, node, payload, message.Records)
-            : new(site, node, clock.Now(site), payload.Length, null, null, null, null, [], read.Reasons, Excerpt(payload));
+            : new(site, node, clock.Now(site), payload.Length, null, null, null, null, [], read.Reasons, Excerpt(payload)) { Payload = payload };
     }
 
     /// <summary>The first bytes of a message, as they are kept with a refusal.</summary>
@@ -55,7 +75,7 @@ public sealed class Intake(SiteBook book, SiteClock clock)
 
     /// <summary>Takes the records of a message that was read.</summary>
     /// <param name="unchecked">True when nothing guards the values against noise: what the part cannot measure is refused.</param>
-    internal DecodedMessage Decode(string site, string node, ReadOnlyMemory<byte> payload, IEnumerable<SenmlRecord> records, bool @unchecked = false)
+    internal DecodedMessage Decode(string site, string node, ReadOnlyMemory<byte> payload, IReadOnlyList<SenmlRecord> records, bool @unchecked = false)
     {
         var now = clock.Now(site);
         var state = book.Find(site);
@@ -63,6 +83,12 @@ public sealed class Intake(SiteBook book, SiteClock clock)
         var samples = new List<DecodedSample>();
         long? boot = null, number = null;
         double? rssi = null, battery = null;
+        bool? up = null;
+        var answers = new List<(long, bool)>();
+        var own = records.Where(r => r.HasTime && r.Time >= Senml.RelativeBelow && !r.Name.StartsWith("sys/", StringComparison.Ordinal)).Select(r => (double?)r.Time).Max();
+        long? says = own is { } newest && newest is >= Earliest and < Latest ? (long)(newest * 1000) - now : null;
+        var kept = Retention.SamplesFrom(state?.Design.Settings.Keeping, now);
+        var (correction, changed) = says is { } ahead && state is not null ? clocks.Take(site, node, ahead) : (null, false);
         foreach (var record in records)
         {
             if (record.Value is not { } value)
@@ -76,6 +102,9 @@ public sealed class Intake(SiteBook book, SiteClock clock)
                 case "sys/seq": number = (long)value; continue;
                 case "sys/rssi": rssi = value; continue;
                 case "sys/bat": battery = value; continue;
+                case "sys/up": up = value > 0; continue;
+                case OutputCommand.Taken: answers.Add(((long)value, true)); continue;
+                case OutputCommand.Refused: answers.Add(((long)value, false)); continue;
             }
             if (record.Name.StartsWith("sys/", StringComparison.Ordinal))
             {
@@ -92,10 +121,10 @@ public sealed class Intake(SiteBook book, SiteClock clock)
                 continue;
             }
             var estimated = !record.HasTime || record.Time == 0;
-            var seconds = estimated ? now / 1000.0 : record.Time < Senml.RelativeBelow ? now / 1000.0 + record.Time : record.Time;
+            var seconds = estimated ? now / 1000.0 : record.Time < Senml.RelativeBelow ? now / 1000.0 + record.Time : record.Time - (correction ?? 0) / 1000.0;
             if (seconds * 1000 > now + AheadMs)
             {
-                refusals.Add($"\"{record.Name}\" has a time {(seconds * 1000 - now) / 60_000:0} min ahead of the site's; at most 5 min are taken. Is the node's clock set?");
+                refusals.Add($"\"{record.Name}\" has a time {(seconds * 1000 - now) / 60_000:0} min ahead of the site's; at most 5 min are taken. Is the node's clock set? When its messages agree about it, its times are corrected.");
                 continue;
             }
             if (seconds < Earliest)
@@ -103,10 +132,18 @@ public sealed class Intake(SiteBook book, SiteClock clock)
                 refusals.Add($"\"{record.Name}\" has a time before 2010; the node's clock was never set. Leave the time out and arrival is taken.");
                 continue;
             }
+            if (kept is { } from && seconds * 1000 < from)
+            {
+                refusals.Add($"\"{record.Name}\" has a time {(now - seconds * 1000) / 86_400_000:0} days ago; samples are kept {state.Design.Settings.Keeping!.SampleDays} days.");
+                continue;
+            }
             var flags = (estimated ? SampleFlags.TimeEstimated : 0) | (IsFault(state, node, record.Name, value) ? SampleFlags.Suspect : 0);
             samples.Add(new(reading.Id, record.Name, reading.Kind, (long)Math.Round(seconds * 1000), value, flags));
         }
-        return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, Excerpt(payload));
+        return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, Excerpt(payload))
+        {
+            Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers,
+        };
     }
 
     /// <summary>A value of a table as a sample, or why it is none.</summary>
@@ -120,6 +157,10 @@ public sealed class Intake(SiteBook book, SiteClock clock)
         if (t > clock.Now(site) + AheadMs)
         {
             return (null, $"its time lies ahead of the site's; at most {AheadMs / 60_000} min are taken. Are time zone and form right?");
+        }
+        if (Retention.SamplesFrom(state.Design.Settings.Keeping, clock.Now(site)) is { } from && t < from)
+        {
+            return (null, $"its time is older than the {state.Design.Settings.Keeping!.SampleDays} days that samples are kept.");
         }
         var flags = SampleFlags.Imported | (estimated ? SampleFlags.TimeEstimated : 0) | (IsFault(state, node, key, value) ? SampleFlags.Suspect : 0);
         return (new(reading.Id, key, reading.Kind, t, value, flags), null);

@@ -29,7 +29,8 @@ public static class IntakeEndpoints
     private static async Task<Results<Ok<Taken>, UnprocessableEntity<Taken>, ProblemHttpResult>> TakeAsync(
         string site, string node, string? reading, HttpContext http, SiteBook book, NodeKeys keys, Intake intake, SampleWriter writer)
     {
-        if (Key(http.Request.Headers.Authorization.ToString(), Broker.UserName(site, node)) is not { } key || !keys.Fits(site, node, key) || book.Find(site)?.Design.Node(node) is null)
+        // A gateway signs in with its own name and key for the nodes that are heard through it.
+        if (SignIn(http.Request.Headers.Authorization.ToString()) is not ([var at, var by], var key) || at != site || !keys.Fits(site, by, key) || book.Find(site)?.Design.SpeaksFor(by, node) != true)
         {
             http.Response.Headers.WWWAuthenticate = "Basic realm=\"node\"";
             return TypedResults.Problem($"The name is {Broker.UserName("SITE", "NODE")} and the password is the node's key.", statusCode: 401);
@@ -46,8 +47,8 @@ public static class IntakeEndpoints
         return message.Samples.Count == 0 && message.Refusals.Count > 0 ? TypedResults.UnprocessableEntity(taken) : TypedResults.Ok(taken);
     }
 
-    /// <summary>The password of basic authentication (RFC 7617) for a name; null without one.</summary>
-    private static string? Key(string header, string name)
+    /// <summary>The parts of the name and the password of basic authentication (RFC 7617); null without one.</summary>
+    private static (string[] Name, string Key)? SignIn(string header)
     {
         const string Scheme = "Basic ";
         if (!header.StartsWith(Scheme, StringComparison.OrdinalIgnoreCase))
@@ -60,7 +61,7 @@ public static class IntakeEndpoints
             return null;
         }
         var pair = Encoding.UTF8.GetString(decoded[..count]);
-        return pair.StartsWith(name + ":", StringComparison.Ordinal) ? pair[(name.Length + 1)..] : null;
+        return pair.Split(':', 2) is [var name, var key] ? (name.Split('/'), key) : null;
     }
 
     /// <summary>The limit for each address: room for many nodes behind one gateway, none for a flood of guesses.</summary>

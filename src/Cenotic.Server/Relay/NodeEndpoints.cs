@@ -12,9 +12,25 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Relay;
 
+/// <summary>A value of a message.</summary>
+/// <param name="Flags">Bits as <see cref="SampleFlags"/>.</param>
+public sealed record ArrivedValue(string Reading, long T, double Value, int Flags);
+
 /// <param name="Rssi">Signal strength as the node tells it (sys/rssi), dBm.</param>
 /// <param name="Battery">As the node tells it (sys/bat), volts.</param>
-public sealed record ArrivalView(long ReceivedMs, long? Number, long? Boot, int Bytes, double? Rssi, double? Battery);
+/// <param name="ClockMs">How far ahead its newest time lay, ms; null when it sends no time.</param>
+/// <param name="CorrectionMs">What was taken off its times, ms; null for nothing.</param>
+/// <param name="Values">What it said, as it was stored; what repeated an older sample is not among them.</param>
+/// <param name="Hex">Its first bytes; null when it came before the server started.</param>
+/// <param name="Text">The same bytes as text, where they are text.</param>
+public sealed record ArrivalView(long ReceivedMs, long? Number, long? Boot, int Bytes, double? Rssi, double? Battery, long? ClockMs, long? CorrectionMs, IReadOnlyList<ArrivedValue> Values, string? Hex, string? Text);
+
+/// <summary>The node about itself.</summary>
+/// <param name="Connected">True while it is connected to the broker here.</param>
+/// <param name="Up">The last it said (sys/up): there, or by its last will gone. Null when it never did.</param>
+/// <param name="CorrectionMs">What is taken off its times now, ms, and since when.</param>
+/// <param name="Via">The node it is heard through.</param>
+public sealed record NodeStatus(bool Connected, bool? Up, long? UpMs, long? CorrectionMs, long? CorrectionAtMs, string? Via);
 
 public sealed record RefusalView(long AtMs, string Reason, string Excerpt);
 
@@ -28,7 +44,7 @@ public sealed record HowToSend(string Broker, string? BrokerTls, string WebSocke
 
 /// <summary>A node's page.</summary>
 /// <param name="Lost">Messages missing between the numbers that came; null when it sends no numbers, so that loss cannot be seen.</param>
-public sealed record NodeView(IReadOnlyList<ArrivalView> Arrivals, IReadOnlyList<RefusalView> Refusals, long? Lost, long Received, HowToSend Send);
+public sealed record NodeView(IReadOnlyList<ArrivalView> Arrivals, IReadOnlyList<RefusalView> Refusals, long? Lost, long Received, NodeStatus Status, HowToSend Send);
 
 public sealed record NewKey(string Key);
 
@@ -41,20 +57,47 @@ public static class NodeEndpoints
         SiteRoutes.Writing(routes).MapPost("/nodes/{node}/key", IssueAsync).WithName("IssueNodeKey");
     }
 
-    private static async Task<Results<Ok<NodeView>, ProblemHttpResult>> ViewAsync(string site, string node, SiteBook book, CenoticStore store, NodeKeys keys, BrokerAddress broker, HttpContext http, SiteClock clock)
+    private static async Task<Results<Ok<NodeView>, ProblemHttpResult>> ViewAsync(string site, string node, SiteBook book, CenoticStore store, NodeKeys keys, BrokerAddress broker, LastMessages last, HttpContext http, SiteClock clock)
     {
         var state = book.Find(site)!;
         if (state.Design.Node(node) is null)
         {
             return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
         }
-        var arrivals = await store.Arrivals.AsNoTracking().Where(a => a.Site == site && a.Node == node).OrderByDescending(a => a.Id).Take(20).Select(a => new ArrivalView(a.ReceivedMs, a.Number, a.Boot, a.Bytes, a.Rssi, a.Battery)).ToListAsync();
+        var arrivals = await ArrivalsAsync(state, node, store, last);
+        var known = await store.NodeStatuses.AsNoTracking().FirstOrDefaultAsync(s => s.Site == site && s.Node == node);
+        var status = new NodeStatus(http.RequestServices.GetRequiredService<Broker>().IsConnected(site, node), known?.Up, known?.UpMs, known?.CorrectionMs, known?.CorrectionAtMs, state.Design.Node(node)!.Via);
         var refusals = await store.Refusals.AsNoTracking().Where(r => r.Site == site && r.Node == node).OrderByDescending(r => r.Id).Take(20).Select(r => new RefusalView(r.AtMs, r.Reason, r.Excerpt)).ToListAsync();
         var received = await store.Arrivals.LongCountAsync(a => a.Site == site && a.Node == node);
         var runs = await store.Arrivals.Where(a => a.Site == site && a.Node == node && a.Number != null).GroupBy(a => a.Boot).Select(g => new { First = g.Min(a => a.Number), Last = g.Max(a => a.Number), Count = g.LongCount() }).ToListAsync();
         var lost = runs.Count == 0 ? null : runs.Sum(r => r.Last - r.First + 1 - r.Count);
-        return TypedResults.Ok(new NodeView(arrivals, refusals, lost, received, How(state, book.Plan(state), node, keys, await broker.Ready, http, clock)));
+        return TypedResults.Ok(new NodeView(arrivals, refusals, lost, received, status, How(state, book.Plan(state), node, keys, await broker.Ready, http, clock)));
     }
+
+    private static async Task<List<ArrivalView>> ArrivalsAsync(SiteState state, string node, CenoticStore store, LastMessages last)
+    {
+        const int shown = 20;
+        var rows = await store.Arrivals.AsNoTracking().Where(a => a.Site == state.Site && a.Node == node).OrderByDescending(a => a.Id).Take(shown).ToListAsync();
+        var names = state.Readings.Where(r => r.Key.Node == node).ToDictionary(r => r.Value.Id, r => r.Key.Key);
+        var values = new List<(long Arrival, ArrivedValue Value)>();
+        if (rows.Count > 0)
+        {
+            await store.Database.OpenConnectionAsync();
+            await using var command = store.Database.GetDbConnection().CreateCommand();
+            command.CommandText = $"SELECT arrival_id, reading_id, t, value, flags FROM samples INDEXED BY samples_by_arrival WHERE arrival_id IN ({string.Join(',', rows.Select(r => r.Id))}) ORDER BY t";
+            await using var samples = await command.ExecuteReaderAsync();
+            while (await samples.ReadAsync())
+            {
+                values.Add((samples.GetInt64(0), new(names.GetValueOrDefault(samples.GetInt32(1), "a reading that is gone"), samples.GetInt64(2), samples.GetDouble(3), samples.GetInt32(4))));
+            }
+        }
+        var of = values.ToLookup(v => v.Arrival, v => v.Value);
+        var bytes = last.Of(state.Site, node);
+        return [.. rows.Select(a => new ArrivalView(a.ReceivedMs, a.Number, a.Boot, a.Bytes, a.Rssi, a.Battery, a.ClockMs, a.CorrectionMs, [.. of[a.Id]], bytes.TryGetValue(a.Id, out var kept) ? Convert.ToHexString(kept) : null, kept is null ? null : AsText(kept)))];
+    }
+
+    /// <summary>Bytes as text, when they are nothing but printable text.</summary>
+    private static string? AsText(byte[] bytes) => bytes.All(b => b is >= 0x20 and < 0x7F or (byte)'\n' or (byte)'\r' or (byte)'\t') ? Encoding.ASCII.GetString(bytes) : null;
 
     private static HowToSend How(SiteState state, SitePlan plan, string node, NodeKeys keys, BrokerAt broker, HttpContext http, SiteClock clock)
     {

@@ -1,5 +1,7 @@
 using System.Net;
 using Cenotic.Server.Accounts;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Connections;
 using Microsoft.AspNetCore.Http.Connections;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -28,12 +30,17 @@ public static class RelayEndpoints
         }).AllowAnonymous();
         routes.MapGet("/health", HealthOf).WithName("GetHealth").AllowAnonymous();
         routes.MapGet("/metrics", Metrics).WithName("GetMetrics").AllowAnonymous();
-        SiteRoutes.Reading(routes).MapGet("/relay", (string site, RelayMeter meter) => meter.Read()).WithName("GetRelay");
+        SiteRoutes.Reading(routes).MapGet("/relay", (string site, RelayMeter meter, UpstreamBroker upstream, SiteClock clock) => meter.Read() with { Upstream = upstream.State, ClockBehindMs = clock.BehindMs(site) }).WithName("GetRelay");
+        SiteRoutes.Writing(routes).MapPost("/store/check", CheckAsync).WithName("CheckStore");
     }
 
-    private static Results<Ok<Health>, JsonHttpResult<Health>> HealthOf(RelayMeter meter) => meter.Read().Failing is { } reason
+    private static Results<Ok<Health>, JsonHttpResult<Health>> HealthOf(RelayMeter meter, SiteBook book, SiteClock clock) => meter.Read().Failing is { } reason
         ? TypedResults.Json(new Health("not storing", reason), statusCode: StatusCodes.Status503ServiceUnavailable)
-        : TypedResults.Ok(new Health("ok", null));
+        : TypedResults.Ok(new Health("ok", book.Sites.Max(clock.BehindMs) is { } behind ? $"The clock of this machine was set back by {behind / 1000} s. What arrives is stored; until the clock is where it was it counts as late, and rules do not judge it." : null));
+
+    private static async Task<Results<Ok<StoreReport>, ProblemHttpResult>> CheckAsync(StoreCheck check, HttpContext http) => await check.RunAsync(http.RequestAborted) is { } report
+        ? TypedResults.Ok(report)
+        : TypedResults.Problem("A check is under way already.", statusCode: 409);
 
     /// <summary>OpenMetrics text, to programs on this machine and to whoever is signed in.</summary>
     private static Results<ContentHttpResult, UnauthorizedHttpResult> Metrics(HttpContext http, RelayMeter meter) =>

@@ -7,7 +7,9 @@ namespace Cenotic.Server.Relay;
 /// <param name="Queue">Messages that wait for their commit.</param>
 /// <param name="LastCommitMs">Time of the newest commit.</param>
 /// <param name="Failing">Why the newest commit failed; null while commits succeed.</param>
-public sealed record RelayState(long Messages, long Samples, long Repeats, long Refusals, long Commits, int Queue, double LastCommitMs, double CommitSeconds, double MessagesPerSecond, string? Failing);
+/// <param name="ClockBehindMs">How far this machine's clock was set back and has not caught up; null while it goes right.</param>
+/// <param name="Upstream">The maker's own broker; null when none is set.</param>
+public sealed record RelayState(long Messages, long Samples, long Repeats, long Refusals, long Commits, int Queue, double LastCommitMs, double CommitSeconds, double MessagesPerSecond, string? Failing, UpstreamState? Upstream = null, long? ClockBehindMs = null);
 
 /// <summary>Counts what the writer does. One writer; read by anybody.</summary>
 public sealed class RelayMeter(TimeProvider system)

@@ -15,17 +15,22 @@ internal sealed class SampleStatements : IDisposable
     private readonly record struct Rollup(long Count, double Low, double High, double Sum, double Last, long LastT, int Rises);
 
     private readonly Dictionary<(int Reading, long Step, long From), Rollup> _rollups = [];
-    private readonly Statement _arrive, _refuse, _add, _same, _addNext, _rollUp;
+    private readonly Statement _arrive, _refuse, _add, _same, _addNext, _rollUp, _status;
 
     /// <param name="connection">Open, with the transaction of the batch begun.</param>
     internal SampleStatements(SqliteConnection connection)
     {
         Statement Prepare(string sql) => new(connection.Handle!, sql);
-        _arrive = Prepare("INSERT INTO arrivals (Site, Node, Boot, Number, ReceivedMs, Bytes, Rssi, Battery) VALUES (?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING Id");
+        _arrive = Prepare("INSERT INTO arrivals (Site, Node, Boot, Number, ReceivedMs, Bytes, Rssi, Battery, ClockMs, CorrectionMs) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING Id");
         _refuse = Prepare("INSERT INTO refusals (Site, Node, AtMs, Reason, Excerpt) VALUES (?, ?, ?, ?, ?)");
         _add = Prepare("INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) VALUES (?1, ?2, 0, ?3, ?3, ?4, ?5) ON CONFLICT DO NOTHING");
         _same = Prepare("SELECT 1 FROM samples WHERE reading_id = ? AND t = ? AND raw = ?");
         _addNext = Prepare("INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) SELECT ?1, ?2, max(n) + 1, ?3, ?3, ?4, ?5 FROM samples WHERE reading_id = ?1 AND t = ?2");
+        _status = Prepare(
+            """
+            INSERT INTO node_status (Site, Node, Up, UpMs, CorrectionMs, CorrectionAtMs) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
+            ON CONFLICT DO UPDATE SET Up = coalesce(?3, Up), UpMs = coalesce(?4, UpMs), CorrectionMs = CASE WHEN ?6 IS NULL THEN CorrectionMs ELSE ?5 END, CorrectionAtMs = coalesce(?6, CorrectionAtMs)
+            """);
         _rollUp = Prepare(
             """
             INSERT INTO rollups (reading_id, step, t, n, low, high, sum, last, last_t, rises) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10)
@@ -37,11 +42,15 @@ internal sealed class SampleStatements : IDisposable
     /// <summary>The arrival's number, or null when the same message was taken in before.</summary>
     internal long? Arrive(DecodedMessage m)
     {
-        _arrive.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.Boot).Bind(4, m.Number).Bind(5, m.ReceivedMs).Bind(6, m.Bytes).Bind(7, m.Rssi).Bind(8, m.Battery);
+        _arrive.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.Boot).Bind(4, m.Number).Bind(5, m.ReceivedMs).Bind(6, m.Bytes).Bind(7, m.Rssi).Bind(8, m.Battery).Bind(9, m.ClockMs).Bind(10, m.CorrectionMs);
         return _arrive.First();
     }
 
     internal void Refuse(DecodedMessage m, string reason) => _refuse.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.ReceivedMs).Bind(4, reason).Bind(5, m.Excerpt).First();
+
+    /// <summary>Keeps what the message says about the node itself: that it is there or gone, that its clock is corrected otherwise.</summary>
+    internal void Status(DecodedMessage m) =>
+        _status.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.Up is { } up ? (up ? 1L : 0L) : (long?)null).Bind(4, m.Up is null ? null : m.ReceivedMs).Bind(5, m.CorrectionMs).Bind(6, m.CorrectionChanged ? m.ReceivedMs : (long?)null).First();
 
     /// <summary>False when an equal sample is stored already.</summary>
     internal bool Add(DecodedSample s, SampleFlags flags, long arrival)
@@ -87,7 +96,7 @@ internal sealed class SampleStatements : IDisposable
 
     public void Dispose()
     {
-        foreach (var statement in new[] { _arrive, _refuse, _add, _same, _addNext, _rollUp })
+        foreach (var statement in new[] { _arrive, _refuse, _add, _same, _addNext, _rollUp, _status })
         {
             statement.Dispose();
         }

@@ -12,7 +12,7 @@ public sealed record StoredSample(string Site, string Node, string Key, int Read
 /// <summary>
 /// The one writer of samples: commits at once when idle; what arrives during a commit forms the next batch. A message is done when its batch is committed.
 /// </summary>
-public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, TimeProvider system, ILogger<SampleWriter> log) : BackgroundService
+public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, TimeProvider system, ILogger<SampleWriter> log) : BackgroundService
 {
     private const int LargestBatch = 2000, LongestQueue = 20_000;
 
@@ -25,6 +25,9 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
 
     /// <summary>Called after each commit with the messages that had something refused.</summary>
     public event Action<IReadOnlyList<DecodedMessage>>? Refused;
+
+    /// <summary>Called after each commit with the messages that answer a command.</summary>
+    public event Action<IReadOnlyList<DecodedMessage>>? Answered;
 
     /// <summary>Stores a message; the task ends when it is committed and fails when it could not be. A full queue makes the caller wait.</summary>
     /// <returns>How many of its samples were not stored before.</returns>
@@ -49,13 +52,21 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             var began = system.GetTimestamp();
             try
             {
-                var (stored, repeats, fresh) = await gate.WriteAsync(store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), batch.Select(b => b.Message))), CancellationToken.None);
+                var (stored, arrived, fresh, repeats) = await gate.WriteAsync(store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), batch.Select(b => b.Message))), CancellationToken.None);
                 meter.Committed(batch.Count - repeats, fresh.Sum(), repeats, batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
                 foreach (var (one, count) in batch.Zip(fresh))
                 {
                     one.Done.SetResult(count);
                 }
+                foreach (var (arrival, message) in arrived.Where(a => a.Message.Payload.Length > 0))
+                {
+                    last.Keep(arrival, message);
+                }
                 Committed?.Invoke(stored);
+                if (arrived.Any(a => a.Message.Answers.Count > 0))
+                {
+                    Answered?.Invoke([.. arrived.Select(a => a.Message).Where(m => m.Answers.Count > 0)]);
+                }
                 if (batch.Any(b => b.Message.Refusals.Count > 0))
                 {
                     Refused?.Invoke([.. batch.Select(b => b.Message).Where(m => m.Refusals.Count > 0)]);
@@ -88,11 +99,12 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         }
     }
 
-    private (List<StoredSample> Stored, int Repeats, List<int> Fresh) Write(SqliteConnection connection, IEnumerable<DecodedMessage> messages)
+    private (List<StoredSample> Stored, List<(long Arrival, DecodedMessage Message)> Arrived, List<int> Fresh, int Repeats) Write(SqliteConnection connection, IEnumerable<DecodedMessage> messages)
     {
         using var statements = new SampleStatements(connection);
         var stored = new List<StoredSample>();
         var fresh = new List<int>();
+        var arrived = new List<(long, DecodedMessage)>();
         var repeats = 0;
         foreach (var message in messages)
         {
@@ -114,6 +126,11 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
                 repeats++;
                 continue;
             }
+            arrived.Add((arrival, message));
+            if (message.Up is not null || message.CorrectionChanged)
+            {
+                statements.Status(message);
+            }
             foreach (var sample in samples)
             {
                 if (Store(statements, sample, arrival) is not { } flags)
@@ -128,7 +145,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             }
         }
         statements.WriteRollups();
-        return (stored, repeats, fresh);
+        return (stored, arrived, fresh, repeats);
     }
 
     /// <summary>Writes a sample; its flags, or null when it is stored already.</summary>

@@ -133,7 +133,7 @@ public sealed class SerialLineHost(SiteBook book, SiteClock clock, Intake intake
         }
         foreach (var ofNode in frame.Values.GroupBy(v => v.Node))
         {
-            var records = ofNode.Select(v => new SenmlRecord(v.Reading, null, v.Time, v.HasTime, v.Value, null, null, Senml.Version));
+            var records = ofNode.Select(v => new SenmlRecord(v.Reading, null, v.Time, v.HasTime, v.Value, null, null, Senml.Version)).ToList();
             await writer.StoreAsync(intake.Decode(site, ofNode.Key, frame.Bytes, records, @unchecked: !line.Format.Checked), stop);
         }
     }

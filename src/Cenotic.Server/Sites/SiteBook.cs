@@ -41,6 +41,10 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
         foreach (var site in await store.Sites.AsNoTracking().ToListAsync())
         {
             clock.Set(site);
+            if (await store.Arrivals.AsNoTracking().OrderByDescending(a => a.Id).Select(a => new { a.Site, a.ReceivedMs }).FirstOrDefaultAsync() is { } last && last.Site == site.Key)
+            {
+                clock.Seen(site.Key, last.ReceivedMs);
+            }
             _states[site.Key] = await ReadAsync(store, site.Key);
         }
     }

@@ -6,7 +6,9 @@ namespace Cenotic.Server.Sites;
 /// <summary>Site time of each site; runs faster than the system's only in a demo. Rules, samples and stand-ins live on it.</summary>
 public sealed class SiteClock(TimeProvider system)
 {
+    private const long NoticedMs = 2_000;
     private readonly ConcurrentDictionary<string, (long System, long Site, double Speed)> _epochs = [];
+    private readonly ConcurrentDictionary<string, long> _newest = [];
 
     /// <summary>Takes the epoch of a site from its row.</summary>
     public void Set(SiteRow site) => _epochs[site.Key] = (site.EpochSystemMs, site.EpochSiteMs, site.Speed);
@@ -15,8 +17,22 @@ public sealed class SiteClock(TimeProvider system)
     public long Now(string site)
     {
         var now = system.GetUtcNow().ToUnixTimeMilliseconds();
-        return _epochs.TryGetValue(site, out var e) ? e.Site + (long)((now - e.System) * e.Speed) : now;
+        now = _epochs.TryGetValue(site, out var e) ? e.Site + (long)((now - e.System) * e.Speed) : now;
+        Seen(site, now);
+        return now;
     }
+
+    /// <summary>Takes a moment that has been at a site: that of its newest message, after a start.</summary>
+    public void Seen(string site, long ms)
+    {
+        if (!_newest.TryGetValue(site, out var newest) || ms > newest)
+        {
+            _newest[site] = ms;
+        }
+    }
+
+    /// <summary>How far the clock of this machine was set back, as long as it has not come to where it was, ms of site time; null while it goes right.</summary>
+    public long? BehindMs(string site) => _newest.TryGetValue(site, out var newest) && newest - Now(site) is > NoticedMs and var behind ? behind : null;
 
     public double Speed(string site) => _epochs.TryGetValue(site, out var e) ? e.Speed : 1;
 

@@ -50,9 +50,10 @@ public sealed class DemoSite(SiteBook book, IServiceScopeFactory scopes, Setting
             var last = Task.CompletedTask;
             for (var t = now - DayMs; t < now && !stop.IsCancellationRequested; t += StepMs)
             {
+                behaviour.ServerHeard(t);
                 foreach (var message in behaviour.Advance(t, WorldControl.Calm))
                 {
-                    last = writer.StoreAsync(intake.Decode(StandInHost.Site, node.Key, message.Payload) with { ReceivedMs = t }, stop);
+                    last = writer.StoreAsync(intake.Decode(StandInHost.Site, node.Key, node.Via is null ? message.Payload : StandInClient.WithSignal(node.Key, message.Payload)) with { ReceivedMs = t }, stop);
                 }
             }
             await last;

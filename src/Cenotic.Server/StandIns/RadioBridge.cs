@@ -9,7 +9,7 @@ namespace Cenotic.Server.StandIns;
 /// Plays a radio bridge: what the rain mast sends by radio comes out of it on a serial line (over the network of this machine), with noise between the frames and a frame cut now and then. A cut frame fails
 /// its check and is lost: the message numbers show it.
 /// </summary>
-internal sealed class RadioBridge : IDisposable
+internal sealed class RadioBridge : IStandInLink, IDisposable
 {
     /// <summary>The node that is heard over it.</summary>
     public const string Node = "rain";
@@ -30,8 +30,18 @@ internal sealed class RadioBridge : IDisposable
         return new("mast-bridge", "Mast bridge", $"tcp://127.0.0.1:{((IPEndPoint)_listener.LocalEndpoint).Port}", 9600, Format);
     }
 
+    public bool Connected => _reader is not null;
+
+    public Task KeepAsync(bool wanted, CancellationToken stop) => Task.CompletedTask;
+
+    public bool TryHear(out OutputCommand command)
+    {
+        command = null!;
+        return false;
+    }
+
     /// <summary>Sends a message as a frame. Without a reader it is lost, as on a real line.</summary>
-    public async Task SendAsync(byte[] message, CancellationToken stop)
+    public async Task SendAsync(string node, byte[] message, CancellationToken stop)
     {
         byte[] covered = [(byte)(message.Length >> 8), (byte)message.Length, .. message];
         var crc = Crc16.Of(Format.Check, covered);

@@ -1,22 +1,15 @@
 using System.Collections.Concurrent;
 using System.Net;
 using Cenotic.Core.Design;
-using Cenotic.Core.Formats;
 using Cenotic.Core.Rehearsal;
 using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
-using MQTTnet;
-using MQTTnet.Protocol;
 
 namespace Cenotic.Server.StandIns;
 
-/// <summary>What the control sheet does to a stand-in.</summary>
-public sealed record StandInControl(bool Silenced, double HeatCelsius, long TrippedUntil)
-{
-    public static readonly StandInControl Calm = new(false, 0, 0);
-}
-
-/// <summary>Plays the nodes of the demo site on site time, on the schedule that Rhythm computed: as MQTT clients, and one through a radio bridge on a serial line. Only in demo mode.</summary>
+/// <summary>
+/// Plays the nodes of the demo site on site time, on the schedule that Rhythm computed: as MQTT clients, through the gateway, and one through a radio bridge on a serial line. Only in demo mode.
+/// </summary>
 public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, BrokerAddress broker, ILogger<StandInHost> log) : BackgroundService
 {
     /// <summary>The demo site.</summary>
@@ -25,17 +18,28 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
     public const int Seed = 20261;
     private static readonly TimeSpan Step = TimeSpan.FromMilliseconds(200);
     private readonly ConcurrentDictionary<string, StandInControl> _controls = [];
+    private readonly ConcurrentDictionary<string, Cast> _cast = [];
 
-    public StandInControl Control(string node) => _controls.GetValueOrDefault(node, StandInControl.Calm);
+    /// <summary>A node that is played, and what it was made from.</summary>
+    private sealed record Cast(StandInNode Player, NodeDesign Design, long? SlotMs, IStandInLink Link);
+
+    public StandInControl Control(string node) => _controls.TryGetValue(node, out var set) ? set : StandInControl.Calm with { LossPercent = UsualLoss(book.Find(Site)?.Design.Node(node)) };
 
     public void Set(string node, StandInControl control) => _controls[node] = control;
+
+    /// <summary>What is left of a node's cells, 0..1; null without.</summary>
+    public double? CellShare(string node) => _cast.GetValueOrDefault(node)?.Player.CellShare;
+
+    public void SetCells(string node, double share) => _cast.GetValueOrDefault(node)?.Player.SetCells(share);
+
+    /// <summary>Transmissions that are lost until somebody sets it otherwise, %. Invented for the demo; the bridge cuts frames of its own.</summary>
+    private static double UsualLoss(NodeDesign? node) => node?.Link switch { LinkKind.LongRange when node.Key != RadioBridge.Node => 8, LinkKind.Wifi => 1, _ => 0 };
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         var address = (await broker.Ready.WaitAsync(stoppingToken)).Plain;
         using var bridge = new RadioBridge();
         await book.ApplyAsync(Site, book.Find(Site)!.Revision, [new PutLine(bridge.Start(stoppingToken))], "stand-ins");
-        var players = new Dictionary<string, Player>();
         SiteState? known = null;
         while (!stoppingToken.IsCancellationRequested)
         {
@@ -43,97 +47,50 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
             {
                 if (!ReferenceEquals(known, state))
                 {
-                    await RecastAsync(state, players, address, bridge);
+                    await RecastAsync(state, address, bridge);
                     known = state;
                 }
-                foreach (var player in players.Values)
+                foreach (var cast in _cast.Values)
                 {
-                    await player.PlayAsync(clock.Now(Site), Control(player.Node), stoppingToken);
+                    await cast.Player.PlayAsync(clock.Now(Site), Control(cast.Player.Node), stoppingToken);
                 }
             }
             await Task.Delay(Step, stoppingToken);
         }
-        foreach (var player in players.Values)
+        foreach (var cast in _cast.Values)
         {
-            player.Dispose();
+            (cast.Link as IDisposable)?.Dispose();
         }
     }
 
-    private async Task RecastAsync(SiteState state, Dictionary<string, Player> players, IPEndPoint address, RadioBridge bridge)
+    private async Task RecastAsync(SiteState state, IPEndPoint address, RadioBridge bridge)
     {
         var plan = book.Plan(state);
-        var now = clock.Now(Site);
-        var boot = (int)(DateTimeOffset.UtcNow.ToUnixTimeSeconds() - 1_700_000_000);
-        foreach (var gone in players.Keys.Where(k => state.Design.Node(k) is null).ToList())
+        var gone = _cast.Where(c => state.Design.Node(c.Key) is not { } node || node.Via != c.Value.Design.Via).Select(c => c.Key).ToHashSet();
+        gone.UnionWith(_cast.Where(c => c.Value.Design.Via is { } via && gone.Contains(via)).Select(c => c.Key));
+        foreach (var key in gone)
         {
-            players.Remove(gone, out var player);
-            player!.Dispose();
+            _cast.TryRemove(key, out var cast);
+            (cast!.Link as IDisposable)?.Dispose();
         }
-        foreach (var node in state.Design.Nodes)
+        // Those that are heard through another come after it.
+        foreach (var node in state.Design.Nodes.OrderBy(n => n.Via is not null))
         {
-            var behaviour = new NodeBehaviour(node, plan.Node(node.Key)!.Rhythm, state.Catalogue, Seed, boot, now, plan.SlotOf(node.Key));
-            if (players.TryGetValue(node.Key, out var player))
+            var (rhythm, slot) = (plan.Node(node.Key)!.Rhythm, plan.SlotOf(node.Key));
+            NodeBehaviour Start(int boot, long now) => new(node, rhythm, state.Catalogue, Seed, boot, now, slot);
+            if (_cast.TryGetValue(node.Key, out var cast))
             {
-                player.Behaviour = behaviour;
+                if (!ReferenceEquals(cast.Design, node) || cast.SlotMs != slot)
+                {
+                    cast.Player.Start = Start;
+                    _cast[node.Key] = cast with { Design = node, SlotMs = slot };
+                }
                 continue;
             }
-            players[node.Key] = node.Key == RadioBridge.Node
-                ? new Player(node.Key, behaviour, bridge.SendAsync, null, log)
-                : Connected(node.Key, behaviour, await keys.IssueAsync(Site, node.Key), address);
+            IStandInLink link = node.Key == RadioBridge.Node ? bridge
+                : node.Via is { } via && _cast.TryGetValue(via, out var gateway) ? new PassedOn(gateway.Link)
+                : new StandInClient(Site, node.Key, await keys.IssueAsync(Site, node.Key), address);
+            _cast[node.Key] = new(new(node.Key, Start, link, node.Sending is { Acknowledged: false } ? 1 : node.Sending?.MostTries ?? 3, Seed + node.Key.Length, log), node, slot, link);
         }
-    }
-
-    private Player Connected(string node, NodeBehaviour behaviour, string key, IPEndPoint address)
-    {
-        var client = new Client(node, key, address);
-        return new(node, behaviour, client.SendAsync, client, log);
-    }
-
-    /// <summary>A node over Wi-Fi.</summary>
-    private sealed class Client(string node, string key, IPEndPoint address) : IDisposable
-    {
-        private readonly IMqttClient _client = new MqttClientFactory().CreateMqttClient();
-        private readonly MqttClientOptions _options = new MqttClientOptionsBuilder()
-            .WithTcpServer(address.Address.ToString(), address.Port).WithClientId($"stand-in-{node}").WithCredentials(Broker.UserName(Site, node), key).WithCleanSession().Build();
-
-        public async Task SendAsync(byte[] payload, CancellationToken stop)
-        {
-            if (!_client.IsConnected)
-            {
-                await _client.ConnectAsync(_options, stop);
-            }
-            await _client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data(Site, node)).WithPayload(payload).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build(), stop);
-        }
-
-        public void Dispose() => _client.Dispose();
-    }
-
-    /// <param name="holds">What it sends by, let go with it; null for what others use too.</param>
-    private sealed class Player(string node, NodeBehaviour behaviour, Func<byte[], CancellationToken, Task> send, IDisposable? holds, ILogger log) : IDisposable
-    {
-        public string Node => node;
-
-        public NodeBehaviour Behaviour { get; set; } = behaviour;
-
-        public async Task PlayAsync(long now, StandInControl control, CancellationToken stop)
-        {
-            if (control.Silenced)
-            {
-                return;
-            }
-            foreach (var message in Behaviour.Advance(now, new(control.HeatCelsius, control.TrippedUntil)))
-            {
-                try
-                {
-                    await send(message.Payload, stop);
-                }
-                catch (Exception fault) when (fault is not OperationCanceledException)
-                {
-                    log.LogWarning("Stand-in {Node} could not send: {Reason}", node, fault.Message);
-                }
-            }
-        }
-
-        public void Dispose() => holds?.Dispose();
     }
 }

@@ -11,6 +11,7 @@ public static class Database
     {
         Directory.CreateDirectory(settings.Data);
         var held = HoldFolder(settings.Data);
+        MayWrite(settings.Database);
         await using var store = await stores.CreateDbContextAsync();
         var pending = (await store.Database.GetPendingMigrationsAsync()).ToList();
         var existing = File.Exists(settings.Database) && (await store.Database.GetAppliedMigrationsAsync()).Any();
@@ -31,6 +32,19 @@ public static class Database
         return held;
     }
 
+    /// <exception cref="IOException">The database is there and may not be written to: nothing could be acknowledged.</exception>
+    private static void MayWrite(string database)
+    {
+        try
+        {
+            using var _ = File.Exists(database) ? new FileStream(database, FileMode.Open, FileAccess.ReadWrite, FileShare.ReadWrite) : null;
+        }
+        catch (UnauthorizedAccessException fault)
+        {
+            throw new IOException($"{database} is read-only for this user. Nothing in it was changed; make it writable and start again.", fault);
+        }
+    }
+
     /// <summary>Keeps a data folder for this process until the stream is closed.</summary>
     /// <exception cref="IOException">Another process has it.</exception>
     internal static FileStream HoldFolder(string folder)
@@ -38,6 +52,10 @@ public static class Database
         try
         {
             return new FileStream(Path.Combine(folder, "in-use"), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None);
+        }
+        catch (UnauthorizedAccessException fault)
+        {
+            throw new IOException($"{folder} is read-only for this user. Nothing in it was changed; make it writable, or set CENOTIC_DATA to another folder.", fault);
         }
         catch (IOException fault)
         {

@@ -81,6 +81,52 @@ public sealed class ArrivalRow
     public int Bytes { get; init; }
     public double? Rssi { get; init; }
     public double? Battery { get; init; }
+
+    /// <summary>How far ahead of its arrival its newest time lay, ms; null when the node sent no time of its own.</summary>
+    public long? ClockMs { get; init; }
+
+    /// <summary>What was taken off its times, ms.</summary>
+    public long? CorrectionMs { get; init; }
+}
+
+/// <summary>What is known of a node itself.</summary>
+public sealed class NodeStatusRow
+{
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+
+    /// <summary>The last it said of itself: there, or (by its last will) gone.</summary>
+    public bool? Up { get; init; }
+    public long? UpMs { get; init; }
+
+    /// <summary>What is taken off its times, ms, and since when that is so.</summary>
+    public long? CorrectionMs { get; init; }
+    public long? CorrectionAtMs { get; init; }
+}
+
+/// <summary>An output that somebody switched, and what came of it.</summary>
+public sealed class CommandRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+
+    /// <summary>Key of the reading that tells the output's state.</summary>
+    public required string Output { get; init; }
+    public bool On { get; init; }
+    public required string Who { get; init; }
+    public long AtMs { get; init; }
+
+    /// <summary>For on: until when it is wanted on.</summary>
+    public long UntilMs { get; init; }
+
+    /// <summary>When the node answered, and whether it obeyed.</summary>
+    public long? AnsweredMs { get; set; }
+    public bool? Taken { get; set; }
+
+    /// <summary>For on: when it was no longer held on, and why.</summary>
+    public long? EndedMs { get; set; }
+    public string? Ended { get; set; }
 }
 
 /// <summary>Something that was refused, and why.</summary>

@@ -53,7 +53,7 @@ public static class WatchEndpoints
     }
 
     /// <summary>A stretch as at most so many points, none of its highs and lows left out: from samples where a point is shorter than a minute, else from the rollups of minutes or hours.</summary>
-    private static async Task<Results<Ok<LineView>, ProblemHttpResult>> LineAsync(string site, string node, string key, long from, long to, SiteBook book, CenoticStore store, int points = UsualPoints)
+    private static async Task<Results<Ok<LineView>, ProblemHttpResult>> LineAsync(string site, string node, string key, long from, long to, SiteBook book, SiteClock clock, CenoticStore store, int points = UsualPoints)
     {
         if (!book.Find(site)!.Readings.TryGetValue((node, key), out var reading) || to <= from)
         {
@@ -64,7 +64,10 @@ public static class WatchEndpoints
             return TypedResults.Problem($"A line has 10 to {MostPoints} points.", statusCode: 422);
         }
         var length = (to - from + points - 1) / points;
-        var step = SampleStatements.RollupSteps.LastOrDefault(s => s <= length);
+        // Where the samples or minutes of the stretch are not kept any more, minutes or hours tell it.
+        var (keeping, now) = (book.Find(site)!.Design.Settings.Keeping, clock.Now(site));
+        var coarse = from < Retention.MinutesFrom(keeping, now) ? SampleStatements.RollupSteps[1] : from < Retention.SamplesFrom(keeping, now) ? SampleStatements.RollupSteps[0] : 0;
+        var step = Math.Max(coarse, SampleStatements.RollupSteps.LastOrDefault(s => s <= length));
         var bucket = step == 0 ? Math.Max(1, length) : (length + step - 1) / step * step;
         var sql = step == 0
             ? "SELECT min(t), avg(value), min(value), max(value) FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 8 = 0 GROUP BY (t - $from) / $bucket ORDER BY 1"

@@ -25,6 +25,8 @@ public class FindingsTests
     private static NodeDesign Radio(string key, long interval, SendDesign? sending = null) =>
         WithReading(Samples.Node(("air", "bme280"), ("radio", "lora-sx1276")), Samples.Every("t", "air", "temperature", interval)) with { Key = key, Label = key, Link = LinkKind.LongRange, Sending = sending };
 
+    private static ReadingDesign Fan(OutputDesign? output) => new("t", "Fan", "fan", "relay", null, 60_000, 0, Output: output);
+
     private static SiteDesign Two(NodeDesign a, NodeDesign b) => Samples.Site(a) with { Nodes = [a, b] };
 
     private static readonly PowerDesign LiFePo4 = new(PowerKind.Cells, "lifepo4-18650");
@@ -57,6 +59,12 @@ public class FindingsTests
         ["BENCH-I2C-LONG"] = (Samples.Site(Air with { Parts = [Samples.Part("air", "bme280") with { LeadMetres = 6 }] }), null),
         ["BENCH-PIN-CARE"] = (Samples.Site(Air with { Wires = [Held("air", "SDA", "R11", WireHold.Locked)] }), Samples.Site(Air)),
         ["BENCH-CAUTION"] = (Samples.Site(Air), Samples.Site(Samples.Node(("l", "bh1750")))),
+        ["RHYTHM-OUTPUT-UNLIMITED"] = (Samples.Site(WithReading(Samples.Node(("fan", "relay-5v-1ch")), Fan(null))), null),
+        ["RHYTHM-OUTPUT-LONG"] = (Samples.Site(WithReading(Samples.Node(("fan", "relay-5v-1ch")), Fan(new(OutputLoad.Heater, 20_000_000)))), null),
+        ["RHYTHM-OUTPUT-DEAF"] = (
+            Samples.Site(WithReading(Samples.Node(("fan", "relay-5v-1ch")), Fan(new(OutputLoad.Fan, 60_000))) with { Link = LinkKind.Card }),
+            Samples.Site(WithReading(Samples.Node(("fan", "relay-5v-1ch")), Fan(new(OutputLoad.Fan, 60_000))))),
+        ["RHYTHM-GATEWAY-UNFIT"] = (Samples.Site(Air with { Via = "gone" }), null),
         ["RHYTHM-NO-READING"] = (Samples.Site(Samples.Node(("air", "bme280"))), Samples.Site(Air)),
         ["RHYTHM-NO-QUANTITY"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "presence", 60_000))), null),
         ["RHYTHM-CONVERSION-LONG"] = (Samples.Site(WithReading(Samples.Node(("p", "ds18b20")), Samples.Every("t", "p", "temperature", 500))), null),

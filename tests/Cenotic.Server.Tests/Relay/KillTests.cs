@@ -122,6 +122,30 @@ public class KillTests
         Directory.Delete(folder, recursive: true);
     }
 
+    [Theory]
+    [InlineData("cenotic.db", "444")]
+    [InlineData("", "555")]
+    public async Task What_may_not_be_written_to_is_told_at_the_start_and_left_as_it_is(string what, string mode)
+    {
+        var folder = RunningServer.NewFolder();
+        await using (await RunningServer.StartAsync(folder))
+        {
+        }
+        var before = Convert.ToHexString(System.Security.Cryptography.SHA256.HashData(await File.ReadAllBytesAsync(Path.Combine(folder, "cenotic.db"))));
+        File.Delete(Path.Combine(folder, "in-use"));
+        await PeersTests.RunAsync("chmod", [mode, Path.Combine(folder, what)]);
+        var (web, broker) = FreePorts();
+        // Without its privileges even the administrator is bound by the mode of a file.
+        using var process = Start(folder, web, broker, ["setpriv", "--inh-caps=-all", "--bounding-set=-all"]);
+        var says = await process.StandardError.ReadToEndAsync();
+        await process.WaitForExitAsync();
+        Assert.Equal(1, process.ExitCode);
+        Assert.Contains("is read-only for this user", says);
+        await PeersTests.RunAsync("chmod", ["-R", "u+rwX", folder]);
+        Assert.Equal(before, Convert.ToHexString(System.Security.Cryptography.SHA256.HashData(await File.ReadAllBytesAsync(Path.Combine(folder, "cenotic.db")))));
+        Directory.Delete(folder, recursive: true);
+    }
+
     [Fact]
     public async Task A_second_server_on_the_same_folder_says_so_and_ends()
     {
@@ -161,11 +185,15 @@ public class KillTests
 
     private static string Program => Path.Combine(AppContext.BaseDirectory, "Cenotic.Server.dll");
 
-    /// <param name="longestFileKiB">How long a file of the process may get; null for no limit.</param>
-    private static Process Start(string folder, int web, int broker, int? longestFileKiB = null)
-    {
+    /// <param name="longestFileKiB">How long a file of the process may get.</param>
+    private static Process Start(string folder, int web, int broker, int longestFileKiB) =>
         // The signal is ignored, so that the write fails instead of the process; the runtime's own memory files would count too.
-        string[] command = longestFileKiB is { } most ? ["sh", "-c", $"trap '' XFSZ; ulimit -f {most * 2}; DOTNET_EnableWriteXorExecute=0 exec dotnet \"$0\"", Program] : ["dotnet", Program];
+        Start(folder, web, broker, ["sh", "-c", $"trap '' XFSZ; ulimit -f {longestFileKiB * 2}; DOTNET_EnableWriteXorExecute=0 exec \"$0\" \"$@\""]);
+
+    /// <param name="under">The command that starts the program; null for none.</param>
+    internal static Process Start(string folder, int web, int broker, string[]? under = null)
+    {
+        string[] command = [.. under ?? [], "dotnet", Program];
         var start = new ProcessStartInfo(command[0], command[1..]) { RedirectStandardOutput = true, RedirectStandardError = true };
         start.Environment["CENOTIC_DATA"] = folder;
         start.Environment["CENOTIC_WEB"] = $"http://127.0.0.1:{web}";
@@ -213,7 +241,7 @@ public class KillTests
     }
 
     /// <summary>Two ports that are free; both are held until both are known, so that they differ.</summary>
-    private static (int Web, int Broker) FreePorts()
+    internal static (int Web, int Broker) FreePorts()
     {
         using var web = new TcpListener(IPAddress.Loopback, 0);
         using var broker = new TcpListener(IPAddress.Loopback, 0);

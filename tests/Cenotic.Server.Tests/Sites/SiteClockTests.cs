@@ -1,10 +1,41 @@
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
+using Cenotic.Server.Tests.Relay;
 
 namespace Cenotic.Server.Tests.Sites;
 
 public class SiteClockTests
 {
+    /// <summary>The clock of this machine, which somebody can set.</summary>
+    private sealed class Adjusted : TimeProvider
+    {
+        public TimeSpan By { get; set; }
+
+        public override DateTimeOffset GetUtcNow() => System.GetUtcNow() + By;
+    }
+
+    [Fact]
+    public async Task A_clock_that_is_set_back_is_told_and_what_comes_is_stored()
+    {
+        var clock = new Adjusted();
+        await using var server = await RunningServer.StartAsync(system: clock);
+        using var node = await server.NodeAsync("hall");
+        using var monitor = new HttpClient { BaseAddress = server.Started.Web };
+        Task<MQTTnet.MqttClientPublishResult> Say(double value) => RunningServer.PublishAsync(node, "hall", FormattableString.Invariant($"{{\"temp\": {value}}}"));
+        Assert.True((await Say(1)).IsSuccess);
+        Assert.DoesNotContain("set back", await monitor.GetStringAsync("/health"));
+        clock.By = TimeSpan.FromHours(-1);
+        Assert.True((await Say(2)).IsSuccess);
+        Assert.Contains("was set back by 3", await monitor.GetStringAsync("/health"));
+        Assert.Equal([2, 1], await PeersTests.ValuesAsync(server));
+        Assert.Equal(1, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE flags & 1 = 1"));
+        clock.By = TimeSpan.FromSeconds(5);
+        Assert.True((await Say(3)).IsSuccess);
+        Assert.DoesNotContain("set back", await monitor.GetStringAsync("/health"));
+        Assert.Equal([2, 1, 3], await PeersTests.ValuesAsync(server));
+        Assert.Equal(1, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE flags & 1 = 1"));
+    }
+
     private sealed class Hands : TimeProvider
     {
         public long Ms { get; set; } = 1_000_000;

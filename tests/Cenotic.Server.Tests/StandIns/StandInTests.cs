@@ -2,13 +2,32 @@ using System.Net;
 using System.Net.Http.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
+using Cenotic.Core.Formats;
 using Cenotic.Server.Relay;
 using Cenotic.Server.StandIns;
+using Cenotic.Server.Tests.Relay;
 using Cenotic.Server.Watch;
 
 namespace Cenotic.Server.Tests.StandIns;
 
-public class StandInTests
+/// <summary>One demo for all tests of the stand-ins, a minute of it in a second.</summary>
+public sealed class DemoServer : IAsyncLifetime
+{
+    public RunningServer Server { get; private set; } = null!;
+
+    public HttpClient Owner { get; private set; } = null!;
+
+    public async Task InitializeAsync()
+    {
+        Server = await RunningServer.StartAsync(demo: true);
+        Owner = await Server.ClientAsync("owner");
+        (await Owner.PutAsync("/api/sites/fernhollow/speed", RunningServer.Body(new SpeedSetting(60)))).EnsureSuccessStatusCode();
+    }
+
+    public async Task DisposeAsync() => await Server.DisposeAsync();
+}
+
+public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
 {
     private const string Site = "/api/sites/fernhollow";
 
@@ -18,11 +37,9 @@ public class StandInTests
     [Fact]
     public async Task The_demo_has_a_day_behind_it_and_plays_on_under_its_controls()
     {
-        await using var server = await RunningServer.StartAsync(demo: true);
-        var client = await server.ClientAsync("owner");
+        var (server, client) = (demo.Server, demo.Owner);
         Assert.True(await server.CountAsync($"SELECT count(*) AS Value FROM samples") > 50_000);
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM refusals"));
-        Assert.Equal(HttpStatusCode.NoContent, (await client.PutAsync($"{Site}/speed", RunningServer.Body(new SpeedSetting(60)))).StatusCode);
         Assert.Equal(HttpStatusCode.NoContent, (await client.PutAsync($"{Site}/stand-ins/drying", RunningServer.Body(new StandInSetting(false, 25, false)))).StatusCode);
         await RunningServer.UntilAsync(async () => await ValueAsync(client, "drying", "rack1") > 38, "the heat shows");
         await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'rack-too-warm' AND ClearedMs IS NULL") == 1, "the rule raised");
@@ -34,8 +51,7 @@ public class StandInTests
     [Fact]
     public async Task The_rain_mast_of_the_demo_is_heard_over_a_serial_line()
     {
-        await using var server = await RunningServer.StartAsync(demo: true);
-        var client = await server.ClientAsync("owner");
+        var (server, client) = (demo.Server, demo.Owner);
         await RunningServer.UntilAsync(async () => (await client.GetFromJsonAsync<List<SerialLineState>>($"{Site}/lines", CenoticJson.Options))!.SingleOrDefault() is { Open: true }, "the line is open");
         Assert.Equal("rain", server.Book.Find("fernhollow")!.Design.Lines.Single().Format.Node);
     }
@@ -52,7 +68,7 @@ public class StandInTests
         const int sent = 300;
         for (var i = 1; i <= sent; i++)
         {
-            await bridge.SendAsync(System.Text.Encoding.UTF8.GetBytes($$"""{"rain":{{i}},"sys/boot":1,"sys/seq":{{i}}}"""), CancellationToken.None);
+            await bridge.SendAsync(RadioBridge.Node, System.Text.Encoding.UTF8.GetBytes($$"""{"rain":{{i}},"sys/boot":1,"sys/seq":{{i}}}"""), CancellationToken.None);
         }
         NodeView? page = null;
         await RunningServer.UntilAsync(async () => (page = await client.GetFromJsonAsync<NodeView>("/api/sites/home/nodes/rain/messages", CenoticJson.Options))!.Received + page.Lost >= sent - 2, "all but the last came or are missed");
@@ -65,12 +81,104 @@ public class StandInTests
     [Fact]
     public async Task A_trip_shows_and_nonsense_is_refused()
     {
-        await using var server = await RunningServer.StartAsync(demo: true);
-        var client = await server.ClientAsync("owner");
+        var (server, client) = (demo.Server, demo.Owner);
         await client.PutAsync($"{Site}/stand-ins/cistern", RunningServer.Body(new StandInSetting(false, 0, true)));
         await RunningServer.UntilAsync(async () => await ValueAsync(client, "cistern", "full") == 1, "the float switch closed");
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PutAsync($"{Site}/speed", RunningServer.Body(new SpeedSetting(1000)))).StatusCode);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PutAsync($"{Site}/stand-ins/nobody", RunningServer.Body(new StandInSetting(false, 0, false)))).StatusCode);
+    }
+
+    private static async Task SetAsync(HttpClient client, string node, StandInSetting setting) =>
+        Assert.Equal(HttpStatusCode.NoContent, (await client.PutAsync($"{Site}/stand-ins/{node}", RunningServer.Body(setting))).StatusCode);
+
+    private static async Task<NodeView> PageAsync(HttpClient client, string node) => (await client.GetFromJsonAsync<NodeView>($"{Site}/nodes/{node}/messages", CenoticJson.Options))!;
+
+    private static async Task<StandInView> StandInAsync(HttpClient client, string node) => (await client.GetFromJsonAsync<StandInsView>($"{Site}/stand-ins", CenoticJson.Options))!.Nodes.Single(n => n.Node == node);
+
+    private static readonly StandInSetting Calm = new(false, 0, false);
+
+    [Fact]
+    public async Task An_unplugged_gateway_silences_those_behind_it_and_starts_anew_when_it_is_plugged_in()
+    {
+        var (server, client) = (demo.Server, demo.Owner);
+        await RunningServer.UntilAsync(async () => (await PageAsync(client, "gateway")).Status is { Connected: true, Up: true }, "the gateway is there");
+        var kiln = (await PageAsync(client, "kiln")).Received;
+        await RunningServer.UntilAsync(async () => (await PageAsync(client, "kiln")).Received > kiln, "the kiln is heard through it");
+        Assert.InRange((await PageAsync(client, "kiln")).Arrivals[0].Rssi!.Value, -130, -60);
+        await SetAsync(client, "gateway", Calm with { Unplugged = true });
+        await RunningServer.UntilAsync(async () => (await PageAsync(client, "gateway")).Status is { Connected: false, Up: false }, "its last will is heard");
+        (kiln, var boot) = ((await PageAsync(client, "kiln")).Received, (await PageAsync(client, "gateway")).Arrivals.First(a => a.Boot is not null).Boot);
+        await Task.Delay(3_000);
+        Assert.Equal(kiln, (await PageAsync(client, "kiln")).Received);
+        await SetAsync(client, "gateway", Calm);
+        await RunningServer.UntilAsync(async () => (await PageAsync(client, "kiln")).Received > kiln && (await PageAsync(client, "gateway")).Arrivals.First(a => a.Boot is not null).Boot > boot, "both are heard again");
+        await RunningServer.UntilAsync(async () => (await PageAsync(client, "kiln")).Lost > 0, "what was sent meanwhile is missed by its numbers");
+    }
+
+    [Fact]
+    public async Task A_jammed_link_a_wrong_clock_and_empty_cells_show_as_what_they_are()
+    {
+        var (server, client) = (demo.Server, demo.Owner);
+        await SetAsync(client, "drying", Calm with { SkewSeconds = 90, LossPercent = 0 });
+        await SetAsync(client, "cistern", Calm with { Cells = 0.03, LossPercent = 0 });
+        await SetAsync(client, "landing", Calm with { Jammed = true });
+        await RunningServer.UntilAsync(async () => (await PageAsync(client, "drying")).Status.CorrectionMs is > 80_000 and < 91_000, "the clock is found out");
+        await RunningServer.UntilAsync(async () => (await PageAsync(client, "cistern")).Arrivals[0].Battery is < 3.2, "the cells are nearly empty");
+        Assert.InRange((await StandInAsync(client, "cistern")).Cells!.Value, 0.001, 0.03);
+        await SetAsync(client, "cistern", Calm with { Cells = 0 });
+        await SetAsync(client, "landing", Calm);
+        await RunningServer.UntilAsync(async () => (await PageAsync(client, "landing")).Status.Connected, "the landing is back");
+        var last = (await PageAsync(client, "cistern")).Received;
+        await Task.Delay(3_000);
+        Assert.InRange((await PageAsync(client, "cistern")).Received - last, 0, 1);
+        await SetAsync(client, "cistern", Calm with { Cells = 1 });
+        await RunningServer.UntilAsync(async () => (await PageAsync(client, "cistern")).Received > last, "with new cells it is heard again");
+    }
+
+    [Fact]
+    public async Task Mails_and_text_messages_are_kept_and_nothing_goes_out()
+    {
+        var (server, client) = (demo.Server, demo.Owner);
+        async Task<StandInsView> View() => (await client.GetFromJsonAsync<StandInsView>($"{Site}/stand-ins", CenoticJson.Options))!;
+        var at = IPEndPoint.Parse((await View()).MailAddress);
+        var (exit, said) = await PeersTests.RunAsync("python3", ["-c", $"import smtplib\nwith smtplib.SMTP('{at.Address}', {at.Port}) as s: s.sendmail('cenotic@fernhollow.example', ['keeper@fernhollow.example'], 'Subject: Rack 1 too warm\\r\\n\\r\\nOpen the vent.\\r\\n.A line that begins with a dot.\\r\\n')"]);
+        Assert.True(exit == 0, said);
+        var mail = Assert.Single((await View()).Mails);
+        Assert.Equal(("keeper@fernhollow.example", "cenotic@fernhollow.example"), (mail.To, mail.From));
+        Assert.Contains("Subject: Rack 1 too warm", mail.Text);
+        Assert.Contains("\n.A line that begins with a dot.", mail.Text);
+        // Nonsense and endless lines do no harm.
+        using (var rude = new System.Net.Sockets.TcpClient())
+        {
+            await rude.ConnectAsync(at);
+            await rude.GetStream().WriteAsync(System.Text.Encoding.ASCII.GetBytes("DATA\r\nHELO\r\n" + new string('x', 5_000) + "\r\n"));
+            await new StreamReader(rude.GetStream()).ReadToEndAsync().WaitAsync(TimeSpan.FromSeconds(10));
+        }
+        using var gateway = new HttpClient { BaseAddress = server.Started.Web };
+        Assert.Equal(HttpStatusCode.NoContent, (await gateway.PostAsync("/api/stand-ins/texts", RunningServer.Body(new TextMessage("+440000000000", "Kiln shell too hot")))).StatusCode);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await gateway.PostAsync("/api/stand-ins/texts", RunningServer.Body(new TextMessage("+44", new string('x', 1_601))))).StatusCode);
+        Assert.Equal(("+440000000000", "Kiln shell too hot"), ((await View()).Texts.Single().To, (await View()).Texts.Single().Text));
+        Assert.Single((await View()).Mails);
+    }
+
+    [Fact]
+    public async Task The_storage_card_is_a_table_that_the_import_reads_all_but_its_torn_row()
+    {
+        var (server, client) = (demo.Server, demo.Owner);
+        var card = await client.GetByteArrayAsync($"{Site}/stand-ins/card.csv");
+        var content = new ByteArrayContent(card);
+        content.Headers.ContentType = new("text/csv");
+        var view = (await (await client.PostAsync($"{Site}/imports?name=card.csv", content)).Content.ReadFromJsonAsync<ImportView>(CenoticJson.Options))!;
+        Assert.Equal((';', true, CsvTime.DayMonthYear), (view.Guess.Separator, view.Guess.DecimalComma, view.Guess.Time));
+        var head = System.Text.Encoding.UTF8.GetString(card).Split("\r\n")[0].Split(';');
+        Assert.Equal(8, head.Length);
+        var before = await server.CountAsync($"SELECT count(*) AS Value FROM samples");
+        var layout = new CsvLayout(';', true, true, 0, view.Guess.Time!.Value, "Europe/London", [.. head.Skip(1).Select((key, at) => new CsvColumn(at + 1, CardFile.Node, key))]);
+        (await client.PostAsync($"{Site}/imports/{view.Id}/begin", RunningServer.Body(layout))).EnsureSuccessStatusCode();
+        await RunningServer.UntilAsync(async () => (view = (await client.GetFromJsonAsync<ImportView>($"{Site}/imports/{view.Id}", CenoticJson.Options))!).Stage is ImportStage.Done, "it is done");
+        Assert.StartsWith("Row 1440, the last, has no end", Assert.Single(view.Refusals));
+        Assert.Equal(1439 * 7, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE flags & 4 = 4"));
+        Assert.True(await server.CountAsync($"SELECT count(*) AS Value FROM samples") >= before + 1439 * 7);
     }
 
     [Fact]

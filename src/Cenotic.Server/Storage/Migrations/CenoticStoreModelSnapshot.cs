@@ -96,6 +96,12 @@ namespace Cenotic.Server.Storage.Migrations
                     b.Property<int>("Bytes")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("ClockMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("CorrectionMs")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Node")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -119,6 +125,56 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsUnique();
 
                     b.ToTable("arrivals", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.CommandRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("AnsweredMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Ended")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("EndedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("On")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Output")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool?>("Taken")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("UntilMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Id");
+
+                    b.ToTable("commands", (string)null);
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.DocumentRow", b =>
@@ -257,6 +313,31 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasKey("Site", "Node");
 
                     b.ToTable("node_keys", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.NodeStatusRow", b =>
+                {
+                    b.Property<string>("Site")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Node")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("CorrectionAtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("CorrectionMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool?>("Up")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("UpMs")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Site", "Node");
+
+                    b.ToTable("node_status", (string)null);
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.ReadingRow", b =>
@@ -467,6 +548,15 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("AspNetUserTokens", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.CommandRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.DocumentRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
@@ -504,6 +594,15 @@ namespace Cenotic.Server.Storage.Migrations
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.NodeKeyRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.NodeStatusRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()

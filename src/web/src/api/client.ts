@@ -60,6 +60,14 @@ export type ImportView = Schemas["ImportView"];
 export type CsvLayout = Schemas["CsvLayout"];
 export type CsvColumn = Schemas["CsvColumn"];
 export type Stretch = Schemas["Stretch"];
+export type OutputView = Schemas["OutputView"];
+export type OutputDesign = Schemas["OutputDesign"];
+export type CommandView = Schemas["CommandView"];
+export type NodeView = Schemas["NodeView"];
+export type ArrivalView = Schemas["ArrivalView"];
+export type StandInView = Schemas["StandInView"];
+export type StandInSetting = Schemas["StandInSetting"];
+export type StoreReport = Schemas["StoreReport"];
 
 let token = "";
 

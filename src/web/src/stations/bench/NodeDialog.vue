@@ -28,6 +28,7 @@ const form = ref({
   fittedOn: n?.power.fittedOn ?? "",
   stepUp: n?.power.stepUp ?? false,
   link: n?.link ?? ("wifi" as NodeDesign["link"]),
+  via: n?.via ?? (null as string | null),
   sleeps: n?.sleeps ?? false,
   measuresSupply: n?.measuresSupply ?? false,
   addsModules: n?.addsModules ?? true,
@@ -53,6 +54,13 @@ const housings = [
   { value: "sealed", label: "sealed box" },
 ];
 const links = Object.entries(linkNames).map(([value, label]) => ({ value: value as NodeDesign["link"], label }));
+/** Whom it may be heard through: nodes that are always on and send for themselves. */
+const gateways = computed(() => [
+  { value: null as string | null, label: "nobody: it sends for itself" },
+  ...site.design
+    .value!.nodes.filter((g) => g.key !== n?.key && ((!g.sleeps && !g.via) || g.key === form.value.via))
+    .map((g) => ({ value: g.key as string | null, label: g.label })),
+]);
 const onCells = computed(() => form.value.supply.startsWith("cells:"));
 
 /** The supply as the form says. A light cell stays where it still has something to fill. */
@@ -85,6 +93,7 @@ async function save() {
     board: f.board,
     power,
     link: f.link,
+    via: f.via,
     sleeps: f.sleeps,
     measuresSupply: onCells.value && f.measuresSupply,
     addsModules: f.addsModules,
@@ -132,6 +141,9 @@ async function save() {
       /></FormField>
       <FormField v-slot="{ id }" label="Sends by"
         ><SelectBox :id="id" v-model="form.link" :options="links" label="Sends by"
+      /></FormField>
+      <FormField v-if="gateways.length > 1" v-slot="{ id }" label="Heard through"
+        ><SelectBox :id="id" v-model="form.via" :options="gateways" label="Heard through"
       /></FormField>
       <FormField v-slot="{ id }" label="Box"
         ><SelectBox :id="id" v-model="form.housing" :options="housings" label="Box"

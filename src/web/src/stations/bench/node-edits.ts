@@ -3,11 +3,11 @@ import type { DesignEdit, NodeDesign } from "@/api/client";
 
 type Settings = Pick<
   NodeDesign,
-  "label" | "spot" | "board" | "power" | "link" | "sleeps" | "measuresSupply" | "addsModules" | "housing" | "sending"
+  "label" | "spot" | "board" | "power" | "link" | "sleeps" | "measuresSupply" | "addsModules" | "housing" | "sending" | "via"
 >;
 
 export function setNode(node: NodeDesign, change: Partial<Settings>): DesignEdit {
-  const { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending } = { ...node, ...change };
-  const settings = { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending };
+  const { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending, via } = { ...node, ...change };
+  const settings = { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending, via };
   return { kind: "setNode", node: node.key, ...settings };
 }

@@ -9,6 +9,7 @@ import FigureView from "@/kit/FigureView.vue";
 import PageHead from "@/kit/PageHead.vue";
 import PlanDrawing from "./PlanDrawing.vue";
 import RoomDialog from "./RoomDialog.vue";
+import SiteDialog from "./SiteDialog.vue";
 import SpotDialog from "./SpotDialog.vue";
 
 const site = useSite();
@@ -16,6 +17,7 @@ const place = computed(() => site.design.value?.place);
 const selected = ref<string>();
 const room = ref<Room | "new">();
 const spot = ref<Spot | "new">();
+const settings = ref(false);
 const nodesAt = (key: string) => (site.design.value?.nodes ?? []).filter((n) => n.spot === key);
 
 async function move(key: string, x: number, y: number) {
@@ -35,6 +37,7 @@ async function removeSpot(s: Spot) {
 <template>
   <PageHead title="Place" asks="What do I want to know, where, and what does that spot do to electronics and radio?">
     <template v-if="site.canWrite.value">
+      <AppButton @click="settings = true">Site</AppButton>
       <AppButton data-new @click="spot = 'new'">New spot</AppButton>
       <AppButton @click="room = 'new'">New room</AppButton>
     </template>
@@ -128,6 +131,7 @@ async function removeSpot(s: Spot) {
       </section>
     </div>
     <RoomDialog v-if="room" :room="room === 'new' ? undefined : room" @close="room = undefined" />
+    <SiteDialog v-if="settings" @close="settings = false" />
     <SpotDialog v-if="spot" :spot="spot === 'new' ? undefined : spot" @close="spot = undefined" />
   </template>
 </template>

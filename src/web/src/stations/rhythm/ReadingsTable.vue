@@ -10,11 +10,16 @@ import FigureView from "@/kit/FigureView.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration, parseDuration } from "@/kit/format";
+import OutputDialog from "./OutputDialog.vue";
 import ReadingDialog from "./ReadingDialog.vue";
+import { loads } from "./outputs";
 
 const props = defineProps<{ node: NodeDesign; plan: RhythmPlan }>();
 const site = useSite();
 const adding = ref(false);
+const limiting = ref<ReadingDesign>();
+const isOutput = (r: ReadingDesign) =>
+  site.catalogue.value?.parts.find((c) => c.id === props.node.parts.find((p) => p.key === r.part)?.part)?.kind === "output";
 const timing = (key: string) => props.plan.readings.find((r) => r.reading === key);
 const partOf = (r: ReadingDesign) => props.node.parts.find((p) => p.key === r.part)?.label ?? r.part;
 const gap = (r: ReadingDesign) => r.intervalMs ?? r.heartbeatMs;
@@ -102,6 +107,19 @@ async function remove(r: ReadingDesign) {
           <tr v-for="r in node.readings" :key="r.key">
             <td>
               {{ r.label }}<span class="block text-sm text-faint">{{ r.quantity }}, {{ partOf(r) }}</span>
+              <AppButton
+                v-if="isOutput(r)"
+                kind="bare"
+                small
+                :disabled="!site.canWrite.value"
+                :aria-label="`What ${r.label} switches`"
+                @click="limiting = r"
+                >{{
+                  r.output
+                    ? `switches ${loads.find((l) => l.value === r.output!.load)?.label}, ${duration(r.output.maxOnMs)} at most`
+                    : "say what it switches"
+                }}</AppButton
+              >
             </td>
             <td>
               <div class="flex gap-1">
@@ -177,6 +195,7 @@ async function remove(r: ReadingDesign) {
         </tbody>
       </table>
     </div>
+    <OutputDialog v-if="limiting" :node="node" :reading="limiting" @close="limiting = undefined" />
     <ReadingDialog v-if="adding" :node="node" @close="adding = false" />
   </section>
 </template>

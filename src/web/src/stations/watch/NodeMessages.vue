@@ -9,6 +9,9 @@ import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
 import { moment } from "@/kit/format";
 import { say } from "@/kit/notices";
+import ArrivalList from "./ArrivalList.vue";
+import NodeStatusLine from "./NodeStatusLine.vue";
+import { useReadings } from "./readings";
 
 const props = defineProps<{ node: string }>();
 const languages: Record<string, string> = { shell: "Shell", python: "Python", c: "C" };
@@ -28,8 +31,8 @@ const query = useQuery({
 });
 const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
 const label = computed(() => site.node(props.node)?.label ?? props.node);
-/** True when a message that is shown carries it. */
-const told = (what: "rssi" | "battery") => query.data.value?.arrivals.slice(0, 8).some((a) => a[what] !== null) ?? false;
+const { readings } = useReadings(site);
+const unit = (key: string) => readings.value.find((r) => r.node === props.node && r.key === key)?.unit ?? "";
 const issued = ref("");
 const fault = ref("");
 const sure = ref(false);
@@ -59,13 +62,21 @@ async function issue() {
     <p v-if="query.isPending.value" class="text-faint">Loading…</p>
     <p v-else-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
     <div v-else-if="query.data.value" class="flex flex-col gap-5">
-      <p>
-        <strong>{{ query.data.value.received }}</strong> messages received,
-        <template v-if="query.data.value.lost === null">without numbers: loss cannot be seen.</template>
-        <template v-else
-          ><strong>{{ query.data.value.lost }}</strong> lost by their numbers.</template
-        >
-      </p>
+      <NodeStatusLine :view="query.data.value" :zone="zone" />
+      <section>
+        <h3 class="mb-1 font-semibold">Last messages</h3>
+        <ArrivalList :arrivals="query.data.value.arrivals" :zone="zone" :unit="unit" />
+      </section>
+      <section>
+        <h3 class="mb-1 font-semibold">Refused</h3>
+        <p v-if="!query.data.value.refusals.length" class="text-faint">Nothing was refused.</p>
+        <ul class="flex max-h-48 flex-col gap-1.5 overflow-y-auto" tabindex="0" aria-label="Refused messages">
+          <li v-for="(r, at) in query.data.value.refusals" :key="at">
+            <span class="mono text-sm text-faint">{{ moment(r.atMs, zone, true) }}</span> {{ r.reason
+            }}<span v-if="r.excerpt" class="mono block overflow-hidden text-sm text-ellipsis text-faint">{{ r.excerpt }}</span>
+          </li>
+        </ul>
+      </section>
       <section>
         <h3 class="mb-1 font-semibold">What it has to send</h3>
         <dl class="grid grid-cols-[7rem_minmax(0,1fr)] gap-y-1">
@@ -135,39 +146,6 @@ async function issue() {
             ><AppButton small @click="sure = false">Cancel</AppButton></span
           >
         </div>
-      </section>
-      <section>
-        <h3 class="mb-1 font-semibold">Refused</h3>
-        <p v-if="!query.data.value.refusals.length" class="text-faint">Nothing was refused.</p>
-        <ul class="flex max-h-48 flex-col gap-1.5 overflow-y-auto" tabindex="0" aria-label="Refused messages">
-          <li v-for="(r, at) in query.data.value.refusals" :key="at">
-            <span class="mono text-sm text-faint">{{ moment(r.atMs, zone, true) }}</span> {{ r.reason
-            }}<span v-if="r.excerpt" class="mono block overflow-hidden text-sm text-ellipsis text-faint">{{ r.excerpt }}</span>
-          </li>
-        </ul>
-      </section>
-      <section>
-        <h3 class="mb-1 font-semibold">Last messages</h3>
-        <table class="grid-table">
-          <thead>
-            <tr>
-              <th>Received</th>
-              <th class="text-right">Number</th>
-              <th class="text-right">Bytes</th>
-              <th v-if="told('rssi')" class="text-right">Signal</th>
-              <th v-if="told('battery')" class="text-right">Battery</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="(a, at) in query.data.value.arrivals.slice(0, 8)" :key="at">
-              <td class="mono">{{ moment(a.receivedMs, zone, true) }}</td>
-              <td class="mono text-right">{{ a.number ?? "none" }}</td>
-              <td class="mono text-right">{{ a.bytes }} B</td>
-              <td v-if="told('rssi')" class="mono text-right">{{ a.rssi === null ? "none" : `${a.rssi} dBm` }}</td>
-              <td v-if="told('battery')" class="mono text-right">{{ a.battery === null ? "none" : `${a.battery} V` }}</td>
-            </tr>
-          </tbody>
-        </table>
       </section>
     </div>
   </AppDialog>

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** The control sheet of the demo's stand-ins: speed of site time, silence, heat, trip. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { api, sentence } from "@/api/client";
+import { api, sentence, type StandInSetting, type StandInView } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
+import SelectBox from "@/kit/SelectBox.vue";
+import { moment } from "@/kit/format";
 import { say } from "@/kit/notices";
 
 const site = useSite();
@@ -18,11 +20,19 @@ const query = useQuery({
   },
 });
 const speeds = [1, 10, 60];
+const losses = [0, 1, 8, 30, 60].map((p) => ({ value: p, label: `${p} %` }));
+const clocks = [
+  { value: 0, label: "right" },
+  { value: 90, label: "90 s ahead" },
+  { value: 3600, label: "1 h ahead" },
+  { value: -3600, label: "1 h behind" },
+];
 
-async function set(node: string, silenced: boolean, heatCelsius: number, trip = false) {
+async function set(n: StandInView, change: Partial<StandInSetting>) {
+  const { silenced, heatCelsius, unplugged, jammed, lossPercent, skewSeconds } = n;
   const { error, response } = await api.PUT("/api/sites/{site}/stand-ins/{node}", {
-    params: { path: { site: site.key.value, node } },
-    body: { silenced, heatCelsius, trip },
+    params: { path: { site: site.key.value, node: n.node } },
+    body: { silenced, heatCelsius, unplugged, jammed, lossPercent, skewSeconds, trip: false, cells: null, ...change },
   });
   if (!response.ok) say(sentence(error), { bad: true });
   await queries.invalidateQueries({ queryKey: ["stand-ins"] });
@@ -42,7 +52,7 @@ async function setSpeed(speed: number) {
   <details class="border border-dashed border-clay p-2">
     <summary class="flex min-h-9 cursor-pointer flex-wrap items-center gap-x-3">
       <span class="font-semibold text-clay">Demo: stand-ins play these nodes</span
-      ><span class="text-sm text-faint">silence, heat or trip one, or let time run faster</span>
+      ><span class="text-sm text-faint">unplug, jam, drain, heat or trip one, or let time run faster</span>
     </summary>
     <div class="mt-2 flex flex-wrap items-center gap-2">
       <span>Site time runs</span>
@@ -66,19 +76,22 @@ async function setSpeed(speed: number) {
           <tr>
             <th>Node</th>
             <th>Heat</th>
-            <th>Trip</th>
-            <th>Silence</th>
+            <th>Trip, 1 min</th>
+            <th>Supply</th>
+            <th>Link</th>
+            <th>Lost on the way</th>
+            <th>Clock</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="n in query.data.value?.nodes ?? []" :key="n.node">
+          <tr v-for="n in query.data.value?.nodes ?? []" :key="n.node" :data-stand-in="n.node">
             <td>{{ n.label }}</td>
             <td class="whitespace-nowrap">
-              <AppButton small :aria-label="`−5 °C for ${n.label}`" @click="set(n.node, n.silenced, n.heatCelsius - 5)"
+              <AppButton small :aria-label="`−5 °C for ${n.label}`" @click="set(n, { heatCelsius: n.heatCelsius - 5 })"
                 >−5 °C</AppButton
               >
               <span class="mono mx-2">{{ n.heatCelsius > 0 ? "+" : "" }}{{ n.heatCelsius }} °C</span>
-              <AppButton small :aria-label="`+5 °C for ${n.label}`" @click="set(n.node, n.silenced, n.heatCelsius + 5)"
+              <AppButton small :aria-label="`+5 °C for ${n.label}`" @click="set(n, { heatCelsius: n.heatCelsius + 5 })"
                 >+5 °C</AppButton
               >
             </td>
@@ -87,21 +100,84 @@ async function setSpeed(speed: number) {
                 small
                 :disabled="n.tripped"
                 :aria-label="`${n.tripped ? 'tripped' : 'Trip for 1 min'}: ${n.label}`"
-                @click="set(n.node, n.silenced, n.heatCelsius, true)"
-                >{{ n.tripped ? "tripped" : "Trip for 1 min" }}</AppButton
+                @click="set(n, { trip: true })"
+                >{{ n.tripped ? "tripped" : "Trip" }}</AppButton
               >
             </td>
-            <td>
+            <td class="whitespace-nowrap">
+              <AppButton
+                small
+                :aria-label="`${n.unplugged ? 'Plug in' : 'Unplug'}: ${n.label}`"
+                @click="set(n, { unplugged: !n.unplugged })"
+                >{{ n.unplugged ? "Plug in" : "Unplug" }}</AppButton
+              >
+              <template v-if="n.cells !== null">
+                <span class="mono mx-2">{{ Math.round(n.cells * 100) }} %</span>
+                <AppButton
+                  small
+                  :aria-label="`${n.cells > 0.1 ? 'Drain the cells' : 'Put new cells in'}: ${n.label}`"
+                  @click="set(n, { cells: n.cells > 0.1 ? 0.03 : 1 })"
+                  >{{ n.cells > 0.1 ? "Drain" : "New cells" }}</AppButton
+                >
+              </template>
+            </td>
+            <td class="whitespace-nowrap">
               <AppButton
                 small
                 :aria-label="`${n.silenced ? 'Let it speak' : 'Silence'}: ${n.label}`"
-                @click="set(n.node, !n.silenced, n.heatCelsius)"
+                @click="set(n, { silenced: !n.silenced })"
                 >{{ n.silenced ? "Let it speak" : "Silence" }}</AppButton
               >
+              <AppButton
+                small
+                class="ml-1"
+                :aria-label="`${n.jammed ? 'Clear the air' : 'Jam'}: ${n.label}`"
+                @click="set(n, { jammed: !n.jammed })"
+                >{{ n.jammed ? "Clear the air" : "Jam" }}</AppButton
+              >
+            </td>
+            <td>
+              <SelectBox
+                :model-value="n.lossPercent"
+                :options="losses"
+                :label="`Lost on the way from ${n.label}`"
+                @update:model-value="(p) => set(n, { lossPercent: p })"
+              />
+            </td>
+            <td>
+              <SelectBox
+                :model-value="n.skewSeconds"
+                :options="clocks"
+                :label="`Clock of ${n.label}`"
+                @update:model-value="(s) => set(n, { skewSeconds: s })"
+              />
             </td>
           </tr>
         </tbody>
       </table>
     </div>
+    <p class="mt-2">
+      <a class="text-act underline" :href="`/api/sites/${site.key.value}/stand-ins/card.csv`" download
+        >Take the storage card out of the drying room</a
+      >
+      <span class="text-sm text-faint"> a table to import: the day before yesterday, its last row torn</span>
+    </p>
+    <template v-for="kind in ['mails', 'texts'] as const" :key="kind">
+      <details v-if="query.data.value?.[kind].length" class="mt-2">
+        <summary class="min-h-8 cursor-pointer text-act">
+          {{ query.data.value[kind].length }} {{ kind === "mails" ? "mails" : "text messages" }} that would have gone out
+        </summary>
+        <ul
+          class="flex max-h-56 flex-col gap-2 overflow-y-auto"
+          tabindex="0"
+          :aria-label="kind === 'mails' ? 'Mails' : 'Text messages'"
+        >
+          <li v-for="(m, at) in query.data.value[kind]" :key="at">
+            <span class="mono text-sm text-faint">{{ moment(Date.parse(m.at), "UTC", true) }} UTC</span> to {{ m.to }}
+            <pre class="mono text-sm whitespace-pre-wrap">{{ m.text }}</pre>
+          </li>
+        </ul>
+      </details>
+    </template>
   </details>
 </template>

@@ -9,8 +9,10 @@ import EmptyState from "@/kit/EmptyState.vue";
 import PageHead from "@/kit/PageHead.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import EventLanes from "./EventLanes.vue";
+import ExportDialog from "./ExportDialog.vue";
 import ImportDialog from "./ImportDialog.vue";
 import NodeDialog from "./NodeMessages.vue";
+import OutputsPanel from "./OutputsPanel.vue";
 import ReadingTile from "./ReadingTile.vue";
 import RelayLine from "./RelayLine.vue";
 import SerialLines from "./SerialLines.vue";
@@ -25,6 +27,7 @@ const now = useSiteTime(site);
 const spanHours = ref(24);
 const open = ref<string>();
 const importing = ref(false);
+const exporting = ref(false);
 const nodes = computed(() => (site.design.value?.nodes ?? []).filter((n) => n.readings.length));
 const of = (node: string, gauge: boolean) =>
   readings.value.filter((r) => r.node === node && (r.kind === "gauge" || r.kind === "counter") === gauge);
@@ -71,16 +74,19 @@ const states = computed(() => readings.value.filter((r) => r.kind === "state" ||
         <ReadingTile v-for="r in of(n.key, true)" :key="r.key" :reading="r" :hours="spanHours" :now="now" />
       </div>
     </section>
+    <OutputsPanel :now="now" />
     <EventLanes v-if="states.length" :readings="states" :hours="spanHours" class="mb-6" />
     <SerialLines />
-    <section v-if="site.canWrite.value" class="mb-4">
+    <section class="mb-4">
       <h2 class="mb-1 flex flex-wrap items-baseline gap-3 border-b border-rule pb-1 text-lg font-semibold">
         Tables
-        <AppButton kind="bare" small @click="importing = true">Import a table</AppButton>
+        <AppButton v-if="site.canWrite.value" kind="bare" small @click="importing = true">Import a table</AppButton>
+        <AppButton kind="bare" small @click="exporting = true">Save a stretch as a file</AppButton>
       </h2>
-      <p class="text-faint">
+      <p v-if="site.canWrite.value" class="text-faint">
         What a storage card or a spreadsheet holds (CSV) is added to the readings; the same twice adds nothing.
       </p>
+      <ExportDialog v-if="exporting" :now="now" @close="exporting = false" />
       <ImportDialog v-if="importing" @close="importing = false" />
     </section>
     <RelayLine />

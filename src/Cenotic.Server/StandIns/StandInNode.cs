@@ -1,0 +1,104 @@
+using Cenotic.Core.Rehearsal;
+
+namespace Cenotic.Server.StandIns;
+
+/// <summary>One simulated node: how it behaves, what its link does to it, and what the control sheet does to both.</summary>
+/// <param name="start">Makes it anew, as after a reset: from the number of the start and the time, UTC ms of site time.</param>
+/// <param name="link">How it is on the network.</param>
+/// <param name="mostTries">How often it sends a message that is lost on its way.</param>
+internal sealed class StandInNode(string node, Func<int, long, NodeBehaviour> start, IStandInLink link, int mostTries, int seed, ILogger log)
+{
+    private readonly Random _chance = new(seed);
+    private NodeBehaviour? _behaviour;
+    private int _boot;
+
+    public string Node => node;
+
+    /// <summary>What is left of its cells, 0..1; null for a node without.</summary>
+    public double? CellShare => _behaviour?.CellShare;
+
+    /// <summary>How it starts next, after its plan changed: it is flashed anew.</summary>
+    public Func<int, long, NodeBehaviour> Start
+    {
+        get => start;
+        set
+        {
+            var cells = CellShare;
+            (start, _behaviour) = (value, null);
+            _left = cells;
+        }
+    }
+
+    private double? _left;
+
+    /// <summary>Takes the charge out of its cells, or puts new ones in.</summary>
+    public void SetCells(double share)
+    {
+        if (_behaviour is { CellShare: not null } behaviour)
+        {
+            behaviour.CellShare = share;
+        }
+    }
+
+    /// <summary>True while an output of it is energised.</summary>
+    public bool IsOn(string output) => _behaviour?.IsOn(output) ?? false;
+
+    /// <summary>Lets time pass until now, UTC ms of site time.</summary>
+    public async Task PlayAsync(long now, StandInControl control, CancellationToken stop)
+    {
+        try
+        {
+            await link.KeepAsync(!control.Unplugged && !control.Jammed, stop);
+        }
+        catch (Exception fault) when (fault is not OperationCanceledException)
+        {
+            log.LogWarning("Stand-in {Node} could not connect: {Reason}", node, fault.Message);
+        }
+        if (control.Unplugged)
+        {
+            _left = CellShare ?? _left;
+            _behaviour = null;
+            return;
+        }
+        if (_behaviour is null)
+        {
+            _boot = Math.Max(_boot + 1, (int)(DateTimeOffset.UtcNow.ToUnixTimeSeconds() - 1_700_000_000));
+            _behaviour = start(_boot, now);
+            _behaviour.CellShare = _behaviour.CellShare is null ? null : _left ?? _behaviour.CellShare;
+        }
+        _behaviour.ClockOffsetMs = (long)(control.SkewSeconds * 1000);
+        if (link.Connected)
+        {
+            _behaviour.ServerHeard(now);
+        }
+        else
+        {
+            _behaviour.LinkLost();
+        }
+        while (link.TryHear(out var command))
+        {
+            _behaviour.Hear(command, now, now + _behaviour.ClockOffsetMs);
+        }
+        _behaviour.Tick(now);
+        if (control.Silenced)
+        {
+            return;
+        }
+        foreach (var message in _behaviour.Advance(now, new(control.HeatCelsius, control.TrippedUntil)))
+        {
+            // Sent again until it got through or the tries are over; its number is missed when none did.
+            if (control.Jammed || !link.Connected || Enumerable.Range(0, mostTries).All(_ => _chance.NextDouble() * 100 < control.LossPercent))
+            {
+                continue;
+            }
+            try
+            {
+                await link.SendAsync(node, message.Payload, stop);
+            }
+            catch (Exception fault) when (fault is not OperationCanceledException)
+            {
+                log.LogWarning("Stand-in {Node} could not send: {Reason}", node, fault.Message);
+            }
+        }
+    }
+}
