@@ -34,6 +34,7 @@ public static class App
     /// <param name="system">The clock of this machine; another one in tests.</param>
     public static WebApplication Build(Settings settings, string[] args, bool describing = false, TimeProvider? system = null)
     {
+        WarmUp(describing);
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory, WebRootPath = WebRoot() });
         builder.Configuration.AddInMemoryCollection([new("AllowedHosts", builder.Configuration["CENOTIC_HOSTS"] ?? $"localhost;127.0.0.1;[::1];{settings.Web.Address}")]);
         builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning).AddFilter("Microsoft.AspNetCore", LogLevel.Warning).AddFilter("Microsoft.Hosting.Lifetime", LogLevel.Warning).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
@@ -56,11 +57,14 @@ public static class App
     public static async Task<Started> StartAsync(WebApplication app, Settings settings)
     {
         var services = app.Services;
+        _ = Task.Run(() => ((IEndpointRouteBuilder)app).DataSources.Sum(d => d.Endpoints.Count));
         var held = await Database.OpenAsync(settings, services.GetRequiredService<IDbContextFactory<CenoticStore>>());
         app.Lifetime.ApplicationStopped.Register(held.Dispose);
-        await services.GetRequiredService<SiteBook>().LoadAsync();
-        await services.GetRequiredService<NodeKeys>().LoadAsync();
-        await services.GetRequiredService<NodeClocks>().LoadAsync();
+        await Task.WhenAll(Task.Run(services.GetRequiredService<SiteBook>().LoadAsync), Task.Run(async () =>
+        {
+            await services.GetRequiredService<NodeKeys>().LoadAsync();
+            await services.GetRequiredService<NodeClocks>().LoadAsync();
+        }));
         var told = new List<string>();
         var firstDemo = false;
         if (settings.Demo)
@@ -103,6 +107,20 @@ public static class App
         return new(addresses[0], broker.Plain, told, broker.Tls);
     }
 
+    /// <summary>Begins on the other cores what the start needs later: the catalogue is read, and the code of the database and of JSON is made ready.</summary>
+    private static void WarmUp(bool describing)
+    {
+        if (!describing)
+        {
+            _ = Task.Run(static () => HardwareCatalogue.BuiltIn.Boards.Count);
+            _ = Task.Run(static () =>
+            {
+                using var store = new CenoticStore(CenoticStore.For(":memory:"));
+                return store.Sites.AsNoTracking().ToQueryString().Length;
+            });
+        }
+    }
+
     private static string WebRoot()
     {
         var shipped = Path.Combine(AppContext.BaseDirectory, "wwwroot");
@@ -142,7 +160,7 @@ public static class App
     {
         services.AddSingleton(settings);
         services.AddSingleton(system);
-        services.AddSingleton(HardwareCatalogue.BuiltIn);
+        services.AddSingleton(_ => HardwareCatalogue.BuiltIn);
         services.AddDbContextFactory<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
         services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<NodeClocks>().AddSingleton<LastMessages>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
         services.AddSingleton<PacketGuard>().AddSingleton<LiveFeed>().AddSingleton<FirstStartCode>();

@@ -26,7 +26,7 @@ public sealed class AxeTests(Demo demo) : IClassFixture<Demo>
             page.Until(() => page.Driver.FindElements(By.CssSelector("main table, main li, main p")).Count > 0, "something is drawn");
             Check(page, screen, faults);
         }
-        foreach (var (screen, button) in new[] { ("place", "New spot"), ("place", "New room"), ("bench/hall", "Add a part"), ("bench/hall", "New node"), ("bench/hall", "Catalogue"), ("bench/drying?view=parts", "Stock of BME280 breakout: temperature, humidity, pressure"), ("rhythm/hall", "New reading"), ("rhythm/parcel?view=light", "Change it"), ("rhythm/kiln?view=air", "How it sends"), ("alerts", "New rule"), ("watch", "Messages and key") })
+        foreach (var (screen, button) in new[] { ("place", "New spot"), ("place", "New room"), ("place", "Site"), ("rhythm/drying", "What Fan switches"), ("watch", "Save a stretch as a file"), ("bench/hall", "Add a part"), ("bench/hall", "New node"), ("bench/hall", "Catalogue"), ("bench/drying?view=parts", "Stock of BME280 breakout: temperature, humidity, pressure"), ("rhythm/hall", "New reading"), ("rhythm/parcel?view=light", "Change it"), ("rhythm/kiln?view=air", "How it sends"), ("alerts", "New rule"), ("watch", "Messages and key") })
         {
             page.Go(screen);
             page.Click(button);

@@ -33,6 +33,75 @@ public sealed class RelayTests(Demo demo) : IClassFixture<Demo>
     [Theory]
     [InlineData(1280, 800)]
     [InlineData(390, 844)]
+    public void The_fan_is_switched_on_for_a_time_and_off_and_the_page_says_who_did_it(int width, int height)
+    {
+        using var page = demo.Open(width, height);
+        page.SignIn();
+        page.Go("watch");
+        page.Click("Switch Fan on for 10 min");
+        page.UntilSees("wanted on by owner for 10 min more, obeyed after");
+        page.Find("//*[@data-output = 'drying/fan']//*[normalize-space() = 'on']", "its state is on");
+        Assert.False(page.Overflows());
+        page.Click("Switch Fan off");
+        page.Find("//*[@data-output = 'drying/fan']//*[normalize-space() = 'off']", "its state is off");
+        page.Click("Who switched what");
+        page.UntilSees("switched off by owner");
+        Assert.Empty(page.AxeFaults());
+        Assert.Empty(page.ConsoleErrors());
+    }
+
+    [Fact]
+    public void A_message_is_opened_a_stretch_is_saved_and_the_store_is_looked_through()
+    {
+        using var page = demo.Open(1280, 800);
+        page.SignIn();
+        page.Go("watch");
+        page.Click("Messages and key");
+        page.UntilSees("It is connected to the broker. It said that it is there");
+        page.Tap(() => page.Find("//*[@role='dialog']//table//button[contains(., 'value')]", "a message"));
+        page.UntilSees("sys/seq");
+        page.Press(Keys.Escape);
+        page.Click("Save a stretch as a file");
+        var address = page.Find("//a[normalize-space() = 'Save the file']", "the file").GetAttribute("href")!;
+        var table = (string)page.Driver.ExecuteAsyncScript("const done = arguments[1]; fetch(arguments[0]).then(a => a.text()).then(done)", address)!;
+        Assert.StartsWith("time,node,reading,value,unit,marks\r\n", table);
+        Assert.True(table.Split('\n').Length > 10_000);
+        page.Press(Keys.Escape);
+        page.Click("Look through the store");
+        page.UntilSees("The store is sound");
+        Assert.Empty(page.ConsoleErrors());
+    }
+
+    [Fact]
+    public void What_is_kept_how_long_is_said_and_undone_and_nonsense_is_refused()
+    {
+        using var page = demo.Open(1280, 800);
+        page.SignIn();
+        page.Go("place");
+        page.Click("Site");
+        page.Type("Samples are kept, days", "90");
+        page.Type("Minutes are kept, days", "30");
+        page.Click("Save");
+        page.UntilSees("samples must be kept no longer than that");
+        page.Type("Minutes are kept, days", "365");
+        page.Click("Save");
+        page.UntilGone("Minutes are kept, days");
+        page.Click("Site");
+        Assert.Equal("90", page.Field("Samples are kept, days").GetAttribute("value"));
+        page.Press(Keys.Escape);
+        page.Click("Undo");
+        page.Until(() =>
+        {
+            page.Click("Site");
+            var kept = page.Field("Samples are kept, days").GetAttribute("value");
+            page.Press(Keys.Escape);
+            return kept == "";
+        }, "it is undone");
+    }
+
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(390, 844)]
     public void A_serial_line_is_tried_on_pasted_bytes_kept_and_undone(int width, int height)
     {
         using var page = demo.Open(width, height);

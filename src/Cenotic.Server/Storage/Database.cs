@@ -1,4 +1,7 @@
+using System.Reflection;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Migrations;
 
 namespace Cenotic.Server.Storage;
 
@@ -12,6 +15,10 @@ public static class Database
         Directory.CreateDirectory(settings.Data);
         var held = HoldFolder(settings.Data);
         MayWrite(settings.Database);
+        if (IsUpToDate(settings.Database))
+        {
+            return held;
+        }
         await using var store = await stores.CreateDbContextAsync();
         var pending = (await store.Database.GetPendingMigrationsAsync()).ToList();
         var existing = File.Exists(settings.Database) && (await store.Database.GetAppliedMigrationsAsync()).Any();
@@ -30,6 +37,31 @@ public static class Database
             await store.Database.MigrateAsync();
         }
         return held;
+    }
+
+    /// <summary>True when every migration of this program is carried out: asked without the tool for them, whose code takes a quarter of a second to be ready.</summary>
+    private static bool IsUpToDate(string database)
+    {
+        if (!File.Exists(database))
+        {
+            return false;
+        }
+        using var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = database, Mode = SqliteOpenMode.ReadWrite, Pooling = false }.ToString());
+        connection.Open();
+        using var command = connection.CreateCommand();
+        command.CommandText = "SELECT count(*) FROM sqlite_master WHERE name = '__EFMigrationsHistory'";
+        if ((long)command.ExecuteScalar()! == 0)
+        {
+            return false;
+        }
+        command.CommandText = "SELECT MigrationId FROM __EFMigrationsHistory";
+        using var rows = command.ExecuteReader();
+        var applied = new HashSet<string>();
+        while (rows.Read())
+        {
+            applied.Add(rows.GetString(0));
+        }
+        return typeof(CenoticStore).Assembly.GetTypes().Select(t => t.GetCustomAttribute<MigrationAttribute>()?.Id).OfType<string>().All(applied.Contains);
     }
 
     /// <exception cref="IOException">The database is there and may not be written to: nothing could be acknowledged.</exception>

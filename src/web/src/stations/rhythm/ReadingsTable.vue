@@ -111,6 +111,7 @@ async function remove(r: ReadingDesign) {
                 v-if="isOutput(r)"
                 kind="bare"
                 small
+                class="-ml-2"
                 :disabled="!site.canWrite.value"
                 :aria-label="`What ${r.label} switches`"
                 @click="limiting = r"

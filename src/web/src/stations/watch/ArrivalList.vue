@@ -51,9 +51,7 @@ const grouped = (hex: string) =>
                 :aria-expanded="open === keyOf(a)"
                 @click="open = open === keyOf(a) ? undefined : keyOf(a)"
               >
-                {{
-                  a.values.length === 0 ? "nothing new" : a.values.length === 1 ? "1 value" : `${a.values.length} values`
-                }}
+                {{ a.values.length === 0 ? "nothing new" : a.values.length === 1 ? "1 value" : `${a.values.length} values` }}
               </button>
             </td>
           </tr>
@@ -62,7 +60,10 @@ const grouped = (hex: string) =>
               <ul class="mb-1 flex flex-wrap gap-x-5 gap-y-0.5">
                 <li v-for="(v, at) in a.values" :key="at">
                   {{ v.reading }} <span class="mono">{{ v.value }} {{ unit(v.reading) }}</span>
-                  <span class="mono text-sm text-faint"> {{ moment(v.t, zone) }}</span><span v-if="v.flags & 8" class="text-sm">
+                  <span class="mono ml-1.5 text-sm text-faint">{{ moment(v.t, zone) }}</span><span
+                    v-if="v.flags & 8"
+                    class="text-sm"
+                  >
                     fault value</span
                   ><span v-if="v.flags & 1" class="text-sm text-faint"> late</span
                   ><span v-if="v.flags & 2" class="text-sm text-faint"> time of arrival</span>

@@ -81,8 +81,7 @@ const label = (c: CommandView) =>
             >
           </p>
           <p v-if="wanted(o)" class="text-sm">
-            wanted on by {{ o.last!.who }} for
-            <span class="mono">{{ left(o.last!) }}</span> more, {{ answer(o.last!) }}
+            wanted on by {{ o.last!.who }} for <span class="mono">{{ left(o.last!) }}</span> more, {{ answer(o.last!) }}
           </p>
           <p v-if="o.why" class="text-sm text-faint"><SeverityMark severity="note" /> {{ o.why }}</p>
           <p v-else-if="site.canWrite.value" class="text-sm text-faint">{{ o.cautions.join(" ") }}</p>
