@@ -5,6 +5,7 @@ using Cenotic.Core.Common;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Alerts;
 using Cenotic.Server.Bench;
+using Cenotic.Server.BringUp;
 using Cenotic.Server.Live;
 using Cenotic.Server.Relay;
 using Cenotic.Server.Rhythm;
@@ -168,6 +169,7 @@ public static class App
         services.AddSingleton<StoreCheck>().AddSingleton<Retention>().AddHostedService(s => s.GetRequiredService<Retention>());
         services.AddSingleton<SampleWriter>().AddHostedService(s => s.GetRequiredService<SampleWriter>());
         services.AddSingleton<SerialLineHost>().AddHostedService(s => s.GetRequiredService<SerialLineHost>());
+        services.AddSingleton<Scans>();
         services.AddSingleton<UpstreamBroker>().AddHostedService(s => s.GetRequiredService<UpstreamBroker>());
         services.AddSingleton<Outputs>().AddHostedService(s => s.GetRequiredService<Outputs>());
         services.AddHostedService<LivePump>().AddHostedService<RuleRunner>();
@@ -261,6 +263,7 @@ public static class App
         NodeEndpoints.Map(app);
         IntakeEndpoints.Map(app);
         OutputEndpoints.Map(app);
+        ScanEndpoints.Map(app);
         SerialLineEndpoints.Map(app);
         ImportEndpoints.Map(app);
         if (settings.Demo)

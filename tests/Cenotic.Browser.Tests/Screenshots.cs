@@ -27,8 +27,13 @@ public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
             desk.Click("Read the bytes");
             desk.UntilSees("hall/motion = 0");
             Take(desk, folder, "watch-serial-line");
+            desk.Go("bring-up/hall");
+            desk.Type("What the scan printed", "0x77 0x23");
+            desk.Click("Compare with the plan");
+            desk.UntilSees("Air sensor answers at 0x77");
+            Take(desk, folder, "bring-up");
             desk.Go("reach");
-            Take(desk, folder, "reach-bring-up-log");
+            Take(desk, folder, "reach-log");
             desk.Go("bench/hall");
             desk.Find("//table//button[contains(., 'OUT')]", "a wire").Click();
             desk.UntilSees("The next best is");

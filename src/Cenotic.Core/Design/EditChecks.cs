@@ -232,6 +232,10 @@ public static partial class EditChecks
         {
             Within(faults, "The address", address, 0x08, 0x77, "");
         }
+        if (part.Rom is { } rom && (rom.Length != 16 || !rom.All(c => char.IsAsciiDigit(c) || c is >= 'A' and <= 'F') || Electrical.OneWire.Crc8(Convert.FromHexString(rom)) != 0))
+        {
+            faults.Add("A 1-Wire code is 16 hexadecimal digits in capitals whose last two are the CRC of the others.");
+        }
         if (part.Bits is { } bits)
         {
             Within(faults, "The resolution", bits, 1, 32, "bits");

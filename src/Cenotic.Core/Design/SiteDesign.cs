@@ -162,8 +162,9 @@ public sealed record Housing(bool Vented, bool Sealed, bool ClearLid);
 /// <param name="LeadMetres">Length of its lead.</param>
 /// <param name="SwitchSupply">True when a transistor cuts its supply between readings.</param>
 /// <param name="Bits">Resolution, where the part has a choice.</param>
+/// <param name="Rom">The code of a 1-Wire part, 16 hexadecimal digits, once it is known which of them this is.</param>
 public sealed record PartInstance(
-    string Key, string Label, string Part, Catalogue.InterfaceKind? Interface = null, int? Address = null, double LeadMetres = 0.2, bool SwitchSupply = false, int? Bits = null);
+    string Key, string Label, string Part, Catalogue.InterfaceKind? Interface = null, int? Address = null, double LeadMetres = 0.2, bool SwitchSupply = false, int? Bits = null, string? Rom = null);
 
 /// <summary>What holds a wire where it is.</summary>
 public enum WireHold

@@ -12,6 +12,9 @@ public static class Topics
     /// <summary>Where a node hears its commands.</summary>
     public static string Command(string site, string node) => $"site/{site}/{node}/command";
 
+    /// <summary>Where a node publishes what it found on its buses, as text.</summary>
+    public static string Scan(string site, string node) => $"site/{site}/{node}/scan";
+
     /// <summary>Filters for what all nodes of all sites publish.</summary>
     public static IReadOnlyList<string> AllData => ["site/+/+/data", "site/+/+/data/+"];
 

@@ -26,5 +26,7 @@ public sealed class LiveFeed(IHubContext<LiveHub> hub)
 
     public Task OutputsAsync(string site) => hub.Clients.Group(Group(site)).SendAsync("outputs", site);
 
+    public Task ScannedAsync(string site) => hub.Clients.Group(Group(site)).SendAsync("scanned", site);
+
     public Task RefusedAsync(string site, string node) => hub.Clients.Group(Group(site)).SendAsync("refused", site, node);
 }

@@ -10,7 +10,7 @@ using MQTTnet.Server;
 namespace Cenotic.Server.Relay;
 
 /// <summary>The embedded MQTT broker: a key for each node, its own topics only, and an acknowledgement only after the commit.</summary>
-public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWriter writer, SiteClock clock, ILogger<Broker> log)
+public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWriter writer, Scans scans, SiteClock clock, ILogger<Broker> log)
 {
     private const string Who = "cenotic-node", Own = "cenotic";
 
@@ -102,6 +102,15 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
         {
             var payload = e.ApplicationMessage.Payload.ToArray();
             var (topic, own) = (e.ApplicationMessage.Topic, Topics.Data(site, node));
+            if (topic == Topics.Scan(site, node))
+            {
+                if (await scans.KeepAsync(site, node, System.Text.Encoding.UTF8.GetString(payload), null) is { Ok: false, Reasons: var reasons })
+                {
+                    await RefuseAsync(site, node, $"A scan: {reasons[0]}", payload);
+                    e.Response.ReasonCode = MqttPubAckReasonCode.PayloadFormatInvalid;
+                }
+                return;
+            }
             if (Topics.OfData(topic) is not { } of || of.Site != site || book.Find(site)?.Design.SpeaksFor(node, of.Node) != true)
             {
                 await RefuseAsync(site, node, $"It published to \"{Shorten(topic)}\"; its topic is {own}, or {own}/READING for a single number.", payload);

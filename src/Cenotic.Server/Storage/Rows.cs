@@ -104,6 +104,19 @@ public sealed class NodeStatusRow
     public long? CorrectionAtMs { get; init; }
 }
 
+/// <summary>What a node found on its buses, as it was told.</summary>
+public sealed class ScanRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+    public long AtMs { get; init; }
+
+    /// <summary>Who pasted it; null when the node sent it.</summary>
+    public string? Who { get; init; }
+    public required string Text { get; init; }
+}
+
 /// <summary>An output that somebody switched, and what came of it.</summary>
 public sealed class CommandRow
 {

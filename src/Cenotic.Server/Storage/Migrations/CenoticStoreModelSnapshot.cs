@@ -459,6 +459,37 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("rule_states", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.ScanRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Node", "Id");
+
+                    b.ToTable("scans", (string)null);
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.SiteRow", b =>
                 {
                     b.Property<string>("Key")
@@ -630,6 +661,15 @@ namespace Cenotic.Server.Storage.Migrations
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.RuleStateRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ScanRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()

@@ -11,7 +11,7 @@ export interface Station {
 
 /** The address of a station; it keeps the node in hand where the station has one. */
 export function stationPath(site: string, station: string, node?: string | string[]): string {
-  const keeps = node && ["bench", "rhythm"].includes(station);
+  const keeps = node && ["bench", "rhythm", "bring-up"].includes(station);
   return `/${site}/${station}${keeps ? `/${String(node)}` : ""}`;
 }
 

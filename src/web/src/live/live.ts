@@ -50,6 +50,7 @@ export function useLive(site: SiteContext) {
     if (episode.clearedMs === null && episode.acknowledgedMs === null) say(`Raised: ${episode.label}`, { bad: true });
   });
   connection.on("outputs", () => void queries.invalidateQueries({ queryKey: ["outputs"] }));
+  connection.on("scanned", () => void queries.invalidateQueries({ queryKey: ["scans"] }));
   connection.on("refused", () => void queries.invalidateQueries({ queryKey: ["messages"] }));
   connection.onreconnecting(() => (connected.value = false));
   connection.onclose(() => (connected.value = false));

@@ -12,7 +12,7 @@ const worst = (node: string) =>
 </script>
 
 <template>
-  <nav class="mb-4 flex gap-1 overflow-x-auto border-b border-rule" aria-label="Nodes">
+  <nav class="mb-4 flex gap-1 overflow-x-auto border-b border-rule md:flex-wrap md:overflow-visible" aria-label="Nodes">
     <RouterLink
       v-for="n in site.design.value?.nodes ?? []"
       :key="n.key"

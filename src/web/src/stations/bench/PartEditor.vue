@@ -13,6 +13,7 @@ const props = defineProps<{ node: NodeDesign; part: PartInstance }>();
 const emit = defineEmits<{ close: [] }>();
 const site = useSite();
 const form = ref<PartInstance>({ ...props.part });
+const rom = ref(props.part.rom ?? "");
 const fault = ref("");
 const facts = computed(() => site.catalogue.value?.parts.find((p) => p.id === props.part.part));
 const interfaces = computed(() => [
@@ -37,7 +38,13 @@ const bits = computed(() => [
 async function save() {
   const done = await site.apply(
     `${form.value.label} changed`,
-    [{ kind: "putPart", node: props.node.key, part: { ...form.value, leadMetres: Number(form.value.leadMetres) } }],
+    [
+      {
+        kind: "putPart",
+        node: props.node.key,
+        part: { ...form.value, rom: rom.value.trim() || null, leadMetres: Number(form.value.leadMetres) },
+      },
+    ],
     true,
   );
   if (done.ok) emit("close");
@@ -57,6 +64,13 @@ async function save() {
     <FormField v-if="bits.length > 1" v-slot="{ id }" label="Resolution"
       ><SelectBox :id="id" v-model="form.bits" :options="bits" label="Resolution"
     /></FormField>
+    <TextField
+      v-if="facts?.interfaces.some((i) => i.kind === 'oneWire')"
+      v-model="rom"
+      label="Its 1-Wire code"
+      mono
+      hint="Empty until it is named at Bring-up."
+    />
     <TextField v-model="form.leadMetres" label="Length of its lead, m" number />
     <label class="flex min-h-9 items-center gap-2"
       ><input v-model="form.switchSupply" type="checkbox" class="size-4" /> Switch its supply off between readings (a transistor
