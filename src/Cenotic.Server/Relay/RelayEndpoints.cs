@@ -38,7 +38,7 @@ public static class RelayEndpoints
         ? TypedResults.Json(new Health("not storing", reason), statusCode: StatusCodes.Status503ServiceUnavailable)
         : TypedResults.Ok(new Health("ok", book.Sites.Max(clock.BehindMs) is { } behind ? $"The clock of this machine was set back by {behind / 1000} s. What arrives is stored; until the clock is where it was it counts as late, and rules do not judge it." : null));
 
-    private static async Task<Results<Ok<StoreReport>, ProblemHttpResult>> CheckAsync(StoreCheck check, HttpContext http) => await check.RunAsync(http.RequestAborted) is { } report
+    private static async Task<Results<Ok<StoreReport>, ProblemHttpResult>> CheckAsync(string site, StoreCheck check, HttpContext http) => await check.RunAsync(http.RequestAborted) is { } report
         ? TypedResults.Ok(report)
         : TypedResults.Problem("A check is under way already.", statusCode: 409);
 
