@@ -264,6 +264,7 @@ public static class App
         IntakeEndpoints.Map(app);
         OutputEndpoints.Map(app);
         ScanEndpoints.Map(app);
+        FirstReadingEndpoints.Map(app);
         SerialLineEndpoints.Map(app);
         ImportEndpoints.Map(app);
         if (settings.Demo)

@@ -20,17 +20,18 @@ public sealed record ClockOffset(ImmutableList<long> Recent, long? CorrectionMs)
     public static ClockOffset Known(long correctionMs) => new([.. Enumerable.Repeat(correctionMs, Agreeing)], correctionMs);
 
     /// <summary>Takes what a message says: the newest time in it less the time it came, ms. Its way can only make this less, so of those that agree the greatest is nearest.</summary>
+    /// <param name="speed">How many times faster than a clock time runs at the site (a demo): the way of a message takes that much more of it.</param>
     /// <returns>The estimate after it, and what to take off the times of this message; null to leave them.</returns>
-    public (ClockOffset After, long? Correction) Take(long saysMs)
+    public (ClockOffset After, long? Correction) Take(long saysMs, double speed = 1)
     {
         var recent = (Recent.Count == Window ? Recent.RemoveAt(0) : Recent).Add(saysMs);
-        var agree = recent.Where(r => Math.Abs(r - saysMs) <= BandMs).ToList();
+        var agree = recent.Where(r => Math.Abs(r - saysMs) <= BandMs * speed).ToList();
         if (agree.Count < Agreeing)
         {
             return (new(recent, CorrectionMs), null);
         }
         var ahead = agree.Max();
-        long? correction = Math.Abs(ahead) < WorthMs ? null : CorrectionMs is { } old && Math.Abs(old - ahead) <= SteadyMs ? old : ahead;
+        long? correction = Math.Abs(ahead) < WorthMs * speed ? null : CorrectionMs is { } old && Math.Abs(old - ahead) <= SteadyMs * speed ? old : ahead;
         return (new(recent, correction), correction);
     }
 }

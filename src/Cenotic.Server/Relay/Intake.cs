@@ -88,7 +88,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         var own = records.Where(r => r.HasTime && r.Time >= Senml.RelativeBelow && !r.Name.StartsWith("sys/", StringComparison.Ordinal)).Select(r => (double?)r.Time).Max();
         long? says = own is { } newest && newest is >= Earliest and < Latest ? (long)(newest * 1000) - now : null;
         var kept = Retention.SamplesFrom(state?.Design.Settings.Keeping, now);
-        var (correction, changed) = says is { } ahead && state is not null ? clocks.Take(site, node, ahead) : (null, false);
+        var (correction, changed) = says is { } ahead && state is not null ? clocks.Take(site, node, ahead, clock.Speed(site)) : (null, false);
         foreach (var record in records)
         {
             if (record.Value is not { } value)

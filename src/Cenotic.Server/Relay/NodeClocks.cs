@@ -20,11 +20,12 @@ public sealed class NodeClocks(IDbContextFactory<CenoticStore> stores)
     }
 
     /// <summary>Takes how far ahead a message says the clock is, ms. What to take off its times, and whether that is another than before.</summary>
-    public (long? CorrectionMs, bool Changed) Take(string site, string node, long saysMs)
+    /// <param name="speed">How many times faster than a clock time runs at the site.</param>
+    public (long? CorrectionMs, bool Changed) Take(string site, string node, long saysMs, double speed)
     {
         // Messages of one node come one at a time; two at once would only leave one of them out of the estimate.
         var before = _clocks.GetValueOrDefault((site, node), ClockOffset.Unknown);
-        var (after, correction) = before.Take(saysMs);
+        var (after, correction) = before.Take(saysMs, speed);
         _clocks[(site, node)] = after;
         return (correction, after.CorrectionMs != before.CorrectionMs);
     }

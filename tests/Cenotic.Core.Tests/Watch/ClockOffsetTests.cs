@@ -45,6 +45,14 @@ public class ClockOffsetTests
     }
 
     [Fact]
+    public void Where_time_runs_faster_the_way_of_a_message_takes_more_of_it()
+    {
+        ClockOffset Played(double speed) => new[] { -4_000L, -9_000, -2_500, -8_000, -5_000, -3_000 }.Aggregate(ClockOffset.Unknown, (clock, says) => clock.Take(says, speed).After);
+        Assert.Null(Played(60).CorrectionMs);
+        Assert.NotNull(Played(1).CorrectionMs);
+    }
+
+    [Fact]
     public void A_clock_that_is_set_right_is_believed_at_once()
     {
         var (after, corrections) = Play([-30, -50, -20, -40, -10, -30], ClockOffset.Known(3_600_000));

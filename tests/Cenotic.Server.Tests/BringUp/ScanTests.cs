@@ -47,4 +47,19 @@ public class ScanTests
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync("/api/sites/home/nodes/nobody/scans", RunningServer.Body(new ScanPaste("0x23")))).StatusCode);
         Assert.Equal(HttpStatusCode.Forbidden, (await (await server.ClientAsync("viewer")).PostAsync(Scans, RunningServer.Body(new ScanPaste("0x23")))).StatusCode);
     }
+
+    [Fact]
+    public async Task First_readings_are_judged_beside_those_of_the_room()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("viewer");
+        async Task<Dictionary<string, Cenotic.Core.BringUp.FirstVerdict>> View() => (await client.GetFromJsonAsync<List<Cenotic.Core.BringUp.FirstVerdict>>("/api/sites/home/nodes/drying/first-readings", CenoticJson.Options))!.ToDictionary(v => v.Reading);
+        Assert.All((await View()).Values, v => Assert.Equal("FIRST-SILENT", Assert.Single(v.Findings).Code));
+        using var node = await server.NodeAsync("drying");
+        await RunningServer.PublishAsync(node, "drying", "{\"rack1\": 85, \"rack2\": 21.5, \"fan\": 0}");
+        var view = await View();
+        Assert.Equal("FIRST-FAULT-VALUE", Assert.Single(view["rack1"].Findings).Code);
+        Assert.Equal((1, 8, false), (view["rack2"].Count, view["rack2"].Wanted, view["rack2"].Good));
+        Assert.True(view["fan"].Good);
+    }
 }

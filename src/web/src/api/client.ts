@@ -67,6 +67,7 @@ export type NodeView = Schemas["NodeView"];
 export type ArrivalView = Schemas["ArrivalView"];
 export type StandInView = Schemas["StandInView"];
 export type StandInSetting = Schemas["StandInSetting"];
+export type FirstVerdict = Schemas["FirstVerdict"];
 export type ScanView = Schemas["ScanView"];
 export type ScanLine = Schemas["ScanLine"];
 export type StoreReport = Schemas["StoreReport"];

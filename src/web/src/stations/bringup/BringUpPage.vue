@@ -11,6 +11,7 @@ import PageHead from "@/kit/PageHead.vue";
 import { moment } from "@/kit/format";
 import NodeTabs from "../bench/NodeTabs.vue";
 import { useNodeInHand } from "../bench/node";
+import FirstReadings from "./FirstReadings.vue";
 import ProbeNames from "./ProbeNames.vue";
 import ScanResult from "./ScanResult.vue";
 
@@ -111,5 +112,6 @@ async function compare(pasted: string) {
         </ul>
       </details>
     </template>
+    <FirstReadings :node="node" />
   </template>
 </template>

@@ -1,0 +1,93 @@
+using System.Globalization;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.BringUp;
+
+/// <summary>A value as it came, fault values of the part included.</summary>
+/// <param name="T">UTC ms.</param>
+public readonly record struct FirstValue(long T, double Value);
+
+/// <summary>What the same quantity is elsewhere in the same room.</summary>
+/// <param name="Error">How good that reading is, ± in the unit; null when not known.</param>
+public sealed record Neighbour(string Label, double Value, double? Error);
+
+/// <summary>The first readings of a new node looked at.</summary>
+/// <param name="Count">Values looked at.</param>
+/// <param name="Wanted">Values that are wanted for a verdict.</param>
+/// <param name="Findings">What speaks against them.</param>
+public sealed record FirstVerdict(string Reading, string Label, string Unit, int Count, int Wanted, double? Newest, IReadOnlyList<Finding> Findings)
+{
+    /// <summary>True when enough came and nothing speaks against it.</summary>
+    public bool Good => Count >= Wanted && Findings.Count == 0;
+}
+
+/// <summary>Judges whether a part that was just soldered measures something that can be true. Pure.</summary>
+public static class FirstReadings
+{
+    /// <summary>Values that are wanted for a verdict on noise and on being stuck.</summary>
+    public const int Wanted = 8;
+
+    private const double NoisyErrors = 4, ApartErrors = 3, FineSteps = 10;
+    private const string Practice = "common practice, no source";
+
+    /// <summary>What speaks against the values of one reading.</summary>
+    /// <param name="values">In order of time.</param>
+    /// <param name="neighbours">The same quantity in the same room.</param>
+    public static FirstVerdict Judge(NodeDesign node, ReadingDesign reading, Part part, IReadOnlyList<FirstValue> values, IReadOnlyList<Neighbour> neighbours)
+    {
+        var quantity = part.Quantities.First(q => q.Quantity == reading.Quantity);
+        var findings = new List<Finding>();
+        void Say(string code, Severity severity, string what, string why, string advice, string source) => findings.Add(new(code, severity, new("bring-up", node.Key, reading.Key), what, why, [], advice, source));
+        string Of(double value) => string.Create(CultureInfo.InvariantCulture, $"{Math.Round(value, Math.Max(reading.Decimals, 1))} {quantity.Unit}").Trim();
+        FirstVerdict Verdict() => new(reading.Key, reading.Label, quantity.Unit, values.Count, quantity.Kind == ReadingKind.Gauge ? Wanted : 1, values.Count > 0 ? values[^1].Value : null, findings);
+        if (values.Count == 0)
+        {
+            Say("FIRST-SILENT", Severity.Note, $"{reading.Label} has sent nothing yet.", reading.IntervalMs is { } every ? $"It is read every {Seconds(every)}." : "It is sent when it changes.", reading.IntervalMs is null ? "Make it change: press, open, fill or walk past it." : "Wait for its interval; then look at the node's page for what was refused.", "design");
+            return Verdict();
+        }
+        var newest = values[^1].Value;
+        if (part.Faults.FirstOrDefault(f => f.Quantity == reading.Quantity && Math.Abs(f.Value - newest) <= f.Tolerance) is { } fault)
+        {
+            Say("FIRST-FAULT-VALUE", Severity.Stop, $"{reading.Label} shows {Of(newest)}: {fault.Meaning}.", "That is what the part gives when it did not measure.", "Check its supply, its data line and the pull-up; let the program wait for the measurement to end.", part.Source);
+            return Verdict();
+        }
+        if (newest < quantity.Min || newest > quantity.Max)
+        {
+            Say("FIRST-BEYOND", Severity.Stop, $"{reading.Label} shows {Of(newest)}; the part measures {Of(quantity.Min ?? newest)} to {Of(quantity.Max ?? newest)}.", "It cannot be that.", "A wrong register, a byte order or a scale in the program; or the value of another quantity.", part.Source);
+        }
+        if (quantity.Kind is not ReadingKind.Gauge)
+        {
+            return Verdict();
+        }
+        // From step to step, so that a value that rises is no noise (mean square successive difference, von Neumann 1941).
+        var mean = values.Average(v => v.Value);
+        var spread = values.Count < 2 ? 0 : Math.Sqrt(values.Zip(values.Skip(1), (a, b) => Math.Pow(b.Value - a.Value, 2)).Average() / 2);
+        if (values.Count >= Wanted && values.All(v => v.Value == newest))
+        {
+            var end = newest == quantity.Min || newest == quantity.Max;
+            // What is sent with few decimals stands still in a quiet room, and so does a coarse part.
+            if (end || quantity.Resolution is { } step && quantity.Error is { } error && Math.Max(step, Math.Pow(10, -reading.Decimals)) < error / FineSteps)
+            {
+                Say("FIRST-STUCK", end ? Severity.Stop : Severity.Risk, $"{reading.Label} has shown {Of(newest)} {values.Count} times on end{(end ? ", the end of its range" : "")}.", end ? "A shorted or open line reads like that." : "The part resolves far finer than that; something real moves a little.",
+                    "Breathe on it, cover it or warm it with a finger: when it does not move, the program shows an old value, or the line is held.", Practice);
+            }
+        }
+        if (values.Count >= Wanted && quantity.Error is { } noise && spread > NoisyErrors * noise)
+        {
+            Say("FIRST-NOISY", Severity.Risk, $"{reading.Label} jumps by ±{Of(spread)} around {Of(mean)}; the part is good for ±{Of(noise)}.", "Real air and water do not jump like that.", "Look at the supply (100 nF at the part), the ground, a loose contact, and the lead beside a radio or a motor.", Practice);
+        }
+        foreach (var other in neighbours)
+        {
+            var allowed = ApartErrors * ((quantity.Error ?? 0) + (other.Error ?? 0));
+            if (allowed > 0 && Math.Abs(mean - other.Value) > allowed)
+            {
+                Say("FIRST-APART", Severity.Risk, $"{reading.Label} shows {Of(mean)}; {other.Label} in the same room {Of(other.Value)}.", $"Together they are good for ±{Of(allowed / ApartErrors)}.", "Lay them side by side for an hour. Sun, a wall, the board's own heat, or a chip of another kind.", Practice);
+            }
+        }
+        return Verdict();
+    }
+
+    private static string Seconds(long ms) => ms < 120_000 ? $"{ms / 1000.0:0.#} s" : $"{ms / 60_000.0:0.#} min";
+}
