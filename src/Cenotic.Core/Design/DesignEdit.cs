@@ -34,7 +34,7 @@ namespace Cenotic.Core.Design;
 [JsonDerivedType(typeof(RemoveStock), "removeStock")]
 public abstract record DesignEdit
 {
-    /// <summary>The document this edit changes: "site", "place", "node:KEY", "rule:KEY", "board:ID", "part:ID" or "stock:ID".</summary>
+    /// <summary>The document this edit changes: "site", "place", "node:KEY", "rule:KEY", "line:KEY", "board:ID", "part:ID" or "stock:ID".</summary>
     [JsonIgnore]
     public abstract string Document { get; }
 }

@@ -30,7 +30,7 @@ public sealed class MembershipRow
     public Role Role { get; set; }
 }
 
-/// <summary>One document of a site: "site", "place", "node:KEY" or "rule:KEY".</summary>
+/// <summary>One document of a site, by the key that <see cref="Cenotic.Core.Design.DesignEdit.Document"/> gives it.</summary>
 public sealed class DocumentRow
 {
     public required string Site { get; init; }
