@@ -7,6 +7,9 @@ namespace Cenotic.Core.Common;
 /// <summary>The one way records are written as JSON: camel case, enums as words, strict numbers, unknown members refused.</summary>
 public static class CenoticJson
 {
+    // One object for all options: options that are alike share what the serializer has learned of the types.
+    private static readonly JsonStringEnumConverter EnumsAsWords = new(JsonNamingPolicy.CamelCase, allowIntegerValues: false);
+
     /// <summary>For documents, edits, the catalogue and the wire.</summary>
     public static readonly JsonSerializerOptions Options = Configure(new JsonSerializerOptions());
 
@@ -27,7 +30,7 @@ public static class CenoticJson
         options.Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping;
         if (!options.Converters.Any(c => c is JsonStringEnumConverter))
         {
-            options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false));
+            options.Converters.Add(EnumsAsWords);
         }
         return options;
     }

@@ -4,6 +4,7 @@ using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 
@@ -18,7 +19,7 @@ public static class ExportEndpoints
     /// <param name="from">First moment, UTC ms.</param>
     /// <param name="to">The moment it ends before, UTC ms.</param>
     /// <param name="reading">NODE/READING, any number of times; none for all.</param>
-    private static Results<PushStreamHttpResult, ProblemHttpResult> Export(string site, string format, long from, long to, string[]? reading, SiteBook book, IDbContextFactory<CenoticStore> stores)
+    private static Results<PushStreamHttpResult, ProblemHttpResult> Export(string site, string format, long from, long to, [FromQuery] string[]? reading, SiteBook book, IDbContextFactory<CenoticStore> stores)
     {
         var state = book.Find(site)!;
         var wanted = reading is { Length: > 0 } ? reading : [.. state.Design.Nodes.SelectMany(n => n.Readings.Select(r => $"{n.Key}/{r.Key}"))];
