@@ -58,8 +58,6 @@ public static class App
     public static async Task<Started> StartAsync(WebApplication app, Settings settings)
     {
         var services = app.Services;
-        // The code of the routes is made ready on another core while the database is opened.
-        _ = Task.Run(() => ((IEndpointRouteBuilder)app).DataSources.Sum(d => d.Endpoints.Count));
         var held = await Database.OpenAsync(settings, services.GetRequiredService<IDbContextFactory<CenoticStore>>());
         app.Lifetime.ApplicationStopped.Register(held.Dispose);
         await Task.WhenAll(Task.Run(services.GetRequiredService<SiteBook>().LoadAsync), Task.Run(async () =>

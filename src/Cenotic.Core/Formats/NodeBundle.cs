@@ -1,0 +1,111 @@
+using System.Globalization;
+using System.Reflection;
+using System.Text;
+using System.Text.Json;
+using Cenotic.Core.BringUp;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+
+namespace Cenotic.Core.Formats;
+
+/// <summary>A file of a bundle.</summary>
+public sealed record BundleFile(string Name, string Text);
+
+/// <summary>What a maker takes to the program of a node: its settings as a C header and as JSON, and a client in C99. Described in docs/formats.md. No secret is in it.</summary>
+public static class NodeBundle
+{
+    private const string Folder = "client/";
+
+    /// <summary>The files of a node.</summary>
+    /// <param name="site">Key of the site.</param>
+    /// <param name="label">The node's name, for a comment.</param>
+    public static IReadOnlyList<BundleFile> Of(string site, string label, NodeSettings settings) =>
+        [new("settings.h", Header(site, label, settings)), new("settings.json", Json(site, settings)), .. Client()];
+
+    /// <summary>The reference client: cenotic.h and .c, a transport over POSIX sockets, and a program to fill in.</summary>
+    public static IReadOnlyList<BundleFile> Client()
+    {
+        var assembly = typeof(NodeBundle).Assembly;
+        return [.. assembly.GetManifestResourceNames().Where(n => n.StartsWith(Folder, StringComparison.Ordinal)).Order(StringComparer.Ordinal).Select(n => new BundleFile(n[Folder.Length..], Text(assembly, n)))];
+    }
+
+    /// <summary>The settings as JSON.</summary>
+    public static string Json(string site, NodeSettings settings) => JsonSerializer.Serialize(new
+    {
+        Format = "cenotic-node",
+        FormatVersion = 1,
+        Site = site,
+        ConfigHash = settings.Hash,
+        Topics = new { Data = Topics.Data(site, settings.Node), Command = Topics.Command(site, settings.Node), Scan = Topics.Scan(site, settings.Node) },
+        Settings = settings,
+    }, CenoticJson.Indented);
+
+    /// <summary>The settings as a C header.</summary>
+    public static string Header(string site, string label, NodeSettings settings)
+    {
+        var text = new StringBuilder();
+        void Line(FormattableString line) => text.Append(line.ToString(CultureInfo.InvariantCulture)).Append('\n');
+        void Define(string name, string value, string? comment = null) => Line($"#define {name} {value}{(comment is null ? "" : $" /* {CText.Comment(comment)} */")}");
+        Line($"/* Settings of node {CText.Comment(label)}. Made from its plan: change the plan, not this file. */");
+        Line($"#ifndef CENOTIC_SETTINGS_H");
+        Line($"#define CENOTIC_SETTINGS_H\n");
+        Define("CENOTIC_SITE", CText.Quoted(site));
+        Define("CENOTIC_NODE", CText.Quoted(settings.Node));
+        Define("CENOTIC_TOPIC_DATA", CText.Quoted(Topics.Data(site, settings.Node)));
+        Define("CENOTIC_TOPIC_COMMAND", CText.Quoted(Topics.Command(site, settings.Node)));
+        Define("CENOTIC_TOPIC_SCAN", CText.Quoted(Topics.Scan(site, settings.Node)));
+        Define("CENOTIC_SETTINGS", CText.Quoted(settings.Hash), "what this node reports in sys/cfg");
+        Define("CENOTIC_SLEEPS", settings.Sleeps ? "1" : "0");
+        Define("CENOTIC_WAKE_EVERY_MS", $"{settings.WakeEveryMs}UL");
+        if (settings.SendOffsetMs is { } offset)
+        {
+            Define("CENOTIC_SEND_OFFSET_MS", $"{offset}UL", "start of its slot in each period");
+        }
+        text.Append('\n');
+        foreach (var line in CText.Pins(settings.Pins))
+        {
+            Line($"{line}");
+        }
+        foreach (var bus in settings.Buses.Where(b => b.Hertz is not null))
+        {
+            Define($"BUS_{CText.Name(bus.Name)}_HZ", $"{bus.Hertz}UL", string.Join(", ", bus.Parts));
+        }
+        foreach (var part in settings.Parts)
+        {
+            if (part.Address is { } address)
+            {
+                Line($"{CText.Address(part.Part, address, part.Bus, part.Behind)}");
+            }
+            if (part.Rom is { } rom)
+            {
+                Define($"ROM_{CText.Name(part.Part)}", string.Join(", ", rom.Chunk(2).Select(p => $"0x{new string(p)}")), $"{part.Label}, {part.Bus}");
+            }
+        }
+        Line($"\n/* key, SenML unit, interval ms, heartbeat ms, readings in a message, decimals */");
+        Rows("CENOTIC_READINGS", "{NULL, NULL, 0, 0, 0, 0}", settings.Readings.Select(r => $"{{{CText.Quoted(r.Reading)}, {(Unit.ToSenml(r.Unit) is { } unit && r.Kind == ReadingKind.Gauge ? CText.Quoted(unit) : "NULL")}, {r.IntervalMs ?? 0}UL, {r.HeartbeatMs ?? 0}UL, {r.BatchOf}, {r.Decimals}}}"));
+        Line($"/* key, longest time on ms, on without a server after ms */");
+        Rows("CENOTIC_OUTPUTS", "{NULL, 0, 0}", settings.Outputs.Select(o => $"{{{CText.Quoted(o.Output)}, {o.MaxOnMs}UL, {o.ServerSilentMs ?? 0}UL}}"));
+        Line($"\n#endif");
+        return text.ToString();
+
+        void Rows(string name, string none, IEnumerable<string> rows) => Line($"#define {name} {string.Join(", \\\n    ", rows.DefaultIfEmpty(none))}");
+    }
+
+    /// <summary>What must not be in a repository, as a C header: the key of the node and what its Wi-Fi wants.</summary>
+    public static string Secrets(string key, string? network, string? password)
+    {
+        var text = new StringBuilder("/* Secrets of one node: keep this file out of every repository. It is not kept by the server. */\n#ifndef CENOTIC_SECRETS_H\n#define CENOTIC_SECRETS_H\n\n");
+        text.Append(CultureInfo.InvariantCulture, $"#define CENOTIC_KEY {CText.Quoted(key)}\n");
+        if (!string.IsNullOrEmpty(network))
+        {
+            text.Append(CultureInfo.InvariantCulture, $"#define WIFI_NETWORK {CText.Quoted(network)}\n#define WIFI_PASSWORD {CText.Quoted(password ?? "")}\n");
+        }
+        return text.Append("\n#endif\n").ToString();
+    }
+
+    private static string Text(Assembly assembly, string name)
+    {
+        using var reader = new StreamReader(assembly.GetManifestResourceStream(name)!);
+        return reader.ReadToEnd();
+    }
+}
