@@ -264,6 +264,7 @@ public static class App
         OutputEndpoints.Map(app);
         ScanEndpoints.Map(app);
         FirstReadingEndpoints.Map(app);
+        NodeProgramEndpoints.Map(app);
         SerialLineEndpoints.Map(app);
         ImportEndpoints.Map(app);
         if (settings.Demo)

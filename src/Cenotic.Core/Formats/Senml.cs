@@ -14,7 +14,8 @@ public sealed record SenmlRecord(string Name, string? Unit, double Time, bool Ha
 
 /// <summary>A value to write.</summary>
 /// <param name="SecondsAfter">Its time less the base time of the pack.</param>
-public sealed record SenmlValue(string Name, string? Unit, double Value, double SecondsAfter = 0);
+/// <param name="Text">Text in place of the number (vs); null for a number.</param>
+public sealed record SenmlValue(string Name, string? Unit, double Value, double SecondsAfter = 0, string? Text = null);
 
 /// <summary>SenML in JSON and CBOR. Source: RFC 8428.</summary>
 public static partial class Senml
@@ -98,7 +99,14 @@ public static partial class Senml
                 {
                     writer.WriteNumber("t", Math.Round(after, 3));
                 }
-                writer.WriteNumber("v", records[i].Value);
+                if (records[i].Text is { } text)
+                {
+                    writer.WriteString("vs", text);
+                }
+                else
+                {
+                    writer.WriteNumber("v", records[i].Value);
+                }
                 writer.WriteEndObject();
             }
             writer.WriteEndArray();

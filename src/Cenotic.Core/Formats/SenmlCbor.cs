@@ -77,8 +77,16 @@ public static partial class Senml
                 writer.WriteInt32(Labels["t"]);
                 Shortest(writer, Math.Round(record.SecondsAfter, 3));
             }
-            writer.WriteInt32(Labels["v"]);
-            Shortest(writer, record.Value);
+            if (record.Text is { } text)
+            {
+                writer.WriteInt32(Labels["vs"]);
+                writer.WriteTextString(text);
+            }
+            else
+            {
+                writer.WriteInt32(Labels["v"]);
+                Shortest(writer, record.Value);
+            }
             writer.WriteEndMap();
         }
         writer.WriteEndArray();

@@ -43,6 +43,9 @@ public sealed class NodeBehaviour
     /// <summary>What is left of its cells, 1 for full; null for a node that has none. An empty node says nothing.</summary>
     public double? CellShare { get; set; }
 
+    /// <summary>Hash of the settings it runs, told with its first message; null for a node that does not tell.</summary>
+    public string? Settings { get; init; }
+
     /// <param name="boot">Rises with every start of the node.</param>
     /// <param name="start">UTC ms when it starts.</param>
     /// <param name="slotMs">Offset of its slot: it wakes so that its first send falls there; null for a node without one.</param>
@@ -157,6 +160,10 @@ public sealed class NodeBehaviour
         }
         records.AddRange(_answers.Select(a => new SenmlValue(a.Name, null, a.Command)));
         _answers.Clear();
+        if (_number == 0 && Settings is { } settings)
+        {
+            records.AddRange([new("sys/cfg", null, 0, Text: settings), new("sys/fw", null, 0, Text: "stand-in 1"), new("sys/rst", null, 0, Text: "power")]);
+        }
         _number++;
         records.Add(new("sys/boot", null, _boot));
         records.Add(new("sys/seq", null, _number));

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Cenotic.Core.BringUp;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Sites;
@@ -46,6 +47,9 @@ public sealed record DecodedMessage(
     /// <summary>Whether the node says it is there (sys/up); null when it says nothing about it.</summary>
     public bool? Up { get; init; }
 
+    /// <summary>What the node tells of itself; null when it tells nothing.</summary>
+    public NodeReport? Report { get; init; }
+
     /// <summary>Commands it answers, and whether it took them.</summary>
     public IReadOnlyList<(long Command, bool Taken)> Answers { get; init; } = [];
 }
@@ -85,12 +89,18 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         double? rssi = null, battery = null;
         bool? up = null;
         var answers = new List<(long, bool)>();
+        var report = new NodeReport(now, null, null, null, null, null, null);
         var own = records.Where(r => r.HasTime && r.Time >= Senml.RelativeBelow && !r.Name.StartsWith("sys/", StringComparison.Ordinal)).Select(r => (double?)r.Time).Max();
         long? says = own is { } newest && newest is >= Earliest and < Latest ? (long)(newest * 1000) - now : null;
         var kept = Retention.SamplesFrom(state?.Design.Settings.Keeping, now);
         var (correction, changed) = says is { } ahead && state is not null ? clocks.Take(site, node, ahead, clock.Speed(site)) : (null, false);
         foreach (var record in records)
         {
+            if (Told(report, record) is { } told)
+            {
+                report = told;
+                continue;
+            }
             if (record.Value is not { } value)
             {
                 refusals.Add($"\"{record.Name}\" carries no number; readings are numbers.");
@@ -142,9 +152,23 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         }
         return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, Excerpt(payload))
         {
-            Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers,
+            Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers, Report = report == new NodeReport(now, null, null, null, null, null, null) ? null : report with { Boot = boot },
         };
     }
+
+    /// <summary>The report with what a record adds to it; null when the record is of something else.</summary>
+    private static NodeReport? Told(NodeReport report, SenmlRecord record) => record switch
+    {
+        { Name: "sys/fw", Text: { } text } => report with { Firmware = Short(text) },
+        { Name: "sys/cfg", Text: { } text } => report with { Settings = Short(text) },
+        { Name: "sys/rst", Text: { } text } => report with { Reset = Short(text) },
+        { Name: "sys/vcc", Value: { } volts } => report with { SupplyVolts = volts },
+        { Name: "sys/mem", Value: >= 0 and < 1e15 and var bytes } => report with { FreeBytes = (long)bytes },
+        _ => null,
+    };
+
+    /// <summary>Text of a node as it is kept: short, and on one line.</summary>
+    private static string Short(string text) => new([.. text.Take(64).Select(c => char.IsControl(c) ? ' ' : c)]);
 
     /// <summary>A value of a table as a sample, or why it is none.</summary>
     internal (DecodedSample? Sample, string? Reason) Imported(string site, string node, string key, long t, double value, bool estimated)

@@ -1,4 +1,5 @@
 using System.Runtime.InteropServices;
+using Cenotic.Core.BringUp;
 using Cenotic.Server.Storage;
 using Microsoft.Data.Sqlite;
 using SQLitePCL;
@@ -15,7 +16,7 @@ internal sealed class SampleStatements : IDisposable
     private readonly record struct Rollup(long Count, double Low, double High, double Sum, double Last, long LastT, int Rises);
 
     private readonly Dictionary<(int Reading, long Step, long From), Rollup> _rollups = [];
-    private readonly Statement _arrive, _refuse, _add, _same, _addNext, _rollUp, _status;
+    private readonly Statement _arrive, _refuse, _add, _same, _addNext, _rollUp, _status, _report;
 
     /// <param name="connection">Open, with the transaction of the batch begun.</param>
     internal SampleStatements(SqliteConnection connection)
@@ -31,6 +32,7 @@ internal sealed class SampleStatements : IDisposable
             INSERT INTO node_status (Site, Node, Up, UpMs, CorrectionMs, CorrectionAtMs) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
             ON CONFLICT DO UPDATE SET Up = coalesce(?3, Up), UpMs = coalesce(?4, UpMs), CorrectionMs = CASE WHEN ?6 IS NULL THEN CorrectionMs ELSE ?5 END, CorrectionAtMs = coalesce(?6, CorrectionAtMs)
             """);
+        _report = Prepare("INSERT INTO node_reports (Site, Node, AtMs, Boot, Firmware, Settings, Reset, SupplyVolts, FreeBytes) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
         _rollUp = Prepare(
             """
             INSERT INTO rollups (reading_id, step, t, n, low, high, sum, last, last_t, rises) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10)
@@ -51,6 +53,10 @@ internal sealed class SampleStatements : IDisposable
     /// <summary>Keeps what the message says about the node itself: that it is there or gone, that its clock is corrected otherwise.</summary>
     internal void Status(DecodedMessage m) =>
         _status.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.Up is { } up ? (up ? 1L : 0L) : (long?)null).Bind(4, m.Up is null ? null : m.ReceivedMs).Bind(5, m.CorrectionMs).Bind(6, m.CorrectionChanged ? m.ReceivedMs : (long?)null).First();
+
+    /// <summary>Keeps what a node told of itself.</summary>
+    internal void Report(DecodedMessage m, NodeReport r) =>
+        _report.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.ReceivedMs).Bind(4, r.Boot).Bind(5, r.Firmware).Bind(6, r.Settings).Bind(7, r.Reset).Bind(8, r.SupplyVolts).Bind(9, r.FreeBytes).First();
 
     /// <summary>False when an equal sample is stored already.</summary>
     internal bool Add(DecodedSample s, SampleFlags flags, long arrival)
@@ -96,7 +102,7 @@ internal sealed class SampleStatements : IDisposable
 
     public void Dispose()
     {
-        foreach (var statement in new[] { _arrive, _refuse, _add, _same, _addNext, _rollUp, _status })
+        foreach (var statement in new[] { _arrive, _refuse, _add, _same, _addNext, _rollUp, _status, _report })
         {
             statement.Dispose();
         }
@@ -107,7 +113,7 @@ internal sealed class SampleStatements : IDisposable
     {
         private readonly sqlite3_stmt _statement = Prepared(database, sql);
 
-        internal Statement Bind(int at, string value) => Checked(raw.sqlite3_bind_text(_statement, at, value));
+        internal Statement Bind(int at, string? value) => value is null ? Checked(raw.sqlite3_bind_null(_statement, at)) : Checked(raw.sqlite3_bind_text(_statement, at, value));
 
         internal Statement Bind(int at, long value) => Checked(raw.sqlite3_bind_int64(_statement, at, value));
 

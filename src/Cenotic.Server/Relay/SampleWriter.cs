@@ -131,6 +131,10 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             {
                 statements.Status(message);
             }
+            if (message.Report is { } report)
+            {
+                statements.Report(message, report);
+            }
             foreach (var sample in samples)
             {
                 if (Store(statements, sample, arrival) is not { } flags)

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Net;
+using Cenotic.Core.BringUp;
 using Cenotic.Core.Design;
 using Cenotic.Core.Rehearsal;
 using Cenotic.Server.Relay;
@@ -77,7 +78,8 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
         foreach (var node in state.Design.Nodes.OrderBy(n => n.Via is not null))
         {
             var (rhythm, slot) = (plan.Node(node.Key)!.Rhythm, plan.SlotOf(node.Key));
-            NodeBehaviour Start(int boot, long now) => new(node, rhythm, state.Catalogue, Seed, boot, now, slot);
+            var settings = NodeSettings.Of(node, plan.Node(node.Key)!.Bench, rhythm, state.Catalogue, slot).Hash;
+            NodeBehaviour Start(int boot, long now) => new(node, rhythm, state.Catalogue, Seed, boot, now, slot) { Settings = settings };
             if (_cast.TryGetValue(node.Key, out var cast))
             {
                 if (!ReferenceEquals(cast.Design, node) || cast.SlotMs != slot)

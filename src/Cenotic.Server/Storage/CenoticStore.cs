@@ -18,6 +18,8 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
     public DbSet<NodeStatusRow> NodeStatuses => Set<NodeStatusRow>();
     public DbSet<CommandRow> Commands => Set<CommandRow>();
     public DbSet<ScanRow> Scans => Set<ScanRow>();
+    public DbSet<NodeReportRow> NodeReports => Set<NodeReportRow>();
+    public DbSet<SavedSettingsRow> SavedSettings => Set<SavedSettingsRow>();
     public DbSet<RuleStateRow> RuleStates => Set<RuleStateRow>();
     public DbSet<EpisodeRow> Episodes => Set<EpisodeRow>();
     public DbSet<MeasuredCurrentRow> MeasuredCurrents => Set<MeasuredCurrentRow>();
@@ -40,6 +42,8 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
         model.Entity<NodeStatusRow>(e => { e.ToTable("node_status"); e.HasKey(r => new { r.Site, r.Node }); Belongs(e); });
         model.Entity<CommandRow>(e => { e.ToTable("commands"); e.HasIndex(r => new { r.Site, r.Id }); Belongs(e); });
         model.Entity<ScanRow>(e => { e.ToTable("scans"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); Belongs(e); });
+        model.Entity<NodeReportRow>(e => { e.ToTable("node_reports"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); Belongs(e); });
+        model.Entity<SavedSettingsRow>(e => { e.ToTable("saved_settings"); e.HasKey(r => new { r.Site, r.Node, r.Hash }); Belongs(e); });
         model.Entity<RuleStateRow>(e => { e.ToTable("rule_states"); e.HasKey(r => new { r.Site, r.Rule }); Belongs(e); });
         model.Entity<EpisodeRow>(e => { e.ToTable("episodes"); e.HasIndex(r => new { r.Site, r.RaisedMs }); Belongs(e); });
         model.Entity<MeasuredCurrentRow>(e => { e.ToTable("measured_currents"); e.HasIndex(r => r.Site); e.Property(r => r.State).HasConversion<string>(); Belongs(e); });

@@ -104,6 +104,38 @@ public sealed class NodeStatusRow
     public long? CorrectionAtMs { get; init; }
 }
 
+/// <summary>What a node told of itself, mostly after a start.</summary>
+public sealed class NodeReportRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+    public long AtMs { get; init; }
+    public long? Boot { get; init; }
+    public string? Firmware { get; init; }
+
+    /// <summary>Hash of the settings it runs.</summary>
+    public string? Settings { get; init; }
+
+    /// <summary>Why it started.</summary>
+    public string? Reset { get; init; }
+    public double? SupplyVolts { get; init; }
+    public long? FreeBytes { get; init; }
+}
+
+/// <summary>Settings that were saved for a program, so that a node that runs them can be told what has changed since.</summary>
+public sealed class SavedSettingsRow
+{
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+    public required string Hash { get; init; }
+    public long AtMs { get; set; }
+    public required string Who { get; set; }
+
+    /// <summary>The lines that the hash is of.</summary>
+    public required string Lines { get; init; }
+}
+
 /// <summary>What a node found on its buses, as it was told.</summary>
 public sealed class ScanRow
 {

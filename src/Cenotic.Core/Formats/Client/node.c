@@ -1,7 +1,7 @@
 /*
  * The program of a node, as far as it can be written without the parts: fill in read_reading and drive_output.
  * As it stands it runs on any machine with sockets and sends made-up values.
- *   cc -std=c99 -O2 node.c cenotic.c cenotic_mqtt.c -lm -o node
+ *   cc -std=c99 -O2 -include secrets.h node.c cenotic.c cenotic_mqtt.c -lm -o node
  *   ./node HOST PORT BOOT [SECONDS]
  */
 #define _POSIX_C_SOURCE 200112L
@@ -26,7 +26,10 @@ static double read_reading(const cenotic_reading *reading, int64_t uptime_ms) {
 }
 
 /* Fill in: drive the pin. */
-static void drive_output(const char *key, bool on) { printf("%s %s\n", key, on ? "on" : "off"); }
+static void drive_output(const char *key, bool on) {
+  printf("%s %s\n", key, on ? "on" : "off");
+  fflush(stdout);
+}
 
 static void on_command(void *self, const char *text, size_t length) {
   (void)self;

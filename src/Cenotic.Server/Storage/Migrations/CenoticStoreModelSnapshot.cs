@@ -315,6 +315,48 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("node_keys", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.NodeReportRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("Boot")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Firmware")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("FreeBytes")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reset")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Settings")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("SupplyVolts")
+                        .HasColumnType("REAL");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Node", "Id");
+
+                    b.ToTable("node_reports", (string)null);
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.NodeStatusRow", b =>
                 {
                     b.Property<string>("Site")
@@ -457,6 +499,33 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasKey("Site", "Rule");
 
                     b.ToTable("rule_states", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.SavedSettingsRow", b =>
+                {
+                    b.Property<string>("Site")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Node")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Hash")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Lines")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Site", "Node", "Hash");
+
+                    b.ToTable("saved_settings", (string)null);
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.ScanRow", b =>
@@ -633,6 +702,15 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.NodeReportRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.NodeStatusRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
@@ -661,6 +739,15 @@ namespace Cenotic.Server.Storage.Migrations
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.RuleStateRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.SavedSettingsRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Is what was soldered what was planned: scans of a node's buses held against its plan. */
+/** Is what was soldered and flashed what was planned: the node's program, scans of its buses, its first readings. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { api, sentence } from "@/api/client";
@@ -12,6 +12,7 @@ import { moment } from "@/kit/format";
 import NodeTabs from "../bench/NodeTabs.vue";
 import { useNodeInHand } from "../bench/node";
 import FirstReadings from "./FirstReadings.vue";
+import NodeProgram from "./NodeProgram.vue";
 import ProbeNames from "./ProbeNames.vue";
 import ScanResult from "./ScanResult.vue";
 
@@ -64,6 +65,7 @@ async function compare(pasted: string) {
     <RouterLink :to="`/${site.key.value}/bench`" class="text-act underline">To the Bench</RouterLink>
   </EmptyState>
   <template v-else-if="node && plan">
+    <NodeProgram :node="node" :zone="zone" />
     <section class="mb-6 max-w-2xl">
       <h2 class="text-lg font-semibold">Scan of its buses</h2>
       <p v-if="!planned.length" class="text-faint">Nothing of this node is on I2C or 1-Wire: there is nothing to scan.</p>
