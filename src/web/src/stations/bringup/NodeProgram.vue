@@ -80,7 +80,7 @@ async function save() {
         </dd>
         <dt class="caps">It runs</dt>
         <dd class="flex items-baseline gap-2">
-          <SeverityMark v-if="runs" :severity="runs === program.hash ? 'fine' : 'risk'" class="self-center" />
+          <SeverityMark v-if="runs" :severity="runs === program.hash ? 'fine' : 'risk'" class="mt-1 self-start" />
           <span
             ><span v-if="runs" class="mono">{{ runs }}</span
             ><template v-else>not told</template> <span class="text-sm text-faint">{{ told }}</span></span
