@@ -64,6 +64,7 @@ public static class App
         {
             await services.GetRequiredService<NodeKeys>().LoadAsync();
             await services.GetRequiredService<NodeClocks>().LoadAsync();
+            await services.GetRequiredService<Calibrations>().LoadAsync();
         }));
         var told = new List<string>();
         var firstDemo = false;
@@ -162,7 +163,7 @@ public static class App
         services.AddSingleton(system);
         services.AddSingleton(_ => HardwareCatalogue.BuiltIn);
         services.AddDbContextFactory<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
-        services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<NodeClocks>().AddSingleton<LastMessages>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
+        services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<NodeClocks>().AddSingleton<Calibrations>().AddSingleton<LastMessages>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
         services.AddSingleton<PacketGuard>().AddSingleton<LiveFeed>().AddSingleton<FirstStartCode>();
         services.AddSingleton<Imports>().AddSingleton<RelayMeter>().AddHostedService<BackupSchedule>();
         services.AddSingleton<StoreCheck>().AddSingleton<Retention>().AddHostedService(s => s.GetRequiredService<Retention>());
@@ -265,6 +266,7 @@ public static class App
         ScanEndpoints.Map(app);
         FirstReadingEndpoints.Map(app);
         NodeProgramEndpoints.Map(app);
+        CalibrationEndpoints.Map(app);
         SerialLineEndpoints.Map(app);
         ImportEndpoints.Map(app);
         if (settings.Demo)

@@ -28,5 +28,7 @@ public sealed class LiveFeed(IHubContext<LiveHub> hub)
 
     public Task ScannedAsync(string site) => hub.Clients.Group(Group(site)).SendAsync("scanned", site);
 
+    public Task CalibratedAsync(string site) => hub.Clients.Group(Group(site)).SendAsync("calibrated", site);
+
     public Task RefusedAsync(string site, string node) => hub.Clients.Group(Group(site)).SendAsync("refused", site, node);
 }

@@ -24,9 +24,9 @@ internal sealed class SampleStatements : IDisposable
         Statement Prepare(string sql) => new(connection.Handle!, sql);
         _arrive = Prepare("INSERT INTO arrivals (Site, Node, Boot, Number, ReceivedMs, Bytes, Rssi, Battery, ClockMs, CorrectionMs) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING Id");
         _refuse = Prepare("INSERT INTO refusals (Site, Node, AtMs, Reason, Excerpt) VALUES (?, ?, ?, ?, ?)");
-        _add = Prepare("INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) VALUES (?1, ?2, 0, ?3, ?3, ?4, ?5) ON CONFLICT DO NOTHING");
+        _add = Prepare("INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) VALUES (?1, ?2, 0, ?3, ?6, ?4, ?5) ON CONFLICT DO NOTHING");
         _same = Prepare("SELECT 1 FROM samples WHERE reading_id = ? AND t = ? AND raw = ?");
-        _addNext = Prepare("INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) SELECT ?1, ?2, max(n) + 1, ?3, ?3, ?4, ?5 FROM samples WHERE reading_id = ?1 AND t = ?2");
+        _addNext = Prepare("INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) SELECT ?1, ?2, max(n) + 1, ?3, ?6, ?4, ?5 FROM samples WHERE reading_id = ?1 AND t = ?2");
         _status = Prepare(
             """
             INSERT INTO node_status (Site, Node, Up, UpMs, CorrectionMs, CorrectionAtMs) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
@@ -59,9 +59,10 @@ internal sealed class SampleStatements : IDisposable
         _report.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.ReceivedMs).Bind(4, r.Boot).Bind(5, r.Firmware).Bind(6, r.Settings).Bind(7, r.Reset).Bind(8, r.SupplyVolts).Bind(9, r.FreeBytes).First();
 
     /// <summary>False when an equal sample is stored already.</summary>
-    internal bool Add(DecodedSample s, SampleFlags flags, long arrival)
+    /// <param name="value">The raw value after its calibration.</param>
+    internal bool Add(DecodedSample s, double value, SampleFlags flags, long arrival)
     {
-        if (Sample(_add, s, flags, arrival).Change())
+        if (Sample(_add, s, value, flags, arrival).Change())
         {
             return true;
         }
@@ -69,24 +70,24 @@ internal sealed class SampleStatements : IDisposable
         {
             return false;
         }
-        Sample(_addNext, s, flags, arrival).First();
+        Sample(_addNext, s, value, flags, arrival).First();
         return true;
     }
 
     /// <summary>True when an equal sample is stored: the same reading, time and value.</summary>
     internal bool Has(DecodedSample s) => _same.Bind(1, s.Reading).Bind(2, s.T).Bind(3, s.Raw).First() is not null;
 
-    private static Statement Sample(Statement into, DecodedSample s, SampleFlags flags, long arrival) => into.Bind(1, s.Reading).Bind(2, s.T).Bind(3, s.Raw).Bind(4, (long)flags).Bind(5, arrival);
+    private static Statement Sample(Statement into, DecodedSample s, double value, SampleFlags flags, long arrival) => into.Bind(1, s.Reading).Bind(2, s.T).Bind(3, s.Raw).Bind(4, (long)flags).Bind(5, arrival).Bind(6, value);
 
     /// <summary>Adds a sample to the rollups of its minute and hour; they are written by <see cref="WriteRollups"/>, each once a batch.</summary>
-    internal void RollUp(DecodedSample s, bool rises)
+    internal void RollUp(DecodedSample s, double value, bool rises)
     {
         foreach (var step in RollupSteps)
         {
             ref var rollup = ref CollectionsMarshal.GetValueRefOrAddDefault(_rollups, (s.Reading, step, s.T - s.T % step), out var known);
             var newest = !known || s.T >= rollup.LastT;
             rollup = new(
-                rollup.Count + 1, known ? Math.Min(rollup.Low, s.Raw) : s.Raw, known ? Math.Max(rollup.High, s.Raw) : s.Raw, rollup.Sum + s.Raw, newest ? s.Raw : rollup.Last, newest ? s.T : rollup.LastT, rollup.Rises + (rises ? 1 : 0));
+                rollup.Count + 1, known ? Math.Min(rollup.Low, value) : value, known ? Math.Max(rollup.High, value) : value, rollup.Sum + value, newest ? value : rollup.Last, newest ? s.T : rollup.LastT, rollup.Rises + (rises ? 1 : 0));
         }
     }
 

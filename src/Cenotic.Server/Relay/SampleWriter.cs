@@ -12,7 +12,7 @@ public sealed record StoredSample(string Site, string Node, string Key, int Read
 /// <summary>
 /// The one writer of samples: commits at once when idle; what arrives during a commit forms the next batch. A message is done when its batch is committed.
 /// </summary>
-public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, TimeProvider system, ILogger<SampleWriter> log) : BackgroundService
+public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, Calibrations calibrations, TimeProvider system, ILogger<SampleWriter> log) : BackgroundService
 {
     private const int LargestBatch = 2000, LongestQueue = 20_000;
 
@@ -137,14 +137,15 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             }
             foreach (var sample in samples)
             {
-                if (Store(statements, sample, arrival) is not { } flags)
+                var value = sample.Flags.HasFlag(SampleFlags.Suspect) ? sample.Raw : calibrations.Value(sample.Reading, sample.T, sample.Raw);
+                if (Store(statements, sample, value, arrival) is not { } flags)
                 {
                     continue;
                 }
                 fresh[^1]++;
                 if (!imported)
                 {
-                    stored.Add(new(message.Site, message.Node, sample.Key, sample.Reading, sample.T, sample.Raw, flags));
+                    stored.Add(new(message.Site, message.Node, sample.Key, sample.Reading, sample.T, value, flags));
                 }
             }
         }
@@ -153,17 +154,17 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
     }
 
     /// <summary>Writes a sample; its flags, or null when it is stored already.</summary>
-    private SampleFlags? Store(SampleStatements statements, DecodedSample sample, long arrival)
+    private SampleFlags? Store(SampleStatements statements, DecodedSample sample, double value, long arrival)
     {
         var known = _newest.TryGetValue(sample.Reading, out var newest);
         var flags = sample.Flags | (known && sample.T < newest.T ? SampleFlags.Late : 0);
-        if (!statements.Add(sample, flags, arrival))
+        if (!statements.Add(sample, value, flags, arrival))
         {
             return null;
         }
         if ((flags & SampleFlags.Suspect) == 0)
         {
-            statements.RollUp(sample, rises: sample.Kind == ReadingKind.State && sample.Raw > 0 && (!known || newest.Value <= 0) && (flags & SampleFlags.Late) == 0);
+            statements.RollUp(sample, value, rises: sample.Kind == ReadingKind.State && sample.Raw > 0 && (!known || newest.Value <= 0) && (flags & SampleFlags.Late) == 0);
         }
         if (!known || sample.T >= newest.T)
         {

@@ -136,6 +136,38 @@ public sealed class SavedSettingsRow
     public required string Lines { get; init; }
 }
 
+/// <summary>A correction of a reading, from a time on.</summary>
+public sealed class CalibrationRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+    public required string Reading { get; init; }
+    public int ReadingId { get; init; }
+    public long FromMs { get; init; }
+
+    /// <summary>From then on it does not hold: its part was changed.</summary>
+    public long? UntilMs { get; set; }
+    public long AtMs { get; init; }
+    public required string Who { get; init; }
+
+    /// <summary>The calibration as JSON.</summary>
+    public required string Body { get; init; }
+
+    /// <summary>What it was held against, in the maker's words.</summary>
+    public required string Against { get; init; }
+
+    /// <summary>Which part it is of.</summary>
+    public required string Fitted { get; set; }
+
+    /// <summary>When it is to be done again.</summary>
+    public long? DueMs { get; init; }
+
+    /// <summary>When it was taken back, and by whom.</summary>
+    public long? UndoneMs { get; set; }
+    public string? UndoneBy { get; set; }
+}
+
 /// <summary>What a node found on its buses, as it was told.</summary>
 public sealed class ScanRow
 {

@@ -127,6 +127,70 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("arrivals", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.CalibrationRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Against")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("DueMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Fitted")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("FromMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reading")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("ReadingId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("UndoneBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("UndoneMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("UntilMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ReadingId");
+
+                    b.HasIndex("Site", "Node");
+
+                    b.ToTable("calibrations", (string)null);
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.CommandRow", b =>
                 {
                     b.Property<long>("Id")
@@ -646,6 +710,15 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasKey("UserId", "LoginProvider", "Name");
 
                     b.ToTable("AspNetUserTokens", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.CalibrationRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.CommandRow", b =>
