@@ -1,7 +1,7 @@
 using Cenotic.Benchmarks;
 
 // Each figure is printed beside a bare baseline of the same run: the ratio travels between machines, the seconds do not.
-var wanted = args.Length == 0 ? ["planning", "rhythm", "writing", "load", "year", "import", "live", "page"] : args;
+var wanted = args.Length == 0 ? ["planning", "rhythm", "writing", "load", "year", "import", "calibration", "live", "page"] : args;
 Console.WriteLine($"{Environment.ProcessorCount} processors, {System.Runtime.InteropServices.RuntimeInformation.OSDescription}, .NET {Environment.Version}");
 if (wanted.Contains("planning"))
 {
@@ -30,6 +30,10 @@ if (wanted.Contains("year"))
 if (wanted.Contains("import"))
 {
     await ImportBench.RunAsync();
+}
+if (wanted.Contains("calibration"))
+{
+    await CalibrationBench.RunAsync();
 }
 if (wanted.Contains("live"))
 {

@@ -45,4 +45,62 @@ public sealed class BringUpTests(Demo demo) : IClassFixture<Demo>
         Assert.Empty(page.AxeFaults());
         Assert.Empty(page.ConsoleErrors());
     }
+
+    [Fact]
+    public void A_node_is_calibrated_at_two_points_hands_free_and_the_calibration_is_taken_back()
+    {
+        using var page = demo.Open(390, 844);
+        page.SignIn();
+        page.Go("bring-up/glaze");
+        page.UntilSees("as it came from the factory");
+        page.Click("Calibrate");
+        page.Choose("How", "two points");
+        // The first is typed, the second is taken by itself once what the sensor shows is steady.
+        page.Type("Or typed", "100");
+        page.Type("In truth", "110");
+        page.Click("Take this point");
+        page.UntilSees("1 of 2 points taken.");
+        page.Type("In truth", "21");
+        page.Tap(() => page.Find("//label[contains(., 'Take it by itself when it is steady')]", "the tick for both hands free"));
+        page.UntilSees("k = 2");
+        page.Type("It is good for ±", "0.5");
+        page.Type("Held against", "the good one");
+        Assert.Empty(page.AxeFaults());
+        Assert.False(page.Overflows());
+        page.Click("Put it in force");
+        page.UntilSees("1 so far");
+        page.Click("1 so far");
+        page.UntilSees("against the good one");
+        page.UntilSees("in force");
+        page.Click("Take back");
+        page.UntilSees("taken back");
+        page.UntilGone("in force");
+        Assert.Empty(page.ConsoleErrors());
+    }
+
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(390, 844)]
+    public void A_node_says_what_it_runs_and_its_secrets_are_shown_once(int width, int height)
+    {
+        using var page = demo.Open(width, height);
+        page.SignIn();
+        page.Go("bring-up/hall");
+        page.UntilSees("program stand-in 1");
+        page.Click("Save settings and client");
+        page.UntilSees("saved");
+        page.Click("Its secrets…");
+        page.Type("Wi-Fi network", "Fern");
+        page.Type("Its password", "short");
+        page.Click("Make its secrets");
+        page.UntilSees("8 to 63 characters");
+        page.Type("Its password", "long enough");
+        page.Click("Make its secrets");
+        page.UntilSees("#define CENOTIC_KEY");
+        page.UntilSees("#define WIFI_NETWORK");
+        Assert.Empty(page.AxeFaults());
+        page.Press(OpenQA.Selenium.Keys.Escape);
+        page.UntilGone("#define CENOTIC_KEY");
+        Assert.False(page.Overflows());
+    }
 }

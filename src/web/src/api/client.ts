@@ -70,6 +70,11 @@ export type StandInSetting = Schemas["StandInSetting"];
 export type FirstVerdict = Schemas["FirstVerdict"];
 export type ScanView = Schemas["ScanView"];
 export type ScanLine = Schemas["ScanLine"];
+export type CalibratedReading = Schemas["CalibratedReading"];
+export type CalibrationKind = Schemas["CalibrationKind"];
+export type CalibrationPoint = Schemas["CalibrationPoint"];
+export type CalibrationView = Schemas["CalibrationView"];
+export type RecomputeView = Schemas["RecomputeView"];
 export type StoreReport = Schemas["StoreReport"];
 
 let token = "";

@@ -51,6 +51,10 @@ export function useLive(site: SiteContext) {
   });
   connection.on("outputs", () => void queries.invalidateQueries({ queryKey: ["outputs"] }));
   connection.on("scanned", () => void queries.invalidateQueries({ queryKey: ["scans"] }));
+  connection.on("calibrated", () => {
+    void queries.invalidateQueries({ queryKey: ["calibrations"] });
+    void queries.invalidateQueries({ queryKey: ["readings"] });
+  });
   connection.on("refused", () => void queries.invalidateQueries({ queryKey: ["messages"] }));
   connection.onreconnecting(() => (connected.value = false));
   connection.onclose(() => (connected.value = false));

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Is what was soldered and flashed what was planned: the node's program, scans of its buses, its first readings. */
+/** Is what was soldered and flashed what was planned: the node's program, scans of its buses, its first readings, its calibrations. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { api, sentence } from "@/api/client";
@@ -11,6 +11,7 @@ import PageHead from "@/kit/PageHead.vue";
 import { moment } from "@/kit/format";
 import NodeTabs from "../bench/NodeTabs.vue";
 import { useNodeInHand } from "../bench/node";
+import CalibrationList from "./CalibrationList.vue";
 import FirstReadings from "./FirstReadings.vue";
 import NodeProgram from "./NodeProgram.vue";
 import ProbeNames from "./ProbeNames.vue";
@@ -115,5 +116,6 @@ async function compare(pasted: string) {
       </details>
     </template>
     <FirstReadings :node="node" />
+    <CalibrationList :key="node.key" :node="node" :zone="zone" />
   </template>
 </template>

@@ -1,0 +1,80 @@
+<script setup lang="ts">
+/** A calibration point: what the sensor shows, whether it has settled, and what it is in truth. Hands-free: taken by itself when it is steady. */
+import { computed, ref, toRef, watch } from "vue";
+import type { CalibratedReading, CalibrationPoint } from "@/api/client";
+import AppButton from "@/kit/AppButton.vue";
+import CheckBox from "@/kit/CheckBox.vue";
+import TextField from "@/kit/TextField.vue";
+import { useSteadiness } from "./calibration";
+
+const props = defineProps<{ node: string; reading: CalibratedReading; counts: boolean }>();
+const emit = defineEmits<{ take: [point: CalibrationPoint] }>();
+const truth = ref<number | "">("");
+const typed = ref<number | "">("");
+const alone = ref(false);
+const live = computed(() => !props.counts);
+const query = useSteadiness(
+  toRef(props, "node"),
+  computed(() => props.reading.reading),
+  live,
+);
+const shows = computed(() => query.data.value);
+const steady = computed(() => shows.value?.steadiness);
+const digits = computed(() => Math.max(props.reading.decimals + 1, 2));
+const said = computed(() => {
+  const s = steady.value;
+  if (!s) return "nothing came yet";
+  if (s.steady) return `steady over ${s.count} values`;
+  if (s.count < s.wanted) return `${s.count} of ${s.wanted} values`;
+  return `drifts ${s.driftPerMinute.toFixed(digits.value)} ${props.reading.unit} a minute`;
+});
+
+function take() {
+  if (truth.value === "") return;
+  const s = steady.value;
+  if (typed.value !== "") emit("take", { raw: typed.value, reference: truth.value, spread: 0, count: 1 });
+  else if (s) emit("take", { raw: s.mean, reference: truth.value, spread: s.spread, count: s.count });
+  else return;
+  [truth.value, typed.value, alone.value] = ["", "", false];
+}
+watch([steady, alone], () => {
+  if (alone.value && truth.value !== "" && steady.value?.steady) take();
+});
+</script>
+
+<template>
+  <div class="flex flex-col gap-2 border border-rule p-3" data-point>
+    <p v-if="live" class="flex flex-wrap items-baseline gap-x-3" aria-live="polite">
+      <span class="caps">Shows</span>
+      <span class="mono text-xl font-semibold">{{ shows?.raw?.toFixed(digits) ?? "–" }} {{ reading.unit }}</span>
+      <span :class="steady?.steady ? 'font-semibold text-moss' : 'text-faint'">{{ said }}</span>
+    </p>
+    <p v-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
+    <div class="grid grid-cols-2 gap-3">
+      <TextField
+        v-model="truth"
+        number
+        label="In truth"
+        :hint="counts ? `amount, in ${reading.unit || 'the unit'}` : reading.unit"
+        inputmode="decimal"
+      />
+      <TextField
+        v-model="typed"
+        number
+        :label="counts ? 'Counted' : 'Or typed'"
+        :hint="counts ? 'pulses' : 'what it showed'"
+        inputmode="decimal"
+      />
+    </div>
+    <CheckBox
+      v-if="live"
+      v-model="alone"
+      label="Take it by itself when it is steady"
+      hint="Both hands are free meanwhile."
+      :disabled="truth === ''"
+    />
+    <div>
+      <AppButton class="min-h-11" :disabled="truth === '' || (typed === '' && !steady)" @click="take">Take this point</AppButton>
+    </div>
+  </div>
+</template>

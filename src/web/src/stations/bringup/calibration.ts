@@ -1,0 +1,30 @@
+/** Words for calibrations, and what a sensor shows while one is made. */
+import { useQuery } from "@tanstack/vue-query";
+import type { Ref } from "vue";
+import { api, sentence, type CalibrationKind } from "@/api/client";
+import { useSite } from "@/app/site";
+
+export const kinds: Record<CalibrationKind, { label: string; how: string; least: number; most: number }> = {
+  offset: { label: "offset", how: "Beside a reference, once both show the same air or water.", least: 1, most: 50 },
+  twoPoints: { label: "two points", how: "Dry and wet, empty and full, ice water and warm water.", least: 2, most: 2 },
+  line: { label: "line through points", how: "Three points or more; what they are off the line is shown.", least: 3, most: 50 },
+  table: { label: "table", how: "For a sensor that is not straight: ohms to bar, height to litres.", least: 2, most: 50 },
+  scale: { label: "counts per unit", how: "Let a measured amount through and count.", least: 1, most: 50 },
+};
+
+/** What a reading shows before calibration, and whether it has settled; asked anew every two seconds. */
+export function useSteadiness(node: Ref<string>, reading: Ref<string>, wanted: Ref<boolean>) {
+  const site = useSite();
+  return useQuery({
+    queryKey: ["steadiness", site.key, node, reading],
+    enabled: wanted,
+    refetchInterval: 2000,
+    queryFn: async () => {
+      const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/readings/{reading}/steadiness", {
+        params: { path: { site: site.key.value, node: node.value, reading: reading.value } },
+      });
+      if (!data) throw new Error(sentence(error));
+      return data;
+    },
+  });
+}
