@@ -7,6 +7,7 @@ using Cenotic.Server.Alerts;
 using Cenotic.Server.Bench;
 using Cenotic.Server.BringUp;
 using Cenotic.Server.Live;
+using Cenotic.Server.Log;
 using Cenotic.Server.Relay;
 using Cenotic.Server.Rhythm;
 using Cenotic.Server.Sites;
@@ -260,6 +261,7 @@ public static class App
         WatchEndpoints.Map(app);
         ExportEndpoints.Map(app);
         EpisodeEndpoints.Map(app);
+        LogEndpoints.Map(app);
         NodeEndpoints.Map(app);
         IntakeEndpoints.Map(app);
         OutputEndpoints.Map(app);

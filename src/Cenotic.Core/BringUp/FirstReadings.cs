@@ -44,7 +44,7 @@ public static class FirstReadings
         FirstVerdict Verdict() => new(reading.Key, reading.Label, quantity.Unit, values.Count, quantity.Kind == ReadingKind.Gauge ? Wanted : 1, values.Count > 0 ? values[^1].Value : null, findings);
         if (values.Count == 0)
         {
-            Say("FIRST-SILENT", Severity.Note, $"{reading.Label} has sent nothing yet.", reading.IntervalMs is { } every ? $"It is read every {Seconds(every)}." : "It is sent when it changes.", reading.IntervalMs is null ? "Make it change: press, open, fill or walk past it." : "Wait for its interval; then look at the node's page for what was refused.", "design");
+            Say("FIRST-SILENT", Severity.Note, $"{reading.Label} has sent nothing yet.", reading.IntervalMs is { } every ? $"It is read every {DurationText.Of(every)}." : "It is sent when it changes.", reading.IntervalMs is null ? "Make it change: press, open, fill or walk past it." : "Wait for its interval; then look at the node's page for what was refused.", "design");
             return Verdict();
         }
         var newest = values[^1].Value;
@@ -88,6 +88,4 @@ public static class FirstReadings
         }
         return Verdict();
     }
-
-    private static string Seconds(long ms) => ms < 120_000 ? $"{ms / 1000.0:0.#} s" : $"{ms / 60_000.0:0.#} min";
 }

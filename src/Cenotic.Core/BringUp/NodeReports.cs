@@ -70,7 +70,7 @@ public static class NodeReports
         }
         if (rhythm.SendEveryMs is { } every && history.GapsMs.Count >= FewGaps && Median(history.GapsMs) is var gap && gap > Slow * every)
         {
-            Say("NODE-SLOW", Severity.Risk, $"{node.Label} sends every {NodeSettings.Duration(gap)}; planned is every {NodeSettings.Duration(every)}.", "Alerts come later than the plan says.",
+            Say("NODE-SLOW", Severity.Risk, $"{node.Label} sends every {DurationText.Of(gap)}; planned is every {DurationText.Of(every)}.", "Alerts come later than the plan says.",
                 history.Newest?.Settings == now.Hash ? "Its program waits somewhere: for a part that does not answer, or for the network." : "It may run an older plan: flash it anew.");
         }
         return findings;

@@ -148,16 +148,8 @@ public sealed record NodeSettings(
     {
         null => null,
         "-" => "none",
-        _ when field is "Interval" or "Heartbeat" or "Slot" or "Time between wakes" or "Longest time on" or "On without a server after" && long.TryParse(value, CultureInfo.InvariantCulture, out var ms) => Duration(ms),
+        _ when field is "Interval" or "Heartbeat" or "Slot" or "Time between wakes" or "Longest time on" or "On without a server after" && long.TryParse(value, CultureInfo.InvariantCulture, out var ms) => DurationText.Of(ms),
         _ when field.StartsWith("Clock", StringComparison.Ordinal) => value + " Hz",
         _ => value.Replace('_', ' '),
-    };
-
-    internal static string Duration(long ms) => ms switch
-    {
-        < 1000 => string.Create(CultureInfo.InvariantCulture, $"{ms} ms"),
-        < 120_000 => string.Create(CultureInfo.InvariantCulture, $"{ms / 1000.0:0.#} s"),
-        < 7_200_000 => string.Create(CultureInfo.InvariantCulture, $"{ms / 60_000.0:0.#} min"),
-        _ => string.Create(CultureInfo.InvariantCulture, $"{ms / 3_600_000.0:0.#} h"),
     };
 }

@@ -21,6 +21,7 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
     public DbSet<NodeReportRow> NodeReports => Set<NodeReportRow>();
     public DbSet<SavedSettingsRow> SavedSettings => Set<SavedSettingsRow>();
     public DbSet<CalibrationRow> Calibrations => Set<CalibrationRow>();
+    public DbSet<LogNoteRow> LogNotes => Set<LogNoteRow>();
     public DbSet<RuleStateRow> RuleStates => Set<RuleStateRow>();
     public DbSet<EpisodeRow> Episodes => Set<EpisodeRow>();
     public DbSet<MeasuredCurrentRow> MeasuredCurrents => Set<MeasuredCurrentRow>();
@@ -46,6 +47,7 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
         model.Entity<NodeReportRow>(e => { e.ToTable("node_reports"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); Belongs(e); });
         model.Entity<SavedSettingsRow>(e => { e.ToTable("saved_settings"); e.HasKey(r => new { r.Site, r.Node, r.Hash }); Belongs(e); });
         model.Entity<CalibrationRow>(e => { e.ToTable("calibrations"); e.HasIndex(r => new { r.Site, r.Node }); e.HasIndex(r => r.ReadingId); Belongs(e); });
+        model.Entity<LogNoteRow>(e => { e.ToTable("log_notes"); e.HasIndex(r => new { r.Site, r.Id }); Belongs(e); });
         model.Entity<RuleStateRow>(e => { e.ToTable("rule_states"); e.HasKey(r => new { r.Site, r.Rule }); Belongs(e); });
         model.Entity<EpisodeRow>(e => { e.ToTable("episodes"); e.HasIndex(r => new { r.Site, r.RaisedMs }); Belongs(e); });
         model.Entity<MeasuredCurrentRow>(e => { e.ToTable("measured_currents"); e.HasIndex(r => r.Site); e.Property(r => r.State).HasConversion<string>(); Belongs(e); });

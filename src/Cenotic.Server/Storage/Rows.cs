@@ -168,6 +168,19 @@ public sealed class CalibrationRow
     public string? UndoneBy { get; set; }
 }
 
+/// <summary>What somebody wrote into the log.</summary>
+public sealed class LogNoteRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+
+    /// <summary>The node it is about; null for the site.</summary>
+    public string? Node { get; init; }
+    public long AtMs { get; init; }
+    public required string Who { get; init; }
+    public required string Text { get; init; }
+}
+
 /// <summary>What a node found on its buses, as it was told.</summary>
 public sealed class ScanRow
 {

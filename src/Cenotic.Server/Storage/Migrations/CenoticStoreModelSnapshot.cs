@@ -307,6 +307,37 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("episodes", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.LogNoteRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Id");
+
+                    b.ToTable("log_notes", (string)null);
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.MeasuredCurrentRow", b =>
                 {
                     b.Property<long>("Id")
@@ -740,6 +771,15 @@ namespace Cenotic.Server.Storage.Migrations
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.EpisodeRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.LogNoteRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()

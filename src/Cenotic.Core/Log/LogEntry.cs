@@ -1,0 +1,36 @@
+namespace Cenotic.Core.Log;
+
+/// <summary>What an entry is about.</summary>
+public enum LogKind
+{
+    /// <summary>A person decided something.</summary>
+    Edit,
+
+    /// <summary>Settings were saved for a program.</summary>
+    Settings,
+
+    /// <summary>A node started and said what it runs.</summary>
+    Start,
+
+    Scan,
+    Calibration,
+
+    /// <summary>A current was measured.</summary>
+    Current,
+
+    /// <summary>A rule was raised.</summary>
+    Episode,
+
+    /// <summary>An output was switched.</summary>
+    Output,
+
+    /// <summary>What somebody wrote.</summary>
+    Note,
+}
+
+/// <summary>One entry of the log. Entries write themselves from what was decided and measured; only notes are written by people.</summary>
+/// <param name="Id">Kind and number: "note-7".</param>
+/// <param name="AtMs">UTC ms of site time.</param>
+/// <param name="Node">Key of the node it is about; null for the site.</param>
+/// <param name="Who">Null when nobody did it.</param>
+public sealed record LogEntry(string Id, long AtMs, LogKind Kind, string? Node, string? Who, string Text);

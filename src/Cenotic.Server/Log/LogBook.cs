@@ -1,0 +1,66 @@
+using System.Globalization;
+using System.Text.Json;
+using Cenotic.Core.BringUp;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Log;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Log;
+
+/// <summary>Reads the log out of what is kept anyway: nothing but notes is written for it.</summary>
+internal static class LogBook
+{
+    /// <summary>Entries of each kind that are looked through at most.</summary>
+    private const int Most = 2_000;
+
+    /// <summary>Entries of a site, the newest first.</summary>
+    /// <param name="node">Of one node only; null for all.</param>
+    /// <param name="before">Older than this, UTC ms.</param>
+    internal static async Task<List<LogEntry>> ReadAsync(CenoticStore store, SiteState state, string? node, long before)
+    {
+        var site = state.Site;
+        string Node(string key) => state.Design.Node(key)?.Label ?? key;
+        string Reading(string of, string key) => state.Design.Node(of)?.Reading(key)?.Label ?? key;
+        string Time(long ms) => DurationText.Of(ms);
+        var entries = new List<LogEntry>();
+        foreach (var r in await store.Revisions.AsNoTracking().Where(r => r.Site == site && r.AtMs < before).OrderByDescending(r => r.Revision).Take(Most).ToListAsync())
+        {
+            var (edits, inverse) = (Edits(r.Edits), Edits(r.Inverse));
+            entries.Add(new($"edit-{r.Revision}", r.AtMs, LogKind.Edit, EditSentences.NodeOf(edits), r.Who, string.Join("; ", EditSentences.Of(edits, inverse, Node))));
+        }
+        entries.AddRange((await store.SavedSettings.AsNoTracking().Where(s => s.Site == site && s.AtMs < before).OrderByDescending(s => s.AtMs).Take(Most).ToListAsync())
+            .Select(s => new LogEntry($"settings-{s.Node}-{s.Hash}", s.AtMs, LogKind.Settings, s.Node, s.Who, $"Settings {s.Hash} saved for its program")));
+        entries.AddRange((await store.NodeReports.AsNoTracking().Where(r => r.Site == site && r.AtMs < before && r.Settings != null).OrderByDescending(r => r.Id).Take(Most).ToListAsync())
+            .Select(r => new LogEntry($"start-{r.Id}", r.AtMs, LogKind.Start, r.Node, null, $"Started{(r.Reset is null ? "" : $" by {r.Reset}")} with settings {r.Settings}{(r.Firmware is null ? "" : $", program {r.Firmware}")}")));
+        entries.AddRange((await store.Scans.AsNoTracking().Where(s => s.Site == site && s.AtMs < before).OrderByDescending(s => s.Id).Take(Most).ToListAsync())
+            .Select(s => new LogEntry($"scan-{s.Id}", s.AtMs, LogKind.Scan, s.Node, s.Who, $"Scan: {(ScanText.Read(s.Text) is { Ok: true, Value: var scan } ? $"{scan.Devices.Count} addresses, {scan.Roms.Count} codes" : "not readable any more")}")));
+        foreach (var c in await store.Calibrations.AsNoTracking().Where(c => c.Site == site && c.AtMs < before).OrderByDescending(c => c.Id).Take(Most).ToListAsync())
+        {
+            var calibration = JsonSerializer.Deserialize<Calibration>(c.Body, CenoticJson.Options)!;
+            var unit = Relay.Intake.Quantity(state, c.Node, c.Reading)?.Unit ?? "";
+            entries.Add(new($"calibration-{c.Id}", c.AtMs, LogKind.Calibration, c.Node, c.Who, string.Create(CultureInfo.InvariantCulture, $"{Reading(c.Node, c.Reading)} calibrated{(c.Against.Length > 0 ? $" against {c.Against}" : "")}: {calibration.Formula(unit)}, good for ±{calibration.Uncertainty:G2} {unit}").Trim()));
+            if (c.UndoneMs is { } undone)
+            {
+                entries.Add(new($"calibration-{c.Id}-undone", undone, LogKind.Calibration, c.Node, c.UndoneBy, $"Calibration of {Reading(c.Node, c.Reading)} taken back"));
+            }
+            if (c.UntilMs is { } until)
+            {
+                entries.Add(new($"calibration-{c.Id}-ended", until, LogKind.Calibration, c.Node, null, $"Calibration of {Reading(c.Node, c.Reading)} ended: another part was put in its place"));
+            }
+        }
+        entries.AddRange((await store.MeasuredCurrents.AsNoTracking().Where(m => m.Site == site && m.AtMs < before).OrderByDescending(m => m.Id).Take(Most).ToListAsync())
+            .Select(m => new LogEntry($"current-{m.Id}", m.AtMs, LogKind.Current, m.Node, null, string.Create(CultureInfo.InvariantCulture, $"Current {m.State.ToString().ToLowerInvariant()} measured: {m.Milliamps:G4} mA, {m.How}"))));
+        entries.AddRange((await store.Episodes.AsNoTracking().Where(e => e.Site == site && e.RaisedMs < before).OrderByDescending(e => e.Id).Take(Most).ToListAsync())
+            .Select(e => new LogEntry($"episode-{e.Id}", e.RaisedMs, LogKind.Episode, state.Design.Rule(e.Rule)?.Node, e.AcknowledgedBy, $"Raised: {e.Label}{(e.ClearedMs is { } cleared ? $", over after {Time(cleared - e.RaisedMs)}" : ", not over yet")}{(e.AcknowledgedBy is null ? "" : ", acknowledged")}")));
+        entries.AddRange((await store.Commands.AsNoTracking().Where(c => c.Site == site && c.AtMs < before).OrderByDescending(c => c.Id).Take(Most).ToListAsync())
+            .Select(c => new LogEntry($"output-{c.Id}", c.AtMs, LogKind.Output, c.Node, c.Who, $"{Reading(c.Node, c.Output)} switched {(c.On ? "on" : "off")}{c.Taken switch { true => "", false => ": the node refused", null => ": the node did not answer" }}")));
+        entries.AddRange((await store.LogNotes.AsNoTracking().Where(n => n.Site == site && n.AtMs < before).OrderByDescending(n => n.Id).Take(Most).ToListAsync())
+            .Select(n => new LogEntry($"note-{n.Id}", n.AtMs, LogKind.Note, n.Node, n.Who, n.Text)));
+        return [.. entries.Where(e => e.AtMs < before && (node is null || e.Node == node)).OrderByDescending(e => e.AtMs).ThenByDescending(e => e.Id, StringComparer.Ordinal)];
+    }
+
+    private static List<DesignEdit> Edits(string json) => JsonSerializer.Deserialize<List<DesignEdit>>(json, CenoticJson.Options)!;
+}

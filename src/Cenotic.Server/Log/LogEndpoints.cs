@@ -1,0 +1,81 @@
+using System.Globalization;
+using System.Text;
+using Cenotic.Core.Formats;
+using Cenotic.Core.Log;
+using Cenotic.Server.Accounts;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Log;
+
+/// <param name="More">True when older ones were left out.</param>
+public sealed record LogPage(IReadOnlyList<LogEntry> Entries, bool More);
+
+/// <param name="Node">What it is about; null for the site.</param>
+public sealed record NoteRequest(string Text = "", string? Node = null);
+
+/// <summary>The log: what was decided, built, measured and switched, and what people wrote about it.</summary>
+public static class LogEndpoints
+{
+    private const int Shown = 100, LongestNote = 4_000;
+
+    public static void Map(IEndpointRouteBuilder routes)
+    {
+        SiteRoutes.Reading(routes).MapGet("/log", ReadAsync).WithName("GetLog");
+        SiteRoutes.Reading(routes).MapGet("/log/{format}", ExportAsync).WithName("ExportLog");
+        SiteRoutes.Writing(routes).MapPost("/log", WriteAsync).WithName("WriteNote");
+        SiteRoutes.Writing(routes).MapDelete("/log/notes/{id:long}", RemoveAsync).WithName("RemoveNote");
+    }
+
+    private static async Task<List<LogEntry>> FoundAsync(CenoticStore store, SiteState state, string? node, string? text, long? before)
+    {
+        var entries = await LogBook.ReadAsync(store, state, node, before ?? long.MaxValue);
+        return string.IsNullOrWhiteSpace(text) ? entries : entries.FindAll(e => text.Split(' ', StringSplitOptions.RemoveEmptyEntries).All(word => Has(e.Text, word) || Has(e.Who ?? "", word) || Has(state.Design.Node(e.Node ?? "")?.Label ?? "", word)));
+
+        static bool Has(string where, string what) => where.Contains(what, StringComparison.OrdinalIgnoreCase);
+    }
+
+    private static async Task<LogPage> ReadAsync(string site, string? node, string? text, long? before, SiteBook book, CenoticStore store)
+    {
+        var found = await FoundAsync(store, book.Find(site)!, node, text, before);
+        return new([.. found.Take(Shown)], found.Count > Shown);
+    }
+
+    /// <param name="format">csv or md (Markdown).</param>
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ExportAsync(string site, string format, string? node, string? text, SiteBook book, CenoticStore store)
+    {
+        var state = book.Find(site)!;
+        if (format is not ("csv" or "md"))
+        {
+            return TypedResults.Problem("A log is saved as csv or md.", statusCode: 404);
+        }
+        var found = await FoundAsync(store, state, node, text, null);
+        var zone = TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone);
+        var body = format == "csv" ? LogExports.Csv(found, zone) : LogExports.Markdown($"Log of {state.Design.Settings.Name}", found, zone, key => state.Design.Node(key)?.Label ?? key);
+        return TypedResults.File(Encoding.UTF8.GetBytes(body), format == "csv" ? "text/csv; charset=utf-8" : "text/markdown; charset=utf-8", string.Create(CultureInfo.InvariantCulture, $"{site}-log.{format}"));
+    }
+
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> WriteAsync(string site, NoteRequest request, SiteBook book, SiteClock clock, WriteGate gate, HttpContext http)
+    {
+        var text = request.Text.Trim();
+        if (text.Length is 0 or > LongestNote)
+        {
+            return TypedResults.UnprocessableEntity(new EditRefused([text.Length == 0 ? "A note needs words." : $"A note has at most {LongestNote} characters; this one has {text.Length}."]));
+        }
+        if (request.Node is { } node && book.Find(site)!.Design.Node(node) is null)
+        {
+            return TypedResults.UnprocessableEntity(new EditRefused([$"There is no node \"{node}\"."]));
+        }
+        await gate.WriteAsync(store =>
+        {
+            store.LogNotes.Add(new() { Site = site, Node = request.Node, AtMs = clock.Now(site), Who = http.User.Identity!.Name!, Text = text });
+            return Task.CompletedTask;
+        });
+        return TypedResults.NoContent();
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> RemoveAsync(string site, long id, WriteGate gate) =>
+        await gate.WriteAsync(store => store.LogNotes.Where(n => n.Site == site && n.Id == id).ExecuteDeleteAsync()) > 0 ? TypedResults.NoContent() : TypedResults.Problem("That note is gone already.", statusCode: 404);
+}
