@@ -10,7 +10,7 @@ using MQTTnet.Server;
 namespace Cenotic.Server.Relay;
 
 /// <summary>The embedded MQTT broker: a key for each node, its own topics only, and an acknowledgement only after the commit.</summary>
-public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWriter writer, Scans scans, SiteClock clock, ILogger<Broker> log)
+public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWriter writer, Scans scans, SiteClock clock, IHostApplicationLifetime life, ILogger<Broker> log)
 {
     private const string Who = "cenotic-node", Own = "cenotic";
 
@@ -93,6 +93,12 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
         }
         // Nothing is handed on to other clients: readings go to the store.
         e.ProcessPublish = false;
+        if (life.ApplicationStopping.IsCancellationRequested)
+        {
+            // The wills of connections that end because the program does tell nothing of their nodes.
+            e.CloseConnection = true;
+            return;
+        }
         if (e.SessionItems[Who] is not (string site, string node))
         {
             e.CloseConnection = true;

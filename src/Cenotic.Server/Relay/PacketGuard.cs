@@ -10,7 +10,7 @@ namespace Cenotic.Server.Relay;
 /// Stands before the broker: closes a connection from the fixed header of a packet that is too long, before its bytes are kept; wants the first packet within a few
 /// seconds; and caps the connections of one address. Source: OASIS MQTT 3.1.1, 2.2 (fixed header) and 3.1.
 /// </summary>
-public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log)
+public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHostApplicationLifetime life)
 {
     public const int LongestConnect = 4 * 1024, LongestPacket = 64 * 1024 + 512, MostConnectionsOfOneAddress = 300;
     public static readonly TimeSpan ConnectWithin = TimeSpan.FromSeconds(5);
@@ -36,6 +36,8 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log)
                 connection.Abort(new ConnectionAbortedException(reason));
             });
             await using var late = time.CreateTimer(_ => reader.MustHaveStarted(), null, ConnectWithin, Timeout.InfiniteTimeSpan);
+            // A node stays connected for ever: without this the program would wait for it until its patience for stopping is over.
+            using var stopping = life.ApplicationStopping.Register(() => connection.Abort(new ConnectionAbortedException("The program stops.")));
             connection.Transport = new Pair(reader, connection.Transport.Output);
             await next(connection);
         }

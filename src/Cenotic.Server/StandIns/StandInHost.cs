@@ -42,25 +42,31 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
         using var bridge = new RadioBridge();
         await book.ApplyAsync(Site, book.Find(Site)!.Revision, [new PutLine(bridge.Start(stoppingToken))], "stand-ins");
         SiteState? known = null;
-        while (!stoppingToken.IsCancellationRequested)
+        try
         {
-            if (book.Find(Site) is { } state)
+            while (!stoppingToken.IsCancellationRequested)
             {
-                if (!ReferenceEquals(known, state))
+                if (book.Find(Site) is { } state)
                 {
-                    await RecastAsync(state, address, bridge);
-                    known = state;
+                    if (!ReferenceEquals(known, state))
+                    {
+                        await RecastAsync(state, address, bridge);
+                        known = state;
+                    }
+                    foreach (var cast in _cast.Values)
+                    {
+                        await cast.Player.PlayAsync(clock.Now(Site), Control(cast.Player.Node), stoppingToken);
+                    }
                 }
-                foreach (var cast in _cast.Values)
-                {
-                    await cast.Player.PlayAsync(clock.Now(Site), Control(cast.Player.Node), stoppingToken);
-                }
+                await Task.Delay(Step, stoppingToken);
             }
-            await Task.Delay(Step, stoppingToken);
         }
-        foreach (var cast in _cast.Values)
+        finally
         {
-            (cast.Link as IDisposable)?.Dispose();
+            foreach (var cast in _cast.Values)
+            {
+                (cast.Link as IDisposable)?.Dispose();
+            }
         }
     }
 

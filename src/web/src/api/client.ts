@@ -75,6 +75,7 @@ export type CalibrationKind = Schemas["CalibrationKind"];
 export type CalibrationPoint = Schemas["CalibrationPoint"];
 export type CalibrationView = Schemas["CalibrationView"];
 export type RecomputeView = Schemas["RecomputeView"];
+export type LogEntry = Schemas["LogEntry"];
 export type StoreReport = Schemas["StoreReport"];
 
 let token = "";

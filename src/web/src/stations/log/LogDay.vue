@@ -1,0 +1,41 @@
+<script setup lang="ts">
+/** The entries of one day. */
+import type { LogEntry } from "@/api/client";
+import { useSite } from "@/app/site";
+import AppButton from "@/kit/AppButton.vue";
+import { moment } from "@/kit/format";
+
+const props = defineProps<{ day: string; entries: LogEntry[]; zone: string }>();
+defineEmits<{ remove: [entry: LogEntry] }>();
+const site = useSite();
+const words: Record<LogEntry["kind"], string> = {
+  edit: "plan",
+  settings: "program",
+  start: "start",
+  scan: "scan",
+  calibration: "calibration",
+  current: "current",
+  episode: "alert",
+  output: "switch",
+  note: "note",
+};
+const label = (key: string) => site.design.value?.nodes.find((n) => n.key === key)?.label ?? key;
+const time = (ms: number) => moment(ms, props.zone).slice(0, 5);
+</script>
+
+<template>
+  <section class="mb-4 max-w-3xl">
+    <h2 class="caps border-b border-rule pb-1">{{ day }}</h2>
+    <ul class="divide-y divide-rule">
+      <li v-for="e in entries" :key="e.id" class="flex flex-wrap items-baseline gap-x-3 py-1.5 sm:flex-nowrap">
+        <span class="mono shrink-0 text-sm text-faint">{{ time(e.atMs) }}</span>
+        <span class="w-20 shrink-0 text-sm text-faint">{{ words[e.kind] }}</span>
+        <span class="w-full min-w-0 break-words whitespace-pre-line sm:flex-1"
+          ><span v-if="e.node" class="font-semibold">{{ label(e.node) }}</span
+          >{{ e.node ? ": " : "" }}{{ e.text }}<span v-if="e.who" class="text-sm text-faint"> {{ e.who }}</span></span
+        >
+        <AppButton v-if="e.kind === 'note' && site.canWrite.value" small @click="$emit('remove', e)">Remove</AppButton>
+      </li>
+    </ul>
+  </section>
+</template>
