@@ -32,8 +32,11 @@ public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
             desk.Click("Compare with the plan");
             desk.UntilSees("Air sensor answers at 0x77");
             Take(desk, folder, "bring-up");
-            desk.Go("reach");
-            Take(desk, folder, "reach-log");
+            desk.Go("log");
+            desk.Type("Note", "New cells in the cistern, three from the drawer.");
+            desk.Click("Write it");
+            desk.UntilSees("from the drawer. · owner");
+            Take(desk, folder, "log");
             desk.Go("bench/hall");
             desk.Find("//table//button[contains(., 'OUT')]", "a wire").Click();
             desk.UntilSees("The next best is");

@@ -218,6 +218,28 @@ public class BrokerTests
     }
 
     [Fact]
+    public async Task When_the_program_stops_its_nodes_are_let_go_and_their_wills_tell_nothing()
+    {
+        var folder = RunningServer.NewFolder();
+        var server = await RunningServer.StartAsync(folder);
+        var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "hall");
+        using var node = new MqttClientFactory().CreateMqttClient();
+        var options = server.Options("hall", key);
+        (options.WillTopic, options.WillPayload, options.WillQualityOfServiceLevel) = (Topics.Data("home", "hall"), Encoding.UTF8.GetBytes("""[{"n":"sys/up","v":0}]"""), MQTTnet.Protocol.MqttQualityOfServiceLevel.AtLeastOnce);
+        await node.ConnectAsync(options);
+        await RunningServer.PublishAsync(node, "hall", """[{"n":"sys/up","v":1}]""");
+        var stopped = server.DisposeAsync().AsTask();
+        // A host has thirty seconds to stop in good order; with nodes that stay it used all of them.
+        Assert.Same(stopped, await Task.WhenAny(stopped, Task.Delay(TimeSpan.FromSeconds(25))));
+        Assert.False(node.IsConnected);
+        await using (server = await RunningServer.StartAsync(folder))
+        {
+            Assert.Equal(true, await server.QueryAsync(s => s.NodeStatuses.Where(n => n.Node == "hall").Select(n => n.Up).SingleAsync()));
+        }
+        Directory.Delete(folder, recursive: true);
+    }
+
+    [Fact]
     public async Task Mutated_messages_never_stop_the_server()
     {
         await using var server = await RunningServer.StartAsync();

@@ -32,7 +32,7 @@ const time = (ms: number) => moment(ms, props.zone).slice(0, 5);
         <span class="w-20 shrink-0 text-sm text-faint">{{ words[e.kind] }}</span>
         <span class="w-full min-w-0 break-words whitespace-pre-line sm:flex-1"
           ><span v-if="e.node" class="font-semibold">{{ label(e.node) }}</span
-          >{{ e.node ? ": " : "" }}{{ e.text }}<span v-if="e.who" class="text-sm text-faint"> {{ e.who }}</span></span
+          >{{ e.node ? ": " : "" }}{{ e.text }}<span v-if="e.who" class="text-sm text-faint">{{ ` · ${e.who}` }}</span></span
         >
         <AppButton v-if="e.kind === 'note' && site.canWrite.value" small @click="$emit('remove', e)">Remove</AppButton>
       </li>
