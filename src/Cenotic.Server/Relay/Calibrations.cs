@@ -195,6 +195,10 @@ public sealed class Calibrations(IDbContextFactory<CenoticStore> stores, WriteGa
     /// <summary>Another part in the place of the calibrated one ends its calibrations.</summary>
     private async Task EndSwappedAsync(SiteState state)
     {
+        if (_applied.IsEmpty)
+        {
+            return;
+        }
         try
         {
             var ended = await gate.WriteAsync(async store =>
@@ -204,7 +208,7 @@ public sealed class Calibrations(IDbContextFactory<CenoticStore> stores, WriteGa
                 {
                     var part = state.Design.Node(row.Node) is { } node && node.Reading(row.Reading) is { } reading ? node.Part(reading.Part) : null;
                     var now = Fitted(part);
-                    if (part is not null && now.StartsWith(row.Fitted, StringComparison.Ordinal))
+                    if (part is not null && (now == row.Fitted || now.StartsWith(row.Fitted + " ", StringComparison.Ordinal)))
                     {
                         // Its code was read meanwhile: it is the same part, known better.
                         row.Fitted = now;

@@ -16,7 +16,7 @@ internal sealed class SampleStatements : IDisposable
     private readonly record struct Rollup(long Count, double Low, double High, double Sum, double Last, long LastT, int Rises);
 
     private readonly Dictionary<(int Reading, long Step, long From), Rollup> _rollups = [];
-    private readonly Statement _arrive, _refuse, _add, _same, _addNext, _rollUp, _status, _report;
+    private readonly Statement _arrive, _refuse, _add, _same, _addNext, _rollUp, _status, _tell, _report;
 
     /// <param name="connection">Open, with the transaction of the batch begun.</param>
     internal SampleStatements(SqliteConnection connection)
@@ -31,6 +31,11 @@ internal sealed class SampleStatements : IDisposable
             """
             INSERT INTO node_status (Site, Node, Up, UpMs, CorrectionMs, CorrectionAtMs) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
             ON CONFLICT DO UPDATE SET Up = coalesce(?3, Up), UpMs = coalesce(?4, UpMs), CorrectionMs = CASE WHEN ?6 IS NULL THEN CorrectionMs ELSE ?5 END, CorrectionAtMs = coalesce(?6, CorrectionAtMs)
+            """);
+        _tell = Prepare(
+            """
+            UPDATE node_reports SET Firmware = coalesce(?3, Firmware), Settings = coalesce(?4, Settings), Reset = coalesce(?5, Reset), SupplyVolts = coalesce(?6, SupplyVolts), FreeBytes = coalesce(?7, FreeBytes)
+            WHERE Id = (SELECT max(Id) FROM node_reports WHERE Site = ?1 AND Node = ?2) AND Boot IS ?8 AND (?8 IS NOT NULL OR ?5 IS NULL)
             """);
         _report = Prepare("INSERT INTO node_reports (Site, Node, AtMs, Boot, Firmware, Settings, Reset, SupplyVolts, FreeBytes) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
         _rollUp = Prepare(
@@ -54,9 +59,14 @@ internal sealed class SampleStatements : IDisposable
     internal void Status(DecodedMessage m) =>
         _status.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.Up is { } up ? (up ? 1L : 0L) : (long?)null).Bind(4, m.Up is null ? null : m.ReceivedMs).Bind(5, m.CorrectionMs).Bind(6, m.CorrectionChanged ? m.ReceivedMs : (long?)null).First();
 
-    /// <summary>Keeps what a node told of itself.</summary>
-    internal void Report(DecodedMessage m, NodeReport r) =>
-        _report.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.ReceivedMs).Bind(4, r.Boot).Bind(5, r.Firmware).Bind(6, r.Settings).Bind(7, r.Reset).Bind(8, r.SupplyVolts).Bind(9, r.FreeBytes).First();
+    /// <summary>Keeps what a node told of itself: one row for each of its starts, however often it tells. Without a count of starts a reason for one begins a row.</summary>
+    internal void Report(DecodedMessage m, NodeReport r)
+    {
+        if (!_tell.Bind(1, m.Site).Bind(2, m.Node).Bind(3, r.Firmware).Bind(4, r.Settings).Bind(5, r.Reset).Bind(6, r.SupplyVolts).Bind(7, r.FreeBytes).Bind(8, r.Boot).Change())
+        {
+            _report.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.ReceivedMs).Bind(4, r.Boot).Bind(5, r.Firmware).Bind(6, r.Settings).Bind(7, r.Reset).Bind(8, r.SupplyVolts).Bind(9, r.FreeBytes).First();
+        }
+    }
 
     /// <summary>False when an equal sample is stored already.</summary>
     /// <param name="value">The raw value after its calibration.</param>
@@ -103,7 +113,7 @@ internal sealed class SampleStatements : IDisposable
 
     public void Dispose()
     {
-        foreach (var statement in new[] { _arrive, _refuse, _add, _same, _addNext, _rollUp, _status, _report })
+        foreach (var statement in new[] { _arrive, _refuse, _add, _same, _addNext, _rollUp, _status, _tell, _report })
         {
             statement.Dispose();
         }

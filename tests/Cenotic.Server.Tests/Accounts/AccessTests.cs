@@ -46,7 +46,7 @@ public class AccessTests
     {
         await using var server = await RunningServer.StartAsync();
         var viewer = await server.ClientAsync("viewer");
-        foreach (var path in new[] { "", "/plan", "/readings", "/episodes", "/nodes/hall/messages", "/revisions", "/export", "/catalogue", "/nodes/hall/boards", "/nodes/hall/parts-list", "/nodes/hall/wishes?quantity=motion", "/nodes/hall/exports/wiring.csv", "/hardware/part/bme280", "/lines", "/outputs", "/samples/csv?from=1&to=2" })
+        foreach (var path in new[] { "", "/plan", "/readings", "/episodes", "/nodes/hall/messages", "/revisions", "/export", "/catalogue", "/nodes/hall/boards", "/nodes/hall/parts-list", "/nodes/hall/wishes?quantity=motion", "/nodes/hall/exports/wiring.csv", "/hardware/part/bme280", "/lines", "/outputs", "/samples/csv?from=1&to=2", "/log", "/log/md", "/nodes/hall/program", "/nodes/hall/calibrations", "/nodes/hall/readings/temp/steadiness" })
         {
             Assert.Equal(HttpStatusCode.OK, (await viewer.GetAsync($"/api/sites/home{path}")).StatusCode);
         }

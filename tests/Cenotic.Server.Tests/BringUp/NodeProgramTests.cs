@@ -92,6 +92,9 @@ public class NodeProgramTests
         Assert.Equal((3.1, 8192L, null), (view.Newest!.SupplyVolts, view.Newest.FreeBytes, view.SavedMs));
         // A later report that says less does not take away what was told.
         await RunningServer.PublishAsync(node, "hall", """[{"n":"sys/mem","v":4096},{"n":"sys/boot","v":3},{"n":"sys/seq","v":2}]""");
+        // One row for each start, however often it tells.
+        await RunningServer.PublishAsync(node, "hall", """[{"n":"sys/mem","v":4096},{"n":"sys/boot","v":4},{"n":"sys/seq","v":1}]""");
+        Assert.Equal(2, await server.CountAsync($"SELECT count(*) AS Value FROM node_reports"));
         Assert.Equal((before, 4096L), ((await ViewAsync(client, "hall")).Newest!.Settings, (await ViewAsync(client, "hall")).Newest!.FreeBytes));
     }
 
