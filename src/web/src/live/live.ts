@@ -34,6 +34,15 @@ export function useLive(site: SiteContext) {
     }
     for (const listener of listeners) listener(samples);
   });
+  /** Asks anew. A first answer that is under way may be older than the event, and is not asked for twice by itself: it is waited for, and asked again. */
+  const renew = async (...queryKey: string[]) => {
+    const early = queries
+      .getQueryCache()
+      .findAll({ queryKey })
+      .some((q) => q.state.fetchStatus === "fetching" && q.state.data === undefined);
+    await queries.invalidateQueries({ queryKey });
+    if (early) await queries.invalidateQueries({ queryKey });
+  };
   // While an edit of one's own is under way its answer is awaited: it brings the design itself.
   const latest = ref(0);
   connection.on("revision", (key: string, revision: number) => {
@@ -41,21 +50,21 @@ export function useLive(site: SiteContext) {
   });
   watch([latest, site.busy], ([revision, busy]) => {
     if (busy || !site.site.value || revision <= site.site.value.revision) return;
-    void queries.invalidateQueries({ queryKey: ["site"] });
-    void queries.invalidateQueries({ queryKey: ["readings"] });
+    void renew("site");
+    void renew("readings");
   });
   connection.on("episode", (key: string, episode: EpisodeView) => {
     if (key !== site.key.value) return;
-    void queries.invalidateQueries({ queryKey: ["episodes"] });
+    void renew("episodes");
     if (episode.clearedMs === null && episode.acknowledgedMs === null) say(`Raised: ${episode.label}`, { bad: true });
   });
-  connection.on("outputs", () => void queries.invalidateQueries({ queryKey: ["outputs"] }));
-  connection.on("scanned", () => void queries.invalidateQueries({ queryKey: ["scans"] }));
+  connection.on("outputs", () => void renew("outputs"));
+  connection.on("scanned", () => void renew("scans"));
   connection.on("calibrated", () => {
-    void queries.invalidateQueries({ queryKey: ["calibrations"] });
-    void queries.invalidateQueries({ queryKey: ["readings"] });
+    void renew("calibrations");
+    void renew("readings");
   });
-  connection.on("refused", () => void queries.invalidateQueries({ queryKey: ["messages"] }));
+  connection.on("refused", () => void renew("messages"));
   connection.onreconnecting(() => (connected.value = false));
   connection.onclose(() => (connected.value = false));
   connection.onreconnected(() => {
@@ -66,6 +75,8 @@ export function useLive(site: SiteContext) {
     try {
       await connection.start();
       connected.value = true;
+      // What was raised between the first answer and this was told to nobody.
+      void renew("episodes");
     } catch {
       if (connection.state === HubConnectionState.Disconnected && !stopped) setTimeout(() => void start(), 3000);
     }
