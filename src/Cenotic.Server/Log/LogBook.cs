@@ -56,7 +56,7 @@ internal static class LogBook
         entries.AddRange((await store.Episodes.AsNoTracking().Where(e => e.Site == site && e.RaisedMs < before).OrderByDescending(e => e.Id).Take(Most).ToListAsync())
             .Select(e => new LogEntry($"episode-{e.Id}", e.RaisedMs, LogKind.Episode, state.Design.Rule(e.Rule)?.Node, e.AcknowledgedBy, $"Raised: {e.Label}{(e.ClearedMs is { } cleared ? $", over after {Time(cleared - e.RaisedMs)}" : ", not over yet")}{(e.AcknowledgedBy is null ? "" : ", acknowledged")}")));
         entries.AddRange((await store.Commands.AsNoTracking().Where(c => c.Site == site && c.AtMs < before).OrderByDescending(c => c.Id).Take(Most).ToListAsync())
-            .Select(c => new LogEntry($"output-{c.Id}", c.AtMs, LogKind.Output, c.Node, c.Who, $"{Reading(c.Node, c.Output)} switched {(c.On ? "on" : "off")}{c.Taken switch { true => "", false => ": the node refused", null => ": the node did not answer" }}")));
+            .Select(c => new LogEntry($"output-{c.Id}", c.AtMs, LogKind.Output, c.Node, c.Who, $"{Reading(c.Node, c.Output)} switched {(c.On ? "on" : "off")}{c.Taken switch { true => "", false => ": the node refused", null => ": not answered" }}")));
         entries.AddRange((await store.LogNotes.AsNoTracking().Where(n => n.Site == site && n.AtMs < before).OrderByDescending(n => n.Id).Take(Most).ToListAsync())
             .Select(n => new LogEntry($"note-{n.Id}", n.AtMs, LogKind.Note, n.Node, n.Who, n.Text)));
         return [.. entries.Where(e => e.AtMs < before && (node is null || e.Node == node)).OrderByDescending(e => e.AtMs).ThenByDescending(e => e.Id, StringComparer.Ordinal)];

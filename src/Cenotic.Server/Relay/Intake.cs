@@ -89,7 +89,8 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         double? rssi = null, battery = null;
         bool? up = null;
         var answers = new List<(long, bool)>();
-        var report = new NodeReport(now, null, null, null, null, null, null);
+        var nothing = new NodeReport(now, null, null, null, null, null, null);
+        var report = nothing;
         var own = records.Where(r => r.HasTime && r.Time >= Senml.RelativeBelow && !r.Name.StartsWith("sys/", StringComparison.Ordinal)).Select(r => (double?)r.Time).Max();
         long? says = own is { } newest && newest is >= Earliest and < Latest ? (long)(newest * 1000) - now : null;
         var kept = Retention.SamplesFrom(state?.Design.Settings.Keeping, now);
@@ -152,7 +153,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         }
         return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, Excerpt(payload))
         {
-            Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers, Report = report == new NodeReport(now, null, null, null, null, null, null) ? null : report with { Boot = boot },
+            Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers, Report = report == nothing ? null : report with { Boot = boot },
         };
     }
 

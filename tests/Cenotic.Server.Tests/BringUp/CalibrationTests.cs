@@ -119,18 +119,17 @@ public class CalibrationTests
             WITH RECURSIVE minutes(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM minutes WHERE i < 259999)
             INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) SELECT {id}, 1700000000000 + i * 60000, 0, i % 400 / 10.0, i % 400 / 10.0, 0, 0 FROM minutes
             """));
-        var begun = await client.PostAsync($"{Drying}/calibrations", RunningServer.Body(Two(0)));
-        Assert.Equal(HttpStatusCode.OK, begun.StatusCode);
+        // Stopped while it runs, before its answer comes.
+        var begun = client.PostAsync($"{Drying}/calibrations", RunningServer.Body(Two(0)));
+        await RunningServer.UntilAsync(() => Task.FromResult(server.Services.GetRequiredService<Calibrations>().Work("home", "drying") is not null), "it has begun");
         await client.PostAsync($"{Drying}/calibrations/stop", null);
         await RunningServer.UntilAsync(async () => (await client.GetFromJsonAsync<CalibrationsView>($"{Drying}/calibrations", CenoticJson.Options))!.Work is { Running: false }, "it ends");
         var work = (await client.GetFromJsonAsync<CalibrationsView>($"{Drying}/calibrations", CenoticJson.Options))!.Work!;
-        if (work.Fault is not null)
-        {
-            Assert.Contains("as they were", work.Fault);
-            Assert.InRange(work.Share, 0, 0.9);
-            Assert.Empty((await ViewAsync(client)).History);
-            Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE value <> raw"));
-        }
+        Assert.Equal(HttpStatusCode.OK, (await begun).StatusCode);
+        Assert.Contains("as they were", work.Fault);
+        Assert.InRange(work.Share, 0, 0.9);
+        Assert.Empty((await ViewAsync(client)).History);
+        Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE value <> raw"));
         // To its end it corrects them all, and while it runs a second one is refused.
         var (first, second) = (client.PostAsync($"{Drying}/calibrations", RunningServer.Body(Two(0))), Task.Delay(30).ContinueWith(_ => client.PostAsync($"{Drying}/calibrations", RunningServer.Body(Two(0)))).Unwrap());
         Assert.Equal(HttpStatusCode.OK, (await first).StatusCode);
@@ -138,7 +137,6 @@ public class CalibrationTests
         await RunningServer.UntilAsync(async () => (await client.GetFromJsonAsync<CalibrationsView>($"{Drying}/calibrations", CenoticJson.Options))!.Work is { Running: false, Fault: null, Share: 1 }, "it is done");
         Assert.Equal(260_000, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE abs(value - (raw - 0.5) / 0.98) < 1e-9"));
         await AssertWholeAsync(server);
-        Assert.NotNull(work.Fault);
     }
 
     [Fact]

@@ -2,6 +2,7 @@
 /** What leaves the bench: tables, the drawing, the pins for a program, and the sheet for the wall. */
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/vue";
 import { useSite } from "@/app/site";
+import { saveFile } from "@/kit/save-file";
 
 const props = defineProps<{ node: string }>();
 const site = useSite();
@@ -22,11 +23,7 @@ function saveDrawing() {
   const text = new XMLSerializer()
     .serializeToString(copy)
     .replace(/var\((--[a-z]+)\)/g, (_, name: string) => style.getPropertyValue(name).trim());
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([text], { type: "image/svg+xml" }));
-  link.download = `${props.node}-pins.svg`;
-  link.click();
-  URL.revokeObjectURL(link.href);
+  saveFile(`${props.node}-pins.svg`, new Blob([text], { type: "image/svg+xml" }));
 }
 const print = () => window.print();
 </script>

@@ -8,8 +8,8 @@ import AppButton from "@/kit/AppButton.vue";
 import FindingCard from "@/kit/FindingCard.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { moment } from "@/kit/format";
+import { saveFile } from "@/kit/save-file";
 import SecretsDialog from "./SecretsDialog.vue";
-import { saveFile } from "./files";
 
 const props = defineProps<{ node: NodeDesign; zone: string }>();
 const site = useSite();

@@ -6,7 +6,7 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
 import TextField from "@/kit/TextField.vue";
-import { saveFile } from "./files";
+import { saveFile } from "@/kit/save-file";
 
 const props = defineProps<{ node: NodeDesign; hasKey: boolean }>();
 defineEmits<{ close: [] }>();
