@@ -62,8 +62,9 @@ public sealed class BringUpTests(Demo demo) : IClassFixture<Demo>
         page.UntilSees("1 of 2 points taken.");
         page.Type("In truth", "21");
         page.Tap(() => page.Find("//label[contains(., 'Take it by itself when it is steady')]", "the tick for both hands free"));
-        page.UntilSees("k = 2");
+        page.UntilSees("Beyond the points it is a guess.");
         page.Type("It is good for ±", "0.5");
+        page.UntilSees("k = 2");
         page.Type("Held against", "the good one");
         Assert.Empty(page.AxeFaults());
         Assert.False(page.Overflows());

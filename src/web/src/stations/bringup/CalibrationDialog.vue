@@ -23,7 +23,7 @@ const emit = defineEmits<{ close: []; begun: [work: RecomputeView] }>();
 const site = useSite();
 const form = ref({
   kind: props.reading.kinds[0]! as CalibrationKind,
-  referenceError: 0 as number | "",
+  referenceError: "" as number | "",
   against: "",
   from: "now" as "now" | "all" | "day",
   day: "",
@@ -121,7 +121,9 @@ async function save() {
       <div v-if="made" class="border-l-2 border-moss pl-3" data-made>
         <p class="mono">{{ made.formula }}</p>
         <p>
-          Good for ±{{ number(made.uncertainty) }} {{ reading.unit }} (k = 2)<template v-if="made.residual !== null"
+          <template v-if="made.uncertainty > 0">Good for ±{{ number(made.uncertainty) }} {{ reading.unit }} (k = 2)</template
+          ><template v-else>How good it is depends on the reference: say below how good that is</template
+          ><template v-if="made.residual !== null"
             >; the points lie {{ number(made.residual) }} {{ reading.unit }} off it</template
           >. Beyond the points it is a guess.
         </p>
