@@ -269,6 +269,7 @@ public static class App
         FirstReadingEndpoints.Map(app);
         NodeProgramEndpoints.Map(app);
         CalibrationEndpoints.Map(app);
+        BuildEndpoints.Map(app);
         SerialLineEndpoints.Map(app);
         ImportEndpoints.Map(app);
         if (settings.Demo)

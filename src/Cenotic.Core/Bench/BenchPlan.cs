@@ -57,7 +57,8 @@ public sealed record PlannedPart(string Part, string Label, InterfaceKind Interf
 public sealed record PlannedBus(string Name, InterfaceKind Kind, double? ClockKilohertz, IReadOnlyList<string> Parts, IReadOnlyList<Figure> Figures);
 
 /// <summary>Something to fit besides the parts.</summary>
-public sealed record SupportComponent(string Key, string For, string What, string Value, string Where, IReadOnlyList<Figure> Figures);
+/// <param name="PullUpOhms">For a pull-up, its resistance; null for anything else.</param>
+public sealed record SupportComponent(string Key, string For, string What, string Value, string Where, IReadOnlyList<Figure> Figures, double? PullUpOhms = null);
 
 /// <summary>What hangs on a rail against what it can give, mA.</summary>
 public sealed record RailLoad(string Rail, string Label, double Volts, Figure Typical, Figure Peak, Figure Budget);

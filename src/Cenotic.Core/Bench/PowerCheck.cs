@@ -34,15 +34,20 @@ internal static class PowerCheck
     private static Figure AtSource(NodeDesign node, Board board, NodeSupply supply, IReadOnlyList<LoadProfile> loads, bool peak)
     {
         double Of(LoadProfile l) => (peak ? l.PeakMilliamps?.High : null) ?? (peak ? l.ActiveMilliamps?.High : l.ActiveMilliamps?.Likely) ?? 0;
-        var roots = supply.Supplied.Where(s => supply.Supplied.All(o => o.Rail.Id != s.Rail.FedFrom || o.Rail.Id == s.Rail.Id)).ToList();
-        var inputs = roots.SelectMany(r => RailCheck.Carried(supply, r.Rail.Id, loads).Select(c => new WorkingInput(c.Load.Label, Of(c.Load) * c.Ratio * r.CurrentRatio, Unit.Milliamp, peak ? "at its peak" : "as it runs"))).Where(i => i.Value > 0).ToList();
+        var inputs = PartsAtSource(supply, loads).Select(c => new WorkingInput(c.Load.Label, Of(c.Load) * c.Ratio, Unit.Milliamp, peak ? "at its peak" : "as it runs")).Where(i => i.Value > 0).ToList();
         var wifi = node.Link == LinkKind.Wifi;
         var own = peak && wifi ? board.Currents.WifiTransmitPeakMilliamps ?? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
-        // The board's own current is drawn at its input; behind a step-down or step-up it is converted like the rest.
-        var ratio = supply.Supplied.FirstOrDefault(s => s.Rail.FedFrom == NodeSupply.SourceRail)?.CurrentRatio ?? (node.Power is { Kind: PowerKind.Cells, StepUp: true } && supply.Cell is { } c ? 5 / (c.NominalVolts * 0.89) : supply.SourceVolts is 48 ? 5 / (48 * 0.85) : 1);
-        inputs.Add(new(board.Label, (peak ? own.High : own.Likely) * ratio, Unit.Milliamp, own.Source));
+        inputs.Add(new(board.Label, (peak ? own.High : own.Likely) * BoardRatio(node, supply), Unit.Milliamp, own.Source));
         return Figure.Exact(peak ? "Peak current at the source" : "Usual current at the source", inputs.Sum(i => i.Value), Unit.Milliamp, new Working("I = Σ parts and board, each through its converters", inputs, "catalogue"));
     }
+
+    /// <summary>Loads with the current each takes of the source, mA for each mA of the load.</summary>
+    internal static IEnumerable<(LoadProfile Load, double Ratio)> PartsAtSource(NodeSupply supply, IReadOnlyList<LoadProfile> loads) =>
+        supply.Supplied.Where(s => supply.Supplied.All(o => o.Rail.Id != s.Rail.FedFrom || o.Rail.Id == s.Rail.Id)).SelectMany(r => RailCheck.Carried(supply, r.Rail.Id, loads).Select(c => (c.Load, c.Ratio * r.CurrentRatio)));
+
+    /// <summary>Current taken of the source for each mA of the board: its own current is drawn at its input; behind a step-down or step-up it is converted like the rest.</summary>
+    internal static double BoardRatio(NodeDesign node, NodeSupply supply) =>
+        supply.Supplied.FirstOrDefault(s => s.Rail.FedFrom == NodeSupply.SourceRail && s.Rail.Id != NodeSupply.SourceRail)?.CurrentRatio ?? (node.Power is { Kind: PowerKind.Cells, StepUp: true } && supply.Cell is { } c ? 5 / (c.NominalVolts * 0.89) : supply.SourceVolts is 48 ? 5 / (48 * 0.85) : 1);
 
     private static void Source(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<Finding> findings)
     {

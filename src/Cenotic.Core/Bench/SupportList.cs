@@ -46,7 +46,7 @@ public static class SupportList
             {
                 var metres = solution.Structure.Connections.Where(c => demand.Wires.Any(w => w.Part == c.Instance.Key)).Sum(c => c.Instance.LeadMetres);
                 var ohms = OneWire.PullUpOhms(metres, demand.Wires.Count);
-                list.Add(new($"{demand.Key}/pull-up", demand.Key, $"{Ohms(ohms)} resistor", Ohms(ohms), $"From the line to {board.LogicVolts} V, once for the whole line.", []));
+                list.Add(new($"{demand.Key}/pull-up", demand.Key, $"{Ohms(ohms)} resistor", Ohms(ohms), $"From the line to {board.LogicVolts} V, once for the whole line.", [], ohms));
             }
             if (demand.Role == LineRole.Contact && (demand.Needs.Wake || fit.Adds.Count > 0))
             {

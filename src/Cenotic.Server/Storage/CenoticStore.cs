@@ -22,6 +22,11 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
     public DbSet<SavedSettingsRow> SavedSettings => Set<SavedSettingsRow>();
     public DbSet<CalibrationRow> Calibrations => Set<CalibrationRow>();
     public DbSet<LogNoteRow> LogNotes => Set<LogNoteRow>();
+    public DbSet<LogPictureRow> LogPictures => Set<LogPictureRow>();
+    public DbSet<OutageRow> Outages => Set<OutageRow>();
+    public DbSet<BuildTickRow> BuildTicks => Set<BuildTickRow>();
+    public DbSet<RangeWalkRow> RangeWalks => Set<RangeWalkRow>();
+    public DbSet<DueFeedRow> DueFeeds => Set<DueFeedRow>();
     public DbSet<RuleStateRow> RuleStates => Set<RuleStateRow>();
     public DbSet<EpisodeRow> Episodes => Set<EpisodeRow>();
     public DbSet<MeasuredCurrentRow> MeasuredCurrents => Set<MeasuredCurrentRow>();
@@ -48,6 +53,11 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
         model.Entity<SavedSettingsRow>(e => { e.ToTable("saved_settings"); e.HasKey(r => new { r.Site, r.Node, r.Hash }); Belongs(e); });
         model.Entity<CalibrationRow>(e => { e.ToTable("calibrations"); e.HasIndex(r => new { r.Site, r.Node }); e.HasIndex(r => r.ReadingId); Belongs(e); });
         model.Entity<LogNoteRow>(e => { e.ToTable("log_notes"); e.HasIndex(r => new { r.Site, r.Id }); Belongs(e); });
+        model.Entity<LogPictureRow>(e => { e.ToTable("log_pictures"); e.HasIndex(r => r.Note); e.HasOne<LogNoteRow>().WithMany().HasForeignKey(r => r.Note).OnDelete(DeleteBehavior.Cascade); Belongs(e); });
+        model.Entity<OutageRow>(e => { e.ToTable("outages"); e.HasIndex(r => new { r.Site, r.Id }); Belongs(e); });
+        model.Entity<BuildTickRow>(e => { e.ToTable("build_ticks"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); e.Property(r => r.Shows).HasConversion<string>(); Belongs(e); });
+        model.Entity<RangeWalkRow>(e => { e.ToTable("range_walks"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); Belongs(e); });
+        model.Entity<DueFeedRow>(e => { e.ToTable("due_feeds"); e.HasKey(r => r.Site); e.HasIndex(r => r.Hash).IsUnique(); Belongs(e); });
         model.Entity<RuleStateRow>(e => { e.ToTable("rule_states"); e.HasKey(r => new { r.Site, r.Rule }); Belongs(e); });
         model.Entity<EpisodeRow>(e => { e.ToTable("episodes"); e.HasIndex(r => new { r.Site, r.RaisedMs }); Belongs(e); });
         model.Entity<MeasuredCurrentRow>(e => { e.ToTable("measured_currents"); e.HasIndex(r => r.Site); e.Property(r => r.State).HasConversion<string>(); Belongs(e); });

@@ -181,6 +181,78 @@ public sealed class LogNoteRow
     public required string Text { get; init; }
 }
 
+/// <summary>A picture of a note.</summary>
+public sealed class LogPictureRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public long Note { get; init; }
+
+    /// <summary>image/jpeg, image/png or image/webp.</summary>
+    public required string Type { get; init; }
+    public required byte[] Body { get; init; }
+}
+
+/// <summary>A stretch in which a node that should have sent was not heard.</summary>
+public sealed class OutageRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+
+    /// <summary>The last message before, and the first after it.</summary>
+    public long FromMs { get; init; }
+    public long ToMs { get; init; }
+}
+
+/// <summary>A step of building a node that was done, measured, or taken back. The latest of a step counts.</summary>
+public sealed class BuildTickRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+
+    /// <summary>Key of the step, and what it was called.</summary>
+    public required string Step { get; init; }
+    public required string Title { get; init; }
+    public long AtMs { get; init; }
+    public required string Who { get; init; }
+    public bool Done { get; init; }
+
+    /// <summary>What the meter said, and its value where one was noted.</summary>
+    public Core.BringUp.MeterShows? Shows { get; init; }
+    public double? Value { get; init; }
+}
+
+/// <summary>How a node was heard from a spot while it was carried round.</summary>
+public sealed class RangeWalkRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+
+    /// <summary>Key of the spot of the plan.</summary>
+    public required string Spot { get; init; }
+    public required string Who { get; init; }
+    public long FromMs { get; init; }
+    public long ToMs { get; init; }
+    public int Heard { get; init; }
+    public int Lost { get; init; }
+
+    /// <summary>Median and weakest signal, dBm; null when the way in does not tell it.</summary>
+    public double? RssiMedian { get; init; }
+    public double? RssiLow { get; init; }
+}
+
+/// <summary>An address at which the list of what is due can be read without signing in; kept as SHA-256.</summary>
+public sealed class DueFeedRow
+{
+    public required string Site { get; init; }
+    public required string Hash { get; set; }
+    public long CreatedMs { get; set; }
+    public required string Who { get; set; }
+}
+
 /// <summary>What a node found on its buses, as it was told.</summary>
 public sealed class ScanRow
 {

@@ -127,6 +127,51 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("arrivals", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.BuildTickRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Done")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Shows")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Step")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("Value")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Node", "Id");
+
+                    b.ToTable("build_ticks", (string)null);
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.CalibrationRow", b =>
                 {
                     b.Property<long>("Id")
@@ -264,6 +309,30 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("documents", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.DueFeedRow", b =>
+                {
+                    b.Property<string>("Site")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("CreatedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Site");
+
+                    b.HasIndex("Hash")
+                        .IsUnique();
+
+                    b.ToTable("due_feeds", (string)null);
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.EpisodeRow", b =>
                 {
                     b.Property<long>("Id")
@@ -336,6 +405,36 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasIndex("Site", "Id");
 
                     b.ToTable("log_notes", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.LogPictureRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Body")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<long>("Note")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Type")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Note");
+
+                    b.HasIndex("Site");
+
+                    b.ToTable("log_pictures", (string)null);
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.MeasuredCurrentRow", b =>
@@ -475,6 +574,80 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasKey("Site", "Node");
 
                     b.ToTable("node_status", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.OutageRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("FromMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ToMs")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Id");
+
+                    b.ToTable("outages", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.RangeWalkRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("FromMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Heard")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Lost")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("RssiLow")
+                        .HasColumnType("REAL");
+
+                    b.Property<double?>("RssiMedian")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Spot")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ToMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Node", "Id");
+
+                    b.ToTable("range_walks", (string)null);
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.ReadingRow", b =>
@@ -743,6 +916,15 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("AspNetUserTokens", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.BuildTickRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.CalibrationRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
@@ -770,6 +952,15 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.DueFeedRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.EpisodeRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
@@ -781,6 +972,21 @@ namespace Cenotic.Server.Storage.Migrations
 
             modelBuilder.Entity("Cenotic.Server.Storage.LogNoteRow", b =>
                 {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.LogPictureRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.LogNoteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Note")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()
                         .HasForeignKey("Site")
@@ -825,6 +1031,24 @@ namespace Cenotic.Server.Storage.Migrations
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.NodeStatusRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.OutageRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.RangeWalkRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()

@@ -1,0 +1,115 @@
+using Cenotic.Core.Bench;
+using Cenotic.Core.BringUp;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Server.Accounts;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.BringUp;
+
+/// <summary>A step and how far it is.</summary>
+/// <param name="Value">What the meter showed last; null when nothing was noted.</param>
+/// <param name="Finding">What speaks against going on.</param>
+public sealed record BuildStepView(BuildStep Step, bool Done, long? AtMs, string? Who, MeterShows? Shows, double? Value, Finding? Finding);
+
+/// <param name="Step">Key of the step.</param>
+/// <param name="Shows">What the meter said, by a tap; null when a value is given or nothing is measured.</param>
+/// <param name="Value">What it showed.</param>
+/// <param name="Anyway">True to go on with a finding that is a risk only.</param>
+public sealed record BuildTick(string Step = "", bool Done = false, MeterShows? Shows = null, double? Value = null, bool Anyway = false);
+
+/// <summary>The steps of building a node: worked out from its plan, ticked as they are done.</summary>
+public static class BuildEndpoints
+{
+    public static void Map(IEndpointRouteBuilder routes)
+    {
+        SiteRoutes.Reading(routes).MapGet("/nodes/{node}/build", ListAsync).WithName("GetBuild");
+        SiteRoutes.Writing(routes).MapPost("/nodes/{node}/build", TickAsync).WithName("TickBuild");
+    }
+
+    private static async Task<Results<Ok<List<BuildStepView>>, ProblemHttpResult>> ListAsync(string site, string node, SiteBook book, CenoticStore store)
+    {
+        var state = book.Find(site)!;
+        return state.Design.Node(node) is { } design ? TypedResults.Ok(await ViewAsync(book, state, design, store)) : TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+    }
+
+    private static async Task<List<BuildStepView>> ViewAsync(SiteBook book, SiteState state, NodeDesign node, CenoticStore store)
+    {
+        var ticks = (await store.BuildTicks.AsNoTracking().Where(t => t.Site == state.Site && t.Node == node.Key).OrderBy(t => t.Id).ToListAsync()).GroupBy(t => t.Step).ToDictionary(g => g.Key, g => g.Last());
+        var measured = ticks.Values.Where(t => t is { Done: true, Value: not null }).ToDictionary(t => t.Step, t => t.Value!.Value);
+        var plan = book.Plan(state).Node(node.Key)!.Bench;
+        var soldered = node.Wires.Where(w => w.Hold == WireHold.Soldered).Select(w => w.Key).ToHashSet();
+        var planned = plan.Wires.Select(w => (Key: $"{w.Part}.{w.Line}", w.Pin)).ToDictionary(w => w.Key, w => w.Pin);
+        bool Held(string wire) => soldered.Contains(wire) && node.Wires.First(w => w.Key == wire).Pin == planned[wire];
+        return [.. BuildSteps.Of(node, plan, state.Catalogue, state.Design.Stock, measured).Select(step =>
+        {
+            var tick = ticks.GetValueOrDefault(step.Key);
+            // What was soldered at the Bench is soldered here.
+            var signals = step.Wires.Where(w => Decided(node, plan.Wires.First(p => $"{p.Part}.{p.Line}" == w))).ToList();
+            var done = tick?.Done ?? (signals.Count > 0 && signals.All(Held));
+            var shows = tick?.Value is { } value && step.Measure is { } measure ? measure.Of(value) : tick?.Shows;
+            return new BuildStepView(step, done, tick?.AtMs, tick?.Who, shows, tick?.Value, shows is { } s ? BuildDiagnosis.Of(node, step, s, tick!.Value) : null);
+        })];
+    }
+
+    /// <summary>Supply and ground wires, and those of modules that the planner added, are no decisions of the design.</summary>
+    private static bool Decided(NodeDesign node, PlannedWire wire) => wire.Kind is WireKind.Bus or WireKind.Signal && (wire.Part == "board" || node.Part(wire.Part) is not null);
+
+    private static async Task<Results<Ok<List<BuildStepView>>, UnprocessableEntity<EditRefused>>> TickAsync(string site, string node, BuildTick request, SiteBook book, SiteClock clock, WriteGate gate, CenoticStore store, HttpContext http)
+    {
+        var state = book.Find(site)!;
+        if (state.Design.Node(node) is not { } design || (await ViewAsync(book, state, design, store)).FirstOrDefault(s => s.Step.Key == request.Step) is not { } view)
+        {
+            return TypedResults.UnprocessableEntity(new EditRefused(["The plan has no such step any more: look at the steps again."]));
+        }
+        var step = view.Step;
+        if (request.Value is { } number && !double.IsFinite(number) || (request.Done && step.Measure is not null && request is { Shows: null, Value: null }))
+        {
+            return TypedResults.UnprocessableEntity(new EditRefused(["Say what the meter showed."]));
+        }
+        var shows = !request.Done || step.Measure is not { } measure ? (MeterShows?)null : request.Value is { } value ? measure.Of(value) : request.Shows;
+        var finding = shows is { } s ? BuildDiagnosis.Of(design, step, s, request.Value) : null;
+        var done = request.Done && (finding is null || (request.Anyway && finding.Severity != Severity.Stop));
+        var who = http.User.Identity!.Name!;
+        if (done != view.Done && Edits(state, design, book.Plan(state).Node(node)!.Bench, step, done) is { Count: > 0 } edits && await book.ApplyAsync(site, state.Revision, edits, who) is not BatchResult.Done)
+        {
+            return TypedResults.UnprocessableEntity(new EditRefused(["Somebody changed the node meanwhile: look at the steps again."]));
+        }
+        await gate.WriteAsync(writing =>
+        {
+            writing.BuildTicks.Add(new() { Site = site, Node = node, Step = step.Key, Title = step.Title, AtMs = clock.Now(site), Who = who, Done = done, Shows = shows, Value = request.Done ? request.Value : null });
+            return Task.CompletedTask;
+        });
+        var after = book.Find(site)!;
+        return TypedResults.Ok(await ViewAsync(book, after, after.Design.Node(node)!, store));
+    }
+
+    /// <summary>What ticking a step decides: its wires are soldered, its things are out of the drawer. Taken back, the other way round.</summary>
+    private static List<DesignEdit> Edits(SiteState state, NodeDesign node, BenchPlan plan, BuildStep step, bool done)
+    {
+        var edits = new List<DesignEdit>();
+        foreach (var wire in plan.Wires.Where(w => Decided(node, w) && step.Wires.Contains($"{w.Part}.{w.Line}")))
+        {
+            var held = node.Wires.FirstOrDefault(w => w.Part == wire.Part && w.Line == wire.Line);
+            if (done && held?.Hold != WireHold.Soldered)
+            {
+                edits.Add(new PutWire(node.Key, new(wire.Part, wire.Line, wire.Pin, WireHold.Soldered)));
+            }
+            else if (!done && held is not null)
+            {
+                edits.Add(new RemoveWire(node.Key, wire.Part, wire.Line));
+            }
+        }
+        foreach (var (id, count) in step.Takes)
+        {
+            if (state.Design.Stock.FirstOrDefault(s => s.Id == id) is { } item)
+            {
+                edits.Add(new PutStock(item with { OnHand = done ? Math.Max(0, item.OnHand - count) : item.OnHand + count }));
+            }
+        }
+        return edits;
+    }
+}
