@@ -8,13 +8,21 @@ namespace Cenotic.Core.Catalogue;
 /// <param name="ColdFactor">Capacity factor at 0 °C.</param>
 /// <param name="MaxPulseMilliamps">What it gives for a radio pulse without sagging to brown-out, mA.</param>
 /// <param name="InternalOhms">Its own resistance, ohm: it sags by that times the current.</param>
+/// <param name="Curve">Its voltage at a small load and 20 °C by what was taken out of it, from full to empty, falling.</param>
+/// <param name="VoltsPerKelvin">By how much that voltage rises for each kelvin, V.</param>
 public sealed record Cell(
     string Id, string Label, string Chemistry, double NominalVolts, double FullVolts, double EmptyVolts, Fact CapacityMilliampHours, Fact UsableFraction,
-    Fact SelfDischargePerYear, Fact ColdFactor, Fact MaxPulseMilliamps, IReadOnlyList<string> Cautions, string Source, Fact InternalOhms, bool Rechargeable)
+    Fact SelfDischargePerYear, Fact ColdFactor, Fact MaxPulseMilliamps, IReadOnlyList<string> Cautions, string Source, Fact InternalOhms, bool Rechargeable,
+    IReadOnlyList<CurvePoint>? Curve = null, double VoltsPerKelvin = 0)
 {
     /// <summary>So many of it one after another: voltages and resistance add, the charge stays.</summary>
     public Cell InSeries(int count) => count == 1 ? this : this with
     {
         Label = $"{count} × {Label} in series", NominalVolts = NominalVolts * count, FullVolts = FullVolts * count, EmptyVolts = EmptyVolts * count, InternalOhms = InternalOhms.Times(count),
+        Curve = Curve is null ? null : [.. Curve.Select(p => p with { Volts = p.Volts * count })], VoltsPerKelvin = VoltsPerKelvin * count,
     };
 }
+
+/// <param name="Used">Part of the capacity taken out, 0..1.</param>
+/// <param name="Volts">At a small load and 20 °C.</param>
+public sealed record CurvePoint(double Used, double Volts);
