@@ -262,6 +262,7 @@ public static class App
         ExportEndpoints.Map(app);
         EpisodeEndpoints.Map(app);
         LogEndpoints.Map(app);
+        MaintenanceEndpoints.Map(app);
         NodeEndpoints.Map(app);
         IntakeEndpoints.Map(app);
         OutputEndpoints.Map(app);
@@ -270,6 +271,8 @@ public static class App
         NodeProgramEndpoints.Map(app);
         CalibrationEndpoints.Map(app);
         BuildEndpoints.Map(app);
+        RangeWalkEndpoints.Map(app);
+        LabelEndpoints.Map(app);
         SerialLineEndpoints.Map(app);
         ImportEndpoints.Map(app);
         if (settings.Demo)

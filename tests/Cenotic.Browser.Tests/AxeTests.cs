@@ -5,7 +5,7 @@ namespace Cenotic.Browser.Tests;
 /// <summary>Every screen, at both sizes and on both palettes: no serious fault by axe-core, nothing wider than the window, no console error.</summary>
 public sealed class AxeTests(Demo demo) : IClassFixture<Demo>
 {
-    private static readonly string[] Screens = ["place", "bench/hall", "bench/landing", "bench/drying?view=structure", "bench/drying?view=power", "bench/drying?view=parts", "bench/drying?view=boards", "rhythm/cistern", "rhythm/hall", "rhythm/cistern?view=life", "rhythm/parcel?view=light", "rhythm/hall?view=light", "rhythm/kiln?view=air", "rhythm/hall?view=site", "reach", "bring-up", "watch", "alerts", "log"];
+    private static readonly string[] Screens = ["place", "bench/hall", "bench/landing", "bench/drying?view=structure", "bench/drying?view=power", "bench/drying?view=parts", "bench/drying?view=boards", "rhythm/cistern", "rhythm/hall", "rhythm/cistern?view=life", "rhythm/parcel?view=light", "rhythm/hall?view=light", "rhythm/kiln?view=air", "rhythm/hall?view=site", "reach", "bring-up/kiln", "bring-up/hall?view=program", "bring-up/hall?view=scan", "bring-up/hall?view=first", "bring-up/hall?view=calibration", "bring-up/hall?view=walk", "bring-up/hall?view=label", "log?view=due", "log?view=cells", "watch", "alerts", "log"];
 
     [Theory]
     [InlineData(1280, 800, false)]

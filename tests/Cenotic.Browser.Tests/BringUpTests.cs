@@ -10,7 +10,7 @@ public sealed class BringUpTests(Demo demo) : IClassFixture<Demo>
     {
         using var page = demo.Open(width, height);
         page.SignIn();
-        page.Go("bring-up/hall");
+        page.Go("bring-up/hall?view=scan");
         page.Type("What the scan printed", "no luck");
         page.Click("Compare with the plan");
         page.UntilSees("Nothing of a scan is found in it.");
@@ -30,7 +30,7 @@ public sealed class BringUpTests(Demo demo) : IClassFixture<Demo>
     {
         using var page = demo.Open(390, 844);
         page.SignIn();
-        page.Go("bring-up/drying");
+        page.Go("bring-up/drying?view=scan");
         page.Type("What the scan printed", "28-FF641E8D1603BD");
         page.Click("Compare with the plan");
         page.UntilSees("probes answered.");
@@ -51,7 +51,7 @@ public sealed class BringUpTests(Demo demo) : IClassFixture<Demo>
     {
         using var page = demo.Open(390, 844);
         page.SignIn();
-        page.Go("bring-up/glaze");
+        page.Go("bring-up/glaze?view=calibration");
         page.UntilSees("as it came from the factory");
         page.Click("Calibrate");
         page.Choose("How", "two points");
@@ -86,7 +86,7 @@ public sealed class BringUpTests(Demo demo) : IClassFixture<Demo>
     {
         using var page = demo.Open(width, height);
         page.SignIn();
-        page.Go("bring-up/hall");
+        page.Go("bring-up/hall?view=program");
         page.UntilSees("program stand-in 1");
         page.Click("Save settings and client");
         page.UntilSees("saved");

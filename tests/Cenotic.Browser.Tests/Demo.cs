@@ -61,9 +61,10 @@ public sealed class Demo : IAsyncLifetime
         Directory.Delete(_folder, recursive: true);
     }
 
-    public Page Open(int width, int height, bool night = false) => new(this, NewBrowser(width, height, night));
+    /// <param name="touch">True for a screen that is touched: what a test clicks is tapped with a finger.</param>
+    public Page Open(int width, int height, bool night = false, bool touch = false) => new(this, NewBrowser(width, height, night, touch), touch);
 
-    private static ChromeDriver NewBrowser(int width, int height, bool night)
+    private static ChromeDriver NewBrowser(int width, int height, bool night, bool touch)
     {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
@@ -71,7 +72,8 @@ public sealed class Demo : IAsyncLifetime
         options.SetLoggingPreference(LogType.Browser, LogLevel.All);
         var service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
         var driver = new ChromeDriver(service, options, TimeSpan.FromSeconds(60));
-        driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new() { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
+        driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new() { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = touch });
+        driver.ExecuteCdpCommand("Emulation.setTouchEmulationEnabled", new() { ["enabled"] = touch, ["maxTouchPoints"] = 5 });
         driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new() { ["features"] = new object[] { new Dictionary<string, object> { ["name"] = "prefers-color-scheme", ["value"] = night ? "dark" : "light" } } });
         return driver;
     }

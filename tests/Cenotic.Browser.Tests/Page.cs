@@ -5,7 +5,7 @@ using OpenQA.Selenium.Support.UI;
 namespace Cenotic.Browser.Tests;
 
 /// <summary>One browser, with the words a test needs: what a person sees and does.</summary>
-public sealed class Page(Demo demo, ChromeDriver driver) : IDisposable
+public sealed class Page(Demo demo, ChromeDriver driver, bool touch = false) : IDisposable
 {
     /// <summary>Long, since pictures are drawn without a graphics card and other tests may run: it costs nothing where all goes well.</summary>
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(60);
@@ -41,8 +41,32 @@ public sealed class Page(Demo demo, ChromeDriver driver) : IDisposable
     {
         var element = find();
         driver.ExecuteScript("arguments[0].scrollIntoView({ block: 'center' })", element);
-        element.Click();
+        if (touch)
+        {
+            Finger(element);
+        }
+        else
+        {
+            element.Click();
+        }
     });
+
+    /// <summary>A finger put on the middle of something and taken off again.</summary>
+    private void Finger(IWebElement element)
+    {
+        var at = (IReadOnlyDictionary<string, object>)driver.ExecuteScript(
+            """
+            const box = arguments[0].getBoundingClientRect(), x = box.left + box.width / 2, y = box.top + box.height / 2, hit = document.elementFromPoint(x, y);
+            return { x, y, free: !arguments[0].disabled && !!hit && (arguments[0].contains(hit) || hit.contains(arguments[0])) };
+            """, element)!;
+        if (!(bool)at["free"])
+        {
+            throw new ElementClickInterceptedException("Something lies over it, or it cannot be tapped yet.");
+        }
+        var points = new object[] { new Dictionary<string, object> { ["x"] = at["x"], ["y"] = at["y"] } };
+        driver.ExecuteCdpCommand("Input.dispatchTouchEvent", new() { ["type"] = "touchStart", ["touchPoints"] = points });
+        driver.ExecuteCdpCommand("Input.dispatchTouchEvent", new() { ["type"] = "touchEnd", ["touchPoints"] = Array.Empty<object>() });
+    }
 
     public void Type(string label, string text)
     {

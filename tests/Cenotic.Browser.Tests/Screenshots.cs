@@ -27,7 +27,7 @@ public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
             desk.Click("Read the bytes");
             desk.UntilSees("hall/motion = 0");
             Take(desk, folder, "watch-serial-line");
-            desk.Go("bring-up/hall");
+            desk.Go("bring-up/hall?view=scan");
             desk.Type("What the scan printed", "0x77 0x23");
             desk.Click("Compare with the plan");
             desk.UntilSees("Air sensor answers at 0x77");

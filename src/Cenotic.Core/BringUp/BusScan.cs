@@ -29,10 +29,14 @@ public sealed record RomCode(string Hex)
 /// <param name="Roms">Codes on 1-Wire, each once.</param>
 /// <param name="LooksI2c">True when it tells of an I2C bus, even of an empty one.</param>
 /// <param name="LooksOneWire">True when it tells of a 1-Wire line, even of an empty one.</param>
-public sealed record BusScan(IReadOnlyList<ScannedDevice> Devices, IReadOnlyList<RomCode> Roms, bool LooksI2c, bool LooksOneWire);
+public sealed record BusScan(IReadOnlyList<ScannedDevice> Devices, IReadOnlyList<RomCode> Roms, bool LooksI2c, bool LooksOneWire)
+{
+    /// <summary>What probes showed beside their codes, °C, by the code.</summary>
+    public IReadOnlyDictionary<string, double> Celsius { get; init; } = new Dictionary<string, double>();
+}
 
 /// <summary>
-/// Reads what scanning programs print: addresses as 0x76 or as three decimal digits, a table of two-digit addresses with row headings, codes of 1-Wire as 16 digits in one of the usual ways, "0x76 id 0x60" for an identity,
+/// Reads what scanning programs print: addresses as 0x76 or as three decimal digits, a table of two-digit addresses with row headings, codes of 1-Wire as 16 digits in one of the usual ways, "0x76 id 0x60" for an identity, "28-FF641E8D1603BD: 21.4" for a probe and its temperature,
 /// "none" for an empty bus, or JSON {"i2c": [118], "rom": ["28…"]}.
 /// </summary>
 public static partial class ScanText
@@ -50,10 +54,14 @@ public static partial class ScanText
         {
             return Json(text);
         }
-        var (devices, roms) = (new Dictionary<int, int?>(), new List<string>());
+        var (devices, roms, celsius) = (new Dictionary<int, int?>(), new List<string>(), new Dictionary<string, double>());
         foreach (Match rom in RomShape().Matches(text))
         {
             Add(roms, Plain(rom.Value));
+            if (Beside().Match(text, rom.Index + rom.Length) is { Success: true } beside && beside.Index == rom.Index + rom.Length)
+            {
+                celsius[Plain(rom.Value)] = double.Parse(beside.Groups[1].Value, CultureInfo.InvariantCulture);
+            }
         }
         // What is read as a code is no address too.
         var rest = RomShape().Replace(text, " ");
@@ -92,7 +100,7 @@ public static partial class ScanText
         }
         return devices.Keys.FirstOrDefault(a => a > 0xFF) is > 0 and var beyond
             ? Outcome<BusScan>.Refused($"0x{beyond:X} is no I2C address; they have 7 bits. Was the paste torn?")
-            : Outcome<BusScan>.Of(new([.. devices.OrderBy(d => d.Key).Select(d => new ScannedDevice(d.Key, d.Value))], [.. roms.Select(r => new RomCode(r))], devices.Count > 0 || (empty && (i2c || !wire)), roms.Count > 0 || (empty && (wire || !i2c))));
+            : Outcome<BusScan>.Of(new([.. devices.OrderBy(d => d.Key).Select(d => new ScannedDevice(d.Key, d.Value))], [.. roms.Select(r => new RomCode(r))], devices.Count > 0 || (empty && (i2c || !wire)), roms.Count > 0 || (empty && (wire || !i2c))) { Celsius = celsius });
     }
 
     private static Outcome<BusScan> Json(string text)
@@ -103,14 +111,15 @@ public static partial class ScanText
             var root = document.RootElement;
             var (i2c, rom) = (root.TryGetProperty("i2c", out var addresses), root.TryGetProperty("rom", out var codes));
             List<ScannedDevice> devices = i2c ? [.. addresses.EnumerateArray().Select(a => a.ValueKind == JsonValueKind.Array ? new ScannedDevice(a[0].GetInt32(), a[1].GetInt32()) : new(a.GetInt32(), null)).DistinctBy(d => d.Address).OrderBy(d => d.Address)] : [];
-            List<string> roms = rom ? [.. codes.EnumerateArray().Select(c => Plain(c.GetString() ?? "")).Distinct()] : [];
+            var probes = rom ? codes.EnumerateArray().Select(c => c.ValueKind == JsonValueKind.Array ? (Code: Plain(c[0].GetString() ?? ""), Celsius: (double?)c[1].GetDouble()) : (Code: Plain(c.GetString() ?? ""), Celsius: null)).ToList() : [];
+            List<string> roms = [.. probes.Select(p => p.Code).Distinct()];
             return !i2c && !rom ? Outcome<BusScan>.Refused("The JSON has neither \"i2c\" nor \"rom\".")
                 : devices.Any(d => d.Address is < 0 or > 0xFF) || roms.Any(r => r.Length != 16 || !r.All(char.IsAsciiHexDigit)) ? Outcome<BusScan>.Refused("An address has 7 bits, a code 16 hexadecimal digits.")
-                : Outcome<BusScan>.Of(new(devices, [.. roms.Select(r => new RomCode(r))], i2c, rom));
+                : Outcome<BusScan>.Of(new(devices, [.. roms.Select(r => new RomCode(r))], i2c, rom) { Celsius = probes.Where(p => p.Celsius is not null).GroupBy(p => p.Code).ToDictionary(g => g.Key, g => g.Last().Celsius!.Value) });
         }
         catch (Exception fault) when (fault is JsonException or InvalidOperationException or FormatException or IndexOutOfRangeException)
         {
-            return Outcome<BusScan>.Refused($"The JSON cannot be read: {fault.Message} It is {{\"i2c\": [118], \"rom\": [\"28…\"]}}, an address with its identity as [118, 96].");
+            return Outcome<BusScan>.Refused($"The JSON cannot be read: {fault.Message} It is {{\"i2c\": [118], \"rom\": [\"28…\"]}}, an address with its identity as [118, 96], a code with its temperature as [\"28…\", 21.4].");
         }
     }
 
@@ -136,6 +145,10 @@ public static partial class ScanText
     /// <summary>Eight bytes as 28FF641E8D1603BD, 28-FF-…, 28 FF …, 28:FF:…, 0x28, 0xFF, …, with single digits for small ones, or 28- and the serial number.</summary>
     [GeneratedRegex(@"(?<!0x[0-9A-Fa-f]{1,2}[,\s]+)\b0x(?:28|10|22|3B|3b)(?:[,\s]+0x[0-9A-Fa-f]{1,2}){7}\b(?![,\s]+0x)|\b[0-9A-Fa-f]{2}(?:[-:][0-9A-Fa-f]{1,2}){7}\b|\b(?:28|10|22|3B|3b)(?: [0-9A-Fa-f]{1,2}){7}\b|\b[0-9A-Fa-f]{16}\b|\b[0-9A-Fa-f]{2}-(?:[0-9A-Fa-f]{14}|[0-9A-Fa-f]{12})\b")]
     private static partial Regex RomShape();
+
+    /// <summary>A temperature after a code, with its decimal point: "28-…: 21.37".</summary>
+    [GeneratedRegex(@"(?:[ \t]*[:=][ \t]*|[ \t]+)([-+]?\d{1,3}\.\d{1,4})\b")]
+    private static partial Regex Beside();
 
     [GeneratedRegex(@"^([0-9A-Fa-f]{2})-([0-9A-Fa-f]{12})$")]
     private static partial Regex KernelShape();

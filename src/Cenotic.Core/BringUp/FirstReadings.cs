@@ -17,10 +17,11 @@ public sealed record Neighbour(string Label, double Value, double? Error);
 /// <param name="Count">Values looked at.</param>
 /// <param name="Wanted">Values that are wanted for a verdict.</param>
 /// <param name="Findings">What speaks against them.</param>
-public sealed record FirstVerdict(string Reading, string Label, string Unit, int Count, int Wanted, double? Newest, IReadOnlyList<Finding> Findings)
+/// <param name="WarmUntilMs">Until when its part warms up: what it shows before counts for nothing. Null when it needs none, or has.</param>
+public sealed record FirstVerdict(string Reading, string Label, string Unit, int Count, int Wanted, double? Newest, IReadOnlyList<Finding> Findings, long? WarmUntilMs = null)
 {
     /// <summary>True when enough came and nothing speaks against it.</summary>
-    public bool Good => Count >= Wanted && Findings.Count == 0;
+    public bool Good => Count >= Wanted && Findings.Count == 0 && WarmUntilMs is null;
 }
 
 /// <summary>Judges whether a part that was just soldered measures something that can be true. Pure.</summary>
@@ -29,14 +30,27 @@ public static class FirstReadings
     /// <summary>Values that are wanted for a verdict on noise and on being stuck.</summary>
     public const int Wanted = 8;
 
+    private static readonly HashSet<string> MayBeNothing = ["illuminance", "pm1", "pm25", "pm10"];
+
     private const double NoisyErrors = 4, ApartErrors = 3, FineSteps = 10;
     private const string Practice = "common practice, no source";
 
     /// <summary>What speaks against the values of one reading.</summary>
     /// <param name="values">In order of time.</param>
     /// <param name="neighbours">The same quantity in the same room.</param>
-    public static FirstVerdict Judge(NodeDesign node, ReadingDesign reading, Part part, IReadOnlyList<FirstValue> values, IReadOnlyList<Neighbour> neighbours)
+    /// <param name="startedMs">When the node started, UTC ms; null when it did not say.</param>
+    /// <param name="now">UTC ms.</param>
+    public static FirstVerdict Judge(NodeDesign node, ReadingDesign reading, Part part, IReadOnlyList<FirstValue> values, IReadOnlyList<Neighbour> neighbours, long? startedMs = null, long now = 0)
     {
+        if (startedMs + (long?)part.WarmUpMs?.High is { } warm && part.StaysOn)
+        {
+            var latest = values.Count > 0 ? values[^1].Value : (double?)null;
+            values = [.. values.Where(v => v.T >= warm)];
+            if (now < warm)
+            {
+                return new(reading.Key, reading.Label, part.Quantities.First(q => q.Quantity == reading.Quantity).Unit, 0, Wanted, latest, [], warm);
+            }
+        }
         var quantity = part.Quantities.First(q => q.Quantity == reading.Quantity);
         var findings = new List<Finding>();
         void Say(string code, Severity severity, string what, string why, string advice, string source) => findings.Add(new(code, severity, new("bring-up", node.Key, reading.Key), what, why, [], advice, source));
@@ -66,9 +80,15 @@ public static class FirstReadings
         var spread = values.Count < 2 ? 0 : Math.Sqrt(values.Zip(values.Skip(1), (a, b) => Math.Pow(b.Value - a.Value, 2)).Average() / 2);
         if (values.Count >= Wanted && values.All(v => v.Value == newest))
         {
-            var end = newest == quantity.Min || newest == quantity.Max;
+            // A light sensor in the dark and a particle counter in clean air rightly show nothing.
+            var nothing = newest == 0 && MayBeNothing.Contains(reading.Quantity);
+            var end = !nothing && (newest == quantity.Min || newest == quantity.Max);
             // What is sent with few decimals stands still in a quiet room, and so does a coarse part.
-            if (end || quantity.Resolution is { } step && quantity.Error is { } error && Math.Max(step, Math.Pow(10, -reading.Decimals)) < error / FineSteps)
+            if (nothing)
+            {
+                Say("FIRST-NOTHING", Severity.Note, $"{reading.Label} has shown {Of(newest)} {values.Count} times on end.", "In the dark, or in clean air, that is right.", reading.Quantity == "illuminance" ? "Shine a lamp on it: it must rise." : "Hold it over a candle that was just blown out: it must rise.", Practice);
+            }
+            else if (end || quantity.Resolution is { } step && quantity.Error is { } error && Math.Max(step, Math.Pow(10, -reading.Decimals)) < error / FineSteps)
             {
                 Say("FIRST-STUCK", end ? Severity.Stop : Severity.Risk, $"{reading.Label} has shown {Of(newest)} {values.Count} times on end{(end ? ", the end of its range" : "")}.", end ? "A shorted or open line reads like that." : "The part resolves far finer than that; something real moves a little.",
                     "Breathe on it, cover it or warm it with a finger: when it does not move, the program shows an old value, or the line is held.", Practice);

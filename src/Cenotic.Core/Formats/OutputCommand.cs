@@ -19,6 +19,12 @@ public sealed record OutputCommand(long Id, string Output, bool On, long Expires
     /// <summary>How it tells that it refused one.</summary>
     public const string Refused = "sys/nak";
 
+    /// <summary>An output that every node has: on, it is in test mode, reads and sends every <see cref="TestEveryMs"/>, and lights the lamp of its board.</summary>
+    public const string Test = "sys/test";
+
+    /// <summary>Time between messages in test mode, and the longest that it lasts, ms.</summary>
+    public const long TestEveryMs = 1_000, TestMostMs = 600_000;
+
     /// <summary>The command as JSON text; times in seconds.</summary>
     public byte[] Write()
     {

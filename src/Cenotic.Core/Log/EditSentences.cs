@@ -110,6 +110,11 @@ public static class EditSentences
         foreach (var key in changed.Take(MostChanges))
         {
             var (was, becomes) = (Shown(key, old.GetValueOrDefault(key)), Shown(key, now.GetValueOrDefault(key)));
+            if (key == "power.fittedOn" && DateOnly.TryParse(becomes, CultureInfo.InvariantCulture, out var fitted))
+            {
+                yield return DateOnly.TryParse(was, CultureInfo.InvariantCulture, out var last) && fitted > last ? $"new cells on {becomes}, after {fitted.DayNumber - last.DayNumber} days with the ones before" : $"cells put in on {becomes}";
+                continue;
+            }
             yield return was is null || becomes is null ? $"{Words(key)} changed" : $"{Words(key)} {was} → {becomes}";
         }
         if (changed.Count > MostChanges)

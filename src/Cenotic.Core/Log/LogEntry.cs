@@ -15,6 +15,15 @@ public enum LogKind
     Scan,
     Calibration,
 
+    /// <summary>A step of building was done or measured, or a node was looked after.</summary>
+    Build,
+
+    /// <summary>A node was carried round to hear how far it gets through.</summary>
+    Walk,
+
+    /// <summary>A node was heard again after a silence.</summary>
+    Outage,
+
     /// <summary>A current was measured.</summary>
     Current,
 
@@ -33,4 +42,8 @@ public enum LogKind
 /// <param name="AtMs">UTC ms of site time.</param>
 /// <param name="Node">Key of the node it is about; null for the site.</param>
 /// <param name="Who">Null when nobody did it.</param>
-public sealed record LogEntry(string Id, long AtMs, LogKind Kind, string? Node, string? Who, string Text);
+public sealed record LogEntry(string Id, long AtMs, LogKind Kind, string? Node, string? Who, string Text)
+{
+    /// <summary>Numbers of the pictures of a note.</summary>
+    public IReadOnlyList<long> Pictures { get; init; } = [];
+}

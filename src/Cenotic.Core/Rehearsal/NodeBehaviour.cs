@@ -3,6 +3,7 @@ using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Electrical;
 using Cenotic.Core.Formats;
+using Cenotic.Core.Log;
 using Cenotic.Core.Rhythm;
 
 namespace Cenotic.Core.Rehearsal;
@@ -32,6 +33,8 @@ public sealed class NodeBehaviour
     private readonly Dictionary<string, long> _everyWakes;
     private readonly Dictionary<string, OutputBehaviour> _outputs;
     private readonly List<(string Name, long Command, string Output)> _answers = [];
+    private readonly OutputBehaviour _test = new(new(OutputLoad.Lamp, OutputCommand.TestMostMs));
+    private long _nextTest;
     private long _number;
     private long _wakes;
     private long _nextWake;
@@ -81,6 +84,11 @@ public sealed class NodeBehaviour
             full.AddRange(due.Where(r => (_wakes / _everyWakes[r.Key] + 1) % Math.Max(1, r.BatchOf) == 0));
             _wakes++;
         }
+        if (_test.On && now >= _nextTest)
+        {
+            _nextTest = now + OutputCommand.TestEveryMs;
+            changed = [.. changed.Union(_node.Readings.Where(r => r.IntervalMs is not null))];
+        }
         foreach (var reading in due)
         {
             (_kept.TryGetValue(reading.Key, out var kept) ? kept : _kept[reading.Key] = []).Add((ValueOf(reading, now, control), now));
@@ -99,18 +107,19 @@ public sealed class NodeBehaviour
         {
             output.Advance(now - _start);
         }
+        _test.Advance(now - _start);
     }
 
     /// <summary>Hears a command. What became of it goes with the next message, which is sent at once.</summary>
     /// <param name="clock">What the node takes for the time of day, UTC ms.</param>
     public void Hear(OutputCommand command, long now, long clock)
     {
-        var taken = _outputs.TryGetValue(command.Output, out var output) && output.Hear(command, clock, now - _start);
+        var taken = command.Output == OutputCommand.Test ? _test.Hear(command, clock, now - _start) : _outputs.TryGetValue(command.Output, out var output) && output.Hear(command, clock, now - _start);
         _answers.Add((taken ? OutputCommand.Taken : OutputCommand.Refused, command.Id, command.Output));
     }
 
     /// <summary>True while an output of the node is energised.</summary>
-    public bool IsOn(string output) => _outputs.TryGetValue(output, out var found) && found.On;
+    public bool IsOn(string output) => output == OutputCommand.Test ? _test.On : _outputs.TryGetValue(output, out var found) && found.On;
 
     /// <summary>The server acknowledged something, or can be reached.</summary>
     public void ServerHeard(long now)
@@ -128,6 +137,7 @@ public sealed class NodeBehaviour
         {
             output.Safe();
         }
+        _test.Safe();
     }
 
     /// <summary>Drains the cells as Rhythm says. False once they are empty.</summary>
@@ -169,8 +179,8 @@ public sealed class NodeBehaviour
         records.Add(new("sys/seq", null, _number));
         if (CellShare is { } share && _catalogue.Cell(_node.Power.Cell ?? "")?.InSeries(_node.Power.Series) is { } cell)
         {
-            // A straight line from full to empty: enough to see it fall.
-            records.Add(new("sys/bat", "V", Math.Round(cell.EmptyVolts + share * (cell.FullVolts - cell.EmptyVolts), 2)));
+            // Down the discharge curve, to where the plan calls the cells empty.
+            records.Add(new("sys/bat", "V", Math.Round(BatteryLife.VoltsAt(cell, (1 - share) * cell.UsableFraction.Likely), 2)));
         }
         return new(now, _boot, _number, Senml.Write((now + ClockOffsetMs) / 1000.0, records));
     }

@@ -1,5 +1,7 @@
 using Cenotic.Core.BringUp;
+using Cenotic.Core.Catalogue;
 using Cenotic.Core.Design;
+using Cenotic.Core.Formats;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
@@ -9,21 +11,42 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.BringUp;
 
-/// <summary>The first readings of a node, judged as they come.</summary>
+/// <summary>Test mode of a node: it reads and sends every second and lights the lamp of its board.</summary>
+/// <param name="UntilMs">Until when it is wanted; null when it is not.</param>
+/// <param name="Taken">Whether the node obeyed; null while it has not answered.</param>
+/// <param name="Why">Why it cannot be had now; null when it can.</param>
+public sealed record TestMode(long? UntilMs, bool? Taken, string? Why);
+
+/// <param name="Provable">Keys of the states that are proven by doing them.</param>
+/// <param name="Proven">When they were, by key.</param>
+public sealed record FirstReadingsView(IReadOnlyList<FirstVerdict> Verdicts, TestMode Test, IReadOnlyList<string> Provable, IReadOnlyDictionary<string, long> Proven, long NowMs);
+
+/// <param name="On">False ends it.</param>
+public sealed record TestRequest(bool On = false);
+
+/// <summary>The first readings of a node, judged as they come; states proven by doing them; its test mode.</summary>
 public static class FirstReadingEndpoints
 {
-    private const int Newest = 12;
-    private const long FreshMs = 3_600_000;
+    private const int Newest = 12, MostOfProof = 100;
+    private const long FreshMs = 3_600_000, ProofMs = 20_000;
+    private const string Proof = "prove:";
 
-    public static void Map(IEndpointRouteBuilder routes) => SiteRoutes.Reading(routes).MapGet("/nodes/{node}/first-readings", JudgeAsync).WithName("GetFirstReadings");
+    public static void Map(IEndpointRouteBuilder routes)
+    {
+        SiteRoutes.Reading(routes).MapGet("/nodes/{node}/first-readings", JudgeAsync).WithName("GetFirstReadings");
+        SiteRoutes.Writing(routes).MapPost("/nodes/{node}/test-mode", TestAsync).WithName("SetTestMode");
+        SiteRoutes.Writing(routes).MapPost("/nodes/{node}/readings/{reading}/proof", ProveAsync).WithName("ProveLevel");
+    }
 
-    private static async Task<Results<Ok<List<FirstVerdict>>, ProblemHttpResult>> JudgeAsync(string site, string node, SiteBook book, SiteClock clock, CenoticStore store)
+    private static async Task<Results<Ok<FirstReadingsView>, ProblemHttpResult>> JudgeAsync(string site, string node, SiteBook book, SiteClock clock, Outputs outputs, CenoticStore store)
     {
         var state = book.Find(site)!;
         if (state.Design.Node(node) is not { } design)
         {
             return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
         }
+        var now = clock.Now(site);
+        var started = await store.NodeReports.Where(r => r.Site == site && r.Node == node && r.Reset != null).OrderByDescending(r => r.Id).Select(r => (long?)r.AtMs).FirstOrDefaultAsync();
         var verdicts = new List<FirstVerdict>();
         foreach (var reading in design.Readings)
         {
@@ -31,9 +54,45 @@ public static class FirstReadingEndpoints
             {
                 continue;
             }
-            verdicts.Add(FirstReadings.Judge(design, reading, part, await ValuesAsync(store, state.Readings[(node, reading.Key)].Id, Newest), await NeighboursAsync(state, design, reading, clock.Now(site), store)));
+            verdicts.Add(FirstReadings.Judge(design, reading, part, await ValuesAsync(store, state.Readings[(node, reading.Key)].Id, Newest), await NeighboursAsync(state, design, reading, now, store), started, now));
         }
-        return TypedResults.Ok(verdicts);
+        var proven = (await store.BuildTicks.AsNoTracking().Where(t => t.Site == site && t.Node == node && t.Step.StartsWith(Proof)).ToListAsync()).GroupBy(t => t.Step[Proof.Length..]).ToDictionary(g => g.Key, g => g.Max(t => t.AtMs));
+        var last = await store.Commands.AsNoTracking().Where(c => c.Site == site && c.Node == node && c.Output == OutputCommand.Test).OrderByDescending(c => c.Id).FirstOrDefaultAsync();
+        var on = last is { On: true, EndedMs: null } && last.UntilMs > now;
+        return TypedResults.Ok(new FirstReadingsView(verdicts, new(on ? last!.UntilMs : null, on ? last!.Taken : null, outputs.Unswitchable(site, node, OutputCommand.Test) ?? (outputs.Listens(site, node) ? null : $"{design.Label} is not connected.")),
+            [.. design.Readings.Where(r => Intake.Quantity(state, node, r.Key) is { } q && LevelProof.Applies(r, q)).Select(r => r.Key)], proven, now));
+    }
+
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> TestAsync(string site, string node, TestRequest request, Outputs outputs, HttpContext http)
+    {
+        var done = await outputs.SwitchAsync(site, node, OutputCommand.Test, request.On, null, http.User.Identity!.Name!);
+        return done.Ok ? TypedResults.NoContent() : TypedResults.UnprocessableEntity(new EditRefused(done.Reasons));
+    }
+
+    /// <summary>Asked again and again while it is done: keeps that it was proven as soon as it is.</summary>
+    /// <param name="since">When the deed was asked for, UTC ms of site time; null to be told what to do and the time.</param>
+    private static async Task<Results<Ok<ProofView>, UnprocessableEntity<EditRefused>>> ProveAsync(string site, string node, string reading, long? since, SiteBook book, SiteClock clock, CenoticStore store, WriteGate gate, HttpContext http)
+    {
+        var state = book.Find(site)!;
+        if (state.Design.Node(node) is not { } design || design.Reading(reading) is not { } of || Intake.Quantity(state, node, reading) is not { } quantity || !LevelProof.Applies(of, quantity))
+        {
+            return TypedResults.UnprocessableEntity(new EditRefused(["That reading is not proven like this."]));
+        }
+        var (id, now) = (state.Readings[(node, reading)].Id, clock.Now(site));
+        var from = since ?? now;
+        var rest = await store.Database.SqlQuery<Row>($"SELECT t AS T, value AS Value FROM samples WHERE reading_id = {id} AND t <= {from} ORDER BY t DESC, n DESC LIMIT 1").ToListAsync();
+        var values = await store.Database.SqlQuery<Row>($"SELECT t AS T, value AS Value FROM samples WHERE reading_id = {id} AND t > {from} ORDER BY t, n LIMIT {MostOfProof}").ToListAsync();
+        // Site time may run faster than the hands of the maker.
+        var verdict = LevelProof.Judge(design, of, rest.Count > 0 ? rest[0].Value : null, [.. values.Select(v => new FirstValue(v.T, v.Value))], now - from > ProofMs * clock.Speed(site));
+        if (verdict.Proven && !await store.BuildTicks.AnyAsync(t => t.Site == site && t.Node == node && t.Step == Proof + reading && t.AtMs >= from))
+        {
+            await gate.WriteAsync(writing =>
+            {
+                writing.BuildTicks.Add(new() { Site = site, Node = node, Step = Proof + reading, Title = $"{of.Label} proven by doing it", AtMs = now, Who = http.User.Identity!.Name!, Done = true });
+                return Task.CompletedTask;
+            });
+        }
+        return TypedResults.Ok(new ProofView(verdict, from));
     }
 
     private static async Task<List<FirstValue>> ValuesAsync(CenoticStore store, int reading, int count)
@@ -64,3 +123,6 @@ public static class FirstReadingEndpoints
 
     private sealed record Row(long T, double Value);
 }
+
+/// <param name="SinceMs">Send it with the next question.</param>
+public sealed record ProofView(ProofVerdict Verdict, long SinceMs);

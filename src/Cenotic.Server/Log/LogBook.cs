@@ -56,10 +56,24 @@ internal static class LogBook
         entries.AddRange((await store.Episodes.AsNoTracking().Where(e => e.Site == site && e.RaisedMs < before).OrderByDescending(e => e.Id).Take(Most).ToListAsync())
             .Select(e => new LogEntry($"episode-{e.Id}", e.RaisedMs, LogKind.Episode, state.Design.Rule(e.Rule)?.Node, e.AcknowledgedBy, $"Raised: {e.Label}{(e.ClearedMs is { } cleared ? $", over after {Time(cleared - e.RaisedMs)}" : ", not over yet")}{(e.AcknowledgedBy is null ? "" : ", acknowledged")}")));
         entries.AddRange((await store.Commands.AsNoTracking().Where(c => c.Site == site && c.AtMs < before).OrderByDescending(c => c.Id).Take(Most).ToListAsync())
-            .Select(c => new LogEntry($"output-{c.Id}", c.AtMs, LogKind.Output, c.Node, c.Who, $"{Reading(c.Node, c.Output)} switched {(c.On ? "on" : "off")}{c.Taken switch { true => "", false => ": the node refused", null => ": not answered" }}")));
+            .Select(c => new LogEntry($"output-{c.Id}", c.AtMs, LogKind.Output, c.Node, c.Who, $"{(c.Output == Core.Formats.OutputCommand.Test ? "Test mode" : Reading(c.Node, c.Output))} switched {(c.On ? "on" : "off")}{c.Taken switch { true => "", false => ": the node refused", null => ": not answered" }}")));
+        entries.AddRange((await store.BuildTicks.AsNoTracking().Where(t => t.Site == site && t.AtMs < before).OrderByDescending(t => t.Id).Take(Most).ToListAsync())
+            .Select(t => new LogEntry($"build-{t.Id}", t.AtMs, LogKind.Build, t.Node, t.Who, Built(t))));
+        entries.AddRange((await store.Outages.AsNoTracking().Where(o => o.Site == site && o.ToMs < before).OrderByDescending(o => o.Id).Take(Most).ToListAsync())
+            .Select(o => new LogEntry($"outage-{o.Id}", o.ToMs, LogKind.Outage, o.Node, null, $"Heard again after {Time(o.ToMs - o.FromMs)} of silence")));
+        entries.AddRange((await store.RangeWalks.AsNoTracking().Where(w => w.Site == site && w.ToMs < before).OrderByDescending(w => w.Id).Take(Most).ToListAsync())
+            .Select(w => new LogEntry($"walk-{w.Id}", w.ToMs, LogKind.Walk, w.Node, w.Who, string.Create(CultureInfo.InvariantCulture, $"Carried to {state.Design.Place.Spots.FirstOrDefault(s => s.Key == w.Spot)?.Label ?? w.Spot}: {w.Heard} of {w.Heard + w.Lost} messages heard{(w.RssiMedian is { } rssi ? $" at {rssi:0} dBm" : "")}"))));
+        var pictures = (await store.LogPictures.AsNoTracking().Where(p => p.Site == site).Select(p => new { p.Id, p.Note }).ToListAsync()).ToLookup(p => p.Note, p => p.Id);
         entries.AddRange((await store.LogNotes.AsNoTracking().Where(n => n.Site == site && n.AtMs < before).OrderByDescending(n => n.Id).Take(Most).ToListAsync())
-            .Select(n => new LogEntry($"note-{n.Id}", n.AtMs, LogKind.Note, n.Node, n.Who, n.Text)));
+            .Select(n => new LogEntry($"note-{n.Id}", n.AtMs, LogKind.Note, n.Node, n.Who, n.Text) { Pictures = [.. pictures[n.Id].Order()] }));
         return [.. entries.Where(e => e.AtMs < before && (node is null || e.Node == node)).OrderByDescending(e => e.AtMs).ThenByDescending(e => e.Id, StringComparer.Ordinal)];
+    }
+
+    private static string Built(BuildTickRow tick)
+    {
+        var unit = tick.Step switch { "cells" or "source" => "V", var s when s.StartsWith("set:", StringComparison.Ordinal) => "V", var s when s.StartsWith("power:", StringComparison.Ordinal) || s == "board-power" => "mA", _ => "Ω" };
+        var meter = tick.Value is { } value ? string.Create(CultureInfo.InvariantCulture, $", {value:G4} {unit}") : tick.Shows is { } shows and not MeterShows.Within ? $", the meter showed {(shows == MeterShows.Above ? "more" : shows == MeterShows.Below ? "less" : "nothing")}" : "";
+        return tick.Done ? $"{tick.Title}{meter}" : tick.Shows is null ? $"{tick.Title}: taken back" : $"{tick.Title}{meter}: not as expected";
     }
 
     private static List<DesignEdit> Edits(string json) => JsonSerializer.Deserialize<List<DesignEdit>>(json, CenoticJson.Options)!;

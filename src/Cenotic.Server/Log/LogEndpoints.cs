@@ -16,10 +16,13 @@ public sealed record LogPage(IReadOnlyList<LogEntry> Entries, bool More);
 /// <param name="Node">What it is about; null for the site.</param>
 public sealed record NoteRequest(string Text = "", string? Node = null);
 
+/// <summary>A note as it was kept.</summary>
+public sealed record NoteKept(long Id);
+
 /// <summary>The log: what was decided, built, measured and switched, and what people wrote about it.</summary>
 public static class LogEndpoints
 {
-    private const int Shown = 100, LongestNote = 4_000;
+    private const int Shown = 100, LongestNote = 4_000, MostOfNote = 4, MostOfSite = 2_000, MostBytes = 1 << 20;
 
     public static void Map(IEndpointRouteBuilder routes)
     {
@@ -27,6 +30,8 @@ public static class LogEndpoints
         SiteRoutes.Reading(routes).MapGet("/log/{format}", ExportAsync).WithName("ExportLog");
         SiteRoutes.Writing(routes).MapPost("/log", WriteAsync).WithName("WriteNote");
         SiteRoutes.Writing(routes).MapDelete("/log/notes/{id:long}", RemoveAsync).WithName("RemoveNote");
+        SiteRoutes.Writing(routes).MapPost("/log/notes/{id:long}/pictures", KeepPictureAsync).WithName("KeepPicture");
+        SiteRoutes.Reading(routes).MapGet("/log/pictures/{id:long}", PictureAsync).WithName("GetPicture");
     }
 
     private static async Task<List<LogEntry>> FoundAsync(CenoticStore store, SiteState state, string? node, string? text, long? before)
@@ -57,7 +62,7 @@ public static class LogEndpoints
         return TypedResults.File(Encoding.UTF8.GetBytes(body), format == "csv" ? "text/csv; charset=utf-8" : "text/markdown; charset=utf-8", string.Create(CultureInfo.InvariantCulture, $"{site}-log.{format}"));
     }
 
-    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> WriteAsync(string site, NoteRequest request, SiteBook book, SiteClock clock, WriteGate gate, HttpContext http)
+    private static async Task<Results<Ok<NoteKept>, UnprocessableEntity<EditRefused>>> WriteAsync(string site, NoteRequest request, SiteBook book, SiteClock clock, WriteGate gate, HttpContext http)
     {
         var text = request.Text.Trim();
         if (text.Length is 0 or > LongestNote)
@@ -68,13 +73,42 @@ public static class LogEndpoints
         {
             return TypedResults.UnprocessableEntity(new EditRefused([$"There is no node \"{node}\"."]));
         }
+        var note = new LogNoteRow { Site = site, Node = request.Node, AtMs = clock.Now(site), Who = http.User.Identity!.Name!, Text = text };
         await gate.WriteAsync(store =>
         {
-            store.LogNotes.Add(new() { Site = site, Node = request.Node, AtMs = clock.Now(site), Who = http.User.Identity!.Name!, Text = text });
+            store.LogNotes.Add(note);
+            return Task.CompletedTask;
+        });
+        return TypedResults.Ok(new NoteKept(note.Id));
+    }
+
+    /// <summary>Takes the bytes of a picture as the body.</summary>
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> KeepPictureAsync(string site, long id, CenoticStore store, WriteGate gate, HttpContext http)
+    {
+        var body = new byte[MostBytes + 1];
+        var length = await http.Request.Body.ReadAtLeastAsync(body, body.Length, throwOnEndOfStream: false, http.RequestAborted);
+        var reason = length > MostBytes ? $"A picture has at most {MostBytes / 1024} KiB." : TypeOf(body.AsSpan(0, length)) is null ? "A picture is a JPEG, PNG or WebP file."
+            : !await store.LogNotes.AnyAsync(n => n.Site == site && n.Id == id) ? "That note is gone."
+            : await store.LogPictures.CountAsync(p => p.Note == id) >= MostOfNote ? $"A note has at most {MostOfNote} pictures."
+            : await store.LogPictures.CountAsync(p => p.Site == site) >= MostOfSite ? $"A site keeps at most {MostOfSite} pictures: remove old notes first." : null;
+        if (reason is not null)
+        {
+            return TypedResults.UnprocessableEntity(new EditRefused([reason]));
+        }
+        await gate.WriteAsync(writing =>
+        {
+            writing.LogPictures.Add(new() { Site = site, Note = id, Type = TypeOf(body.AsSpan(0, length))!, Body = body[..length] });
             return Task.CompletedTask;
         });
         return TypedResults.NoContent();
     }
+
+    /// <summary>What a file is by its first bytes; its name and what the sender says count for nothing.</summary>
+    private static string? TypeOf(ReadOnlySpan<byte> body) => body.StartsWith<byte>([0xFF, 0xD8, 0xFF]) ? "image/jpeg" : body.StartsWith<byte>([0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A]) ? "image/png"
+        : body.StartsWith("RIFF"u8) && body.Length > 12 && body[8..].StartsWith("WEBP"u8) ? "image/webp" : null;
+
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> PictureAsync(string site, long id, CenoticStore store) =>
+        await store.LogPictures.AsNoTracking().FirstOrDefaultAsync(p => p.Site == site && p.Id == id) is { } picture ? TypedResults.File(picture.Body, picture.Type) : TypedResults.Problem("That picture is gone.", statusCode: 404);
 
     private static async Task<Results<NoContent, ProblemHttpResult>> RemoveAsync(string site, long id, WriteGate gate) =>
         await gate.WriteAsync(store => store.LogNotes.Where(n => n.Site == site && n.Id == id).ExecuteDeleteAsync()) > 0 ? TypedResults.NoContent() : TypedResults.Problem("That note is gone already.", statusCode: 404);

@@ -47,6 +47,9 @@ public sealed record DecodedMessage(
     /// <summary>Whether the node says it is there (sys/up); null when it says nothing about it.</summary>
     public bool? Up { get; init; }
 
+    /// <summary>How long its node may be silent when all is well, ms; null when it sends only what changes.</summary>
+    public long? LongestSilenceMs { get; init; }
+
     /// <summary>What the node tells of itself; null when it tells nothing.</summary>
     public NodeReport? Report { get; init; }
 
@@ -61,6 +64,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
     public const long AheadMs = 5 * 60_000;
 
     private const int ExcerptBytes = 48;
+    private const long ShortestOutageMs = 15 * 60_000;
     private const double Earliest = 1_262_304_000; // 2010: an older clock was never set.
     private const double Latest = 32_503_680_000; // The year 3000: beyond it a number is no time.
 
@@ -153,9 +157,12 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         }
         return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, Excerpt(payload))
         {
-            Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers, Report = report == nothing ? null : report with { Boot = boot },
+            Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers, LongestSilenceMs = Silence(state, node), Report = report == nothing ? null : report with { Boot = boot },
         };
     }
+
+    /// <summary>Three times the time in which every node sends something, and no less than a quarter of an hour.</summary>
+    private static long? Silence(SiteState? state, string node) => state?.Design.Node(node)?.Readings.Min(r => r.LongestGapMs * Math.Max(1, r.BatchOf)) is { } gap ? Math.Max(ShortestOutageMs, 3 * gap) : null;
 
     /// <summary>The report with what a record adds to it; null when the record is of something else.</summary>
     private static NodeReport? Told(NodeReport report, SenmlRecord record) => record switch

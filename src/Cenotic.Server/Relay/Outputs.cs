@@ -34,7 +34,7 @@ public sealed class Outputs(SiteBook book, SiteClock clock, WriteGate gate, Brok
         {
             return Outcome<CommandRow>.Refused(reason);
         }
-        var most = book.Find(site)!.Design.Node(node)!.Reading(output)!.Output!.MaxOnMs;
+        var most = MostOf(book.Find(site)!.Design.Node(node)!, output);
         var now = clock.Now(site);
         var lasts = on ? Math.Min(forMs ?? most, most) : 0;
         var row = await gate.WriteAsync(async store =>
@@ -71,11 +71,12 @@ public sealed class Outputs(SiteBook book, SiteClock clock, WriteGate gate, Brok
     internal string? Unswitchable(string site, string node, string output)
     {
         var state = book.Find(site);
-        if (state?.Design.Node(node) is not { } design || design.Reading(output) is not { } reading || Intake.Quantity(state, node, output) is not { Kind: ReadingKind.State })
+        var test = output == OutputCommand.Test;
+        if (state?.Design.Node(node) is not { } design || (!test && (design.Reading(output) is null || Intake.Quantity(state, node, output) is not { Kind: ReadingKind.State })))
         {
             return $"\"{node}/{output}\" is no output.";
         }
-        return reading.Output is null ? $"How long {reading.Label} may be on is not said yet; say it in its row on Rhythm."
+        return design.Reading(output) is { Output: null } reading ? $"How long {reading.Label} may be on is not said yet; say it in its row on Rhythm."
             : design.Sleeps || design.Link is LinkKind.LongRange or LinkKind.Card ? $"{design.Label} {(design.Sleeps ? "sleeps between its wakes" : "is not on the network itself")}: it does not hear commands."
             : null;
     }
@@ -106,6 +107,8 @@ public sealed class Outputs(SiteBook book, SiteClock clock, WriteGate gate, Brok
         }
     }
 
+    private static long MostOf(NodeDesign node, string output) => output == OutputCommand.Test ? OutputCommand.TestMostMs : node.Reading(output)!.Output!.MaxOnMs;
+
     private string? Refusal(string site, string node, string output, bool on, long? forMs)
     {
         if (Unswitchable(site, node, output) is { } reason)
@@ -113,7 +116,7 @@ public sealed class Outputs(SiteBook book, SiteClock clock, WriteGate gate, Brok
             return reason;
         }
         var design = book.Find(site)!.Design.Node(node)!;
-        var most = design.Reading(output)!.Output!.MaxOnMs;
+        var most = MostOf(design, output);
         return !Listens(site, node) ? $"{design.Label} is not connected; it does not hear the command."
             : on && forMs is { } wanted && (wanted < 1_000 || wanted > most) ? $"It may be on for 1 s to {most / 1000} s at a time."
             : null;

@@ -17,11 +17,16 @@ internal sealed class SampleStatements : IDisposable
 
     private readonly Dictionary<(int Reading, long Step, long From), Rollup> _rollups = [];
     private readonly Statement _arrive, _refuse, _add, _same, _addNext, _rollUp, _status, _tell, _report;
+    private readonly Func<string, Statement> _prepare;
+
+    /// <summary>Seldom wanted: made when it is.</summary>
+    private Statement? _outage;
 
     /// <param name="connection">Open, with the transaction of the batch begun.</param>
     internal SampleStatements(SqliteConnection connection)
     {
         Statement Prepare(string sql) => new(connection.Handle!, sql);
+        _prepare = Prepare;
         _arrive = Prepare("INSERT INTO arrivals (Site, Node, Boot, Number, ReceivedMs, Bytes, Rssi, Battery, ClockMs, CorrectionMs) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING Id");
         _refuse = Prepare("INSERT INTO refusals (Site, Node, AtMs, Reason, Excerpt) VALUES (?, ?, ?, ?, ?)");
         _add = Prepare("INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) VALUES (?1, ?2, 0, ?3, ?6, ?4, ?5) ON CONFLICT DO NOTHING");
@@ -54,6 +59,10 @@ internal sealed class SampleStatements : IDisposable
     }
 
     internal void Refuse(DecodedMessage m, string reason) => _refuse.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.ReceivedMs).Bind(4, reason).Bind(5, m.Excerpt).First();
+
+    /// <summary>Keeps that a node was silent for longer than it may be.</summary>
+    internal void Outage(DecodedMessage m, long since) =>
+        (_outage ??= _prepare("INSERT INTO outages (Site, Node, FromMs, ToMs) VALUES (?, ?, ?, ?)")).Bind(1, m.Site).Bind(2, m.Node).Bind(3, since).Bind(4, m.ReceivedMs).First();
 
     /// <summary>Keeps what the message says about the node itself: that it is there or gone, that its clock is corrected otherwise.</summary>
     internal void Status(DecodedMessage m) =>
@@ -117,6 +126,7 @@ internal sealed class SampleStatements : IDisposable
         {
             statement.Dispose();
         }
+        _outage?.Dispose();
     }
 
     /// <summary>A statement of SQLite's own interface: a command object would cost more than the row it writes.</summary>

@@ -20,6 +20,9 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         Channel.CreateBounded<(DecodedMessage, TaskCompletionSource<int>)>(new BoundedChannelOptions(LongestQueue) { SingleReader = true, FullMode = BoundedChannelFullMode.Wait });
     private readonly Dictionary<int, (long T, double Value)> _newest = [];
 
+    /// <summary>When each node was heard last since the server started: while it was off nobody knows who was silent.</summary>
+    private readonly Dictionary<(string Site, string Node), long> _heard = [];
+
     /// <summary>Called after each commit, in order of commit.</summary>
     public event Action<IReadOnlyList<StoredSample>>? Committed;
 
@@ -127,6 +130,14 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
                 continue;
             }
             arrived.Add((arrival, message));
+            if (!imported)
+            {
+                if (_heard.TryGetValue((message.Site, message.Node), out var before) && message.ReceivedMs - before > message.LongestSilenceMs)
+                {
+                    statements.Outage(message, before);
+                }
+                _heard[(message.Site, message.Node)] = message.ReceivedMs;
+            }
             if (message.Up is not null || message.CorrectionChanged)
             {
                 statements.Status(message);

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Cenotic.Core.BringUp;
 using Cenotic.Core.Common;
 using Cenotic.Server.Live;
@@ -9,6 +10,17 @@ namespace Cenotic.Server.Relay;
 /// <summary>Keeps bus scans, pasted or sent by the node, each as it was told.</summary>
 public sealed class Scans(SiteBook book, SiteClock clock, WriteGate gate, LiveFeed live)
 {
+    private const int MostWarmth = 2_000;
+
+    /// <summary>What probes showed beside their codes, since the server started: wanted only while one of them is warmed.</summary>
+    private readonly ConcurrentDictionary<(string Site, string Node), ConcurrentQueue<ProbeReading>> _warmth = [];
+
+    /// <summary>What was found last on a node's buses.</summary>
+    private readonly ConcurrentDictionary<(string Site, string Node), string> _found = [];
+
+    /// <summary>What the probes of a node showed since a time.</summary>
+    public IReadOnlyList<ProbeReading> WarmthSince(string site, string node, long since) => _warmth.TryGetValue((site, node), out var queue) ? [.. queue.Where(r => r.T >= since)] : [];
+
     /// <summary>Keeps a scan; refused is a text that is none.</summary>
     /// <param name="who">Who pasted it; null when the node sent it.</param>
     public async Task<Outcome<BusScan>> KeepAsync(string site, string node, string text, string? who)
@@ -18,8 +30,15 @@ public sealed class Scans(SiteBook book, SiteClock clock, WriteGate gate, LiveFe
             return Outcome<BusScan>.Refused($"There is no node \"{node}\".");
         }
         var read = ScanText.Read(text);
+        if (read.Ok && Warmth(site, node, read.Value) && _found.TryGetValue((site, node), out var before) && before == Found(read.Value))
+        {
+            // The same probes with other temperatures are no other scan.
+            await live.ScannedAsync(site);
+            return read;
+        }
         if (read.Ok)
         {
+            _found[(site, node)] = Found(read.Value);
             await gate.WriteAsync(store =>
             {
                 store.Scans.Add(new() { Site = site, Node = node, AtMs = clock.Now(site), Who = who, Text = text });
@@ -29,4 +48,21 @@ public sealed class Scans(SiteBook book, SiteClock clock, WriteGate gate, LiveFe
         }
         return read;
     }
+
+    /// <summary>Keeps the temperatures of a scan; false when it has none.</summary>
+    private bool Warmth(string site, string node, BusScan scan)
+    {
+        var queue = _warmth.GetOrAdd((site, node), _ => []);
+        foreach (var (rom, celsius) in scan.Celsius)
+        {
+            queue.Enqueue(new(clock.Now(site), rom, celsius));
+        }
+        while (queue.Count > MostWarmth)
+        {
+            queue.TryDequeue(out _);
+        }
+        return scan.Celsius.Count > 0;
+    }
+
+    private static string Found(BusScan scan) => string.Join(' ', scan.Roms.Select(r => r.Hex).Order(StringComparer.Ordinal).Concat(scan.Devices.Select(d => $"{d.Address}:{d.Identity}")));
 }

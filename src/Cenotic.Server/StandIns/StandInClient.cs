@@ -19,6 +19,9 @@ internal interface IStandInLink
 
     Task SendAsync(string node, byte[] payload, CancellationToken stop);
 
+    /// <summary>Tells what it finds on its buses, where its way in has a place for that.</summary>
+    Task ScanAsync(string text, CancellationToken stop) => Task.CompletedTask;
+
     /// <summary>A command that came since the last call.</summary>
     bool TryHear(out OutputCommand command);
 }
@@ -77,6 +80,10 @@ internal sealed class StandInClient(string site, string node, string key, IPEndP
     public Task SendAsync(string of, byte[] payload, CancellationToken stop) => _client is { } client
         ? client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data(site, of)).WithPayload(of == node ? payload : WithSignal(of, payload)).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build(), stop)
         : throw new IOException("not connected");
+
+    public Task ScanAsync(string text, CancellationToken stop) => _client is { } client
+        ? client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Scan(site, node)).WithPayload(text).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build(), stop)
+        : Task.CompletedTask;
 
     public bool TryHear(out OutputCommand command) => _commands.TryDequeue(out command!);
 

@@ -8,7 +8,8 @@ namespace Cenotic.Server.StandIns;
 
 /// <param name="Cells">What is left of its cells, 0..1; null for a node without.</param>
 /// <param name="Via">The node it is heard through.</param>
-public sealed record StandInView(string Node, string Label, bool Silenced, double HeatCelsius, bool Tripped, bool Unplugged, bool Jammed, double LossPercent, double SkewSeconds, double? Cells, string? Via);
+/// <param name="Probes">Keys of its 1-Wire probes.</param>
+public sealed record StandInView(string Node, string Label, bool Silenced, double HeatCelsius, bool Tripped, bool Unplugged, bool Jammed, double LossPercent, double SkewSeconds, double? Cells, string? Via, bool Scanning, string? WarmPart, IReadOnlyList<string> Probes);
 
 /// <param name="Mails">What would have gone out by mail.</param>
 /// <param name="MailAddress">Where the sink takes mail.</param>
@@ -17,7 +18,8 @@ public sealed record StandInsView(double Speed, IReadOnlyList<StandInView> Nodes
 /// <param name="Trip">True to trip its motion, presence and contacts for a minute of site time.</param>
 /// <param name="LossPercent">Lost transmissions, %; null leaves them.</param>
 /// <param name="Cells">Sets what is left of its cells, 0..1; null leaves them.</param>
-public sealed record StandInSetting(bool Silenced, double HeatCelsius, bool Trip, bool Unplugged = false, bool Jammed = false, double? LossPercent = null, double SkewSeconds = 0, double? Cells = null);
+/// <param name="WarmPart">Key of the probe that is held in the hand; null for none.</param>
+public sealed record StandInSetting(bool Silenced, double HeatCelsius, bool Trip, bool Unplugged = false, bool Jammed = false, double? LossPercent = null, double SkewSeconds = 0, double? Cells = null, bool Scanning = false, string? WarmPart = null);
 
 /// <summary>A text message as a gateway takes it.</summary>
 public sealed record TextMessage(string To, string Text);
@@ -43,7 +45,7 @@ public static class StandInEndpoints
     {
         var now = clock.Now(site);
         return new(clock.Speed(site), [.. book.Find(site)!.Design.Nodes.Select(n => (n, c: host.Control(n.Key))).Select(p =>
-            new StandInView(p.n.Key, p.n.Label, p.c.Silenced, p.c.HeatCelsius, p.c.TrippedUntil > now, p.c.Unplugged, p.c.Jammed, p.c.LossPercent, p.c.SkewSeconds, host.CellShare(p.n.Key), p.n.Via))],
+            new StandInView(p.n.Key, p.n.Label, p.c.Silenced, p.c.HeatCelsius, p.c.TrippedUntil > now, p.c.Unplugged, p.c.Jammed, p.c.LossPercent, p.c.SkewSeconds, host.CellShare(p.n.Key), p.n.Via, p.c.Scanning, p.c.WarmPart, [.. book.Plan(book.Find(site)!).Node(p.n.Key)!.Bench.Parts.Where(b => b.Interface == Core.Catalogue.InterfaceKind.OneWire).Select(b => b.Part)]))],
             mails.Mails, texts.Texts, mails.Address.ToString());
     }
 
@@ -55,7 +57,8 @@ public static class StandInEndpoints
             return TypedResults.UnprocessableEntity(new EditRefused(["For a node of the demo site: heat from -30 to 60 °C, loss from 0 to 100 %, a clock up to a day wrong, cells from 0 to 1."]));
         }
         var before = host.Control(node);
-        host.Set(node, new(request.Silenced, request.HeatCelsius, request.Trip ? clock.Now(site) + TripMs : before.TrippedUntil, request.Unplugged, request.Jammed, request.LossPercent ?? before.LossPercent, request.SkewSeconds));
+        host.Set(node, new(request.Silenced, request.HeatCelsius, request.Trip ? clock.Now(site) + TripMs : before.TrippedUntil, request.Unplugged, request.Jammed, request.LossPercent ?? before.LossPercent, request.SkewSeconds, request.Scanning, request.WarmPart,
+            request.WarmPart == before.WarmPart ? before.WarmSince : clock.Now(site)));
         if (request.Cells is { } share)
         {
             host.SetCells(node, share);

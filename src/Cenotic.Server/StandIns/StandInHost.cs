@@ -86,8 +86,10 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
             var (rhythm, slot) = (plan.Node(node.Key)!.Rhythm, plan.SlotOf(node.Key));
             var settings = NodeSettings.Of(node, plan.Node(node.Key)!.Bench, rhythm, state.Catalogue, slot).Hash;
             NodeBehaviour Start(int boot, long now) => new(node, rhythm, state.Catalogue, Seed, boot, now, slot) { Settings = settings };
+            string Scan(StandInControl control, long now) => StandInScan.Of(node, plan.Node(node.Key)!.Bench, Seed, control, now, clock.Speed(Site));
             if (_cast.TryGetValue(node.Key, out var cast))
             {
+                cast.Player.Scan = Scan;
                 if (!ReferenceEquals(cast.Design, node) || cast.SlotMs != slot)
                 {
                     cast.Player.Start = Start;
@@ -98,7 +100,7 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
             IStandInLink link = node.Key == RadioBridge.Node ? bridge
                 : node.Via is { } via && _cast.TryGetValue(via, out var gateway) ? new PassedOn(gateway.Link)
                 : new StandInClient(Site, node.Key, await keys.IssueAsync(Site, node.Key), address);
-            _cast[node.Key] = new(new(node.Key, Start, link, node.Sending is { Acknowledged: false } ? 1 : node.Sending?.MostTries ?? 3, Seed + node.Key.Length, log), node, slot, link);
+            _cast[node.Key] = new(new(node.Key, Start, link, node.Sending is { Acknowledged: false } ? 1 : node.Sending?.MostTries ?? 3, Seed + node.Key.Length, log) { Scan = Scan }, node, slot, link);
         }
     }
 }

@@ -30,6 +30,11 @@ internal sealed class StandInNode(string node, Func<int, long, NodeBehaviour> st
     }
 
     private double? _left;
+    private const long ScanEveryMs = 1_000;
+    private long _nextScan;
+
+    /// <summary>What it finds on its buses.</summary>
+    public required Func<StandInControl, long, string> Scan { get; set; }
 
     /// <summary>Takes the charge out of its cells, or puts new ones in.</summary>
     public void SetCells(double share)
@@ -83,6 +88,11 @@ internal sealed class StandInNode(string node, Func<int, long, NodeBehaviour> st
         if (control.Silenced)
         {
             return;
+        }
+        if (control.Scanning && Environment.TickCount64 >= _nextScan)
+        {
+            _nextScan = Environment.TickCount64 + ScanEveryMs;
+            await link.ScanAsync(Scan(control, now), stop);
         }
         foreach (var message in _behaviour.Advance(now, new(control.HeatCelsius, control.TrippedUntil)))
         {

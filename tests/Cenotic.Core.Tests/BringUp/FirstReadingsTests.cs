@@ -26,6 +26,7 @@ public class FirstReadingsTests
         { "FIRST-BEYOND", "bme280", "humidity", [155], Steady(55) },
         { "FIRST-STUCK", "bme280", "humidity", [100, 100, 100, 100, 100, 100, 100, 100], Steady(55) },
         { "FIRST-STUCK", "bme280", "temperature", [21.5, 21.5, 21.5, 21.5, 21.5, 21.5, 21.5, 21.5], Steady(21.5) },
+        { "FIRST-NOTHING", "bh1750", "illuminance", [0, 0, 0, 0, 0, 0, 0, 0], [60, 61, 60.5, 61, 60, 61, 60.4, 61] },
         { "FIRST-NOISY", "ds18b20", "temperature", [20, 26, 19, 25, 18, 26, 19, 25], Steady(20) },
         { "FIRST-APART", "ds18b20", "temperature", Steady(29), Steady(21) },
     };
@@ -50,6 +51,20 @@ public class FirstReadingsTests
         Assert.True(Judge("bme280", "temperature", [.. Enumerable.Repeat(21.5, 8)], decimals: 1).Good);
         Assert.True(Judge("ds18b20", "temperature", [.. Enumerable.Repeat(21.5, 8)]).Good);
         Assert.False(Judge("ds18b20", "temperature", [20.1]).Good);
+    }
+
+    [Fact]
+    public void What_a_part_shows_while_it_warms_up_counts_for_nothing()
+    {
+        var node = Samples.Node(("p", "pir-hc-sr501")) with { Readings = [Samples.OnChange("r", "p", "motion")] };
+        var part = Samples.Catalogue.Part("pir-hc-sr501")!;
+        const long Start = 1_790_000_000_000;
+        var warm = Start + (long)part.WarmUpMs!.High;
+        FirstVerdict At(long now) => FirstReadings.Judge(node, node.Readings[0], part, [new(Start + 1_000, 1), new(warm + 1_000, 0)], [], Start, now);
+        Assert.Equal(warm, At(warm - 1).WarmUntilMs);
+        Assert.False(At(warm - 1).Good);
+        Assert.Equal((null, 1, 0.0), (At(warm + 2_000).WarmUntilMs, At(warm + 2_000).Count, At(warm + 2_000).Newest));
+        Assert.True(At(warm + 2_000).Good);
     }
 
     [Fact]

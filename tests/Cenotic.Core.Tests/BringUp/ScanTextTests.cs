@@ -29,6 +29,8 @@ public class ScanTextTests
         { "ROM = 28 FF 64 1E 8D 16 3 BD", [], [Good] },
         { "28FF641E8D1603BD", [], [Good] },
         { "28-ff641e8d1603bd\n28-FF641E8D1603BD", [], [Good] },
+        { "28-FF641E8D1603BD: 21.37\n0x76", [0x76], [Good] },
+        { "{\"rom\": [[\"28-FF641E8D1603BD\", -3.5]]}", [], [Good] },
         { "28:ff:64:1e:8d:16:03:bd", [], [Good] },
         { "0x28, 0xFF, 0x64, 0x1E, 0x8D, 0x16, 0x3, 0xBD", [], [Good] },
         { "28 FF 64 1E 8D 16 03 BD\n0x76", [0x76], [Good] },
@@ -79,4 +81,12 @@ public class ScanTextTests
         }, iter: 10_000);
         Gen.Int[8, 0x77].HashSet[1, 40].Sample(addresses => Assert.Equal(addresses.Order(), ScanText.Read(string.Join("\n", addresses.Select(a => $"found 0x{a:x2}"))).Value.Devices.Select(d => d.Address)));
     }
+
+    [Theory]
+    [InlineData("28-FF641E8D1603BD: 21.37", 21.37)]
+    [InlineData("28FF641E8D1603BD = -0.06 C", -0.06)]
+    [InlineData("{\"rom\": [[\"28-FF641E8D1603BD\", 85.0]]}", 85.0)]
+    [InlineData("28-FF641E8D1603BD 118", null)]
+    [InlineData("28-FF641E8D1603BD\n21.5", null)]
+    public void A_temperature_beside_a_code_is_read(string text, double? celsius) => Assert.Equal(celsius, ScanText.Read(text).Value.Celsius.TryGetValue(Good, out var found) ? found : null);
 }

@@ -74,4 +74,29 @@ public class NodeBehaviourTests
             Assert.InRange(World.Value(3, "drying", "air", "humidity", t, WorldControl.Calm), 0, 100);
         }
     }
+
+    [Fact]
+    public void In_test_mode_it_sends_every_second_until_its_time_is_up_or_the_link_is_lost()
+    {
+        var node = Behaviour("drying");
+        Play(node, 2_000, 500);
+        int Sent(long from, long forMs)
+        {
+            var count = 0;
+            for (var t = from; t < from + forMs; t += 250)
+            {
+                count += node.Advance(Start + t, WorldControl.Calm).Count(m => Senml.Read(m.Payload).Value.Any(r => r.Name == "pressure"));
+            }
+            return count;
+        }
+        node.Hear(new(5, OutputCommand.Test, true, Start + 60_000, 30_000), Start + 2_000, Start + 2_000);
+        Assert.True(node.IsOn(OutputCommand.Test));
+        Assert.Equal(20, Sent(2_000, 20_000));
+        // 30 s at most, however long the lease: then pressure comes once a minute again.
+        Assert.InRange(Sent(22_000, 100_000), 11, 13);
+        Assert.False(node.IsOn(OutputCommand.Test));
+        node.Hear(new(6, OutputCommand.Test, true, Start + 300_000, 100_000), Start + 130_000, Start + 130_000);
+        node.LinkLost();
+        Assert.False(node.IsOn(OutputCommand.Test));
+    }
 }

@@ -18,7 +18,7 @@ public class AccessTests
 {
     /// <summary>Every route that answers without signing in. A new one must be put here on purpose.</summary>
     private static readonly string[] Open =
-        ["GET /api/session", "POST /api/session", "POST /api/first-start", "GET /health", "GET /metrics", "GET /mqtt", "GET /mqtt/negotiate", "POST /api/intake/{site}/{node}/", "POST /api/intake/{site}/{node}/{reading}", "POST /api/stand-ins/texts", "GET /openapi/{documentName}.json", "GET {*path:nonfile}", "HEAD {*path:nonfile}"];
+        ["GET /api/session", "POST /api/session", "POST /api/first-start", "GET /health", "GET /metrics", "GET /mqtt", "GET /mqtt/negotiate", "POST /api/intake/{site}/{node}/", "POST /api/intake/{site}/{node}/{reading}", "POST /api/stand-ins/texts", "GET /api/due/{token}.ics", "GET /openapi/{documentName}.json", "GET {*path:nonfile}", "HEAD {*path:nonfile}"];
 
     private static IEnumerable<(RouteEndpoint Endpoint, string Method)> Routes(RunningServer server) =>
         server.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>().SelectMany(e => (e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? ["GET"]).Select(m => (e, m)));
@@ -46,7 +46,7 @@ public class AccessTests
     {
         await using var server = await RunningServer.StartAsync();
         var viewer = await server.ClientAsync("viewer");
-        foreach (var path in new[] { "", "/plan", "/readings", "/episodes", "/nodes/hall/messages", "/revisions", "/export", "/catalogue", "/nodes/hall/boards", "/nodes/hall/parts-list", "/nodes/hall/wishes?quantity=motion", "/nodes/hall/exports/wiring.csv", "/hardware/part/bme280", "/lines", "/outputs", "/samples/csv?from=1&to=2", "/log", "/log/md", "/nodes/hall/program", "/nodes/hall/calibrations", "/nodes/hall/readings/temp/steadiness" })
+        foreach (var path in new[] { "", "/plan", "/readings", "/episodes", "/nodes/hall/messages", "/revisions", "/export", "/catalogue", "/nodes/hall/boards", "/nodes/hall/parts-list", "/nodes/hall/wishes?quantity=motion", "/nodes/hall/exports/wiring.csv", "/hardware/part/bme280", "/lines", "/outputs", "/samples/csv?from=1&to=2", "/log", "/log/md", "/maintenance", "/maintenance.ics", "/nodes/hall/build", "/nodes/hall/walk", "/nodes/hall/warming", "/nodes/hall/label", "/nodes/hall/first-readings", "/nodes/hall/program", "/nodes/hall/calibrations", "/nodes/hall/readings/temp/steadiness" })
         {
             Assert.Equal(HttpStatusCode.OK, (await viewer.GetAsync($"/api/sites/home{path}")).StatusCode);
         }

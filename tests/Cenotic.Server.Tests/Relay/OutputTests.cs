@@ -25,7 +25,7 @@ public class OutputTests
     {
         var file = RunningServer.Fernhollow;
         var (catalogue, plan) = (Cenotic.Core.Catalogue.HardwareCatalogue.BuiltIn, SitePlanner.Plan(file.Design, Cenotic.Core.Catalogue.HardwareCatalogue.BuiltIn, file.Evidence));
-        return new("drying", (boot, now) => new(file.Design.Node("drying")!, plan.Node("drying")!.Rhythm, catalogue, 1, boot, now), link ?? new StandInClient("home", "drying", key, broker), 1, 1, NullLogger.Instance);
+        return new("drying", (boot, now) => new(file.Design.Node("drying")!, plan.Node("drying")!.Rhythm, catalogue, 1, boot, now), link ?? new StandInClient("home", "drying", key, broker), 1, 1, NullLogger.Instance) { Scan = (_, _) => "none" };
     }
 
     private static long Now => DateTimeOffset.UtcNow.ToUnixTimeMilliseconds();

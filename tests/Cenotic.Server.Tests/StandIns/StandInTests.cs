@@ -123,7 +123,7 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         await SetAsync(client, "cistern", Calm with { Cells = 0.03, LossPercent = 0 });
         await SetAsync(client, "landing", Calm with { Jammed = true });
         await RunningServer.UntilAsync(async () => (await PageAsync(client, "drying")).Status.CorrectionMs is > -3_900_000 and < -3_590_000, "the clock is found out");
-        await RunningServer.UntilAsync(async () => (await PageAsync(client, "cistern")).Arrivals[0].Battery is < 3.2, "the cells are nearly empty");
+        await RunningServer.UntilAsync(async () => (await PageAsync(client, "cistern")).Arrivals[0].Battery is < 3.6, "the cells are nearly empty");
         Assert.InRange((await StandInAsync(client, "cistern")).Cells!.Value, 0.001, 0.03);
         await SetAsync(client, "cistern", Calm with { Cells = 0 });
         await SetAsync(client, "landing", Calm);

@@ -16,8 +16,13 @@
 #ifndef CENOTIC_MESSAGE_BYTES
 #define CENOTIC_MESSAGE_BYTES 1024 /* longest message */
 #endif
+/* The output that every node has: on, it is in test mode. The lamp of the board is lit meanwhile. */
+#define CENOTIC_TEST "sys/test"
+#define CENOTIC_TEST_EVERY_MS 1000
+#define CENOTIC_TEST_MOST_MS 600000
+
 #ifndef CENOTIC_MOST_OUTPUTS
-#define CENOTIC_MOST_OUTPUTS 4
+#define CENOTIC_MOST_OUTPUTS 5
 #endif
 #define CENOTIC_MOST_ANSWERS 4
 

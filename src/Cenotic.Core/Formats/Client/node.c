@@ -38,7 +38,7 @@ static void on_command(void *self, const char *text, size_t length) {
 }
 
 static void drive_outputs(void) {
-  static int driven[CENOTIC_MOST_OUTPUTS] = {-1, -1, -1, -1};
+  static int driven[CENOTIC_MOST_OUTPUTS] = {-1, -1, -1, -1, -1};
   cenotic_advance(&node, cenotic_uptime_ms());
   for (size_t i = 0; i < node.output_count; i++) {
     const cenotic_output *output = &node.outputs[i];
@@ -73,6 +73,9 @@ int main(int count, char **words) {
   for (size_t i = 0; i < COUNT_OF(outputs); i++) {
     if (outputs[i].key != NULL) cenotic_add_output(&node, outputs[i]);
   }
+  /* Test mode: every second a message, and the lamp of the board lit. */
+  const cenotic_output_setting test = {CENOTIC_TEST, CENOTIC_TEST_MOST_MS, 0};
+  cenotic_add_output(&node, test);
   for (size_t i = 0; i < COUNT_OF(readings); i++) last[i] = NAN;
   mqtt.socket = -1;
   mqtt.on_command = on_command;
@@ -83,14 +86,17 @@ int main(int count, char **words) {
       cenotic_safe(&node);
       if (cenotic_mqtt_open(&mqtt, words[1], words[2], CENOTIC_SITE, CENOTIC_NODE, key)) cenotic_server_heard(&node, now);
     }
+    const bool testing = cenotic_is_on(&node, CENOTIC_TEST);
     for (size_t i = 0; i < COUNT_OF(readings); i++) {
       const cenotic_reading *reading = &readings[i];
+      const int64_t interval = testing && reading->interval_ms > CENOTIC_TEST_EVERY_MS ? CENOTIC_TEST_EVERY_MS : reading->interval_ms;
+      if (interval > 0 && due[i] > now + interval) due[i] = now;
       if (reading->key == NULL || (reading->interval_ms > 0 && now < due[i])) continue;
       const double value = is_output(reading->key) ? cenotic_is_on(&node, reading->key) : read_reading(reading, now - begun);
       if (reading->interval_ms == 0 && value == last[i] && (reading->heartbeat_ms == 0 || now < due[i])) continue;
       last[i] = value;
-      due[i] = now + (reading->interval_ms > 0 ? reading->interval_ms : reading->heartbeat_ms);
-      if (cenotic_add(&node, reading, value, cenotic_clock_ms()) && ++waiting[i] >= reading->batch) {
+      due[i] = now + (interval > 0 ? interval : reading->heartbeat_ms);
+      if (cenotic_add(&node, reading, value, cenotic_clock_ms()) && (++waiting[i] >= reading->batch || testing)) {
         waiting[i] = 0;
         ready = true;
       }

@@ -1,13 +1,12 @@
 <script setup lang="ts">
 /** The bench of a node, seen as wires, as buses, as supply, as parts to buy, or on another board. */
-import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/vue";
 import { computed, ref } from "vue";
-import { useRoute, useRouter } from "vue-router";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
 import PageHead from "@/kit/PageHead.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
+import ViewTabs from "@/kit/ViewTabs.vue";
 import BoardsView from "./BoardsView.vue";
 import CatalogueDialog from "./CatalogueDialog.vue";
 import ExportMenu from "./ExportMenu.vue";
@@ -22,18 +21,17 @@ import WiresView from "./WiresView.vue";
 import { useNodeInHand } from "./node";
 
 const site = useSite();
-const route = useRoute();
-const router = useRouter();
 const { node, plan: whole } = useNodeInHand("bench");
 const plan = computed(() => whole.value?.bench);
 const board = computed(() => site.catalogue.value?.boards.find((b) => b.id === node.value?.board));
 const dialog = ref<"node" | "settings" | "part" | "catalogue">();
-const views = ["wires", "structure", "power", "parts", "boards"] as const;
-const names = { wires: "Wires", structure: "Structure", power: "Power", parts: "Parts and cost", boards: "Other boards" };
-const view = computed({
-  get: () => Math.max(0, views.indexOf((route.query.view as (typeof views)[number]) ?? "wires")),
-  set: (at: number) => void router.replace({ query: at === 0 ? {} : { view: views[at] } }),
-});
+const views = [
+  { key: "wires", name: "Wires" },
+  { key: "structure", name: "Structure" },
+  { key: "power", name: "Power" },
+  { key: "parts", name: "Parts and cost" },
+  { key: "boards", name: "Other boards" },
+];
 const count = (n: number, one: string, many = one + "s") => `${n} ${n === 1 ? one : many}`;
 
 async function removeNode() {
@@ -74,25 +72,13 @@ async function removeNode() {
           <AppButton small @click="removeNode">Remove the node</AppButton>
         </template>
       </p>
-      <TabGroup :selected-index="view" @change="(at?: number) => (view = at ?? 0)">
-        <TabList class="mb-3 flex gap-1 overflow-x-auto border-b border-rule">
-          <Tab v-for="v in views" :key="v" v-slot="{ selected }" as="template">
-            <button
-              class="min-h-9 shrink-0 border-b-2 px-3"
-              :class="selected ? 'border-act font-semibold' : 'border-transparent text-faint hover:text-act'"
-            >
-              {{ names[v] }}
-            </button>
-          </Tab>
-        </TabList>
-        <TabPanels>
-          <TabPanel tabindex="-1"><WiresView :node="node" :plan="plan" :board="board" @add="dialog = 'part'" /></TabPanel>
-          <TabPanel tabindex="-1"><StructureView :node="node" :plan="plan" :board="board" /></TabPanel>
-          <TabPanel tabindex="-1"><PowerView :node="node" :plan="plan" /></TabPanel>
-          <TabPanel tabindex="-1"><PartsListView :node="node" /></TabPanel>
-          <TabPanel tabindex="-1"><BoardsView :node="node" /></TabPanel>
-        </TabPanels>
-      </TabGroup>
+      <ViewTabs :views="views">
+        <template #wires><WiresView :node="node" :plan="plan" :board="board" @add="dialog = 'part'" /></template>
+        <template #structure><StructureView :node="node" :plan="plan" :board="board" /></template>
+        <template #power><PowerView :node="node" :plan="plan" /></template>
+        <template #parts><PartsListView :node="node" /></template>
+        <template #boards><BoardsView :node="node" /></template>
+      </ViewTabs>
     </template>
   </div>
   <PrintSheet v-if="node && plan && board" :node="node" :plan="plan" :board="board" />

@@ -1,121 +1,53 @@
 <script setup lang="ts">
-/** Is what was soldered and flashed what was planned: the node's program, scans of its buses, its first readings, its calibrations. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { computed, ref, watch } from "vue";
-import { api, sentence } from "@/api/client";
+/** Is what was soldered and flashed what was planned: build steps, the node's program, scans of its buses, its first readings, its calibrations, how far it is heard, its label. */
+import { computed } from "vue";
 import { useSite } from "@/app/site";
-import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
-import FormField from "@/kit/FormField.vue";
 import PageHead from "@/kit/PageHead.vue";
-import { moment } from "@/kit/format";
+import ViewTabs from "@/kit/ViewTabs.vue";
 import NodeTabs from "../bench/NodeTabs.vue";
 import { useNodeInHand } from "../bench/node";
+import BuildSteps from "./BuildSteps.vue";
+import BusScans from "./BusScans.vue";
 import CalibrationList from "./CalibrationList.vue";
 import FirstReadings from "./FirstReadings.vue";
+import NodeLabel from "./NodeLabel.vue";
 import NodeProgram from "./NodeProgram.vue";
-import ProbeNames from "./ProbeNames.vue";
-import ScanResult from "./ScanResult.vue";
+import RangeWalk from "./RangeWalk.vue";
 
 const site = useSite();
-const queries = useQueryClient();
-const { key, node, plan } = useNodeInHand("bring-up");
+const { node, plan } = useNodeInHand("bring-up");
 const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
-const query = useQuery({
-  queryKey: ["scans", site.key, key, computed(() => site.site.value?.revision)],
-  enabled: computed(() => node.value !== undefined),
-  placeholderData: (old) => old,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/scans", {
-      params: { path: { site: site.key.value, node: key.value! } },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
-});
-const text = ref("");
-const fault = ref("");
-const busy = ref(false);
-watch(key, () => ((text.value = ""), (fault.value = "")));
-const latest = computed(() => query.data.value?.[0]);
-const planned = computed(() => (plan.value?.bench.parts ?? []).filter((p) => p.interface === "i2c" || p.interface === "oneWire"));
-const hex = (address: number) => `0x${address.toString(16).toUpperCase().padStart(2, "0")}`;
-
-async function compare(pasted: string) {
-  busy.value = true;
-  const { error, response } = await api.POST("/api/sites/{site}/nodes/{node}/scans", {
-    params: { path: { site: site.key.value, node: key.value! } },
-    body: { text: pasted },
-  });
-  busy.value = false;
-  fault.value = response.ok ? "" : sentence(error);
-  if (!response.ok) return;
-  text.value = "";
-  await queries.invalidateQueries({ queryKey: ["scans"] });
-}
+const views = [
+  { key: "build", name: "Build" },
+  { key: "program", name: "Program" },
+  { key: "scan", name: "Scan" },
+  { key: "first", name: "First readings" },
+  { key: "calibration", name: "Calibration" },
+  { key: "walk", name: "Range walk" },
+  { key: "label", name: "Label" },
+];
 </script>
 
 <template>
-  <PageHead title="Bring-up" asks="Is what I soldered what I planned? Does it measure true?" />
-  <NodeTabs station="bring-up" />
-  <EmptyState
-    v-if="!site.design.value?.nodes.length"
-    title="No nodes yet"
-    text="Plan a node at the Bench; what its buses find is compared with the plan here."
-  >
-    <RouterLink :to="`/${site.key.value}/bench`" class="text-act underline">To the Bench</RouterLink>
-  </EmptyState>
-  <template v-else-if="node && plan">
-    <NodeProgram :node="node" :zone="zone" />
-    <section class="mb-6 max-w-2xl">
-      <h2 class="text-lg font-semibold">Scan of its buses</h2>
-      <p v-if="!planned.length" class="text-faint">Nothing of this node is on I2C or 1-Wire: there is nothing to scan.</p>
-      <template v-else>
-        <p class="mb-2 text-sm text-faint">
-          Planned:
-          <span v-for="p in planned" :key="p.part" class="mr-3 inline-block"
-            >{{ p.label }} <span class="mono">{{ p.address == null ? p.bus : hex(p.address) }}</span></span
-          >
-        </p>
-        <form v-if="site.canWrite.value" class="flex flex-col gap-2" @submit.prevent="compare(text)">
-          <FormField v-slot="{ id, described }" label="What the scan printed" :fault="fault">
-            <textarea
-              :id="id"
-              v-model="text"
-              rows="3"
-              class="field mono w-full"
-              :aria-describedby="described"
-              placeholder="0x23 0x76, or a table, or 28-FF641E8D1603BD"
-            />
-          </FormField>
-          <div class="flex flex-wrap gap-2">
-            <AppButton kind="lead" type="submit" class="min-h-11" :disabled="busy || !text.trim()"
-              >Compare with the plan</AppButton
-            >
-            <AppButton class="min-h-11" :disabled="busy" @click="compare('none')">Nothing answered</AppButton>
-          </div>
-          <p class="text-sm text-faint">
-            Or let the node publish it as text to
-            <span class="mono break-all">site/{{ site.key.value }}/{{ node.key }}/scan</span>.
-          </p>
-        </form>
-      </template>
-    </section>
-    <p v-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
-    <template v-if="latest">
-      <ScanResult :scan="latest" :zone="zone" :node="node" />
-      <ProbeNames v-if="latest.report.unnamed.length" :node="node" :codes="latest.report.unnamed" />
-      <details v-if="query.data.value!.length > 1" class="mt-4">
-        <summary class="min-h-9 cursor-pointer text-act">Scans before</summary>
-        <ul class="flex flex-col gap-1">
-          <li v-for="s in query.data.value!.slice(1)" :key="s.id">
-            <span class="mono text-sm text-faint">{{ moment(s.atMs, zone, true) }}</span>
-            {{ s.report.findings.length ? s.report.findings[0]!.what : "as planned" }}
-          </li>
-        </ul>
-      </details>
-    </template>
-    <FirstReadings :node="node" />
-    <CalibrationList :key="node.key" :node="node" :zone="zone" />
-  </template>
+  <div class="print:hidden">
+    <PageHead title="Bring-up" asks="Is what I soldered what I planned? Does it measure true?" />
+    <NodeTabs station="bring-up" />
+    <EmptyState
+      v-if="!site.design.value?.nodes.length"
+      title="No nodes yet"
+      text="Plan a node at the Bench; how to build it, and whether it is what was planned, is worked out here."
+    >
+      <RouterLink :to="`/${site.key.value}/bench`" class="text-act underline">To the Bench</RouterLink>
+    </EmptyState>
+    <ViewTabs v-else-if="node && plan" :key="node.key" :views="views">
+      <template #build><BuildSteps :node="node" :zone="zone" /></template>
+      <template #program><NodeProgram :node="node" :zone="zone" /></template>
+      <template #scan><BusScans :node="node" :plan="plan" :zone="zone" /></template>
+      <template #first><FirstReadings :node="node" :zone="zone" /></template>
+      <template #calibration><CalibrationList :node="node" :zone="zone" /></template>
+      <template #walk><RangeWalk :node="node" :zone="zone" /></template>
+      <template #label><NodeLabel :node="node" /></template>
+    </ViewTabs>
+  </div>
 </template>

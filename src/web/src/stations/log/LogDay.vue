@@ -17,6 +17,9 @@ const words: Record<LogEntry["kind"], string> = {
   current: "current",
   episode: "alert",
   output: "switch",
+  build: "build",
+  walk: "walk",
+  outage: "outage",
   note: "note",
 };
 const label = (key: string) => site.design.value?.nodes.find((n) => n.key === key)?.label ?? key;
@@ -34,6 +37,20 @@ const time = (ms: number) => moment(ms, props.zone).slice(0, 5);
           ><span v-if="e.node" class="font-semibold">{{ label(e.node) }}</span
           >{{ e.node ? ": " : "" }}{{ e.text }}<span v-if="e.who" class="text-sm text-faint">{{ ` · ${e.who}` }}</span></span
         >
+        <span v-if="e.pictures?.length" class="flex w-full flex-wrap gap-2 sm:w-auto">
+          <a
+            v-for="p in e.pictures"
+            :key="p"
+            :href="`/api/sites/${site.key.value}/log/pictures/${p}`"
+            target="_blank"
+            rel="noopener"
+            ><img
+              :src="`/api/sites/${site.key.value}/log/pictures/${p}`"
+              alt="Picture of this note"
+              loading="lazy"
+              class="h-20 border border-rule"
+          /></a>
+        </span>
         <AppButton v-if="e.kind === 'note' && site.canWrite.value" small @click="$emit('remove', e)">Remove</AppButton>
       </li>
     </ul>

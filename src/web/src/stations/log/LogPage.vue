@@ -1,134 +1,47 @@
 <script setup lang="ts">
-/** What was decided, built, measured and switched, by day; searched, written into, saved. */
-import { keepPreviousData, useInfiniteQuery, useQueryClient } from "@tanstack/vue-query";
-import { refDebounced } from "@vueuse/core";
-import { computed, ref } from "vue";
-import { api, sentence, type LogEntry } from "@/api/client";
+/** What was decided, built and measured; what is due; and whether the cells last as planned. */
+import { useQuery } from "@tanstack/vue-query";
+import { computed } from "vue";
+import { api, sentence } from "@/api/client";
 import { useSite } from "@/app/site";
-import AppButton from "@/kit/AppButton.vue";
-import EmptyState from "@/kit/EmptyState.vue";
-import FormField from "@/kit/FormField.vue";
 import PageHead from "@/kit/PageHead.vue";
-import SelectBox from "@/kit/SelectBox.vue";
-import TextField from "@/kit/TextField.vue";
-import LogDay from "./LogDay.vue";
+import ViewTabs from "@/kit/ViewTabs.vue";
+import CellsList from "./CellsList.vue";
+import DueList from "./DueList.vue";
+import LogEntries from "./LogEntries.vue";
 
 const site = useSite();
-const queries = useQueryClient();
-const node = ref<string | null>(null);
-const text = ref("");
-const wanted = refDebounced(text, 300);
 const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
-const nodes = computed(() => [
-  { value: null as string | null, label: "all nodes" },
-  ...(site.design.value?.nodes ?? []).map((n) => ({ value: n.key as string | null, label: n.label })),
-]);
-const query = useInfiniteQuery({
-  queryKey: ["log", site.key, node, wanted, computed(() => site.site.value?.revision)],
-  placeholderData: keepPreviousData,
-  initialPageParam: undefined as number | undefined,
-  refetchInterval: 30_000,
-  queryFn: async ({ pageParam }) => {
-    const { data, error } = await api.GET("/api/sites/{site}/log", {
-      params: {
-        path: { site: site.key.value },
-        query: { node: node.value ?? undefined, text: wanted.value || undefined, before: pageParam },
-      },
-    });
+const views = [
+  { key: "entries", name: "Entries" },
+  { key: "due", name: "Due" },
+  { key: "cells", name: "Cells" },
+];
+const query = useQuery({
+  queryKey: ["maintenance", site.key, computed(() => site.site.value?.revision)],
+  placeholderData: (old) => old,
+  refetchInterval: 60_000,
+  queryFn: async () => {
+    const { data, error } = await api.GET("/api/sites/{site}/maintenance", { params: { path: { site: site.key.value } } });
     if (!data) throw new Error(sentence(error));
     return data;
   },
-  getNextPageParam: (last) => (last.more ? last.entries[last.entries.length - 1]!.atMs : undefined),
 });
-const entries = computed(() => query.data.value?.pages.flatMap((p) => p.entries) ?? []);
-const dayOf = (ms: number) =>
-  new Intl.DateTimeFormat("en-GB", {
-    weekday: "short",
-    day: "numeric",
-    month: "long",
-    year: "numeric",
-    timeZone: zone.value,
-  }).format(ms);
-const days = computed(() => {
-  const found = new Map<string, LogEntry[]>();
-  for (const e of entries.value) found.set(dayOf(e.atMs), [...(found.get(dayOf(e.atMs)) ?? []), e]);
-  return [...found];
-});
-const file = (format: string) => {
-  const asked = new URLSearchParams();
-  if (node.value) asked.set("node", node.value);
-  if (wanted.value) asked.set("text", wanted.value);
-  return `/api/sites/${site.key.value}/log/${format}?${asked}`;
-};
-const note = ref("");
-const fault = ref("");
-const busy = ref(false);
-
-async function write() {
-  busy.value = true;
-  const { error, response } = await api.POST("/api/sites/{site}/log", {
-    params: { path: { site: site.key.value } },
-    body: { text: note.value, node: node.value },
-  });
-  busy.value = false;
-  fault.value = response.ok ? "" : sentence(error);
-  if (!response.ok) return;
-  note.value = "";
-  await queries.invalidateQueries({ queryKey: ["log"] });
-}
-async function remove(entry: LogEntry) {
-  const { error, response } = await api.DELETE("/api/sites/{site}/log/notes/{id}", {
-    params: { path: { site: site.key.value, id: Number(entry.id.slice("note-".length)) } },
-  });
-  fault.value = response.ok ? "" : sentence(error);
-  await queries.invalidateQueries({ queryKey: ["log"] });
-}
+const kept = computed(() => query.data.value);
 </script>
 
 <template>
   <PageHead title="Log" asks="What did I build, change, calibrate, replace, and was I right?" />
-  <div class="mb-4 grid max-w-3xl grid-cols-2 items-end gap-3 sm:grid-cols-[12rem_1fr_auto]">
-    <FormField v-slot="{ id }" label="About"><SelectBox :id="id" v-model="node" :options="nodes" label="About" /></FormField>
-    <TextField v-model="text" label="Search" type="search" placeholder="calibrated, soldered, cells" />
-    <p class="col-span-2 flex gap-4 sm:col-span-1">
-      <a :href="file('csv')" download class="inline-flex min-h-9 items-center text-act underline">CSV</a>
-      <a :href="file('md')" download class="inline-flex min-h-9 items-center text-act underline">Markdown</a>
-    </p>
-  </div>
-  <form v-if="site.canWrite.value" class="mb-6 flex max-w-3xl flex-col gap-2" @submit.prevent="write">
-    <FormField v-slot="{ id, described }" label="Note" :fault="fault">
-      <textarea
-        :id="id"
-        v-model="note"
-        rows="2"
-        maxlength="4000"
-        class="field w-full"
-        :aria-describedby="described"
-        placeholder="What a later you would want to know"
-      />
-    </FormField>
-    <div>
-      <AppButton type="submit" class="min-h-11" :disabled="busy || !note.trim()"
-        >Write it{{ node ? ` about ${site.design.value?.nodes.find((n) => n.key === node)?.label}` : "" }}</AppButton
-      >
-    </div>
-  </form>
-  <p v-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
-  <EmptyState
-    v-else-if="query.data.value && !entries.length"
-    :title="wanted || node ? 'Nothing found' : 'Nothing happened yet'"
-    :text="
-      wanted || node
-        ? 'Other words, or all nodes, may find more.'
-        : 'Edits, settings, scans, calibrations, starts, alerts and switching write themselves in here.'
-    "
-  />
-  <LogDay v-for="[day, items] in days" :key="day" :day="day" :entries="items" :zone="zone" @remove="remove" />
-  <AppButton
-    v-if="query.hasNextPage.value"
-    class="mt-3 min-h-11"
-    :disabled="query.isFetching.value"
-    @click="query.fetchNextPage()"
-    >Older ones</AppButton
-  >
+  <ViewTabs :views="views">
+    <template #entries><LogEntries /></template>
+    <template #due>
+      <p v-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
+      <DueList v-if="kept" class="max-w-3xl" :items="kept.items" :now-ms="kept.nowMs" :zone="zone" :feed="kept.feed" />
+    </template>
+    <template #cells>
+      <p v-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
+      <p v-if="kept && !kept.batteries.length" class="text-faint">No node of this site runs on cells.</p>
+      <CellsList v-else-if="kept" :batteries="kept.batteries" :now-ms="kept.nowMs" :zone="zone" />
+    </template>
+  </ViewTabs>
 </template>

@@ -29,10 +29,22 @@ const clocks = [
 ];
 
 async function set(n: StandInView, change: Partial<StandInSetting>) {
-  const { silenced, heatCelsius, unplugged, jammed, lossPercent, skewSeconds } = n;
+  const { silenced, heatCelsius, unplugged, jammed, lossPercent, skewSeconds, scanning, warmPart } = n;
   const { error, response } = await api.PUT("/api/sites/{site}/stand-ins/{node}", {
     params: { path: { site: site.key.value, node: n.node } },
-    body: { silenced, heatCelsius, unplugged, jammed, lossPercent, skewSeconds, trip: false, cells: null, ...change },
+    body: {
+      silenced,
+      heatCelsius,
+      unplugged,
+      jammed,
+      lossPercent,
+      skewSeconds,
+      scanning,
+      warmPart,
+      trip: false,
+      cells: null,
+      ...change,
+    },
   });
   if (!response.ok) say(sentence(error), { bad: true });
   await queries.invalidateQueries({ queryKey: ["stand-ins"] });
@@ -81,6 +93,7 @@ async function setSpeed(speed: number) {
             <th>Link</th>
             <th>Lost on the way</th>
             <th>Clock</th>
+            <th>Scan</th>
           </tr>
         </thead>
         <tbody>
@@ -150,6 +163,25 @@ async function setSpeed(speed: number) {
                 :options="clocks"
                 :label="`Clock of ${n.label}`"
                 @update:model-value="(s) => set(n, { skewSeconds: s })"
+              />
+            </td>
+            <td class="whitespace-nowrap">
+              <AppButton
+                small
+                :aria-label="`${n.scanning ? 'Stop its scans' : 'Let it scan'}: ${n.label}`"
+                @click="set(n, { scanning: !n.scanning })"
+                >{{ n.scanning ? "Stop" : "Scan" }}</AppButton
+              >
+              <SelectBox
+                v-if="n.probes.length && n.scanning"
+                class="ml-1 inline-block"
+                :model-value="n.warmPart"
+                :options="[
+                  { value: null as string | null, label: 'no hand' },
+                  ...n.probes.map((p) => ({ value: p as string | null, label: `hand on ${p}` })),
+                ]"
+                :label="`Hand on a probe of ${n.label}`"
+                @update:model-value="(p) => set(n, { warmPart: p })"
               />
             </td>
           </tr>

@@ -1,0 +1,126 @@
+using System.Text.Json;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Log;
+using Cenotic.Core.Planning;
+using Cenotic.Core.Rhythm;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Log;
+
+/// <summary>The cells of a node: as planned, as they show themselves, and why they differ.</summary>
+/// <param name="FittedMs">When they were put in; null when nobody said so: then they are counted from the first message on.</param>
+/// <param name="Volts">The newest voltage; null when the node tells none.</param>
+/// <param name="Planned">Days from new to empty by the plan.</param>
+/// <param name="State">Null where nothing can be said: no curve, nothing drawn, or light carries the node.</param>
+/// <param name="ByLight">True when light carries the node through the year.</param>
+public sealed record BatteryView(string Node, string Label, string Cell, long CountedMs, long? FittedMs, double? Volts, long? VoltsMs, int Days, Figure? Planned, BatteryState? State, bool ByLight, IReadOnlyList<PaceReason> Reasons);
+
+/// <summary>Works out the cells of a site's nodes from what was kept.</summary>
+internal static class Batteries
+{
+    private const long DayMs = 86_400_000;
+    private const int MostPlans = 24;
+
+    internal static async Task<List<BatteryView>> ReadAsync(SiteState state, SitePlan plan, CenoticStore store, HardwareCatalogue catalogue, long now)
+    {
+        var views = new List<BatteryView>();
+        foreach (var node in state.Design.Nodes.Where(n => n.Power.Kind == PowerKind.Cells))
+        {
+            if (catalogue.Cell(node.Power.Cell ?? "") is { } one && plan.Node(node.Key) is { } planned)
+            {
+                views.Add(await OfAsync(state, node, one.InSeries(node.Power.Series), planned.Rhythm, store, now));
+            }
+        }
+        return views;
+    }
+
+    private static async Task<BatteryView> OfAsync(SiteState state, NodeDesign node, Cell cell, RhythmPlan rhythm, CenoticStore store, long now)
+    {
+        long? fitted = node.Power.FittedOn is { } on ? new DateTimeOffset(on.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).ToUnixTimeMilliseconds() : null;
+        var first = fitted ?? await store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key).MinAsync(a => (long?)a.ReceivedMs) ?? now;
+        // On the day they were put in, the cells before them still told.
+        var told = first + (fitted is null ? 0 : DayMs);
+        var days = await store.Database.SqlQuery<Day>($"""
+            SELECT ReceivedMs / {DayMs} AS Number, avg(Battery) AS Volts, max(ReceivedMs) AS LastMs FROM arrivals
+            WHERE Site = {state.Site} AND Node = {node.Key} AND ReceivedMs >= {told} AND Battery IS NOT NULL GROUP BY ReceivedMs / {DayMs} ORDER BY 1
+            """).ToListAsync();
+        var warmth = await WarmthAsync(state, node, first, store);
+        var newest = await store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key && a.Battery != null).OrderByDescending(a => a.Id).Select(a => new { a.ReceivedMs, a.Battery }).FirstOrDefaultAsync();
+        var drains = rhythm.CarriedByLight || rhythm.Average.Value is null ? [] : await DrainsAsync(state, node, rhythm, first, store);
+        var seen = days.Select(d => new CellDay(Math.Min(now, d.Number * DayMs + DayMs / 2), d.Volts, warmth.TryGetValue(d.Number, out var c) ? c : null)).ToList();
+        var battery = BatteryLife.Of(cell, node.Power.Parallel, first, now, drains, seen);
+        return new(node.Key, node.Label, cell.Label, first, fitted, newest?.Battery, newest?.ReceivedMs, seen.Count, rhythm.Life, battery, rhythm.CarriedByLight,
+            battery is null ? [] : await ReasonsAsync(state, node, cell, rhythm, battery, warmth.Count > 0 ? warmth.Values.Average() : null, store));
+    }
+
+    /// <summary>Mean temperature of each day at the node, by what it measures itself.</summary>
+    private static async Task<Dictionary<long, double>> WarmthAsync(SiteState state, NodeDesign node, long first, CenoticStore store)
+    {
+        if (node.Readings.FirstOrDefault(r => r.Quantity == "temperature") is not { } reading || !state.Readings.TryGetValue((node.Key, reading.Key), out var row))
+        {
+            return [];
+        }
+        var rows = await store.Database.SqlQuery<Warmth>($"SELECT t / {DayMs} AS Number, sum(sum) / sum(n) AS Celsius FROM rollups WHERE reading_id = {row.Id} AND step = 3600000 AND t >= {first} GROUP BY t / {DayMs}").ToListAsync();
+        return rows.ToDictionary(r => r.Number, r => r.Celsius);
+    }
+
+    /// <summary>What the plan said from when on: the node as it was before each edit of it since the cells were put in, planned again.</summary>
+    private static async Task<List<PlannedDrain>> DrainsAsync(SiteState state, NodeDesign node, RhythmPlan rhythm, long first, CenoticStore store)
+    {
+        var document = "node:" + node.Key;
+        var edits = await store.Revisions.AsNoTracking().Where(r => r.Site == state.Site && r.AtMs > first && ("\n" + r.Documents + "\n").Contains("\n" + document + "\n")).OrderByDescending(r => r.Revision).Take(MostPlans).Select(r => new { r.AtMs, r.Edits, r.Inverse }).ToListAsync();
+        var (drains, from) = (new List<PlannedDrain>(), first);
+        foreach (var edit in Enumerable.Reverse(edits))
+        {
+            // A wire that is soldered draws nothing more.
+            if (Edits(edit.Edits).Any(e => e is not (PutWire or RemoveWire)) && Edits(edit.Inverse).OfType<PutNode>().LastOrDefault(p => p.Node == node.Key) is { Design: var before })
+            {
+                Add(drains, from, Alone(state, before, state.Evidence).Average);
+                from = edit.AtMs;
+            }
+        }
+        Add(drains, from, rhythm.Average);
+        return drains;
+
+        static List<DesignEdit> Edits(string json) => JsonSerializer.Deserialize<List<DesignEdit>>(json, CenoticJson.Options)!;
+
+        static void Add(List<PlannedDrain> drains, long from, Figure average)
+        {
+            if (average.Value is { } milliamps && (drains.Count == 0 || Math.Abs(drains[^1].Milliamps - milliamps) > 1e-9))
+            {
+                drains.Add(new(from, milliamps, average.Low ?? milliamps, average.High ?? milliamps));
+            }
+        }
+    }
+
+    /// <summary>The rhythm of a node as if it stood at its site alone.</summary>
+    private static RhythmPlan Alone(SiteState state, NodeDesign node, Evidence evidence) =>
+        SitePlanner.Plan(state.Design with { Nodes = [node with { Via = null }], Rules = [], Lines = [] }, state.Catalogue, evidence, state.Site).Node(node.Key)!.Rhythm;
+
+    private static async Task<IReadOnlyList<PaceReason>> ReasonsAsync(SiteState state, NodeDesign node, Cell cell, RhythmPlan rhythm, BatteryState battery, double? celsius, CenoticStore store)
+    {
+        double? lossy = null, catalogued = null;
+        var counts = await store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key && a.Number != null).GroupBy(a => a.Boot).Select(g => new { Heard = g.Count(), Span = g.Max(a => a.Number)!.Value - g.Min(a => a.Number)!.Value + 1 }).ToListAsync();
+        var (heard, sent) = (counts.Sum(c => (long)c.Heard), counts.Sum(c => c.Span));
+        if (node.Link == LinkKind.LongRange && sent >= 50)
+        {
+            // A message is missed when all its tries are: one try gets through with 1 − (share missed)^(1 / tries).
+            var tries = node.Sending?.MostTries ?? 3;
+            var single = Math.Clamp(1 - Math.Pow(Math.Max(0, 1 - heard / (double)sent), 1.0 / tries), 0.05, 1);
+            lossy = Alone(state, node with { Sending = (node.Sending ?? new SendDesign()) with { DeliveredShare = single } }, state.Evidence).Average.Value;
+        }
+        if (state.Evidence.Currents.Any(c => c.Node == node.Key))
+        {
+            catalogued = Alone(state, node, Evidence.None).Average.Value;
+        }
+        return PaceReasons.Of(battery.Pace.Value!.Value, rhythm.Average.Value!.Value, lossy, celsius, cell, catalogued);
+    }
+
+    private sealed record Day(long Number, double Volts, long LastMs);
+
+    private sealed record Warmth(long Number, double Celsius);
+}

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+/** The cells of the nodes: what is left by what they showed, against what was planned, and why it differs. */
+import { ref } from "vue";
+import type { BatteryView } from "@/api/client";
+import { useSite } from "@/app/site";
+import AppButton from "@/kit/AppButton.vue";
+import FigureView from "@/kit/FigureView.vue";
+import { moment } from "@/kit/format";
+
+const props = defineProps<{ batteries: BatteryView[]; nowMs: number; zone: string }>();
+const site = useSite();
+const busy = ref(false);
+const day = (ms: number) => moment(ms, props.zone, true).split(",")[0];
+const age = (b: BatteryView) => Math.max(0, Math.round((props.nowMs - b.countedMs) / 86_400_000));
+function pace(b: BatteryView): string {
+  const p = b.state?.pace.value;
+  if (p == null) return "";
+  if (b.state!.learnt < 0.1) return "by the plan alone: the voltage tells nothing yet";
+  const percent = Math.round((p - 1) * 100);
+  return Math.abs(percent) < 5
+    ? "as planned"
+    : percent > 0
+      ? `${percent} % faster than planned`
+      : `${-percent} % slower than planned`;
+}
+async function changed(b: BatteryView) {
+  const node = site.node(b.node)!;
+  busy.value = true;
+  const { key, label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending, via } = node;
+  const fittedOn = new Date(props.nowMs).toISOString().slice(0, 10);
+  await site.apply(`New cells in ${label}`, [
+    {
+      kind: "setNode",
+      node: key,
+      label,
+      spot,
+      board,
+      power: { ...power, fittedOn },
+      link,
+      sleeps,
+      measuresSupply,
+      addsModules,
+      housing,
+      sending,
+      via,
+    },
+  ]);
+  busy.value = false;
+}
+</script>
+
+<template>
+  <ul class="divide-y divide-rule border-y border-rule" data-cells>
+    <li v-for="b in batteries" :key="b.node" class="flex flex-wrap items-start gap-x-8 gap-y-2 py-3">
+      <div class="w-56 min-w-0">
+        <p class="font-semibold">{{ b.label }}</p>
+        <p class="text-sm text-faint">{{ b.cell }}</p>
+        <p class="text-sm text-faint">
+          {{ b.fittedMs ? `put in ${day(b.fittedMs)}` : `counted from ${day(b.countedMs)}` }}, {{ age(b) }} d ago
+        </p>
+      </div>
+      <div v-if="b.state">
+        <p class="caps">Days left</p>
+        <FigureView :figure="b.state.daysLeft" big band />
+      </div>
+      <div v-else class="max-w-xs">
+        <p class="caps">Days left</p>
+        <p>{{ b.byLight ? "Light carries it through the year." : "Cannot be said: nothing is known to draw on them." }}</p>
+      </div>
+      <dl class="grid grid-cols-[auto_1fr] gap-x-4 text-sm">
+        <dt class="text-faint">Volts</dt>
+        <dd class="mono">{{ b.volts === null ? "not told" : `${b.volts.toFixed(2)} V` }}</dd>
+        <template v-if="b.planned">
+          <dt class="text-faint">Planned</dt>
+          <dd><FigureView :figure="b.planned" /></dd>
+        </template>
+        <template v-if="b.state">
+          <dt class="text-faint">Used</dt>
+          <dd><FigureView :figure="b.state.usedMilliampHours" /></dd>
+          <dt class="text-faint">Pace</dt>
+          <dd>{{ pace(b) }}</dd>
+        </template>
+      </dl>
+      <ul v-if="b.reasons.length && b.state && b.state.learnt >= 0.1" class="w-full text-sm">
+        <li v-for="r in b.reasons" :key="r.label">
+          {{ r.label }}: <span class="mono">×{{ r.factor.toFixed(2) }}</span> <span class="text-faint">{{ r.how }}</span>
+        </li>
+      </ul>
+      <AppButton v-if="site.canWrite.value" class="min-h-11" :disabled="busy" @click="changed(b)">New cells put in</AppButton>
+    </li>
+  </ul>
+</template>

@@ -1,0 +1,130 @@
+using System.Net;
+using System.Net.Http.Json;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Log;
+using Cenotic.Server.Log;
+using Cenotic.Server.Relay;
+using Cenotic.Server.Sites;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Cenotic.Server.Tests.Log;
+
+/// <summary>What is due, cells against their plan, outages, pictures.</summary>
+public class MaintenanceTests
+{
+    private const string Home = "/api/sites/home";
+    private const long Day = 86_400_000;
+
+    private static async Task<MaintenanceView> ViewAsync(HttpClient client) => (await client.GetFromJsonAsync<MaintenanceView>($"{Home}/maintenance", CenoticJson.Options))!;
+
+    private static async Task<IReadOnlyList<LogEntry>> EntriesAsync(HttpClient client) => (await client.GetFromJsonAsync<LogPage>($"{Home}/log", CenoticJson.Options))!.Entries;
+
+    /// <summary>Days of voltages of the cistern into the store, as they would have come.</summary>
+    private static async Task DischargeAsync(RunningServer server, double pace, int days)
+    {
+        var state = server.Book.Find("home")!;
+        var (writer, now) = (server.Services.GetRequiredService<SampleWriter>(), DateTimeOffset.UtcNow.ToUnixTimeMilliseconds());
+        var node = state.Design.Node("cistern")!;
+        var cell = state.Catalogue.Cell(node.Power.Cell!)!;
+        var milliamps = server.Book.Plan(state).Node("cistern")!.Rhythm.Average.Value!.Value + cell.CapacityMilliampHours.Likely * 2 * cell.SelfDischargePerYear.Likely / 8766;
+        for (var hour = 1; hour < days * 24; hour++)
+        {
+            var used = pace * milliamps * hour / (cell.CapacityMilliampHours.Likely * 2);
+            await writer.StoreAsync(new DecodedMessage("home", "cistern", now - (days * 24 - hour) * 3_600_000L, 10, 1, hour, -100, BatteryLife.VoltsAt(cell, used), [], [], ""));
+        }
+    }
+
+    [Fact]
+    public async Task Cells_that_go_faster_than_planned_are_seen_and_new_ones_begin_anew()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("owner");
+        const int Days = 14;
+        var node = server.Book.Find("home")!.Design.Node("cistern")!;
+        async Task Fit(DateTime on) => Assert.Equal(HttpStatusCode.OK, (await client.PostAsync($"{Home}/edits", RunningServer.Body(new EditRequest(server.Book.Find("home")!.Revision, [SetNodes.WithPower(server.Book.Find("home")!.Design.Node("cistern")!, node.Power with { FittedOn = DateOnly.FromDateTime(on) })])))).StatusCode);
+        await Fit(DateTime.UtcNow.AddDays(-Days));
+        await DischargeAsync(server, 1.3, Days);
+        var battery = (await ViewAsync(client)).Batteries.Single(b => b.Node == "cistern");
+        Assert.Equal(1.3, battery.State!.Pace.Value!.Value, 0.08);
+        Assert.True(battery.State.DaysLeft.Value < battery.Planned!.Value - Days);
+        Assert.Contains(battery.Reasons, r => r.Label == "Measured current");
+        Assert.Contains(battery.Reasons, r => r is { Label: "Not explained", Factor: > 1.2 });
+        var due = (await ViewAsync(client)).Items.Single(i => i.Kind == DueKind.Cells && i.Node == "cistern");
+        Assert.Equal(battery.State.DaysLeft.Low!.Value, (due.DueMs - (await ViewAsync(client)).NowMs) / (double)Day, 0.2);
+        await Fit(DateTime.UtcNow);
+        Assert.Contains(await EntriesAsync(client), e => e.Text.Contains($"after {Days} days with the ones before", StringComparison.Ordinal));
+        Assert.InRange((await ViewAsync(client)).Batteries.Single(b => b.Node == "cistern").State!.Pace.Value!.Value, 0.8, 1.25);
+    }
+
+    [Fact]
+    public async Task Cleaning_that_was_done_moves_on_and_stands_in_the_log()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("owner");
+        await server.NodeAsync("glaze");
+        var item = (await ViewAsync(client)).Items.First(i => i.Kind == DueKind.Cleaning);
+        Assert.Equal(HttpStatusCode.NoContent, (await client.PostAsync($"{Home}/maintenance/done", RunningServer.Body(new WorkDone(item.Key)))).StatusCode);
+        Assert.NotNull((await ViewAsync(client)).Items.Single(i => i.Key == item.Key).LastMs);
+        Assert.Contains(await EntriesAsync(client), e => e.Kind == LogKind.Build && e.Text == item.What);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync($"{Home}/maintenance/done", RunningServer.Body(new WorkDone("cells-cistern")))).StatusCode);
+    }
+
+    [Fact]
+    public async Task The_calendar_is_read_by_its_secret_address_alone_until_that_is_closed()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var (client, stranger) = (await server.ClientAsync("owner"), await server.ClientAsync());
+        var first = (await (await client.PostAsync($"{Home}/maintenance/feed", null)).Content.ReadFromJsonAsync<FeedAddress>(CenoticJson.Options))!.Address;
+        var second = (await (await client.PostAsync($"{Home}/maintenance/feed", null)).Content.ReadFromJsonAsync<FeedAddress>(CenoticJson.Options))!.Address;
+        Assert.Equal(HttpStatusCode.NotFound, (await stranger.GetAsync(first)).StatusCode);
+        var calendar = await stranger.GetAsync(second);
+        Assert.Equal("text/calendar", calendar.Content.Headers.ContentType!.MediaType);
+        Assert.Equal((await ViewAsync(client)).Items.Count, Ical.Net.Calendar.Load(await calendar.Content.ReadAsStringAsync())!.Events.Count);
+        // Only its hash is in the database.
+        Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM due_feeds WHERE instr({second}, Hash) > 0"));
+        Assert.Equal(HttpStatusCode.NoContent, (await client.DeleteAsync($"{Home}/maintenance/feed")).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await stranger.GetAsync(second)).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_node_that_was_silent_for_too_long_stands_in_the_log_when_it_is_heard_again()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("viewer");
+        var (writer, intake, now) = (server.Services.GetRequiredService<SampleWriter>(), server.Services.GetRequiredService<Intake>(), DateTimeOffset.UtcNow.ToUnixTimeMilliseconds());
+        Task Heard(string node, long at) => writer.StoreAsync(intake.Decode("home", node, "[{\"n\":\"temp\",\"v\":20}]"u8.ToArray()) with { ReceivedMs = at });
+        await Heard("drying", now - 7_220_000);
+        await Heard("drying", now - 7_210_000);
+        Assert.DoesNotContain(await EntriesAsync(client), e => e.Kind == LogKind.Outage);
+        await Heard("drying", now - 10_000);
+        var outage = Assert.Single(await EntriesAsync(client), e => e.Kind == LogKind.Outage);
+        Assert.Equal(("drying", "Heard again after 2 h of silence"), (outage.Node, outage.Text));
+    }
+
+    [Fact]
+    public async Task Pictures_of_a_note_are_bounded_and_are_what_they_say()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("owner");
+        byte[] png = [0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A, .. new byte[100]];
+        var note = (await (await client.PostAsync($"{Home}/log", RunningServer.Body(new NoteRequest("The lid")))).Content.ReadFromJsonAsync<NoteKept>(CenoticJson.Options))!.Id;
+        async Task<HttpStatusCode> Keep(byte[] body, long of) => (await client.PostAsync($"{Home}/log/notes/{of}/pictures", new ByteArrayContent(body))).StatusCode;
+        Assert.Equal(HttpStatusCode.NoContent, await Keep(png, note));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, await Keep("<svg onload=alert(1)>"u8.ToArray(), note));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, await Keep([.. png, .. new byte[1 << 20]], note));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, await Keep(png, note + 1));
+        var kept = (await EntriesAsync(client)).Single(e => e.Kind == LogKind.Note).Pictures.Single();
+        var picture = await client.GetAsync($"{Home}/log/pictures/{kept}");
+        Assert.Equal(("image/png", png.Length), (picture.Content.Headers.ContentType!.MediaType, (await picture.Content.ReadAsByteArrayAsync()).Length));
+        Assert.Equal("nosniff", picture.Headers.GetValues("X-Content-Type-Options").Single());
+        for (var more = 0; more < 3; more++)
+        {
+            Assert.Equal(HttpStatusCode.NoContent, await Keep(png, note));
+        }
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, await Keep(png, note));
+        await client.DeleteAsync($"{Home}/log/notes/{note}");
+        Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM log_pictures"));
+        Assert.Equal(HttpStatusCode.NotFound, (await client.GetAsync($"{Home}/log/pictures/{kept}")).StatusCode);
+    }
+}
