@@ -1,7 +1,7 @@
 using Cenotic.Benchmarks;
 
 // Each figure is printed beside a bare baseline of the same run: the ratio travels between machines, the seconds do not.
-var wanted = args.Length == 0 ? ["planning", "rhythm", "writing", "load", "year", "import", "calibration", "live", "page"] : args;
+var wanted = args.Length == 0 ? ["planning", "rhythm", "writing", "load", "year", "import", "calibration", "live", "page", "restart"] : args;
 Console.WriteLine($"{Environment.ProcessorCount} processors, {System.Runtime.InteropServices.RuntimeInformation.OSDescription}, .NET {Environment.Version}");
 if (wanted.Contains("planning"))
 {
@@ -42,4 +42,8 @@ if (wanted.Contains("live"))
 if (wanted.Contains("page"))
 {
     await PageBench.RunAsync();
+}
+if (wanted.Contains("restart"))
+{
+    await RestartBench.RunAsync();
 }

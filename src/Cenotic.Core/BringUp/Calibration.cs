@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json.Serialization;
 using Cenotic.Core.Common;
+using Cenotic.Core.Electrical;
 
 namespace Cenotic.Core.BringUp;
 
@@ -21,6 +22,9 @@ public enum CalibrationKind
 
     /// <summary>A factor: pulses of a counter in the unit that is wanted.</summary>
     Scale,
+
+    /// <summary>A factor, the cell constant: conductivity in a standard solution at its temperature.</summary>
+    Standard,
 }
 
 /// <summary>What the sensor showed while the truth was known.</summary>
@@ -28,7 +32,13 @@ public enum CalibrationKind
 /// <param name="Reference">What it was, by the reference, in the reading's unit.</param>
 /// <param name="Spread">Standard deviation of what it showed; 0 when it is not known.</param>
 /// <param name="Count">How many values the mean is of; 1 for a value that was typed in.</param>
-public sealed record CalibrationPoint(double Raw, double Reference, double Spread = 0, int Count = 1);
+/// <param name="Celsius">For a standard solution its temperature: the reference is what it has at 25 °C.</param>
+public sealed record CalibrationPoint(double Raw, double Reference, double Spread = 0, int Count = 1, double? Celsius = null)
+{
+    /// <summary>What it was in truth, in the reading's unit.</summary>
+    [JsonIgnore]
+    public double Truth => Celsius is { } celsius ? Conductivity.AtCelsius(Reference, celsius) : Reference;
+}
 
 /// <summary>A correction of one reading. Immutable; made by <see cref="Fit"/>.</summary>
 /// <param name="Points">In order of their raw values.</param>
@@ -58,7 +68,7 @@ public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<Calibration
             upper++;
         }
         var (a, b) = (Points[upper - 1], Points[upper]);
-        return a.Reference + (b.Reference - a.Reference) * (raw - a.Raw) / (b.Raw - a.Raw);
+        return a.Truth + (b.Truth - a.Truth) * (raw - a.Raw) / (b.Raw - a.Raw);
     }
 
     /// <summary>
@@ -75,14 +85,14 @@ public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<Calibration
         IReadOnlyList<CalibrationPoint> ordered = [.. points.OrderBy(p => p.Raw)];
         var (slope, intercept) = kind switch
         {
-            CalibrationKind.Offset => (1.0, ordered.Average(p => p.Reference - p.Raw)),
-            CalibrationKind.Scale => (ordered.Sum(p => p.Raw * p.Reference) / ordered.Sum(p => p.Raw * p.Raw), 0.0),
+            CalibrationKind.Offset => (1.0, ordered.Average(p => p.Truth - p.Raw)),
+            CalibrationKind.Scale or CalibrationKind.Standard => (ordered.Sum(p => p.Raw * p.Truth) / ordered.Sum(p => p.Raw * p.Raw), 0.0),
             _ => Line(ordered),
         };
-        var free = ordered.Count - (kind is CalibrationKind.Offset or CalibrationKind.Scale ? 1 : 2);
-        double? residual = kind is CalibrationKind.Table || free <= 0 ? null : Math.Sqrt(ordered.Sum(p => Math.Pow(p.Reference - intercept - slope * p.Raw, 2)) / free);
+        var free = ordered.Count - (kind is CalibrationKind.Offset or CalibrationKind.Scale or CalibrationKind.Standard ? 1 : 2);
+        double? residual = kind is CalibrationKind.Table || free <= 0 ? null : Math.Sqrt(ordered.Sum(p => Math.Pow(p.Truth - intercept - slope * p.Raw, 2)) / free);
         // How steep it is where it is steepest: noise of the sensor counts by that.
-        var steepest = kind == CalibrationKind.Table ? ordered.Zip(ordered.Skip(1), (a, b) => Math.Abs((b.Reference - a.Reference) / (b.Raw - a.Raw))).Max() : Math.Abs(slope);
+        var steepest = kind == CalibrationKind.Table ? ordered.Zip(ordered.Skip(1), (a, b) => Math.Abs((b.Truth - a.Truth) / (b.Raw - a.Raw))).Max() : Math.Abs(slope);
         var mean = ordered.Max(p => p.Spread / Math.Sqrt(p.Count)) * steepest;
         var standard = Math.Sqrt(referenceError * referenceError / 3 + mean * mean + (residual ?? 0) * (residual ?? 0));
         return double.IsFinite(slope) && double.IsFinite(intercept) && double.IsFinite(standard)
@@ -98,6 +108,7 @@ public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<Calibration
         {
             CalibrationKind.Offset => $"raw {(Intercept < 0 ? "−" : "+")} {Number(Math.Abs(Intercept))} {unit}",
             CalibrationKind.Scale => $"{Number(Slope)} {unit} × raw",
+            CalibrationKind.Standard => $"{Number(Slope)} × raw",
             CalibrationKind.Table => $"{Points.Count} points, straight between them",
             _ => $"{Number(Slope)} × raw {(Intercept < 0 ? "−" : "+")} {Number(Math.Abs(Intercept))} {unit}",
         };
@@ -114,6 +125,14 @@ public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<Calibration
         {
             return least == most ? $"This wants {least} points; there are {points.Count}." : $"This wants {least} to {most} points; there are {points.Count}.";
         }
+        if (kind == CalibrationKind.Standard ? points.Any(p => p.Celsius is not (>= 0 and <= 60) || p.Raw <= 0 || p.Reference <= 0) : points.Any(p => p.Celsius is not null))
+        {
+            return kind == CalibrationKind.Standard ? "A standard wants its temperature, 0 to 60 °C, and values above 0." : "Only a standard solution has a temperature of its own.";
+        }
+        if (kind == CalibrationKind.Standard)
+        {
+            return null;
+        }
         if (kind == CalibrationKind.Scale)
         {
             return points.Any(p => p.Raw <= 0 || p.Reference <= 0) ? "A factor wants a count and an amount that are both above 0." : null;
@@ -127,7 +146,7 @@ public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<Calibration
         {
             return "Two points have the same raw value: the sensor did not move between them, so nothing can be told from the pair.";
         }
-        if (kind == CalibrationKind.Table && ordered.Zip(ordered.Skip(1)).Select(p => Math.Sign(p.Second.Reference - p.First.Reference)).Distinct().ToList() is not [not 0])
+        if (kind == CalibrationKind.Table && ordered.Zip(ordered.Skip(1)).Select(p => Math.Sign(p.Second.Truth - p.First.Truth)).Distinct().ToList() is not [not 0])
         {
             return "A table must rise all the way or fall all the way: one of its points is out of order, or two are alike.";
         }
@@ -137,8 +156,8 @@ public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<Calibration
 
     private static (double Slope, double Intercept) Line(IReadOnlyList<CalibrationPoint> points)
     {
-        var (x, y) = (points.Average(p => p.Raw), points.Average(p => p.Reference));
-        var slope = points.Sum(p => (p.Raw - x) * (p.Reference - y)) / points.Sum(p => (p.Raw - x) * (p.Raw - x));
+        var (x, y) = (points.Average(p => p.Raw), points.Average(p => p.Truth));
+        var slope = points.Sum(p => (p.Raw - x) * (p.Truth - y)) / points.Sum(p => (p.Raw - x) * (p.Raw - x));
         return (slope, y - slope * x);
     }
 }

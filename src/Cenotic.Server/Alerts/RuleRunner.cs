@@ -18,7 +18,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     private static readonly TimeSpan TickEvery = TimeSpan.FromMilliseconds(250);
     private const int MostSamplesAtOnce = 20_000, LateAfterMs = 10_000;
     private readonly SemaphoreSlim _wake = new(0, 1);
-    private Dictionary<(string Site, string Rule), RuleState>? _known;
+    private Dictionary<(string Site, string Rule), (RuleDesign Rule, RuleState State)>? _known;
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -66,7 +66,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     private bool IsDue(string site)
     {
         var now = clock.Now(site);
-        return book.Find(site) is { } state && state.Design.Rules.Any(r => r.Armed && _known?.GetValueOrDefault((site, r.Key)) is { } s && RuleJudge.DueAt(r, s) <= now);
+        return book.Find(site) is { } state && state.Design.Rules.Any(r => r.Armed && _known?.TryGetValue((site, r.Key), out var known) == true && RuleJudge.DueAt(known.Rule, known.State) <= now);
     }
 
     /// <returns>True when more samples wait to be judged.</returns>
@@ -80,6 +80,9 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             var armed = state.Design.Rules.Where(r => r.Armed && state.Readings.ContainsKey((r.Node, r.Reading))).ToList();
             var now = clock.Now(site);
             var states = armed.ToDictionary(r => r.Key, r => rows.TryGetValue(r.Key, out var kept) && kept.Condition == ConditionOf(r) ? JsonSerializer.Deserialize<RuleState>(kept.State, CenoticJson.Options)! : RuleState.Start(now));
+            // What is kept of a rule is kept by what its maker said; silence is judged by what the node runs.
+            var ran = await RunsAsync(store, site, armed);
+            armed = [.. armed.Select(r => ReportedSilence.Of(r, ran.GetValueOrDefault(r.Node)))];
             var byReading = armed.ToLookup(r => state.Readings[(r.Node, r.Reading)].Id);
             var events = new List<(RuleDesign Rule, RuleEvent Event)>();
             var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id) ?? 0;
@@ -101,7 +104,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
                 {
                     events.Add((rule, due));
                 }
-                Keep(store, rows.GetValueOrDefault(rule.Key), site, rule, states[rule.Key]);
+                Keep(store, rows.GetValueOrDefault(rule.Key), site, state.Design.Rule(rule.Key)!, states[rule.Key]);
             }
             await EndDisarmedAsync(store, site, armed, now);
             var episodes = new List<EpisodeRow>();
@@ -112,7 +115,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             await store.SaveChangesAsync();
             foreach (var rule in armed)
             {
-                (_known ??= [])[(site, rule.Key)] = states[rule.Key];
+                (_known ??= [])[(site, rule.Key)] = (rule, states[rule.Key]);
             }
             return (episodes, full);
         });
@@ -121,6 +124,21 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             await live.EpisodeAsync(episode);
         }
         return more;
+    }
+
+    /// <summary>Settings that nodes reported and that were saved here, by node: of those whose silence is watched.</summary>
+    private static async Task<Dictionary<string, IReadOnlyList<string>>> RunsAsync(CenoticStore store, string site, List<RuleDesign> armed)
+    {
+        var lines = new Dictionary<string, IReadOnlyList<string>>();
+        foreach (var node in armed.Where(r => r.Condition is SilentFor).Select(r => r.Node).Distinct())
+        {
+            if (await store.NodeReports.Where(r => r.Site == site && r.Node == node && r.Settings != null).OrderByDescending(r => r.Id).Select(r => r.Settings).FirstOrDefaultAsync() is { } hash
+                && await store.SavedSettings.AsNoTracking().FirstOrDefaultAsync(s => s.Site == site && s.Node == node && s.Hash == hash) is { } saved)
+            {
+                lines[node] = saved.Lines.Split('\n');
+            }
+        }
+        return lines;
     }
 
     private static async Task<(List<(long Arrival, int Reading, long T, double Value)> Samples, bool Full)> UnjudgedAsync(CenoticStore store, IEnumerable<int> readings, long after)

@@ -40,13 +40,14 @@ public sealed record SteadyView(long? NewestMs, double? Raw, Steadiness? Steadin
 /// <summary>Calibrations of a node's readings: tried, put in force, taken back.</summary>
 public static class CalibrationEndpoints
 {
-    private const int LongestText = 200, MostMonths = 120;
+    private const int LongestText = 200, MostMonths = 120, Stretches = 120;
     private const long QuickMs = 400;
 
     public static void Map(IEndpointRouteBuilder routes)
     {
         SiteRoutes.Reading(routes).MapGet("/nodes/{node}/calibrations", ListAsync).WithName("GetCalibrations");
         SiteRoutes.Reading(routes).MapGet("/nodes/{node}/readings/{reading}/steadiness", SteadyAsync).WithName("GetSteadiness");
+        SiteRoutes.Reading(routes).MapGet("/nodes/{node}/readings/{reading}/side-by-side", BesideAsync).WithName("GetSideBySide");
         SiteRoutes.Writing(routes).MapPost("/nodes/{node}/calibrations/try", Try).WithName("TryCalibration");
         SiteRoutes.Writing(routes).MapPost("/nodes/{node}/calibrations", PutAsync).WithName("PutCalibration");
         SiteRoutes.Writing(routes).MapPost("/nodes/{node}/calibrations/{id:long}/undo", UndoAsync).WithName("UndoCalibration");
@@ -67,7 +68,7 @@ public static class CalibrationEndpoints
         {
             if (Intake.Quantity(state, node, reading.Key) is { Kind: ReadingKind.Gauge or ReadingKind.Counter } quantity)
             {
-                readings.Add(new(reading.Key, reading.Label, quantity.Unit, reading.Decimals, Kinds(quantity.Kind), View([.. rows[reading.Key]], quantity.Unit, now)));
+                readings.Add(new(reading.Key, reading.Label, quantity.Unit, reading.Decimals, Kinds(quantity), View([.. rows[reading.Key]], quantity.Unit, now)));
             }
         }
         return TypedResults.Ok(new CalibrationsView(readings, calibrations.Work(site, node)));
@@ -84,7 +85,7 @@ public static class CalibrationEndpoints
         })];
     }
 
-    private static IReadOnlyList<CalibrationKind> Kinds(ReadingKind kind) => kind == ReadingKind.Counter ? [CalibrationKind.Scale] : [CalibrationKind.Offset, CalibrationKind.TwoPoints, CalibrationKind.Line, CalibrationKind.Table];
+    private static IReadOnlyList<CalibrationKind> Kinds(PartQuantity quantity) => quantity.Kind == ReadingKind.Counter ? [CalibrationKind.Scale] : quantity.Quantity == "conductivity" ? [CalibrationKind.Standard, CalibrationKind.Offset, CalibrationKind.TwoPoints] : [CalibrationKind.Offset, CalibrationKind.TwoPoints, CalibrationKind.Line, CalibrationKind.Table];
 
     private static async Task<Results<Ok<SteadyView>, ProblemHttpResult>> SteadyAsync(string site, string node, string reading, SiteBook book, CenoticStore store)
     {
@@ -99,6 +100,31 @@ public static class CalibrationEndpoints
         return TypedResults.Ok(new SteadyView(values.LastOrDefault()?.T, values.LastOrDefault()?.Raw, Steadiness.Of([.. values.Select(v => new FirstValue(v.T, v.Raw))], quantity?.Error, quantity?.Resolution)));
     }
 
+    /// <summary>A reading beside a trusted one of another node, over the newest hours.</summary>
+    /// <param name="other">"node/reading" of the trusted one.</param>
+    private static async Task<Results<Ok<SideResult>, UnprocessableEntity<EditRefused>>> BesideAsync(string site, string node, string reading, string other, double hours, SiteBook book, SiteClock clock, CenoticStore store)
+    {
+        var state = book.Find(site)!;
+        if (other.Split('/') is not [var trustedNode, var trustedKey] || Intake.Quantity(state, node, reading) is not { } own || Intake.Quantity(state, trustedNode, trustedKey) is not { } trusted || own.Quantity != trusted.Quantity
+            || hours is not (> 0 and <= 24 * 31) || (trustedNode, trustedKey) == (node, reading))
+        {
+            return TypedResults.UnprocessableEntity(new EditRefused(["Choose a reading of the same quantity, and a stretch of up to 31 days."]));
+        }
+        var (now, length) = (clock.Now(site), (long)(hours * 3_600_000));
+        var (from, bucket) = (now - length, Math.Max(60_000, length / Stretches));
+        var (a, b) = (state.Readings[(node, reading)].Id, state.Readings[(trustedNode, trustedKey)].Id);
+        var rows = await store.Database.SqlQuery<Beside>($"""
+            SELECT a.n * {bucket} AS T, a.v AS Raw, b.v AS Trusted, coalesce(l.c, 0) * 60000.0 / {bucket} AS Load FROM
+                (SELECT t / {bucket} AS n, avg(raw) AS v FROM samples WHERE reading_id = {a} AND t >= {from} AND flags & 8 = 0 GROUP BY t / {bucket}) a
+                JOIN (SELECT t / {bucket} AS n, avg(value) AS v FROM samples WHERE reading_id = {b} AND t >= {from} AND flags & 8 = 0 GROUP BY t / {bucket}) b ON a.n = b.n
+                LEFT JOIN (SELECT ReceivedMs / {bucket} AS n, count(*) AS c FROM arrivals WHERE Site = {site} AND Node = {node} AND ReceivedMs >= {from} GROUP BY ReceivedMs / {bucket}) l ON a.n = l.n
+            ORDER BY 1
+            """).ToListAsync();
+        // The first and the last stretch are cut off.
+        var result = SideBySide.Of([.. rows.Skip(1).SkipLast(1).Select(r => new SideMoment(r.T, r.Raw, r.Trusted, r.Load))], own.Unit, own.Resolution);
+        return result.Ok ? TypedResults.Ok(result.Value) : TypedResults.UnprocessableEntity(new EditRefused(result.Reasons));
+    }
+
     /// <summary>Why a request makes no calibration, or the calibration with what it is of.</summary>
     private static Outcome<(Calibration Calibration, PartQuantity Quantity, ReadingDesign Reading)> Made(SiteState state, string node, CalibrationRequest request)
     {
@@ -106,7 +132,7 @@ public static class CalibrationEndpoints
         {
             return Outcome<(Calibration, PartQuantity, ReadingDesign)>.Refused($"There is no reading \"{request.Reading}\" of a node \"{node}\".");
         }
-        if (!Kinds(quantity.Kind).Contains(request.Kind))
+        if (!Kinds(quantity).Contains(request.Kind))
         {
             return Outcome<(Calibration, PartQuantity, ReadingDesign)>.Refused($"{reading.Label} cannot be calibrated like that.");
         }
@@ -174,4 +200,6 @@ public static class CalibrationEndpoints
     }
 
     private sealed record Row(long T, double Raw);
+
+    private sealed record Beside(long T, double Raw, double Trusted, double Load);
 }

@@ -71,6 +71,7 @@ export type FirstVerdict = Schemas["FirstVerdict"];
 export type ProofVerdict = Schemas["ProofVerdict"];
 export type BuildStepView = Schemas["BuildStepView"];
 export type BuildTick = Schemas["BuildTick"];
+export type WalkedSpot = Schemas["WalkedSpot"];
 export type BatteryView = Schemas["BatteryView"];
 export type DueItem = Schemas["DueItem"];
 export type ScanView = Schemas["ScanView"];

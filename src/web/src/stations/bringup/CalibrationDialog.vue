@@ -100,7 +100,8 @@ async function save() {
           <span class="flex-1"
             >showed <span class="mono">{{ number(p.raw) }}</span><span v-if="p.count > 1" class="text-sm text-faint">
               ±{{ number(p.spread) }} of {{ p.count }}</span
-            >, is <span class="mono">{{ p.reference }} {{ reading.unit }}</span></span
+            >, is <span class="mono">{{ p.reference }} {{ reading.unit }}</span
+            ><template v-if="p.celsius !== null && p.celsius !== undefined"> at 25 °C, it has {{ p.celsius }} °C</template></span
           >
           <AppButton small @click="points.splice(at, 1)">Remove</AppButton>
         </li>
@@ -110,6 +111,7 @@ async function save() {
         :node="node"
         :reading="reading"
         :counts="form.kind === 'scale'"
+        :standard="form.kind === 'standard'"
         @take="(points.push($event), (more = false))"
       />
       <div v-else-if="points.length < kind.most">

@@ -6,6 +6,7 @@ import { api, sentence, type CalibratedReading, type CalibrationView, type NodeD
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import { moment } from "@/kit/format";
+import SideBySideDialog from "./SideBySideDialog.vue";
 import CalibrationDialog from "./CalibrationDialog.vue";
 import { kinds } from "./calibration";
 
@@ -24,6 +25,16 @@ const query = useQuery({
   },
 });
 const open = ref<CalibratedReading>();
+const beside = ref<CalibratedReading>();
+/** Readings of the same quantity elsewhere on the site. */
+const others = (r: CalibratedReading) => {
+  const quantity = props.node.readings.find((x) => x.key === r.reading)?.quantity;
+  return (site.design.value?.nodes ?? []).flatMap((n) =>
+    n.readings
+      .filter((x) => x.quantity === quantity && (n.key !== props.node.key || x.key !== r.reading))
+      .map((x) => ({ value: `${n.key}/${x.key}`, label: `${n.label}: ${x.label}` })),
+  );
+};
 const fault = ref("");
 const work = computed(() => query.data.value?.work);
 const force = (r: CalibratedReading) => r.history.find((h) => h.inForce);
@@ -53,8 +64,10 @@ async function stop() {
 </script>
 
 <template>
-  <section v-if="query.data.value?.readings.length || query.error.value" class="mt-6 max-w-2xl" data-calibrations>
-    <h2 class="text-lg font-semibold">Calibration</h2>
+  <section class="max-w-2xl" data-calibrations>
+    <p v-if="query.data.value && !query.data.value.readings.length" class="text-faint">
+      Nothing of this node is calibrated: it reads states only.
+    </p>
     <p v-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
     <div v-if="work?.running" class="my-2 flex items-center gap-3" role="status">
       <span>Working through {{ work.samples }} values</span>
@@ -74,7 +87,17 @@ async function stop() {
             >
             <span v-else class="block text-sm text-faint">as it came from the factory</span></span
           >
-          <AppButton v-if="site.canWrite.value" class="min-h-11" :disabled="work?.running" @click="open = r">Calibrate</AppButton>
+          <template v-if="site.canWrite.value">
+            <AppButton
+              v-if="others(r).length"
+              class="min-h-11"
+              :disabled="work?.running"
+              :aria-label="`Beside another: ${r.label}`"
+              @click="beside = r"
+              >Beside another</AppButton
+            >
+            <AppButton class="min-h-11" :disabled="work?.running" @click="open = r">Calibrate</AppButton>
+          </template>
         </div>
         <details v-if="r.history.length">
           <summary class="min-h-9 cursor-pointer text-sm text-act">{{ r.history.length }} so far</summary>
@@ -97,6 +120,14 @@ async function stop() {
         </details>
       </li>
     </ul>
+    <SideBySideDialog
+      v-if="beside"
+      :node="node.key"
+      :reading="beside"
+      :others="others(beside)"
+      @close="beside = undefined"
+      @begun="((beside = undefined), refresh())"
+    />
     <CalibrationDialog
       v-if="open"
       :node="node.key"

@@ -50,7 +50,9 @@ const word = (v: number | null) => (v === null ? "nothing yet" : v ? "on" : "off
       >
       <AppButton small @click="leave">Leave it</AppButton>
     </template>
-    <AppButton v-else class="min-h-11" :aria-label="`Prove ${label} by doing it`" @click="begin">Prove it by doing it</AppButton>
+    <AppButton v-else class="min-h-11" :aria-label="`Prove it by doing it: ${label}`" @click="begin"
+      >Prove it by doing it</AppButton
+    >
     <FindingCard v-if="verdict?.finding" :finding="verdict.finding" class="w-full" />
     <span v-if="fault" class="text-stop" role="alert">{{ fault }}</span>
   </div>

@@ -2,7 +2,7 @@
 /** A node is carried from spot to spot while it sends every second: how it is heard, live and by spot on the plan. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
-import { api, sentence, type NodeDesign } from "@/api/client";
+import { api, sentence, type NodeDesign, type WalkedSpot } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import FigureView from "@/kit/FigureView.vue";
@@ -36,6 +36,15 @@ watch(
 const place = computed(() => site.design.value?.place);
 const now = computed(() => (since.value ? query.data.value?.now : undefined));
 const walked = computed(() => query.data.value?.spots ?? []);
+const heard = (w: WalkedSpot) => Math.round((100 * w.heard) / Math.max(1, w.heard + w.lost));
+const marks = computed(() =>
+  Object.fromEntries(
+    walked.value.map((w) => [
+      w.spot,
+      { text: `${heard(w)} %${w.rssiMedian === null ? "" : ` ${dbm(w.rssiMedian)}`}`, bad: heard(w) < 90 },
+    ]),
+  ),
+);
 const label = computed(() => place.value?.spots.find((s) => s.key === spot.value)?.label);
 const dbm = (v: number | null) => (v === null ? "no signal told" : `${Math.round(v)} dBm`);
 /** The signals as a line from -130 to -30 dBm. */
@@ -108,13 +117,14 @@ async function keep() {
       :place="place"
       :nodes="[]"
       :movable="false"
+      :marks="marks"
       class="max-h-96"
     />
     <p v-else>The plan has no spots yet: put some at Place.</p>
     <ul v-if="walked.length" class="mt-3 divide-y divide-rule border-y border-rule">
       <li v-for="w in walked" :key="w.spot" class="flex min-h-11 flex-wrap items-center gap-x-3">
         <span class="min-w-0 flex-1 font-semibold">{{ w.label }}</span>
-        <span class="mono">{{ Math.round((100 * w.heard) / Math.max(1, w.heard + w.lost)) }} %</span>
+        <span class="mono">{{ heard(w) }} %</span>
         <span class="text-sm text-faint">of {{ w.heard + w.lost }}</span>
         <span class="mono">{{ dbm(w.rssiMedian) }}</span>
         <span class="text-sm text-faint">{{ moment(w.atMs, zone, true) }}</span>

@@ -7,10 +7,13 @@ import CheckBox from "@/kit/CheckBox.vue";
 import TextField from "@/kit/TextField.vue";
 import { useSteadiness } from "./calibration";
 
-const props = defineProps<{ node: string; reading: CalibratedReading; counts: boolean }>();
+const props = defineProps<{ node: string; reading: CalibratedReading; counts: boolean; standard?: boolean }>();
 const emit = defineEmits<{ take: [point: CalibrationPoint] }>();
 const truth = ref<number | "">("");
 const typed = ref<number | "">("");
+/** Of a standard solution. */
+const celsius = ref<number | "">("");
+const missing = computed(() => truth.value === "" || (props.standard && celsius.value === ""));
 const alone = ref(false);
 const live = computed(() => !props.counts);
 const query = useSteadiness(
@@ -30,15 +33,16 @@ const said = computed(() => {
 });
 
 function take() {
-  if (truth.value === "") return;
+  if (missing.value) return;
   const s = steady.value;
-  if (typed.value !== "") emit("take", { raw: typed.value, reference: truth.value, spread: 0, count: 1 });
-  else if (s) emit("take", { raw: s.mean, reference: truth.value, spread: s.spread, count: s.count });
+  const point = { reference: truth.value as number, celsius: celsius.value === "" ? null : celsius.value };
+  if (typed.value !== "") emit("take", { ...point, raw: typed.value, spread: 0, count: 1 });
+  else if (s) emit("take", { ...point, raw: s.mean, spread: s.spread, count: s.count });
   else return;
   [truth.value, typed.value, alone.value] = ["", "", false];
 }
 watch([steady, alone], () => {
-  if (alone.value && truth.value !== "" && steady.value?.steady) take();
+  if (alone.value && !missing.value && steady.value?.steady) take();
 });
 </script>
 
@@ -54,7 +58,7 @@ watch([steady, alone], () => {
       <TextField
         v-model="truth"
         number
-        label="In truth"
+        :label="standard ? 'At 25 °C' : 'In truth'"
         :hint="counts ? `amount, in ${reading.unit || 'the unit'}` : reading.unit"
         inputmode="decimal"
       />
@@ -65,16 +69,17 @@ watch([steady, alone], () => {
         :hint="counts ? 'pulses' : 'what it showed'"
         inputmode="decimal"
       />
+      <TextField v-if="standard" v-model="celsius" number label="The standard is at" hint="°C" inputmode="decimal" />
     </div>
     <CheckBox
       v-if="live"
       v-model="alone"
       label="Take it by itself when it is steady"
       hint="Both hands are free meanwhile."
-      :disabled="truth === ''"
+      :disabled="missing"
     />
     <div>
-      <AppButton class="min-h-11" :disabled="truth === '' || (typed === '' && !steady)" @click="take">Take this point</AppButton>
+      <AppButton class="min-h-11" :disabled="missing || (typed === '' && !steady)" @click="take">Take this point</AppButton>
     </div>
   </div>
 </template>

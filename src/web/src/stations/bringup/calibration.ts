@@ -9,6 +9,12 @@ export const kinds: Record<CalibrationKind, { label: string; how: string; least:
   twoPoints: { label: "two points", how: "Dry and wet, empty and full, ice water and warm water.", least: 2, most: 2 },
   line: { label: "line through points", how: "Three points or more; what they are off the line is shown.", least: 3, most: 50 },
   table: { label: "table", how: "For a sensor that is not straight: ohms to bar, height to litres.", least: 2, most: 50 },
+  standard: {
+    label: "standard solution",
+    how: "Rinse, dip it into the standard, and say what stands on the bottle and how warm it is.",
+    least: 1,
+    most: 50,
+  },
   scale: { label: "counts per unit", how: "Let a measured amount through and count.", least: 1, most: 50 },
 };
 

@@ -3,7 +3,13 @@
 import { computed, ref, useTemplateRef } from "vue";
 import type { NodeDesign, SiteDesign } from "@/api/client";
 
-const props = defineProps<{ place: SiteDesign["place"]; nodes: NodeDesign[]; movable: boolean }>();
+const props = defineProps<{
+  place: SiteDesign["place"];
+  nodes: NodeDesign[];
+  movable: boolean;
+  /** A word more for a spot, by its key. */
+  marks?: Record<string, { text: string; bad: boolean }>;
+}>();
 const emit = defineEmits<{ move: [key: string, x: number, y: number] }>();
 const selected = defineModel<string>("selected");
 const svg = useTemplateRef<SVGSVGElement>("svg");
@@ -99,7 +105,7 @@ function step(e: KeyboardEvent, key: string, x: number, y: number) {
       :transform="`translate(${at(s.key, s.x, s.y).x} ${at(s.key, s.x, s.y).y})`"
       tabindex="0"
       role="button"
-      :aria-label="`Spot ${s.label}${nodes.some((n) => n.spot === s.key) ? ', ' + nodes.find((n) => n.spot === s.key)!.label : ', free'}. Arrow keys move it.`"
+      :aria-label="`Spot ${s.label}${nodes.some((n) => n.spot === s.key) ? ', ' + nodes.find((n) => n.spot === s.key)!.label : ', free'}${marks?.[s.key] ? `, ${marks[s.key]!.text}` : ''}${movable ? '. Arrow keys move it.' : ''}`"
       :class="movable ? 'cursor-move' : ''"
       class="touch-none focus:outline-none [&:focus-visible_.halo]:opacity-100"
       @pointerdown.prevent="grab($event, s.key, s.x, s.y)"
@@ -133,6 +139,19 @@ function step(e: KeyboardEvent, key: string, x: number, y: number) {
         paint-order="stroke"
       >
         {{ nodes.find((n) => n.spot === s.key)?.label ?? s.label }}
+      </text>
+      <text
+        v-if="marks?.[s.key]"
+        y="0.86"
+        text-anchor="middle"
+        font-size="0.28"
+        font-weight="600"
+        :fill="marks[s.key]!.bad ? 'var(--stop)' : 'var(--moss)'"
+        stroke="var(--sheet)"
+        stroke-width="0.14"
+        paint-order="stroke"
+      >
+        {{ marks[s.key]!.text }}
       </text>
     </g>
   </svg>
