@@ -67,6 +67,7 @@ public static class App
             await services.GetRequiredService<NodeClocks>().LoadAsync();
             await services.GetRequiredService<Calibrations>().LoadAsync();
         }));
+        services.GetRequiredService<Calibrations>().FindOnNode();
         var told = new List<string>();
         var firstDemo = false;
         if (settings.Demo)

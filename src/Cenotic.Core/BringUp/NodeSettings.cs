@@ -42,9 +42,20 @@ public sealed record NodeSettings(
 {
     private const int HashDigits = 8;
 
+    /// <summary>Calibrations that the node applies itself.</summary>
+    public IReadOnlyList<CorrectionSetting> Corrections { get; init; } = [];
+
+    /// <summary>Limits that it watches itself.</summary>
+    public IReadOnlyList<LimitSetting> Limits { get; init; } = [];
+
+    /// <summary>Lines of its displays.</summary>
+    public IReadOnlyList<DisplaySetting> Displays { get; init; } = [];
+
     /// <summary>The settings of a node by its plan.</summary>
     /// <param name="slotMs">Start of its slot; null without one.</param>
-    public static NodeSettings Of(NodeDesign node, BenchPlan bench, RhythmPlan rhythm, HardwareCatalogue hardware, long? slotMs)
+    /// <param name="calibrations">In force, by reading; null for none.</param>
+    /// <param name="rules">Of the site; null for none.</param>
+    public static NodeSettings Of(NodeDesign node, BenchPlan bench, RhythmPlan rhythm, HardwareCatalogue hardware, long? slotMs, IReadOnlyDictionary<string, Calibration>? calibrations = null, IEnumerable<RuleDesign>? rules = null)
     {
         ReadingSetting? Reading(ReadingDesign reading) =>
             node.Part(reading.Part) is { } part && hardware.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == reading.Quantity) is { } quantity
@@ -55,7 +66,10 @@ public sealed record NodeSettings(
             [.. bench.Buses.Select(b => new BusSetting(b.Name, b.Kind, b.ClockKilohertz is { } clock ? (int)Math.Round(clock * 1000) : null, b.Parts))],
             [.. bench.Parts.Select(p => new PartSetting(p.Part, p.Label, node.Part(p.Part)?.Part ?? bench.Helpers.FirstOrDefault(h => h.Part == p.Part)?.CatalogueId ?? "", p.Interface, p.Bus, p.Address, p.Behind, node.Part(p.Part)?.Rom))],
             [.. node.Readings.Select(Reading).OfType<ReadingSetting>()],
-            [.. node.Readings.Where(r => r.Output is not null).Select(r => new OutputSetting(r.Key, r.Output!.MaxOnMs, r.Output.ServerSilentMs))]);
+            [.. node.Readings.Where(r => r.Output is not null).Select(r => new OutputSetting(r.Key, r.Output!.MaxOnMs, r.Output.ServerSilentMs))])
+        {
+            Corrections = OnNode.Corrections(node, calibrations ?? new Dictionary<string, Calibration>()), Limits = OnNode.Limits(node, rules ?? []), Displays = OnNode.Displays(node, hardware),
+        };
     }
 
     /// <summary>The lines of a bench plan that a program names: buses and signals, by part and line.</summary>
@@ -96,6 +110,18 @@ public sealed record NodeSettings(
         {
             Say($"output.{output.Output}", output.MaxOnMs, output.ServerSilentMs);
         }
+        foreach (var correction in Corrections)
+        {
+            Say($"correction.{correction.Reading}", [correction.Slope, correction.Intercept, .. correction.Points.Select(p => string.Create(CultureInfo.InvariantCulture, $"{p.Raw}:{p.Truth}"))]);
+        }
+        foreach (var limit in Limits)
+        {
+            Say($"limit.{limit.Rule}", limit.Reading, limit.Above ? "above" : "below", limit.Limit, limit.Clear, limit.ForMs);
+        }
+        foreach (var line in Displays)
+        {
+            Say($"display.{line.Part}.{line.Row}", line.Reading, line.Format.Replace(' ', '_'));
+        }
         return [.. lines.Order(StringComparer.Ordinal)];
     }
 
@@ -123,13 +149,16 @@ public sealed record NodeSettings(
             "bus" => [$"Clock of {name[1]}"],
             "part" => ["Model", "Interface", "Bus", "Address", "Channel", "Code"],
             "reading" => ["Part", "Quantity", "Interval", "Heartbeat", "Readings in a message", "Decimals"],
+            "correction" => ["Slope", "Intercept"],
+            "limit" => ["Reading", "Side", "Limit", "Clearing level", "Time beyond it"],
+            "display" => ["Reading", "Text"],
             "output" => ["Longest time on", "On without a server after"],
             _ => ["Board"],
         };
-        var of = name[0] switch { "part" => $" of {PartLabel(name[1])}", "reading" => $" of {Readings.FirstOrDefault(r => r.Reading == name[1])?.Label ?? name[1]}", "output" => $" of {Readings.FirstOrDefault(r => r.Reading == name[1])?.Label ?? name[1]}", _ => "" };
+        var of = name[0] switch { "part" => $" of {PartLabel(name[1])}", "reading" => $" of {Readings.FirstOrDefault(r => r.Reading == name[1])?.Label ?? name[1]}", "output" or "correction" => $" of {Readings.FirstOrDefault(r => r.Reading == name[1])?.Label ?? name[1]}", "limit" => $" of the rule {name[1]}", "display" => $" on line {name.ElementAtOrDefault(2)} of {PartLabel(name[1])}", _ => "" };
         if (before is null || now is null)
         {
-            yield return new(fields.Length == 1 ? fields[0] : name[0] switch { "part" => PartLabel(name[1]), "wake" => "Wakes", _ => of[" of ".Length..] }, Shown(before, ""), Shown(now, ""));
+            yield return new(fields.Length == 1 ? fields[0] : name[0] switch { "part" => PartLabel(name[1]), "wake" => "Wakes", "correction" => "Calibration" + of, "limit" => "Limit" + of, "display" => "Text" + of, _ => of[" of ".Length..] }, Shown(before, ""), Shown(now, ""));
             yield break;
         }
         var (was, becomes) = (before.Split(' '), now.Split(' '));
@@ -148,7 +177,7 @@ public sealed record NodeSettings(
     {
         null => null,
         "-" => "none",
-        _ when field is "Interval" or "Heartbeat" or "Slot" or "Time between wakes" or "Longest time on" or "On without a server after" && long.TryParse(value, CultureInfo.InvariantCulture, out var ms) => DurationText.Of(ms),
+        _ when field is "Interval" or "Heartbeat" or "Slot" or "Time between wakes" or "Longest time on" or "Time beyond it" or "On without a server after" && long.TryParse(value, CultureInfo.InvariantCulture, out var ms) => DurationText.Of(ms),
         _ when field.StartsWith("Clock", StringComparison.Ordinal) => value + " Hz",
         _ => value.Replace('_', ' '),
     };

@@ -68,7 +68,7 @@ public static class SideBySide
             var half = Math.Abs(per) * t * Math.Sqrt(variance * inverse[column, column]);
             return new(label, value, value - half, value + half, of, new Working(formula, [new("n", moments.Count, "", "stretches"), new("s", Math.Sqrt(variance), unit, "what is left over")], Source));
         }
-        var offset = Banded("Shows higher by", 0, fit[0] - truth, 1, unit, "a − mean of the trusted one");
+        var offset = Banded("Difference", 0, fit[0] - truth, 1, unit, "a − mean of the trusted one");
         var gain = moves ? Banded("For each unit", 1, fit[1], 1, "", "b") : Figure.Unknown("For each unit", "", "a truth that moves: warm and cool both");
         var usual = load - moments.Min(m => m.Load);
         var heats = works ? Banded("Of that its own heat", columns.Count - 1, fit[columns.Count - 1] * usual, usual, unit, "c · (usual load − least load)") : Figure.Unknown("Of that its own heat", unit, "a load that changes: switch test mode on for some minutes");

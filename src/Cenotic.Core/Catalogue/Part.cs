@@ -23,6 +23,7 @@ public enum PartKind { Sensor, Output, Radio, Display, Storage, Clock, Helper, A
 /// <param name="PeakMs">How long <paramref name="PeakMilliamps"/> lasts, ms.</param>
 /// <param name="BulkMicrofarads">Capacitor it wants at its supply, µF.</param>
 /// <param name="Helper">What it lends the board; null for parts that only take.</param>
+/// <param name="Display">For a display, its lines.</param>
 /// <param name="DiscardReadings">First readings after it was powered or asleep that do not count.</param>
 public sealed record Part(
     string Id, string Label, PartKind Kind, IReadOnlyList<PartQuantity> Quantities, IReadOnlyList<PartInterface> Interfaces,
@@ -30,7 +31,11 @@ public sealed record Part(
     Fact? WarmUpMs, Fact? ConversionMs, IReadOnlyDictionary<string, double>? ConversionByBits, Fact? MinIntervalMs, Fact? PullUpOhms,
     IReadOnlyList<string> Pins, string? SupplyPin, string? GroundPin, RadioModem? Modem,
     IReadOnlyList<string> Needs, IReadOnlyList<string> Placement, IReadOnlyList<FaultSignature> Faults, IReadOnlyList<string> Cautions, string Source,
-    Fact? PeakMs = null, Fact? BulkMicrofarads = null, HelperFacts? Helper = null, int DiscardReadings = 0);
+    Fact? PeakMs = null, Fact? BulkMicrofarads = null, HelperFacts? Helper = null, int DiscardReadings = 0,
+    DisplayFacts? Display = null);
+
+/// <summary>What a display shows, in characters of its usual font.</summary>
+public sealed record DisplayFacts(int Columns, int Rows);
 
 /// <summary>Something the part measures or reports.</summary>
 /// <param name="Quantity">temperature, humidity, pressure, illuminance, motion, presence, contact, distance, relay and so on.</param>

@@ -77,7 +77,7 @@ public sealed record RemoveSpot(string Key) : PlaceEdit;
 public sealed record PutNode(NodeDesign Design) : NodeEdit(Design?.Key ?? "");
 
 /// <summary>Changes what a node is, leaving its parts, wires and readings.</summary>
-public sealed record SetNode(string Node, string Label, string? Spot, string Board, PowerDesign Power, LinkKind Link, bool Sleeps, bool MeasuresSupply, bool AddsModules = true, Housing? Housing = null, SendDesign? Sending = null, string? Via = null) : NodeEdit(Node);
+public sealed record SetNode(string Node, string Label, string? Spot, string Board, PowerDesign Power, LinkKind Link, bool Sleeps, bool MeasuresSupply, bool AddsModules = true, Housing? Housing = null, SendDesign? Sending = null, string? Via = null, bool CorrectsItself = false) : NodeEdit(Node);
 
 /// <summary>Removes a node with its parts, wires and readings.</summary>
 public sealed record RemoveNode(string Node) : NodeEdit(Node);

@@ -68,7 +68,7 @@ public static class EditBatch
         var node = site.Node(edit.Node)!;
         var after = edit switch
         {
-            SetNode e => node with { Label = e.Label, Spot = e.Spot, Board = e.Board, Power = e.Power, Link = e.Link, Sleeps = e.Sleeps, MeasuresSupply = e.MeasuresSupply, AddsModules = e.AddsModules, Housing = e.Housing, Sending = e.Sending, Via = e.Via },
+            SetNode e => node with { Label = e.Label, Spot = e.Spot, Board = e.Board, Power = e.Power, Link = e.Link, Sleeps = e.Sleeps, MeasuresSupply = e.MeasuresSupply, AddsModules = e.AddsModules, Housing = e.Housing, Sending = e.Sending, Via = e.Via, CorrectsItself = e.CorrectsItself },
             PutPart e => node with { Parts = Put(node.Parts, e.Part, p => p.Key) },
             RemovePart e => node with
             {

@@ -139,10 +139,11 @@ public sealed record SendDesign(
 /// <param name="Housing">What stands around the board; null when it is open.</param>
 /// <param name="Sending">How it sends; null for the usual way of its radio.</param>
 /// <param name="Via">The node that hears it and passes its messages on, a gateway: its key speaks for this node too. Null when it sends for itself.</param>
+/// <param name="CorrectsItself">True when its program applies calibrations and limits: they hold without a network, and a new one wants flashing. The server then takes its values as they come.</param>
 public sealed record NodeDesign(
     string Key, string Label, string? Spot, string Board, PowerDesign Power, LinkKind Link, bool Sleeps, bool MeasuresSupply,
     IReadOnlyList<PartInstance> Parts, IReadOnlyList<WireDesign> Wires, IReadOnlyList<ReadingDesign> Readings, bool AddsModules = true, Housing? Housing = null, SendDesign? Sending = null,
-    string? Via = null)
+    string? Via = null, bool CorrectsItself = false)
 {
     public PartInstance? Part(string key) => Parts.FirstOrDefault(p => p.Key == key);
 

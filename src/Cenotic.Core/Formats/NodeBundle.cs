@@ -85,8 +85,27 @@ public static class NodeBundle
         Rows("CENOTIC_READINGS", "{NULL, NULL, 0, 0, 0, 0}", settings.Readings.Select(r => $"{{{CText.Quoted(r.Reading)}, {(Unit.ToSenml(r.Unit) is { } unit && r.Kind == ReadingKind.Gauge ? CText.Quoted(unit) : "NULL")}, {r.IntervalMs ?? 0}UL, {r.HeartbeatMs ?? 0}UL, {r.BatchOf}, {r.Decimals}}}"));
         Line($"/* key, longest time on ms, on without a server after ms */");
         Rows("CENOTIC_OUTPUTS", "{NULL, 0, 0}", settings.Outputs.Select(o => $"{{{CText.Quoted(o.Output)}, {o.MaxOnMs}UL, {o.ServerSilentMs ?? 0}UL}}"));
+        if (settings.Corrections.Count > 0)
+        {
+            foreach (var table in settings.Corrections.Where(c => c.Points.Count > 0))
+            {
+                Line($"static const double cenotic_table_{CText.Name(table.Reading).ToLowerInvariant()}[][2] = {{{string.Join(", ", table.Points.Select(p => $"{{{Number(p.Raw)}, {Number(p.Truth)}}}"))}}};");
+            }
+        }
+        Line($"/* key, slope, intercept, points of a table, the table */");
+        Rows("CENOTIC_CORRECTIONS", "{NULL, 1, 0, 0, NULL}", settings.Corrections.Select(c => $"{{{CText.Quoted(c.Reading)}, {Number(c.Slope)}, {Number(c.Intercept)}, {c.Points.Count}, {(c.Points.Count > 0 ? $"cenotic_table_{CText.Name(c.Reading).ToLowerInvariant()}" : "NULL")}}}"));
+        Line($"/* rule, key, 1 for above, limit, clearing level, time beyond it ms */");
+        Rows("CENOTIC_LIMITS", "{NULL, NULL, 0, 0, 0, 0}", settings.Limits.Select(l => $"{{{CText.Quoted(l.Rule)}, {CText.Quoted(l.Reading)}, {(l.Above ? 1 : 0)}, {Number(l.Limit)}, {Number(l.Clear)}, {l.ForMs}UL}}"));
+        if (settings.Displays.Count > 0)
+        {
+            Line($"/* part, line, key, format of its number */");
+            Rows("CENOTIC_DISPLAY", "", settings.Displays.Select(d => $"{{{CText.Quoted(d.Part)}, {d.Row}, {CText.Quoted(d.Reading)}, {CText.Quoted(d.Format)}}}"));
+        }
         Line($"\n#endif");
         return text.ToString();
+
+        // A double, so that C does not take it for a whole number.
+        static string Number(double value) => value.ToString("R", CultureInfo.InvariantCulture) is var number && number.AsSpan().IndexOfAny('.', 'E') < 0 ? number + ".0" : value.ToString("R", CultureInfo.InvariantCulture);
 
         void Rows(string name, string none, IEnumerable<string> rows) => Line($"#define {name} {string.Join(", \\\n    ", rows.DefaultIfEmpty(none))}");
     }

@@ -1,3 +1,4 @@
+using Cenotic.Core.BringUp;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
@@ -48,6 +49,9 @@ public sealed class NodeBehaviour
 
     /// <summary>Hash of the settings it runs, told with its first message; null for a node that does not tell.</summary>
     public string? Settings { get; init; }
+
+    /// <summary>What its program corrects itself, by reading.</summary>
+    public IReadOnlyDictionary<string, Calibration> Corrections { get; init; } = new Dictionary<string, Calibration>();
 
     /// <param name="boot">Rises with every start of the node.</param>
     /// <param name="start">UTC ms when it starts.</param>
@@ -175,6 +179,10 @@ public sealed class NodeBehaviour
             records.AddRange([new("sys/cfg", null, 0, Text: settings), new("sys/fw", null, 0, Text: "stand-in 1"), new("sys/rst", null, 0, Text: "power")]);
         }
         _number++;
+        if (_test.On && _node.Link == LinkKind.Wifi)
+        {
+            records.Add(new("sys/rssi", "dBm", World.Value(_seed, _node.Key, "", "signal", now, control)));
+        }
         records.Add(new("sys/boot", null, _boot));
         records.Add(new("sys/seq", null, _number));
         if (CellShare is { } share && _catalogue.Cell(_node.Power.Cell ?? "")?.InSeries(_node.Power.Series) is { } cell)
@@ -196,6 +204,7 @@ public sealed class NodeBehaviour
             return output.On ? 1 : 0;
         }
         var exact = World.Value(_seed, _node.Key, reading.Part, reading.Quantity, now, control);
+        exact = Corrections.TryGetValue(reading.Key, out var correction) ? correction.Apply(exact) : exact;
         return Math.Round(exact, Math.Max(reading.Decimals, reading.Quantity == "distance" ? 3 : reading.Decimals));
     }
 

@@ -39,6 +39,8 @@ public static class World
             "distance" => Math.Round(Math.Clamp(0.9 + 0.35 * Smooth(Hash(seed, "rain", ""), t, 21_600_000) + 0.004 * Noise(place, t), 0.02, 4), 3),
             "pm25" or "pm10" or "pm1" => Math.Max(0, Math.Round(7 + 5 * Smooth(place, t, 3_600_000) + Noise(place, t))),
             "gas-resistance" => Math.Round(120_000 + 30_000 * Smooth(place, t, 7_200_000)),
+            // Of a network in the house, dBm.
+            "signal" => Math.Round(-52 - 14 * Unit(place) + 3 * Smooth(place, t, 20_000) + Noise(place, t)),
             _ => 0,
         };
     }

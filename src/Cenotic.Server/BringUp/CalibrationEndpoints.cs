@@ -152,6 +152,10 @@ public static class CalibrationEndpoints
         var made = Made(state, node, request);
         var now = clock.Now(site);
         var reasons = made.Reasons.ToList();
+        if (request.FromMs is { } earlier && earlier < now && state.Design.Node(node)!.CorrectsItself)
+        {
+            reasons.Add("Its program corrects its values: a calibration holds from now on, and once it was flashed.");
+        }
         if (request.FromMs is { } start && (start > now || start < 0))
         {
             reasons.Add("It can hold from now on or from an earlier time, not from a later one.");

@@ -1,5 +1,6 @@
 using Cenotic.Core.BringUp;
 using Cenotic.Server.Accounts;
+using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Microsoft.AspNetCore.Http.HttpResults;
 using QRCoder;
@@ -17,15 +18,14 @@ public static class LabelEndpoints
 
     public static void Map(IEndpointRouteBuilder routes) => SiteRoutes.Reading(routes).MapGet("/nodes/{node}/label", Of).WithName("GetNodeLabel");
 
-    private static Results<Ok<LabelView>, ProblemHttpResult> Of(string site, string node, SiteBook book, HttpContext http)
+    private static Results<Ok<LabelView>, ProblemHttpResult> Of(string site, string node, SiteBook book, Calibrations calibrations, SiteClock clock, HttpContext http)
     {
         var state = book.Find(site)!;
-        if (state.Design.Node(node) is not { } design || book.Plan(state) is not { } plan || plan.Node(node) is not { } planned)
+        if (state.Design.Node(node) is not { } design || NodeProgramEndpoints.Settings(state, book, calibrations, clock, node) is not { } settings)
         {
             return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
         }
-        var hash = NodeSettings.Of(design, planned.Bench, planned.Rhythm, state.Catalogue, plan.SlotOf(node)).Hash;
-        var label = NodeLabel.Of(design, state.Catalogue, site, hash);
+        var label = NodeLabel.Of(design, state.Catalogue, site, settings.Hash);
         var address = $"{http.Request.Scheme}://{http.Request.Host}/{site}/bring-up/{node}";
         using var code = QRCodeGenerator.GenerateQrCode(address, QRCodeGenerator.ECCLevel.M);
         var rows = code.ModuleMatrix;

@@ -36,14 +36,15 @@ public static class NodeProgramEndpoints
         SiteRoutes.Writing(routes).MapPost("/nodes/{node}/secrets", SecretsAsync).WithName("IssueNodeSecrets");
     }
 
-    private static NodeSettings? Settings(SiteState state, SiteBook book, string node) =>
+    /// <summary>The settings of a node as they are now; null when there is no such node.</summary>
+    internal static NodeSettings? Settings(SiteState state, SiteBook book, Calibrations calibrations, SiteClock clock, string node) =>
         state.Design.Node(node) is { } design && book.Plan(state) is var plan && plan.Node(node) is { } planned
-            ? NodeSettings.Of(design, planned.Bench, planned.Rhythm, state.Catalogue, plan.SlotOf(node)) : null;
+            ? NodeSettings.Of(design, planned.Bench, planned.Rhythm, state.Catalogue, plan.SlotOf(node), calibrations.InForce(state, node, clock.Now(state.Site)), state.Design.Rules) : null;
 
-    private static async Task<Results<Ok<NodeProgramView>, ProblemHttpResult>> ViewAsync(string site, string node, SiteBook book, SiteClock clock, NodeKeys keys, CenoticStore store)
+    private static async Task<Results<Ok<NodeProgramView>, ProblemHttpResult>> ViewAsync(string site, string node, SiteBook book, Calibrations calibrations, SiteClock clock, NodeKeys keys, CenoticStore store)
     {
         var state = book.Find(site)!;
-        if (Settings(state, book, node) is not { } settings || book.Plan(state).Node(node) is not { } plan)
+        if (Settings(state, book, calibrations, clock, node) is not { } settings || book.Plan(state).Node(node) is not { } plan)
         {
             return None(node);
         }
@@ -70,10 +71,10 @@ public static class NodeProgramEndpoints
     }
 
     /// <summary>The files of a node's program as one archive; which settings they hold is kept, so that a later difference can be told.</summary>
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> SaveAsync(string site, string node, SiteBook book, SiteClock clock, WriteGate gate, HttpContext http)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> SaveAsync(string site, string node, SiteBook book, Calibrations calibrations, SiteClock clock, WriteGate gate, HttpContext http)
     {
         var state = book.Find(site)!;
-        if (Settings(state, book, node) is not { } settings)
+        if (Settings(state, book, calibrations, clock, node) is not { } settings)
         {
             return None(node);
         }

@@ -32,6 +32,9 @@ public sealed class Calibrations(IDbContextFactory<CenoticStore> stores, WriteGa
     private const long HourMs = 3_600_000;
 
     private readonly ConcurrentDictionary<int, IReadOnlyList<AppliedCalibration>> _applied = [];
+
+    /// <summary>Readings of nodes whose programs correct them: their values come as they should be.</summary>
+    private volatile HashSet<int> _onNode = [];
     private readonly ConcurrentDictionary<(string Site, string Node), Recompute> _work = [];
 
     private sealed class Recompute(RecomputeView view, CancellationTokenSource stop)
@@ -49,11 +52,22 @@ public sealed class Calibrations(IDbContextFactory<CenoticStore> stores, WriteGa
         {
             _applied[reading.Key] = Ordered(reading);
         }
-        book.Changed += state => _ = EndSwappedAsync(state);
+        book.Changed += state =>
+        {
+            FindOnNode();
+            _ = EndSwappedAsync(state);
+        };
     }
 
+    /// <summary>Looks which nodes correct themselves; once all is loaded, and after each edit.</summary>
+    internal void FindOnNode() => _onNode = [.. book.Sites.Select(book.Find).OfType<SiteState>().SelectMany(s => s.Readings.Where(r => s.Design.Node(r.Key.Node) is { CorrectsItself: true }).Select(r => r.Value.Id))];
+
+    /// <summary>What corrects the readings of a node at a time, by their keys.</summary>
+    internal IReadOnlyDictionary<string, Calibration> InForce(SiteState state, string node, long now) => state.Readings.Where(r => r.Key.Node == node)
+        .Select(r => (r.Key.Key, Applied: _applied.TryGetValue(r.Value.Id, out var applied) ? applied.LastOrDefault(a => a.FromMs <= now && !(a.UntilMs <= now)) : null)).Where(r => r.Applied is not null).ToDictionary(r => r.Key, r => r.Applied!.Calibration);
+
     /// <summary>The true value to a raw one of a reading at a time.</summary>
-    internal double Value(int reading, long t, double raw) => _applied.TryGetValue(reading, out var applied) ? Value(applied, t, raw) : raw;
+    internal double Value(int reading, long t, double raw) => !_onNode.Contains(reading) && _applied.TryGetValue(reading, out var applied) ? Value(applied, t, raw) : raw;
 
     /// <summary>How far the last recompute of a node is; null when there was none since the start.</summary>
     public RecomputeView? Work(string site, string node) => _work.GetValueOrDefault((site, node))?.View;

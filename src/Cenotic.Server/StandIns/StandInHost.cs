@@ -11,7 +11,7 @@ namespace Cenotic.Server.StandIns;
 /// <summary>
 /// Plays the nodes of the demo site on site time, on the schedule that Rhythm computed: as MQTT clients, through the gateway, and one through a radio bridge on a serial line. Only in demo mode.
 /// </summary>
-public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, BrokerAddress broker, ILogger<StandInHost> log) : BackgroundService
+public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, Calibrations calibrations, BrokerAddress broker, ILogger<StandInHost> log) : BackgroundService
 {
     /// <summary>The demo site.</summary>
     public const string Site = "fernhollow";
@@ -84,8 +84,10 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, B
         foreach (var node in state.Design.Nodes.OrderBy(n => n.Via is not null))
         {
             var (rhythm, slot) = (plan.Node(node.Key)!.Rhythm, plan.SlotOf(node.Key));
-            var settings = NodeSettings.Of(node, plan.Node(node.Key)!.Bench, rhythm, state.Catalogue, slot).Hash;
-            NodeBehaviour Start(int boot, long now) => new(node, rhythm, state.Catalogue, Seed, boot, now, slot) { Settings = settings };
+            // It is flashed with what is in force now: a calibration that is made later wants flashing anew.
+            var inForce = calibrations.InForce(state, node.Key, clock.Now(Site));
+            var settings = NodeSettings.Of(node, plan.Node(node.Key)!.Bench, rhythm, state.Catalogue, slot, inForce, state.Design.Rules).Hash;
+            NodeBehaviour Start(int boot, long now) => new(node, rhythm, state.Catalogue, Seed, boot, now, slot) { Settings = settings, Corrections = node.CorrectsItself ? inForce : new Dictionary<string, Calibration>() };
             string Scan(StandInControl control, long now) => StandInScan.Of(node, plan.Node(node.Key)!.Bench, Seed, control, now, clock.Speed(Site));
             if (_cast.TryGetValue(node.Key, out var cast))
             {

@@ -25,6 +25,7 @@ public class FirstReadingsTests
         { "FIRST-BEYOND", "bme280", "temperature", [2150], Steady(21.5) },
         { "FIRST-BEYOND", "bme280", "humidity", [155], Steady(55) },
         { "FIRST-STUCK", "bme280", "humidity", [100, 100, 100, 100, 100, 100, 100, 100], Steady(55) },
+        { "FIRST-STUCK", "bme280", "humidity", [5, 5, 5, 5, 5, 5, 5, 5], Steady(55) },
         { "FIRST-STUCK", "bme280", "temperature", [21.5, 21.5, 21.5, 21.5, 21.5, 21.5, 21.5, 21.5], Steady(21.5) },
         { "FIRST-NOTHING", "bh1750", "illuminance", [0, 0, 0, 0, 0, 0, 0, 0], [60, 61, 60.5, 61, 60, 61, 60.4, 61] },
         { "FIRST-NOISY", "ds18b20", "temperature", [20, 26, 19, 25, 18, 26, 19, 25], Steady(20) },

@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
+using Cenotic.Core.Alerts;
 using Cenotic.Core.BringUp;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
@@ -209,6 +210,85 @@ public sealed class NodeBundleTests : IDisposable
         var frame = Assert.Single(new FrameDecoder(format).Push(Convert.FromHexString(hex)));
         Assert.Equal([("a", 21.5), ("b", -3.25), ("c", 327.67)], frame.Values.Select(v => (v.Reading, Math.Round(v.Value, 6))));
         Assert.Empty(Client("F 1 1 2 3 4 5 6 7 8 9 10 11 12 13 14 15\n").Trim());
+    }
+
+    /// <summary>A program that corrects and watches what it is given, with the functions of the client.</summary>
+    private const string OnNodeProgram =
+        """
+        #include "settings.h"
+        #include "cenotic.h"
+        #include <stdio.h>
+        #include <string.h>
+        #define COUNT_OF(rows) (sizeof rows / sizeof rows[0])
+        static const cenotic_correction corrections[] = {CENOTIC_CORRECTIONS};
+        static const cenotic_limit_setting limits[] = {CENOTIC_LIMITS};
+        static const struct { const char *part; int row; const char *key; const char *format; } lines[] = {CENOTIC_DISPLAY};
+        int main(void) {
+          cenotic_limit limit;
+          memset(&limit, 0, sizeof limit);
+          limit.setting = limits[0];
+          char key[32];
+          double raw;
+          long long at;
+          while (scanf("%31s %lf %lld", key, &raw, &at) == 3) {
+            const double value = cenotic_correct(corrections, COUNT_OF(corrections), key, raw);
+            printf("%.9g %d\n", value, strcmp(key, limit.setting.key) == 0 ? cenotic_beyond(&limit, value, at) : -1);
+          }
+          for (size_t i = 0; i < COUNT_OF(lines); i++) {
+            printf("%s %d %s|", lines[i].part, lines[i].row, lines[i].key);
+            printf(lines[i].format, 21.46);
+            puts("|");
+          }
+          return 0;
+        }
+        """;
+
+    [Fact]
+    public void What_a_node_corrects_watches_and_shows_is_what_the_server_would()
+    {
+        var node = Samples.Node(("air", "bme280"), ("probe", "ds18b20"), ("lcd", "lcd-1602-i2c")) with
+        {
+            Readings = [Samples.Every("temp", "air", "temperature", 60_000) with { Label = "Gew\u00e4chshaus oben" }, Samples.Every("cellar", "probe", "temperature", 60_000), Samples.Every("rh", "air", "humidity", 60_000)],
+            CorrectsItself = true,
+        };
+        var line = Calibration.Fit(CalibrationKind.TwoPoints, [new(1, 0), new(99, 100)], 0).Value;
+        var table = Calibration.Fit(CalibrationKind.Table, [new(0, 0.5), new(20, 21), new(50, 48)], 0).Value;
+        var rule = new RuleDesign("warm", "Too warm", "n", "temp", new BeyondLimit(LimitSide.Above, 30, 28, 90_000), "", true);
+        var site = Samples.Site(node, rule, rule with { Key = "off", Armed = false });
+        var plan = SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Node("n")!;
+        var calibrations = new Dictionary<string, Calibration> { ["temp"] = line, ["cellar"] = table };
+        NodeSettings Of(NodeDesign n) => NodeSettings.Of(n, plan.Bench, plan.Rhythm, Samples.Catalogue, null, calibrations, site.Rules);
+        var settings = Of(node);
+        Assert.Empty(Of(node with { CorrectsItself = false }).Corrections.Concat<object>(Of(node with { CorrectsItself = false }).Limits));
+        // A calibration that is new since the flash is named.
+        var older = NodeSettings.Of(node, plan.Bench, plan.Rhythm, Samples.Catalogue, null, new Dictionary<string, Calibration> { ["temp"] = line with { Intercept = 7 } }, site.Rules);
+        Assert.NotEqual(older.Hash, settings.Hash);
+        Assert.Equal(["Calibration of cellar", "Intercept of Gew\u00e4chshaus oben"], settings.Since(older.Lines()).Select(c => c.What).Order());
+
+        Write(NodeBundle.Of("home", "Node", settings));
+        File.WriteAllText(Path.Combine(_folder, "onnode.c"), OnNodeProgram);
+        Run("cc", ["-std=c99", "-Wall", "-Wextra", "-Wpedantic", "-Werror", .. new[] { "onnode.c", "cenotic.c" }.Select(s => Path.Combine(_folder, s)), "-lm", "-o", Path.Combine(_folder, "onnode")], "");
+        var random = new Random(7);
+        var (input, expected) = (new StringBuilder(), new List<string>());
+        var state = RuleState.Start(0);
+        var value = 29.0;
+        for (var i = 0; i < 2_000; i++)
+        {
+            var at = i * 30_000L;
+            value = Math.Clamp(value + random.NextDouble() * 4 - 2, 20, 38);
+            input.Append(CultureInfo.InvariantCulture, $"temp {value:R} {at}\ncellar {value - 25:R} {at}\nrh {value:R} {at}\n");
+            // What ran out between two values is raised by the server at once, and by the node with the next value: neither falls short of the other here, since values come every 30 s.
+            (state, _) = RuleJudge.OnSample(rule, state, at, line.Apply(value));
+            expected.Add(FormattableString.Invariant($"{line.Apply(value):G9} {(state.Raised ? 1 : 0)}"));
+            expected.Add(FormattableString.Invariant($"{table.Apply(value - 25):G9} -1"));
+            expected.Add(FormattableString.Invariant($"{value:G9} -1"));
+        }
+        var said = Run(Path.Combine(_folder, "onnode"), [], input.ToString()).Split('\n', StringSplitOptions.RemoveEmptyEntries);
+        static (double, string) Read(string text) => (Math.Round(double.Parse(text.Split(' ')[0], CultureInfo.InvariantCulture), 6), text.Split(' ')[1]);
+        Assert.Equal(expected.Select(Read), said.Take(expected.Count).Select(Read));
+        Assert.Contains(expected, e => e.EndsWith(" 1", StringComparison.Ordinal));
+        // Two lines of sixteen characters; letters that the display does not have lose their marks.
+        Assert.Equal(["lcd 0 temp|Gewachsh  21.5 C|", "lcd 1 cellar|cellar    21.5 C|"], said.Skip(expected.Count));
     }
 
     private static NodeSettings Settings(NodeDesign node) => Settings(Samples.Site(node), SitePlanner.Plan(Samples.Site(node), Samples.Catalogue, Evidence.None), node);

@@ -175,4 +175,58 @@ public class CalibrationTests
         Assert.True(view.Steadiness!.Steady);
         Assert.Equal((20.005, 20.01, Steadiness.Window), (Math.Round(view.Steadiness.Mean, 6), view.Raw, view.Steadiness.Count));
     }
+
+    [Fact]
+    public async Task A_node_that_corrects_itself_is_taken_at_its_word_and_told_what_it_does_not_have_yet()
+    {
+        var folder = RunningServer.NewFolder();
+        await using (var server = await RunningServer.StartAsync(folder))
+        {
+            var client = await server.ClientAsync("owner");
+            var node = await server.NodeAsync("drying");
+            var design = server.Book.Find("home")!.Design.Node("drying")!;
+            Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", 1, [SetNodes.As(design) with { CorrectsItself = true }], "owner"));
+            async Task<NodeProgramView> Program() => (await client.GetFromJsonAsync<NodeProgramView>($"{Drying}/program", CenoticJson.Options))!;
+            await client.PostAsync($"{Drying}/bundle", null);
+            var flashed = (await Program()).Hash;
+            await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"sys/cfg","vs":"{{flashed}}"},{"n":"sys/boot","v":1},{"n":"sys/seq","v":1}]""");
+            Assert.Empty((await Program()).Findings);
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync($"{Drying}/calibrations", RunningServer.Body(Two(0)))).StatusCode);
+            await PutAsync(client, Two());
+            var finding = Assert.Single((await Program()).Findings);
+            Assert.Equal("NODE-OTHER-PLAN", finding.Code);
+            Assert.Contains("Calibration of Air temperature: none there, 1.02", finding.Why);
+            await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"{{Air}}","v":21.5}]""");
+            Assert.Equal((21.5, 21.5), (await StoredAsync(server)).Select(s => (s.Raw, s.Value)).Last());
+        }
+        // After a start too.
+        await using (var again = await RunningServer.StartAsync(folder))
+        {
+            var node = await again.NodeAsync("drying");
+            await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"{{Air}}","v":22.5}]""");
+            Assert.Equal((22.5, 22.5), (await StoredAsync(again)).Select(s => (s.Raw, s.Value)).Last());
+        }
+        Directory.Delete(folder, recursive: true);
+    }
+
+    [Fact]
+    public async Task Two_readings_are_compared_over_the_stretch_they_stood_together()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("owner");
+        var node = await server.NodeAsync("drying");
+        for (var i = 40; i > 0; i--)
+        {
+            var (t, truth) = ((Now - i * 60_000L) / 1000.0, 20 + 2 * Math.Sin(i / 5.0));
+            await RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"n":"rack1","t":{{t}},"v":{{truth + 0.6:0.000}}},{"n":"rack2","t":{{t}},"v":{{truth:0.000}}}]"""));
+        }
+        var found = (await client.GetFromJsonAsync<SideResult>($"{Drying}/readings/rack1/side-by-side?other=drying/rack2&hours=1", CenoticJson.Options))!;
+        Assert.Equal(0.6, found.Offset.Value!.Value, 0.01);
+        Assert.Equal(1, found.Gain.Value!.Value, 0.01);
+        Assert.Equal(CalibrationKind.Offset, found.Kind);
+        foreach (var bad in new[] { "other=drying/rh&hours=1", "other=drying/rack1&hours=1", "other=nowhere&hours=1", "other=drying/rack2&hours=0" })
+        {
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.GetAsync($"{Drying}/readings/rack1/side-by-side?{bad}")).StatusCode);
+        }
+    }
 }

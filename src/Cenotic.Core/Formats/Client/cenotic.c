@@ -238,3 +238,30 @@ uint16_t cenotic_crc16(const uint8_t *bytes, size_t length) {
   }
   return crc;
 }
+
+double cenotic_correct(const cenotic_correction *corrections, size_t count, const char *key, double raw) {
+  for (size_t i = 0; i < count; i++) {
+    const cenotic_correction *c = &corrections[i];
+    if (c->key == NULL || strcmp(c->key, key) != 0) continue;
+    if (c->count < 2) return c->intercept + c->slope * raw;
+    size_t upper = 1;
+    while (upper < c->count - 1 && raw > c->points[upper][0]) upper++;
+    const double *a = c->points[upper - 1], *b = c->points[upper];
+    return a[1] + (b[1] - a[1]) * (raw - a[0]) / (b[0] - a[0]);
+  }
+  return raw;
+}
+
+bool cenotic_beyond(cenotic_limit *limit, double value, int64_t uptime_ms) {
+  const cenotic_limit_setting *s = &limit->setting;
+  const bool beyond = s->above ? value > s->limit : value < s->limit;
+  const bool back = s->above ? value <= s->clear : value >= s->clear;
+  if (beyond) {
+    if (!limit->pending) limit->since_ms = uptime_ms;
+    limit->pending = true;
+    if (uptime_ms - limit->since_ms >= (int64_t)s->for_ms) limit->raised = true;
+  } else if (!limit->raised || back) {
+    limit->pending = limit->raised = false;
+  }
+  return limit->raised;
+}

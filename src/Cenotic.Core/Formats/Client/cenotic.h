@@ -122,6 +122,36 @@ void cenotic_safe(cenotic_node *node);
 /* Whether an output is to be driven; false for one that is not known. */
 bool cenotic_is_on(const cenotic_node *node, const char *output);
 
+/* A row of CENOTIC_CORRECTIONS: a straight line, or from point to point of a table. */
+typedef struct {
+  const char *key;
+  double slope, intercept;
+  size_t count;
+  const double (*points)[2]; /* what is shown, and what is true, rising by what is shown */
+} cenotic_correction;
+
+/* The true value to a raw one; the raw one where nothing corrects its reading. */
+double cenotic_correct(const cenotic_correction *corrections, size_t count, const char *key, double raw);
+
+/* A row of CENOTIC_LIMITS. */
+typedef struct {
+  const char *rule;
+  const char *key;
+  int above;
+  double limit, clear;
+  uint32_t for_ms;
+} cenotic_limit_setting;
+
+/* A limit that the node watches: begin it with zeros and its setting. */
+typedef struct {
+  cenotic_limit_setting setting;
+  bool pending, raised;
+  int64_t since_ms;
+} cenotic_limit;
+
+/* Judges a value. True while the limit is raised: beyond it for its time, until the clearing level. */
+bool cenotic_beyond(cenotic_limit *limit, double value, int64_t uptime_ms);
+
 /* A frame for a radio bridge: start bytes, fields, CRC-16 (CCITT, begun at FFFF), high byte first. */
 typedef struct {
   uint8_t *bytes;

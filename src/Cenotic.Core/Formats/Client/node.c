@@ -15,6 +15,8 @@
 
 static const cenotic_reading readings[] = {CENOTIC_READINGS};
 static const cenotic_output_setting outputs[] = {CENOTIC_OUTPUTS};
+static const cenotic_correction corrections[] = {CENOTIC_CORRECTIONS};
+static const cenotic_limit_setting limits[] = {CENOTIC_LIMITS};
 #define COUNT_OF(rows) (sizeof rows / sizeof rows[0])
 
 static cenotic_node node;
@@ -29,6 +31,22 @@ static double read_reading(const cenotic_reading *reading, int64_t uptime_ms) {
 static void drive_output(const char *key, bool on) {
   printf("%s %s\n", key, on ? "on" : "off");
   fflush(stdout);
+}
+
+/* Fill in: sound or show that a limit is passed. It works without a network. */
+static void show_limit(const char *rule, bool raised) {
+  printf("limit %s %s\n", rule, raised ? "raised" : "over");
+  fflush(stdout);
+}
+
+static void watch_limits(const char *key, double value, int64_t now) {
+  static cenotic_limit watched[COUNT_OF(limits)];
+  for (size_t i = 0; i < COUNT_OF(limits); i++) {
+    if (limits[i].key == NULL || strcmp(limits[i].key, key) != 0) continue;
+    watched[i].setting = limits[i];
+    const bool before = watched[i].raised;
+    if (cenotic_beyond(&watched[i], value, now) != before) show_limit(limits[i].rule, !before);
+  }
 }
 
 static void on_command(void *self, const char *text, size_t length) {
@@ -92,7 +110,8 @@ int main(int count, char **words) {
       const int64_t interval = testing && reading->interval_ms > CENOTIC_TEST_EVERY_MS ? CENOTIC_TEST_EVERY_MS : reading->interval_ms;
       if (interval > 0 && due[i] > now + interval) due[i] = now;
       if (reading->key == NULL || (reading->interval_ms > 0 && now < due[i])) continue;
-      const double value = is_output(reading->key) ? cenotic_is_on(&node, reading->key) : read_reading(reading, now - begun);
+      const double value = is_output(reading->key) ? cenotic_is_on(&node, reading->key) : cenotic_correct(corrections, COUNT_OF(corrections), reading->key, read_reading(reading, now - begun));
+      watch_limits(reading->key, value, now);
       if (reading->interval_ms == 0 && value == last[i] && (reading->heartbeat_ms == 0 || now < due[i])) continue;
       last[i] = value;
       due[i] = now + (interval > 0 ? interval : reading->heartbeat_ms);

@@ -32,6 +32,7 @@ const form = ref({
   sleeps: n?.sleeps ?? false,
   measuresSupply: n?.measuresSupply ?? false,
   addsModules: n?.addsModules ?? true,
+  correctsItself: n?.correctsItself ?? false,
   housing: housingOf(n?.housing),
   clearLid: n?.housing?.clearLid ?? false,
 });
@@ -97,6 +98,7 @@ async function save() {
     sleeps: f.sleeps,
     measuresSupply: onCells.value && f.measuresSupply,
     addsModules: f.addsModules,
+    correctsItself: f.correctsItself,
     housing:
       f.housing === "open" ? null : { vented: f.housing === "vented", sealed: f.housing === "sealed", clearLid: f.clearLid },
   };
@@ -164,6 +166,11 @@ async function save() {
       Its light cell and its capacitor are set at Rhythm, under Light.
     </p>
     <CheckBox v-model="form.sleeps" label="It sleeps between readings" />
+    <CheckBox
+      v-model="form.correctsItself"
+      label="Its program applies calibrations and limits itself"
+      hint="They hold without a network; a new one wants flashing. The server then takes its values as they come."
+    />
     <CheckBox v-model="form.addsModules" label="The planner may add an expander, a multiplexer or a converter" />
   </DialogForm>
 </template>

@@ -3,11 +3,38 @@ import type { DesignEdit, NodeDesign } from "@/api/client";
 
 type Settings = Pick<
   NodeDesign,
-  "label" | "spot" | "board" | "power" | "link" | "sleeps" | "measuresSupply" | "addsModules" | "housing" | "sending" | "via"
+  | "label"
+  | "spot"
+  | "board"
+  | "power"
+  | "link"
+  | "sleeps"
+  | "measuresSupply"
+  | "addsModules"
+  | "housing"
+  | "sending"
+  | "via"
+  | "correctsItself"
 >;
 
 export function setNode(node: NodeDesign, change: Partial<Settings>): DesignEdit {
-  const { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending, via } = { ...node, ...change };
-  const settings = { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending, via };
+  const { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending, via, correctsItself } = {
+    ...node,
+    ...change,
+  };
+  const settings = {
+    label,
+    spot,
+    board,
+    power,
+    link,
+    sleeps,
+    measuresSupply,
+    addsModules,
+    housing,
+    sending,
+    via,
+    correctsItself,
+  };
   return { kind: "setNode", node: node.key, ...settings };
 }

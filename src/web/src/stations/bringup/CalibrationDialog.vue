@@ -18,7 +18,7 @@ import TextField from "@/kit/TextField.vue";
 import SteadyPoint from "./SteadyPoint.vue";
 import { kinds } from "./calibration";
 
-const props = defineProps<{ node: string; reading: CalibratedReading }>();
+const props = defineProps<{ node: string; reading: CalibratedReading; onNode?: boolean }>();
 const emit = defineEmits<{ close: []; begun: [work: RecomputeView] }>();
 const site = useSite();
 const form = ref({
@@ -36,11 +36,13 @@ const busy = ref(false);
 const more = ref(false);
 const kind = computed(() => kinds[form.value.kind]);
 const kindOptions = computed(() => props.reading.kinds.map((k) => ({ value: k, label: kinds[k].label })));
-const fromOptions = [
+const everyFrom = [
   { value: "now" as const, label: "what comes from now on" },
   { value: "day" as const, label: "everything since a day" },
   { value: "all" as const, label: "everything it ever measured" },
 ];
+/** What a node corrects itself holds from now on. */
+const fromOptions = props.onNode ? everyFrom.slice(0, 1) : everyFrom;
 const dueOptions = [
   { value: 6 as number | null, label: "in 6 months" },
   { value: 12 as number | null, label: "in a year" },

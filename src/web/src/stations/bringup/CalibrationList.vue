@@ -68,6 +68,9 @@ async function stop() {
     <p v-if="query.data.value && !query.data.value.readings.length" class="text-faint">
       Nothing of this node is calibrated: it reads states only.
     </p>
+    <p v-if="node.correctsItself" class="mb-2 border-l-2 border-act pl-3">
+      This node's program applies them: after each, save its settings and flash it. Until then it sends as before.
+    </p>
     <p v-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
     <div v-if="work?.running" class="my-2 flex items-center gap-3" role="status">
       <span>Working through {{ work.samples }} values</span>
@@ -132,6 +135,7 @@ async function stop() {
       v-if="open"
       :node="node.key"
       :reading="open"
+      :on-node="node.correctsItself"
       @close="open = undefined"
       @begun="((open = undefined), refresh())"
     />

@@ -123,7 +123,7 @@ async function keep() {
     <p v-else>The plan has no spots yet: put some at Place.</p>
     <ul v-if="walked.length" class="mt-3 divide-y divide-rule border-y border-rule">
       <li v-for="w in walked" :key="w.spot" class="flex min-h-11 flex-wrap items-center gap-x-3">
-        <span class="min-w-0 flex-1 font-semibold">{{ w.label }}</span>
+        <span class="min-w-0 basis-full font-semibold sm:flex-1 sm:basis-auto">{{ w.label }}</span>
         <span class="mono">{{ heard(w) }} %</span>
         <span class="text-sm text-faint">of {{ w.heard + w.lost }}</span>
         <span class="mono">{{ dbm(w.rssiMedian) }}</span>

@@ -6,6 +6,7 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import FigureView from "@/kit/FigureView.vue";
 import { moment } from "@/kit/format";
+import { setNode } from "../bench/node-edits";
 
 const props = defineProps<{ batteries: BatteryView[]; nowMs: number; zone: string }>();
 const site = useSite();
@@ -26,25 +27,8 @@ function pace(b: BatteryView): string {
 async function changed(b: BatteryView) {
   const node = site.node(b.node)!;
   busy.value = true;
-  const { key, label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending, via } = node;
   const fittedOn = new Date(props.nowMs).toISOString().slice(0, 10);
-  await site.apply(`New cells in ${label}`, [
-    {
-      kind: "setNode",
-      node: key,
-      label,
-      spot,
-      board,
-      power: { ...power, fittedOn },
-      link,
-      sleeps,
-      measuresSupply,
-      addsModules,
-      housing,
-      sending,
-      via,
-    },
-  ]);
+  await site.apply(`New cells in ${node.label}`, [setNode(node, { power: { ...node.power, fittedOn } })]);
   busy.value = false;
 }
 </script>
