@@ -12,7 +12,7 @@ public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
         using (var desk = demo.Open(1280, 800))
         {
             desk.SignIn();
-            foreach (var (view, name) in new[] { ("place", "place"), ("bench/drying", "bench"), ("bench/hall?view=structure", "bench-structure"), ("bench/drying?view=power", "bench-power"), ("bench/landing?view=boards", "bench-boards"), ("rhythm/cistern", "rhythm"), ("rhythm/cistern?view=life", "rhythm-life"), ("rhythm/parcel?view=light", "rhythm-light"), ("rhythm/kiln?view=air", "rhythm-air"), ("reach", "reach"), ("watch", "watch"), ("alerts", "alerts") })
+            foreach (var (view, name) in new[] { ("place", "place"), ("bench/drying", "bench"), ("bench/hall?view=structure", "bench-structure"), ("bench/drying?view=power", "bench-power"), ("rhythm/cistern", "rhythm"), ("rhythm/cistern?view=life", "rhythm-life"), ("rhythm/parcel?view=light", "rhythm-light"), ("rhythm/kiln?view=air", "rhythm-air"), ("reach", "reach"), ("watch", "watch"), ("alerts", "alerts") })
             {
                 desk.Go(view);
                 Take(desk, folder, name);
@@ -37,6 +37,8 @@ public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
             desk.Click("Write it");
             desk.UntilSees("from the drawer. · owner");
             Take(desk, folder, "log");
+            desk.Go("log?view=cells");
+            Take(desk, folder, "log-cells");
             desk.Go("bench/hall");
             desk.Find("//table//button[contains(., 'OUT')]", "a wire").Click();
             desk.UntilSees("The next best is");
@@ -51,9 +53,14 @@ public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
         }
         using var phone = demo.Open(390, 844);
         phone.SignIn();
-        foreach (var (view, name) in new[] { ("bench/drying", "bench-phone"), ("watch", "watch-phone") })
+        foreach (var (view, name) in new[] { ("bring-up/drying", "bring-up-phone"), ("watch", "watch-phone") })
         {
             phone.Go(view);
+            if (name == "bring-up-phone")
+            {
+                phone.Tap(() => phone.Find("//button[contains(., 'First power: the board alone')]", "a step with a meter"));
+                phone.UntilSees("Limit the supply");
+            }
             Take(phone, folder, name);
         }
     }

@@ -58,6 +58,11 @@ public static class NodeReports
                 history.Ran is null ? "Those settings were not made here, so what differs is not known." : $"{named}{(changes.Count > MostNamed ? $"; and {changes.Count - MostNamed} more" : "")}.",
                 "Save its settings, build its program with them and flash it; or take the change back.");
         }
+        if (!node.CorrectsItself && history.Ran?.Where(l => l.StartsWith("correction.", StringComparison.Ordinal)).Select(l => l["correction.".Length..].Split('=')[0]).ToList() is { Count: > 0 } twice)
+        {
+            Say("NODE-CORRECTS-TOO", Severity.Stop, $"{node.Label} runs a program that corrects {string.Join(", ", twice.Select(k => node.Reading(k)?.Label ?? k))}; by the plan the server does.", "With both, a value is corrected twice.",
+                "Flash it with the settings of the plan; or say at the Bench that its program applies calibrations itself.");
+        }
         if (history.BrownOuts > 0)
         {
             Say("NODE-BROWN-OUT", Severity.Risk, $"{node.Label} restarted {Times(history.BrownOuts)} within the hour because its supply fell too low.", Peak(bench),

@@ -48,6 +48,16 @@ public class NodeReportsTests
     }
 
     [Fact]
+    public void A_value_that_node_and_server_would_both_correct_is_a_stop()
+    {
+        var ran = Now.Lines().Append("correction.t=1.02 -0.5").ToList();
+        var finding = Assert.Single(Judge(Well with { Ran = ran }));
+        Assert.Equal(("NODE-CORRECTS-TOO", Severity.Stop, "Node runs a program that corrects t; by the plan the server does."), (finding.Code, finding.Severity, finding.What));
+        var plan = SitePlanner.Plan(Samples.Site(Node), Samples.Catalogue, Evidence.None).Nodes[0];
+        Assert.Empty(NodeReports.Judge(Node with { CorrectsItself = true }, Now, plan.Bench, plan.Rhythm, Well with { Ran = ran }));
+    }
+
+    [Fact]
     public void Restarts_are_named_with_the_peak_of_the_plan_and_a_brown_out_by_its_name()
     {
         Assert.Empty(Judge(Well with { Starts = [1, 2] }));
