@@ -262,6 +262,7 @@ public static class App
         WatchEndpoints.Map(app);
         ExportEndpoints.Map(app);
         EpisodeEndpoints.Map(app);
+        TrialEndpoints.Map(app);
         LogEndpoints.Map(app);
         MaintenanceEndpoints.Map(app);
         NodeEndpoints.Map(app);

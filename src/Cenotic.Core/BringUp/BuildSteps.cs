@@ -38,7 +38,7 @@ public static class BuildSteps
         foreach (var (key, label) in parts)
         {
             soldered.Add(key);
-            steps.Add(Solder(plan, key, label));
+            steps.Add(Solder(plan, key, label, Beside(plan, key, soldered)));
             if (Supplied(plan, key) is not { } pin)
             {
                 continue;
@@ -136,7 +136,12 @@ public static class BuildSteps
         yield return Power("board-power", BuildStage.Board, "First power: the board alone", null, Current(node, board, supply, plan, [], null, null), supply, string.Join(" ", board.Cautions.Take(1)));
     }
 
-    private static BuildStep Solder(BenchPlan plan, string key, string label)
+    /// <summary>Components in no single wire of a part: those of a bus are fitted with its first part.</summary>
+    private static IEnumerable<SupportComponent> Beside(BenchPlan plan, string part, HashSet<string> soldered) => plan.Components.Where(c => plan.Wires.All(w => !w.Through.Contains(c.Key))).Where(c =>
+        plan.Buses.FirstOrDefault(b => b.Name == c.For || c.For.StartsWith(b.Name + " ", StringComparison.Ordinal)) is { } bus ? bus.Parts.Contains(part) && bus.Parts.Count(soldered.Contains) == 1
+            : c.For.StartsWith(part + ".", StringComparison.Ordinal) || c.Key.StartsWith(part + "/", StringComparison.Ordinal));
+
+    private static BuildStep Solder(BenchPlan plan, string key, string label, IEnumerable<SupportComponent> beside)
     {
         var wires = plan.Wires.Where(w => w.Part == key).OrderBy(w => w.Order).ToList();
         var lines = wires.Select(w =>
@@ -145,7 +150,7 @@ public static class BuildSteps
             var ohms = CopperWire.OhmsPerMetre(LeadAwg) * w.LengthMetres + ProbeOhms;
             return new BuildLine($"{w.Line} → {w.PinLabel}{(w.PinName != w.PinLabel ? $" ({w.PinName})" : "")}{string.Concat(through.Select(c => $"; {c.What}: {c.Where}"))}"
                 + (through.Count == 0 ? string.Create(CultureInfo.InvariantCulture, $"; end to end below {Math.Ceiling(ohms * 10) / 10:0.0} Ω") : ""), w.Colour);
-        }).ToList();
+        }).Concat(beside.Select(c => new BuildLine($"Fit {c.What}: {c.Where}"))).ToList();
         return new($"solder:{key}{Print(lines)}", BuildStage.Parts, $"Solder {label}", key, lines, null, [.. wires.Select(w => $"{w.Part}.{w.Line}")], null, None);
     }
 

@@ -347,6 +347,36 @@ public static partial class EditChecks
             case SilentFor silent:
                 Within(faults, "The silence", silent.ForMs / 1000.0, 1, 30 * DayMs / 1000.0, "s");
                 break;
+            case OutsideBand band:
+                Within(faults, "The low end", band.Low, -1e9, 1e9, "");
+                Within(faults, "The high end", band.High, -1e9, 1e9, "");
+                Within(faults, "The duration", band.ForMs / 1000.0, 0, 7 * DayMs / 1000.0, "s");
+                if (!(band.Low < band.High))
+                {
+                    faults.Add($"The low end {band.Low} must be below the high end {band.High}.");
+                }
+                else
+                {
+                    Within(faults, "How far inside it is over", band.ClearBy, 0, (band.High - band.Low) / 2, "");
+                }
+                break;
+            case InARow row:
+                Within(faults, "The limit", row.Limit, -1e9, 1e9, "");
+                Within(faults, "The clearing level", row.Clear, -1e9, 1e9, "");
+                Within(faults, "The number in a row", row.Times, 2, 100, "values");
+                if (row.Side == LimitSide.Above ? row.Clear > row.Limit : row.Clear < row.Limit)
+                {
+                    faults.Add($"The clearing level {row.Clear} lies beyond the limit {row.Limit}; it must be at it or short of it.");
+                }
+                break;
+            case ChangesFaster change:
+                Within(faults, "The change", change.By, 1e-9, 1e9, "");
+                Within(faults, "The time of the change", change.WithinMs / 1000.0, 1, 7 * DayMs / 1000.0, "s");
+                break;
+            case EventsWithin events:
+                Within(faults, "The number of events", events.Count, 2, 200, "");
+                Within(faults, "The time they come in", events.WithinMs / 1000.0, 1, 7 * DayMs / 1000.0, "s");
+                break;
         }
     }
 

@@ -216,12 +216,30 @@ public sealed record RuleDesign(string Key, string Label, string Node, string Re
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
 [JsonDerivedType(typeof(BeyondLimit), "beyondLimit")]
 [JsonDerivedType(typeof(SilentFor), "silentFor")]
+[JsonDerivedType(typeof(OutsideBand), "outsideBand")]
+[JsonDerivedType(typeof(InARow), "inARow")]
+[JsonDerivedType(typeof(ChangesFaster), "changesFaster")]
+[JsonDerivedType(typeof(EventsWithin), "eventsWithin")]
 public abstract record RuleCondition;
 
 public enum LimitSide { Above, Below }
 
 /// <summary>Above or below <paramref name="Limit"/> for <paramref name="ForMs"/>; over when it is back at <paramref name="Clear"/> or better.</summary>
 public sealed record BeyondLimit(LimitSide Side, double Limit, double Clear, long ForMs) : RuleCondition;
+
+/// <summary>Below <paramref name="Low"/> or above <paramref name="High"/> for <paramref name="ForMs"/>; over when it is inside by <paramref name="ClearBy"/> or more.</summary>
+public sealed record OutsideBand(double Low, double High, double ClearBy, long ForMs) : RuleCondition;
+
+/// <summary>Beyond <paramref name="Limit"/> <paramref name="Times"/> values in a row; over when it is back at <paramref name="Clear"/> or better.</summary>
+public sealed record InARow(LimitSide Side, double Limit, double Clear, int Times) : RuleCondition;
+
+public enum ChangeSide { Rises, Falls }
+
+/// <summary>Rises or falls by <paramref name="By"/> or more within <paramref name="WithinMs"/>; over when it changed by less than half of that.</summary>
+public sealed record ChangesFaster(ChangeSide Side, double By, long WithinMs) : RuleCondition;
+
+/// <summary>Goes on <paramref name="Count"/> times within <paramref name="WithinMs"/>; over when the last <paramref name="WithinMs"/> saw fewer.</summary>
+public sealed record EventsWithin(int Count, long WithinMs) : RuleCondition;
 
 /// <summary>Nothing heard for <paramref name="ForMs"/>.</summary>
 public sealed record SilentFor(long ForMs) : RuleCondition;

@@ -41,6 +41,8 @@ public static class ScanEndpoints
         }
         // One more than is shown: it is the scan before the last of them.
         var rows = await store.Scans.AsNoTracking().Where(s => s.Site == site && s.Node == node).OrderByDescending(s => s.Id).Take(Shown + 1).ToListAsync();
+        // What an older program took for a scan may be none to this one.
+        rows.RemoveAll(r => !ScanText.Read(r.Text).Ok);
         var scans = rows.Select(r => ScanText.Read(r.Text).Value).ToList();
         return TypedResults.Ok(rows.Take(Shown).Select((r, at) => new ScanView(r.Id, r.AtMs, r.Who, r.Text, ScanComparison.Compare(design, plan.Bench, state.Catalogue, scans[at], at + 1 < scans.Count ? scans[at + 1] : null))).ToList());
     }

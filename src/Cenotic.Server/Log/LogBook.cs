@@ -41,7 +41,7 @@ internal static class LogBook
         {
             var calibration = JsonSerializer.Deserialize<Calibration>(c.Body, CenoticJson.Options)!;
             var unit = Relay.Intake.Quantity(state, c.Node, c.Reading)?.Unit ?? "";
-            entries.Add(new($"calibration-{c.Id}", c.AtMs, LogKind.Calibration, c.Node, c.Who, string.Create(CultureInfo.InvariantCulture, $"{Reading(c.Node, c.Reading)} calibrated{(c.Against.Length > 0 ? $" against {c.Against}" : "")}: {calibration.Formula(unit)}, good for ±{calibration.Uncertainty:G2} {unit}").Trim()));
+            entries.Add(new($"calibration-{c.Id}", c.AtMs, LogKind.Calibration, c.Node, c.Who, string.Create(CultureInfo.InvariantCulture, $"{Reading(c.Node, c.Reading)} calibrated{(c.Against.Length > 0 ? $" against {c.Against}" : "")}: {calibration.Formula(unit)}{(calibration.Uncertainty > 0 ? string.Create(CultureInfo.InvariantCulture, $", good for ±{calibration.Uncertainty:G2} {unit}") : ", how good its reference was is not said")}").Trim()));
             if (c.UndoneMs is { } undone)
             {
                 entries.Add(new($"calibration-{c.Id}-undone", undone, LogKind.Calibration, c.Node, c.UndoneBy, $"Calibration of {Reading(c.Node, c.Reading)} taken back"));

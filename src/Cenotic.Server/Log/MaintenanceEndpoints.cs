@@ -56,7 +56,12 @@ public static class MaintenanceEndpoints
             .GroupBy(c => (c.Node, c.Reading)).Select(g => g.Last()).Where(c => c.DueMs is not null)
             .Select(c => new DueCalibration(c.Node, c.Reading, state.Design.Node(c.Node)?.Reading(c.Reading)?.Label ?? c.Reading, c.AtMs, c.DueMs!.Value)).ToList();
         var done = await store.BuildTicks.Where(t => t.Site == site && t.Step.StartsWith(Cleaned)).GroupBy(t => t.Step).Select(g => new { g.Key, At = g.Max(t => t.AtMs) }).ToDictionaryAsync(g => g.Key, g => g.At);
-        var began = (await store.Arrivals.Where(a => a.Site == site).GroupBy(a => a.Node).Select(g => new { g.Key, At = g.Min(a => a.ReceivedMs) }).ToListAsync()).ToDictionary(g => g.Key, g => g.At);
+        // A node begins with its first start that it told of; one that tells of none, with its key.
+        var began = await store.NodeKeys.Where(k => k.Site == site).ToDictionaryAsync(k => k.Node, k => k.CreatedMs);
+        foreach (var start in await store.NodeReports.Where(r => r.Site == site).GroupBy(r => r.Node).Select(g => new { g.Key, At = g.Min(r => r.AtMs) }).ToListAsync())
+        {
+            began[start.Key] = start.At;
+        }
         return (Maintenance.Of(state.Design, state.Catalogue, cells, calibrations, done, node => began.TryGetValue(node, out var at) ? at : now), batteries);
     }
 

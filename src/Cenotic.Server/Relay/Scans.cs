@@ -32,8 +32,7 @@ public sealed class Scans(SiteBook book, SiteClock clock, WriteGate gate, LiveFe
         var read = ScanText.Read(text);
         if (read.Ok && Warmth(site, node, read.Value) && _found.TryGetValue((site, node), out var before) && before == Found(read.Value))
         {
-            // The same probes with other temperatures are no other scan.
-            await live.ScannedAsync(site);
+            // The same probes with other temperatures are no other scan; who names them asks for the temperatures.
             return read;
         }
         if (read.Ok)

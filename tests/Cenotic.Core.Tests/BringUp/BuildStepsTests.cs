@@ -26,6 +26,8 @@ public class BuildStepsTests
         var plan = Samples.Plan(node);
         var steps = BuildSteps.Of(node, plan, Samples.Catalogue, [], Unmeasured);
         Assert.Equal(plan.Wires.Select(w => $"{w.Part}.{w.Line}").Order(), steps.SelectMany(s => s.Wires).Order());
+        // What is fitted besides the parts stands in one step.
+        Assert.All(plan.Components, c => Assert.Contains(steps.Where(s => s.Key.StartsWith("solder:", StringComparison.Ordinal)).SelectMany(s => s.Lines), l => l.Text.Contains($"{c.What}: {c.Where}", StringComparison.Ordinal)));
         Assert.Equal(steps.Count, steps.Select(s => s.Key).Distinct().Count());
         Assert.Equal(steps.Select(s => s.Stage).Order(), steps.Select(s => s.Stage));
         var at = steps.Select((s, i) => (s.Key.Split('#')[0], i)).ToDictionary(p => p.Item1, p => p.i);

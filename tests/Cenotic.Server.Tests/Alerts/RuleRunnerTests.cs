@@ -84,4 +84,36 @@ public class RuleRunnerTests
         await server.Book.ApplyAsync("home", 1, [new PutRule(rule with { Armed = false })], "test");
         await UntilEpisodeAsync(server, "rack-too-warm", e => e.ClearedMs is not null);
     }
+
+    [Fact]
+    public async Task The_past_as_it_was_told_gives_the_episodes_that_live_gave()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var owner = await server.ClientAsync("owner");
+        using var node = await server.NodeAsync("drying");
+        var conditions = new RuleCondition[] { new BeyondLimit(LimitSide.Above, 25, 24, 0), new InARow(LimitSide.Above, 25, 24, 2), new ChangesFaster(ChangeSide.Rises, 5, 20_000), new OutsideBand(15, 26, 1, 0) };
+        var rules = conditions.Select((c, i) => new RuleDesign($"r{i}", $"Rule {i}", "drying", "rack1", c, "", true)).ToList();
+        Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", 1, [.. rules.Select(r => new PutRule(r))], "owner"));
+        var (t, random) = (Seconds(server) - 600, new Random(5));
+        for (var i = 0; i < 50; i++)
+        {
+            // Now and then an older value comes after a newer one.
+            var at = t + i * 10 - (i % 9 == 4 ? 35 : 0);
+            await RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"n":"rack1","t":{{at}},"v":{{20 + random.Next(-6, 9)}}}]"""));
+        }
+        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT JudgedArrival AS Value FROM sites") >= 50, "all is judged");
+        foreach (var rule in rules)
+        {
+            async Task<TrialView> Try(bool byTime) => (await (await owner.PostAsync("/api/sites/home/rules/trial", RunningServer.Body(new TrialRequest(rule, 1, byTime)))).Content.ReadFromJsonAsync<TrialView>(CenoticJson.Options))!;
+            var told = await Try(false);
+            var live = await EpisodesAsync(server, rule.Key);
+            Assert.NotEmpty(live);
+            Assert.Equal(live.Select(e => (e.RaisedMs, e.ClearedMs, e.Value)), told.Result!.Episodes.Select(e => (e.RaisedMs, e.ClearedMs, e.Value)));
+            // As it happened, the late ones count too.
+            Assert.True((await Try(true)).Result!.Samples > told.Result.Samples);
+        }
+        var refused = (await (await owner.PostAsync("/api/sites/home/rules/trial", RunningServer.Body(new TrialRequest(rules[0] with { Condition = new BeyondLimit(LimitSide.Above, 1, 2, 0) }, 1)))).Content.ReadFromJsonAsync<TrialView>(CenoticJson.Options))!;
+        Assert.Null(refused.Result);
+        Assert.Contains("clearing level", Assert.Single(refused.Reasons));
+    }
 }

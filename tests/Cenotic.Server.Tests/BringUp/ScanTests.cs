@@ -53,7 +53,7 @@ public class ScanTests
     {
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("viewer");
-        async Task<Dictionary<string, Cenotic.Core.BringUp.FirstVerdict>> View() => (await client.GetFromJsonAsync<List<Cenotic.Core.BringUp.FirstVerdict>>("/api/sites/home/nodes/drying/first-readings", CenoticJson.Options))!.ToDictionary(v => v.Reading);
+        async Task<Dictionary<string, Cenotic.Core.BringUp.FirstVerdict>> View() => (await client.GetFromJsonAsync<FirstReadingsView>("/api/sites/home/nodes/drying/first-readings", CenoticJson.Options))!.Verdicts.ToDictionary(v => v.Reading);
         Assert.All((await View()).Values, v => Assert.Equal("FIRST-SILENT", Assert.Single(v.Findings).Code));
         using var node = await server.NodeAsync("drying");
         await RunningServer.PublishAsync(node, "drying", "{\"rack1\": 85, \"rack2\": 21.5, \"fan\": 0}");

@@ -1,13 +1,14 @@
 <script setup lang="ts">
-/** A rule put together as a sentence, with a preview as it is typed. */
+/** A rule put together as a sentence, with a preview as it is typed, and tried on the past. */
 import { computed, ref, watch } from "vue";
-import type { RuleCondition, RuleDesign } from "@/api/client";
+import type { RuleDesign } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
 import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
-import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
-import { duration, parseDuration } from "@/kit/format";
+import TextField from "@/kit/TextField.vue";
+import RuleTrial from "./RuleTrial.vue";
+import { conditionOf, formOf, lastingFor, whats } from "./condition";
 import { ruleSentence, unitOf } from "./sentence";
 
 const props = defineProps<{ rule?: RuleDesign }>();
@@ -18,35 +19,36 @@ const readings = computed(() =>
     n.readings.map((r) => ({ value: `${n.key}/${r.key}`, label: `${r.label} (${n.label})` })),
   ),
 );
-const c = props.rule?.condition;
-const limitOf = c?.kind === "beyondLimit" ? c : undefined;
 const form = ref({
   label: props.rule?.label ?? "",
   reading: props.rule ? `${props.rule.node}/${props.rule.reading}` : (readings.value[0]?.value ?? ""),
-  what: (c?.kind === "silentFor" ? "silent" : (limitOf?.side ?? "above")) as "above" | "below" | "silent",
-  limit: limitOf?.limit ?? (undefined as number | undefined),
-  clear: limitOf?.clear ?? (undefined as number | undefined),
-  lasting: c ? duration(c.forMs) : "0 s",
   note: props.rule?.note ?? "",
 });
+const condition = ref(formOf(props.rule?.condition));
 const faults = ref<Record<string, string>>({});
 watch(
-  () => form.value.what,
-  (what) => what === "silent" && parseDuration(form.value.lasting) === 0 && (form.value.lasting = "10 min"),
+  () => condition.value.what,
+  (what) => (condition.value.lasting = lastingFor(what, condition.value.lasting)),
 );
+const what = computed(() => condition.value.what);
 const unit = computed(() => unitOf(site, form.value.reading.split("/")[0]!, form.value.reading.split("/")[1] ?? ""));
-
-function condition(): RuleCondition | undefined {
-  const f = form.value;
-  const ms = parseDuration(f.lasting);
-  if (ms === undefined) return undefined;
-  if (f.what === "silent") return { kind: "silentFor", forMs: ms };
-  if (typeof f.limit !== "number") return undefined;
-  return { kind: "beyondLimit", side: f.what, limit: f.limit, clear: typeof f.clear === "number" ? f.clear : f.limit, forMs: ms };
-}
+const oneSided = computed(() => what.value === "above" || what.value === "below");
+const first = computed(
+  () =>
+    ({
+      above: `Limit, ${unit.value || "on = 1"}`,
+      below: `Limit, ${unit.value || "on = 1"}`,
+      outside: `From, ${unit.value}`,
+      rises: `By, ${unit.value}`,
+      falls: `By, ${unit.value}`,
+      events: "Times",
+      silent: "",
+    })[what.value],
+);
+const lasting = computed(() => (["rises", "falls", "events"].includes(what.value) ? "within" : "for"));
 
 const draft = computed<RuleDesign | undefined>(() => {
-  const made = condition();
+  const { made } = conditionOf(condition.value);
   const [node, reading] = form.value.reading.split("/");
   if (!made || !node || !reading) return undefined;
   const key =
@@ -67,10 +69,7 @@ const draft = computed<RuleDesign | undefined>(() => {
 });
 
 async function save() {
-  faults.value = {};
-  if (parseDuration(form.value.lasting) === undefined)
-    faults.value.lasting = `"${form.value.lasting}" is no time; write it like 30 s, 5 min or 2 h.`;
-  if (form.value.what !== "silent" && typeof form.value.limit !== "number") faults.value.limit = "Write the limit as a number.";
+  faults.value = conditionOf(condition.value).faults;
   if (!draft.value || Object.keys(faults.value).length) return;
   const done = await site.apply(
     `${draft.value.label} ${props.rule ? "changed" : "added and armed"}`,
@@ -78,7 +77,7 @@ async function save() {
     true,
   );
   if (done.ok) emit("close");
-  else faults.value[done.reasons.some((r) => r.includes("clearing")) ? "clear" : "label"] = done.reasons.join(" ");
+  else faults.value[done.reasons.some((r) => r.includes("clearing")) ? "second" : "label"] = done.reasons.join(" ");
 }
 </script>
 
@@ -95,34 +94,35 @@ async function save() {
       ><SelectBox :id="id" v-model="form.reading" :options="readings" label="Reading"
     /></FormField>
     <div class="grid gap-3 sm:grid-cols-3">
-      <FormField v-slot="{ id }" label="is">
-        <SelectBox
-          :id="id"
-          v-model="form.what"
-          :options="[
-            { value: 'above', label: 'above' },
-            { value: 'below', label: 'below' },
-            { value: 'silent', label: 'silent' },
-          ]"
-          label="is"
-        />
+      <FormField v-slot="{ id }" label="What it does">
+        <SelectBox :id="id" v-model="condition.what" :options="whats" label="What it does" />
       </FormField>
-      <template v-if="form.what !== 'silent'">
-        <TextField v-model="form.limit" :label="`Limit, ${unit || 'on = 1'}`" number :fault="faults.limit" />
-        <TextField v-model="form.clear" :label="`Over at, ${unit || 'off = 0'}`" number :fault="faults.clear" />
-      </template>
+      <TextField v-if="what !== 'silent'" v-model="condition.first" :label="first" number :fault="faults.first" />
+      <TextField
+        v-if="oneSided || what === 'outside'"
+        v-model="condition.second"
+        :label="oneSided ? `Over at, ${unit || 'off = 0'}` : `to, ${unit}`"
+        number
+        :fault="faults.second"
+      />
     </div>
-    <TextField
-      v-model="form.lasting"
-      label="for"
-      mono
-      :fault="faults.lasting"
-      :hint="form.what === 'silent' ? undefined : '0 s raises with the first sample that breaks it.'"
-    />
+    <div class="grid gap-3 sm:grid-cols-2">
+      <TextField
+        v-model="condition.lasting"
+        :label="lasting"
+        mono
+        :fault="faults.lasting"
+        :disabled="oneSided && Number(condition.times) > 1"
+        :hint="lasting === 'for' && what !== 'silent' ? '0 s raises with the first value that breaks it.' : undefined"
+      />
+      <TextField v-if="oneSided" v-model="condition.times" label="Values in a row" number min="1" max="100" />
+      <TextField v-if="what === 'outside'" v-model="condition.inside" :label="`Over when inside by, ${unit}`" number min="0" />
+    </div>
     <TextField v-model="form.note" label="What to do then" />
     <p class="border-l-2 border-act pl-2" aria-live="polite">
-      {{ draft ? ruleSentence(draft, site) : "The sentence shows here when limit and time are written." }}
+      {{ draft ? ruleSentence(draft, site) : "The sentence shows here when its numbers and its time are written." }}
     </p>
+    <RuleTrial v-if="draft" :rule="draft" :unit="unit" @limit="(v) => (condition.first = v)" />
     <p class="text-sm text-faint">Not a certified smoke, gas, intruder or medical alarm.</p>
   </DialogForm>
 </template>

@@ -14,10 +14,23 @@ export function unitOf(site: SiteContext, node: string, reading: string): string
 export function ruleSentence(rule: RuleDesign, site: SiteContext): string {
   const node = site.node(rule.node);
   const reading = node?.readings.find((r) => r.key === rule.reading)?.label ?? rule.reading;
-  const where = node?.label ?? rule.node;
+  const of = `Tell me when ${reading} (${node?.label ?? rule.node})`;
   const c = rule.condition;
-  if (c.kind === "silentFor") return `Tell me when ${reading} (${where}) is silent for ${duration(c.forMs)}.`;
   const unit = unitOf(site, rule.node, rule.reading);
-  const lasting = c.forMs > 0 ? ` for ${duration(c.forMs)}` : "";
-  return `Tell me when ${reading} (${where}) is ${c.side} ${c.limit} ${unit}${lasting}; it is over at ${c.clear} ${unit}.`;
+  const with_ = (value: number) => `${value} ${unit}`.trim();
+  const lasting = (ms: number) => (ms > 0 ? ` for ${duration(ms)}` : "");
+  switch (c.kind) {
+    case "silentFor":
+      return `${of} is silent for ${duration(c.forMs)}.`;
+    case "outsideBand":
+      return `${of} is outside ${c.low} to ${with_(c.high)}${lasting(c.forMs)}; it is over ${c.clearBy > 0 ? `${with_(c.clearBy)} inside` : "when it is back inside"}.`;
+    case "inARow":
+      return `${of} is ${c.side} ${with_(c.limit)} ${c.times} times in a row; it is over at ${with_(c.clear)}.`;
+    case "changesFaster":
+      return `${of} ${c.side} by ${with_(c.by)} within ${duration(c.withinMs)}; it is over below half of that.`;
+    case "eventsWithin":
+      return `${of} goes on ${c.count} times within ${duration(c.withinMs)}.`;
+    default:
+      return `${of} is ${c.side} ${with_(c.limit)}${lasting(c.forMs)}; it is over at ${with_(c.clear)}.`;
+  }
 }

@@ -68,7 +68,9 @@ async function tick(change: Partial<BuildTick>) {
 
 <template>
   <p v-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
-  <p v-else-if="query.data.value && !steps.length">This node cannot be planned yet: the Bench says why.</p>
+  <p v-else-if="query.data.value && !steps.length">
+    There is nothing to build yet: the Bench plans its wires, and says what stands against it.
+  </p>
   <div v-if="current" class="grid max-w-5xl gap-6 lg:grid-cols-[1fr_20rem]" data-build>
     <div ref="card" class="scroll-mt-14">
       <div class="mb-3 flex items-center gap-3">

@@ -85,7 +85,9 @@ async function stop() {
             >{{ r.label }}
             <span v-if="force(r)" class="block text-sm"
               ><span class="mono">{{ force(r)!.formula }}</span
-              >, ±{{ number(r, force(r)!.calibration.uncertainty) }} {{ r.unit }}, {{ day(force(r)!.atMs) }}
+              ><template v-if="force(r)!.calibration.uncertainty > 0"
+                >, ±{{ number(r, force(r)!.calibration.uncertainty) }} {{ r.unit }}</template
+              >, {{ day(force(r)!.atMs) }}
               <span v-if="force(r)!.due" class="font-semibold text-risk">due since {{ day(force(r)!.dueMs!) }}</span></span
             >
             <span v-else class="block text-sm text-faint">as it came from the factory</span></span

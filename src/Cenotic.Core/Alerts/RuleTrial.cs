@@ -1,0 +1,118 @@
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Alerts;
+
+/// <summary>A stored value as a rule is given it.</summary>
+/// <param name="Late">True when it came after a newer one of its reading: live it was stored, not judged.</param>
+public sealed record TrialSample(long T, double Value, bool Late);
+
+/// <summary>A run of a rule on the past.</summary>
+/// <param name="ClearedMs">Null when it was not over at the end.</param>
+/// <param name="Value">That raised it; null for silence before the first value.</param>
+/// <param name="AtNight">True when it began between 22 and 7 o'clock of the site.</param>
+public sealed record TrialEpisode(long RaisedMs, long? ClearedMs, double? Value, bool AtNight);
+
+/// <summary>What another limit would have given.</summary>
+public sealed record TrialPoint(double Limit, int Episodes, int AtNight);
+
+/// <summary>A rule tried on the past.</summary>
+/// <param name="Samples">That were judged.</param>
+/// <param name="OnMs">How long it was raised in all.</param>
+/// <param name="Curve">Episodes by limit, rising; empty for a rule without one limit.</param>
+/// <param name="Proposed">A limit that usual values would not have passed more than once a week; null where there is none, or nothing to say.</param>
+public sealed record TrialResult(int Samples, IReadOnlyList<TrialEpisode> Episodes, long OnMs, int AtNight, IReadOnlyList<TrialPoint> Curve, double? Proposed);
+
+/// <summary>Tries a rule on stored values with the code that judges live (<see cref="RuleJudge"/>). Pure.</summary>
+public static class RuleTrial
+{
+    private const int Points = 15, MostForCurve = 60_000, NightFrom = 22, NightTo = 7;
+    private const double WeekMs = 7 * 86_400_000.0, LeastQuantile = 0.5;
+
+    /// <summary>What it would have told.</summary>
+    /// <param name="samples">In order of arrival: "as it was told", and then late ones are left out as they are live. In order of time with none marked late: "as it happened".</param>
+    /// <param name="from">From when on it would have watched, UTC ms.</param>
+    /// <param name="to">Until when.</param>
+    /// <param name="zone">Of the site: night is by its clock.</param>
+    public static TrialResult Of(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone)
+    {
+        var judged = samples.Where(s => !s.Late).ToList();
+        var episodes = Run(rule, judged, from, to, zone);
+        var curve = Curve(rule, judged, from, to, zone);
+        var weeks = Math.Max(1, (to - from) / WeekMs);
+        return new(judged.Count, episodes, episodes.Sum(e => (e.ClearedMs ?? to) - e.RaisedMs), episodes.Count(e => e.AtNight), curve, Proposed(rule, curve, weeks));
+    }
+
+    /// <summary>The episodes alone.</summary>
+    internal static List<TrialEpisode> Run(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone)
+    {
+        var (state, episodes) = (RuleState.Start(from), new List<TrialEpisode>());
+        void Take(RuleEvent e)
+        {
+            if (e.Turn == RuleTurn.Raised)
+            {
+                episodes.Add(new(e.At, null, e.Value, IsNight(e.At, zone)));
+            }
+            else
+            {
+                episodes[^1] = episodes[^1] with { ClearedMs = e.At };
+            }
+        }
+        foreach (var sample in samples)
+        {
+            (state, var turns) = RuleJudge.OnSample(rule, state, sample.T, sample.Value);
+            foreach (var turn in turns)
+            {
+                Take(turn);
+            }
+        }
+        for (; ; )
+        {
+            (state, var due) = RuleJudge.OnTime(rule, state, to);
+            if (due is null)
+            {
+                return episodes;
+            }
+            Take(due);
+        }
+    }
+
+    private static bool IsNight(long ms, TimeZoneInfo zone) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone).Hour is >= NightFrom or < NightTo;
+
+    /// <summary>The same rule with another limit; null where it has not one limit.</summary>
+    private static RuleDesign? With(RuleDesign rule, double limit) => rule.Condition switch
+    {
+        // What it takes to be over keeps its distance.
+        BeyondLimit l => rule with { Condition = l with { Limit = limit, Clear = limit + l.Clear - l.Limit } },
+        InARow r => rule with { Condition = r with { Limit = limit, Clear = limit + r.Clear - r.Limit } },
+        ChangesFaster c => rule with { Condition = c with { By = limit } },
+        _ => null,
+    };
+
+    /// <summary>Limits from the middle of what was seen to its end, by equal steps of the quantiles' reach.</summary>
+    private static List<TrialPoint> Curve(RuleDesign rule, List<TrialSample> samples, long from, long to, TimeZoneInfo zone)
+    {
+        if (samples.Count < Points || With(rule, 1) is null)
+        {
+            return [];
+        }
+        var thin = samples.Count <= MostForCurve ? samples : [.. samples.TakeLast(MostForCurve)];
+        var values = thin.Select(s => s.Value).Order().ToList();
+        var above = rule.Condition is BeyondLimit { Side: LimitSide.Above } or InARow { Side: LimitSide.Above };
+        var (low, high) = rule.Condition is ChangesFaster change ? (change.By / 4, Math.Max(change.By * 2, values[^1] - values[0])) : above ? (Quantile(values, LeastQuantile), values[^1]) : (values[0], Quantile(values, 1 - LeastQuantile));
+        if (!(low < high))
+        {
+            return [];
+        }
+        var begin = thin.Count < samples.Count ? thin[0].T : from;
+        return [.. Enumerable.Range(0, Points).Select(i => low + (high - low) * i / (Points - 1)).Select(limit => (limit, Run(With(rule, limit)!, thin, begin, to, zone))).Select(p => new TrialPoint(p.limit, p.Item2.Count, p.Item2.Count(e => e.AtNight)))];
+    }
+
+    private static double? Proposed(RuleDesign rule, IReadOnlyList<TrialPoint> curve, double weeks)
+    {
+        var below = rule.Condition is BeyondLimit { Side: LimitSide.Below } or InARow { Side: LimitSide.Below };
+        var quiet = (below ? curve.Reverse() : curve).FirstOrDefault(p => p.Episodes <= weeks && p.Episodes < curve.Max(c => c.Episodes));
+        return quiet?.Limit;
+    }
+
+    private static double Quantile(List<double> sorted, double share) => sorted[(int)Math.Round(share * (sorted.Count - 1))];
+}

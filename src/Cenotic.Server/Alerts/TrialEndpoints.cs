@@ -1,0 +1,71 @@
+using Cenotic.Core.Alerts;
+using Cenotic.Core.Design;
+using Cenotic.Server.Accounts;
+using Cenotic.Server.Relay;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Alerts;
+
+/// <param name="Rule">As it would be put, armed or not.</param>
+/// <param name="Days">How far back.</param>
+/// <param name="AsItHappened">True for the order of the values' own times, late ones among them; false for the order in which they arrived, as it was told.</param>
+public sealed record TrialRequest(RuleDesign? Rule = null, double Days = 7, bool AsItHappened = false);
+
+/// <param name="FromMs">Of the stretch that was tried, UTC ms; later than asked for where older values are not kept singly.</param>
+/// <param name="Result">Null where the rule cannot be: then the reasons say why.</param>
+public sealed record TrialView(TrialResult? Result, long FromMs, long ToMs, IReadOnlyList<string> Reasons);
+
+/// <summary>Rules tried on what is stored before they are armed.</summary>
+public static class TrialEndpoints
+{
+    private const int MostSamples = 1_000_000, Asked = 10_000;
+
+    public static void Map(IEndpointRouteBuilder routes) => SiteRoutes.Writing(routes).MapPost("/rules/trial", TryAsync).WithName("TryRule");
+
+    private static async Task<TrialView> TryAsync(string site, TrialRequest request, SiteBook book, SiteClock clock, CenoticStore store, HttpContext http)
+    {
+        var state = book.Find(site)!;
+        if (request.Rule is not { } rule || request.Days is not (> 0 and <= 366))
+        {
+            return new(null, 0, 0, ["Give a rule, and a stretch of up to 366 days."]);
+        }
+        // What would be refused as an edit is refused here; what has no name yet may be tried.
+        var named = rule with { Key = "trial", Label = "Trial" };
+        var checkedRule = EditBatch.Apply(state.Design, [new PutRule(named)]);
+        if (!checkedRule.Ok || !state.Readings.TryGetValue((rule.Node, rule.Reading), out var reading))
+        {
+            // A sentence that is half written is no fault of anybody: it is answered, not refused.
+            return new(null, 0, 0, checkedRule.Ok ? [$"There is no reading \"{rule.Reading}\" of a node \"{rule.Node}\"."] : checkedRule.Reasons);
+        }
+        var to = clock.Now(site);
+        var from = to - (long)(request.Days * 86_400_000);
+        var samples = await SamplesAsync(store, reading.Id, from, request.AsItHappened, http.RequestAborted);
+        from = samples.Count == MostSamples ? samples.Min(s => s.T) : from;
+        var zone = TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone);
+        var result = await Task.Run(() => RuleTrial.Of(named, samples, from, to, zone), http.RequestAborted);
+        return new(result with { Episodes = [.. result.Episodes.Take(Asked)] }, from, to, []);
+    }
+
+    private static async Task<List<TrialSample>> SamplesAsync(CenoticStore store, int reading, long from, bool byTime, CancellationToken stop)
+    {
+        const int Unjudged = (int)(SampleFlags.Suspect | SampleFlags.Imported);
+        await store.Database.OpenConnectionAsync(stop);
+        await using var command = store.Database.GetDbConnection().CreateCommand();
+        // What is kept in the order of time is put into that of arrival here: the reading's own index serves both.
+        command.CommandText = $"SELECT t, value, flags, arrival_id FROM samples WHERE reading_id = $reading AND t >= $from AND flags & {(byTime ? (int)SampleFlags.Suspect : Unjudged)} = 0 ORDER BY t DESC, n DESC LIMIT {MostSamples}";
+        command.Parameters.Add(new SqliteParameter("$reading", reading));
+        command.Parameters.Add(new SqliteParameter("$from", from));
+        var list = new List<(TrialSample Sample, long Arrival)>();
+        await using var rows = await command.ExecuteReaderAsync(stop);
+        while (await rows.ReadAsync(stop))
+        {
+            list.Add((new(rows.GetInt64(0), rows.GetDouble(1), !byTime && ((SampleFlags)rows.GetInt64(2)).HasFlag(SampleFlags.Late)), rows.GetInt64(3)));
+        }
+        list.Reverse();
+        // A stable order: those of one message keep the order of their times.
+        return [.. byTime ? list.Select(s => s.Sample) : list.OrderBy(s => s.Arrival).Select(s => s.Sample)];
+    }
+}

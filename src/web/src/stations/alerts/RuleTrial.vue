@@ -1,0 +1,143 @@
+<script setup lang="ts">
+/** A rule tried on the past before it is armed: what it would have told, how often at night, and what another limit would have given. */
+import { useQuery } from "@tanstack/vue-query";
+import { refDebounced } from "@vueuse/core";
+import { computed, ref, toRef } from "vue";
+import { api, sentence, type RuleDesign } from "@/api/client";
+import { useSite } from "@/app/site";
+import AppButton from "@/kit/AppButton.vue";
+import CheckBox from "@/kit/CheckBox.vue";
+import FormField from "@/kit/FormField.vue";
+import SelectBox from "@/kit/SelectBox.vue";
+import { duration, moment, number } from "@/kit/format";
+
+const props = defineProps<{ rule: RuleDesign; unit: string }>();
+const emit = defineEmits<{ limit: [value: number] }>();
+const site = useSite();
+const days = ref(7);
+const byTime = ref(false);
+const stretches = [
+  { value: 1, label: "the last day" },
+  { value: 7, label: "the last week" },
+  { value: 30, label: "the last 30 days" },
+  { value: 365, label: "the last year" },
+];
+const tried = refDebounced(toRef(props, "rule"), 400);
+const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
+const query = useQuery({
+  queryKey: [
+    "trial",
+    site.key,
+    computed(() => JSON.stringify([tried.value.node, tried.value.reading, tried.value.condition])),
+    days,
+    byTime,
+  ],
+  retry: false,
+  placeholderData: (old) => old,
+  queryFn: async () => {
+    const { data, error } = await api.POST("/api/sites/{site}/rules/trial", {
+      params: { path: { site: site.key.value } },
+      body: { rule: tried.value, days: days.value, asItHappened: byTime.value },
+    });
+    if (!data) throw new Error(sentence(error));
+    return data;
+  },
+});
+const view = computed(() => query.data.value);
+const result = computed(() => view.value?.result);
+const x = (t: number) => ((t - view.value!.fromMs) / (view.value!.toMs - view.value!.fromMs)) * 1000;
+const curve = computed(() => {
+  const points = result.value?.curve ?? [];
+  const most = Math.max(1, ...points.map((p) => p.episodes));
+  const [low, high] = [points[0]?.limit ?? 0, points[points.length - 1]?.limit ?? 1];
+  const at = (limit: number) => ((limit - low) / (high - low || 1)) * 300;
+  return { points: points.map((p) => ({ ...p, x: at(p.limit), y: 60 - (p.episodes / most) * 56 })), most, at, low, high };
+});
+const line = (of: "episodes" | "atNight") =>
+  curve.value.points.map((p) => `${p.x},${of === "episodes" ? p.y : 60 - (p.atNight / curve.value.most) * 56}`).join(" ");
+const times = (n: number) => (n === 0 ? "never" : n === 1 ? "once" : `${n} times`);
+</script>
+
+<template>
+  <section class="flex flex-col gap-3 border-t border-rule pt-3" data-trial>
+    <h3 class="font-semibold">On the past</h3>
+    <div class="grid items-end gap-3 sm:grid-cols-2">
+      <FormField v-slot="{ id }" label="Stretch"
+        ><SelectBox :id="id" v-model="days" :options="stretches" label="Stretch"
+      /></FormField>
+      <CheckBox v-model="byTime" label="As it happened" hint="With what came late or from a card; else as it was told." />
+    </div>
+    <p v-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
+    <p v-else-if="view?.reasons.length" class="text-faint">{{ view.reasons.join(" ") }}</p>
+    <template v-else-if="view && result">
+      <p v-if="!result.samples" role="status">Nothing of this reading is stored for that stretch.</p>
+      <template v-else>
+        <p role="status">
+          It would have told <strong>{{ times(result.episodes.length) }}</strong><template v-if="result.episodes.length"
+            >, {{ result.atNight }} at night, {{ duration(result.onMs) }} in all</template
+          >
+          <span class="text-sm text-faint"> of {{ result.samples }} values</span>
+        </p>
+        <svg
+          viewBox="0 0 1000 26"
+          preserveAspectRatio="none"
+          class="h-7 w-full"
+          role="img"
+          :aria-label="`${result.episodes.length} episodes between ${moment(view.fromMs, zone, true)} and ${moment(view.toMs, zone, true)}`"
+        >
+          <rect width="1000" height="26" fill="var(--paper)" />
+          <rect
+            v-for="e in result.episodes"
+            :key="e.raisedMs"
+            :x="x(e.raisedMs)"
+            y="3"
+            :width="Math.max(2, x(e.clearedMs ?? view.toMs) - x(e.raisedMs))"
+            height="20"
+            :fill="e.atNight ? 'var(--stop)' : 'var(--clay)'"
+          >
+            <title>{{ moment(e.raisedMs, zone, true) }}, {{ duration((e.clearedMs ?? view.toMs) - e.raisedMs) }}</title>
+          </rect>
+        </svg>
+        <p class="mono flex justify-between text-sm text-faint">
+          <span>{{ moment(view.fromMs, zone, true).slice(0, -3) }}</span><span>{{
+            moment(view.toMs, zone, true).slice(0, -3)
+          }}</span>
+        </p>
+        <template v-if="curve.points.length">
+          <p class="text-sm">
+            Episodes by limit, <span class="text-stop">those at night</span> below; from {{ number(curve.low) }} to
+            {{ number(curve.high) }} {{ unit }}
+          </p>
+          <svg viewBox="0 -2 300 64" class="h-20 w-full" role="img" aria-label="Episodes by limit" preserveAspectRatio="none">
+            <polyline
+              :points="line('episodes')"
+              fill="none"
+              stroke="var(--act)"
+              stroke-width="2"
+              vector-effect="non-scaling-stroke"
+            />
+            <polyline
+              :points="line('atNight')"
+              fill="none"
+              stroke="var(--stop)"
+              stroke-width="1.5"
+              vector-effect="non-scaling-stroke"
+            />
+            <path
+              v-if="result.proposed !== null"
+              :d="`M${curve.at(result.proposed)} 0V60`"
+              stroke="var(--moss)"
+              stroke-dasharray="4 3"
+              vector-effect="non-scaling-stroke"
+            />
+          </svg>
+          <p v-if="result.proposed !== null" class="flex flex-wrap items-center gap-3">
+            <span>From {{ number(result.proposed) }} {{ unit }} on, no more than one a week.</span>
+            <AppButton small @click="emit('limit', Number(number(result.proposed!)))">Take that limit</AppButton>
+          </p>
+        </template>
+      </template>
+    </template>
+    <p v-else role="status">Trying…</p>
+  </section>
+</template>

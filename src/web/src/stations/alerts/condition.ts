@@ -1,0 +1,95 @@
+/** What a rule watches for, as the fields of a form, and back. */
+import type { RuleCondition } from "@/api/client";
+import { duration, parseDuration } from "@/kit/format";
+
+export type What = "above" | "below" | "outside" | "rises" | "falls" | "events" | "silent";
+export const whats: { value: What; label: string }[] = [
+  { value: "above", label: "is above" },
+  { value: "below", label: "is below" },
+  { value: "outside", label: "is outside" },
+  { value: "rises", label: "rises by" },
+  { value: "falls", label: "falls by" },
+  { value: "events", label: "goes on, times" },
+  { value: "silent", label: "is silent" },
+];
+
+export interface ConditionForm {
+  what: What;
+  /** Limit, low end, change or count. */
+  first: number | "" | undefined;
+  /** Clearing level, or high end. */
+  second: number | "" | undefined;
+  /** How far inside a band it is over. */
+  inside: number | "" | undefined;
+  /** Values in a row. */
+  times: number | "" | undefined;
+  lasting: string;
+}
+
+export function formOf(c: RuleCondition | undefined): ConditionForm {
+  const form: ConditionForm = { what: "above", first: undefined, second: undefined, inside: 0, times: 1, lasting: "0 s" };
+  switch (c?.kind) {
+    case "beyondLimit":
+      return { ...form, what: c.side, first: c.limit, second: c.clear, lasting: duration(c.forMs) };
+    case "inARow":
+      return { ...form, what: c.side, first: c.limit, second: c.clear, times: c.times };
+    case "outsideBand":
+      return { ...form, what: "outside", first: c.low, second: c.high, inside: c.clearBy, lasting: duration(c.forMs) };
+    case "changesFaster":
+      return { ...form, what: c.side, first: c.by, lasting: duration(c.withinMs) };
+    case "eventsWithin":
+      return { ...form, what: "events", first: c.count, lasting: duration(c.withinMs) };
+    case "silentFor":
+      return { ...form, what: "silent", lasting: duration(c.forMs) };
+    default:
+      return form;
+  }
+}
+
+const isNumber = (v: unknown): v is number => typeof v === "number" && Number.isFinite(v);
+
+/** The condition, or what is missing by field. */
+export function conditionOf(f: ConditionForm): { made?: RuleCondition; faults: Record<string, string> } {
+  const faults: Record<string, string> = {};
+  const ms = parseDuration(f.lasting);
+  if (ms === undefined) faults.lasting = `"${f.lasting}" is no time; write it like 30 s, 5 min or 2 h.`;
+  if (f.what !== "silent" && !isNumber(f.first)) faults.first = "Write it as a number.";
+  if (f.what === "outside" && !isNumber(f.second)) faults.second = "Write the high end as a number.";
+  if (Object.keys(faults).length || ms === undefined) return { faults };
+  const first = f.first as number;
+  switch (f.what) {
+    case "silent":
+      return { faults, made: { kind: "silentFor", forMs: ms } };
+    case "outside":
+      return {
+        faults,
+        made: {
+          kind: "outsideBand",
+          low: first,
+          high: f.second as number,
+          clearBy: isNumber(f.inside) ? f.inside : 0,
+          forMs: ms,
+        },
+      };
+    case "rises":
+    case "falls":
+      return { faults, made: { kind: "changesFaster", side: f.what, by: first, withinMs: ms } };
+    case "events":
+      return { faults, made: { kind: "eventsWithin", count: first, withinMs: ms } };
+    default: {
+      const clear = isNumber(f.second) ? f.second : first;
+      return isNumber(f.times) && f.times > 1
+        ? { faults, made: { kind: "inARow", side: f.what, limit: first, clear, times: f.times } }
+        : { faults, made: { kind: "beyondLimit", side: f.what, limit: first, clear, forMs: ms } };
+    }
+  }
+}
+
+/** A time that makes sense when the kind is changed and the one before does not. */
+export function lastingFor(what: What, lasting: string): string {
+  const none = parseDuration(lasting) === 0;
+  if (what === "silent" && none) return "10 min";
+  if ((what === "rises" || what === "falls") && none) return "30 min";
+  if (what === "events" && none) return "1 min";
+  return lasting;
+}
