@@ -1,7 +1,7 @@
 using Cenotic.Benchmarks;
 
 // Each figure is printed beside a bare baseline of the same run: the ratio travels between machines, the seconds do not.
-var wanted = args.Length == 0 ? ["planning", "rhythm", "writing", "load", "year", "import", "calibration", "live", "page", "restart"] : args;
+var wanted = args.Length == 0 ? ["planning", "rhythm", "writing", "load", "year", "import", "calibration", "live", "page", "restart", "rules"] : args;
 Console.WriteLine($"{Environment.ProcessorCount} processors, {System.Runtime.InteropServices.RuntimeInformation.OSDescription}, .NET {Environment.Version}");
 if (wanted.Contains("planning"))
 {
@@ -46,4 +46,8 @@ if (wanted.Contains("page"))
 if (wanted.Contains("restart"))
 {
     await RestartBench.RunAsync();
+}
+if (wanted.Contains("rules"))
+{
+    RuleBench.Run();
 }

@@ -260,6 +260,7 @@ public static class App
         HardwareEndpoints.Map(app);
         RhythmEndpoints.Map(app);
         WatchEndpoints.Map(app);
+        CompareEndpoints.Map(app);
         ExportEndpoints.Map(app);
         EpisodeEndpoints.Map(app);
         TrialEndpoints.Map(app);

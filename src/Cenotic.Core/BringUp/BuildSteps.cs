@@ -185,10 +185,17 @@ public static class BuildSteps
                 .. loads.Select(l => new WorkingInput(l.Load.Label, Busy(l.Load) * l.Ratio, Unit.Milliamp, "at work; catalogue"))], "catalogue; the spread: common practice, no source"));
     }
 
+    /// <summary>The pull-ups of an I2C or 1-Wire bus, measured at one of its lines; null where the plan names none.</summary>
     private static BuildStep? PullUp(BenchPlan plan, Board board, PlannedBus bus)
     {
-        var (ohms, line) = bus.Kind == InterfaceKind.I2c ? (bus.Figures.FirstOrDefault(f => f.Label == "Pull-up in effect")?.Value, LineRole.I2cSda) : bus.Kind == InterfaceKind.OneWire ? (plan.Components.FirstOrDefault(c => c.For.Contains(bus.Parts[0], StringComparison.Ordinal) && c.PullUpOhms is not null)?.PullUpOhms ?? plan.Components.FirstOrDefault(c => c.PullUpOhms is not null)?.PullUpOhms, LineRole.OneWire) : (null, default);
-        var wire = plan.Wires.FirstOrDefault(w => w.Kind == WireKind.Bus && bus.Parts.Contains(w.Part) && (line != LineRole.I2cSda || w.Line.Contains("SDA", StringComparison.OrdinalIgnoreCase))) ?? plan.Wires.FirstOrDefault(w => w.Kind == WireKind.Signal && bus.Parts.Contains(w.Part));
+        var wires = plan.Wires.Where(w => w.Kind is WireKind.Bus or WireKind.Signal && bus.Parts.Contains(w.Part)).ToList();
+        var ohms = bus.Kind switch
+        {
+            InterfaceKind.I2c => bus.Figures.FirstOrDefault(f => f.Label == "Pull-up in effect")?.Value,
+            InterfaceKind.OneWire => wires.SelectMany(w => w.Through).Select(t => plan.Components.FirstOrDefault(c => c.Key == t)?.PullUpOhms).FirstOrDefault(o => o is not null),
+            _ => null,
+        };
+        var wire = wires.FirstOrDefault(w => bus.Kind != InterfaceKind.I2c || w.Line.Contains("SDA", StringComparison.OrdinalIgnoreCase));
         if (ohms is not { } expected || wire is null)
         {
             return null;

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Cenotic.Core.Bench;
 using Cenotic.Core.BringUp;
 using Cenotic.Core.Common;
@@ -44,7 +45,10 @@ public static class BuildEndpoints
         var soldered = node.Wires.Where(w => w.Hold == WireHold.Soldered).Select(w => w.Key).ToHashSet();
         var planned = plan.Wires.Select(w => (Key: $"{w.Part}.{w.Line}", w.Pin)).ToDictionary(w => w.Key, w => w.Pin);
         bool Held(string wire) => soldered.Contains(wire) && node.Wires.First(w => w.Key == wire).Pin == planned[wire];
-        return [.. BuildSteps.Of(node, plan, state.Catalogue, state.Design.Stock, measured).Select(step =>
+        // What was taken out of the drawer for it is not missing there.
+        var taken = ticks.Values.Where(t => t.Done).SelectMany(Took).GroupBy(t => t.Key).ToDictionary(g => g.Key, g => g.Sum(t => t.Value));
+        StockItem[] stock = [.. state.Design.Stock.Select(s => s with { OnHand = s.OnHand + taken.GetValueOrDefault(s.Id) })];
+        return [.. BuildSteps.Of(node, plan, state.Catalogue, stock, measured).Select(step =>
         {
             var tick = ticks.GetValueOrDefault(step.Key);
             // What was soldered at the Bench is soldered here.
@@ -54,6 +58,8 @@ public static class BuildEndpoints
             return new BuildStepView(step, done, tick?.AtMs, tick?.Who, shows, tick?.Value, shows is { } s ? BuildDiagnosis.Of(node, step, s, tick!.Value) : null);
         })];
     }
+
+    private static Dictionary<string, int> Took(BuildTickRow? tick) => tick?.Took is { } json ? JsonSerializer.Deserialize<Dictionary<string, int>>(json)! : [];
 
     /// <summary>Supply and ground wires, and those of modules that the planner added, are no decisions of the design.</summary>
     private static bool Decided(NodeDesign node, PlannedWire wire) => wire.Kind is WireKind.Bus or WireKind.Signal && (wire.Part == "board" || node.Part(wire.Part) is not null);
@@ -74,13 +80,15 @@ public static class BuildEndpoints
         var finding = shows is { } s ? BuildDiagnosis.Of(design, step, s, request.Value) : null;
         var done = request.Done && (finding is null || (request.Anyway && finding.Severity != Severity.Stop));
         var who = http.User.Identity!.Name!;
-        if (done != view.Done && Edits(state, design, book.Plan(state).Node(node)!.Bench, step, done) is { Count: > 0 } edits && await book.ApplyAsync(site, state.Revision, edits, who) is not BatchResult.Done)
+        var before = await store.BuildTicks.AsNoTracking().Where(t => t.Site == site && t.Node == node && t.Step == step.Key).OrderByDescending(t => t.Id).FirstOrDefaultAsync();
+        var took = done ? step.Takes.ToDictionary(t => t.Key, t => Math.Min(t.Value, state.Design.Stock.FirstOrDefault(s => s.Id == t.Key)?.OnHand ?? 0)) : Took(before);
+        if (done != view.Done && Edits(state, design, book.Plan(state).Node(node)!.Bench, step, done, took) is { Count: > 0 } edits && await book.ApplyAsync(site, state.Revision, edits, who) is not BatchResult.Done)
         {
             return TypedResults.UnprocessableEntity(new EditRefused(["Somebody changed the node meanwhile: look at the steps again."]));
         }
         await gate.WriteAsync(writing =>
         {
-            writing.BuildTicks.Add(new() { Site = site, Node = node, Step = step.Key, Title = step.Title, AtMs = clock.Now(site), Who = who, Done = done, Shows = shows, Value = request.Done ? request.Value : null });
+            writing.BuildTicks.Add(new() { Site = site, Node = node, Step = step.Key, Title = step.Title, AtMs = clock.Now(site), Who = who, Done = done, Shows = shows, Value = request.Done ? request.Value : null, Took = !done || took.Count == 0 ? null : done == view.Done ? before?.Took : JsonSerializer.Serialize(took) });
             return Task.CompletedTask;
         });
         var after = book.Find(site)!;
@@ -88,7 +96,7 @@ public static class BuildEndpoints
     }
 
     /// <summary>What ticking a step decides: its wires are soldered, its things are out of the drawer. Taken back, the other way round.</summary>
-    private static List<DesignEdit> Edits(SiteState state, NodeDesign node, BenchPlan plan, BuildStep step, bool done)
+    private static List<DesignEdit> Edits(SiteState state, NodeDesign node, BenchPlan plan, BuildStep step, bool done, Dictionary<string, int> took)
     {
         var edits = new List<DesignEdit>();
         foreach (var wire in plan.Wires.Where(w => Decided(node, w) && step.Wires.Contains($"{w.Part}.{w.Line}")))
@@ -103,11 +111,11 @@ public static class BuildEndpoints
                 edits.Add(new RemoveWire(node.Key, wire.Part, wire.Line));
             }
         }
-        foreach (var (id, count) in step.Takes)
+        foreach (var (id, count) in took.Where(t => t.Value > 0))
         {
             if (state.Design.Stock.FirstOrDefault(s => s.Id == id) is { } item)
             {
-                edits.Add(new PutStock(item with { OnHand = done ? Math.Max(0, item.OnHand - count) : item.OnHand + count }));
+                edits.Add(new PutStock(item with { OnHand = done ? item.OnHand - count : item.OnHand + count }));
             }
         }
         return edits;

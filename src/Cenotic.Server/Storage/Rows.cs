@@ -219,6 +219,9 @@ public sealed class BuildTickRow
     public required string Who { get; init; }
     public bool Done { get; init; }
 
+    /// <summary>What was taken out of the drawer, as JSON: the count by the id; null for nothing.</summary>
+    public string? Took { get; init; }
+
     /// <summary>What the meter said, and its value where one was noted.</summary>
     public Core.BringUp.MeterShows? Shows { get; init; }
     public double? Value { get; init; }

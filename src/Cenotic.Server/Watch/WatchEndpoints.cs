@@ -89,6 +89,12 @@ public static class WatchEndpoints
         {
             return TypedResults.Problem("There is no such reading, or the end is not after the start.", statusCode: 404);
         }
+        return TypedResults.Ok(new LaneView(await StretchesAsync(store, reading.Id, from, to)));
+    }
+
+    /// <summary>When a state was on.</summary>
+    internal static async Task<IReadOnlyList<Stretch>> StretchesAsync(CenoticStore store, int reading, long from, long to)
+    {
         // The sample before the stretch says how it begins.
         const string sql =
             """
@@ -96,11 +102,11 @@ public static class WatchEndpoints
             UNION ALL SELECT t, value FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 8 = 0 ORDER BY t, n LIMIT 20000)
             """;
         var samples = new List<(long, double)>();
-        await foreach (var row in QueryAsync(store, sql, ("$id", reading.Id), ("$from", from), ("$to", to)))
+        await foreach (var row in QueryAsync(store, sql, ("$id", reading), ("$from", from), ("$to", to)))
         {
             samples.Add((row.GetInt64(0), row.GetDouble(1)));
         }
-        return TypedResults.Ok(new LaneView(EventLanes.Of(samples, to)));
+        return EventLanes.Of(samples, to);
     }
 
     private static async Task<Dictionary<int, (long T, double Value, int Flags)>> NewestAsync(CenoticStore store, string site)

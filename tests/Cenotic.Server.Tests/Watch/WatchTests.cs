@@ -62,4 +62,29 @@ public class WatchTests
         }
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.GetAsync($"/api/sites/home/readings/hall/temp/line?from=1&to=2&points=6000")).StatusCode);
     }
+
+    [Fact]
+    public async Task Two_readings_are_compared_and_what_cannot_be_is_said()
+    {
+        await using var server = await RunningServer.StartAsync();
+        using var node = await server.NodeAsync("drying");
+        using var hall = await server.NodeAsync("hall");
+        var t = server.Services.GetRequiredService<SiteClock>().Now("home") / 1000 - 3000;
+        for (var i = 0; i < 40; i++)
+        {
+            await RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"bt":{{t + i * 60}},"n":"rack1","v":{{20.5 + i % 7}}},{"n":"rack2","v":{{20 + i % 7}}}]"""));
+            await RunningServer.PublishAsync(hall, "hall", $$"""[{"bt":{{t + i * 60}},"n":"presence","v":{{i / 10 % 2}}},{"n":"motion","v":{{(i + 1) / 10 % 2}}}]""");
+        }
+        var client = await server.ClientAsync("viewer");
+        async Task<CompareView> Compare(string a, string b) => (await client.GetFromJsonAsync<CompareView>($"/api/sites/home/compare?a={a}&b={b}&hours=1", CenoticJson.Options))!;
+        var lines = (await Compare("drying/rack1", "drying/rack2")).Lines!;
+        Assert.Equal((40, 0.5, 1.0, 0.0), (lines.Moments, Math.Round(lines.Bias.Value!.Value, 9), Math.Round(lines.Correlation.Value!.Value, 9), lines.Lag.Value));
+        var events = await Compare("hall/presence", "hall/motion");
+        // Presence begins with the tenth minute and the thirtieth, motion a minute before each.
+        Assert.Equal((2, 0, 0, -60.0), (events.Events!.Seen, events.Events.Missed, events.Events.Extra, events.Events.Detection.Value));
+        Assert.Equal(2, events.A.Count);
+        Assert.Contains("not compared", Assert.Single((await Compare("hall/presence", "drying/rack1")).Reasons));
+        Assert.Contains("°C", Assert.Single((await Compare("drying/rack1", "drying/rh")).Reasons));
+        Assert.Contains("Choose two", Assert.Single((await Compare("drying/rack1", "drying/rack1")).Reasons));
+    }
 }

@@ -158,6 +158,9 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Took")
+                        .HasColumnType("TEXT");
+
                     b.Property<double?>("Value")
                         .HasColumnType("REAL");
 

@@ -68,6 +68,14 @@ const draft = computed<RuleDesign | undefined>(() => {
   };
 });
 
+/** Another limit; where it is over keeps its distance. */
+function take(limit: number) {
+  const { first: before, second } = condition.value;
+  if (oneSided.value && typeof before === "number" && typeof second === "number")
+    condition.value.second = Number((second + limit - before).toPrecision(6));
+  condition.value.first = limit;
+}
+
 async function save() {
   faults.value = conditionOf(condition.value).faults;
   if (!draft.value || Object.keys(faults.value).length) return;
@@ -122,7 +130,7 @@ async function save() {
     <p class="border-l-2 border-act pl-2" aria-live="polite">
       {{ draft ? ruleSentence(draft, site) : "The sentence shows here when its numbers and its time are written." }}
     </p>
-    <RuleTrial v-if="draft" :rule="draft" :unit="unit" @limit="(v) => (condition.first = v)" />
+    <RuleTrial v-if="draft" :rule="draft" :unit="unit" @limit="take" />
     <p class="text-sm text-faint">Not a certified smoke, gas, intruder or medical alarm.</p>
   </DialogForm>
 </template>

@@ -8,6 +8,7 @@ import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
 import PageHead from "@/kit/PageHead.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
+import CompareDialog from "./CompareDialog.vue";
 import EventLanes from "./EventLanes.vue";
 import ExportDialog from "./ExportDialog.vue";
 import ImportDialog from "./ImportDialog.vue";
@@ -28,6 +29,7 @@ const spanHours = ref(24);
 const open = ref<string>();
 const importing = ref(false);
 const exporting = ref(false);
+const comparing = ref(false);
 const nodes = computed(() => (site.design.value?.nodes ?? []).filter((n) => n.readings.length));
 const of = (node: string, gauge: boolean) =>
   readings.value.filter((r) => r.node === node && (r.kind === "gauge" || r.kind === "counter") === gauge);
@@ -53,6 +55,7 @@ const states = computed(() => readings.value.filter((r) => r.kind === "state" ||
         {{ h }} h
       </button>
     </span>
+    <AppButton v-if="readings.length > 1" class="min-h-11" @click="comparing = true">Compare two</AppButton>
   </PageHead>
   <p v-if="loading" class="text-faint" role="status">Loading the readings…</p>
   <p v-else-if="failed" role="alert">{{ failed }}</p>
@@ -91,5 +94,6 @@ const states = computed(() => readings.value.filter((r) => r.kind === "state" ||
     </section>
     <RelayLine />
   </template>
+  <CompareDialog v-if="comparing" :readings="readings" @close="comparing = false" />
   <NodeDialog v-if="open" :node="open" @close="open = undefined" />
 </template>

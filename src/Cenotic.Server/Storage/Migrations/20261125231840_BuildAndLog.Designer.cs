@@ -11,7 +11,7 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace Cenotic.Server.Storage.Migrations
 {
     [DbContext(typeof(CenoticStore))]
-    [Migration("20261125213954_BuildAndLog")]
+    [Migration("20261125231840_BuildAndLog")]
     partial class BuildAndLog
     {
         /// <inheritdoc />
@@ -159,6 +159,9 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.Property<string>("Title")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Took")
                         .HasColumnType("TEXT");
 
                     b.Property<double?>("Value")

@@ -23,6 +23,7 @@ namespace Cenotic.Server.Storage.Migrations
                     AtMs = table.Column<long>(type: "INTEGER", nullable: false),
                     Who = table.Column<string>(type: "TEXT", nullable: false),
                     Done = table.Column<bool>(type: "INTEGER", nullable: false),
+                    Took = table.Column<string>(type: "TEXT", nullable: true),
                     Shows = table.Column<string>(type: "TEXT", nullable: true),
                     Value = table.Column<double>(type: "REAL", nullable: true)
                 },

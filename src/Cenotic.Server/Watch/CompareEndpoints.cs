@@ -1,0 +1,66 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Watch;
+using Cenotic.Server.Accounts;
+using Cenotic.Server.Relay;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Watch;
+
+/// <summary>Two readings compared over a stretch.</summary>
+/// <param name="Lines">Of two continuous ones; null for events.</param>
+/// <param name="Events">Of two event sensors; null for lines. A is the trusted one.</param>
+/// <param name="A">Lane of the first; empty for lines.</param>
+/// <param name="Reasons">Why they cannot be compared; empty when they can.</param>
+public sealed record CompareView(LineComparison? Lines, EventComparison? Events, IReadOnlyList<Stretch> A, IReadOnlyList<Stretch> B, string Unit, long FromMs, long ToMs, IReadOnlyList<string> Reasons);
+
+/// <summary>Which of two sensors is as good as the other.</summary>
+public static class CompareEndpoints
+{
+    private const int Stretches = 720;
+    private const long ShortestMs = 60_000, ToleranceMs = 10_000;
+
+    public static void Map(IEndpointRouteBuilder routes) => SiteRoutes.Reading(routes).MapGet("/compare", CompareAsync).WithName("CompareReadings");
+
+    /// <param name="a">"node/reading" of the trusted one.</param>
+    /// <param name="b">"node/reading" of the other.</param>
+    /// <param name="hours">How far back.</param>
+    private static async Task<CompareView> CompareAsync(string site, string a, string b, double hours, SiteBook book, SiteClock clock, CenoticStore store)
+    {
+        var (state, now) = (book.Find(site)!, clock.Now(site));
+        CompareView None(string why) => new(null, null, [], [], "", 0, 0, [why]);
+        if (a == b || a.Split('/') is not [var nodeA, var keyA] || b.Split('/') is not [var nodeB, var keyB] || !state.Readings.TryGetValue((nodeA, keyA), out var one) || !state.Readings.TryGetValue((nodeB, keyB), out var two) || hours is not (> 0 and <= 24 * 366))
+        {
+            return None("Choose two readings of this site, and a stretch of up to a year.");
+        }
+        static bool Events(ReadingRow row) => row.Kind is ReadingKind.State or ReadingKind.Event;
+        if (Events(one) != Events(two))
+        {
+            return None("A state and a continuous reading are not compared.");
+        }
+        var from = now - (long)(hours * 3_600_000);
+        if (Events(one))
+        {
+            var (lanes, others) = (await WatchEndpoints.StretchesAsync(store, one.Id, from, now), await WatchEndpoints.StretchesAsync(store, two.Id, from, now));
+            return lanes.Count == 0 && others.Count == 0 ? None("Neither was on in that stretch.") : new(null, CompareEvents.Of(lanes, others, from, now, ToleranceMs), lanes, others, "", from, now, []);
+        }
+        var (unitA, unitB) = (Intake.Quantity(state, nodeA, keyA)?.Unit ?? "", Intake.Quantity(state, nodeB, keyB)?.Unit ?? "");
+        if (unitA != unitB)
+        {
+            return None($"One is in {unitA}, the other in {unitB}.");
+        }
+        // Whole minutes, so that minutes that are kept longer than samples serve as well.
+        var bucket = (Math.Max(ShortestMs, (now - from) / Stretches) + ShortestMs - 1) / ShortestMs * ShortestMs;
+        var rows = await store.Database.SqlQuery<Pair>($"""
+            SELECT a.n * {bucket} AS T, a.v AS A, b.v AS B FROM
+                (SELECT t / {bucket} AS n, sum(sum) / sum(n) AS v FROM rollups WHERE reading_id = {one.Id} AND step = 60000 AND t >= {from} GROUP BY t / {bucket}) a
+                JOIN (SELECT t / {bucket} AS n, sum(sum) / sum(n) AS v FROM rollups WHERE reading_id = {two.Id} AND step = 60000 AND t >= {from} GROUP BY t / {bucket}) b ON a.n = b.n ORDER BY 1
+            """).ToListAsync();
+        var compared = CompareLines.Of([.. rows.Select(r => new PairedMoment(r.T, r.A, r.B))], bucket, unitA);
+        return compared.Ok ? new(compared.Value, null, [], [], unitA, from, now, []) : None(compared.Reasons[0]);
+    }
+
+    private sealed record Pair(long T, double A, double B);
+}

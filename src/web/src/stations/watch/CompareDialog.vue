@@ -1,0 +1,118 @@
+<script setup lang="ts">
+/** Two readings side by side: is the cheap probe as good, radar or infrared here? Figures, and for events the lanes. */
+import { useQuery } from "@tanstack/vue-query";
+import { computed, ref, watch } from "vue";
+import { api, sentence, type ReadingView } from "@/api/client";
+import { useSite } from "@/app/site";
+import AppDialog from "@/kit/AppDialog.vue";
+import FigureView from "@/kit/FigureView.vue";
+import FormField from "@/kit/FormField.vue";
+import SelectBox from "@/kit/SelectBox.vue";
+import { duration, moment } from "@/kit/format";
+
+const props = defineProps<{ readings: ReadingView[] }>();
+defineEmits<{ close: [] }>();
+const site = useSite();
+const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
+const isEvent = (r: ReadingView) => r.kind === "state" || r.kind === "event";
+const name = (r: ReadingView) => ({ value: `${r.node}/${r.key}`, label: `${r.label} (${r.nodeLabel})` });
+const a = ref(props.readings[0] ? name(props.readings[0]).value : "");
+const trusted = computed(() => props.readings.find((r) => name(r).value === a.value));
+/** What can stand beside it: another event, or the same unit. */
+const others = computed(() =>
+  props.readings
+    .filter((r) => name(r).value !== a.value && trusted.value)
+    .filter((r) => (isEvent(trusted.value!) ? isEvent(r) : !isEvent(r) && r.unit === trusted.value!.unit))
+    .map(name),
+);
+const b = ref("");
+watch(others, (now) => now.some((o) => o.value === b.value) || (b.value = now[0]?.value ?? ""), { immediate: true });
+const hours = ref(24);
+const stretches = [
+  { value: 6, label: "the last six hours" },
+  { value: 24, label: "the last day" },
+  { value: 168, label: "the last week" },
+  { value: 720, label: "the last 30 days" },
+];
+const query = useQuery({
+  queryKey: ["compare", site.key, a, b, hours],
+  enabled: computed(() => b.value !== ""),
+  queryFn: async () => {
+    const { data, error } = await api.GET("/api/sites/{site}/compare", {
+      params: { path: { site: site.key.value }, query: { a: a.value, b: b.value, hours: hours.value } },
+    });
+    if (!data) throw new Error(sentence(error));
+    return data;
+  },
+});
+const view = computed(() => query.data.value);
+const figures = computed(() => {
+  const { lines, events } = view.value ?? {};
+  if (lines) return [lines.bias, lines.agreement, lines.correlation, lines.drift, lines.lag];
+  return events ? [events.agreement, events.kappa, events.detection, events.release, events.hold] : [];
+});
+const x = (t: number) => (Math.max(0, t - view.value!.fromMs) / (view.value!.toMs - view.value!.fromMs)) * 1000;
+</script>
+
+<template>
+  <AppDialog open title="Compare two" @close="$emit('close')">
+    <div class="flex flex-col gap-3">
+      <FormField v-slot="{ id }" label="The trusted one"
+        ><SelectBox :id="id" v-model="a" :options="readings.map(name)" label="The trusted one"
+      /></FormField>
+      <FormField v-if="others.length" v-slot="{ id }" label="The other"
+        ><SelectBox :id="id" v-model="b" :options="others" label="The other"
+      /></FormField>
+      <p v-else>Nothing on this site measures the same.</p>
+      <FormField v-slot="{ id }" label="Stretch"
+        ><SelectBox :id="id" v-model="hours" :options="stretches" label="Stretch"
+      /></FormField>
+      <p v-if="query.isFetching.value" role="status">Comparing…</p>
+      <p v-else-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
+      <p v-else-if="view?.reasons.length">{{ view.reasons.join(" ") }}</p>
+      <template v-else-if="view">
+        <p v-if="view.events" role="status">
+          Of {{ view.events.seen }} detections the other missed <strong>{{ view.events.missed }}</strong> and saw
+          <strong>{{ view.events.extra }}</strong> that were none.
+        </p>
+        <template v-if="view.events">
+          <svg
+            v-for="(lane, at) in [view.a, view.b]"
+            :key="at"
+            viewBox="0 0 1000 20"
+            preserveAspectRatio="none"
+            class="h-5 w-full"
+            role="img"
+            :aria-label="`${at === 0 ? 'The trusted one' : 'The other'}: ${lane.length} stretches`"
+          >
+            <rect width="1000" height="20" fill="var(--paper)" />
+            <rect
+              v-for="s in lane"
+              :key="s.from"
+              :x="x(s.from)"
+              y="2"
+              :width="Math.max(1.5, x(s.to) - x(s.from))"
+              height="16"
+              :fill="at === 0 ? 'var(--act)' : 'var(--clay)'"
+            >
+              <title>{{ moment(s.from, zone, true) }} for {{ duration(s.to - s.from) }}</title>
+            </rect>
+          </svg>
+        </template>
+        <dl class="grid grid-cols-[auto_1fr] items-baseline gap-x-6 gap-y-2" data-compare>
+          <template v-for="f in figures" :key="f.label">
+            <dt>{{ f.label }}</dt>
+            <dd><FigureView :figure="f" band /></dd>
+          </template>
+        </dl>
+        <p v-if="view.events && (view.events.hold.value ?? 0) > 0" class="text-sm text-faint">
+          Held on for {{ duration((view.events.hold.value ?? 0) * 1000) }} they agree {{ view.events.holdAgreement.toFixed(1) }} %
+          of the time.
+        </p>
+        <p v-if="view.lines" class="text-sm text-faint">
+          {{ view.lines.moments }} stretches; the difference is the trusted one less the other.
+        </p>
+      </template>
+    </div>
+  </AppDialog>
+</template>
