@@ -73,7 +73,8 @@ public static class CompareLines
             (a[m.T / stepMs - first], b[m.T / stepMs - first]) = (m.A, m.B);
         }
         var best = (Shift: 0, R: double.NegativeInfinity);
-        for (var shift = -last / LagShare; shift <= last / LagShare; shift++)
+        // What comes again and again fits at many shifts: the smallest of them is the lag.
+        foreach (var shift in Enumerable.Range(-(last / LagShare), 2 * (last / LagShare) + 1).OrderBy(Math.Abs))
         {
             var pairs = Enumerable.Range(0, last + 1).Where(i => i - shift >= 0 && i - shift <= last && a[i] is not null && b[i - shift] is not null).Select(i => (A: a[i]!.Value, B: b[i - shift]!.Value)).ToList();
             if (pairs.Count >= Fewest && MathNet.Numerics.Statistics.Correlation.Pearson(pairs.Select(p => p.A), pairs.Select(p => p.B)) is var r && r > best.R + 1e-9)

@@ -1,4 +1,6 @@
 using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
 using Cenotic.Core.Watch;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Live;
@@ -13,7 +15,8 @@ namespace Cenotic.Server.Watch;
 
 /// <summary>A reading with its newest sample.</summary>
 /// <param name="LongestGapMs">After this long without a sample it is stale; null when it has no such time.</param>
-public sealed record ReadingView(string Node, string Key, string Label, string NodeLabel, ReadingKind Kind, string Quantity, string Unit, int Decimals, long? LongestGapMs, LiveSample? Newest);
+/// <param name="Derived">What follows from it and its neighbour on the same part: dew point and water in the air. Empty for others.</param>
+public sealed record ReadingView(string Node, string Key, string Label, string NodeLabel, ReadingKind Kind, string Quantity, string Unit, int Decimals, long? LongestGapMs, LiveSample? Newest, IReadOnlyList<Figure> Derived);
 
 /// <summary>A line drawn from its samples or rollups: for each point the time, mean, lowest and highest.</summary>
 /// <param name="StepMs">Length of a point, ms; a point stands for what lies in it.</param>
@@ -26,6 +29,7 @@ public sealed record LaneView(IReadOnlyList<Stretch> Stretches);
 public static class WatchEndpoints
 {
     private const int UsualPoints = 1_000, MostPoints = 5_000;
+    private const long TogetherMs = 600_000;
 
     public static void Map(IEndpointRouteBuilder routes)
     {
@@ -46,10 +50,23 @@ public static class WatchEndpoints
             {
                 var row = state.Readings[(node.Key, r.Key)];
                 var unit = Intake.Quantity(state, node.Key, r.Key)?.Unit ?? "";
-                list.Add(new(node.Key, r.Key, r.Label, node.Label, row.Kind, r.Quantity, unit, r.Decimals, r.LongestGapMs, newest.TryGetValue(row.Id, out var s) ? new(node.Key, r.Key, s.T, s.Value, s.Flags) : null));
+                list.Add(new(node.Key, r.Key, r.Label, node.Label, row.Kind, r.Quantity, unit, r.Decimals, r.LongestGapMs, newest.TryGetValue(row.Id, out var s) ? new(node.Key, r.Key, s.T, s.Value, s.Flags) : null, Derived(state, node, r, newest)));
             }
         }
         return list;
+    }
+
+    /// <summary>Dew point and water in the air, where the part tells humidity and temperature of about the same time.</summary>
+    private static IReadOnlyList<Figure> Derived(SiteState state, NodeDesign node, ReadingDesign humidity, Dictionary<int, (long T, double Value, int Flags)> newest)
+    {
+        if (humidity.Quantity != "humidity" || node.Readings.FirstOrDefault(r => r.Part == humidity.Part && r.Quantity == "temperature") is not { } temperature
+            || !newest.TryGetValue(state.Readings[(node.Key, humidity.Key)].Id, out var u) || !newest.TryGetValue(state.Readings[(node.Key, temperature.Key)].Id, out var t) || Math.Abs(u.T - t.T) > TogetherMs
+            || ((SampleFlags)(u.Flags | t.Flags)).HasFlag(SampleFlags.Suspect))
+        {
+            return [];
+        }
+        double Error(ReadingDesign r) => Intake.Quantity(state, node.Key, r.Key)?.Error ?? 0;
+        return HumidAir.Figures(t.Value, u.Value, Error(temperature), Error(humidity));
     }
 
     /// <summary>A stretch as at most so many points, none of its highs and lows left out: from samples where a point is shorter than a minute, else from the rollups of minutes or hours.</summary>

@@ -53,6 +53,10 @@ public class CompareTests
     }
 
     [Fact]
+    public void What_repeats_itself_has_the_smallest_lag_that_fits() =>
+        Assert.Equal(-60.0, CompareLines.Of(Moments(60, i => (i + 1) % 7, i => i % 7), Minute, "").Value.Lag.Value);
+
+    [Fact]
     public void A_drift_is_a_slope_a_day_and_none_is_none()
     {
         var random = new Random(9);

@@ -87,4 +87,22 @@ public class WatchTests
         Assert.Contains("°C", Assert.Single((await Compare("drying/rack1", "drying/rh")).Reasons));
         Assert.Contains("Choose two", Assert.Single((await Compare("drying/rack1", "drying/rack1")).Reasons));
     }
+
+    [Fact]
+    public async Task Humidity_tells_its_dew_point_where_its_part_tells_the_temperature_too()
+    {
+        await using var server = await RunningServer.StartAsync();
+        using var node = await server.NodeAsync("drying");
+        var client = await server.ClientAsync("viewer");
+        async Task<ReadingView> Humidity() => (await client.GetFromJsonAsync<List<ReadingView>>("/api/sites/home/readings", CenoticJson.Options))!.Single(r => r is { Node: "drying", Key: "rh" });
+        await RunningServer.PublishAsync(node, "drying", """[{"n":"rh","v":50}]""");
+        Assert.Empty((await Humidity()).Derived);
+        await RunningServer.PublishAsync(node, "drying", """[{"n":"temp","v":20}]""");
+        var derived = (await Humidity()).Derived;
+        Assert.Equal(["Dew point", "Water in the air"], derived.Select(d => d.Label));
+        Assert.Equal(9.2552, derived[0].Value!.Value, 0.0005);
+        // Air without any water there is not.
+        await RunningServer.PublishAsync(node, "drying", """[{"n":"rh","v":0}]""");
+        Assert.Empty((await Humidity()).Derived);
+    }
 }

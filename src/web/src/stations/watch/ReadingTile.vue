@@ -2,6 +2,7 @@
 /** A figure with its age, and its line over the chosen stretch. Staleness is a mark and a word. */
 import { computed } from "vue";
 import type { ReadingView } from "@/api/client";
+import FigureView from "@/kit/FigureView.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration } from "@/kit/format";
 import DayLine from "./DayLine.vue";
@@ -27,6 +28,11 @@ const stale = computed(() => isStale(props.reading, props.reading.newest, props.
       </span>
     </div>
     <p class="mono text-2xl font-semibold" data-value>{{ reading.newest ? valueText(reading, reading.newest.value) : "–" }}</p>
+    <p v-if="reading.derived.length" class="flex flex-wrap gap-x-4 text-sm">
+      <span v-for="d in reading.derived" :key="d.label"
+        ><span class="text-faint">{{ d.label }}</span> <FigureView :figure="d"
+      /></span>
+    </p>
     <p v-if="remark" class="text-sm"><SeverityMark :severity="remark.startsWith('suspect') ? 'risk' : 'note'" /> {{ remark }}</p>
     <DayLine :reading="reading" :hours="hours" />
   </article>

@@ -9,6 +9,8 @@ import { number } from "@/kit/format";
 export function useReadings(site: SiteContext) {
   const query = useQuery({
     queryKey: ["readings", site.key],
+    // Values come by themselves; what is worked out of them is asked for.
+    refetchInterval: 30_000,
     queryFn: async () => {
       const { data, error } = await api.GET("/api/sites/{site}/readings", { params: { path: { site: site.key.value } } });
       if (!data) throw new Error(sentence(error));
