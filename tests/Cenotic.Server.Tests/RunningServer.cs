@@ -136,10 +136,10 @@ public sealed class RunningServer : IAsyncDisposable
 
     public Task<List<string>> RefusalsAsync(string node) => QueryAsync(s => s.Refusals.Where(r => r.Node == node).OrderBy(r => r.Id).Select(r => r.Reason).ToListAsync());
 
-    /// <summary>Waits until something is so, at most twenty-five seconds.</summary>
+    /// <summary>Waits until something is so, at most a minute: it costs nothing where all goes well.</summary>
     public static async Task UntilAsync(Func<Task<bool>> holds, string what)
     {
-        var until = DateTime.UtcNow.AddSeconds(25);
+        var until = DateTime.UtcNow.AddSeconds(60);
         while (!await holds())
         {
             Assert.True(DateTime.UtcNow < until, $"It never came to be that {what}.");

@@ -102,7 +102,7 @@ public static class BuildEndpoints
         foreach (var wire in plan.Wires.Where(w => Decided(node, w) && step.Wires.Contains($"{w.Part}.{w.Line}")))
         {
             var held = node.Wires.FirstOrDefault(w => w.Part == wire.Part && w.Line == wire.Line);
-            if (done && held?.Hold != WireHold.Soldered)
+            if (done && (held?.Hold != WireHold.Soldered || held.Pin != wire.Pin))
             {
                 edits.Add(new PutWire(node.Key, new(wire.Part, wire.Line, wire.Pin, WireHold.Soldered)));
             }

@@ -28,9 +28,9 @@ const findings = computed(() =>
 <template>
   <div class="flex min-h-screen flex-col md:flex-row">
     <a href="#sheet" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">To the sheet</a>
-    <StationRail />
+    <StationRail class="print:hidden" />
     <div class="flex min-w-0 flex-1 flex-col">
-      <HeaderBar @find="finding = true" @list="listing = true" />
+      <HeaderBar class="print:hidden" @find="finding = true" @list="listing = true" />
       <div class="flex min-w-0 flex-1">
         <main id="sheet" class="min-w-0 flex-1 p-3 pb-32 md:p-5" tabindex="-1">
           <p v-if="context.loading.value" class="text-faint" role="status">Loading the site…</p>
@@ -40,11 +40,11 @@ const findings = computed(() =>
           </div>
           <slot v-else />
         </main>
-        <SheetMargin :findings="findings" :station="station" />
+        <div class="contents print:hidden"><SheetMargin :findings="findings" :station="station" /></div>
       </div>
     </div>
     <FindBox :open="finding" @close="finding = false" />
     <ShortcutList :open="listing" @close="listing = false" />
-    <NoticeBar @undo="context.undo" />
+    <NoticeBar class="print:hidden" @undo="context.undo" />
   </div>
 </template>

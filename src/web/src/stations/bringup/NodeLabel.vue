@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A label for the housing: name, what a person needs who opens it in three years, and a code that leads here. Printed at 62 × 29 mm. */
 import { useQuery } from "@tanstack/vue-query";
-import { computed } from "vue";
+import { computed, onMounted, onUnmounted } from "vue";
 import { api, sentence, type NodeDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
@@ -28,6 +28,9 @@ const path = computed(() =>
     .join(""),
 );
 const print = () => window.print();
+// While the label is in view, printing prints it and nothing else.
+onMounted(() => document.body.classList.add("prints-label"));
+onUnmounted(() => document.body.classList.remove("prints-label"));
 </script>
 
 <template>
@@ -37,7 +40,7 @@ const print = () => window.print();
       For the lid of the housing. The code leads to <span class="mono break-all">{{ label.address }}</span>: open this page at the
       address that phones reach.
     </p>
-    <Teleport to="body" :disabled="false">
+    <Teleport to="body">
       <div class="label hidden print:flex" aria-hidden="true">
         <svg :viewBox="`-4 -4 ${size + 8} ${size + 8}`" class="h-full" shape-rendering="crispEdges"><path :d="path" /></svg>
         <div class="min-w-0 py-[1mm]">
@@ -67,6 +70,9 @@ const print = () => window.print();
 
 <style>
 @media print {
+  .prints-label #app {
+    display: none;
+  }
   .label {
     width: 62mm;
     height: 29mm;
