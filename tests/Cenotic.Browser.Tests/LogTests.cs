@@ -27,4 +27,30 @@ public sealed class LogTests(Demo demo) : IClassFixture<Demo>
         Assert.False(page.Overflows());
         Assert.Empty(page.ConsoleErrors());
     }
+
+    [Fact]
+    public void A_picture_is_kept_with_its_note_and_a_text_that_is_named_one_leaves_nothing_behind()
+    {
+        using var page = demo.Open(390, 844);
+        page.SignIn();
+        page.Go("log");
+        var folder = Directory.CreateTempSubdirectory("pictures").FullName;
+        var text = Path.Combine(folder, "lid.png");
+        File.WriteAllText(text, "no picture at all");
+        void Choose(string file) => page.Driver.FindElement(OpenQA.Selenium.By.CssSelector("input[data-pictures]")).SendKeys(file);
+        page.Type("Note", "The lid from inside");
+        Choose(text);
+        page.Click("Write it");
+        page.UntilSees("lid.png is no picture that this browser can read.");
+        // Nothing is half saved, and nothing that was typed is lost.
+        Assert.False(page.Sees("The lid from inside ·"));
+        Assert.Equal("The lid from inside", page.Field("Note").GetAttribute("value"));
+        Choose(Path.Combine(Demo.Root, "docs", "screenshots", "place.png"));
+        page.Click("Write it");
+        page.UntilSees("The lid from inside · owner");
+        page.Until(() => (bool)page.Driver.ExecuteScript("const p = document.querySelector('main li img'); return !!p && p.complete && p.naturalWidth > 100")!, "the picture shows");
+        Assert.Empty(page.AxeFaults());
+        Assert.False(page.Overflows());
+        Directory.Delete(folder, recursive: true);
+    }
 }

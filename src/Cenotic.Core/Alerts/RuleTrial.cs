@@ -37,8 +37,11 @@ public static class RuleTrial
     {
         var judged = samples.Where(s => !s.Late).ToList();
         var episodes = Run(rule, judged, from, to, zone);
-        var curve = Curve(rule, judged, from, to, zone);
-        var weeks = Math.Max(1, (to - from) / WeekMs);
+        // The curve is of the newest of very many values: its weeks are those of its own stretch.
+        var newest = judged.Count <= MostForCurve ? judged : [.. judged.TakeLast(MostForCurve)];
+        var begin = newest.Count < judged.Count ? newest[0].T : from;
+        var curve = Curve(rule, newest, begin, to, zone);
+        var weeks = Math.Max(1, (to - begin) / WeekMs);
         return new(judged.Count, episodes, episodes.Sum(e => (e.ClearedMs ?? to) - e.RaisedMs), episodes.Count(e => e.AtNight), curve, Proposed(rule, curve, weeks));
     }
 
@@ -95,16 +98,14 @@ public static class RuleTrial
         {
             return [];
         }
-        var thin = samples.Count <= MostForCurve ? samples : [.. samples.TakeLast(MostForCurve)];
-        var values = thin.Select(s => s.Value).Order().ToList();
+        var values = samples.Select(s => s.Value).Order().ToList();
         var above = rule.Condition is BeyondLimit { Side: LimitSide.Above } or InARow { Side: LimitSide.Above };
         var (low, high) = rule.Condition is ChangesFaster change ? (change.By / 4, Math.Max(change.By * 2, values[^1] - values[0])) : above ? (Quantile(values, LeastQuantile), values[^1]) : (values[0], Quantile(values, 1 - LeastQuantile));
         if (!(low < high))
         {
             return [];
         }
-        var begin = thin.Count < samples.Count ? thin[0].T : from;
-        return [.. Enumerable.Range(0, Points).Select(i => low + (high - low) * i / (Points - 1)).Select(limit => (limit, Run(With(rule, limit)!, thin, begin, to, zone))).Select(p => new TrialPoint(p.limit, p.Item2.Count, p.Item2.Count(e => e.AtNight)))];
+        return [.. Enumerable.Range(0, Points).Select(i => low + (high - low) * i / (Points - 1)).Select(limit => (limit, Run(With(rule, limit)!, samples, from, to, zone))).Select(p => new TrialPoint(p.limit, p.Item2.Count, p.Item2.Count(e => e.AtNight)))];
     }
 
     private static double? Proposed(RuleDesign rule, IReadOnlyList<TrialPoint> curve, double weeks)

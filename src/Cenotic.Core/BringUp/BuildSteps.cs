@@ -60,6 +60,9 @@ public static class BuildSteps
         return steps;
     }
 
+    /// <summary>The unit that a meter shows at the step with this key.</summary>
+    public static string UnitAt(string key) => key is "cells" or "source" || key.StartsWith("set:", StringComparison.Ordinal) ? Unit.Volt : key == "board-power" || key.StartsWith("power:", StringComparison.Ordinal) ? Unit.Milliamp : Unit.Ohm;
+
     /// <summary>Helpers come first: other parts hang on them.</summary>
     private static int Rank(BenchPlan plan, NodeDesign node, string part) =>
         plan.Helpers.Any(h => h.Part == part) ? -1 : node.Parts.Select((p, at) => (p.Key, at)).Where(p => p.Key == part).Select(p => p.at).DefaultIfEmpty(int.MaxValue).First();

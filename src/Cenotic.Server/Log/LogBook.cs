@@ -71,8 +71,7 @@ internal static class LogBook
 
     private static string Built(BuildTickRow tick)
     {
-        var unit = tick.Step switch { "cells" or "source" => "V", var s when s.StartsWith("set:", StringComparison.Ordinal) => "V", var s when s.StartsWith("power:", StringComparison.Ordinal) || s == "board-power" => "mA", _ => "Ω" };
-        var meter = tick.Value is { } value ? string.Create(CultureInfo.InvariantCulture, $", {value:G4} {unit}") : tick.Shows is { } shows and not MeterShows.Within ? $", the meter showed {(shows == MeterShows.Above ? "more" : shows == MeterShows.Below ? "less" : "nothing")}" : "";
+        var meter = tick.Value is { } value ? string.Create(CultureInfo.InvariantCulture, $", {value:G4} {BuildSteps.UnitAt(tick.Step)}") : tick.Shows is { } shows and not MeterShows.Within ? $", the meter showed {(shows == MeterShows.Above ? "more" : shows == MeterShows.Below ? "less" : "nothing")}" : "";
         return tick.Done ? $"{tick.Title}{meter}" : tick.Shows is null ? $"{tick.Title}: taken back" : $"{tick.Title}{meter}: not as expected";
     }
 

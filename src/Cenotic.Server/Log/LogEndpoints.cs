@@ -85,9 +85,10 @@ public static class LogEndpoints
     /// <summary>Takes the bytes of a picture as the body.</summary>
     private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> KeepPictureAsync(string site, long id, CenoticStore store, WriteGate gate, HttpContext http)
     {
-        var body = new byte[MostBytes + 1];
-        var length = await http.Request.Body.ReadAtLeastAsync(body, body.Length, throwOnEndOfStream: false, http.RequestAborted);
-        var reason = length > MostBytes ? $"A picture has at most {MostBytes / 1024} KiB." : TypeOf(body.AsSpan(0, length)) is null ? "A picture is a JPEG, PNG or WebP file."
+        // What says that it is too large is not read at all.
+        var body = new byte[http.Request.ContentLength > MostBytes ? 0 : MostBytes + 1];
+        var length = body.Length == 0 ? int.MaxValue : await http.Request.Body.ReadAtLeastAsync(body, body.Length, throwOnEndOfStream: false, http.RequestAborted);
+        var reason = length > MostBytes ? $"A picture has at most {MostBytes / 1024} KiB." : TypeOf(body.AsSpan(0, length)) is null ? "That is no picture by its first bytes, whatever its name: a picture is a JPEG, PNG or WebP file."
             : !await store.LogNotes.AnyAsync(n => n.Site == site && n.Id == id) ? "That note is gone."
             : await store.LogPictures.CountAsync(p => p.Note == id) >= MostOfNote ? $"A note has at most {MostOfNote} pictures."
             : await store.LogPictures.CountAsync(p => p.Site == site) >= MostOfSite ? $"A site keeps at most {MostOfSite} pictures: remove old notes first." : null;

@@ -205,7 +205,7 @@ public sealed class OutageRow
     public long ToMs { get; init; }
 }
 
-/// <summary>A step of building a node that was done, measured, or taken back. The latest of a step counts.</summary>
+/// <summary>A step of building a node or of looking after it that was done, measured, or taken back. The latest of a step counts.</summary>
 public sealed class BuildTickRow
 {
     public long Id { get; init; }

@@ -132,6 +132,17 @@ public class RuleTrialTests
         Assert.Empty(RuleTrial.Of(Rule(new SilentFor(3_600_000)), Weeks(), 0, 21L * 86_400_000, Utc).Curve);
     }
 
+    /// <summary>Half a year of minutes with two evenings a week above 28 in its last weeks only: of those weeks two a week are too many, whatever the months before were like.</summary>
+    [Fact]
+    public void Of_very_many_values_the_newest_make_the_curve_and_its_weeks_are_theirs()
+    {
+        const int Minutes = 180 * 1440;
+        List<TrialSample> samples = [.. Enumerable.Range(0, Minutes).Select(i => new TrialSample(i * 60_000L, i > Minutes - 60_000 && i / 1440 % 7 is 2 or 5 && i % 1440 is > 1140 and < 1200 ? 31 : 20 + i % 7 * 0.1, false))];
+        var trial = RuleTrial.Of(Rule(new BeyondLimit(LimitSide.Above, 28, 28, 0)), samples, 0, Minutes * 60_000L, Utc);
+        Assert.True(trial.Episodes.Count > 10);
+        Assert.True(trial.Proposed is null or >= 31);
+    }
+
     [Fact]
     public void A_rule_that_is_raised_at_the_end_has_no_end_and_silence_is_judged_up_to_it()
     {

@@ -28,6 +28,7 @@ public class BuildStepsTests
         Assert.Equal(plan.Wires.Select(w => $"{w.Part}.{w.Line}").Order(), steps.SelectMany(s => s.Wires).Order());
         // What is fitted besides the parts stands in one step.
         Assert.All(plan.Components, c => Assert.Contains(steps.Where(s => s.Key.StartsWith("solder:", StringComparison.Ordinal)).SelectMany(s => s.Lines), l => l.Text.Contains($"{c.What}: {c.Where}", StringComparison.Ordinal)));
+        Assert.All(steps.Where(s => s.Measure is not null), s => Assert.Equal(s.Measure!.Expected.Unit, BuildSteps.UnitAt(s.Key)));
         Assert.Equal(steps.Count, steps.Select(s => s.Key).Distinct().Count());
         Assert.Equal(steps.Select(s => s.Stage).Order(), steps.Select(s => s.Stage));
         var at = steps.Select((s, i) => (s.Key.Split('#')[0], i)).ToDictionary(p => p.Item1, p => p.i);

@@ -114,6 +114,19 @@ public class MaintenanceTests
         Assert.Equal(HttpStatusCode.UnprocessableEntity, await Keep("<svg onload=alert(1)>"u8.ToArray(), note));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, await Keep([.. png, .. new byte[1 << 20]], note));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, await Keep(png, note + 1));
+        // 50 MB, and a text that is named a picture: the reason says what would be right.
+        async Task<string> Why(HttpContent content)
+        {
+            using var request = new HttpRequestMessage(HttpMethod.Post, $"{Home}/log/notes/{note}/pictures") { Content = content };
+            request.Headers.ExpectContinue = true;
+            var answer = await client.SendAsync(request);
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
+            return await answer.Content.ReadAsStringAsync();
+        }
+        Assert.Contains("at most 1024 KiB", await Why(new ByteArrayContent(new byte[50 * 1024 * 1024])));
+        var text = new StringContent("dear diary") { Headers = { ContentType = new("image/png") } };
+        Assert.Contains("JPEG, PNG or WebP", await Why(text));
+        Assert.Single((await EntriesAsync(client)).Single(e => e.Kind == LogKind.Note).Pictures);
         var kept = (await EntriesAsync(client)).Single(e => e.Kind == LogKind.Note).Pictures.Single();
         var picture = await client.GetAsync($"{Home}/log/pictures/{kept}");
         Assert.Equal(("image/png", png.Length), (picture.Content.Headers.ContentType!.MediaType, (await picture.Content.ReadAsByteArrayAsync()).Length));

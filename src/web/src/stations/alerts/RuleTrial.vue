@@ -8,6 +8,7 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import CheckBox from "@/kit/CheckBox.vue";
 import FormField from "@/kit/FormField.vue";
+import LaneStrip from "@/kit/LaneStrip.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import { duration, moment, number } from "@/kit/format";
 
@@ -45,7 +46,13 @@ const query = useQuery({
 });
 const view = computed(() => query.data.value);
 const result = computed(() => view.value?.result);
-const x = (t: number) => ((t - view.value!.fromMs) / (view.value!.toMs - view.value!.fromMs)) * 1000;
+const bars = computed(() =>
+  (result.value?.episodes ?? []).map((e) => {
+    const to = e.clearedMs ?? view.value!.toMs;
+    const title = `${moment(e.raisedMs, zone.value, true)}, ${duration(to - e.raisedMs)}`;
+    return { from: e.raisedMs, to, fill: e.atNight ? "var(--stop)" : "var(--clay)", title };
+  }),
+);
 const curve = computed(() => {
   const points = result.value?.curve ?? [];
   const most = Math.max(1, ...points.map((p) => p.episodes));
@@ -74,30 +81,16 @@ const times = (n: number) => (n === 0 ? "never" : n === 1 ? "once" : `${n} times
       <template v-else>
         <p role="status">
           It would have told <strong>{{ times(result.episodes.length) }}</strong><template v-if="result.episodes.length"
-            >, {{ result.atNight }} at night, {{ duration(result.onMs) }} in all</template
+            >, {{ result.atNight }} at night (22 to 7), {{ duration(result.onMs) }} in all</template
           >
           <span class="text-sm text-faint"> of {{ result.samples }} values</span>
         </p>
-        <svg
-          viewBox="0 0 1000 26"
-          preserveAspectRatio="none"
-          class="h-7 w-full"
-          role="img"
-          :aria-label="`${result.episodes.length} episodes between ${moment(view.fromMs, zone, true)} and ${moment(view.toMs, zone, true)}`"
-        >
-          <rect width="1000" height="26" fill="var(--paper)" />
-          <rect
-            v-for="e in result.episodes"
-            :key="e.raisedMs"
-            :x="x(e.raisedMs)"
-            y="3"
-            :width="Math.max(2, x(e.clearedMs ?? view.toMs) - x(e.raisedMs))"
-            height="20"
-            :fill="e.atNight ? 'var(--stop)' : 'var(--clay)'"
-          >
-            <title>{{ moment(e.raisedMs, zone, true) }}, {{ duration((e.clearedMs ?? view.toMs) - e.raisedMs) }}</title>
-          </rect>
-        </svg>
+        <LaneStrip
+          :bars="bars"
+          :from="view.fromMs"
+          :to="view.toMs"
+          :label="`${result.episodes.length} episodes between ${moment(view.fromMs, zone, true)} and ${moment(view.toMs, zone, true)}`"
+        />
         <p class="mono flex justify-between text-sm text-faint">
           <span>{{ moment(view.fromMs, zone, true).slice(0, -3) }}</span><span>{{
             moment(view.toMs, zone, true).slice(0, -3)

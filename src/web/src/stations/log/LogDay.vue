@@ -17,7 +17,7 @@ const words: Record<LogEntry["kind"], string> = {
   current: "current",
   episode: "alert",
   output: "switch",
-  build: "build",
+  build: "work",
   walk: "walk",
   outage: "outage",
   note: "note",

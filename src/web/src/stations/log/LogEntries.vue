@@ -11,7 +11,7 @@ import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
 import LogDay from "./LogDay.vue";
-import { keepPicture, mostPictures } from "./pictures";
+import { keepPicture, mostPictures, small } from "./pictures";
 
 const site = useSite();
 const queries = useQueryClient();
@@ -68,23 +68,31 @@ function choose(e: Event) {
 const fault = ref("");
 const busy = ref(false);
 
+/** The note with all its pictures, or nothing: what cannot be a picture is told before anything is written, and a note whose picture is refused is taken back. */
 async function write() {
   busy.value = true;
+  fault.value = await written().catch((e) => sentence(e));
+  busy.value = false;
+  if (fault.value) return;
+  note.value = "";
+  pictures.value = [];
+  await queries.invalidateQueries({ queryKey: ["log"] });
+}
+async function written(): Promise<string> {
+  const made = await Promise.all(pictures.value.map(small));
   const { data, error } = await api.POST("/api/sites/{site}/log", {
     params: { path: { site: site.key.value } },
     body: { text: note.value, node: node.value },
   });
-  const faults = data ? [] : [sentence(error)];
-  for (const p of data ? pictures.value : []) {
-    const why = await keepPicture(site.key.value, data!.id, p);
-    if (why) faults.push(why);
+  if (!data) return sentence(error);
+  for (const picture of made) {
+    const why = await keepPicture(site.key.value, data.id, picture);
+    if (why) {
+      await api.DELETE("/api/sites/{site}/log/notes/{id}", { params: { path: { site: site.key.value, id: data.id } } });
+      return why;
+    }
   }
-  busy.value = false;
-  fault.value = faults.join(" ");
-  if (!data) return;
-  note.value = "";
-  pictures.value = [];
-  await queries.invalidateQueries({ queryKey: ["log"] });
+  return "";
 }
 async function remove(entry: LogEntry) {
   const { error, response } = await api.DELETE("/api/sites/{site}/log/notes/{id}", {

@@ -6,7 +6,7 @@ const LONGEST_EDGE = 1280;
 const MOST_BYTES = 1 << 20;
 
 /** The picture as a JPEG of at most 1280 pixels a side and 1 MiB. */
-async function small(file: File): Promise<Blob> {
+export async function small(file: File): Promise<Blob> {
   const picture = await createImageBitmap(file).catch(() => {
     throw new Error(`${file.name} is no picture that this browser can read.`);
   });
@@ -23,17 +23,12 @@ async function small(file: File): Promise<Blob> {
 }
 
 /** Keeps a picture with a note; gives the reason when it could not. */
-export async function keepPicture(site: string, note: number, file: File): Promise<string> {
-  try {
-    const body = await small(file);
-    const { error, response } = await api.POST("/api/sites/{site}/log/notes/{id}/pictures", {
-      params: { path: { site, id: note } },
-      body: body as never,
-      bodySerializer: (b: unknown) => b as Blob,
-      headers: { "Content-Type": "image/jpeg" },
-    } as never);
-    return response.ok ? "" : sentence(error);
-  } catch (fault) {
-    return sentence(fault);
-  }
+export async function keepPicture(site: string, note: number, picture: Blob): Promise<string> {
+  const { error, response } = await api.POST("/api/sites/{site}/log/notes/{id}/pictures", {
+    params: { path: { site, id: note } },
+    body: picture as never,
+    bodySerializer: (b: unknown) => b as Blob,
+    headers: { "Content-Type": "image/jpeg" },
+  } as never);
+  return response.ok ? "" : sentence(error);
 }

@@ -7,6 +7,7 @@ import { useSite } from "@/app/site";
 import AppDialog from "@/kit/AppDialog.vue";
 import FigureView from "@/kit/FigureView.vue";
 import FormField from "@/kit/FormField.vue";
+import LaneStrip from "@/kit/LaneStrip.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import { duration, moment } from "@/kit/format";
 
@@ -51,7 +52,8 @@ const figures = computed(() => {
   if (lines) return [lines.bias, lines.agreement, lines.correlation, lines.drift, lines.lag];
   return events ? [events.agreement, events.kappa, events.detection, events.release, events.hold] : [];
 });
-const x = (t: number) => (Math.max(0, t - view.value!.fromMs) / (view.value!.toMs - view.value!.fromMs)) * 1000;
+const bars = (lane: { from: number; to: number }[], fill: string) =>
+  lane.map((s) => ({ ...s, fill, title: `${moment(s.from, zone.value, true)} for ${duration(s.to - s.from)}` }));
 </script>
 
 <template>
@@ -76,28 +78,14 @@ const x = (t: number) => (Math.max(0, t - view.value!.fromMs) / (view.value!.toM
           <strong>{{ view.events.extra }}</strong> that were none.
         </p>
         <template v-if="view.events">
-          <svg
+          <LaneStrip
             v-for="(lane, at) in [view.a, view.b]"
             :key="at"
-            viewBox="0 0 1000 20"
-            preserveAspectRatio="none"
-            class="h-5 w-full"
-            role="img"
-            :aria-label="`${at === 0 ? 'The trusted one' : 'The other'}: ${lane.length} stretches`"
-          >
-            <rect width="1000" height="20" fill="var(--paper)" />
-            <rect
-              v-for="s in lane"
-              :key="s.from"
-              :x="x(s.from)"
-              y="2"
-              :width="Math.max(1.5, x(s.to) - x(s.from))"
-              height="16"
-              :fill="at === 0 ? 'var(--act)' : 'var(--clay)'"
-            >
-              <title>{{ moment(s.from, zone, true) }} for {{ duration(s.to - s.from) }}</title>
-            </rect>
-          </svg>
+            :bars="bars(lane, at === 0 ? 'var(--act)' : 'var(--clay)')"
+            :from="view.fromMs"
+            :to="view.toMs"
+            :label="`${at === 0 ? 'The trusted one' : 'The other'}: ${lane.length} stretches`"
+          />
         </template>
         <dl class="grid grid-cols-[auto_1fr] items-baseline gap-x-6 gap-y-2" data-compare>
           <template v-for="f in figures" :key="f.label">

@@ -4,6 +4,7 @@ import { useQueries } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { api, sentence, type ReadingView } from "@/api/client";
 import { useSite } from "@/app/site";
+import LaneStrip from "@/kit/LaneStrip.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration, moment } from "@/kit/format";
 import { useSiteTime } from "@/live/clock";
@@ -31,7 +32,12 @@ const lanes = useQueries({
     })),
   ),
 });
-const x = (t: number) => Math.max(0, Math.min(1000, ((t - from.value) / (props.hours * 3_600_000)) * 1000));
+const bars = (at: number) =>
+  (lanes.value[at]?.data?.stretches ?? []).map((s) => {
+    const to = s.open ? now.value : s.to;
+    const title = `${moment(s.from, zone.value)} for ${duration(to - s.from)}`;
+    return { from: s.from, to, fill: s.open ? "var(--clay)" : "var(--act)", title };
+  });
 const hoursMarks = computed(() => Array.from({ length: 5 }, (_, i) => from.value + (i * props.hours * 3_600_000) / 4));
 const total = (at: number) =>
   (lanes.value[at]?.data?.stretches ?? []).reduce((sum, s) => sum + Math.min(s.to, now.value) - Math.max(s.from, from.value), 0);
@@ -56,27 +62,16 @@ const total = (at: number) =>
           all</span
         >
       </div>
-      <svg
-        viewBox="0 0 1000 22"
-        preserveAspectRatio="none"
-        class="h-6 w-full"
-        role="img"
-        :aria-label="`${r.label}: ${lanes[at]?.data?.stretches.length ?? 0} stretches in ${hours} hours`"
+      <LaneStrip
+        :bars="bars(at)"
+        :from="from"
+        :to="now"
+        :label="`${r.label}: ${lanes[at]?.data?.stretches.length ?? 0} stretches in ${hours} hours`"
       >
-        <rect width="1000" height="22" fill="var(--paper)" />
-        <path v-for="t in hoursMarks" :key="t" :d="`M${x(t)} 0V22`" stroke="var(--rule)" vector-effect="non-scaling-stroke" />
-        <rect
-          v-for="s in lanes[at]?.data?.stretches ?? []"
-          :key="s.from"
-          :x="x(s.from)"
-          y="3"
-          :width="Math.max(x(s.open ? now : s.to) - x(s.from), 1.5)"
-          height="16"
-          :fill="s.open ? 'var(--clay)' : 'var(--act)'"
-        >
-          <title>{{ moment(s.from, zone) }} for {{ duration((s.open ? now : s.to) - s.from) }}</title>
-        </rect>
-      </svg>
+        <template #default="{ x }">
+          <path v-for="t in hoursMarks" :key="t" :d="`M${x(t)} 0V22`" stroke="var(--rule)" vector-effect="non-scaling-stroke" />
+        </template>
+      </LaneStrip>
     </div>
     <div class="mono hidden justify-between pl-[11.8rem] text-sm text-faint md:flex" aria-hidden="true">
       <span v-for="t in hoursMarks" :key="t">{{ moment(t, zone).slice(0, 5) }}</span>

@@ -149,7 +149,7 @@ async function setSpeed(speed: number) {
                 >{{ n.jammed ? "Clear the air" : "Jam" }}</AppButton
               >
             </td>
-            <td>
+            <td class="min-w-24 whitespace-nowrap">
               <SelectBox
                 :model-value="n.lossPercent"
                 :options="losses"
