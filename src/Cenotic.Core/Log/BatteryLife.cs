@@ -15,6 +15,11 @@ public sealed record CellDay(long AtMs, double Volts, double? Celsius);
 /// <param name="High">High end, mA.</param>
 public sealed record PlannedDrain(long FromMs, double Milliamps, double Low, double High);
 
+/// <summary>The pace at which a set of cells of the same kind went in the same node before.</summary>
+/// <param name="Low">Low end of its band, nine times of ten.</param>
+/// <param name="High">High end.</param>
+public sealed record EarlierPace(double Pace, double Low, double High);
+
 /// <summary>What the cells of a node have shown against what was planned.</summary>
 /// <param name="DaysLeft">With the band that holds the truth nine times of ten.</param>
 /// <param name="UsedMilliampHours">Taken out since they were fitted, self-discharge included.</param>
@@ -30,7 +35,7 @@ public sealed record BatteryState(Figure DaysLeft, Figure UsedMilliampHours, Fig
 public static class BatteryLife
 {
     private const int Grid = 161, Terms = 5, Bins = 40;
-    private const double DayMs = 86_400_000, HourMs = 3_600_000, NinetyPercent = 1.645, LeastSpread = 0.08, OffsetShare = 0.004, TiltShare = 0.002, BulgeShare = 0.002, NoiseShare = 0.0015, TemperatureSpread = 0.5, AxisSpread = 0.01, LeastSeasonKelvin = 4, Reference = 20;
+    private const double DayMs = 86_400_000, HourMs = 3_600_000, NinetyPercent = 1.645, LeastSpread = 0.08, OffsetShare = 0.004, TiltShare = 0.002, BulgeShare = 0.002, NoiseShare = 0.0015, TemperatureSpread = 0.5, CellSpread = 0.05, AxisSpread = 0.01, EndSpread = 0.008, LeastSeasonKelvin = 4, Reference = 20;
 
     /// <summary>Nodes and weights of five-point Gauss–Hermite quadrature for the standard normal (Abramowitz and Stegun, table 25.10, scaled).</summary>
     private static readonly (double At, double Weight)[] Normal = [(-2.856970, 0.011257), (-1.355626, 0.222076), (0, 0.533333), (1.355626, 0.222076), (2.856970, 0.011257)];
@@ -39,8 +44,9 @@ public static class BatteryLife
     /// <param name="cell">With <see cref="Cell.InSeries"/> where several stand one after another.</param>
     /// <param name="drains">What the plan said, in order of time; the first counts from <paramref name="fittedMs"/> on, the last goes on.</param>
     /// <param name="days">In order of time; may be empty, and then the plan alone speaks.</param>
+    /// <param name="earlier">How the set before went: what its node draws and its kind of cell holds is known from it, all but what one set differs from the next. Null where there was none.</param>
     /// <returns>Null where the cell has no curve, or nothing is drawn.</returns>
-    public static BatteryState? Of(Cell cell, int parallel, long fittedMs, long nowMs, IReadOnlyList<PlannedDrain> drains, IReadOnlyList<CellDay> days)
+    public static BatteryState? Of(Cell cell, int parallel, long fittedMs, long nowMs, IReadOnlyList<PlannedDrain> drains, IReadOnlyList<CellDay> days, EarlierPace? earlier = null)
     {
         if (cell.Curve is not { Count: > 1 } || drains.Count == 0 || drains[^1].Milliamps <= 0)
         {
@@ -52,6 +58,13 @@ public static class BatteryLife
             .Sum(d => Math.Max(0, Math.Min(t, d.To) - d.From) / HourMs * (d.Milliamps + leak)) / capacity;
         var last = drains[^1];
         var spread = Math.Max(LeastSpread, Math.Sqrt(Square(LogSpread(last.Low, last.High)) + Square(LogSpread(cell.CapacityMilliampHours.Low, cell.CapacityMilliampHours.High))));
+        var (centre, byPlan) = (0.0, spread);
+        if (earlier is not null)
+        {
+            // Both are known of the same unknown: the plan with its spread, and the set before with its own.
+            var before = Math.Sqrt(Square(LogSpread(earlier.Low, earlier.High)) + Square(CellSpread));
+            (centre, spread) = (Math.Log(earlier.Pace), Math.Min(before, spread));
+        }
         var (used, perDay) = (Planned(nowMs), (last.Milliamps + leak) * 24 / capacity);
         // Errors of a curve do not shrink with the number of days: some tens of means carry all there is to know.
         var within = days.Where(d => d.AtMs >= fittedMs && d.AtMs <= nowMs).ToList();
@@ -60,7 +73,7 @@ public static class BatteryLife
         var jitter = within.Count < 2 ? 0 : within.Zip(within.Skip(1), (a, b) => Square(b.Volts - a.Volts)).Average() / 2;
         var warm = seen.Count > 0 ? seen.Average(s => s.Kelvin) : 0;
         var season = cell.VoltsPerKelvin * Math.Max(LeastSeasonKelvin, seen.Count > 1 ? Math.Sqrt(seen.Average(s => Square(s.Kelvin - warm))) : 0);
-        var candidates = Candidates(cell, seen, jitter, spread);
+        var candidates = Candidates(cell, seen, jitter, centre, spread);
         // A node that still speaks has not come to the end of its cells.
         var alive = candidates.Where(c => EndOf(cell, c.Terms, warm) > c.Pace * used).ToList();
         alive = alive.Count > 0 ? alive : candidates;
@@ -70,7 +83,7 @@ public static class BatteryLife
             var end = EndOf(cell, c.Terms, warm);
             var basis = Basis(cell, end, warm);
             var (slope, sigma) = (Math.Max(0.05, -Slope(cell, end)), Math.Sqrt(Math.Max(0, basis * (c.Covariance * basis)) + Square(season)));
-            left.AddRange(Normal.Select(n => (Math.Max(0, (Math.Clamp(end + n.At * sigma / slope, 0, 1) - c.Pace * used) / (c.Pace * perDay)), c.Weight * n.Weight)));
+            left.AddRange(Normal.Select(n => (Math.Max(0, (Math.Clamp(end + n.At * Math.Sqrt(Square(sigma / slope) + Square(EndSpread)), 0, 1) - c.Pace * used) / (c.Pace * perDay)), c.Weight * n.Weight)));
         }
         var paces = alive.Select(c => (c.Pace, c.Weight)).ToList();
         var (slow, pace, fast) = (Quantile(paces, 0.05), Quantile(paces, 0.5), Quantile(paces, 0.95));
@@ -78,13 +91,13 @@ public static class BatteryLife
         Figure Banded(string label, double low, double value, double high, string unit, string formula) => new(label, value, low, high, unit, new Working(formula, inputs, "Bayesian linear regression (Bishop 2006, section 3.5); discharge curve: " + cell.Source));
         return new(Banded("Days left", Quantile(left, 0.05), Quantile(left, 0.5), Quantile(left, 0.95), Unit.Day, "days = (end of the curve − pace · planned use) / (pace · planned use a day); band: 5 to 95 %"),
             Banded("Charge used", slow * used * capacity, pace * used * capacity, fast * used * capacity, Unit.MilliampHour, "Q = pace · planned use · C"),
-            Banded("Pace", slow, pace, fast, "", "charge used over charge planned, as parts of the capacity"), Math.Clamp(1 - Math.Log(fast / slow) / (2 * NinetyPercent * spread), 0, 1));
+            Banded("Pace", slow, pace, fast, "", "charge used over charge planned, as parts of the capacity"), Math.Clamp(1 - Math.Log(fast / slow) / (2 * NinetyPercent * byPlan), 0, 1));
     }
 
     private sealed record Candidate(double Pace, double Weight, Vector<double> Terms, Matrix<double> Covariance);
 
     /// <summary>Paces with their weights, and what is left open of the curve with each.</summary>
-    private static List<Candidate> Candidates(Cell cell, List<(double Used, double Volts, double Kelvin, int Days)> seen, double jitter, double spread)
+    private static List<Candidate> Candidates(Cell cell, List<(double Used, double Volts, double Kelvin, int Days)> seen, double jitter, double centre, double spread)
     {
         var volts = cell.NominalVolts;
         var prior = Matrix<double>.Build.DiagonalOfDiagonalArray([Square(OffsetShare * volts), Square(TiltShare * volts), Square(BulgeShare * volts), Square(Math.Max(1e-5, cell.VoltsPerKelvin * TemperatureSpread)), Square(AxisSpread)]);
@@ -93,7 +106,7 @@ public static class BatteryLife
         for (var i = 0; i < Grid; i++)
         {
             var at = -4 + 8.0 * i / (Grid - 1);
-            var pace = Math.Exp(at * spread);
+            var pace = Math.Exp(centre + at * spread);
             var (normal, right, squares) = (precision.Clone(), Vector<double>.Build.Dense(Terms), 0.0);
             foreach (var (used, measured, kelvin, days) in seen)
             {

@@ -15,15 +15,16 @@ namespace Cenotic.Server.Log;
 /// <param name="FittedMs">When they were put in; null when nobody said so: then they are counted from the first message on.</param>
 /// <param name="Volts">The newest voltage; null when the node tells none.</param>
 /// <param name="Planned">Days from new to empty by the plan.</param>
+/// <param name="Earlier">How the set before went, and what it went on; null where none of this kind is known.</param>
 /// <param name="State">Null where nothing can be said: no curve, nothing drawn, or light carries the node.</param>
 /// <param name="ByLight">True when light carries the node through the year.</param>
-public sealed record BatteryView(string Node, string Label, string Cell, long CountedMs, long? FittedMs, double? Volts, long? VoltsMs, int Days, Figure? Planned, BatteryState? State, bool ByLight, IReadOnlyList<PaceReason> Reasons);
+public sealed record BatteryView(string Node, string Label, string Cell, long CountedMs, long? FittedMs, double? Volts, long? VoltsMs, int Days, Figure? Planned, EarlierPace? Earlier, BatteryState? State, bool ByLight, IReadOnlyList<PaceReason> Reasons);
 
 /// <summary>Works out the cells of a site's nodes from what was kept.</summary>
 internal static class Batteries
 {
     private const long DayMs = 86_400_000;
-    private const int MostPlans = 24;
+    private const int MostPlans = 24, LeastDays = 7;
 
     internal static async Task<List<BatteryView>> ReadAsync(SiteState state, SitePlan plan, CenoticStore store, HardwareCatalogue catalogue, long now)
     {
@@ -40,22 +41,55 @@ internal static class Batteries
 
     private static async Task<BatteryView> OfAsync(SiteState state, NodeDesign node, Cell cell, RhythmPlan rhythm, CenoticStore store, long now)
     {
-        long? fitted = node.Power.FittedOn is { } on ? new DateTimeOffset(on.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).ToUnixTimeMilliseconds() : null;
+        long? fitted = node.Power.FittedOn is { } on ? Midnight(on) : null;
         var first = fitted ?? await store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key).MinAsync(a => (long?)a.ReceivedMs) ?? now;
-        // On the day they were put in, the cells before them still told.
-        var told = first + (fitted is null ? 0 : DayMs);
-        var days = await store.Database.SqlQuery<Day>($"""
-            SELECT ReceivedMs / {DayMs} AS Number, avg(Battery) AS Volts, max(ReceivedMs) AS LastMs FROM arrivals
-            WHERE Site = {state.Site} AND Node = {node.Key} AND ReceivedMs >= {told} AND Battery IS NOT NULL GROUP BY ReceivedMs / {DayMs} ORDER BY 1
-            """).ToListAsync();
         var warmth = await WarmthAsync(state, node, first, store);
         var newest = await store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key && a.Battery != null).OrderByDescending(a => a.Id).Select(a => new { a.ReceivedMs, a.Battery }).FirstOrDefaultAsync();
-        var drains = rhythm.CarriedByLight || rhythm.Average.Value is null ? [] : await DrainsAsync(state, node, rhythm, first, store);
-        var seen = days.Select(d => new CellDay(Math.Min(now, d.Number * DayMs + DayMs / 2), d.Volts, warmth.TryGetValue(d.Number, out var c) ? c : null)).ToList();
-        var battery = BatteryLife.Of(cell, node.Power.Parallel, first, now, drains, seen);
-        return new(node.Key, node.Label, cell.Label, first, fitted, newest?.Battery, newest?.ReceivedMs, seen.Count, rhythm.Life, battery, rhythm.CarriedByLight,
+        var drains = rhythm.CarriedByLight || rhythm.Average.Value is null ? [] : await DrainsAsync(state, node, rhythm.Average, first, now, store);
+        // On the day they were put in, the cells before them still told.
+        var seen = await DaysAsync(state, node, warmth, first + (fitted is null ? 0 : DayMs), now, store);
+        var earlier = fitted is { } change && drains.Count > 0 ? await EarlierAsync(state, node, cell, change, store) : null;
+        var battery = BatteryLife.Of(cell, node.Power.Parallel, first, now, drains, seen, earlier);
+        return new(node.Key, node.Label, cell.Label, first, fitted, newest?.Battery, newest?.ReceivedMs, seen.Count, rhythm.Life, earlier, battery, rhythm.CarriedByLight,
             battery is null ? [] : await ReasonsAsync(state, node, cell, rhythm, battery, warmth.Count > 0 ? warmth.Values.Average() : null, store));
     }
+
+    /// <summary>The voltage of each day of a stretch.</summary>
+    private static async Task<List<CellDay>> DaysAsync(SiteState state, NodeDesign node, Dictionary<long, double> warmth, long from, long to, CenoticStore store)
+    {
+        var days = await store.Database.SqlQuery<Day>($"""
+            SELECT ReceivedMs / {DayMs} AS Number, avg(Battery) AS Volts, max(ReceivedMs) AS LastMs FROM arrivals
+            WHERE Site = {state.Site} AND Node = {node.Key} AND ReceivedMs >= {from} AND ReceivedMs <= {to} AND Battery IS NOT NULL GROUP BY ReceivedMs / {DayMs} ORDER BY 1
+            """).ToListAsync();
+        return [.. days.Select(d => new CellDay(Math.Min(to, d.Number * DayMs + DayMs / 2), d.Volts, warmth.TryGetValue(d.Number, out var c) ? c : null))];
+    }
+
+    /// <summary>The set before: the newest edit that said new cells were put in over others of the same kind, with the days between.</summary>
+    private static async Task<EarlierPace?> EarlierAsync(SiteState state, NodeDesign node, Cell cell, long changedMs, CenoticStore store)
+    {
+        var document = "node:" + node.Key;
+        var edits = await store.Revisions.AsNoTracking().Where(r => r.Site == state.Site && ("\n" + r.Documents + "\n").Contains("\n" + document + "\n") && r.Inverse.Contains("fittedOn")).OrderByDescending(r => r.Revision).Take(4 * MostPlans).Select(r => new { r.AtMs, r.Inverse }).ToListAsync();
+        foreach (var edit in edits)
+        {
+            if (Edits(edit.Inverse).OfType<PutNode>().LastOrDefault(p => p.Node == node.Key)?.Design is not { Power: { FittedOn: { } on } power } before || Midnight(on) >= changedMs)
+            {
+                continue;
+            }
+            if (power with { FittedOn = null } != node.Power with { FittedOn = null })
+            {
+                return null;
+            }
+            var first = Midnight(on);
+            var days = await DaysAsync(state, node, await WarmthAsync(state, node, first, store), first + DayMs, changedMs - 1, store);
+            var drains = await DrainsAsync(state, before, Alone(state, before, state.Evidence).Average, first, Math.Min(changedMs, edit.AtMs), store);
+            return days.Count >= LeastDays && BatteryLife.Of(cell, power.Parallel, first, changedMs, drains, days) is { Pace: { Value: { } pace, Low: { } low, High: { } high } } ? new(pace, low, high) : null;
+        }
+        return null;
+    }
+
+    private static long Midnight(DateOnly day) => new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).ToUnixTimeMilliseconds();
+
+    private static List<DesignEdit> Edits(string json) => JsonSerializer.Deserialize<List<DesignEdit>>(json, CenoticJson.Options)!;
 
     /// <summary>Mean temperature of each day at the node, by what it measures itself.</summary>
     private static async Task<Dictionary<long, double>> WarmthAsync(SiteState state, NodeDesign node, long first, CenoticStore store)
@@ -68,11 +102,12 @@ internal static class Batteries
         return rows.ToDictionary(r => r.Number, r => r.Celsius);
     }
 
-    /// <summary>What the plan said from when on: the node as it was before each edit of it since the cells were put in, planned again.</summary>
-    private static async Task<List<PlannedDrain>> DrainsAsync(SiteState state, NodeDesign node, RhythmPlan rhythm, long first, CenoticStore store)
+    /// <summary>What the plan said from when on: the node as it was before each edit of it in a stretch, planned again.</summary>
+    /// <param name="average">What it draws at the end of the stretch.</param>
+    private static async Task<List<PlannedDrain>> DrainsAsync(SiteState state, NodeDesign node, Figure average, long first, long until, CenoticStore store)
     {
         var document = "node:" + node.Key;
-        var edits = await store.Revisions.AsNoTracking().Where(r => r.Site == state.Site && r.AtMs > first && ("\n" + r.Documents + "\n").Contains("\n" + document + "\n")).OrderByDescending(r => r.Revision).Take(MostPlans).Select(r => new { r.AtMs, r.Edits, r.Inverse }).ToListAsync();
+        var edits = await store.Revisions.AsNoTracking().Where(r => r.Site == state.Site && r.AtMs > first && r.AtMs < until && ("\n" + r.Documents + "\n").Contains("\n" + document + "\n")).OrderByDescending(r => r.Revision).Take(MostPlans).Select(r => new { r.AtMs, r.Edits, r.Inverse }).ToListAsync();
         var (drains, from) = (new List<PlannedDrain>(), first);
         foreach (var edit in Enumerable.Reverse(edits))
         {
@@ -83,10 +118,8 @@ internal static class Batteries
                 from = edit.AtMs;
             }
         }
-        Add(drains, from, rhythm.Average);
+        Add(drains, from, average);
         return drains;
-
-        static List<DesignEdit> Edits(string json) => JsonSerializer.Deserialize<List<DesignEdit>>(json, CenoticJson.Options)!;
 
         static void Add(List<PlannedDrain> drains, long from, Figure average)
         {

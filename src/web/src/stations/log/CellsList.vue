@@ -17,7 +17,10 @@ function pace(b: BatteryView): string {
   const p = b.state?.pace.value;
   if (p == null) return "";
   if (b.state!.learnt < 0.1) return "by the plan alone: the voltage tells nothing yet";
-  const percent = Math.round((p - 1) * 100);
+  return against(p);
+}
+function against(pace: number): string {
+  const percent = Math.round((pace - 1) * 100);
   return Math.abs(percent) < 5
     ? "as planned"
     : percent > 0
@@ -63,6 +66,10 @@ async function changed(b: BatteryView) {
           <dd><FigureView :figure="b.state.usedMilliampHours" /></dd>
           <dt class="text-faint">Pace</dt>
           <dd>{{ pace(b) }}</dd>
+          <template v-if="b.earlier">
+            <dt class="text-faint">Set before</dt>
+            <dd>{{ against(b.earlier.pace) }}</dd>
+          </template>
         </template>
       </dl>
       <ul v-if="b.reasons.length && b.state && b.state.learnt >= 0.1" class="w-full text-sm">
