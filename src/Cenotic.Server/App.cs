@@ -4,6 +4,7 @@ using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Alerts;
+using Cenotic.Server.Alerts.Ways;
 using Cenotic.Server.Bench;
 using Cenotic.Server.BringUp;
 using Cenotic.Server.Live;
@@ -174,7 +175,8 @@ public static class App
         services.AddSingleton<Scans>();
         services.AddSingleton<UpstreamBroker>().AddHostedService(s => s.GetRequiredService<UpstreamBroker>());
         services.AddSingleton<Outputs>().AddHostedService(s => s.GetRequiredService<Outputs>());
-        services.AddHostedService<LivePump>().AddHostedService<RuleRunner>();
+        services.AddHostedService<LivePump>().AddSingleton<RuleRunner>().AddHostedService(s => s.GetRequiredService<RuleRunner>());
+        services.AddSingleton<GuardedHttp>().AddSingleton<NoticeWays>().AddHostedService<OutboxSender>().AddSingleton<ActKeeper>().AddHostedService(s => s.GetRequiredService<ActKeeper>());
         services.AddHostedMqttServer(o => o.WithoutDefaultEndpoint());
         services.AddMqttConnectionHandler();
         services.AddConnections();
@@ -263,6 +265,8 @@ public static class App
         CompareEndpoints.Map(app);
         ExportEndpoints.Map(app);
         EpisodeEndpoints.Map(app);
+        NoticeSettingsEndpoints.Map(app);
+        ZoneEndpoints.Map(app);
         TrialEndpoints.Map(app);
         LogEndpoints.Map(app);
         MaintenanceEndpoints.Map(app);

@@ -32,9 +32,15 @@ namespace Cenotic.Core.Design;
 [JsonDerivedType(typeof(RemoveOwnPart), "removeOwnPart")]
 [JsonDerivedType(typeof(PutStock), "putStock")]
 [JsonDerivedType(typeof(RemoveStock), "removeStock")]
+[JsonDerivedType(typeof(PutPerson), "putPerson")]
+[JsonDerivedType(typeof(RemovePerson), "removePerson")]
+[JsonDerivedType(typeof(PutZone), "putZone")]
+[JsonDerivedType(typeof(RemoveZone), "removeZone")]
+[JsonDerivedType(typeof(PutView), "putView")]
+[JsonDerivedType(typeof(RemoveView), "removeView")]
 public abstract record DesignEdit
 {
-    /// <summary>The document this edit changes: "site", "place", "node:KEY", "rule:KEY", "line:KEY", "board:ID", "part:ID" or "stock:ID".</summary>
+    /// <summary>The document this edit changes: "site", "place", "node:KEY", "rule:KEY", "line:KEY", "board:ID", "part:ID", "stock:ID", "person:KEY", "zone:KEY" or "view:KEY".</summary>
     [JsonIgnore]
     public abstract string Document { get; }
 }

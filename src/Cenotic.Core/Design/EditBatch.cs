@@ -59,6 +59,12 @@ public static class EditBatch
         RemoveOwnPart e => (site with { OwnParts = Without(site.OwnParts, p => p.Id == e.Id) }, [.. Restore(site.OwnParts, p => p.Id == e.Id, p => new PutOwnPart(p), p => new RemoveOwnPart(p.Id))]),
         PutStock e => (site with { Stock = Put(site.Stock, e.Item, i => i.Id) }, Undo(site.Stock, i => i.Id, e.Item.Id, i => new PutStock(i), new RemoveStock(e.Item.Id))),
         RemoveStock e => (site with { Stock = Without(site.Stock, i => i.Id == e.Id) }, [.. Restore(site.Stock, i => i.Id == e.Id, i => new PutStock(i), i => new RemoveStock(i.Id))]),
+        PutPerson e => (site with { People = Put(site.People, e.Person, p => p.Key) }, Undo(site.People, p => p.Key, e.Person.Key, p => new PutPerson(p), new RemovePerson(e.Person.Key))),
+        RemovePerson e => (site with { People = Without(site.People, p => p.Key == e.Key) }, [.. Restore(site.People, p => p.Key == e.Key, p => new PutPerson(p), p => new RemovePerson(p.Key))]),
+        PutZone e => (site with { Zones = Put(site.Zones, e.Zone, z => z.Key) }, Undo(site.Zones, z => z.Key, e.Zone.Key, z => new PutZone(z), new RemoveZone(e.Zone.Key))),
+        RemoveZone e => (site with { Zones = Without(site.Zones, z => z.Key == e.Key) }, [.. Restore(site.Zones, z => z.Key == e.Key, z => new PutZone(z), z => new RemoveZone(z.Key))]),
+        PutView e => (site with { Views = Put(site.Views, e.View, v => v.Key) }, Undo(site.Views, v => v.Key, e.View.Key, v => new PutView(v), new RemoveView(e.View.Key))),
+        RemoveView e => (site with { Views = Without(site.Views, v => v.Key == e.Key) }, [.. Restore(site.Views, v => v.Key == e.Key, v => new PutView(v), v => new RemoveView(v.Key))]),
         NodeEdit e => InNode(site, e),
         _ => throw new InvalidOperationException($"No way to carry out {edit.GetType().Name}."),
     };

@@ -91,6 +91,24 @@ public static partial class EditChecks
             case RemoveStock e:
                 Exists(faults, design.Stock.Any(i => i.Id == e.Id), "stock entry", e.Id);
                 break;
+            case PutPerson e:
+                Person(faults, e.Person);
+                break;
+            case RemovePerson e:
+                Exists(faults, design.People.Any(p => p.Key == e.Key), "person", e.Key);
+                break;
+            case PutZone e:
+                Zone(faults, e.Zone);
+                break;
+            case RemoveZone e:
+                Exists(faults, design.Zones.Any(z => z.Key == e.Key), "zone", e.Key);
+                break;
+            case PutView e:
+                View(faults, e.View);
+                break;
+            case RemoveView e:
+                Exists(faults, design.Views.Any(v => v.Key == e.Key), "view", e.Key);
+                break;
             case NodeEdit e when design.Node(e.Node) is not { }:
                 Exists(faults, false, "node", e.Node);
                 break;
@@ -331,6 +349,8 @@ public static partial class EditChecks
         {
             faults.Add("The note is longer than 500 characters; shorten it.");
         }
+        Tell(faults, rule.Tell);
+        Acts(faults, rule.Acts);
         switch (rule.Condition)
         {
             case BeyondLimit limit:

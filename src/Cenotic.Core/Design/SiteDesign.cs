@@ -17,6 +17,15 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
     /// <summary>Serial lines from radio bridges.</summary>
     public IReadOnlyList<SerialLineDesign> Lines { get; init; } = [];
 
+    /// <summary>Who may be told.</summary>
+    public IReadOnlyList<PersonDesign> People { get; init; } = [];
+
+    /// <summary>What can be armed.</summary>
+    public IReadOnlyList<ZoneDesign> Zones { get; init; } = [];
+
+    /// <summary>Views of tiles.</summary>
+    public IReadOnlyList<ViewDesign> Views { get; init; } = [];
+
     /// <summary>The version that documents are written in.</summary>
     public const int FormatVersion = 1;
 
@@ -210,7 +219,14 @@ public sealed record OutputDesign(OutputLoad Load, long MaxOnMs, long? ServerSil
 /// <summary>When to be told. The condition is judged on arrival, live and on the past, by the same code.</summary>
 /// <param name="Note">What to do about it, in the maker's words.</param>
 /// <param name="WantedWithinMs">How soon after the event the notice is wanted; null for no wish.</param>
-public sealed record RuleDesign(string Key, string Label, string Node, string Reading, RuleCondition Condition, string Note, bool Armed, long? WantedWithinMs = null);
+public sealed record RuleDesign(string Key, string Label, string Node, string Reading, RuleCondition Condition, string Note, bool Armed, long? WantedWithinMs = null)
+{
+    /// <summary>Whom it tells; null for nobody but the pages that are open.</summary>
+    public TellDesign? Tell { get; init; }
+
+    /// <summary>Outputs it switches.</summary>
+    public IReadOnlyList<ActDesign> Acts { get; init; } = [];
+}
 
 /// <summary>What a rule watches for.</summary>
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]

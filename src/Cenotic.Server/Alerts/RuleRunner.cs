@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Text.Json;
 using Cenotic.Core.Alerts;
 using Cenotic.Core.Common;
@@ -13,12 +14,32 @@ namespace Cenotic.Server.Alerts;
 /// <summary>
 /// Runs the rules on what arrived, in order of arrival, and on passing time. Cursor, state and episodes are kept in one transaction, so that a kill repeats or loses nothing.
 /// </summary>
-public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, LiveFeed live, ILogger<RuleRunner> log) : BackgroundService
+public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, LiveFeed live, TimeProvider system, ILogger<RuleRunner> log) : BackgroundService
 {
     private static readonly TimeSpan TickEvery = TimeSpan.FromMilliseconds(250);
     private const int MostSamplesAtOnce = 20_000, LateAfterMs = 10_000;
     private readonly SemaphoreSlim _wake = new(0, 1);
-    private Dictionary<(string Site, string Rule), (RuleDesign Rule, RuleState State)>? _known;
+    private readonly ConcurrentDictionary<(string Site, string Rule), (RuleDesign Rule, RuleState State)> _known = [];
+    private readonly ConcurrentDictionary<string, IReadOnlyList<ZoneNow>> _zones = [];
+    private readonly ConcurrentDictionary<string, bool> _telling = [];
+
+    /// <summary>Zones that turned, after it was kept.</summary>
+    public event Action<IReadOnlyList<ZoneTurned>>? ZonesTurned;
+
+    /// <summary>What a rule remembers now, or null.</summary>
+    internal RuleState? StateOf(string site, string rule) => _known.TryGetValue((site, rule), out var known) ? known.State : null;
+
+    /// <summary>The zones of a site as they stand.</summary>
+    internal IReadOnlyList<ZoneNow> ZonesOf(string site) => _zones.TryGetValue(site, out var zones) ? zones : [];
+
+    /// <summary>Arms or disarms a zone; all that arrived before is judged first.</summary>
+    public async Task ArmAsync(string site, string zone, ArmMode mode, string who)
+    {
+        while (await JudgeAsync(site, late: false, (zone, mode, who)))
+        {
+            // More is waiting than one transaction should hold.
+        }
+    }
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -66,14 +87,16 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     private bool IsDue(string site)
     {
         var now = clock.Now(site);
-        return book.Find(site) is { } state && state.Design.Rules.Any(r => r.Armed && _known?.TryGetValue((site, r.Key), out var known) == true && RuleJudge.DueAt(known.Rule, known.State) <= now);
+        return book.Find(site) is { } state
+            && ((_telling.TryGetValue(site, out var telling) && telling) || ZonesOf(site).Any(z => z.State.Phase != ZonePhase.Off || z.Zone.Schedule is not null || z.Zone.Presence is not null)
+                || state.Design.Rules.Any(r => r.Armed && _known.TryGetValue((site, r.Key), out var known) && RuleJudge.DueAt(known.Rule, known.State) <= now));
     }
 
     /// <returns>True when more samples wait to be judged.</returns>
-    private async Task<bool> JudgeAsync(string site, bool late)
+    private async Task<bool> JudgeAsync(string site, bool late, (string Zone, ArmMode Mode, string Who)? arm = null)
     {
         var state = book.Find(site)!;
-        var (turned, more) = await gate.WriteAsync(async store =>
+        var (turned, zonesTurned, more) = await gate.WriteAsync(async store =>
         {
             var row = await store.Sites.SingleAsync(s => s.Key == site);
             var rows = await store.RuleStates.Where(r => r.Site == site).ToDictionaryAsync(r => r.Rule);
@@ -84,9 +107,11 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             var ran = await RunsAsync(store, site, armed);
             armed = [.. armed.Select(r => ReportedSilence.Of(r, ran.GetValueOrDefault(r.Node)))];
             var byReading = armed.ToLookup(r => state.Readings[(r.Node, r.Reading)].Id);
+            var zones = await ZoneStep.LoadAsync(store, state, now);
+            var ofZones = state.Design.Zones.SelectMany(z => ZoneStep.ReadingsOf(z).Select(r => (Zone: z, Reading: r))).Where(r => state.Readings.ContainsKey(r.Reading)).ToLookup(r => state.Readings[r.Reading].Id, r => (r.Zone, Name: $"{r.Reading.Node}/{r.Reading.Reading}"));
             var events = new List<(RuleDesign Rule, RuleEvent Event)>();
             var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id) ?? 0;
-            var (unjudged, full) = await UnjudgedAsync(store, byReading.Select(r => r.Key), row.JudgedArrival);
+            var (unjudged, full) = await UnjudgedAsync(store, byReading.Select(r => r.Key).Union(ofZones.Select(z => z.Key)), row.JudgedArrival);
             row.JudgedArrival = full ? unjudged[^1].Arrival : newest;
             foreach (var (_, reading, t, value) in unjudged)
             {
@@ -94,6 +119,18 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
                 {
                     (states[rule.Key], var turns) = RuleJudge.OnSample(rule, states[rule.Key], t, value);
                     events.AddRange(turns.Select(e => (rule, e)));
+                }
+                foreach (var (zone, name) in ofZones[reading])
+                {
+                    zones.OnSample(zone, name, t, value);
+                }
+            }
+            if (!full)
+            {
+                zones.OnTime(now);
+                if (arm is { } wish && state.Design.Zones.FirstOrDefault(z => z.Key == wish.Zone) is { } wanted)
+                {
+                    zones.Arm(wanted, wish.Mode, now);
                 }
             }
             foreach (var rule in armed)
@@ -106,19 +143,27 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
                 }
                 Keep(store, rows.GetValueOrDefault(rule.Key), site, state.Design.Rule(rule.Key)!, states[rule.Key]);
             }
-            await EndDisarmedAsync(store, site, armed, now);
+            await EndDisarmedAsync(store, site, armed, [.. state.Design.Zones.Select(z => "zone:" + z.Key)], now);
             var episodes = new List<EpisodeRow>();
             foreach (var (rule, e) in events)
             {
                 episodes.Add(await RecordAsync(store, site, rule, e, late && now - e.At > LateAfterMs));
             }
+            episodes.AddRange(await zones.KeepAsync(arm?.Who));
+            _telling[site] = await NoticeStep.RunAsync(store, state, now, system.GetUtcNow().ToUnixTimeMilliseconds());
             await store.SaveChangesAsync();
             foreach (var rule in armed)
             {
-                (_known ??= [])[(site, rule.Key)] = (rule, states[rule.Key]);
+                _known[(site, rule.Key)] = (rule, states[rule.Key]);
             }
-            return (episodes, full);
+            _zones[site] = zones.Now;
+            return (episodes, zones.Turned, full);
         });
+        if (zonesTurned.Count > 0)
+        {
+            ZonesTurned?.Invoke(zonesTurned);
+            await live.ZonesAsync(site);
+        }
         foreach (var episode in turned)
         {
             await live.EpisodeAsync(episode);
@@ -174,10 +219,10 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     }
 
     /// <summary>Ends what stands open for rules that are disarmed or gone.</summary>
-    private static async Task EndDisarmedAsync(CenoticStore store, string site, List<RuleDesign> armed, long now)
+    private static async Task EndDisarmedAsync(CenoticStore store, string site, List<RuleDesign> armed, List<string> zones, long now)
     {
         var keys = armed.Select(r => r.Key).ToList();
-        foreach (var open in await store.Episodes.Where(e => e.Site == site && e.ClearedMs == null && !keys.Contains(e.Rule)).ToListAsync())
+        foreach (var open in await store.Episodes.Where(e => e.Site == site && e.ClearedMs == null && !keys.Contains(e.Rule) && !zones.Contains(e.Rule)).ToListAsync())
         {
             open.ClearedMs = Math.Max(now, open.RaisedMs);
         }
@@ -190,11 +235,13 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         var open = await store.Episodes.Where(r => r.Site == site && r.Rule == rule.Key && r.ClearedMs == null).OrderByDescending(r => r.Id).FirstOrDefaultAsync();
         if (e.Turn == RuleTurn.Cleared)
         {
-            open ??= store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = late }).Entity;
+            open ??= store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = late, ToldUntilMs = e.At - 1 }).Entity;
             open.ClearedMs = e.At;
             return open;
         }
-        return store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = late }).Entity;
+        var hour = e.At - NoticeSchedule.FlapWithinMs;
+        var damped = NoticeSchedule.Flaps(await store.Episodes.Where(r => r.Site == site && r.Rule == rule.Key && r.RaisedMs > hour).Select(r => r.RaisedMs).ToListAsync(), e.At);
+        return store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = late, Damped = damped, ToldUntilMs = e.At - 1 }).Entity;
     }
 
     private static string ConditionOf(RuleDesign rule) => JsonSerializer.Serialize(rule.Condition, CenoticJson.Options) + $" {rule.Node}/{rule.Reading}";

@@ -24,6 +24,10 @@ public sealed class LiveFeed(IHubContext<LiveHub> hub)
 
     public Task EpisodeAsync(EpisodeRow episode) => hub.Clients.Group(Group(episode.Site)).SendAsync("episode", episode.Site, Alerts.EpisodeView.Of(episode));
 
+    public Task NoticesAsync(string site) => hub.Clients.Group(Group(site)).SendAsync("notices", site);
+
+    public Task ZonesAsync(string site) => hub.Clients.Group(Group(site)).SendAsync("zones", site);
+
     public Task OutputsAsync(string site) => hub.Clients.Group(Group(site)).SendAsync("outputs", site);
 
     public Task ScannedAsync(string site) => hub.Clients.Group(Group(site)).SendAsync("scanned", site);

@@ -29,6 +29,11 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
     public DbSet<DueFeedRow> DueFeeds => Set<DueFeedRow>();
     public DbSet<RuleStateRow> RuleStates => Set<RuleStateRow>();
     public DbSet<EpisodeRow> Episodes => Set<EpisodeRow>();
+    public DbSet<OutboxRow> Outbox => Set<OutboxRow>();
+    public DbSet<OutboxEpisodeRow> OutboxEpisodes => Set<OutboxEpisodeRow>();
+    public DbSet<NoticeSettingsRow> NoticeSettings => Set<NoticeSettingsRow>();
+    public DbSet<ZoneStateRow> ZoneStates => Set<ZoneStateRow>();
+    public DbSet<ShareLinkRow> ShareLinks => Set<ShareLinkRow>();
     public DbSet<MeasuredCurrentRow> MeasuredCurrents => Set<MeasuredCurrentRow>();
 
     /// <summary>Options for a database file, with the durability that the promise "acknowledged means committed" rests on.</summary>
@@ -59,7 +64,12 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
         model.Entity<RangeWalkRow>(e => { e.ToTable("range_walks"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); Belongs(e); });
         model.Entity<DueFeedRow>(e => { e.ToTable("due_feeds"); e.HasKey(r => r.Site); e.HasIndex(r => r.Hash).IsUnique(); Belongs(e); });
         model.Entity<RuleStateRow>(e => { e.ToTable("rule_states"); e.HasKey(r => new { r.Site, r.Rule }); Belongs(e); });
-        model.Entity<EpisodeRow>(e => { e.ToTable("episodes"); e.HasIndex(r => new { r.Site, r.RaisedMs }); Belongs(e); });
+        model.Entity<EpisodeRow>(e => { e.ToTable("episodes"); e.HasIndex(r => new { r.Site, r.RaisedMs }); e.HasIndex(r => new { r.Site, r.ToldAll }); Belongs(e); });
+        model.Entity<OutboxRow>(e => { e.ToTable("outbox"); e.HasIndex(r => new { r.DoneMs, r.NotBeforeMs }); e.HasIndex(r => r.MessageId).IsUnique(); e.Property(r => r.Way).HasConversion<string>(); Belongs(e); });
+        model.Entity<OutboxEpisodeRow>(e => { e.ToTable("outbox_episodes"); e.HasKey(r => new { r.Outbox, r.Episode, r.Step }); e.HasIndex(r => r.Episode); e.HasOne<OutboxRow>().WithMany().HasForeignKey(r => r.Outbox).OnDelete(DeleteBehavior.Cascade); });
+        model.Entity<NoticeSettingsRow>(e => { e.ToTable("notice_settings"); e.HasKey(r => r.Site); Belongs(e); });
+        model.Entity<ZoneStateRow>(e => { e.ToTable("zone_states"); e.HasKey(r => new { r.Site, r.Zone }); Belongs(e); });
+        model.Entity<ShareLinkRow>(e => { e.ToTable("share_links"); e.HasIndex(r => r.Hash).IsUnique(); Belongs(e); });
         model.Entity<MeasuredCurrentRow>(e => { e.ToTable("measured_currents"); e.HasIndex(r => r.Site); e.Property(r => r.State).HasConversion<string>(); Belongs(e); });
     }
 

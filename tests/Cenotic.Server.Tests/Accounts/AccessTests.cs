@@ -46,13 +46,13 @@ public class AccessTests
     {
         await using var server = await RunningServer.StartAsync();
         var viewer = await server.ClientAsync("viewer");
-        foreach (var path in new[] { "", "/plan", "/readings", "/episodes", "/nodes/hall/messages", "/revisions", "/export", "/catalogue", "/nodes/hall/boards", "/nodes/hall/parts-list", "/nodes/hall/wishes?quantity=motion", "/nodes/hall/exports/wiring.csv", "/hardware/part/bme280", "/lines", "/outputs", "/samples/csv?from=1&to=2", "/log", "/log/md", "/maintenance", "/maintenance.ics", "/nodes/hall/build", "/nodes/hall/walk", "/nodes/hall/warming", "/nodes/hall/label", "/nodes/hall/first-readings", "/nodes/hall/program", "/nodes/hall/calibrations", "/nodes/hall/readings/temp/steadiness" })
+        foreach (var path in new[] { "", "/plan", "/readings", "/episodes", "/nodes/hall/messages", "/revisions", "/export", "/catalogue", "/nodes/hall/boards", "/nodes/hall/parts-list", "/nodes/hall/wishes?quantity=motion", "/nodes/hall/exports/wiring.csv", "/hardware/part/bme280", "/lines", "/outputs", "/samples/csv?from=1&to=2", "/zones", "/notices", "/log", "/log/md", "/maintenance", "/maintenance.ics", "/nodes/hall/build", "/nodes/hall/walk", "/nodes/hall/warming", "/nodes/hall/label", "/nodes/hall/first-readings", "/nodes/hall/program", "/nodes/hall/calibrations", "/nodes/hall/readings/temp/steadiness" })
         {
             Assert.Equal(HttpStatusCode.OK, (await viewer.GetAsync($"/api/sites/home{path}")).StatusCode);
         }
         foreach (var (endpoint, method) in Routes(server).Where(r => r.Method is not ("GET" or "HEAD") && r.Endpoint.RoutePattern.RawText!.StartsWith("/api/sites/{site}", StringComparison.Ordinal)))
         {
-            var path = endpoint.RoutePattern.RawText!.Replace("{site}", "home").Replace("{node}", "hall").Replace("{id:long}", "1").Replace("{output}", "light");
+            var path = endpoint.RoutePattern.RawText!.Replace("{site}", "home").Replace("{node}", "hall").Replace("{id:long}", "1").Replace("{output}", "light").Replace("{zone}", "house").Replace("{person}", "ann");
             object body = path.EndsWith("edits", StringComparison.Ordinal) ? new EditRequest(1, [new RemoveNode("hall")]) : path.EndsWith("begin", StringComparison.Ordinal) ? new CsvLayout(',', false, true, 0, CsvTime.Iso8601, "Etc/UTC", []) : path.EndsWith("scans", StringComparison.Ordinal) ? new { text = "0x23" } : path.Contains("/calibrations", StringComparison.Ordinal) ? new { reading = "temp", kind = "offset", points = Array.Empty<object>(), referenceError = 0 } : path.Contains("/outputs/", StringComparison.Ordinal) ? new SwitchRequest(true, null) : path.EndsWith("try", StringComparison.Ordinal) ? new FrameTrial(new(FrameKind.ValuePerLine, []), "1", true) : path.EndsWith("check", StringComparison.Ordinal) ? new { json = "{}" } : path.EndsWith("currents", StringComparison.Ordinal) ? new { state = "asleep", milliamps = 1, how = "x" } : new { };
             Assert.Equal(HttpStatusCode.Forbidden, (await viewer.SendAsync(new(new HttpMethod(method), path) { Content = RunningServer.Body(body) })).StatusCode);
         }

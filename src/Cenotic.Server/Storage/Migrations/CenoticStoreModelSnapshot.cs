@@ -348,7 +348,16 @@ namespace Cenotic.Server.Storage.Migrations
                     b.Property<long?>("AcknowledgedMs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("AcknowledgedNote")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Cause")
+                        .HasColumnType("TEXT");
+
                     b.Property<long?>("ClearedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Damped")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Label")
@@ -369,12 +378,20 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("ToldAll")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ToldUntilMs")
+                        .HasColumnType("INTEGER");
+
                     b.Property<double?>("Value")
                         .HasColumnType("REAL");
 
                     b.HasKey("Id");
 
                     b.HasIndex("Site", "RaisedMs");
+
+                    b.HasIndex("Site", "ToldAll");
 
                     b.ToTable("episodes", (string)null);
                 });
@@ -579,6 +596,48 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("node_status", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.NoticeSettingsRow", b =>
+                {
+                    b.Property<string>("Site")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("HomeNetworks")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("MailFrom")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("MailHost")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("MailPassword")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("MailPort")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("MailTls")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("MailUser")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("TextKey")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("TextUrl")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("WebhookSecret")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Site");
+
+                    b.ToTable("notice_settings", (string)null);
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.OutageRow", b =>
                 {
                     b.Property<long>("Id")
@@ -604,6 +663,90 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasIndex("Site", "Id");
 
                     b.ToTable("outages", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.OutboxEpisodeRow", b =>
+                {
+                    b.Property<long>("Outbox")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Episode")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Step")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Outbox", "Episode", "Step");
+
+                    b.HasIndex("Episode");
+
+                    b.ToTable("outbox_episodes", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.OutboxRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("CreatedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("DoneMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("HandingMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("MaybeTwice")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("MessageId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("NotBeforeMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Notices")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Person")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Result")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("Taken")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Way")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MessageId")
+                        .IsUnique();
+
+                    b.HasIndex("Site");
+
+                    b.HasIndex("DoneMs", "NotBeforeMs");
+
+                    b.ToTable("outbox", (string)null);
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.RangeWalkRow", b =>
@@ -830,6 +973,57 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("scans", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.ShareLinkRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("ExpiresMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Label")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("LastUseMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("MadeBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("MadeMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RevokedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Uses")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("View")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Hash")
+                        .IsUnique();
+
+                    b.HasIndex("Site");
+
+                    b.ToTable("share_links", (string)null);
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.SiteRow", b =>
                 {
                     b.Property<string>("Key")
@@ -853,6 +1047,26 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasKey("Key");
 
                     b.ToTable("sites", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ZoneStateRow", b =>
+                {
+                    b.Property<string>("Site")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Zone")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Site", "Zone");
+
+                    b.ToTable("zone_states", (string)null);
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<string>", b =>
@@ -1042,7 +1256,34 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.NoticeSettingsRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.OutageRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.OutboxEpisodeRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.OutboxRow", null)
+                        .WithMany()
+                        .HasForeignKey("Outbox")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.OutboxRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()
@@ -1097,6 +1338,24 @@ namespace Cenotic.Server.Storage.Migrations
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.ScanRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ShareLinkRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ZoneStateRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()

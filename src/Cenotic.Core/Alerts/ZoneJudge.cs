@@ -1,0 +1,203 @@
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Alerts;
+
+public enum ArmMode
+{
+    Off,
+
+    /// <summary>Lights the lamp of the zone at each trigger and sounds and tells nothing.</summary>
+    Test,
+    Armed,
+}
+
+public enum ZonePhase { Off, Leaving, Watching, Entering, Alarm, HoldOff }
+
+/// <summary>What a zone remembers of a sensor.</summary>
+/// <param name="On">True while it triggers.</param>
+/// <param name="Silent">True from when its silence was noticed until it is heard again.</param>
+public sealed record ZoneSensorState(bool On, long LastHeardMs, bool Silent = false);
+
+/// <summary>A sensor that triggered.</summary>
+public sealed record ZoneTrigger(string Sensor, long AtMs);
+
+/// <summary>What a zone remembers between samples. Times are UTC ms of site time.</summary>
+/// <param name="UntilMs">When the phase ends by itself; null for one that stays.</param>
+public sealed record ZoneState(ArmMode Mode, ZonePhase Phase, long SinceMs, long? UntilMs)
+{
+    /// <summary>By "node/reading".</summary>
+    public IReadOnlyDictionary<string, ZoneSensorState> Sensors { get; init; } = new Dictionary<string, ZoneSensorState>();
+
+    /// <summary>Triggers that count still, the oldest first.</summary>
+    public IReadOnlyList<ZoneTrigger> Triggers { get; init; } = [];
+
+    /// <summary>The newest trigger in test mode or armed, for the lamp; null when there was none since arming.</summary>
+    public ZoneTrigger? Lamp { get; init; }
+
+    /// <summary>Why there is an alarm.</summary>
+    public string? Cause { get; init; }
+
+    /// <summary>Whether the schedule held when last looked; null before.</summary>
+    public bool? Scheduled { get; init; }
+
+    /// <summary>Since when nobody is there; null while somebody is, or nothing is known.</summary>
+    public long? EmptySinceMs { get; init; }
+
+    public static ZoneState Start(long now) => new(ArmMode.Off, ZonePhase.Off, now, null);
+}
+
+public enum ZoneTurn { Leaving, Armed, Entry, Alarm, SoundOver, WatchesAgain, Disarmed, Triggered }
+
+/// <summary>A zone that turned.</summary>
+/// <param name="Cause">The sensor, or what was still on when it was armed.</param>
+public sealed record ZoneEvent(ZoneTurn Turn, long AtMs, string? Cause = null);
+
+/// <summary>
+/// Judges a zone on samples, on passing time and on what people want. The same code runs live and on the past. Home-made: no certified intruder alarm.
+/// </summary>
+public static class ZoneJudge
+{
+    /// <summary>A sensor is silent after so many of its longest gaps, and a moment: two messages in a row may be lost.</summary>
+    private const double SilentGaps = 2.5;
+    private const long SilentMoreMs = 5_000;
+
+    /// <summary>Arms, or arms for a test; armed already, only the mode changes.</summary>
+    public static (ZoneState State, IReadOnlyList<ZoneEvent> Events) Arm(ZoneDesign zone, ZoneState state, ArmMode mode, long now)
+    {
+        if (mode == ArmMode.Off)
+        {
+            return state.Phase == ZonePhase.Off ? (state, []) : (Fresh(state, ArmMode.Off, ZonePhase.Off, now, null), [new(ZoneTurn.Disarmed, now)]);
+        }
+        if (state.Phase != ZonePhase.Off)
+        {
+            return (state with { Mode = mode }, []);
+        }
+        var leaving = Fresh(state, mode, ZonePhase.Leaving, now, now + zone.ExitMs) with { Sensors = state.Sensors.ToDictionary(s => s.Key, s => s.Value with { LastHeardMs = Math.Max(s.Value.LastHeardMs, now), Silent = false }) };
+        return zone.ExitMs > 0 ? (leaving, [new(ZoneTurn.Leaving, now)]) : Watch(zone, leaving, now);
+    }
+
+    /// <summary>The zone after a sample of one of its readings; what ran out before it came is judged first.</summary>
+    /// <param name="gaps">Longest gap of each sensor by "node/reading", ms; a sensor that only tells changes has none, and its silence is not seen.</param>
+    public static (ZoneState State, IReadOnlyList<ZoneEvent> Events) OnSample(ZoneDesign zone, ZoneState state, IReadOnlyDictionary<string, long> gaps, TimeZoneInfo clock, string reading, long t, double value)
+    {
+        var (now, events) = OnTime(zone, state, gaps, clock, t - 1);
+        var list = events.ToList();
+        void Take((ZoneState State, IReadOnlyList<ZoneEvent> Events) next)
+        {
+            now = next.State;
+            list.AddRange(next.Events);
+        }
+        if (zone.Sensors.FirstOrDefault(s => $"{s.Node}/{s.Reading}" == reading) is { } sensor)
+        {
+            var on = value > 0 != sensor.Inverted;
+            var known = now.Sensors.GetValueOrDefault(reading);
+            now = now with { Sensors = new Dictionary<string, ZoneSensorState>(now.Sensors) { [reading] = new(on, t) } };
+            if (on && known is null or { On: false })
+            {
+                Take(Trigger(zone, now, sensor, reading, t));
+            }
+        }
+        if (zone.Button?.ToString() == reading && value > 0)
+        {
+            Take(Arm(zone, now, now.Phase == ZonePhase.Off ? ArmMode.Armed : ArmMode.Off, t));
+        }
+        if (zone.Presence is { } presence && $"{presence.Node}/{presence.Reading}" == reading)
+        {
+            if (value > 0 && now.Phase != ZonePhase.Off && now.EmptySinceMs is not null)
+            {
+                Take(Arm(zone, now, ArmMode.Off, t));
+            }
+            now = now with { EmptySinceMs = value > 0 ? null : now.EmptySinceMs ?? t };
+        }
+        return (now, list);
+    }
+
+    /// <summary>The zone when time has passed.</summary>
+    public static (ZoneState State, IReadOnlyList<ZoneEvent> Events) OnTime(ZoneDesign zone, ZoneState state, IReadOnlyDictionary<string, long> gaps, TimeZoneInfo clock, long now)
+    {
+        var list = new List<ZoneEvent>();
+        void Take((ZoneState State, IReadOnlyList<ZoneEvent> Events) next)
+        {
+            state = next.State;
+            list.AddRange(next.Events);
+        }
+        if (zone.Schedule is { } schedule && QuietHours.Holds(schedule.Armed, clock, now) is var holds && holds != state.Scheduled)
+        {
+            // Armed and disarmed when the stretch begins and ends: what people do meanwhile stands.
+            var before = state.Scheduled;
+            if (before is not null || holds)
+            {
+                Take(Arm(zone, state, holds ? ArmMode.Armed : ArmMode.Off, now));
+            }
+            state = state with { Scheduled = holds };
+        }
+        if (zone.Presence is { } presence && state.Phase == ZonePhase.Off && state.EmptySinceMs is { } empty && now - empty >= presence.AwayMs && state.SinceMs < empty + presence.AwayMs)
+        {
+            Take(Arm(zone, state, ArmMode.Armed, empty + presence.AwayMs));
+        }
+        while (state.UntilMs is { } until && now >= until)
+        {
+            Take(state.Phase switch
+            {
+                ZonePhase.Leaving => Watch(zone, state, until),
+                ZonePhase.Entering => Alarm(zone, state, until, state.Cause),
+                ZonePhase.Alarm => (state with { Phase = ZonePhase.HoldOff, SinceMs = until, UntilMs = until + zone.HoldOffMs }, [new(ZoneTurn.SoundOver, until)]),
+                _ => (state with { Phase = ZonePhase.Watching, SinceMs = until, UntilMs = null, Triggers = [], Cause = null }, [new(ZoneTurn.WatchesAgain, until)]),
+            });
+        }
+        if (state.Phase == ZonePhase.Watching)
+        {
+            foreach (var sensor in zone.Sensors.Select(s => $"{s.Node}/{s.Reading}"))
+            {
+                if (gaps.TryGetValue(sensor, out var gap) && (state.Sensors.GetValueOrDefault(sensor) ?? new(false, state.SinceMs)) is { Silent: false } heard && Math.Max(heard.LastHeardMs, 0) + (long)(gap * SilentGaps) + SilentMoreMs is var silentAt && now >= silentAt)
+                {
+                    state = state with { Sensors = new Dictionary<string, ZoneSensorState>(state.Sensors) { [sensor] = heard with { Silent = true } } };
+                    if (state.Phase == ZonePhase.Watching)
+                    {
+                        Take(Alarm(zone, state, Math.Max(silentAt, state.SinceMs), sensor + " is silent"));
+                    }
+                }
+            }
+        }
+        return (state, list);
+    }
+
+    /// <summary>Until when the sounders are to sound, or null.</summary>
+    public static long? SoundsUntil(ZoneState state) => state is { Mode: ArmMode.Armed, Phase: ZonePhase.Alarm } ? state.UntilMs : null;
+
+    private static (ZoneState, IReadOnlyList<ZoneEvent>) Watch(ZoneDesign zone, ZoneState state, long at)
+    {
+        var open = zone.Sensors.Select(s => $"{s.Node}/{s.Reading}").Where(s => state.Sensors.GetValueOrDefault(s)?.On == true).ToList();
+        return (state with { Phase = ZonePhase.Watching, SinceMs = at, UntilMs = null, Triggers = [] }, [new(ZoneTurn.Armed, at, open.Count > 0 ? "still on: " + string.Join(", ", open) : null)]);
+    }
+
+    private static (ZoneState, IReadOnlyList<ZoneEvent>) Trigger(ZoneDesign zone, ZoneState state, ZoneSensor sensor, string reading, long t)
+    {
+        if (state.Phase is ZonePhase.Off or ZonePhase.Leaving)
+        {
+            return (state, []);
+        }
+        state = state with { Lamp = new(reading, t) };
+        List<ZoneEvent> lamp = [new(ZoneTurn.Triggered, t, reading)];
+        if (state.Phase != ZonePhase.Watching)
+        {
+            return (state, lamp);
+        }
+        if (sensor.Entry && zone.EntryMs > 0)
+        {
+            return (state with { Phase = ZonePhase.Entering, SinceMs = t, UntilMs = t + zone.EntryMs, Cause = reading }, [.. lamp, new(ZoneTurn.Entry, t, reading)]);
+        }
+        state = state with { Triggers = [.. state.Triggers.Where(x => t - x.AtMs <= zone.WithinMs), new(reading, t)] };
+        if (state.Triggers.Count < zone.Triggers)
+        {
+            return (state, lamp);
+        }
+        var (alarm, events) = Alarm(zone, state, t, string.Join(", ", state.Triggers.Select(x => x.Sensor).Distinct()));
+        return (alarm, [.. lamp, .. events]);
+    }
+
+    private static (ZoneState, IReadOnlyList<ZoneEvent>) Alarm(ZoneDesign zone, ZoneState state, long at, string? cause) =>
+        (state with { Phase = ZonePhase.Alarm, SinceMs = at, UntilMs = at + zone.SoundMs, Cause = cause }, [new(ZoneTurn.Alarm, at, cause)]);
+
+    private static ZoneState Fresh(ZoneState state, ArmMode mode, ZonePhase phase, long now, long? until) => state with { Mode = mode, Phase = phase, SinceMs = now, UntilMs = until, Triggers = [], Lamp = null, Cause = null };
+}

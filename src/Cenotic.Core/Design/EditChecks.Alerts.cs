@@ -1,0 +1,172 @@
+using System.Net.Mail;
+using System.Text.RegularExpressions;
+
+namespace Cenotic.Core.Design;
+
+/// <summary>Nonsense in people, telling, acts, zones and views.</summary>
+public static partial class EditChecks
+{
+    private const int MostTiles = 40, MostReadings = 8;
+
+    private static void Person(List<string> faults, PersonDesign person)
+    {
+        Key(faults, person.Key);
+        Text(faults, "The person's name", person.Name);
+        if (person.Ways.Count is 0 or > 6)
+        {
+            faults.Add("A person is told over 1 to 6 ways; give at least one.");
+        }
+        foreach (var way in person.Ways)
+        {
+            var good = way.Kind switch
+            {
+                WayKind.Mail => way.Address.Length <= 254 && !way.Address.Any(char.IsControl) && MailAddress.TryCreate(way.Address, out var mail) && mail.Address == way.Address,
+                WayKind.Text => Telephone().IsMatch(way.Address),
+                _ => way.Address.Length <= 500 && Uri.TryCreate(way.Address, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" && uri.UserInfo.Length == 0,
+            };
+            if (!good)
+            {
+                faults.Add(way.Kind switch
+                {
+                    WayKind.Mail => $"\"{way.Address}\" is no mail address.",
+                    WayKind.Text => $"\"{way.Address}\" is no telephone number; write it with its country code, like +441632960123.",
+                    _ => $"\"{way.Address}\" is no address of a webhook; write it with http:// or https://.",
+                });
+            }
+        }
+        Quiet(faults, person.Quiet);
+    }
+
+    private static void Quiet(List<string> faults, QuietDesign? quiet)
+    {
+        if (quiet is null)
+        {
+            return;
+        }
+        Within(faults, "The begin of the stretch", quiet.FromMinute, 0, 1439, "min");
+        Within(faults, "The end of the stretch", quiet.ToMinute, 0, 1439, "min");
+        if (quiet.FromMinute == quiet.ToMinute)
+        {
+            faults.Add("The stretch ends when it begins; give it a length.");
+        }
+        if (quiet.Days.Count == 0)
+        {
+            faults.Add("The stretch is on no day; choose at least one.");
+        }
+    }
+
+    private static void Tell(List<string> faults, TellDesign? tell)
+    {
+        if (tell is null)
+        {
+            return;
+        }
+        if (tell.Steps.Count is 0 or > 8)
+        {
+            faults.Add("It tells 1 to 8 people; choose whom.");
+        }
+        Within(faults, "The time between reminders", (tell.RemindEveryMs ?? 60_000) / 1000.0, 60, 30 * DayMs / 1000.0, "s");
+        foreach (var step in tell.Steps)
+        {
+            Within(faults, "The wait for an acknowledgement", step.AfterMs / 1000.0, 0, 7 * DayMs / 1000.0, "s");
+        }
+        if (tell.Steps.GroupBy(s => s.Person).Any(g => g.Count() > 1))
+        {
+            faults.Add("A person is told once in the order of telling.");
+        }
+    }
+
+    private static void Acts(List<string> faults, IReadOnlyList<ActDesign> acts)
+    {
+        if (acts.Count > 8)
+        {
+            faults.Add("A rule switches at most 8 outputs.");
+        }
+        foreach (var act in acts)
+        {
+            Within(faults, "The time on", (act.ForMs ?? 1000) / 1000.0, 1, DayMs / 1000.0, "s");
+        }
+    }
+
+    private static void Zone(List<string> faults, ZoneDesign zone)
+    {
+        Key(faults, zone.Key);
+        Text(faults, "The zone's name", zone.Label);
+        if (zone.Sensors.Count is 0 or > 64)
+        {
+            faults.Add("A zone watches 1 to 64 sensors; choose at least one.");
+        }
+        if (zone.Sensors.GroupBy(s => (s.Node, s.Reading)).Any(g => g.Count() > 1))
+        {
+            faults.Add("A sensor is named twice.");
+        }
+        if (zone.Sounders.Count > 8)
+        {
+            faults.Add("A zone sounds at most 8 outputs.");
+        }
+        Within(faults, "The time to leave", zone.ExitMs / 1000.0, 0, 600, "s");
+        Within(faults, "The time to disarm", zone.EntryMs / 1000.0, 0, 600, "s");
+        Within(faults, "The number of triggers", zone.Triggers, 1, 20, "");
+        Within(faults, "The time they come in", zone.WithinMs / 1000.0, zone.Triggers > 1 ? 1 : 0, 3600, "s");
+        Within(faults, "The time of sounding", zone.SoundMs / 1000.0, 1, 900, "s");
+        Within(faults, "The hold-off", zone.HoldOffMs / 1000.0, 0, DayMs / 1000.0, "s");
+        Within(faults, "The time away", (zone.Presence?.AwayMs ?? 60_000) / 1000.0, 10, DayMs / 1000.0, "s");
+        if (zone.Note.Length > 500)
+        {
+            faults.Add("The note is longer than 500 characters; shorten it.");
+        }
+        Quiet(faults, zone.Schedule?.Armed);
+        Tell(faults, zone.Tell);
+    }
+
+    private static void View(List<string> faults, ViewDesign view)
+    {
+        Key(faults, view.Key);
+        Text(faults, "The view's name", view.Label);
+        if (view.Tiles.Count > MostTiles)
+        {
+            faults.Add($"A view has at most {MostTiles} tiles.");
+        }
+        Unique(faults, "tile", view.Tiles.Select(t => t.Key));
+        foreach (var tile in view.Tiles)
+        {
+            Key(faults, tile.Key);
+            if (tile.Label is { } label)
+            {
+                Text(faults, "The tile's title", label);
+            }
+            Within(faults, "The width", tile.Width, 1, 4, "columns");
+            Within(faults, "The height", tile.Height, 1, 4, "rows");
+            switch (tile.Content)
+            {
+                case LineTile or LanesTile when tile.Content.Readings.Count is 0 or > MostReadings:
+                    faults.Add($"A tile shows 1 to {MostReadings} readings; choose at least one.");
+                    break;
+                case PlanTile { Of.Count: > 64 }:
+                    faults.Add("A plan shows at most 64 readings.");
+                    break;
+                case NoteTile note when note.Text.Length is 0 or > 2_000:
+                    faults.Add("A note has 1 to 2000 characters.");
+                    break;
+                case VesselTile vessel:
+                    Within(faults, "The inner width", vessel.WidthCm, 1, 2_000, "cm");
+                    if (vessel.Shape != VesselShape.Upright)
+                    {
+                        Within(faults, "The length", vessel.LengthCm, 1, 5_000, "cm");
+                    }
+                    if (vessel.Shape != VesselShape.Lying)
+                    {
+                        Within(faults, "The inner height", vessel.HeightCm, 1, 5_000, "cm");
+                    }
+                    if (vessel.Down)
+                    {
+                        Within(faults, "The height of the sensor above the bottom", vessel.SensorCm, 1, 6_000, "cm");
+                    }
+                    break;
+            }
+        }
+    }
+
+    [GeneratedRegex(@"^\+[1-9][0-9]{5,14}$")]
+    private static partial Regex Telephone();
+}

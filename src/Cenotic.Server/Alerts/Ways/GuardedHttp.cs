@@ -1,0 +1,50 @@
+using System.Net;
+using System.Net.Sockets;
+
+namespace Cenotic.Server.Alerts.Ways;
+
+/// <summary>An HTTP client that checks the address it connects to, after the name was resolved, and follows no redirect. A connection is never used twice, so that a name that changes is checked again.</summary>
+public sealed class GuardedHttp : IDisposable
+{
+    private static readonly HttpRequestOptionsKey<IReadOnlyList<IPNetwork>> Home = new("cenotic-home");
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
+    private readonly HttpClient _client = new(new SocketsHttpHandler { AllowAutoRedirect = false, UseProxy = false, UseCookies = false, PooledConnectionLifetime = TimeSpan.Zero, ConnectTimeout = Patience, ConnectCallback = ConnectAsync, MaxResponseHeadersLength = 16 })
+    {
+        Timeout = Patience, MaxResponseContentBufferSize = 64 * 1024,
+    };
+
+    /// <summary>Sends a request.</summary>
+    /// <exception cref="ForbiddenAddressException">The name resolves to no address that may be called.</exception>
+    public Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, IReadOnlyList<IPNetwork> home, CancellationToken stop)
+    {
+        request.Options.Set(Home, home);
+        return _client.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, stop);
+    }
+
+    public void Dispose() => _client.Dispose();
+
+    private static async ValueTask<Stream> ConnectAsync(SocketsHttpConnectionContext context, CancellationToken stop)
+    {
+        var home = context.InitialRequestMessage.Options.TryGetValue(Home, out var networks) ? networks : [];
+        var addresses = await Dns.GetHostAddressesAsync(context.DnsEndPoint.Host, stop);
+        var allowed = addresses.Where(a => AddressGuard.Allows(a, home)).ToArray();
+        if (allowed.Length == 0)
+        {
+            throw new ForbiddenAddressException($"{context.DnsEndPoint.Host} is {string.Join(", ", addresses.Select(a => a.ToString()))}, in a network of the house that the owner has not named in the settings of notices.");
+        }
+        var socket = new Socket(SocketType.Stream, ProtocolType.Tcp) { NoDelay = true };
+        try
+        {
+            await socket.ConnectAsync(allowed, context.DnsEndPoint.Port, stop);
+            return new NetworkStream(socket, ownsSocket: true);
+        }
+        catch
+        {
+            socket.Dispose();
+            throw;
+        }
+    }
+}
+
+/// <summary>The address of a webhook lies where it may not be called.</summary>
+public sealed class ForbiddenAddressException(string message) : Exception(message);
