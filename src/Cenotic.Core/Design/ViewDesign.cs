@@ -27,14 +27,21 @@ public abstract record TileContent
 {
     /// <summary>Readings it needs.</summary>
     [JsonIgnore]
-    public virtual IReadOnlyList<ReadingRef> Readings => [];
+    public IReadOnlyList<ReadingRef> Readings => this switch
+    {
+        FigureTile t => [t.Reading],
+        LineTile t => t.Of,
+        LanesTile t => t.Of,
+        VesselTile t => [t.Reading],
+        CounterTile t => [t.Reading],
+        PlanTile t => t.Of,
+        OutputTile t => [t.Output],
+        _ => [],
+    };
 }
 
 /// <summary>The newest value with its trend and age.</summary>
-public sealed record FigureTile(ReadingRef Reading) : TileContent
-{
-    public override IReadOnlyList<ReadingRef> Readings => [Reading];
-}
+public sealed record FigureTile(ReadingRef Reading) : TileContent;
 
 /// <summary>An earlier stretch that is drawn under a line.</summary>
 public enum LineOver { Nothing, Yesterday, LastWeek }
@@ -43,16 +50,10 @@ public enum LineOver { Nothing, Yesterday, LastWeek }
 /// <param name="Of">One to eight readings.</param>
 /// <param name="OwnAxes">Each unit has its own axis; else each unit shares one.</param>
 /// <param name="Joined">Joins over gaps; else a gap is shown.</param>
-public sealed record LineTile(IReadOnlyList<ReadingRef> Of, bool OwnAxes = false, bool Joined = false, LineOver Over = LineOver.Nothing) : TileContent
-{
-    public override IReadOnlyList<ReadingRef> Readings => Of;
-}
+public sealed record LineTile(IReadOnlyList<ReadingRef> Of, bool OwnAxes = false, bool Joined = false, LineOver Over = LineOver.Nothing) : TileContent;
 
 /// <summary>States as lanes on one time axis.</summary>
-public sealed record LanesTile(IReadOnlyList<ReadingRef> Of) : TileContent
-{
-    public override IReadOnlyList<ReadingRef> Readings => Of;
-}
+public sealed record LanesTile(IReadOnlyList<ReadingRef> Of) : TileContent;
 
 public enum VesselShape { Upright, Lying, Box }
 
@@ -63,30 +64,18 @@ public enum VesselShape { Upright, Lying, Box }
 /// <param name="WidthCm">Inner diameter of a cylinder, or width of a box, cm.</param>
 /// <param name="LengthCm">Length of a lying cylinder or a box, cm.</param>
 /// <param name="HeightCm">Inner height of an upright cylinder or a box, cm.</param>
-public sealed record VesselTile(ReadingRef Reading, VesselShape Shape, bool Down, double SensorCm, double WidthCm, double LengthCm, double HeightCm) : TileContent
-{
-    public override IReadOnlyList<ReadingRef> Readings => [Reading];
-}
+public sealed record VesselTile(ReadingRef Reading, VesselShape Shape, bool Down, double SensorCm, double WidthCm, double LengthCm, double HeightCm) : TileContent;
 
 public enum CountBy { Hour, Day, Month }
 
 /// <summary>What a counter counted, hour by hour, day by day or month by month.</summary>
-public sealed record CounterTile(ReadingRef Reading, CountBy By = CountBy.Day) : TileContent
-{
-    public override IReadOnlyList<ReadingRef> Readings => [Reading];
-}
+public sealed record CounterTile(ReadingRef Reading, CountBy By = CountBy.Day) : TileContent;
 
 /// <summary>The plan of the place with the newest values at their spots.</summary>
-public sealed record PlanTile(IReadOnlyList<ReadingRef> Of) : TileContent
-{
-    public override IReadOnlyList<ReadingRef> Readings => Of;
-}
+public sealed record PlanTile(IReadOnlyList<ReadingRef> Of) : TileContent;
 
 /// <summary>An output with its switch, for those who may use it.</summary>
-public sealed record OutputTile(ReadingRef Output) : TileContent
-{
-    public override IReadOnlyList<ReadingRef> Readings => [Output];
-}
+public sealed record OutputTile(ReadingRef Output) : TileContent;
 
 /// <summary>The nodes: when heard, lost messages, what is left of their cells.</summary>
 public sealed record NodesTile : TileContent;

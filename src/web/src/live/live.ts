@@ -58,6 +58,11 @@ export function useLive(site: SiteContext) {
     void renew("episodes");
     if (episode.clearedMs === null && episode.acknowledgedMs === null) say(`Raised: ${episode.label}`, { bad: true });
   });
+  connection.on("notices", () => {
+    void renew("notices");
+    void renew("episodes");
+  });
+  connection.on("zones", () => void renew("zones"));
   connection.on("outputs", () => void renew("outputs"));
   connection.on("scanned", () => void renew("scans"));
   connection.on("calibrated", () => {

@@ -1,68 +1,26 @@
 <script setup lang="ts">
-/** Rules as sentences, and the episodes they raised. */
-import { computed, ref } from "vue";
-import type { RuleDesign } from "@/api/client";
-import { useSite } from "@/app/site";
-import AppButton from "@/kit/AppButton.vue";
-import EmptyState from "@/kit/EmptyState.vue";
+/** What stands now, rules as sentences, zones that are armed, and the people who are told. */
 import PageHead from "@/kit/PageHead.vue";
+import ViewTabs from "@/kit/ViewTabs.vue";
 import EpisodeList from "./EpisodeList.vue";
-import RuleDialog from "./RuleDialog.vue";
-import { ruleSentence } from "./sentence";
+import PeopleList from "./PeopleList.vue";
+import RuleList from "./RuleList.vue";
+import ZoneList from "./ZoneList.vue";
 
-const site = useSite();
-const edited = ref<RuleDesign | "new">();
-const rules = computed(() => site.design.value?.rules ?? []);
-const hasReadings = computed(() => (site.design.value?.nodes ?? []).some((n) => n.readings.length));
-
-async function arm(r: RuleDesign) {
-  await site.apply(`${r.label} ${r.armed ? "is off" : "is armed"}`, [{ kind: "putRule", rule: { ...r, armed: !r.armed } }]);
-}
-
-async function remove(r: RuleDesign) {
-  await site.apply(`${r.label} removed; its episodes stay`, [{ kind: "removeRule", key: r.key }]);
-}
+const views = [
+  { key: "episodes", name: "Episodes" },
+  { key: "rules", name: "Rules" },
+  { key: "zones", name: "Zones" },
+  { key: "people", name: "People" },
+];
 </script>
 
 <template>
-  <PageHead title="Alerts" asks="When do I want to be told, and when not?">
-    <AppButton v-if="site.canWrite.value && hasReadings" kind="lead" data-new @click="edited = 'new'">New rule</AppButton>
-  </PageHead>
-  <EpisodeList class="mb-6" />
-  <section>
-    <h2 class="mb-1 border-b border-rule pb-1 text-lg font-semibold">Rules</h2>
-    <EmptyState
-      v-if="!rules.length"
-      title="No rules yet"
-      :text="
-        hasReadings
-          ? 'A rule is a sentence: when a reading is above a limit for so long, tell me.'
-          : 'A rule watches a reading; plan a node with readings first.'
-      "
-    >
-      <AppButton v-if="site.canWrite.value && hasReadings" kind="lead" @click="edited = 'new'">New rule</AppButton>
-    </EmptyState>
-    <ul class="divide-y divide-rule">
-      <li v-for="r in rules" :key="r.key" class="flex flex-wrap items-start justify-between gap-x-4 gap-y-1 py-2">
-        <div class="min-w-0 flex-1 basis-72">
-          <h3 class="font-semibold">
-            {{ r.label }}
-            <span class="ml-1 text-sm font-normal" :class="r.armed ? 'text-moss' : 'text-faint'">{{
-              r.armed ? "armed" : "off"
-            }}</span>
-          </h3>
-          <p>{{ ruleSentence(r, site) }}</p>
-          <p v-if="r.note" class="text-sm text-faint">What to do: {{ r.note }}</p>
-        </div>
-        <div v-if="site.canWrite.value" class="flex gap-1">
-          <AppButton small :aria-label="`${r.armed ? 'Switch off' : 'Arm'} ${r.label}`" @click="arm(r)">{{
-            r.armed ? "Switch off" : "Arm"
-          }}</AppButton>
-          <AppButton small :aria-label="`Edit ${r.label}`" @click="edited = r">Edit</AppButton>
-          <AppButton small :aria-label="`Remove ${r.label}`" @click="remove(r)">Remove</AppButton>
-        </div>
-      </li>
-    </ul>
-  </section>
-  <RuleDialog v-if="edited" :rule="edited === 'new' ? undefined : edited" @close="edited = undefined" />
+  <PageHead title="Alerts" asks="When do I want to be told, and when not?" />
+  <ViewTabs :views="views">
+    <template #episodes><EpisodeList /></template>
+    <template #rules><RuleList /></template>
+    <template #zones><ZoneList /></template>
+    <template #people><PeopleList /></template>
+  </ViewTabs>
 </template>

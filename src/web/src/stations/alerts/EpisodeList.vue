@@ -1,18 +1,17 @@
 <script setup lang="ts">
-/** Episodes, open ones first; acknowledged with one touch. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { computed } from "vue";
-import { api, sentence, type EpisodeView } from "@/api/client";
+/** Episodes, open ones first; who was told, and who took them up. */
+import { useQuery } from "@tanstack/vue-query";
+import { computed, ref } from "vue";
+import { api, sentence, type EpisodeView, type ToldView } from "@/api/client";
 import { useSite } from "@/app/site";
 import { useSiteTime } from "@/live/clock";
 import AppButton from "@/kit/AppButton.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration, moment, number } from "@/kit/format";
-import { say } from "@/kit/notices";
+import AcknowledgeDialog from "./AcknowledgeDialog.vue";
 import { unitOf } from "./sentence";
 
 const site = useSite();
-const queries = useQueryClient();
 const now = useSiteTime(site);
 const query = useQuery({
   queryKey: ["episodes", site.key],
@@ -36,18 +35,14 @@ const value = (e: EpisodeView) => {
     : `at ${number(e.value)} ${r ? unitOf(site, r.node, r.reading) : ""}`;
 };
 
-async function acknowledge(e: EpisodeView) {
-  const { error, response } = await api.POST("/api/sites/{site}/episodes/{id}/acknowledge", {
-    params: { path: { site: site.key.value, id: e.id } },
-  });
-  if (!response.ok) say(sentence(error), { bad: true });
-  await queries.invalidateQueries({ queryKey: ["episodes"] });
-}
+const taken = ref<EpisodeView>();
+const told = (t: ToldView) =>
+  `${t.person} by ${t.way} (${t.step.replace("-", " ")}): ${t.taken ? "taken" : t.done ? "given up" : "on its way"}${t.maybeTwice ? ", may have been sent twice" : ""}`;
+const bad = (t: ToldView) => t.done && !t.taken;
 </script>
 
 <template>
   <section aria-label="Episodes">
-    <h2 class="mb-1 border-b border-rule pb-1 text-lg font-semibold">Episodes</h2>
     <p v-if="query.isPending.value" class="text-faint">Loading…</p>
     <p v-else-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
     <p v-else-if="!rows.length" class="py-1"><SeverityMark severity="fine" word /> No rule has raised yet.</p>
@@ -61,8 +56,9 @@ async function acknowledge(e: EpisodeView) {
         <div class="min-w-0 flex-1 basis-64">
           <p>
             <SeverityMark :severity="e.clearedMs === null ? 'stop' : 'fine'" />
-            <strong class="ml-1">{{ e.label }}</strong> {{ value(e) }}
+            <strong class="ml-1">{{ e.label }}</strong> {{ e.cause ?? value(e) }}
             <span v-if="e.late" class="text-sm text-risk">late: the server was off</span>
+            <span v-if="e.damped" class="text-sm text-faint">raised again and again: told only when it lasts</span>
           </p>
           <p class="text-sm text-faint">
             raised {{ moment(e.raisedMs, zone, true) }},
@@ -71,9 +67,22 @@ async function acknowledge(e: EpisodeView) {
                 ? `open for ${duration(Math.max(0, now - e.raisedMs))}`
                 : `over after ${duration(e.clearedMs - e.raisedMs)}`
             }}<template v-if="e.acknowledgedMs !== null"
-              >, acknowledged by {{ e.acknowledgedBy }} at {{ moment(e.acknowledgedMs, zone) }}</template
+              >, acknowledged by {{ e.acknowledgedBy }} after {{ duration(Math.max(0, e.acknowledgedMs - e.raisedMs)) }}</template
             >
           </p>
+          <p v-if="e.acknowledgedNote" class="text-sm">{{ e.acknowledgedBy }}: {{ e.acknowledgedNote }}</p>
+          <details v-if="e.told.length" class="text-sm text-faint">
+            <summary class="min-h-8 cursor-pointer">
+              <SeverityMark v-if="e.told.some(bad)" severity="stop" />
+              told {{ [...new Set(e.told.map((t) => t.person))].join(", ") }}, {{ e.told.length }}
+              {{ e.told.length === 1 ? "notice" : "notices" }}
+            </summary>
+            <ul>
+              <li v-for="(t, i) in e.told" :key="i">
+                <span class="mono">{{ moment(t.atMs, zone, true) }}</span> {{ told(t) }}
+              </li>
+            </ul>
+          </details>
           <p v-if="e.clearedMs === null && rule(e)?.note" class="text-sm">What to do: {{ rule(e)!.note }}</p>
         </div>
         <AppButton
@@ -81,10 +90,11 @@ async function acknowledge(e: EpisodeView) {
           :kind="e.clearedMs === null ? 'lead' : 'plain'"
           class="min-h-11"
           :aria-label="`Acknowledge ${e.label}`"
-          @click="acknowledge(e)"
+          @click="taken = e"
           >Acknowledge</AppButton
         >
       </li>
     </ul>
+    <AcknowledgeDialog v-if="taken" :episode="taken" @close="taken = undefined" />
   </section>
 </template>

@@ -8,8 +8,11 @@ import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
 import RuleTrial from "./RuleTrial.vue";
+import ActFields from "./ActFields.vue";
+import TellFields from "./TellFields.vue";
 import { conditionOf, formOf, lastingFor, whats } from "./condition";
 import { ruleSentence, unitOf } from "./sentence";
+import { tellForm, tellOf } from "./tell";
 
 const props = defineProps<{ rule?: RuleDesign }>();
 const emit = defineEmits<{ close: [] }>();
@@ -25,6 +28,8 @@ const form = ref({
   note: props.rule?.note ?? "",
 });
 const condition = ref(formOf(props.rule?.condition));
+const tell = ref(tellForm(props.rule?.tell));
+const acts = ref([...(props.rule?.acts ?? [])]);
 const faults = ref<Record<string, string>>({});
 watch(
   () => condition.value.what,
@@ -65,6 +70,9 @@ const draft = computed<RuleDesign | undefined>(() => {
     condition: made,
     note: form.value.note.trim(),
     armed: props.rule?.armed ?? true,
+    wantedWithinMs: props.rule?.wantedWithinMs ?? null,
+    tell: tellOf(tell.value).made,
+    acts: acts.value,
   };
 });
 
@@ -78,6 +86,8 @@ function take(limit: number) {
 
 async function save() {
   faults.value = conditionOf(condition.value).faults;
+  const wrong = tellOf(tell.value).fault;
+  if (wrong) faults.value.tell = wrong;
   if (!draft.value || Object.keys(faults.value).length) return;
   const done = await site.apply(
     `${draft.value.label} ${props.rule ? "changed" : "added and armed"}`,
@@ -130,6 +140,8 @@ async function save() {
     <p class="border-l-2 border-act pl-2" aria-live="polite">
       {{ draft ? ruleSentence(draft, site) : "The sentence shows here when its numbers and its time are written." }}
     </p>
+    <TellFields v-model="tell" :fault="faults.tell" />
+    <ActFields v-model="acts" />
     <RuleTrial v-if="draft" :rule="draft" :unit="unit" @limit="take" />
     <p class="text-sm text-faint">Not a certified smoke, gas, intruder or medical alarm.</p>
   </DialogForm>

@@ -1,5 +1,5 @@
 /** A rule as the sentence a person reads. */
-import type { RuleDesign } from "@/api/client";
+import type { ActDesign, RuleDesign } from "@/api/client";
 import type { SiteContext } from "@/app/site";
 import { duration } from "@/kit/format";
 
@@ -33,4 +33,13 @@ export function ruleSentence(rule: RuleDesign, site: SiteContext): string {
     default:
       return `${of} is ${c.side} ${with_(c.limit)}${lasting(c.forMs)}; it is over at ${with_(c.clear)}.`;
   }
+}
+
+/** What a rule does to an output. */
+export function actSentence(a: ActDesign, site: SiteContext): string {
+  const node = site.node(a.node);
+  const name = `${node?.readings.find((r) => r.key === a.output)?.label ?? a.output} (${node?.label ?? a.node})`;
+  return a.while === "calm"
+    ? `Permits ${name} while all is well and heard.`
+    : `Switches ${name} on${a.forMs ? ` for ${duration(a.forMs)} at most` : ""}.`;
 }
