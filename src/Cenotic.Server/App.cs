@@ -176,6 +176,7 @@ public static class App
         services.AddSingleton<UpstreamBroker>().AddHostedService(s => s.GetRequiredService<UpstreamBroker>());
         services.AddSingleton<Outputs>().AddHostedService(s => s.GetRequiredService<Outputs>());
         services.AddHostedService<LivePump>().AddSingleton<RuleRunner>().AddHostedService(s => s.GetRequiredService<RuleRunner>());
+        services.AddSingleton<LiveConnections>().AddSingleton<ViewReader>().AddHostedService<ShareWatch>();
         services.AddSingleton<GuardedHttp>().AddSingleton<NoticeWays>().AddHostedService<OutboxSender>().AddSingleton<ActKeeper>().AddHostedService(s => s.GetRequiredService<ActKeeper>());
         services.AddHostedMqttServer(o => o.WithoutDefaultEndpoint());
         services.AddMqttConnectionHandler();
@@ -215,7 +216,10 @@ public static class App
             o.Events.OnRedirectToLogin = c => Answer(c.Response, StatusCodes.Status401Unauthorized);
             o.Events.OnRedirectToAccessDenied = c => Answer(c.Response, StatusCodes.Status403Forbidden);
         }));
-        services.AddAuthorizationBuilder().SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
+        services.AddAuthentication().AddCookie(ShareScheme.Name, ShareScheme.Configure);
+        services.AddAuthorizationBuilder().SetFallbackPolicy(new AuthorizationPolicyBuilder(IdentityConstants.ApplicationScheme).RequireAuthenticatedUser().Build())
+            .AddPolicy(ShareScheme.Policy, p => p.AddAuthenticationSchemes(ShareScheme.Name).RequireClaim(ShareScheme.LinkClaim))
+            .AddPolicy(ShareScheme.LivePolicy, p => p.AddAuthenticationSchemes(IdentityConstants.ApplicationScheme, ShareScheme.Name).RequireAuthenticatedUser());
         services.AddAntiforgery(o =>
         {
             o.HeaderName = AntiforgeryCheck.Header;
@@ -262,6 +266,9 @@ public static class App
         HardwareEndpoints.Map(app);
         RhythmEndpoints.Map(app);
         WatchEndpoints.Map(app);
+        ViewEndpoints.Map(app);
+        ShareEndpoints.Map(app);
+        MemberEndpoints.Map(app);
         CompareEndpoints.Map(app);
         ExportEndpoints.Map(app);
         EpisodeEndpoints.Map(app);

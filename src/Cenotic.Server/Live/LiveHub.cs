@@ -1,3 +1,5 @@
+using System.Globalization;
+using Cenotic.Server.Accounts;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.SignalR;
@@ -5,17 +7,32 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Live;
 
-/// <summary>Live updates. It takes no call from the browser: who is signed in hears the sites of their memberships.</summary>
-[Authorize]
-public sealed class LiveHub(IDbContextFactory<CenoticStore> stores) : Hub
+/// <summary>Live updates. It takes no call from the browser: who is signed in hears the sites of their memberships, who came by a link the readings of its view.</summary>
+[Authorize(ShareScheme.LivePolicy)]
+public sealed class LiveHub(IDbContextFactory<CenoticStore> stores, LiveConnections connections) : Hub
 {
     public override async Task OnConnectedAsync()
     {
         await using var store = await stores.CreateDbContextAsync();
-        foreach (var site in await store.Memberships.Where(m => m.AccountId == Context.UserIdentifier).Select(m => m.Site).ToListAsync())
+        if (Context.UserIdentifier is { } account)
         {
-            await Groups.AddToGroupAsync(Context.ConnectionId, LiveFeed.Group(site));
+            foreach (var site in await store.Memberships.Where(m => m.AccountId == account).Select(m => m.Site).ToListAsync())
+            {
+                await Groups.AddToGroupAsync(Context.ConnectionId, LiveFeed.Group(site));
+            }
+            connections.AddAccount(Context, account);
+        }
+        else if (long.TryParse(Context.User?.FindFirst(ShareScheme.LinkClaim)?.Value, CultureInfo.InvariantCulture, out var id) && await store.ShareLinks.AsNoTracking().SingleOrDefaultAsync(l => l.Id == id) is { } link)
+        {
+            await Groups.AddToGroupAsync(Context.ConnectionId, LiveFeed.ViewGroup(link.Site, link.View));
+            connections.AddLink(Context, link.Id, link.Site, link.View);
         }
         await base.OnConnectedAsync();
+    }
+
+    public override Task OnDisconnectedAsync(Exception? exception)
+    {
+        connections.Remove(Context.ConnectionId);
+        return base.OnDisconnectedAsync(exception);
     }
 }

@@ -8,8 +8,6 @@ using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Microsoft.Data.Sqlite;
-using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Watch;
 
@@ -17,10 +15,6 @@ namespace Cenotic.Server.Watch;
 /// <param name="LongestGapMs">After this long without a sample it is stale; null when it has no such time.</param>
 /// <param name="Derived">What follows from it and its neighbour on the same part: dew point and water in the air. Empty for others.</param>
 public sealed record ReadingView(string Node, string Key, string Label, string NodeLabel, ReadingKind Kind, string Quantity, string Unit, int Decimals, long? LongestGapMs, LiveSample? Newest, IReadOnlyList<Figure> Derived);
-
-/// <summary>A line drawn from its samples or rollups: for each point the time, mean, lowest and highest.</summary>
-/// <param name="StepMs">Length of a point, ms; a point stands for what lies in it.</param>
-public sealed record LineView(IReadOnlyList<long> T, IReadOnlyList<double> Mean, IReadOnlyList<double> Low, IReadOnlyList<double> High, long StepMs);
 
 /// <summary>Stretches of a state.</summary>
 public sealed record LaneView(IReadOnlyList<Stretch> Stretches);
@@ -39,10 +33,10 @@ public static class WatchEndpoints
         reading.MapGet("/readings/{node}/{key}/lane", LaneAsync).WithName("GetLane");
     }
 
-    private static async Task<List<ReadingView>> ReadingsAsync(string site, SiteBook book, CenoticStore store)
+    internal static async Task<List<ReadingView>> ReadingsAsync(string site, SiteBook book, CenoticStore store)
     {
         var state = book.Find(site)!;
-        var newest = await NewestAsync(store, site);
+        var newest = await SeriesReader.NewestAsync(store, site);
         var list = new List<ReadingView>();
         foreach (var node in state.Design.Nodes)
         {
@@ -69,7 +63,6 @@ public static class WatchEndpoints
         return HumidAir.Figures(t.Value, u.Value, Error(temperature), Error(humidity));
     }
 
-    /// <summary>A stretch as at most so many points, none of its highs and lows left out: from samples where a point is shorter than a minute, else from the rollups of minutes or hours.</summary>
     private static async Task<Results<Ok<LineView>, ProblemHttpResult>> LineAsync(string site, string node, string key, long from, long to, SiteBook book, SiteClock clock, CenoticStore store, int points = UsualPoints)
     {
         if (!book.Find(site)!.Readings.TryGetValue((node, key), out var reading) || to <= from)
@@ -80,24 +73,7 @@ public static class WatchEndpoints
         {
             return TypedResults.Problem($"A line has 10 to {MostPoints} points.", statusCode: 422);
         }
-        var length = (to - from + points - 1) / points;
-        // Where the samples or minutes of the stretch are not kept any more, minutes or hours tell it.
-        var (keeping, now) = (book.Find(site)!.Design.Settings.Keeping, clock.Now(site));
-        var coarse = from < Retention.MinutesFrom(keeping, now) ? SampleStatements.RollupSteps[1] : from < Retention.SamplesFrom(keeping, now) ? SampleStatements.RollupSteps[0] : 0;
-        var step = Math.Max(coarse, SampleStatements.RollupSteps.LastOrDefault(s => s <= length));
-        var bucket = step == 0 ? Math.Max(1, length) : (length + step - 1) / step * step;
-        var sql = step == 0
-            ? "SELECT min(t), avg(value), min(value), max(value) FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 8 = 0 GROUP BY (t - $from) / $bucket ORDER BY 1"
-            : "SELECT min(t), sum(sum) / sum(n), min(low), max(high) FROM rollups WHERE reading_id = $id AND step = $step AND t >= $from AND t <= $to GROUP BY t / $bucket ORDER BY 1";
-        var (t, mean, low, high) = (new List<long>(), new List<double>(), new List<double>(), new List<double>());
-        await foreach (var row in QueryAsync(store, sql, ("$id", reading.Id), ("$from", from), ("$to", to), ("$step", step), ("$bucket", bucket)))
-        {
-            t.Add(row.GetInt64(0));
-            mean.Add(row.GetDouble(1));
-            low.Add(row.GetDouble(2));
-            high.Add(row.GetDouble(3));
-        }
-        return TypedResults.Ok(new LineView(t, mean, low, high, bucket));
+        return TypedResults.Ok(await SeriesReader.LineAsync(store, book.Find(site)!, reading.Id, from, to, points, clock.Now(site)));
     }
 
     private static async Task<Results<Ok<LaneView>, ProblemHttpResult>> LaneAsync(string site, string node, string key, long from, long to, SiteBook book, CenoticStore store)
@@ -106,55 +82,6 @@ public static class WatchEndpoints
         {
             return TypedResults.Problem("There is no such reading, or the end is not after the start.", statusCode: 404);
         }
-        return TypedResults.Ok(new LaneView(await StretchesAsync(store, reading.Id, from, to)));
-    }
-
-    /// <summary>When a state was on.</summary>
-    internal static async Task<IReadOnlyList<Stretch>> StretchesAsync(CenoticStore store, int reading, long from, long to)
-    {
-        // The sample before the stretch says how it begins.
-        const string sql =
-            """
-            SELECT max(t, $from), value FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t < $from AND flags & 8 = 0 ORDER BY t DESC, n DESC LIMIT 1)
-            UNION ALL SELECT t, value FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 8 = 0 ORDER BY t, n LIMIT 20000)
-            """;
-        var samples = new List<(long, double)>();
-        await foreach (var row in QueryAsync(store, sql, ("$id", reading), ("$from", from), ("$to", to)))
-        {
-            samples.Add((row.GetInt64(0), row.GetDouble(1)));
-        }
-        return EventLanes.Of(samples, to);
-    }
-
-    private static async Task<Dictionary<int, (long T, double Value, int Flags)>> NewestAsync(CenoticStore store, string site)
-    {
-        const string sql =
-            """
-            SELECT r.Id, s.t, s.value, s.flags FROM readings r
-            JOIN samples s ON s.reading_id = r.Id AND s.t = (SELECT max(t) FROM samples WHERE reading_id = r.Id)
-            WHERE r.Site = $site ORDER BY s.n
-            """;
-        var newest = new Dictionary<int, (long, double, int)>();
-        await foreach (var row in QueryAsync(store, sql, ("$site", site)))
-        {
-            newest[row.GetInt32(0)] = (row.GetInt64(1), row.GetDouble(2), row.GetInt32(3));
-        }
-        return newest;
-    }
-
-    private static async IAsyncEnumerable<System.Data.Common.DbDataReader> QueryAsync(CenoticStore store, string sql, params (string Name, object Value)[] parameters)
-    {
-        await store.Database.OpenConnectionAsync();
-        await using var command = store.Database.GetDbConnection().CreateCommand();
-        command.CommandText = sql;
-        foreach (var (name, value) in parameters)
-        {
-            command.Parameters.Add(new SqliteParameter(name, value));
-        }
-        await using var rows = await command.ExecuteReaderAsync();
-        while (await rows.ReadAsync())
-        {
-            yield return rows;
-        }
+        return TypedResults.Ok(new LaneView(await SeriesReader.StretchesAsync(store, reading.Id, from, to)));
     }
 }

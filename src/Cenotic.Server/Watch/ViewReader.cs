@@ -1,0 +1,194 @@
+using System.Collections.Concurrent;
+using Cenotic.Core.Alerts;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Watch;
+using Cenotic.Server.Relay;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Watch;
+
+/// <summary>A reading's line in a tile.</summary>
+/// <param name="Earlier">The same stretch a day or a week before, moved onto it; null where none is wanted.</param>
+public sealed record SeriesData(string Node, string Reading, LineView Line, LineView? Earlier);
+
+/// <summary>A state's lane in a tile.</summary>
+public sealed record LaneData(string Node, string Reading, IReadOnlyList<Stretch> Stretches);
+
+/// <summary>A limit that a rule watches, drawn into a line.</summary>
+public sealed record ThresholdData(string Node, string Reading, double Limit, string Label);
+
+/// <summary>An episode that lies in the stretch.</summary>
+/// <param name="ToMs">Null while it lasts.</param>
+public sealed record EpisodeData(string Label, string Node, string Reading, long FromMs, long? ToMs);
+
+/// <summary>How a node does.</summary>
+/// <param name="Received">Messages in the last day.</param>
+/// <param name="Lost">Messages missing between the numbers of the last day; null when it sends none.</param>
+/// <param name="DaysLeft">On its cells, with the band; null without cells.</param>
+public sealed record NodeHealth(string Node, string Label, long? LastMs, long? LongestGapMs, long Received, long? Lost, double? Rssi, double? Volts, Figure? DaysLeft);
+
+/// <summary>What a tile needs to be drawn; what it does not need is empty.</summary>
+/// <param name="PerHour">How fast a figure rises or falls, per hour; null where that cannot be told from noise.</param>
+public sealed record TileData(
+    string Key, IReadOnlyList<SeriesData> Lines, IReadOnlyList<LaneData> Lanes, IReadOnlyList<CountView> Counts, VesselState? Vessel, IReadOnlyList<NodeHealth> Nodes, double? PerHour,
+    IReadOnlyList<ThresholdData> Thresholds, IReadOnlyList<EpisodeData> Episodes);
+
+/// <summary>All that a view shows of a stretch.</summary>
+/// <param name="NowMs">Site time of the answer, UTC ms.</param>
+/// <param name="Readings">The readings of its tiles, with their newest samples.</param>
+public sealed record ViewData(long NowMs, long FromMs, long ToMs, IReadOnlyList<ReadingView> Readings, IReadOnlyList<TileData> Tiles);
+
+/// <summary>Reads what a view shows, in one answer.</summary>
+public sealed class ViewReader(SiteBook book, SiteClock clock, HardwareCatalogue catalogue)
+{
+    /// <summary>Longest stretch: five years and a leap day or two.</summary>
+    public const long LongestMs = 1_828L * 86_400_000;
+
+    private const long HourMs = 3_600_000, DayMs = 86_400_000, CellsKeptMs = 600_000;
+    private const int MostCounts = 400, FigurePoints = 60;
+    private readonly ConcurrentDictionary<string, (long At, IReadOnlyList<Log.BatteryView> Cells)> _cells = [];
+
+    /// <summary>The view of a site by its key; <see cref="FirstView.Key"/> is laid out anew each time.</summary>
+    public ViewDesign? Find(string site, string view)
+    {
+        var state = book.Find(site)!;
+        return view == FirstView.Key ? FirstView.Of(state.Design, (node, key) => state.Readings.TryGetValue((node, key), out var row) ? row.Kind : ReadingKind.Gauge) : state.Design.Views.FirstOrDefault(v => v.Key == view);
+    }
+
+    public async Task<ViewData> ReadAsync(CenoticStore store, string site, ViewDesign view, long from, long to, int points)
+    {
+        var state = book.Find(site)!;
+        var wanted = view.Tiles.SelectMany(t => t.Content.Readings).ToHashSet();
+        var readings = (await WatchEndpoints.ReadingsAsync(site, book, store)).Where(r => wanted.Contains(new(r.Node, r.Key))).ToList();
+        var tiles = new List<TileData>();
+        foreach (var tile in view.Tiles)
+        {
+            tiles.Add(await TileAsync(store, state, tile, readings, from, to, points));
+        }
+        return new(clock.Now(site), from, to, readings, tiles);
+    }
+
+    private async Task<TileData> TileAsync(CenoticStore store, SiteState state, TileDesign tile, List<ReadingView> readings, long from, long to, int points)
+    {
+        var data = new TileData(tile.Key, [], [], [], null, [], null, [], []);
+        var now = clock.Now(state.Site);
+        switch (tile.Content)
+        {
+            case FigureTile figure when Id(state, figure.Reading) is { } id:
+                if (readings.FirstOrDefault(r => r.Node == figure.Reading.Node && r.Key == figure.Reading.Reading) is not { Kind: ReadingKind.Gauge })
+                {
+                    return data with { Lanes = [new(figure.Reading.Node, figure.Reading.Reading, await SeriesReader.StretchesAsync(store, id, from, to))] };
+                }
+                var lastHour = await SeriesReader.LineAsync(store, state, id, now - HourMs, now, FigurePoints, now);
+                return data with
+                {
+                    Lines = [new(figure.Reading.Node, figure.Reading.Reading, await SeriesReader.LineAsync(store, state, id, from, to, FigurePoints, now), null)],
+                    PerHour = Trend.PerHour([.. lastHour.T.Zip(lastHour.Mean)]),
+                };
+            case LineTile line:
+                var lines = new List<SeriesData>();
+                var back = line.Over switch { LineOver.Yesterday => DayMs, LineOver.LastWeek => 7 * DayMs, _ => 0 };
+                foreach (var reading in line.Of)
+                {
+                    if (Id(state, reading) is { } one)
+                    {
+                        var earlier = back == 0 ? null : await SeriesReader.LineAsync(store, state, one, from - back, to - back, points, now);
+                        lines.Add(new(reading.Node, reading.Reading, await SeriesReader.LineAsync(store, state, one, from, to, points, now), earlier is null ? null : earlier with { T = [.. earlier.T.Select(t => t + back)] }));
+                    }
+                }
+                return data with { Lines = lines, Thresholds = [.. line.Of.SelectMany(r => ThresholdsOf(state.Design, r))], Episodes = await EpisodesAsync(store, state, line.Of, from, to) };
+            case LanesTile lanes:
+                var list = new List<LaneData>();
+                foreach (var reading in lanes.Of)
+                {
+                    if (Id(state, reading) is { } one)
+                    {
+                        list.Add(new(reading.Node, reading.Reading, await SeriesReader.StretchesAsync(store, one, from, to)));
+                    }
+                }
+                return data with { Lanes = list };
+            case VesselTile vessel when Id(state, vessel.Reading) is { } id:
+                var newest = readings.FirstOrDefault(r => r.Node == vessel.Reading.Node && r.Key == vessel.Reading.Reading)?.Newest;
+                var quantity = Intake.Quantity(state, vessel.Reading.Node, vessel.Reading.Reading);
+                return data with
+                {
+                    Vessel = newest is null ? null : Vessel.Of(vessel, newest.Value, quantity?.Unit ?? "", quantity?.Error ?? 0),
+                    Lines = [new(vessel.Reading.Node, vessel.Reading.Reading, await SeriesReader.LineAsync(store, state, id, from, to, FigurePoints, now), null)],
+                };
+            case CounterTile counter when Id(state, counter.Reading) is { } id:
+                return data with { Counts = await SeriesReader.CountsAsync(store, id, Begins(TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone), counter.By, from, to), to) };
+            case NodesTile:
+                return data with { Nodes = await NodesAsync(store, state, now) };
+            default:
+                return data;
+        }
+    }
+
+    private static int? Id(SiteState state, ReadingRef reading) => state.Readings.TryGetValue((reading.Node, reading.Reading), out var row) ? row.Id : null;
+
+    private static IEnumerable<ThresholdData> ThresholdsOf(SiteDesign design, ReadingRef reading) => design.Rules.Where(r => r.Armed && r.Node == reading.Node && r.Reading == reading.Reading).SelectMany(r => (r.Condition switch
+    {
+        BeyondLimit limit => new[] { limit.Limit },
+        InARow row => [row.Limit],
+        OutsideBand band => [band.Low, band.High],
+        _ => [],
+    }).Select(limit => new ThresholdData(reading.Node, reading.Reading, limit, r.Label)));
+
+    private static async Task<List<EpisodeData>> EpisodesAsync(CenoticStore store, SiteState state, IReadOnlyList<ReadingRef> readings, long from, long to)
+    {
+        var rules = state.Design.Rules.Where(r => readings.Contains(new(r.Node, r.Reading))).ToDictionary(r => r.Key);
+        var keys = rules.Keys.ToList();
+        var rows = keys.Count == 0 ? [] : await store.Episodes.AsNoTracking().Where(e => e.Site == state.Site && keys.Contains(e.Rule) && e.RaisedMs <= to && (e.ClearedMs == null || e.ClearedMs >= from)).OrderByDescending(e => e.RaisedMs).Take(200).ToListAsync();
+        return [.. rows.Select(e => new EpisodeData(e.Label, rules[e.Rule].Node, rules[e.Rule].Reading, e.RaisedMs, e.ClearedMs))];
+    }
+
+    /// <summary>Begins of the hours, days or months of a stretch by the clock on the wall: a day in which the clocks change has its own length.</summary>
+    internal static IReadOnlyList<long> Begins(TimeZoneInfo zone, CountBy by, long from, long to)
+    {
+        var local = TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(from), zone).DateTime;
+        var at = by switch { CountBy.Hour => local.Date.AddHours(local.Hour), CountBy.Day => local.Date, _ => new DateTime(local.Year, local.Month, 1) };
+        var begins = new SortedSet<long>();
+        if (by == CountBy.Hour)
+        {
+            for (var t = from / HourMs * HourMs; t < to; t += HourMs)
+            {
+                begins.Add(t);
+            }
+        }
+        else
+        {
+            for (; Utc(at) < to; at = by == CountBy.Day ? at.AddDays(1) : at.AddMonths(1))
+            {
+                begins.Add(Utc(at));
+            }
+        }
+        return [.. begins.TakeLast(MostCounts)];
+
+        // Midnight that the clocks leave out is the moment after.
+        long Utc(DateTime wall) => new DateTimeOffset(zone.IsInvalidTime(wall) ? wall.AddHours(1) : wall, zone.GetUtcOffset(wall)).ToUnixTimeMilliseconds();
+    }
+
+    private async Task<List<NodeHealth>> NodesAsync(CenoticStore store, SiteState state, long now)
+    {
+        var day = now - DayMs;
+        var lastHeard = await store.Arrivals.AsNoTracking().Where(a => a.Site == state.Site).GroupBy(a => a.Node).Select(g => new { Node = g.Key, Id = g.Max(a => a.Id) }).ToListAsync();
+        var ids = lastHeard.Select(l => l.Id).ToList();
+        var last = (await store.Arrivals.AsNoTracking().Where(a => ids.Contains(a.Id)).ToListAsync()).ToDictionary(a => a.Node);
+        var runs = (await store.Arrivals.AsNoTracking().Where(a => a.Site == state.Site && a.ReceivedMs >= day).GroupBy(a => new { a.Node, a.Boot }).Select(g => new { g.Key.Node, First = g.Min(a => a.Number), Last = g.Max(a => a.Number), Count = g.LongCount(), Numbered = g.LongCount(a => a.Number != null) }).ToListAsync()).ToLookup(r => r.Node);
+        if (!_cells.TryGetValue(state.Site, out var cells) || now - cells.At is > CellsKeptMs or < 0)
+        {
+            _cells[state.Site] = cells = (now, await Log.Batteries.ReadAsync(state, book.Plan(state), store, catalogue, now));
+        }
+        return [.. state.Design.Nodes.Select(n =>
+        {
+            var of = runs[n.Key].ToList();
+            var gap = n.Readings.Select(r => r.LongestGapMs).Where(g => g is not null).Min();
+            return new NodeHealth(n.Key, n.Label, last.GetValueOrDefault(n.Key)?.ReceivedMs, gap, of.Sum(r => r.Count), of.Any(r => r.Numbered > 0) ? of.Where(r => r.Numbered > 0).Sum(r => r.Last!.Value - r.First!.Value + 1 - r.Numbered) : null,
+                last.GetValueOrDefault(n.Key)?.Rssi, last.GetValueOrDefault(n.Key)?.Battery, cells.Cells.FirstOrDefault(c => c.Node == n.Key)?.State?.DaysLeft);
+        })];
+    }
+}
