@@ -98,6 +98,10 @@ public static class App
         {
             told.Add(expired);
         }
+        if (settings.Demo)
+        {
+            await services.GetRequiredService<DemoSite>().ConnectWaysAsync(addresses[0]);
+        }
         if (firstDemo)
         {
             await services.GetRequiredService<DemoSite>().RehearseYesterdayAsync(app.Lifetime.ApplicationStopping);

@@ -58,7 +58,8 @@ public static class World
     private static double Fallen(long t)
     {
         var days = t / DayMs;
-        return 14 * (days - 20_000) + 2.2 * Math.Sin(2 * Math.PI * days / 1.29) + 0.6 * Math.Sin(2 * Math.PI * days / 0.31);
+        // Its slope stays above zero: a rain gauge never counts backwards.
+        return 14 * (days - 20_000) + 1.4 * Math.Sin(2 * Math.PI * days / 1.29) + 0.3 * Math.Sin(2 * Math.PI * days / 0.31);
     }
 
     /// <summary>True while somebody walks through: about eight times an hour by day, seldom at night, for up to a minute and <paramref name="holdMs"/> more.</summary>

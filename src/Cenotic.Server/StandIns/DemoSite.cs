@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Identity;
 namespace Cenotic.Server.StandIns;
 
 /// <summary>Sets up the demo: the invented site Fernhollow, two accounts, and a rehearsed day before now.</summary>
-public sealed class DemoSite(SiteBook book, IServiceScopeFactory scopes, Settings settings, SampleWriter writer, Intake intake, SiteClock clock)
+public sealed class DemoSite(SiteBook book, IServiceScopeFactory scopes, Settings settings, SampleWriter writer, Intake intake, SiteClock clock, MailSink mails, Alerts.Ways.NoticeWays ways)
 {
     public const string Owner = "owner", Viewer = "viewer";
     private const long DayMs = 86_400_000, StepMs = 5_000;
@@ -36,6 +36,19 @@ public sealed class DemoSite(SiteBook book, IServiceScopeFactory scopes, Setting
             });
         }
         return (ownerPassword, viewerPassword);
+    }
+
+    /// <summary>Lets notices go to the sinks that ship: nothing leaves this machine.</summary>
+    /// <param name="web">Where this program is reached.</param>
+    public async Task ConnectWaysAsync(Uri web)
+    {
+        using var scope = scopes.CreateScope();
+        await scope.ServiceProvider.GetRequiredService<WriteGate>().WriteAsync(async store =>
+        {
+            var row = await Alerts.NoticeSettingsEndpoints.OfAsync(store, StandInHost.Site, ways);
+            (row.MailHost, row.MailPort, row.MailTls, row.MailFrom) = (mails.Address.Address.ToString(), mails.Address.Port, false, "house@fernhollow.example");
+            (row.TextUrl, row.HomeNetworks) = ($"{web.Scheme}://{web.Authority}/api/stand-ins/texts", "127.0.0.0/8");
+        });
     }
 
     /// <summary>Plays the day before now into the store, once.</summary>

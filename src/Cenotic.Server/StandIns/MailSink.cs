@@ -84,7 +84,7 @@ public sealed class MailSink(TimeProvider system, ILogger<MailSink> log) : Backg
                         await SayAsync("552 too long");
                         return;
                     }
-                    Keep(new(system.GetUtcNow(), string.Join(", ", to), from, text));
+                    Keep(new(system.GetUtcNow(), string.Join(", ", to), from, Readable(text)));
                     (from, to) = ("", []);
                     await SayAsync("250 kept, not sent");
                     break;
@@ -110,6 +110,20 @@ public sealed class MailSink(TimeProvider system, ILogger<MailSink> log) : Backg
             text.Append(line.StartsWith('.') ? line[1..] : line).Append('\n');
         }
         return null;
+    }
+
+    /// <summary>Subject, name and text of a mail as a person reads them (RFC 5322, RFC 2045); the lines as they came where it is none.</summary>
+    private static string Readable(string text)
+    {
+        try
+        {
+            using var mail = MimeKit.MimeMessage.Load(new MemoryStream(Encoding.UTF8.GetBytes(text)));
+            return mail.TextBody is { } body ? $"Subject: {mail.Subject}\nMessage-ID: {mail.MessageId}\n\n{body.ReplaceLineEndings("\n")}" : text;
+        }
+        catch (FormatException)
+        {
+            return text;
+        }
     }
 
     private void Keep(SunkMessage mail)

@@ -61,7 +61,7 @@ internal static class SeriesReader
         return EventLanes.Of(samples, to);
     }
 
-    /// <summary>What a counter counted in each of the stretches that begin at <paramref name="begins"/>, the last of which ends at <paramref name="to"/>: from the rollups of hours. A counter that is lower than before began anew at 0.</summary>
+    /// <summary>What a counter counted in each of the stretches that begin at <paramref name="begins"/>, the last of which ends at <paramref name="to"/>: from the rollups of hours. A counter that is lower than half of before began anew at 0.</summary>
     public static async Task<List<CountView>> CountsAsync(CenoticStore store, int reading, IReadOnlyList<long> begins, long to)
     {
         const string sql =
@@ -80,7 +80,8 @@ internal static class SeriesReader
                 {
                     at++;
                 }
-                counts[at] += last >= was ? last - was : last;
+                // Far lower it began anew; a little lower it was put right.
+                counts[at] += last >= was ? last - was : last < was / 2 ? last : 0;
             }
             before = last;
         }

@@ -13,11 +13,14 @@ const open = ref(false);
 const showNotes = ref(false);
 const serious = computed(() => props.findings.filter((f) => f.severity !== "note"));
 const notes = computed(() => props.findings.filter((f) => f.severity === "note"));
+const shown = computed(() => props.station !== "watch" || props.findings.length > 0 || !!note.value);
 watch(note, (n) => n && (open.value = true));
 </script>
 
 <template>
+  <!-- A view takes the whole width while there is nothing to say against it. -->
   <button
+    v-if="shown"
     type="button"
     class="fixed right-3 bottom-16 z-20 flex min-h-11 items-center gap-2 border border-rule bg-sheet px-3 shadow-lg lg:hidden"
     :aria-expanded="open"
@@ -27,6 +30,7 @@ watch(note, (n) => n && (open.value = true));
     {{ open ? "Close the margin" : `Margin: ${findings.length}` }}
   </button>
   <aside
+    v-if="shown"
     class="border-rule bg-paper lg:sticky lg:top-12 lg:block lg:max-h-[calc(100vh-3rem)] lg:w-80 lg:shrink-0 lg:overflow-y-auto lg:border-l"
     :class="open ? 'fixed inset-x-0 top-12 bottom-28 z-10 overflow-y-auto border-t p-1' : 'hidden'"
     aria-label="Margin"

@@ -26,7 +26,8 @@ const findings = computed(() =>
 </script>
 
 <template>
-  <div class="flex min-h-screen flex-col md:flex-row">
+  <div v-if="route.meta.bare"><slot v-if="context.site.value" /></div>
+  <div v-else class="flex min-h-screen flex-col md:flex-row">
     <a href="#sheet" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">To the sheet</a>
     <StationRail class="print:hidden" />
     <div class="flex min-w-0 flex-1 flex-col">

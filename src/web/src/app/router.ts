@@ -9,6 +9,12 @@ export const router = createRouter({
   routes: [
     { path: "/", component: home },
     ...stations.map((s) => ({ path: `/:site/${s.key}/:node?`, name: s.key, component: s.page, meta: { station: s.key } })),
+    {
+      path: "/:site/wall/:node?",
+      component: () => import("@/stations/watch/views/WallPage.vue"),
+      meta: { station: "watch", bare: true },
+    },
+    { path: "/s", component: () => import("@/stations/watch/views/SharedPage.vue"), meta: { open: true } },
     { path: "/:rest(.*)*", redirect: "/" },
   ],
 });

@@ -70,6 +70,9 @@ export function duration(ms: number): string {
   return `${number(s / 86400)} d`;
 }
 
+/** How old something is, in whole seconds while it is young. */
+export const ageText = (ms: number) => duration(Math.round(Math.max(0, ms) / 1000) * 1000);
+
 /** A moment in the site's time zone. */
 export function moment(ms: number, timeZone: string, withDate = false): string {
   const options: Intl.DateTimeFormatOptions = { hour: "2-digit", minute: "2-digit", second: "2-digit", hour12: false, timeZone };

@@ -18,6 +18,15 @@ export function onSamples(listener: Listener) {
   onScopeDispose(() => listeners.delete(listener));
 }
 
+/** Takes samples that came in, and tells who listens. */
+export function tellSamples(samples: LiveSample[]) {
+  for (const s of samples) {
+    const known = newest.get(`${s.node}/${s.key}`);
+    if (!known || s.t >= known.t) newest.set(`${s.node}/${s.key}`, s);
+  }
+  for (const listener of listeners) listener(samples);
+}
+
 export function useLive(site: SiteContext) {
   const queries = useQueryClient();
   const connection = new HubConnectionBuilder()
@@ -27,12 +36,7 @@ export function useLive(site: SiteContext) {
     .build();
   newest.clear();
   connection.on("samples", (key: string, samples: LiveSample[]) => {
-    if (key !== site.key.value) return;
-    for (const s of samples) {
-      const known = newest.get(`${s.node}/${s.key}`);
-      if (!known || s.t >= known.t) newest.set(`${s.node}/${s.key}`, s);
-    }
-    for (const listener of listeners) listener(samples);
+    if (key === site.key.value) tellSamples(samples);
   });
   /** Asks anew. A first answer that is under way may be older than the event, and is not asked for twice by itself: it is waited for, and asked again. */
   const renew = async (...queryKey: string[]) => {

@@ -7,10 +7,10 @@ import { useSiteTime } from "@/live/clock";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
 import { duration } from "@/kit/format";
-import ZoneArming from "./ZoneArming.vue";
+import ZoneArming from "@/kit/ZoneArming.vue";
 import ZoneDialog from "./ZoneDialog.vue";
 import { tellSentence } from "./tell";
-import { useZones } from "./zones";
+import { useZones } from "@/kit/zones";
 
 const site = useSite();
 const now = useSiteTime(site);

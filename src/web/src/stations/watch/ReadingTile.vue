@@ -4,7 +4,7 @@ import { computed } from "vue";
 import type { ReadingView } from "@/api/client";
 import FigureView from "@/kit/FigureView.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
-import { duration } from "@/kit/format";
+import { ageText } from "@/kit/format";
 import DayLine from "./DayLine.vue";
 import { isStale, valueText } from "./readings";
 
@@ -24,7 +24,7 @@ const stale = computed(() => isStale(props.reading, props.reading.newest, props.
       <h3 class="truncate text-faint">{{ reading.label }}</h3>
       <span class="text-sm whitespace-nowrap" :class="stale ? '' : 'text-faint'">
         <SeverityMark v-if="stale" severity="risk" />
-        {{ age === undefined ? "never heard" : stale ? `silent for ${duration(age)}` : `${duration(age)} ago` }}
+        {{ age === undefined ? "never heard" : stale ? `silent for ${ageText(age)}` : `${ageText(age)} ago` }}
       </span>
     </div>
     <p class="mono text-2xl font-semibold" data-value>{{ reading.newest ? valueText(reading, reading.newest.value) : "–" }}</p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Live figures, a day's line of each gauge, and the event lanes of motion and presence. */
 import { computed, ref } from "vue";
+import { useRoute } from "vue-router";
 import { useSite } from "@/app/site";
 import { connected } from "@/live/live";
 import { useSiteTime } from "@/live/clock";
@@ -20,11 +21,16 @@ import SerialLines from "./SerialLines.vue";
 import StandIns from "./StandIns.vue";
 import { useSession } from "@/app/session";
 import { useReadings } from "./readings";
+import ViewPage from "./views/ViewPage.vue";
+import ViewStrip from "./views/ViewStrip.vue";
 
 const site = useSite();
 const { session } = useSession();
 const { readings, loading, failed } = useReadings(site);
 const now = useSiteTime(site);
+const route = useRoute();
+/** The view that is open; none shows all readings by node. */
+const view = computed(() => String(route.params.node ?? ""));
 const spanHours = ref(24);
 const open = ref<string>();
 const importing = ref(false);
@@ -42,7 +48,7 @@ const states = computed(() => readings.value.filter((r) => r.kind === "state" ||
       ><SeverityMark :severity="connected ? 'fine' : 'risk'" />
       {{ connected ? "live" : "not connected: figures stand still" }}</span
     >
-    <span class="flex border border-faint" role="group" aria-label="Stretch of time">
+    <span v-if="!view" class="flex border border-faint" role="group" aria-label="Stretch of time">
       <button
         v-for="h in [1, 6, 24]"
         :key="h"
@@ -55,9 +61,11 @@ const states = computed(() => readings.value.filter((r) => r.kind === "state" ||
         {{ h }} h
       </button>
     </span>
-    <AppButton v-if="readings.length > 1" class="min-h-11" @click="comparing = true">Compare two</AppButton>
+    <AppButton v-if="!view && readings.length > 1" class="min-h-11" @click="comparing = true">Compare two</AppButton>
   </PageHead>
-  <p v-if="loading" class="text-faint" role="status">Loading the readings…</p>
+  <ViewStrip v-if="nodes.length || view" />
+  <ViewPage v-if="view" :key="view" :view="view" />
+  <p v-else-if="loading" class="text-faint" role="status">Loading the readings…</p>
   <p v-else-if="failed" role="alert">{{ failed }}</p>
   <EmptyState
     v-else-if="!nodes.length"

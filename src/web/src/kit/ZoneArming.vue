@@ -4,9 +4,9 @@ import { useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { api, sentence, type ZoneView } from "@/api/client";
 import { useSite } from "@/app/site";
-import SeverityMark from "@/kit/SeverityMark.vue";
-import { duration, moment } from "@/kit/format";
-import { say } from "@/kit/notices";
+import SeverityMark from "./SeverityMark.vue";
+import { duration, moment } from "./format";
+import { say } from "./notices";
 
 const props = defineProps<{ zone: ZoneView; now: number; title?: boolean }>();
 const site = useSite();

@@ -1,0 +1,181 @@
+/** A line tile's chart: columns out of the server's envelopes, and the options of uPlot. */
+import uPlot from "uplot";
+import type { ReadingView, SeriesData, TileData } from "@/api/client";
+import { dashes, find, seriesColour, type Stretch } from "./board";
+
+export interface PlotLine {
+  label: string;
+  unit: string;
+  scale: string;
+  decimals: number;
+  colour: string;
+  dash: number[];
+  earlier: boolean;
+  reading: ReadingView | undefined;
+}
+
+/** One row of columns for each line: time, mean, low, high; a null where a gap is to be seen. */
+function table(line: SeriesData["line"], longestGapMs: number | null, joined: boolean): uPlot.AlignedData {
+  const gap = joined ? Infinity : Math.max(line.stepMs * 2.2, (longestGapMs ?? Infinity) * 3);
+  const t: number[] = [];
+  const mean: (number | null)[] = [];
+  const low: (number | null)[] = [];
+  const high: (number | null)[] = [];
+  line.t.forEach((at, i) => {
+    if (i > 0 && at - line.t[i - 1]! > gap) {
+      t.push((line.t[i - 1]! + at) / 2000);
+      for (const c of [mean, low, high]) c.push(null);
+    }
+    t.push(at / 1000);
+    mean.push(line.mean[i]!);
+    low.push(line.low[i]!);
+    high.push(line.high[i]!);
+  });
+  return [t, low, mean, high];
+}
+
+/** The lines of a tile and their joined columns: of each line low, mean and high. */
+export function columnsOf(data: TileData, readings: ReadingView[], joined: boolean, ownAxes: boolean) {
+  const lines: PlotLine[] = [];
+  const tables: uPlot.AlignedData[] = [];
+  data.lines.forEach((s, i) => {
+    const reading = find(readings, s);
+    const unit = reading?.unit ?? "";
+    const base = {
+      unit,
+      scale: ownAxes ? `${s.node}/${s.reading}` : unit || "1",
+      decimals: reading?.decimals ?? 1,
+      colour: seriesColour(i),
+      reading,
+    };
+    lines.push({ ...base, label: reading?.label ?? s.reading, dash: dashes[i % 8]!, earlier: false });
+    tables.push(table(s.line, reading?.longestGapMs ?? null, joined));
+    if (s.earlier) {
+      lines.push({ ...base, label: `${reading?.label ?? s.reading}, before`, dash: [2, 4], earlier: true });
+      tables.push(table(s.earlier, reading?.longestGapMs ?? null, joined));
+    }
+  });
+  const columns = tables.length ? uPlot.join(tables) : ([[]] as unknown as uPlot.AlignedData);
+  return { lines, columns };
+}
+
+/** CSS variables as the canvas needs them: their values now. */
+function resolved(name: string) {
+  return getComputedStyle(document.documentElement)
+    .getPropertyValue(name.replace(/^var\(|\)$/g, ""))
+    .trim();
+}
+
+interface Draw {
+  width: number;
+  height: number;
+  zone: string;
+  stretch: () => Stretch;
+  data: TileData;
+  hover: (at: number | null) => void;
+  zoomed: (to: Stretch) => void;
+}
+
+/** Options of a chart with one axis a scale, at most two beside each other; limits and episodes are drawn in. */
+export function optionsOf(lines: PlotLine[], d: Draw): uPlot.Options {
+  const scales = [...new Set(lines.map((l) => l.scale))];
+  const faint = resolved("--faint");
+  const axis = { stroke: faint, ticks: { show: false }, font: "12px Source Sans 3 Variable" };
+  const grid = { stroke: resolved("--rule"), width: 1 };
+  return {
+    width: d.width,
+    height: d.height,
+    tzDate: (ts) => uPlot.tzDate(new Date(ts * 1000), d.zone),
+    legend: { show: false },
+    cursor: { y: false, points: { show: true }, drag: { x: true, y: false, setScale: false } },
+    padding: [8, 8, 0, 0],
+    scales: {
+      x: { time: true, range: () => [d.stretch().from / 1000, d.stretch().to / 1000] },
+      ...Object.fromEntries(scales.map((s) => [s, { auto: true }])),
+    },
+    axes: [
+      {
+        ...axis,
+        grid,
+        space: 70,
+        size: 24,
+        values: [
+          [31_536_000, "{YYYY}", null, null, null, null, null, null, 1],
+          [2_419_200, "{MMM}", "\n{YYYY}", null, null, null, null, null, 1],
+          [86_400, "{D} {MMM}", null, null, null, null, null, null, 1],
+          [3600, "{HH}:{mm}", null, null, null, null, null, null, 1],
+          [60, "{HH}:{mm}", null, null, null, null, null, null, 1],
+          [1, "{HH}:{mm}:{ss}", null, null, null, null, null, null, 1],
+        ],
+      },
+      ...scales.slice(0, 4).map((scale, i) => ({
+        ...axis,
+        scale,
+        grid: { ...grid, show: i === 0 },
+        side: i % 2 ? 1 : 3,
+        size: 48,
+        space: 28,
+        values: (_: uPlot, ticks: number[]) => ticks.map((v) => String(Number(v.toPrecision(6)))),
+      })),
+    ],
+    series: [
+      {},
+      ...lines.flatMap((l) => {
+        const colour = resolved(l.colour) + (l.earlier ? "88" : "");
+        const hidden = { scale: l.scale, stroke: "transparent", points: { show: false } };
+        return [hidden, { scale: l.scale, stroke: colour, width: 1.6, dash: l.dash, points: { show: false } }, hidden];
+      }),
+    ],
+    bands: lines.flatMap((l, i) =>
+      l.earlier ? [] : [{ series: [i * 3 + 3, i * 3 + 1] as [number, number], fill: resolved(l.colour) + "2a" }],
+    ),
+    hooks: {
+      setCursor: [(u) => d.hover(u.cursor.idx ?? null)],
+      setSelect: [
+        (u) => {
+          if (u.select.width < 4) return;
+          d.zoomed({
+            from: u.posToVal(u.select.left, "x") * 1000,
+            to: u.posToVal(u.select.left + u.select.width, "x") * 1000,
+          });
+          u.setSelect({ left: 0, top: 0, width: 0, height: 0 }, false);
+        },
+      ],
+      drawClear: [
+        (u) => {
+          // Episodes as bands behind the lines.
+          const { ctx, bbox } = u;
+          ctx.save();
+          ctx.fillStyle = resolved("--stop") + "22";
+          for (const e of d.data.episodes) {
+            const from = Math.max(bbox.left, u.valToPos(e.fromMs / 1000, "x", true));
+            const to = Math.min(bbox.left + bbox.width, u.valToPos((e.toMs ?? d.stretch().to) / 1000, "x", true));
+            if (to > from) ctx.fillRect(from, bbox.top, Math.max(1, to - from), bbox.height);
+          }
+          ctx.restore();
+        },
+      ],
+      draw: [
+        (u) => {
+          const { ctx, bbox } = u;
+          ctx.save();
+          ctx.strokeStyle = ctx.fillStyle = resolved("--stop");
+          ctx.font = "12px Source Sans 3 Variable";
+          ctx.setLineDash([4, 4]);
+          for (const limit of d.data.thresholds) {
+            const line = lines.find((l) => l.reading?.node === limit.node && l.reading.key === limit.reading);
+            if (!line) continue;
+            const y = u.valToPos(limit.limit, line.scale, true);
+            if (y < bbox.top || y > bbox.top + bbox.height) continue;
+            ctx.beginPath();
+            ctx.moveTo(bbox.left, y);
+            ctx.lineTo(bbox.left + bbox.width, y);
+            ctx.stroke();
+            ctx.fillText(limit.label, bbox.left + 4, y - 4);
+          }
+          ctx.restore();
+        },
+      ],
+    },
+  };
+}

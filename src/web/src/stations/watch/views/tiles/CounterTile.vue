@@ -1,0 +1,67 @@
+<script setup lang="ts">
+/** What a counter counted, in bars by the hour, day or month, with the total of the stretch. */
+import { computed } from "vue";
+import type { TileContent, TileData } from "@/api/client";
+import { moment, number } from "@/kit/format";
+import { find, useBoard } from "../board";
+
+const props = defineProps<{ content: Extract<TileContent, { kind: "counter" }>; data: TileData | undefined }>();
+const board = useBoard();
+const reading = computed(() => find(board.readings.value, props.content.reading));
+const unit = computed(() => reading.value?.unit ?? "");
+const bars = computed(() => props.data?.counts ?? []);
+const most = computed(() => Math.max(1e-9, ...bars.value.map((b) => b.count)));
+const total = computed(() => bars.value.reduce((sum, b) => sum + b.count, 0));
+const by = computed(() => props.content.by ?? "day");
+const stamp = (ms: number) => {
+  const text = moment(ms, board.zone.value, true);
+  return by.value === "hour" ? text.slice(-8, -3) : text.split(",")[0];
+};
+const rate = computed(() => {
+  const hours = (Math.min(board.now.value, board.stretch.value.to) - board.stretch.value.from) / 3_600_000;
+  return hours > 0 ? total.value / hours : 0;
+});
+const words = { hour: "hour", day: "day", month: "month" };
+defineExpose({
+  table: () => ({
+    head: ["from", `${reading.value?.label ?? ""}, ${unit.value}`],
+    rows: bars.value.map((b) => [new Date(b.fromMs).toISOString(), b.count]),
+  }),
+});
+</script>
+
+<template>
+  <div class="flex min-h-0 flex-1 flex-col">
+    <p class="flex flex-wrap items-baseline gap-x-4">
+      <span class="mono text-2xl font-semibold">{{ number(total) }} {{ unit }}</span>
+      <span class="text-sm text-faint"
+        >{{ number(rate) }} {{ unit }}/h, most {{ number(most > 1e-9 ? most : 0) }} {{ unit }} in a {{ words[by] }}</span
+      >
+    </p>
+    <div class="relative min-h-16 flex-1">
+      <svg
+        :viewBox="`0 0 ${Math.max(1, bars.length) * 10} 100`"
+        preserveAspectRatio="none"
+        class="absolute inset-0 h-full w-full"
+        role="img"
+        :aria-label="`${reading?.label ?? 'Counter'} by the ${words[by]}: ${number(total)} ${unit} in all`"
+      >
+        <rect
+          v-for="(b, i) in bars"
+          :key="b.fromMs"
+          :x="i * 10 + 1"
+          :y="100 - (b.count / most) * 98"
+          width="8"
+          :height="(b.count / most) * 98"
+          fill="var(--act)"
+        >
+          <title>{{ stamp(b.fromMs) }}: {{ number(b.count) }} {{ unit }}</title>
+        </rect>
+        <path :d="`M0 100H${bars.length * 10}`" stroke="var(--faint)" vector-effect="non-scaling-stroke" />
+      </svg>
+    </div>
+    <div v-if="bars.length" class="mono flex justify-between text-sm text-faint" aria-hidden="true">
+      <span>{{ stamp(bars[0]!.fromMs) }}</span><span>{{ stamp(bars.at(-1)!.fromMs) }}</span>
+    </div>
+  </div>
+</template>
