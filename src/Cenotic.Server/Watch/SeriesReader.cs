@@ -19,7 +19,7 @@ public sealed record CountView(long FromMs, double Count);
 /// <summary>Reads series for drawing.</summary>
 internal static class SeriesReader
 {
-    private const int Hour = 3_600_000;
+    private const long MinutesWithinMs = 7 * 86_400_000L;
 
     /// <summary>A stretch as at most so many points, none of its highs and lows left out: from samples where a point is shorter than a minute, else from the rollups of minutes or hours.</summary>
     public static async Task<LineView> LineAsync(CenoticStore store, SiteState site, int reading, long from, long to, int points, long now)
@@ -61,7 +61,7 @@ internal static class SeriesReader
         return EventLanes.Of(samples, to);
     }
 
-    /// <summary>What a counter counted in each of the stretches that begin at <paramref name="begins"/>, the last of which ends at <paramref name="to"/>: from the rollups of hours. A counter that is lower than half of before began anew at 0.</summary>
+    /// <summary>What a counter counted in each of the stretches that begin at <paramref name="begins"/>, the last of which ends at <paramref name="to"/>: from the rollups. A counter that is lower than half of before began anew at 0.</summary>
     public static async Task<List<CountView>> CountsAsync(CenoticStore store, int reading, IReadOnlyList<long> begins, long to)
     {
         const string sql =
@@ -69,9 +69,11 @@ internal static class SeriesReader
             SELECT t, last FROM (SELECT t, last FROM rollups WHERE reading_id = $id AND step = $step AND t < $from ORDER BY t DESC LIMIT 1)
             UNION ALL SELECT t, last FROM (SELECT t, last FROM rollups WHERE reading_id = $id AND step = $step AND t >= $from AND t < $to ORDER BY t)
             """;
+        // Minutes see a counter that begins anew within an hour; over months the hours do.
+        var step = to - begins[0] <= MinutesWithinMs ? SampleStatements.RollupSteps[0] : SampleStatements.RollupSteps[1];
         var counts = new double[begins.Count];
         var (before, at) = ((double?)null, 0);
-        await foreach (var row in QueryAsync(store, sql, ("$id", reading), ("$step", Hour), ("$from", begins[0]), ("$to", to)))
+        await foreach (var row in QueryAsync(store, sql, ("$id", reading), ("$step", step), ("$from", begins[0]), ("$to", to)))
         {
             var (t, last) = (row.GetInt64(0), row.GetDouble(1));
             if (t >= begins[0] && before is { } was)

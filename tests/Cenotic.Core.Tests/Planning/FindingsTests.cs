@@ -119,11 +119,24 @@ public class FindingsTests
         ["BENCH-PIN-TOTAL"] = (
             Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"l{i}", "rgb-led-cc"))]) with { Board = "linux-sbc-40" }),
             Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"l{i}", "rgb-led-cc"))]))),
+        ["ALERT-NOBODY"] = (Samples.Site(Air, Rule(new SilentFor(600_000)) with { Tell = new([new("ann")]) }), null),
+        ["ALERT-ACT-GONE"] = (Samples.Site(Air, Rule(new SilentFor(600_000)) with { Acts = [new("n", "fan", ActWhile.Raised)] }), null),
+        ["ALERT-PERMIT-UNSEEN"] = (Samples.Site(DoorAndFan, Rule(new BeyondLimit(LimitSide.Above, 0, 0, 0)) with { Acts = [new("n", "fan", ActWhile.Calm)] }), null),
+        ["ALERT-ACTS-CROSS"] = (Samples.Site(DoorAndFan, Rule(new BeyondLimit(LimitSide.Above, 0, 0, 0)) with { Acts = [new("n", "fan", ActWhile.Raised)] }, Rule(new BeyondLimit(LimitSide.Above, 0, 0, 0)) with { Key = "two", Acts = [new("n", "fan", ActWhile.Raised)] }), null),
+        ["ZONE-SENSOR-GONE"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Sensors = [new("n", "t"), new("n", "gone")] }] }, null),
+        ["ZONE-UNSEEN"] = (Samples.Site(DoorAndFan) with { Zones = [Zone] }, null),
+        ["ZONE-SOUNDER-GONE"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Sounders = [new("n", "fan"), new("n", "siren")] }] }, null),
+        ["ZONE-TELLS-NOBODY"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Sounders = [] }] }, Samples.Site(DoorAndFan) with { Zones = [Zone] }),
         ["ALERT-NO-READING"] = (Samples.Site(Air, Rule(new SilentFor(600_000), "gone")), null),
         ["ALERT-NO-HEARTBEAT"] = (Samples.Site(WithReading(Samples.Node(("d", "reed-contact")), Samples.OnChange("t", "d", "contact")), Rule(new SilentFor(3_600_000))), null),
         ["ALERT-SILENCE-SHORT"] = (Samples.Site(Air, Rule(new SilentFor(70_000))), null),
         ["ALERT-OUT-OF-RANGE"] = (Samples.Site(Air, Rule(new BeyondLimit(LimitSide.Above, 90, 80, 0))), Samples.Site(Air, Rule(new BeyondLimit(LimitSide.Above, 60, 50, 0)))),
     };
+
+    private static ZoneDesign Zone => new("z", "Zone", [new("n", "t")], 0, 0, 1, 0, [new("n", "fan")], 60_000, 0);
+
+    /// <summary>A contact that only tells changes, and a relay that may be on for ten minutes.</summary>
+    private static NodeDesign DoorAndFan => WithReading(WithReading(Samples.Node(("d", "reed-contact"), ("relay", "relay-5v-1ch")), Samples.OnChange("t", "d", "contact")), Samples.OnChange("fan", "relay", "relay") with { HeartbeatMs = 60_000, Output = new(OutputLoad.Fan, 600_000) });
 
     public static readonly TheoryData<string> Codes = [.. Cases.Keys];
 
@@ -165,7 +178,7 @@ public class FindingsTests
     public void No_finding_is_left_untested()
     {
         var sources = Directory.GetFiles(Path.Combine(FloorsTests.Root, "src", "Cenotic.Core"), "*.cs", SearchOption.AllDirectories).Select(File.ReadAllText);
-        var codes = sources.SelectMany(s => System.Text.RegularExpressions.Regex.Matches(s, "\"((?:BENCH|RHYTHM|PLACE|ALERT)-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value)).Distinct().Order(StringComparer.Ordinal);
+        var codes = sources.SelectMany(s => System.Text.RegularExpressions.Regex.Matches(s, "\"((?:BENCH|RHYTHM|PLACE|ALERT|ZONE)-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value)).Distinct().Order(StringComparer.Ordinal);
         Assert.Equal(codes, Cases.Keys.Order(StringComparer.Ordinal));
         var documented = File.ReadAllText(Path.Combine(FloorsTests.Root, "docs", "formulas.md"));
         Assert.All(Cases.Keys, code => Assert.Contains(code, documented));

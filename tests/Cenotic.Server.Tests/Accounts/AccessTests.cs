@@ -18,7 +18,7 @@ public class AccessTests
 {
     /// <summary>Every route that answers without signing in. A new one must be put here on purpose.</summary>
     private static readonly string[] Open =
-        ["GET /api/session", "POST /api/session", "POST /api/first-start", "GET /health", "GET /metrics", "GET /mqtt", "GET /mqtt/negotiate", "POST /api/intake/{site}/{node}/", "POST /api/intake/{site}/{node}/{reading}", "POST /api/stand-ins/texts", "GET /api/due/{token}.ics", "GET /openapi/{documentName}.json", "GET {*path:nonfile}", "HEAD {*path:nonfile}"];
+        ["GET /api/session", "POST /api/session", "POST /api/first-start", "GET /health", "GET /metrics", "GET /mqtt", "GET /mqtt/negotiate", "POST /api/intake/{site}/{node}/", "POST /api/intake/{site}/{node}/{reading}", "POST /api/stand-ins/texts", "GET /api/due/{token}.ics", "POST /api/shared", "GET /openapi/{documentName}.json", "GET {*path:nonfile}", "HEAD {*path:nonfile}"];
 
     private static IEnumerable<(RouteEndpoint Endpoint, string Method)> Routes(RunningServer server) =>
         server.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>().SelectMany(e => (e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? ["GET"]).Select(m => (e, m)));
@@ -46,13 +46,13 @@ public class AccessTests
     {
         await using var server = await RunningServer.StartAsync();
         var viewer = await server.ClientAsync("viewer");
-        foreach (var path in new[] { "", "/plan", "/readings", "/episodes", "/nodes/hall/messages", "/revisions", "/export", "/catalogue", "/nodes/hall/boards", "/nodes/hall/parts-list", "/nodes/hall/wishes?quantity=motion", "/nodes/hall/exports/wiring.csv", "/hardware/part/bme280", "/lines", "/outputs", "/samples/csv?from=1&to=2", "/zones", "/notices", "/log", "/log/md", "/maintenance", "/maintenance.ics", "/nodes/hall/build", "/nodes/hall/walk", "/nodes/hall/warming", "/nodes/hall/label", "/nodes/hall/first-readings", "/nodes/hall/program", "/nodes/hall/calibrations", "/nodes/hall/readings/temp/steadiness" })
+        foreach (var path in new[] { "", "/plan", "/readings", "/episodes", "/nodes/hall/messages", "/revisions", "/export", "/catalogue", "/nodes/hall/boards", "/nodes/hall/parts-list", "/nodes/hall/wishes?quantity=motion", "/nodes/hall/exports/wiring.csv", "/hardware/part/bme280", "/lines", "/outputs", "/samples/csv?from=1&to=2", "/zones", "/notices", "/views/first", "/log", "/log/md", "/maintenance", "/maintenance.ics", "/nodes/hall/build", "/nodes/hall/walk", "/nodes/hall/warming", "/nodes/hall/label", "/nodes/hall/first-readings", "/nodes/hall/program", "/nodes/hall/calibrations", "/nodes/hall/readings/temp/steadiness" })
         {
             Assert.Equal(HttpStatusCode.OK, (await viewer.GetAsync($"/api/sites/home{path}")).StatusCode);
         }
         foreach (var (endpoint, method) in Routes(server).Where(r => r.Method is not ("GET" or "HEAD") && r.Endpoint.RoutePattern.RawText!.StartsWith("/api/sites/{site}", StringComparison.Ordinal)))
         {
-            var path = endpoint.RoutePattern.RawText!.Replace("{site}", "home").Replace("{node}", "hall").Replace("{id:long}", "1").Replace("{output}", "light").Replace("{zone}", "house").Replace("{person}", "ann");
+            var path = endpoint.RoutePattern.RawText!.Replace("{site}", "home").Replace("{node}", "hall").Replace("{id:long}", "1").Replace("{output}", "light").Replace("{zone}", "house").Replace("{person}", "ann").Replace("{name}", "viewer");
             object body = path.EndsWith("edits", StringComparison.Ordinal) ? new EditRequest(1, [new RemoveNode("hall")]) : path.EndsWith("begin", StringComparison.Ordinal) ? new CsvLayout(',', false, true, 0, CsvTime.Iso8601, "Etc/UTC", []) : path.EndsWith("scans", StringComparison.Ordinal) ? new { text = "0x23" } : path.Contains("/calibrations", StringComparison.Ordinal) ? new { reading = "temp", kind = "offset", points = Array.Empty<object>(), referenceError = 0 } : path.Contains("/outputs/", StringComparison.Ordinal) ? new SwitchRequest(true, null) : path.EndsWith("try", StringComparison.Ordinal) ? new FrameTrial(new(FrameKind.ValuePerLine, []), "1", true) : path.EndsWith("check", StringComparison.Ordinal) ? new { json = "{}" } : path.EndsWith("currents", StringComparison.Ordinal) ? new { state = "asleep", milliamps = 1, how = "x" } : new { };
             Assert.Equal(HttpStatusCode.Forbidden, (await viewer.SendAsync(new(new HttpMethod(method), path) { Content = RunningServer.Body(body) })).StatusCode);
         }
