@@ -110,7 +110,7 @@ internal static class PageBench
     private static double Now() => (DateTime.UtcNow - DateTime.UnixEpoch).TotalMilliseconds;
 
     /// <summary>A page on Watch that notes when each text of the figure came to stand in the document.</summary>
-    private static ChromeDriver Open(Host host)
+    internal static ChromeDriver Open(Host host)
     {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--window-size=1280,800");

@@ -1,7 +1,7 @@
 using Cenotic.Benchmarks;
 
 // Each figure is printed beside a bare baseline of the same run: the ratio travels between machines, the seconds do not.
-var wanted = args.Length == 0 ? ["planning", "rhythm", "writing", "load", "year", "import", "calibration", "live", "page", "restart", "rules"] : args;
+var wanted = args.Length == 0 ? ["planning", "rhythm", "writing", "load", "year", "import", "calibration", "live", "page", "restart", "rules", "view"] : args;
 Console.WriteLine($"{Environment.ProcessorCount} processors, {System.Runtime.InteropServices.RuntimeInformation.OSDescription}, .NET {Environment.Version}");
 if (wanted.Contains("planning"))
 {
@@ -50,4 +50,8 @@ if (wanted.Contains("restart"))
 if (wanted.Contains("rules"))
 {
     RuleBench.Run();
+}
+if (wanted.Contains("view"))
+{
+    await ViewBench.RunAsync();
 }

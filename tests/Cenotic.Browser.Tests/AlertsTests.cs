@@ -10,7 +10,7 @@ public sealed class AlertsTests(Demo demo) : IClassFixture<Demo>
     {
         using var page = demo.Open(width, height);
         page.SignIn();
-        page.Go("alerts");
+        page.Go("alerts?view=rules");
         page.Click("Edit Rack 1 too warm");
         page.UntilSees("It would have told never");
         page.Type("Limit, °C", "19");

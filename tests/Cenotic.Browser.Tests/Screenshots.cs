@@ -12,21 +12,11 @@ public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
         using (var desk = demo.Open(1280, 800))
         {
             desk.SignIn();
-            foreach (var (view, name) in new[] { ("place", "place"), ("bench/drying", "bench"), ("bench/hall?view=structure", "bench-structure"), ("bench/drying?view=power", "bench-power"), ("rhythm/cistern", "rhythm"), ("rhythm/cistern?view=life", "rhythm-life"), ("rhythm/parcel?view=light", "rhythm-light"), ("rhythm/kiln?view=air", "rhythm-air"), ("reach", "reach"), ("watch", "watch"), ("alerts", "alerts") })
+            foreach (var (view, name) in new[] { ("place", "place"), ("bench/drying", "bench"), ("bench/hall?view=structure", "bench-structure"), ("bench/drying?view=power", "bench-power"), ("rhythm/cistern", "rhythm"), ("rhythm/cistern?view=life", "rhythm-life"), ("rhythm/parcel?view=light", "rhythm-light"), ("rhythm/kiln?view=air", "rhythm-air"), ("reach", "reach"), ("watch", "watch"), ("watch/house", "watch-view"), ("alerts?view=rules", "alerts") })
             {
                 desk.Go(view);
                 Take(desk, folder, name);
             }
-            desk.Go("watch");
-            desk.Click("New serial line");
-            desk.Type("Name", "Mast bridge");
-            desk.Choose("Frames", "numbers with a separator");
-            desk.Click("Add a number");
-            desk.Click("Add a number");
-            desk.Type("Bytes", "1,0");
-            desk.Click("Read the bytes");
-            desk.UntilSees("hall/motion = 0");
-            Take(desk, folder, "watch-serial-line");
             desk.Go("bring-up/hall?view=scan");
             desk.Type("What the scan printed", "0x77 0x23");
             desk.Click("Compare with the plan");
@@ -48,12 +38,12 @@ public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
         using (var night = demo.Open(1280, 800, night: true))
         {
             night.SignIn();
-            night.Go("watch");
+            night.Go("watch/pottery");
             Take(night, folder, "watch-night");
         }
         using var phone = demo.Open(390, 844);
         phone.SignIn();
-        foreach (var (view, name) in new[] { ("bring-up/drying", "bring-up-phone"), ("watch", "watch-phone") })
+        foreach (var (view, name) in new[] { ("bring-up/drying", "bring-up-phone"), ("watch/house", "watch-phone") })
         {
             phone.Go(view);
             if (name == "bring-up-phone")

@@ -27,8 +27,8 @@ public sealed class TogetherTests(Demo demo) : IClassFixture<Demo>
         using var other = demo.Open(390, 844);
         one.SignIn();
         other.SignIn();
-        one.Go("alerts");
-        other.Go("alerts");
+        one.Go("alerts?view=rules");
+        other.Go("alerts?view=rules");
         one.Click("Switch off Drying room damp");
         one.UntilSees("Drying room damp is off");
         other.Until(() => other.Driver.FindElements(By.XPath("//button[@aria-label='Arm Drying room damp']")).Count == 1, "the other sees it");
@@ -46,7 +46,7 @@ public sealed class TogetherTests(Demo demo) : IClassFixture<Demo>
     {
         using var page = demo.Open(1280, 800);
         page.SignIn();
-        page.Go("alerts");
+        page.Go("alerts?view=rules");
         page.Click("Remove Hall node silent");
         page.Until(() => !page.Sees("Tell me when Light"), "the rule is gone");
         page.Press("z");

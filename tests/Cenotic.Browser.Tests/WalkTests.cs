@@ -75,7 +75,7 @@ public sealed class WalkTests(Demo demo) : IClassFixture<Demo>
         page.Until(() => page.Driver.FindElements(By.XPath($"//*[@data-reading[starts-with(., 'cellar-{width}/')]]//*[@data-value][contains(., '°C')]")).Count > 0, "the new node is heard");
 
         // Alerts: a rule as a sentence; the heat of the demo raises it; it is acknowledged.
-        page.Go("alerts");
+        page.Go("alerts?view=rules");
         page.Click("New rule");
         page.Type("Name", $"Cellar {width} warm");
         page.Choose("Reading", $"temperature (Cellar {width})");
@@ -97,7 +97,10 @@ public sealed class WalkTests(Demo demo) : IClassFixture<Demo>
         page.Go("alerts");
         page.Find($"//li[@data-episode='cellar-{width}-warm']", "the episode");
         page.Click($"Acknowledge Cellar {width} warm");
+        page.Type("What you found", "The heater was left on.");
+        page.Click("Acknowledge");
         page.UntilSees("acknowledged by owner");
+        page.UntilSees("owner: The heater was left on.");
 
         // The browser itself notes each refusal that was provoked above; nothing else may stand there.
         Assert.All(page.ConsoleErrors(), e => Assert.Contains("/edits - Failed to load resource: the server responded with a status of 422", e));
@@ -154,7 +157,7 @@ public sealed class WalkTests(Demo demo) : IClassFixture<Demo>
         page.Find("//button[starts-with(normalize-space(), 'Battery life:')]", "the life").SendKeys(".");
         page.UntilSees("days = C · u / (Iavg + C · s / 8766 h) / 24");
         page.Press("7");
-        page.UntilSees("Rack 1 too warm");
+        page.UntilSees("When do I want to be told");
         page.Press("n");
         page.Find("//*[@role='dialog']//*[contains(., 'New rule')]", "the dialog");
         page.Press(Keys.Escape);

@@ -136,7 +136,10 @@ public class FindingsTests
     private static ZoneDesign Zone => new("z", "Zone", [new("n", "t")], 0, 0, 1, 0, [new("n", "fan")], 60_000, 0);
 
     /// <summary>A contact that only tells changes, and a relay that may be on for ten minutes.</summary>
-    private static NodeDesign DoorAndFan => WithReading(WithReading(Samples.Node(("d", "reed-contact"), ("relay", "relay-5v-1ch")), Samples.OnChange("t", "d", "contact")), Samples.OnChange("fan", "relay", "relay") with { HeartbeatMs = 60_000, Output = new(OutputLoad.Fan, 600_000) });
+    private static NodeDesign DoorAndFan => Samples.Node(("d", "reed-contact"), ("relay", "relay-5v-1ch")) with
+    {
+        Readings = [Samples.OnChange("t", "d", "contact"), Samples.OnChange("fan", "relay", "relay") with { HeartbeatMs = 60_000, Output = new(OutputLoad.Fan, 600_000) }],
+    };
 
     public static readonly TheoryData<string> Codes = [.. Cases.Keys];
 

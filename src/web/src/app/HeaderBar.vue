@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Site, its clock, find, undo, palette and account. */
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/vue";
-import { computed } from "vue";
+import { computed, ref } from "vue";
 import { useSiteTime } from "@/live/clock";
 import { moment } from "@/kit/format";
+import MembersDialog from "./MembersDialog.vue";
 import { usePalette } from "./palette";
 import { useSession } from "./session";
 import { useSite } from "./site";
@@ -13,6 +14,7 @@ const site = useSite();
 const { session, signOut } = useSession();
 const { palette, toggle } = usePalette();
 const now = useSiteTime(site);
+const members = ref(false);
 const clock = computed(() => (site.design.value ? moment(now.value, site.design.value.settings.timeZone) : ""));
 const speed = computed(() => site.site.value?.speed ?? 1);
 const button = "min-h-9 rounded-sm px-2 hover:text-act disabled:opacity-40";
@@ -61,6 +63,16 @@ const button = "min-h-9 rounded-sm px-2 hover:text-act disabled:opacity-40";
             >Export the site as a file</a
           >
         </MenuItem>
+        <MenuItem v-if="site.site.value?.role === 'owner'" v-slot="{ active }">
+          <button
+            type="button"
+            class="block w-full px-3 py-2 text-left"
+            :class="active ? 'bg-act text-onact' : ''"
+            @click="members = true"
+          >
+            Members
+          </button>
+        </MenuItem>
         <MenuItem v-slot="{ active }">
           <button
             type="button"
@@ -93,5 +105,6 @@ const button = "min-h-9 rounded-sm px-2 hover:text-act disabled:opacity-40";
         </MenuItem>
       </MenuItems>
     </Menu>
+    <MembersDialog v-if="members" @close="members = false" />
   </div>
 </template>

@@ -28,6 +28,7 @@ const rows = computed(() =>
     .slice(0, 30),
 );
 const rule = (e: EpisodeView) => site.design.value?.rules.find((r) => r.key === e.rule);
+const note = (e: EpisodeView) => rule(e)?.note ?? site.design.value?.zones?.find((z) => `zone:${z.key}` === e.rule)?.note;
 const value = (e: EpisodeView) => {
   const r = rule(e);
   return e.value === null || r?.condition.kind === "silentFor"
@@ -83,7 +84,7 @@ const bad = (t: ToldView) => t.done && !t.taken;
               </li>
             </ul>
           </details>
-          <p v-if="e.clearedMs === null && rule(e)?.note" class="text-sm">What to do: {{ rule(e)!.note }}</p>
+          <p v-if="e.clearedMs === null && note(e)" class="text-sm">What to do: {{ note(e) }}</p>
         </div>
         <AppButton
           v-if="e.acknowledgedMs === null && site.canWrite.value"

@@ -10,7 +10,7 @@ import { actSentence, ruleSentence } from "./sentence";
 import { tellSentence } from "./tell";
 
 const site = useSite();
-const edited = ref<RuleDesign | "new">();
+const edited = ref<RuleDesign>();
 const rules = computed(() => site.design.value?.rules ?? []);
 const hasReadings = computed(() => (site.design.value?.nodes ?? []).some((n) => n.readings.length));
 
@@ -24,9 +24,6 @@ async function remove(r: RuleDesign) {
 </script>
 
 <template>
-  <AppButton v-if="site.canWrite.value && hasReadings && rules.length" kind="lead" class="mb-2" data-new @click="edited = 'new'"
-    >New rule</AppButton
-  >
   <EmptyState
     v-if="!rules.length"
     title="No rules yet"
@@ -36,7 +33,6 @@ async function remove(r: RuleDesign) {
         : 'A rule watches a reading; plan a node with readings first.'
     "
   >
-    <AppButton v-if="site.canWrite.value && hasReadings" kind="lead" data-new @click="edited = 'new'">New rule</AppButton>
   </EmptyState>
   <ul v-else class="divide-y divide-rule border-y border-rule">
     <li v-for="r in rules" :key="r.key" class="flex flex-wrap items-start justify-between gap-x-4 gap-y-1 py-2">
@@ -63,5 +59,5 @@ async function remove(r: RuleDesign) {
       </div>
     </li>
   </ul>
-  <RuleDialog v-if="edited" :rule="edited === 'new' ? undefined : edited" @close="edited = undefined" />
+  <RuleDialog v-if="edited" :rule="edited" @close="edited = undefined" />
 </template>

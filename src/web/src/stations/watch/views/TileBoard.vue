@@ -56,13 +56,30 @@ function remove(tile: TileDesign) {
     `${title(tile)} removed`,
   );
 }
-function drop(at: TileDesign) {
-  if (dragged.value)
-    moved(
-      dragged.value,
-      props.view.tiles.findIndex((t) => t.key === at.key),
-    );
-  dragged.value = over.value = undefined;
+/** Dragging by its title, with a mouse or a finger; Escape lets it stay where it was. */
+function grab(e: PointerEvent, tile: TileDesign) {
+  if (e.button !== 0) return;
+  e.preventDefault();
+  dragged.value = tile.key;
+  const under = (at: PointerEvent) =>
+    document.elementFromPoint(at.clientX, at.clientY)?.closest<HTMLElement>("[data-tile]")?.dataset.tile;
+  const ends = new AbortController();
+  const end = () => {
+    ends.abort();
+    dragged.value = over.value = undefined;
+  };
+  addEventListener("pointermove", (at) => (over.value = under(at)), { signal: ends.signal });
+  addEventListener("pointercancel", end, { signal: ends.signal });
+  addEventListener("keydown", (k) => k.key === "Escape" && end(), { signal: ends.signal });
+  addEventListener(
+    "pointerup",
+    (at) => {
+      const to = props.view.tiles.findIndex((t) => t.key === under(at));
+      if (to >= 0) moved(tile.key, to);
+      end();
+    },
+    { signal: ends.signal },
+  );
 }
 </script>
 
@@ -75,13 +92,9 @@ function drop(at: TileDesign) {
       :data="byKey.get(t.key)"
       :title="title(t)"
       :editing="editing"
-      :class="over === t.key && dragged !== t.key ? 'outline-2 outline-act' : ''"
-      :draggable="editing"
+      :class="[over === t.key && dragged !== t.key ? 'outline-2 outline-act' : '', dragged === t.key ? 'opacity-60' : '']"
       @keydown="key($event, t)"
-      @dragstart="dragged = t.key"
-      @dragover.prevent="over = t.key"
-      @dragend="dragged = over = undefined"
-      @drop.prevent="drop(t)"
+      @grab="grab($event, t)"
       @edit="emit('edit', t)"
       @remove="remove(t)"
       @earlier="moved(t.key, view.tiles.indexOf(t) - 1)"

@@ -18,7 +18,7 @@ import VesselTile from "./tiles/VesselTile.vue";
 import ZoneTile from "./tiles/ZoneTile.vue";
 
 const props = defineProps<{ tile: TileDesign; data: TileData | undefined; title: string; editing?: boolean }>();
-defineEmits<{ edit: []; remove: []; earlier: []; later: []; size: [width: number, height: number] }>();
+defineEmits<{ edit: []; remove: []; earlier: []; later: []; grab: [e: PointerEvent]; size: [width: number, height: number] }>();
 const inside = ref<{ canvas?: () => HTMLCanvasElement | undefined; table?: () => { head: string[]; rows: unknown[][] } }>();
 const body = useTemplateRef<HTMLElement>("body");
 const content = computed(() => props.tile.content);
@@ -52,8 +52,14 @@ async function save(as: "png" | "svg" | "csv") {
     :data-tile="tile.key"
     :aria-label="editing ? `${title}, ${tile.width} by ${tile.height}. Arrow keys move it, with shift they resize it.` : title"
   >
-    <header class="flex items-start justify-between gap-2">
-      <h3 class="min-w-0 truncate text-faint" :title="title">{{ title }}</h3>
+    <header
+      class="flex items-start justify-between gap-2"
+      :class="editing ? '-mx-3 -mt-3 mb-1 cursor-grab touch-none px-3 pt-3 pb-1' : ''"
+      @pointerdown="editing && $emit('grab', $event)"
+    >
+      <h3 class="min-w-0 truncate text-faint select-none" :class="editing ? 'grip' : ''" :title="title">
+        {{ title }}
+      </h3>
       <Menu v-if="!editing && (tabled || drawn)" as="div" class="relative -mt-1 -mr-1 shrink-0">
         <MenuButton class="min-h-8 min-w-8 text-faint hover:text-act" :aria-label="`Save ${title}`">⋯</MenuButton>
         <MenuItems class="absolute right-0 z-20 border border-rule bg-sheet py-1 whitespace-nowrap shadow-lg focus:outline-none">
@@ -78,10 +84,10 @@ async function save(as: "png" | "svg" | "csv") {
     <div v-if="editing" class="mb-1 flex flex-wrap gap-1" role="group" :aria-label="`Arrange ${title}`">
       <AppButton small :aria-label="`Move ${title} earlier`" @click="$emit('earlier')">←</AppButton>
       <AppButton small :aria-label="`Move ${title} later`" @click="$emit('later')">→</AppButton>
-      <AppButton small :aria-label="`${title} wider`" :disabled="tile.width > 3" @click="$emit('size', 1, 0)">W+</AppButton>
-      <AppButton small :aria-label="`${title} narrower`" :disabled="tile.width < 2" @click="$emit('size', -1, 0)">W−</AppButton>
-      <AppButton small :aria-label="`${title} taller`" :disabled="tile.height > 3" @click="$emit('size', 0, 1)">H+</AppButton>
-      <AppButton small :aria-label="`${title} lower`" :disabled="tile.height < 2" @click="$emit('size', 0, -1)">H−</AppButton>
+      <AppButton small :aria-label="`${title} wider`" :disabled="tile.width > 3" @click="$emit('size', 1, 0)">↔+</AppButton>
+      <AppButton small :aria-label="`${title} narrower`" :disabled="tile.width < 2" @click="$emit('size', -1, 0)">↔−</AppButton>
+      <AppButton small :aria-label="`${title} taller`" :disabled="tile.height > 3" @click="$emit('size', 0, 1)">↕+</AppButton>
+      <AppButton small :aria-label="`${title} lower`" :disabled="tile.height < 2" @click="$emit('size', 0, -1)">↕−</AppButton>
       <AppButton small :aria-label="`Edit ${title}`" @click="$emit('edit')">Edit</AppButton>
       <AppButton small :aria-label="`Remove ${title}`" @click="$emit('remove')">Remove</AppButton>
     </div>
@@ -101,6 +107,9 @@ async function save(as: "png" | "svg" | "csv") {
 </template>
 
 <style scoped>
+.grip::before {
+  content: "⠿ " / "";
+}
 @media (width >= 40rem) {
   .tile {
     min-height: calc(var(--rows) * 8.6rem);

@@ -44,7 +44,7 @@ useIntervalFn(() => {
 </script>
 
 <template>
-  <div
+  <main
     ref="root"
     class="flex min-h-screen flex-col bg-paper p-4 text-[1.15rem] transition-[filter] duration-1000"
     :style="dark ? { filter: 'brightness(0.4)' } : {}"
@@ -65,5 +65,5 @@ useIntervalFn(() => {
       </span>
     </header>
     <ViewPage :view="at" wall />
-  </div>
+  </main>
 </template>

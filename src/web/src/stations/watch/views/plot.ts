@@ -71,7 +71,7 @@ interface Draw {
   height: number;
   zone: string;
   stretch: () => Stretch;
-  data: TileData;
+  data: () => TileData;
   hover: (at: number | null) => void;
   zoomed: (to: Stretch) => void;
 }
@@ -147,7 +147,7 @@ export function optionsOf(lines: PlotLine[], d: Draw): uPlot.Options {
           const { ctx, bbox } = u;
           ctx.save();
           ctx.fillStyle = resolved("--stop") + "22";
-          for (const e of d.data.episodes) {
+          for (const e of d.data().episodes) {
             const from = Math.max(bbox.left, u.valToPos(e.fromMs / 1000, "x", true));
             const to = Math.min(bbox.left + bbox.width, u.valToPos((e.toMs ?? d.stretch().to) / 1000, "x", true));
             if (to > from) ctx.fillRect(from, bbox.top, Math.max(1, to - from), bbox.height);
@@ -162,7 +162,7 @@ export function optionsOf(lines: PlotLine[], d: Draw): uPlot.Options {
           ctx.strokeStyle = ctx.fillStyle = resolved("--stop");
           ctx.font = "12px Source Sans 3 Variable";
           ctx.setLineDash([4, 4]);
-          for (const limit of d.data.thresholds) {
+          for (const limit of d.data().thresholds) {
             const line = lines.find((l) => l.reading?.node === limit.node && l.reading.key === limit.reading);
             if (!line) continue;
             const y = u.valToPos(limit.limit, line.scale, true);

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Lines over time: means with the band of lows and highs, each with its dash; limits and episodes drawn in; zoomed by dragging, by wheel and by keys. */
-import { useElementSize, useThrottleFn } from "@vueuse/core";
+import { useDebounceFn, useElementSize } from "@vueuse/core";
 import uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from "vue";
@@ -23,9 +23,18 @@ let plot: uPlot | undefined;
 /** While it is dragged or wheeled the chart runs ahead of the address. */
 let ahead: { from: number; to: number } | undefined;
 const shown = () => ahead ?? board.stretch.value;
-const settle = useThrottleFn(() => ahead && board.look(ahead), 200, true);
+const settle = useDebounceFn(() => ahead && board.look(ahead), 250);
 const empty = computed(() => props.data && props.data.lines.every((l) => !l.line.t.length));
 
+const shape = () => JSON.stringify(lines.value.map((l) => [l.label, l.scale, l.earlier]));
+function take() {
+  const made = columnsOf(props.data!, board.readings.value, props.content.joined ?? false, props.content.ownAxes ?? false);
+  lines.value = made.lines;
+  columns = made.columns;
+  // While it is moved on, an answer to an earlier look does not pull it back.
+  if (ahead && ahead.from === board.stretch.value.from && ahead.to === board.stretch.value.to) ahead = undefined;
+  else if (!moving) ahead = undefined;
+}
 function draw() {
   if (!host.value || !props.data || width.value < 40) return;
   plot?.destroy();
@@ -34,7 +43,7 @@ function draw() {
     height: Math.max(80, height.value),
     zone: board.zone.value,
     stretch: shown,
-    data: props.data,
+    data: () => props.data!,
     hover: (i: number | null) => (hovered.value = i),
     zoomed: board.look,
   };
@@ -44,20 +53,18 @@ watch(
   () => [props.data, props.content] as const,
   () => {
     if (!props.data) return;
-    const made = columnsOf(props.data, board.readings.value, props.content.joined ?? false, props.content.ownAxes ?? false);
-    lines.value = made.lines;
-    columns = made.columns;
-    ahead = undefined;
+    const before = shape();
+    take();
     hovered.value = null;
-    draw();
+    // The same lines are only given their new columns: a chart made anew costs many frames.
+    if (plot && before === shape()) plot.setData(columns);
+    else draw();
   },
 );
 watch([width, height, palette], () => requestAnimationFrame(draw));
 onMounted(() => {
   if (!props.data) return;
-  const made = columnsOf(props.data, board.readings.value, props.content.joined ?? false, props.content.ownAxes ?? false);
-  lines.value = made.lines;
-  columns = made.columns;
+  take();
   requestAnimationFrame(draw);
 });
 onBeforeUnmount(() => plot?.destroy());
@@ -83,8 +90,12 @@ onSamples((samples) => {
   }
 });
 
+let moving = false;
+const rested = useDebounceFn(() => (moving = false), 400);
 function move(from: number, to: number) {
   ahead = { from, to };
+  moving = true;
+  void rested();
   plot?.setScale("x", { min: from / 1000, max: to / 1000 });
   void settle();
 }
