@@ -148,6 +148,16 @@ public static partial class EditChecks
                 case NoteTile note when note.Text.Length is 0 or > 2_000:
                     faults.Add("A note has 1 to 2000 characters.");
                     break;
+                case SequenceTile sequence:
+                    Within(faults, "The time between the two", sequence.WithinMs / 1000.0, 0.1, 3_600, "s");
+                    Text(faults, "What both mean", sequence.Both);
+                    Text(faults, "What the first alone means", sequence.FirstAlone);
+                    Text(faults, "What the second alone means", sequence.SecondAlone);
+                    if (sequence.First == sequence.Second)
+                    {
+                        faults.Add("The two readings are one and the same; choose another.");
+                    }
+                    break;
                 case VesselTile vessel:
                     Within(faults, "The inner width", vessel.WidthCm, 1, 2_000, "cm");
                     if (vessel.Shape != VesselShape.Upright)

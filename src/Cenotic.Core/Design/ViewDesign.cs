@@ -23,6 +23,7 @@ public sealed record TileDesign(string Key, string? Label, int Width, int Height
 [JsonDerivedType(typeof(NodesTile), "nodes")]
 [JsonDerivedType(typeof(NoteTile), "note")]
 [JsonDerivedType(typeof(ZoneTile), "zone")]
+[JsonDerivedType(typeof(SequenceTile), "sequence")]
 public abstract record TileContent
 {
     /// <summary>Readings it needs.</summary>
@@ -36,6 +37,7 @@ public abstract record TileContent
         CounterTile t => [t.Reading],
         PlanTile t => t.Of,
         OutputTile t => [t.Output],
+        SequenceTile t => [t.First, t.Second],
         _ => [],
     };
 }
@@ -84,6 +86,14 @@ public sealed record NoteTile(string Text) : TileContent;
 
 /// <summary>A zone with its arming.</summary>
 public sealed record ZoneTile(string Zone) : TileContent;
+
+/// <summary>What two event sensors saw together and what one saw alone, counted.</summary>
+/// <param name="WithinMs">Longest time between two that go together.</param>
+/// <param name="InOrder">True when the second must not come before the first.</param>
+/// <param name="Both">What it means when both come.</param>
+/// <param name="FirstAlone">What the first alone means.</param>
+/// <param name="SecondAlone">What the second alone means.</param>
+public sealed record SequenceTile(ReadingRef First, ReadingRef Second, long WithinMs, bool InOrder, string Both, string FirstAlone, string SecondAlone) : TileContent;
 
 public sealed record PutView(ViewDesign View) : DesignEdit
 {

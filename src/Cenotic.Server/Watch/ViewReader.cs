@@ -31,11 +31,14 @@ public sealed record EpisodeData(string Label, string Node, string Reading, long
 /// <param name="DaysLeft">On its cells, with the band; null without cells.</param>
 public sealed record NodeHealth(string Node, string Label, long? LastMs, long? LongestGapMs, long Received, long? Lost, double? Rssi, double? Volts, Figure? DaysLeft);
 
+/// <summary>What two event sensors saw together and alone: counted, a day, and the newest of them.</summary>
+public sealed record SequenceData(SequenceCounts Counts, double BothPerDay, double FirstAlonePerDay, double SecondAlonePerDay, IReadOnlyList<SequenceEvent> Newest);
+
 /// <summary>What a tile needs to be drawn; what it does not need is empty.</summary>
 /// <param name="PerHour">How fast a figure rises or falls, per hour; null where that cannot be told from noise.</param>
 public sealed record TileData(
     string Key, IReadOnlyList<SeriesData> Lines, IReadOnlyList<LaneData> Lanes, IReadOnlyList<CountView> Counts, VesselState? Vessel, IReadOnlyList<NodeHealth> Nodes, double? PerHour,
-    IReadOnlyList<ThresholdData> Thresholds, IReadOnlyList<EpisodeData> Episodes);
+    IReadOnlyList<ThresholdData> Thresholds, IReadOnlyList<EpisodeData> Episodes, SequenceData? Sequence = null);
 
 /// <summary>All that a view shows of a stretch.</summary>
 /// <param name="NowMs">Site time of the answer, UTC ms.</param>
@@ -49,7 +52,7 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, HardwareCatalogue
     public const long LongestMs = 1_828L * 86_400_000;
 
     private const long HourMs = 3_600_000, DayMs = 86_400_000, CellsKeptMs = 600_000;
-    private const int MostCounts = 400, FigurePoints = 60;
+    private const int MostCounts = 400, FigurePoints = 60, NewestEvents = 12;
     private readonly ConcurrentDictionary<string, (long At, IReadOnlyList<Log.BatteryView> Cells)> _cells = [];
 
     /// <summary>The view of a site by its key; <see cref="FirstView.Key"/> is laid out anew each time.</summary>
@@ -111,6 +114,12 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, HardwareCatalogue
                     }
                 }
                 return data with { Lanes = list };
+            case SequenceTile sequence when Id(state, sequence.First) is { } first && Id(state, sequence.Second) is { } second:
+                async Task<List<long>> RisesAsync(int id, bool contact) => [.. Seen(await SeriesReader.StretchesAsync(store, id, from, to), contact).Where(t => t > from)];
+                bool Contact(ReadingRef r) => readings.FirstOrDefault(x => x.Node == r.Node && x.Key == r.Reading)?.Quantity == "contact";
+                var events = SequenceTally.Of(await RisesAsync(first, Contact(sequence.First)), await RisesAsync(second, Contact(sequence.Second)), sequence.WithinMs, sequence.InOrder, Math.Min(to, now));
+                var counts = SequenceTally.Count(events, from, Math.Min(to, now));
+                return data with { Sequence = new(counts, counts.PerDay(SequenceOutcome.Both), counts.PerDay(SequenceOutcome.FirstAlone), counts.PerDay(SequenceOutcome.SecondAlone), [.. events.Reverse().Take(NewestEvents)]) };
             case VesselTile vessel when Id(state, vessel.Reading) is { } id:
                 var newest = readings.FirstOrDefault(r => r.Node == vessel.Reading.Node && r.Key == vessel.Reading.Reading)?.Newest;
                 var quantity = Intake.Quantity(state, vessel.Reading.Node, vessel.Reading.Reading);
@@ -127,6 +136,9 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, HardwareCatalogue
                 return data;
         }
     }
+
+    /// <summary>When a state went on; a contact is closed at rest and is seen when it opens.</summary>
+    private static IEnumerable<long> Seen(IReadOnlyList<Stretch> stretches, bool contact) => contact ? stretches.Where(s => !s.Open).Select(s => s.To) : stretches.Select(s => s.From);
 
     private static int? Id(SiteState state, ReadingRef reading) => state.Readings.TryGetValue((reading.Node, reading.Reading), out var row) ? row.Id : null;
 

@@ -60,7 +60,7 @@ public class EditBatchTests
     private static IEnumerable<TileDesign> EveryTile => new TileContent[]
     {
         new FigureTile(new("hall", "temp")), new LineTile([new("hall", "temp"), new("hall", "light")], true, true, LineOver.LastWeek), new LanesTile([new("hall", "motion")]), new VesselTile(new("cistern", "level"), VesselShape.Lying, true, 130, 120, 200, 0),
-        new CounterTile(new("rain", "rain"), CountBy.Month), new PlanTile([new("hall", "temp")]), new OutputTile(new("drying", "fan")), new NodesTile(), new NoteTile("Glaze is in the store."), new ZoneTile("house"),
+        new CounterTile(new("rain", "rain"), CountBy.Month), new PlanTile([new("hall", "temp")]), new OutputTile(new("drying", "fan")), new NodesTile(), new NoteTile("Glaze is in the store."), new ZoneTile("house"), new SequenceTile(new("parcel", "lid"), new("parcel", "knock"), 5_000, false, "Parcel", "Looked in", "Wind"),
     }.Select((content, i) => new TileDesign($"t{i}", i == 0 ? "First" : null, 1 + i % 4, 1 + i % 2, content));
 
     private static string Json<T>(T value) => JsonSerializer.Serialize(value, CenoticJson.Options);
@@ -149,6 +149,7 @@ public class EditBatchTests
         { new PutView(Home with { Tiles = [Home.Tiles[0] with { Width = 5 }] }), "The width" },
         { new PutView(Home with { Tiles = [Home.Tiles[0] with { Content = new LineTile([]) }] }), "1 to 8 readings" },
         { new PutView(Home with { Tiles = [Home.Tiles[0] with { Content = new NoteTile("") }] }), "A note has" },
+        { new PutView(Home with { Tiles = [Home.Tiles[0] with { Content = new SequenceTile(new("parcel", "lid"), new("parcel", "lid"), 5_000, false, "a", "b", "c") }] }), "one and the same" },
         { new PutView(Home with { Tiles = [Home.Tiles[0] with { Content = new VesselTile(new("cistern", "level"), VesselShape.Upright, true, 130, 0, 0, 100) }] }), "inner width" },
         { new PutLine(Line with { Port = "/etc/passwd" }), "is no serial port" },
         { new PutLine(Line with { Port = "tcp://nowhere" }), "is no serial port" },

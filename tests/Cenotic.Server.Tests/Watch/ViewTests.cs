@@ -16,10 +16,9 @@ public class ViewTests
 
     private static async Task<ViewData> DataAsync(HttpClient client, string view, long from, long to) => (await client.GetFromJsonAsync<ViewData>($"{Home}/views/{view}/data?from={from}&to={to}&points=100", CenoticJson.Options))!;
 
-    private static async Task StoreAsync(RunningServer server, string node, string reading, IEnumerable<(long T, double V)> values)
+    private static async Task StoreAsync(RunningServer server, string node, string reading, IEnumerable<(long T, double V)> values, long number = 0)
     {
         var writer = server.Services.GetRequiredService<SampleWriter>();
-        var number = 0L;
         foreach (var (t, v) in values)
         {
             await writer.StoreAsync(server.Services.GetRequiredService<Intake>().Decode("home", node, System.Text.Encoding.UTF8.GetBytes(FormattableString.Invariant($$"""[{"n":"{{reading}}","t":{{t / 1000}},"v":{{v}}},{"n":"sys/boot","v":1},{"n":"sys/seq","v":{{++number}}}]"""))) with { ReceivedMs = t });
@@ -27,7 +26,7 @@ public class ViewTests
     }
 
     [Fact]
-    public async Task A_view_is_answered_whole_lines_limits_episodes_vessel_counts_and_nodes()
+    public async Task A_view_is_answered_whole_lines_limits_episodes_vessel_counts_sequences_and_nodes()
     {
         await using var server = await RunningServer.StartAsync();
         var owner = await server.ClientAsync("owner");
@@ -36,18 +35,22 @@ public class ViewTests
         await StoreAsync(server, "cistern", "level", [(now - 60_000, 0.9)]);
         // A rain gauge that began anew at 0 within an hour: 2, and then 3 and 1 mm.
         await StoreAsync(server, "rain", "rain", [(now - 3 * Hour, 100), (now - 2 * Hour, 102), (now - Hour, 105), (now - 1000, 1)]);
+        // The lid opens with a knock, and once without; the contact is closed at rest.
+        await StoreAsync(server, "parcel", "lid", [(now - 2 * Hour, 1), (now - Hour, 0), (now - Hour + 60_000, 1), (now - Hour / 2, 0), (now - Hour / 2 + 60_000, 1)]);
+        await StoreAsync(server, "parcel", "knock", [(now - Hour - 5_000, 1), (now - Hour - 4_000, 0), (now - Hour / 4, 1), (now - Hour / 4 + 1_000, 0)], number: 100);
         var tiles = new TileDesign[]
         {
             new("line", null, 2, 2, new LineTile([new("drying", "rack1")], Over: LineOver.Yesterday)),
             new("vessel", null, 1, 2, new VesselTile(new("cistern", "level"), VesselShape.Upright, true, 190, 200, 0, 170)),
             new("rain", null, 2, 2, new CounterTile(new("rain", "rain"), CountBy.Hour)),
             new("nodes", null, 4, 2, new NodesTile()),
+            new("parcels", null, 2, 1, new SequenceTile(new("parcel", "lid"), new("parcel", "knock"), 10_000, false, "Parcel", "Looked in", "Wind")),
             new("gone", null, 1, 1, new FigureTile(new("nobody", "nothing"))),
         };
         await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new PutView(new("mine", "Mine", tiles))], "test");
         await RunningServer.UntilAsync(async () => (await DataAsync(owner, "mine", now - Hour, now)).Tiles[0].Episodes.Count > 0, "the warm rack has an episode");
         var data = await DataAsync(owner, "mine", now - 3 * Hour, now);
-        Assert.Equal(["cistern/level", "drying/rack1", "rain/rain"], data.Readings.Select(r => $"{r.Node}/{r.Key}").Order(StringComparer.Ordinal));
+        Assert.Equal(["cistern/level", "drying/rack1", "parcel/knock", "parcel/lid", "rain/rain"], data.Readings.Select(r => $"{r.Node}/{r.Key}").Order(StringComparer.Ordinal));
         var line = data.Tiles[0];
         Assert.Equal(30, line.Lines.Single().Line.Low.Min());
         Assert.Equal(35.8, line.Lines.Single().Line.High.Max(), 1e-9);
@@ -59,7 +62,10 @@ public class ViewTests
         Assert.Equal([0, 2, 4], data.Tiles[2].Counts.Select(c => c.Count));
         Assert.Equal(server.Book.Find("home")!.Design.Nodes.Count, data.Tiles[3].Nodes.Count);
         Assert.Equal((30, 0), (data.Tiles[3].Nodes.Single(n => n.Node == "drying").Received, data.Tiles[3].Nodes.Single(n => n.Node == "drying").Lost));
-        Assert.Empty(data.Tiles[4].Lines);
+        Assert.Equal((1, 1, 1), (data.Tiles[4].Sequence!.Counts.Both, data.Tiles[4].Sequence!.Counts.FirstAlone, data.Tiles[4].Sequence!.Counts.SecondAlone));
+        // The knock came first.
+        Assert.Equal(-5_000, data.Tiles[4].Sequence!.Newest.Single(e => e.DelayMs is not null).DelayMs);
+        Assert.Empty(data.Tiles[5].Lines);
     }
 
     [Fact]

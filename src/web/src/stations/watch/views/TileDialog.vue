@@ -8,6 +8,7 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
+import { duration, parseDuration } from "@/kit/format";
 import { fits, kinds, readingsOf, takesMany, type TileKind } from "./tile-forms";
 
 const props = defineProps<{ tile?: TileDesign; readings: ReadingView[]; taken: string[]; busy: boolean; faults: string[] }>();
@@ -39,6 +40,14 @@ const vessel = ref({
   ...(c?.kind === "vessel" ? c : {}),
 });
 const by = ref<"hour" | "day" | "month">(c?.kind === "counter" ? (c.by ?? "day") : "day");
+const sequence = ref({
+  within: duration(c?.kind === "sequence" ? c.withinMs : 10_000),
+  inOrder: c?.kind === "sequence" ? c.inOrder : false,
+  both: c?.kind === "sequence" ? c.both : "",
+  firstAlone: c?.kind === "sequence" ? c.firstAlone : "",
+  secondAlone: c?.kind === "sequence" ? c.secondAlone : "",
+});
+const other = ref(c?.kind === "sequence" ? id(c.second) : "");
 const text = ref(c?.kind === "note" ? c.text : "");
 const zone = ref(c?.kind === "zone" ? c.zone : (site.design.value?.zones?.[0]?.key ?? ""));
 const zones = computed(() => (site.design.value?.zones ?? []).map((z) => ({ value: z.key, label: z.label })));
@@ -75,6 +84,12 @@ function content(): TileContent | undefined {
       return of[0] && { kind: "output", output: of[0] };
     case "counter":
       return of[0] && { kind: "counter", reading: of[0], by: by.value };
+    case "sequence": {
+      const { within, ...words } = sequence.value;
+      const withinMs = parseDuration(within);
+      if (withinMs === undefined || !other.value) return undefined;
+      return of[0] && { kind: "sequence", first: of[0], second: ref_(other.value), withinMs, ...words };
+    }
     case "vessel":
       return (
         of[0] && {
@@ -94,7 +109,13 @@ function content(): TileContent | undefined {
 }
 function save() {
   const made = content();
-  fault.value = made ? "" : kind.value === "zone" ? "Add a zone under Alerts first." : "Choose a reading.";
+  fault.value = made
+    ? ""
+    : kind.value === "zone"
+      ? "Add a zone under Alerts first."
+      : kind.value === "sequence"
+        ? "Choose both readings, and a time like 10 s."
+        : "Choose a reading.";
   if (!made) return;
   let n = 1;
   while (props.taken.includes(`t${n}`)) n++;
@@ -156,6 +177,14 @@ function save() {
       <TextField v-if="vessel.shape !== 'upright'" v-model="vessel.lengthCm" label="Inner length, cm" number />
       <TextField v-if="vessel.shape !== 'lying'" v-model="vessel.heightCm" label="Inner height, cm" number />
     </div>
+    <template v-else-if="kind === 'sequence'">
+      <FormField v-slot="{ id: f }" label="and"><SelectBox :id="f" v-model="other" :options="options" label="and" /></FormField>
+      <TextField v-model="sequence.within" label="within" mono />
+      <CheckBox v-model="sequence.inOrder" label="The second must not come first" />
+      <TextField v-model="sequence.both" label="Both mean" placeholder="Parcel" />
+      <TextField v-model="sequence.firstAlone" label="The first alone means" placeholder="Somebody looked in" />
+      <TextField v-model="sequence.secondAlone" label="The second alone means" placeholder="Wind" />
+    </template>
     <FormField v-else-if="kind === 'counter'" v-slot="{ id: f }" label="By"
       ><SelectBox
         :id="f"

@@ -14,6 +14,7 @@ import LineTile from "./tiles/LineTile.vue";
 import NodesTile from "./tiles/NodesTile.vue";
 import OutputTile from "./tiles/OutputTile.vue";
 import PlanTile from "./tiles/PlanTile.vue";
+import SequenceTile from "./tiles/SequenceTile.vue";
 import VesselTile from "./tiles/VesselTile.vue";
 import ZoneTile from "./tiles/ZoneTile.vue";
 
@@ -24,7 +25,7 @@ const body = useTemplateRef<HTMLElement>("body");
 const content = computed(() => props.tile.content);
 const name = computed(() => props.title.toLowerCase().replace(/[^a-z0-9]+/g, "-") || "tile");
 const drawn = computed(() => ["vessel", "counter", "plan"].includes(content.value.kind));
-const tabled = computed(() => ["line", "lanes", "counter"].includes(content.value.kind));
+const tabled = computed(() => ["line", "lanes", "counter", "sequence"].includes(content.value.kind));
 const rows = ["", "row-span-1", "row-span-2", "row-span-3", "row-span-4"];
 const columns = ["", "lg:col-span-1", "sm:col-span-2", "sm:col-span-2 lg:col-span-3", "sm:col-span-2 lg:col-span-4"];
 
@@ -100,6 +101,7 @@ async function save(as: "png" | "svg" | "csv") {
       <PlanTile v-else-if="content.kind === 'plan'" :content="content" />
       <NodesTile v-else-if="content.kind === 'nodes'" :data="data" />
       <OutputTile v-else-if="content.kind === 'output'" :content="content" />
+      <SequenceTile v-else-if="content.kind === 'sequence'" ref="inside" :content="content" :data="data" />
       <ZoneTile v-else-if="content.kind === 'zone'" :content="content" />
       <p v-else class="overflow-y-auto whitespace-pre-wrap">{{ content.text }}</p>
     </div>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** A view over the whole screen, one after the other, dim at night. */
 import { useFullscreen, useIntervalFn, useStorage } from "@vueuse/core";
-import { computed, ref } from "vue";
+import { computed, onScopeDispose, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
+import { nightOnWall } from "@/app/palette";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import SelectBox from "@/kit/SelectBox.vue";
@@ -34,6 +35,8 @@ const at = computed(() => String(route.params.node ?? "first"));
 const alarm = computed(() => zones.value.find((z) => z.phase === "alarm" || z.phase === "entering"));
 const hour = computed(() => Number(moment(now.value, zone.value).slice(0, 2)));
 const dark = computed(() => dim.value && !alarm.value && (hour.value >= 22 || hour.value < 7));
+watch(dark, (now) => (nightOnWall.value = now), { immediate: true });
+onScopeDispose(() => (nightOnWall.value = false));
 let shown = 0;
 useIntervalFn(() => {
   if (!turn.value || views.value.length < 2 || ++shown < turn.value) return;
@@ -47,7 +50,7 @@ useIntervalFn(() => {
   <main
     ref="root"
     class="flex min-h-screen flex-col bg-paper p-4 text-[1.15rem] transition-[filter] duration-1000"
-    :style="dark ? { filter: 'brightness(0.4)' } : {}"
+    :style="dark ? { filter: 'brightness(0.7)' } : {}"
     data-wall
   >
     <header class="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2">

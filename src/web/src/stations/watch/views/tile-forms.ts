@@ -9,6 +9,7 @@ export const kinds: { value: TileKind; label: string; width: number; height: num
   { value: "lanes", label: "lanes of events", width: 4, height: 2 },
   { value: "vessel", label: "level in a vessel", width: 2, height: 2 },
   { value: "counter", label: "counter by the hour, day or month", width: 2, height: 2 },
+  { value: "sequence", label: "two events together or alone", width: 2, height: 1 },
   { value: "plan", label: "plan with values", width: 2, height: 3 },
   { value: "output", label: "output with its switch", width: 1, height: 1 },
   { value: "zone", label: "zone with its arming", width: 2, height: 1 },
@@ -24,6 +25,7 @@ export function fits(kind: TileKind, r: ReadingView, outputs: Set<string>): bool
     case "vessel":
       return r.kind === "gauge" && ["m", "cm", "mm"].includes(r.unit);
     case "lanes":
+    case "sequence":
       return r.kind === "state" || r.kind === "event";
     case "counter":
       return r.kind === "counter";
@@ -43,6 +45,8 @@ export function readingsOf(c: TileContent): ReadingRef[] {
       return c.of;
     case "output":
       return [c.output];
+    case "sequence":
+      return [c.first, c.second];
     case "figure":
     case "vessel":
     case "counter":
@@ -54,6 +58,7 @@ export function readingsOf(c: TileContent): ReadingRef[] {
 
 export function titleOf(t: TileDesign, readings: ReadingView[]): string {
   if (t.label) return t.label;
+  if (t.content.kind === "sequence") return `${t.content.both}, ${t.content.firstAlone}, ${t.content.secondAlone}`;
   const first = readingsOf(t.content)[0];
   const reading = first && find(readings, first);
   if (reading)
