@@ -79,6 +79,12 @@ public static class EditSentences
         RemoveOwnPart e => $"Own part {e.Id}",
         PutStock e => $"Stock of {e.Item.Id}",
         RemoveStock e => $"Stock of {e.Id}",
+        PutPerson e => $"Person {e.Person.Name}",
+        RemovePerson e => $"Person {e.Key}",
+        PutZone e => $"Zone {e.Zone.Label}",
+        RemoveZone e => $"Zone {e.Key}",
+        PutView e => $"View {e.View.Label}",
+        RemoveView e => $"View {e.Key}",
         _ => throw new ArgumentOutOfRangeException(nameof(edit), edit, "An edit without words."),
     };
 

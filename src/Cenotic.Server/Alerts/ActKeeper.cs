@@ -17,13 +17,14 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
     private const long ChirpMs = 1_000, RetryMs = 5_000, SilentMoreMs = 5_000;
     private const double SilentGaps = 2.5;
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(300);
-    private readonly Dictionary<(string Site, string Node, string Output), string> _given = [];
+    private readonly Dictionary<(string Site, string Node, string Output), (string Wish, long Command, bool Permit)> _given = [];
     private readonly ConcurrentDictionary<(string Site, string Node, string Output), (string Why, long RetryAt)> _faults = [];
     private readonly ConcurrentQueue<ZoneTurned> _turned = [];
 
     /// <summary>An output that is wanted on.</summary>
     /// <param name="Id">Another one is switched anew; what a person switched off meanwhile stays off for the same one.</param>
-    private sealed record Wish(string Node, string Output, string Id, long? ForMs, string Who);
+    /// <param name="Permit">True for one that is withdrawn whoever switched it on.</param>
+    private sealed record Wish(string Node, string Output, string Id, long? ForMs, string Who, bool Permit = false);
 
     /// <summary>Why outputs could not be switched when they were last wanted.</summary>
     internal IReadOnlyList<string> FaultsOf(string site, IEnumerable<(string Node, string Output)> of) => [.. of.Where(o => _faults.ContainsKey((site, o.Node, o.Output))).Select(o => _faults[(site, o.Node, o.Output)].Why).Distinct()];
@@ -59,8 +60,14 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
     {
         var wishes = await WishesAsync(site);
         var now = clock.Now(site);
-        foreach (var (key, _) in _given.Where(g => g.Key.Site == site && !wishes.Any(w => w.Node == g.Key.Node && w.Output == g.Key.Output)).ToList())
+        foreach (var (key, given) in _given.Where(g => g.Key.Site == site && !wishes.Any(w => w.Node == g.Key.Node && w.Output == g.Key.Output)).ToList())
         {
+            if (!given.Permit && await NewestAsync(key) != given.Command)
+            {
+                // Somebody switched it since: it is theirs.
+                _given.Remove(key);
+                continue;
+            }
             var off = await outputs.SwitchAsync(site, key.Node, key.Output, on: false, null, "the rule that switched it on");
             // A node that does not hear it switches off by itself when its lease has run out.
             _given.Remove(key);
@@ -73,14 +80,14 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
         foreach (var wish in wishes)
         {
             var key = (site, wish.Node, wish.Output);
-            if ((_given.TryGetValue(key, out var given) && given == wish.Id) || (_faults.TryGetValue(key, out var fault) && fault.RetryAt > now && fault.RetryAt < now + 2 * RetryMs))
+            if ((_given.TryGetValue(key, out var given) && given.Wish == wish.Id) || (_faults.TryGetValue(key, out var fault) && fault.RetryAt > now && fault.RetryAt < now + 2 * RetryMs))
             {
                 continue;
             }
             var done = await outputs.SwitchAsync(site, wish.Node, wish.Output, on: true, wish.ForMs, wish.Who);
             if (done.Ok)
             {
-                _given[key] = wish.Id;
+                _given[key] = (wish.Id, done.Value.Id, wish.Permit);
                 _faults.TryRemove(key, out _);
             }
             else
@@ -89,6 +96,12 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
                 log.LogWarning("{Who} could not switch {Node}/{Output} on: {Why}", wish.Who, wish.Node, wish.Output, done.Reasons[0]);
             }
         }
+    }
+
+    private async Task<long?> NewestAsync((string Site, string Node, string Output) key)
+    {
+        await using var store = await stores.CreateDbContextAsync();
+        return await store.Commands.Where(c => c.Site == key.Site && c.Node == key.Node && c.Output == key.Output).MaxAsync(c => (long?)c.Id);
     }
 
     private async Task<List<Wish>> WishesAsync(string site)
@@ -120,7 +133,7 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
             else if (act.While == ActWhile.Calm && most is { } longest && !open.ContainsKey(rule.Key) && design.Node(rule.Node)?.Reading(rule.Reading)?.LongestGapMs is { } gap
                 && runner.StateOf(site, rule.Key) is { LastValue: not null } state && now - state.LastHeard <= gap * SilentGaps + SilentMoreMs)
             {
-                wishes.Add(new(act.Node, act.Output, $"{rule.Key} {now / Math.Max(1_000, longest / 2)}", null, $"the permit of {rule.Label}"));
+                wishes.Add(new(act.Node, act.Output, $"{rule.Key} {now / Math.Max(1_000, longest / 2)}", null, $"the permit of {rule.Label}", Permit: true));
             }
         }
         return wishes;

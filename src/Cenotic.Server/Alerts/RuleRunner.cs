@@ -17,11 +17,12 @@ namespace Cenotic.Server.Alerts;
 public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, LiveFeed live, TimeProvider system, ILogger<RuleRunner> log) : BackgroundService
 {
     private static readonly TimeSpan TickEvery = TimeSpan.FromMilliseconds(250);
-    private const int MostSamplesAtOnce = 20_000, LateAfterMs = 10_000;
+    private const int MostSamplesAtOnce = 20_000, LateAfterMs = 10_000, LookEveryMs = 1_000;
     private readonly SemaphoreSlim _wake = new(0, 1);
     private readonly ConcurrentDictionary<(string Site, string Rule), (RuleDesign Rule, RuleState State)> _known = [];
     private readonly ConcurrentDictionary<string, IReadOnlyList<ZoneNow>> _zones = [];
     private readonly ConcurrentDictionary<string, bool> _telling = [];
+    private readonly ConcurrentDictionary<string, long> _looked = [];
 
     /// <summary>Zones that turned, after it was kept.</summary>
     public event Action<IReadOnlyList<ZoneTurned>>? ZonesTurned;
@@ -88,14 +89,18 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     {
         var now = clock.Now(site);
         return book.Find(site) is { } state
-            && ((_telling.TryGetValue(site, out var telling) && telling) || ZonesOf(site).Any(z => z.State.Phase != ZonePhase.Off || z.Zone.Schedule is not null || z.Zone.Presence is not null)
+            && (ZonesOf(site).Any(z => z.State.UntilMs <= now) || (LookAgain(site) && ((_telling.TryGetValue(site, out var telling) && telling) || ZonesOf(site).Any(z => z.State.Phase != ZonePhase.Off || z.Zone.Schedule is not null || z.Zone.Presence is not null)))
                 || state.Design.Rules.Any(r => r.Armed && _known.TryGetValue((site, r.Key), out var known) && RuleJudge.DueAt(known.Rule, known.State) <= now));
     }
+
+    /// <summary>What may fall due at any time is looked at once a second.</summary>
+    private bool LookAgain(string site) => !_looked.TryGetValue(site, out var last) || Environment.TickCount64 - last >= LookEveryMs;
 
     /// <returns>True when more samples wait to be judged.</returns>
     private async Task<bool> JudgeAsync(string site, bool late, (string Zone, ArmMode Mode, string Who)? arm = null)
     {
         var state = book.Find(site)!;
+        _looked[site] = Environment.TickCount64;
         var (turned, zonesTurned, more) = await gate.WriteAsync(async store =>
         {
             var row = await store.Sites.SingleAsync(s => s.Key == site);

@@ -86,6 +86,8 @@ public class EditBatchTests
         var undone = EditBatch.Apply(done.After, done.Inverse).Value;
         Assert.Equal(Json(Fernhollow), Json(undone.After));
         Assert.Equal(Json(done.After), Json(EditBatch.Apply(undone.After, undone.Inverse).Value.After));
+        // The log has words for it, and for its undoing.
+        Assert.All(Core.Log.EditSentences.Of([edit], done.Inverse, key => key).Concat(Core.Log.EditSentences.Of(done.Inverse, undone.Inverse, key => key)), words => Assert.False(string.IsNullOrWhiteSpace(words)));
         var back = JsonSerializer.Deserialize<DesignEdit>(Json(edit), CenoticJson.Options)!;
         Assert.Equal(Json(edit), Json(back));
     }

@@ -23,7 +23,10 @@ const all = computed(() => {
       ...n.parts.map((p) => ({ what: `part of ${n.label}`, label: p.label, to: `${at}/bench/${n.key}` })),
       ...n.readings.map((r) => ({ what: `reading of ${n.label}`, label: r.label, to: `${at}/rhythm/${n.key}` })),
     ]),
-    ...d.rules.map((r) => ({ what: "rule", label: r.label, to: `${at}/alerts` })),
+    ...(d.views ?? []).map((v) => ({ what: "view", label: v.label, to: `${at}/watch/${v.key}` })),
+    ...d.rules.map((r) => ({ what: "rule", label: r.label, to: `${at}/alerts?view=rules` })),
+    ...(d.zones ?? []).map((z) => ({ what: "zone", label: z.label, to: `${at}/alerts?view=zones` })),
+    ...(d.people ?? []).map((p) => ({ what: "person", label: p.name, to: `${at}/alerts?view=people` })),
     ...d.place.rooms.map((r) => ({ what: "room", label: r.label, to: `${at}/place` })),
     ...d.place.spots.map((s) => ({ what: "spot", label: s.label, to: `${at}/place` })),
   ];

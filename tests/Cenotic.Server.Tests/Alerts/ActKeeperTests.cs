@@ -1,0 +1,71 @@
+using System.Net;
+using System.Net.Http.Json;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Formats;
+using Cenotic.Server.Relay;
+using Cenotic.Server.Sites;
+using MQTTnet;
+
+namespace Cenotic.Server.Tests.Alerts;
+
+/// <summary>Outputs that rules switch.</summary>
+public class ActKeeperTests
+{
+    private const string Fan = "/api/sites/home/outputs/drying/fan";
+
+    /// <summary>The fan as it was last wanted, and by whom.</summary>
+    private static async Task<CommandView?> LastAsync(HttpClient client) => (await client.GetFromJsonAsync<OutputsView>("/api/sites/home/outputs", CenoticJson.Options))!.Outputs.Single(o => o.Node == "drying").Last;
+
+    private static async Task UntilAsync(HttpClient client, Func<CommandView?, bool> holds, string what) => await RunningServer.UntilAsync(async () => holds(await LastAsync(client)), what);
+
+    private static Task RackAsync(IMqttClient node, double value) => RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"n":"rack1","v":{{value}}}]"""));
+
+    private static async Task<(HttpClient Owner, IMqttClient Node)> BeginAsync(RunningServer server, ActWhile when)
+    {
+        var rule = server.Book.Find("home")!.Design.Rule("rack-too-warm")!;
+        // The damp rule leaves the fan alone here.
+        Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new RemoveRule("drying-damp"), new PutRule(rule with { Acts = [new("drying", "fan", when)] })], "test"));
+        var node = await server.NodeAsync("drying");
+        await node.SubscribeAsync(Topics.Command("home", "drying"));
+        return (await server.ClientAsync("owner"), node);
+    }
+
+    [Fact]
+    public async Task It_is_on_while_the_rule_is_raised_and_off_after_and_a_person_may_overrule_it()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var (owner, node) = await BeginAsync(server, ActWhile.Raised);
+        using var _ = node;
+        await RackAsync(node, 31);
+        await RackAsync(node, 34);
+        await UntilAsync(owner, c => c is { On: true, Who: "the rule Rack 1 too warm", Ended: null }, "the rule switches it on");
+        await RackAsync(node, 29);
+        await UntilAsync(owner, c => c is { On: false, Who: "the rule that switched it on" }, "it is off after");
+        // Off by hand while it stands: it stays off. On by hand since: it is not taken away when the rule is over.
+        await RackAsync(node, 34);
+        await UntilAsync(owner, c => c is { On: true, Ended: null }, "on again");
+        Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync(Fan, RunningServer.Body(new SwitchRequest(false, null)))).StatusCode);
+        await Task.Delay(900);
+        Assert.False((await LastAsync(owner))!.On);
+        Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync(Fan, RunningServer.Body(new SwitchRequest(true, 60_000)))).StatusCode);
+        await RackAsync(node, 29);
+        await Task.Delay(1_500);
+        Assert.Equal((true, "owner", null), ((await LastAsync(owner))!.On, (await LastAsync(owner))!.Who, (await LastAsync(owner))!.Ended));
+    }
+
+    [Fact]
+    public async Task A_permit_is_given_when_all_is_heard_to_be_well_and_withdrawn_whoever_switched_it_on()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var (owner, node) = await BeginAsync(server, ActWhile.Calm);
+        using var _ = node;
+        await Task.Delay(900);
+        Assert.Null(await LastAsync(owner));
+        await RackAsync(node, 31);
+        await UntilAsync(owner, c => c is { On: true, Who: "the permit of Rack 1 too warm", Ended: null }, "the permit is given");
+        Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync(Fan, RunningServer.Body(new SwitchRequest(true, 600_000)))).StatusCode);
+        await RackAsync(node, 34);
+        await UntilAsync(owner, c => c is { On: false, Who: "the rule that switched it on" }, "the permit is withdrawn");
+    }
+}
