@@ -143,7 +143,8 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         var at = IPEndPoint.Parse((await View()).MailAddress);
         var (exit, said) = await PeersTests.RunAsync("python3", ["-c", $"import smtplib\nwith smtplib.SMTP('{at.Address}', {at.Port}) as s: s.sendmail('cenotic@fernhollow.example', ['keeper@fernhollow.example'], 'Subject: Rack 1 too warm\\r\\n\\r\\nOpen the vent.\\r\\n.A line that begins with a dot.\\r\\n')"]);
         Assert.True(exit == 0, said);
-        var mail = Assert.Single((await View()).Mails);
+        // By day the rules of the demo write to its people too.
+        var mail = Assert.Single((await View()).Mails, m => m.To == "keeper@fernhollow.example");
         Assert.Equal(("keeper@fernhollow.example", "cenotic@fernhollow.example"), (mail.To, mail.From));
         Assert.Contains("Subject: Rack 1 too warm", mail.Text);
         Assert.Contains("\n.A line that begins with a dot.", mail.Text);
@@ -157,8 +158,8 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         using var gateway = new HttpClient { BaseAddress = server.Started.Web };
         Assert.Equal(HttpStatusCode.NoContent, (await gateway.PostAsync("/api/stand-ins/texts", RunningServer.Body(new TextMessage("+440000000000", "Kiln shell too hot")))).StatusCode);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await gateway.PostAsync("/api/stand-ins/texts", RunningServer.Body(new TextMessage("+44", new string('x', 1_601))))).StatusCode);
-        Assert.Equal(("+440000000000", "Kiln shell too hot"), ((await View()).Texts.Single().To, (await View()).Texts.Single().Text));
-        Assert.Single((await View()).Mails);
+        Assert.Equal("Kiln shell too hot", (await View()).Texts.Single(t => t.To == "+440000000000").Text);
+        Assert.Single((await View()).Mails, m => m.To == "keeper@fernhollow.example");
     }
 
     [Fact]
