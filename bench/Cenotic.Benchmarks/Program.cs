@@ -50,6 +50,7 @@ if (wanted.Contains("restart"))
 if (wanted.Contains("rules"))
 {
     RuleBench.Run();
+    await RuleLoadBench.RunAsync();
 }
 if (wanted.Contains("view"))
 {

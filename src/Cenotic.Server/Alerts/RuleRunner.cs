@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Runtime.CompilerServices;
 using System.Text.Json;
 using Cenotic.Core.Alerts;
 using Cenotic.Core.Common;
@@ -17,12 +18,17 @@ namespace Cenotic.Server.Alerts;
 public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, LiveFeed live, TimeProvider system, ILogger<RuleRunner> log) : BackgroundService
 {
     private static readonly TimeSpan TickEvery = TimeSpan.FromMilliseconds(250);
-    private const int MostSamplesAtOnce = 20_000, LateAfterMs = 10_000, LookEveryMs = 1_000;
+    private const int MostSamplesAtOnce = 20_000, LateAfterMs = 10_000, LookEveryMs = 1_000, ReportsKeptMs = 5_000, RestAboveMs = 20;
     private readonly SemaphoreSlim _wake = new(0, 1);
     private readonly ConcurrentDictionary<(string Site, string Rule), (RuleDesign Rule, RuleState State)> _known = [];
     private readonly ConcurrentDictionary<string, IReadOnlyList<ZoneNow>> _zones = [];
     private readonly ConcurrentDictionary<string, bool> _telling = [];
     private readonly ConcurrentDictionary<string, long> _looked = [];
+    private readonly SemaphoreSlim _judging = new(1, 1);
+    /// <summary>States as they lie in the database, by site and rule; forgotten when a look fails.</summary>
+    private readonly Dictionary<string, Dictionary<string, (string Condition, RuleState State)>> _kept = [];
+    private readonly Dictionary<string, (long At, Dictionary<string, IReadOnlyList<string>> Lines)> _ran = [];
+    private readonly ConditionalWeakTable<RuleDesign, string> _conditions = [];
 
     /// <summary>Zones that turned, after it was kept.</summary>
     public event Action<IReadOnlyList<ZoneTurned>>? ZonesTurned;
@@ -64,6 +70,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         while (!stoppingToken.IsCancellationRequested)
         {
             var woken = await _wake.WaitAsync(TickEvery, stoppingToken);
+            var began = Environment.TickCount64;
             foreach (var site in book.Sites)
             {
                 try
@@ -82,6 +89,11 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
                 }
             }
             first = false;
+            // A long look rests as long as it took: what arrives meanwhile is judged together, and half a processor is left to others.
+            if (Environment.TickCount64 - began is > RestAboveMs and var took)
+            {
+                await Task.Delay((int)Math.Min(took, LookEveryMs), stoppingToken);
+            }
         }
     }
 
@@ -99,15 +111,40 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     /// <returns>True when more samples wait to be judged.</returns>
     private async Task<bool> JudgeAsync(string site, bool late, (string Zone, ArmMode Mode, string Who)? arm = null)
     {
+        // One look at a time: the next begins with what this one kept.
+        await _judging.WaitAsync();
+        try
+        {
+            return await LookAsync(site, late, arm);
+        }
+        catch
+        {
+            _kept.Remove(site);
+            throw;
+        }
+        finally
+        {
+            _judging.Release();
+        }
+    }
+
+    private async Task<bool> LookAsync(string site, bool late, (string Zone, ArmMode Mode, string Who)? arm)
+    {
         var state = book.Find(site)!;
         _looked[site] = Environment.TickCount64;
+        var changed = new List<(string Rule, string Condition, RuleState State)>();
+        var gone = new List<string>();
         var (turned, zonesTurned, more) = await gate.WriteAsync(async store =>
         {
             var row = await store.Sites.SingleAsync(s => s.Key == site);
-            var rows = await store.RuleStates.Where(r => r.Site == site).ToDictionaryAsync(r => r.Rule);
+            if (!_kept.TryGetValue(site, out var kept))
+            {
+                _kept[site] = kept = (await store.RuleStates.AsNoTracking().Where(r => r.Site == site).ToListAsync()).ToDictionary(r => r.Rule, r => (r.Condition, JsonSerializer.Deserialize<RuleState>(r.State, CenoticJson.Options)!));
+            }
             var armed = state.Design.Rules.Where(r => r.Armed && state.Readings.ContainsKey((r.Node, r.Reading))).ToList();
             var now = clock.Now(site);
-            var states = armed.ToDictionary(r => r.Key, r => rows.TryGetValue(r.Key, out var kept) && kept.Condition == ConditionOf(r) ? JsonSerializer.Deserialize<RuleState>(kept.State, CenoticJson.Options)! : RuleState.Start(now));
+            var conditions = armed.ToDictionary(r => r.Key, ConditionOf);
+            var states = armed.ToDictionary(r => r.Key, r => kept.TryGetValue(r.Key, out var known) && known.Condition == conditions[r.Key] ? known.State : RuleState.Start(now));
             // What is kept of a rule is kept by what its maker said; silence is judged by what the node runs.
             var ran = await RunsAsync(store, site, armed);
             armed = [.. armed.Select(r => ReportedSilence.Of(r, ran.GetValueOrDefault(r.Node)))];
@@ -146,14 +183,15 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
                 {
                     events.Add((rule, due));
                 }
-                Keep(store, rows.GetValueOrDefault(rule.Key), site, state.Design.Rule(rule.Key)!, states[rule.Key]);
+                if (!kept.TryGetValue(rule.Key, out var before) || before.Condition != conditions[rule.Key] || !ReferenceEquals(before.State, states[rule.Key]))
+                {
+                    changed.Add((rule.Key, conditions[rule.Key], states[rule.Key]));
+                    Keep(store, kept.ContainsKey(rule.Key), site, rule.Key, conditions[rule.Key], states[rule.Key]);
+                }
             }
-            await EndDisarmedAsync(store, site, armed, [.. state.Design.Zones.Select(z => "zone:" + z.Key)], now);
-            var episodes = new List<EpisodeRow>();
-            foreach (var (rule, e) in events)
-            {
-                episodes.Add(await RecordAsync(store, site, rule, e, late && now - e.At > LateAfterMs));
-            }
+            gone.AddRange(kept.Keys.Where(k => !states.ContainsKey(k)));
+            await EndDisarmedAsync(store, site, states.Keys, gone, state.Design.Zones, now);
+            var episodes = await RecordAsync(store, site, events, e => late && now - e.At > LateAfterMs);
             episodes.AddRange(await zones.KeepAsync(arm?.Who));
             _telling[site] = await NoticeStep.RunAsync(store, state, now, system.GetUtcNow().ToUnixTimeMilliseconds());
             await store.SaveChangesAsync();
@@ -164,6 +202,11 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             _zones[site] = zones.Now;
             return (episodes, zones.Turned, full);
         });
+        foreach (var (rule, condition, now) in changed)
+        {
+            _kept[site][rule] = (condition, now);
+        }
+        gone.ForEach(rule => _kept[site].Remove(rule));
         if (zonesTurned.Count > 0)
         {
             ZonesTurned?.Invoke(zonesTurned);
@@ -176,9 +219,13 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         return more;
     }
 
-    /// <summary>Settings that nodes reported and that were saved here, by node: of those whose silence is watched.</summary>
-    private static async Task<Dictionary<string, IReadOnlyList<string>>> RunsAsync(CenoticStore store, string site, List<RuleDesign> armed)
+    /// <summary>Settings that nodes reported and that were saved here, by node: of those whose silence is watched. Looked up anew every few seconds.</summary>
+    private async Task<Dictionary<string, IReadOnlyList<string>>> RunsAsync(CenoticStore store, string site, List<RuleDesign> armed)
     {
+        if (_ran.TryGetValue(site, out var known) && Environment.TickCount64 - known.At < ReportsKeptMs)
+        {
+            return known.Lines;
+        }
         var lines = new Dictionary<string, IReadOnlyList<string>>();
         foreach (var node in armed.Where(r => r.Condition is SilentFor).Select(r => r.Node).Distinct())
         {
@@ -188,6 +235,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
                 lines[node] = saved.Lines.Split('\n');
             }
         }
+        _ran[site] = (Environment.TickCount64, lines);
         return lines;
     }
 
@@ -214,40 +262,67 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         return (list, full);
     }
 
-    private static void Keep(CenoticStore store, RuleStateRow? row, string site, RuleDesign rule, RuleState state)
+    private static void Keep(CenoticStore store, bool known, string site, string rule, string condition, RuleState state)
     {
-        if (row is null)
-        {
-            store.RuleStates.Add(row = new() { Site = site, Rule = rule.Key, State = "", Condition = "" });
-        }
-        (row.State, row.Condition) = (JsonSerializer.Serialize(state, CenoticJson.Options), ConditionOf(rule));
+        var row = new RuleStateRow { Site = site, Rule = rule, Condition = condition, State = JsonSerializer.Serialize(state, CenoticJson.Options) };
+        _ = known ? store.RuleStates.Update(row) : store.RuleStates.Add(row);
     }
 
     /// <summary>Ends what stands open for rules that are disarmed or gone.</summary>
-    private static async Task EndDisarmedAsync(CenoticStore store, string site, List<RuleDesign> armed, List<string> zones, long now)
+    private static async Task EndDisarmedAsync(CenoticStore store, string site, IReadOnlyCollection<string> armed, List<string> gone, IReadOnlyList<ZoneDesign> zones, long now)
     {
-        var keys = armed.Select(r => r.Key).ToList();
-        foreach (var open in await store.Episodes.Where(e => e.Site == site && e.ClearedMs == null && !keys.Contains(e.Rule) && !zones.Contains(e.Rule)).ToListAsync())
+        foreach (var open in await store.Episodes.Where(e => e.Site == site && e.ClearedMs == null).ToListAsync())
         {
-            open.ClearedMs = Math.Max(now, open.RaisedMs);
+            if (!armed.Contains(open.Rule) && zones.All(z => "zone:" + z.Key != open.Rule))
+            {
+                open.ClearedMs = Math.Max(now, open.RaisedMs);
+            }
         }
-        store.RuleStates.RemoveRange(await store.RuleStates.Where(r => r.Site == site && !keys.Contains(r.Rule)).ToListAsync());
+        if (gone.Count > 0)
+        {
+            store.RuleStates.RemoveRange(await store.RuleStates.Where(r => r.Site == site && gone.Contains(r.Rule)).ToListAsync());
+        }
     }
 
-    private static async Task<EpisodeRow> RecordAsync(CenoticStore store, string site, RuleDesign rule, RuleEvent e, bool late)
+    /// <summary>Opens and ends episodes as rules turned, in order.</summary>
+    private static async Task<List<EpisodeRow>> RecordAsync(CenoticStore store, string site, List<(RuleDesign Rule, RuleEvent Event)> events, Func<RuleEvent, bool> isLate)
     {
+        if (events.Count == 0)
+        {
+            return [];
+        }
         await store.SaveChangesAsync();
-        var open = await store.Episodes.Where(r => r.Site == site && r.Rule == rule.Key && r.ClearedMs == null).OrderByDescending(r => r.Id).FirstOrDefaultAsync();
-        if (e.Turn == RuleTurn.Cleared)
+        var (keys, hour) = (events.Select(e => e.Rule.Key).Distinct().ToList(), events.Min(e => e.Event.At) - NoticeSchedule.FlapWithinMs);
+        var open = (await store.Episodes.Where(r => r.Site == site && r.ClearedMs == null && keys.Contains(r.Rule)).OrderBy(r => r.Id).ToListAsync()).GroupBy(r => r.Rule).ToDictionary(g => g.Key, g => g.Last());
+        var raised = (await store.Episodes.Where(r => r.Site == site && r.RaisedMs > hour && keys.Contains(r.Rule)).Select(r => new { r.Rule, r.RaisedMs }).ToListAsync()).GroupBy(r => r.Rule).ToDictionary(g => g.Key, g => g.Select(r => r.RaisedMs).ToList());
+        var episodes = new List<EpisodeRow>();
+        foreach (var (rule, e) in events)
         {
-            open ??= store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = late, ToldUntilMs = e.At - 1 }).Entity;
-            open.ClearedMs = e.At;
-            return open;
+            if (e.Turn == RuleTurn.Cleared && open.Remove(rule.Key, out var ending))
+            {
+                ending.ClearedMs = e.At;
+                episodes.Add(ending);
+                continue;
+            }
+            if (!raised.TryGetValue(rule.Key, out var earlier))
+            {
+                raised[rule.Key] = earlier = [];
+            }
+            var row = store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = isLate(e), Damped = NoticeSchedule.Flaps(earlier, e.At), ToldUntilMs = e.At - 1 }).Entity;
+            earlier.Add(e.At);
+            episodes.Add(row);
+            if (e.Turn == RuleTurn.Cleared)
+            {
+                row.ClearedMs = e.At;
+            }
+            else
+            {
+                open[rule.Key] = row;
+            }
         }
-        var hour = e.At - NoticeSchedule.FlapWithinMs;
-        var damped = NoticeSchedule.Flaps(await store.Episodes.Where(r => r.Site == site && r.Rule == rule.Key && r.RaisedMs > hour).Select(r => r.RaisedMs).ToListAsync(), e.At);
-        return store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = late, Damped = damped, ToldUntilMs = e.At - 1 }).Entity;
+        return [.. episodes.Distinct()];
     }
 
-    private static string ConditionOf(RuleDesign rule) => JsonSerializer.Serialize(rule.Condition, CenoticJson.Options) + $" {rule.Node}/{rule.Reading}";
+    /// <summary>What a state belongs to: another condition or reading begins anew.</summary>
+    private string ConditionOf(RuleDesign rule) => _conditions.GetValue(rule, static r => JsonSerializer.Serialize(r.Condition, CenoticJson.Options) + $" {r.Node}/{r.Reading}");
 }

@@ -14,7 +14,7 @@ public class ZoneTests
 {
     private const string Home = "/api/sites/home";
 
-    private static readonly ZoneDesign Zone = new("house", "House", [new("hall", "motion")], 300, 0, 1, 0, [new("gateway", "sounder")], 2_000, 1_000, new([new("ann")], WhenOver: false), "Look, do not go in.");
+    private static readonly ZoneDesign Zone = new("house", "House", [new("hall", "motion")], 1_500, 0, 1, 0, [new("gateway", "sounder")], 5_000, 1_000, new([new("ann")], WhenOver: false), "Look, do not go in.");
 
     private static async Task<ZoneView> ViewAsync(HttpClient client) => (await client.GetFromJsonAsync<List<ZoneView>>($"{Home}/zones", CenoticJson.Options))!.Single();
 
