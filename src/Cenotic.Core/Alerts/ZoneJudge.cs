@@ -57,10 +57,6 @@ public sealed record ZoneEvent(ZoneTurn Turn, long AtMs, string? Cause = null);
 /// </summary>
 public static class ZoneJudge
 {
-    /// <summary>A sensor is silent after so many of its longest gaps, and a moment: two messages in a row may be lost.</summary>
-    private const double SilentGaps = 2.5;
-    private const long SilentMoreMs = 5_000;
-
     /// <summary>Arms, or arms for a test; armed already, only the mode changes.</summary>
     public static (ZoneState State, IReadOnlyList<ZoneEvent> Events) Arm(ZoneDesign zone, ZoneState state, ArmMode mode, long now)
     {
@@ -149,7 +145,7 @@ public static class ZoneJudge
         {
             foreach (var sensor in zone.Sensors.Select(s => $"{s.Node}/{s.Reading}"))
             {
-                if (gaps.TryGetValue(sensor, out var gap) && (state.Sensors.GetValueOrDefault(sensor) ?? new(false, state.SinceMs)) is { Silent: false } heard && Math.Max(heard.LastHeardMs, 0) + (long)(gap * SilentGaps) + SilentMoreMs is var silentAt && now >= silentAt)
+                if (gaps.TryGetValue(sensor, out var gap) && (state.Sensors.GetValueOrDefault(sensor) ?? new(false, state.SinceMs)) is { Silent: false } heard && heard.LastHeardMs + ReadingDesign.SilentAfterMs(gap) is var silentAt && now >= silentAt)
                 {
                     state = state with { Sensors = new Dictionary<string, ZoneSensorState>(state.Sensors) { [sensor] = heard with { Silent = true } } };
                     if (state.Phase == ZonePhase.Watching)

@@ -206,6 +206,10 @@ public sealed record ReadingDesign(
     /// <summary>The longest time that may pass between two samples when all is well, or null when there is no such time.</summary>
     [JsonIgnore]
     public long? LongestGapMs => IntervalMs ?? HeartbeatMs;
+
+    /// <summary>How long after its newest sample a reading is silent, ms: two messages in a row may be lost, and one may be late (common practice, no source).</summary>
+    /// <param name="longestGapMs">Longest time between two samples when all is well, ms.</param>
+    public static long SilentAfterMs(long longestGapMs) => longestGapMs * 5 / 2 + 5_000;
 }
 
 /// <summary>What hangs on an output.</summary>

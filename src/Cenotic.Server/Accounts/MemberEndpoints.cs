@@ -65,7 +65,10 @@ public static class MemberEndpoints
             }
             return null;
         });
-        connections.EndAccount(account.Id);
+        if (fault is null)
+        {
+            connections.EndAccount(account.Id);
+        }
         return fault is null ? TypedResults.NoContent() : Refused(fault);
     }
 
@@ -85,7 +88,7 @@ public static class MemberEndpoints
             store.Memberships.Remove(row);
             return null;
         });
-        if (account is not null)
+        if (fault is null && account is not null)
         {
             connections.EndAccount(account.Id);
         }

@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using Cenotic.Core.Design;
 using Cenotic.Server.Live;
 using Cenotic.Server.Sites;
@@ -51,7 +50,7 @@ public static class ShareEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> OpenAsync(ShareToken request, HttpContext http, CenoticStore store, WriteGate gate, SiteBook book, TimeProvider system)
     {
-        var hash = ShareScheme.Hash(request.Token);
+        var hash = SecretToken.Hash(request.Token);
         var now = Ms(system);
         var link = await gate.WriteAsync(async s =>
         {
@@ -112,9 +111,9 @@ public static class ShareEndpoints
         {
             return TypedResults.UnprocessableEntity(new EditRefused([$"Say for whom it is, in 1 to 60 characters; it holds 1 to {MostDays} days."]));
         }
-        var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(20));
+        var token = SecretToken.New();
         var now = Ms(system);
-        var row = await gate.WriteAsync(store => Task.FromResult(store.ShareLinks.Add(new() { Site = site, View = request.View, Label = request.Label.Trim(), Hash = ShareScheme.Hash(token), MadeMs = now, MadeBy = http.User.Identity!.Name!, ExpiresMs = request.Days is { } days ? now + days * 86_400_000L : null }).Entity));
+        var row = await gate.WriteAsync(store => Task.FromResult(store.ShareLinks.Add(new() { Site = site, View = request.View, Label = request.Label.Trim(), Hash = SecretToken.Hash(token), MadeMs = now, MadeBy = http.User.Identity!.Name!, ExpiresMs = request.Days is { } days ? now + days * 86_400_000L : null }).Entity));
         return TypedResults.Ok(new MadeShare(row.Id, $"/s#{token}"));
     }
 

@@ -1,7 +1,5 @@
 using System.Globalization;
 using System.Security.Claims;
-using System.Security.Cryptography;
-using System.Text;
 using Cenotic.Server.Live;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
@@ -14,8 +12,6 @@ namespace Cenotic.Server.Accounts;
 public static class ShareScheme
 {
     public const string Name = "cenotic-share", Policy = "share", LivePolicy = "live", LinkClaim = "link";
-
-    internal static string Hash(string token) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)));
 
     internal static bool Holds(ShareLinkRow link, long now) => link.RevokedMs is null && (link.ExpiresMs is null || now < link.ExpiresMs);
 

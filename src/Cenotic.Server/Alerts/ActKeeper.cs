@@ -14,8 +14,7 @@ namespace Cenotic.Server.Alerts;
 /// </summary>
 public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook book, SiteClock clock, RuleRunner runner, Outputs outputs, ILogger<ActKeeper> log) : BackgroundService
 {
-    private const long ChirpMs = 1_000, RetryMs = 5_000, SilentMoreMs = 5_000;
-    private const double SilentGaps = 2.5;
+    private const long ChirpMs = 1_000, RetryMs = 5_000;
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(300);
     private readonly Dictionary<(string Site, string Node, string Output), (string Wish, long Command, bool Permit)> _given = [];
     private readonly ConcurrentDictionary<(string Site, string Node, string Output), (string Why, long RetryAt)> _faults = [];
@@ -131,7 +130,7 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
             }
             // A permit is given only while the rule hears its reading, and given anew before the node would end it.
             else if (act.While == ActWhile.Calm && most is { } longest && !open.ContainsKey(rule.Key) && design.Node(rule.Node)?.Reading(rule.Reading)?.LongestGapMs is { } gap
-                && runner.StateOf(site, rule.Key) is { LastValue: not null } state && now - state.LastHeard <= gap * SilentGaps + SilentMoreMs)
+                && runner.StateOf(site, rule.Key) is { LastValue: not null } state && now - state.LastHeard <= ReadingDesign.SilentAfterMs(gap))
             {
                 wishes.Add(new(act.Node, act.Output, $"{rule.Key} {now / Math.Max(1_000, longest / 2)}", null, $"the permit of {rule.Label}", Permit: true));
             }

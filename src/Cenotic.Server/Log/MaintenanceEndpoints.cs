@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
 using Cenotic.Core.BringUp;
@@ -91,7 +90,7 @@ public static class MaintenanceEndpoints
 
     private static async Task<FeedAddress> OpenFeedAsync(string site, SiteClock clock, WriteGate gate, HttpContext http)
     {
-        var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(20));
+        var token = SecretToken.New();
         await gate.WriteAsync(async store =>
         {
             if (await store.DueFeeds.FindAsync(site) is { } row)
@@ -99,7 +98,7 @@ public static class MaintenanceEndpoints
                 store.DueFeeds.Remove(row);
                 await store.SaveChangesAsync();
             }
-            store.DueFeeds.Add(new() { Site = site, Hash = Hash(token), CreatedMs = clock.Now(site), Who = http.User.Identity!.Name! });
+            store.DueFeeds.Add(new() { Site = site, Hash = SecretToken.Hash(token), CreatedMs = clock.Now(site), Who = http.User.Identity!.Name! });
         });
         return new($"{http.Request.Scheme}://{http.Request.Host}/api/due/{token}.ics");
     }
@@ -112,11 +111,9 @@ public static class MaintenanceEndpoints
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> FeedAsync(string token, SiteBook book, SiteClock clock, HardwareCatalogue catalogue, CenoticStore store)
     {
-        var hash = Hash(token);
+        var hash = SecretToken.Hash(token);
         return await store.DueFeeds.AsNoTracking().FirstOrDefaultAsync(f => f.Hash == hash) is { } feed && book.Find(feed.Site) is { } state
             ? await FileAsync(state, book, clock, catalogue, store)
             : TypedResults.Problem("There is no such feed, or it was closed.", statusCode: 404);
     }
-
-    private static string Hash(string token) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)));
 }

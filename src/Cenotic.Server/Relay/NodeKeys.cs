@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Security.Cryptography;
 using System.Text;
+using Cenotic.Server.Accounts;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
 
@@ -26,7 +27,7 @@ public sealed class NodeKeys(WriteGate gate, IDbContextFactory<CenoticStore> sto
     /// <summary>Makes a new key; the old one ends at once.</summary>
     public async Task<string> IssueAsync(string site, string node)
     {
-        var key = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(20));
+        var key = SecretToken.New();
         await gate.WriteAsync(async store =>
         {
             var row = await store.NodeKeys.FindAsync(site, node);
@@ -34,9 +35,9 @@ public sealed class NodeKeys(WriteGate gate, IDbContextFactory<CenoticStore> sto
             {
                 store.NodeKeys.Add(row = new() { Site = site, Node = node, Hash = "" });
             }
-            (row.Hash, row.CreatedMs) = (HashOf(key), system.GetUtcNow().ToUnixTimeMilliseconds());
+            (row.Hash, row.CreatedMs) = (SecretToken.Hash(key), system.GetUtcNow().ToUnixTimeMilliseconds());
         });
-        _hashes[(site, node)] = HashOf(key);
+        _hashes[(site, node)] = SecretToken.Hash(key);
         await Renewed(site, node);
         return key;
     }
@@ -46,7 +47,5 @@ public sealed class NodeKeys(WriteGate gate, IDbContextFactory<CenoticStore> sto
     /// <summary>Whether a key is the node's, compared in constant time.</summary>
     public bool Fits(string site, string node, string? key) =>
         key is not null && _hashes.TryGetValue((site, node), out var hash)
-        && CryptographicOperations.FixedTimeEquals(Encoding.ASCII.GetBytes(HashOf(key)), Encoding.ASCII.GetBytes(hash));
-
-    private static string HashOf(string key) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(key)));
+        && CryptographicOperations.FixedTimeEquals(Encoding.ASCII.GetBytes(SecretToken.Hash(key)), Encoding.ASCII.GetBytes(hash));
 }

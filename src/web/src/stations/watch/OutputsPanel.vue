@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Outputs with their switches: on is for a time that is chosen here and ends by itself. Who switched what stands below. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { api, sentence, type CommandView, type OutputView } from "@/api/client";
 import { useSite } from "@/app/site";
@@ -8,21 +8,14 @@ import AppButton from "@/kit/AppButton.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration, moment } from "@/kit/format";
 import { say } from "@/kit/notices";
+import { useOutputs } from "./outputs";
 import { useReadings } from "./readings";
 
 const props = defineProps<{ now: number }>();
 const site = useSite();
 const queries = useQueryClient();
 const { readings } = useReadings(site);
-const query = useQuery({
-  queryKey: ["outputs", site.key],
-  refetchInterval: 5000,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/outputs", { params: { path: { site: site.key.value } } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
-});
+const query = useOutputs(site);
 const busy = ref("");
 const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
 const isOn = (o: OutputView) => (readings.value.find((r) => r.node === o.node && r.key === o.output)?.newest?.value ?? 0) > 0;

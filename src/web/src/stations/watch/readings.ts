@@ -41,6 +41,9 @@ export function valueText(r: Pick<ReadingView, "kind" | "quantity" | "unit" | "d
   return `${r.decimals >= 0 ? value.toFixed(r.decimals) : number(value)} ${r.unit}`.trim();
 }
 
+/** True when an age is more than two lost messages and a late one explain; the server's zones and permits go by the same. */
+export const isSilent = (longestGapMs: number | null, age: number) => longestGapMs !== null && age > longestGapMs * 2.5 + 5000;
+
 /** True when nothing came for longer than the plan allows, with half as much again for a lost message. */
 export const isStale = (r: ReadingView, sample: LiveSample | null | undefined, now: number) =>
-  !sample || (r.longestGapMs !== null && now - sample.t > r.longestGapMs * 2.5 + 5000);
+  !sample || isSilent(r.longestGapMs, now - sample.t);

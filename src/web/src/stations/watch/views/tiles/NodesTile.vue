@@ -5,6 +5,7 @@ import type { TileData } from "@/api/client";
 import FigureView from "@/kit/FigureView.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { ageText } from "@/kit/format";
+import { isSilent } from "../../readings";
 import { useBoard } from "../board";
 
 const props = defineProps<{ data: TileData | undefined }>();
@@ -12,7 +13,7 @@ const board = useBoard();
 const nodes = computed(() =>
   (props.data?.nodes ?? []).map((n) => {
     const age = n.lastMs === null ? undefined : Math.max(0, board.now.value - n.lastMs);
-    const silent = age === undefined || (n.longestGapMs !== null && age > n.longestGapMs * 2.5 + 5000);
+    const silent = age === undefined || isSilent(n.longestGapMs, age);
     const lost = n.lost === null || n.received + n.lost === 0 ? undefined : (n.lost / (n.received + n.lost)) * 100;
     return { ...n, age, silent, share: lost };
   }),

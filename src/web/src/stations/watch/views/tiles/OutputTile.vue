@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** An output with its switch. */
-import { useQuery, useQueryClient } from "@tanstack/vue-query";
+import { useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { api, sentence, type TileContent } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import { duration } from "@/kit/format";
 import { say } from "@/kit/notices";
+import { useOutputs } from "../../outputs";
 import { find, useBoard } from "../board";
 
 const props = defineProps<{ content: Extract<TileContent, { kind: "output" }> }>();
@@ -14,15 +15,7 @@ const board = useBoard();
 const site = useSite();
 const queries = useQueryClient();
 const busy = ref(false);
-const query = useQuery({
-  queryKey: ["outputs", site.key],
-  refetchInterval: 5000,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/outputs", { params: { path: { site: site.key.value } } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
-});
+const query = useOutputs(site);
 const output = computed(() =>
   query.data.value?.outputs.find((o) => o.node === props.content.output.node && o.output === props.content.output.reading),
 );
