@@ -180,7 +180,7 @@ public static class App
         services.AddSingleton<UpstreamBroker>().AddHostedService(s => s.GetRequiredService<UpstreamBroker>());
         services.AddSingleton<Outputs>().AddHostedService(s => s.GetRequiredService<Outputs>());
         services.AddHostedService<LivePump>().AddSingleton<RuleRunner>().AddHostedService(s => s.GetRequiredService<RuleRunner>());
-        services.AddSingleton<LiveConnections>().AddSingleton<ViewReader>().AddHostedService<ShareWatch>();
+        services.AddSingleton<LiveConnections>().AddSingleton<NodeHealthReader>().AddSingleton<ViewReader>().AddSingleton<Deriver>().AddHostedService(s => s.GetRequiredService<Deriver>()).AddHostedService<ShareWatch>();
         services.AddSingleton<GuardedHttp>().AddSingleton<NoticeWays>().AddHostedService<OutboxSender>().AddSingleton<ActKeeper>().AddHostedService(s => s.GetRequiredService<ActKeeper>());
         services.AddHostedMqttServer(o => o.WithoutDefaultEndpoint());
         services.AddMqttConnectionHandler();
@@ -271,6 +271,7 @@ public static class App
         RhythmEndpoints.Map(app);
         WatchEndpoints.Map(app);
         ViewEndpoints.Map(app);
+        DerivedEndpoints.Map(app);
         ShareEndpoints.Map(app);
         MemberEndpoints.Map(app);
         CompareEndpoints.Map(app);

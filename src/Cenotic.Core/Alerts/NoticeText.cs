@@ -55,7 +55,9 @@ public static class NoticeText
         {
             (SilentFor silent, _) => $"nothing heard for {DurationText.Of(silent.ForMs)}",
             (EventsWithin events, _) => $"{events.Count} times within {DurationText.Of(events.WithinMs)}",
+            (InSequence sequence, _) => sequence.Outcome switch { SequenceOutcome.Both => $"both within {DurationText.Of(sequence.WithinMs)}", SequenceOutcome.FirstAlone => $"without the other within {DurationText.Of(sequence.WithinMs)}", _ => $"the other alone, within {DurationText.Of(sequence.WithinMs)}" },
             (_, null) => "",
+            (UnlikeUsual, { } v) => $"{With(v)}, unlike its usual at this hour",
             (BeyondLimit limit, { } v) => $"{With(v)}, {(limit.Side == LimitSide.Above ? "above" : "below")} {Plain(limit.Limit)}{(limit.ForMs > 0 ? $" for {DurationText.Of(limit.ForMs)}" : "")}",
             (OutsideBand band, { } v) => $"{With(v)}, outside {band.Low.ToString(CultureInfo.InvariantCulture)} to {Plain(band.High)}",
             (InARow row, { } v) => $"{With(v)}, {(row.Side == LimitSide.Above ? "above" : "below")} {Plain(row.Limit)} {row.Times} times in a row",

@@ -10,9 +10,12 @@ public static class ReportedSilence
     private const int Messages = 2;
 
     /// <summary>The rule as it is judged.</summary>
-    /// <param name="ran">Lines of the settings that the node reported, where they are another plan's than that on the screen; null when they are the plan's, or not known.</param>
-    public static RuleDesign Of(RuleDesign rule, IReadOnlyList<string>? ran) =>
-        rule.Condition is SilentFor silent && ran is not null && LongestGap(rule.Reading, ran) is { } gap && Messages * gap > silent.ForMs ? rule with { Condition = new SilentFor(Messages * gap) } : rule;
+    /// <param name="ran">By node the lines of the settings that it reported, where they are another plan's than that on the screen; null when they are the plan's, or not known.</param>
+    public static RuleDesign Of(RuleDesign rule, Func<string, IReadOnlyList<string>?> ran)
+    {
+        RulePart Judged(RulePart part) => part.Condition is SilentFor silent && ran(part.Reading.Node) is { } lines && LongestGap(part.Reading.Reading, lines) is { } gap && Messages * gap > silent.ForMs ? part with { Condition = new SilentFor(Messages * gap) } : part;
+        return rule.Parts.Any(p => p.Condition is SilentFor) ? rule with { Condition = Judged(rule.Parts[0]).Condition, Also = [.. rule.Also.Select(Judged)] } : rule;
+    }
 
     /// <summary>The longest time between two values of a reading by settings that were kept ("reading.KEY=part quantity interval heartbeat batch decimals"), ms.</summary>
     private static long? LongestGap(string reading, IReadOnlyList<string> lines)

@@ -17,6 +17,12 @@ public sealed record RuleState(long? PendingSince, bool Raised, long LastHeard, 
     /// <summary>Values in a row beyond the limit.</summary>
     public int Row { get; init; }
 
+    /// <summary>The newest value of the other reading of a sequence.</summary>
+    public double? LastOther { get; init; }
+
+    /// <summary>States of the conditions of a rule with several; empty for one with one.</summary>
+    public IReadOnlyList<RuleState> Parts { get; init; } = [];
+
     /// <summary>The state of a rule that begins to watch now.</summary>
     public static RuleState Start(long now) => new(null, false, now, null);
 }
@@ -34,61 +40,152 @@ public static class RuleJudge
     /// <summary>Most values that are kept of a rise or fall: of a longer one the middle is thinned out.</summary>
     private const int MostMarks = 256;
 
+    /// <summary>The rule after a sample of its own reading.</summary>
+    /// <inheritdoc cref="OnSample(RuleDesign, RuleState, ReadingRef, long, double, UsualAt?)"/>
+    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, long t, double value) => OnSample(rule, state, new(rule.Node, rule.Reading), t, value);
+
     /// <summary>The rule after a sample, and how it turned on the way: what ran out before the sample came is judged first.</summary>
-    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, long t, double value)
+    /// <param name="reading">One of <see cref="RuleDesign.Inputs"/>.</param>
+    /// <param name="usual">Needed for <see cref="UnlikeUsual"/>; without it nothing is unusual.</param>
+    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, ReadingRef reading, long t, double value, UsualAt? usual = null)
     {
         var (now, early) = OnTime(rule, state, t - 1);
-        var holds = Holds(rule.Condition, ref now, t, value);
-        now = now with { LastHeard = Math.Max(now.LastHeard, t), LastValue = value };
-        RuleEvent? turn = null;
-        switch (holds)
+        if (rule.Also.Count == 0)
         {
-            case true:
-                now = now with { PendingSince = now.PendingSince ?? t };
-                if (!now.Raised && t - now.PendingSince >= ForMs(rule.Condition))
-                {
-                    now = now with { Raised = true };
-                    turn = new(RuleTurn.Raised, t, value);
-                }
-                break;
-            case null when now.Raised:
-                break;
-            default:
-                turn = now.Raised ? new(RuleTurn.Cleared, t, value) : null;
-                now = now.Raised || now.PendingSince is not null ? now with { PendingSince = null, Raised = false } : now;
-                break;
+            (now, var turn) = Part(new(new(rule.Node, rule.Reading), rule.Condition), now, reading, t, value, usual);
+            return (now, turn is null ? early : [.. early, turn]);
         }
-        return (now, (early, turn) switch { (null, null) => [], (null, { } only) => [only], ({ } first, null) => [first], ({ } first, { } second) => [first, second] });
+        var parts = rule.Parts;
+        // Of several readings one may be a little behind another: together they turn no earlier than what was heard before.
+        var at = Math.Max(t, now.LastHeard);
+        var states = StatesOf(rule, now).Select((s, i) => Reads(parts[i], reading) ? Part(parts[i], s, reading, t, value, usual).State : s).ToList();
+        (now, var together) = Together(rule, now with { Parts = states, LastHeard = at, LastValue = parts[0].Reading == reading ? value : now.LastValue }, at);
+        return (now, together is null ? early : [.. early, together]);
     }
 
-    /// <summary>The rule when time has passed without a sample.</summary>
-    public static (RuleState State, RuleEvent? Event) OnTime(RuleDesign rule, RuleState state, long now)
+    /// <summary>The rule when time has passed without a sample, and how it turned, in order.</summary>
+    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnTime(RuleDesign rule, RuleState state, long now)
     {
-        if (DueAt(rule, state) is not { } due || now < due)
+        List<RuleEvent>? events = null;
+        while (DueAt(rule, state) is { } due && due <= now)
         {
-            return (state, null);
+            RuleEvent? turn;
+            if (rule.Also.Count == 0)
+            {
+                (state, turn) = PartOnTime(rule.Condition, state, due);
+            }
+            else
+            {
+                var parts = rule.Parts;
+                (state, turn) = Together(rule, state with { Parts = [.. StatesOf(rule, state).Select((s, i) => DueAt(parts[i].Condition, s) <= due ? PartOnTime(parts[i].Condition, s, due).State : s)] }, due);
+            }
+            if (turn is not null)
+            {
+                (events ??= []).Add(turn);
+            }
+        }
+        return (state, events ?? (IReadOnlyList<RuleEvent>)[]);
+    }
+
+    /// <summary>When something will change though nothing more is heard, or null.</summary>
+    public static long? DueAt(RuleDesign rule, RuleState state) => rule.Also.Count == 0 ? DueAt(rule.Condition, state) : rule.Parts.Zip(StatesOf(rule, state), (p, s) => DueAt(p.Condition, s)).Min();
+
+    private static long? DueAt(RuleCondition condition, RuleState state) => condition switch
+    {
+        // Fewer are left than wanted once the one that made the number is too old.
+        EventsWithin events => state.Raised && state.Marks.Count >= events.Count ? state.Marks[^events.Count].T + events.WithinMs : null,
+        InSequence sequence => Earlier(state.PendingSince + Math.Max(1_000, sequence.WithinMs), state.Marks.Count > 0 ? state.Marks[0].T + sequence.WithinMs + 1 : null),
+        _ when state.Raised => null,
+        SilentFor silent => state.LastHeard + silent.ForMs,
+        _ when state.PendingSince is { } since && ForMs(condition) is > 0 and var lasting => since + lasting,
+        _ => null,
+    };
+
+    private static long? Earlier(long? a, long? b) => a is null ? b : b is null ? a : Math.Min(a.Value, b.Value);
+
+    /// <summary>The states of the conditions of a rule with several; each began to watch when the rule did.</summary>
+    private static IReadOnlyList<RuleState> StatesOf(RuleDesign rule, RuleState state) => state.Parts.Count == rule.Also.Count + 1 ? state.Parts : [.. Enumerable.Repeat(RuleState.Start(state.LastHeard), rule.Also.Count + 1)];
+
+    private static bool Reads(RulePart part, ReadingRef reading) => part.Reading == reading || (part.Condition is InSequence sequence && sequence.Other == reading);
+
+    /// <summary>The rule by its conditions together.</summary>
+    private static (RuleState State, RuleEvent? Turn) Together(RuleDesign rule, RuleState state, long at)
+    {
+        var holds = rule.Join == RuleJoin.All ? state.Parts.All(p => p.Raised) : state.Parts.Any(p => p.Raised);
+        return holds == state.Raised ? (state, null) : (state with { Raised = holds }, new(holds ? RuleTurn.Raised : RuleTurn.Cleared, at, state.LastValue));
+    }
+
+    private static (RuleState State, RuleEvent? Turn) PartOnTime(RuleCondition condition, RuleState state, long due)
+    {
+        if (condition is InSequence sequence)
+        {
+            // What waited for the other is alone now; then what was told may be over.
+            if (state.Marks.Count > 0 && state.Marks[0].T + sequence.WithinMs + 1 <= due)
+            {
+                var alone = state.Marks[0].V > 0 ? SequenceOutcome.FirstAlone : SequenceOutcome.SecondAlone;
+                return Outcome(sequence, state with { Marks = [.. state.Marks.Skip(1)] }, alone, due, state.LastValue);
+            }
+            return (state with { PendingSince = null, Raised = false }, new(RuleTurn.Cleared, due, state.LastValue));
         }
         var turn = state.Raised ? RuleTurn.Cleared : RuleTurn.Raised;
         return (state with { Raised = !state.Raised, PendingSince = state.Raised ? null : state.PendingSince }, new(turn, due, state.LastValue));
     }
 
-    /// <summary>When the rule will turn if nothing more is heard, or null.</summary>
-    public static long? DueAt(RuleDesign rule, RuleState state) => rule.Condition switch
+    private static (RuleState State, RuleEvent? Turn) Part(RulePart part, RuleState now, ReadingRef reading, long t, double value, UsualAt? usual)
     {
-        // Fewer are left than wanted once the one that made the number is too old.
-        EventsWithin events => state.Raised && state.Marks.Count >= events.Count ? state.Marks[^events.Count].T + events.WithinMs : null,
-        _ when state.Raised => null,
-        SilentFor silent => state.LastHeard + silent.ForMs,
-        _ when state.PendingSince is { } since && ForMs(rule.Condition) is > 0 and var lasting => since + lasting,
-        _ => null,
-    };
+        if (part.Condition is InSequence sequence)
+        {
+            return InSequence(sequence, now, part.Reading == reading, t, value);
+        }
+        var holds = Holds(part, ref now, t, value, usual);
+        now = now with { LastHeard = Math.Max(now.LastHeard, t), LastValue = value };
+        switch (holds)
+        {
+            case true:
+                now = now with { PendingSince = now.PendingSince ?? t };
+                return !now.Raised && t - now.PendingSince >= ForMs(part.Condition) ? (now with { Raised = true }, new(RuleTurn.Raised, t, value)) : (now, null);
+            case null when now.Raised:
+                return (now, null);
+            default:
+                var turn = now.Raised ? new RuleEvent(RuleTurn.Cleared, t, value) : null;
+                return (now.Raised || now.PendingSince is not null ? now with { PendingSince = null, Raised = false } : now, turn);
+        }
+    }
 
-    private static long ForMs(RuleCondition condition) => condition switch { BeyondLimit limit => limit.ForMs, OutsideBand band => band.ForMs, _ => 0 };
+    /// <summary>Events wait as marks for the other: 1 those of the first reading, −1 those of the second; <see cref="RuleState.PendingSince"/> is when the wanted outcome came last.</summary>
+    private static (RuleState State, RuleEvent? Turn) InSequence(InSequence sequence, RuleState state, bool first, long t, double value)
+    {
+        var rises = value > 0 && (first ? state.LastValue : state.LastOther) is not > 0;
+        state = (first ? state with { LastValue = value } : state with { LastOther = value }) with { LastHeard = Math.Max(state.LastHeard, t) };
+        if (!rises)
+        {
+            return (state, null);
+        }
+        // Each event is taken once; the earliest that is still free goes with it.
+        var waiting = state.Marks.ToList();
+        var partner = waiting.FindIndex(m => first ? m.V < 0 : m.V > 0);
+        if (partner >= 0)
+        {
+            waiting.RemoveAt(partner);
+            return Outcome(sequence, state with { Marks = waiting }, SequenceOutcome.Both, t, value);
+        }
+        if (!first && sequence.InOrder)
+        {
+            return Outcome(sequence, state, SequenceOutcome.SecondAlone, t, value);
+        }
+        waiting.Add(new(t, first ? 1 : -1));
+        return (state with { Marks = waiting }, null);
+    }
+
+    private static (RuleState State, RuleEvent? Turn) Outcome(InSequence sequence, RuleState state, SequenceOutcome outcome, long at, double? value) =>
+        outcome != sequence.Outcome ? (state, null) : (state with { PendingSince = at, Raised = true }, state.Raised ? null : new RuleEvent(RuleTurn.Raised, at, value));
+
+    private static long ForMs(RuleCondition condition) => condition switch { BeyondLimit limit => limit.ForMs, OutsideBand band => band.ForMs, UnlikeUsual usual => usual.ForMs, _ => 0 };
 
     /// <summary>True when the condition holds with this value, false when it is over, null when it is neither.</summary>
-    private static bool? Holds(RuleCondition condition, ref RuleState state, long t, double value)
+    private static bool? Holds(RulePart part, ref RuleState state, long t, double value, UsualAt? usual)
     {
-        switch (condition)
+        switch (part.Condition)
         {
             case BeyondLimit limit:
                 return Beyond(limit.Side, limit.Limit, value) ? true : state.Raised && !Back(limit.Side, limit.Clear, value) ? null : false;
@@ -107,9 +204,20 @@ public static class RuleJudge
                 var marks = state.Marks.Where(m => t - m.T < events.WithinMs);
                 state = state with { Marks = [.. (rises ? marks.Append(new(t, value)) : marks).TakeLast(events.Count)] };
                 return state.Marks.Count >= events.Count;
+            case UnlikeUsual unlike:
+                return usual?.Invoke(part.Reading, t) is { } known && (value < known.Low - unlike.By || value > known.High + unlike.By);
             default:
                 return false;
         }
+    }
+
+    /// <summary>Whether all that a rule watches was heard, and none of it is silent now.</summary>
+    /// <param name="longestGapMs">Of a reading; null for one that is only sent when it changes: that cannot be told from silence.</param>
+    public static bool Hears(RuleDesign rule, RuleState state, long now, Func<ReadingRef, long?> longestGapMs)
+    {
+        bool Heard(RulePart part, RuleState of) => of.LastValue is not null && longestGapMs(part.Reading) is { } gap && now - of.LastHeard <= ReadingDesign.SilentAfterMs(gap)
+            && !(part.Condition is InSequence sequence && (of.LastOther is null || longestGapMs(sequence.Other) is null));
+        return rule.Also.Count == 0 ? Heard(rule.Parts[0], state) : rule.Parts.Zip(StatesOf(rule, state), Heard).All(h => h);
     }
 
     /// <summary>The values from which the greatest rise (or fall) to a later one can begin: each lower (or higher) than all after it.</summary>

@@ -4,7 +4,8 @@ namespace Cenotic.Core.Alerts;
 
 /// <summary>A stored value as a rule is given it.</summary>
 /// <param name="Late">True when it came after a newer one of its reading: live it was stored, not judged.</param>
-public sealed record TrialSample(long T, double Value, bool Late);
+/// <param name="Reading">Null for the rule's own.</param>
+public sealed record TrialSample(long T, double Value, bool Late, ReadingRef? Reading = null);
 
 /// <summary>A run of a rule on the past.</summary>
 /// <param name="ClearedMs">Null when it was not over at the end.</param>
@@ -33,10 +34,12 @@ public static class RuleTrial
     /// <param name="from">From when on it would have watched, UTC ms.</param>
     /// <param name="to">Until when.</param>
     /// <param name="zone">Of the site: night is by its clock.</param>
-    public static TrialResult Of(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone)
+    /// <param name="history">Values from which is learnt what is usual, those of before among them; null where the samples are all there is.</param>
+    public static TrialResult Of(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone, IReadOnlyList<TrialSample>? history = null)
     {
         var judged = samples.Where(s => !s.Late).ToList();
-        var episodes = Run(rule, judged, from, to, zone);
+        var past = rule.Parts.Any(p => p.Condition is UnlikeUsual) ? new UsualOfPast([.. (history ?? judged).Where(s => !s.Late)], new(rule.Node, rule.Reading), zone) : null;
+        var episodes = Run(rule, judged, from, to, zone, past is null ? null : past.At);
         // The curve is of the newest of very many values: its weeks are those of its own stretch.
         var newest = judged.Count <= MostForCurve ? judged : [.. judged.TakeLast(MostForCurve)];
         var begin = newest.Count < judged.Count ? newest[0].T : from;
@@ -46,8 +49,9 @@ public static class RuleTrial
     }
 
     /// <summary>The episodes alone.</summary>
-    internal static List<TrialEpisode> Run(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone)
+    internal static List<TrialEpisode> Run(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone, UsualAt? usual = null)
     {
+        var own = new ReadingRef(rule.Node, rule.Reading);
         var (state, episodes) = (RuleState.Start(from), new List<TrialEpisode>());
         void Take(RuleEvent e)
         {
@@ -62,27 +66,23 @@ public static class RuleTrial
         }
         foreach (var sample in samples)
         {
-            (state, var turns) = RuleJudge.OnSample(rule, state, sample.T, sample.Value);
+            (state, var turns) = RuleJudge.OnSample(rule, state, sample.Reading ?? own, sample.T, sample.Value, usual);
             foreach (var turn in turns)
             {
                 Take(turn);
             }
         }
-        for (; ; )
+        foreach (var turn in RuleJudge.OnTime(rule, state, to).Events)
         {
-            (state, var due) = RuleJudge.OnTime(rule, state, to);
-            if (due is null)
-            {
-                return episodes;
-            }
-            Take(due);
+            Take(turn);
         }
+        return episodes;
     }
 
     private static bool IsNight(long ms, TimeZoneInfo zone) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone).Hour is >= NightFrom or < NightTo;
 
     /// <summary>The same rule with another limit; null where it has not one limit.</summary>
-    private static RuleDesign? With(RuleDesign rule, double limit) => rule.Condition switch
+    private static RuleDesign? With(RuleDesign rule, double limit) => rule.Also.Count > 0 ? null : rule.Condition switch
     {
         // What it takes to be over keeps its distance.
         BeyondLimit l => rule with { Condition = l with { Limit = limit, Clear = limit + l.Clear - l.Limit } },

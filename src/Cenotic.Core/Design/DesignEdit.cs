@@ -38,9 +38,11 @@ namespace Cenotic.Core.Design;
 [JsonDerivedType(typeof(RemoveZone), "removeZone")]
 [JsonDerivedType(typeof(PutView), "putView")]
 [JsonDerivedType(typeof(RemoveView), "removeView")]
+[JsonDerivedType(typeof(PutDerived), "putDerived")]
+[JsonDerivedType(typeof(RemoveDerived), "removeDerived")]
 public abstract record DesignEdit
 {
-    /// <summary>The document this edit changes: "site", "place", "node:KEY", "rule:KEY", "line:KEY", "board:ID", "part:ID", "stock:ID", "person:KEY", "zone:KEY" or "view:KEY".</summary>
+    /// <summary>The document this edit changes: "site", "place", "node:KEY", "rule:KEY", "line:KEY", "board:ID", "part:ID", "stock:ID", "person:KEY", "zone:KEY", "view:KEY" or "derived:KEY".</summary>
     [JsonIgnore]
     public abstract string Document { get; }
 }

@@ -65,6 +65,8 @@ public static class EditBatch
         RemoveZone e => (site with { Zones = Without(site.Zones, z => z.Key == e.Key) }, [.. Restore(site.Zones, z => z.Key == e.Key, z => new PutZone(z), z => new RemoveZone(z.Key))]),
         PutView e => (site with { Views = Put(site.Views, e.View, v => v.Key) }, Undo(site.Views, v => v.Key, e.View.Key, v => new PutView(v), new RemoveView(e.View.Key))),
         RemoveView e => (site with { Views = Without(site.Views, v => v.Key == e.Key) }, [.. Restore(site.Views, v => v.Key == e.Key, v => new PutView(v), v => new RemoveView(v.Key))]),
+        PutDerived e => (site with { Derived = Put(site.Derived, e.Derived, d => d.Key) }, Undo(site.Derived, d => d.Key, e.Derived.Key, d => new PutDerived(d), new RemoveDerived(e.Derived.Key))),
+        RemoveDerived e => (site with { Derived = Without(site.Derived, d => d.Key == e.Key) }, [.. Restore(site.Derived, d => d.Key == e.Key, d => new PutDerived(d), d => new RemoveDerived(d.Key))]),
         NodeEdit e => InNode(site, e),
         _ => throw new InvalidOperationException($"No way to carry out {edit.GetType().Name}."),
     };

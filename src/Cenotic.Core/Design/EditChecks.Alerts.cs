@@ -159,23 +159,84 @@ public static partial class EditChecks
                     }
                     break;
                 case VesselTile vessel:
-                    Within(faults, "The inner width", vessel.WidthCm, 1, 2_000, "cm");
-                    if (vessel.Shape != VesselShape.Upright)
-                    {
-                        Within(faults, "The length", vessel.LengthCm, 1, 5_000, "cm");
-                    }
-                    if (vessel.Shape != VesselShape.Lying)
-                    {
-                        Within(faults, "The inner height", vessel.HeightCm, 1, 5_000, "cm");
-                    }
-                    if (vessel.Down)
-                    {
-                        Within(faults, "The height of the sensor above the bottom", vessel.SensorCm, 1, 6_000, "cm");
-                    }
+                    Vessel(faults, vessel);
                     break;
             }
         }
     }
+
+    private static void Vessel(List<string> faults, VesselTile vessel)
+    {
+        Within(faults, "The inner width", vessel.WidthCm, 1, 2_000, "cm");
+        if (vessel.Shape != VesselShape.Upright)
+        {
+            Within(faults, "The length", vessel.LengthCm, 1, 5_000, "cm");
+        }
+        if (vessel.Shape != VesselShape.Lying)
+        {
+            Within(faults, "The inner height", vessel.HeightCm, 1, 5_000, "cm");
+        }
+        if (vessel.Down)
+        {
+            Within(faults, "The height of the sensor above the bottom", vessel.SensorCm, 1, 6_000, "cm");
+        }
+    }
+
+    private static void Derived(List<string> faults, SiteDesign design, DerivedDesign derived)
+    {
+        Key(faults, derived.Key);
+        Text(faults, "The reading's name", derived.Label);
+        Within(faults, "The number of digits", derived.Decimals, 0, 6, "");
+        var inputs = derived.From.Inputs;
+        if (derived.From.About is null && inputs.Count is 0 or > MostReadings)
+        {
+            faults.Add($"It is worked out of 1 to {MostReadings} readings; choose at least one.");
+        }
+        if (inputs.Distinct().Count() < inputs.Count)
+        {
+            faults.Add("A reading is named twice; choose another.");
+        }
+        if (Reaches(design, inputs, derived.Key, []))
+        {
+            faults.Add("It would be worked out of itself; choose another reading.");
+        }
+        switch (derived.From)
+        {
+            case ConductivityAt25Of f:
+                Within(faults, "The rise with temperature", f.PercentPerKelvin, 0, 10, "% a °C");
+                break;
+            case DissolvedSolidsOf f:
+                Within(faults, "The rise with temperature", f.PercentPerKelvin, 0, 10, "% a °C");
+                Within(faults, "The factor", f.Factor, 0.3, 1, "mg/L for each µS/cm");
+                break;
+            case VesselOf f:
+                Vessel(faults, f.Vessel);
+                break;
+            case RateOf f:
+                Within(faults, "The stretch", f.WithinMs / 1000.0, 10, 7 * DayMs / 1000.0, "s");
+                break;
+            case RunningHoursOf f:
+                Within(faults, "The value above which it runs", f.Above, -1e9, 1e9, "");
+                break;
+            case DegreeDaysOf f:
+                Within(faults, "The base", f.BaseCelsius, -50, 100, "°C");
+                break;
+            case SumOf f:
+                Within(faults, "What is added", f.Plus, -1e9, 1e9, "");
+                f.Terms.ToList().ForEach(t => Within(faults, "The factor", t.Factor, -1e6, 1e6, ""));
+                break;
+            case PresenceOf f:
+                Within(faults, "The time of quiet", f.HoldMs / 1000.0, 0, DayMs / 1000.0, "s");
+                break;
+            case LostShareOf f:
+                Within(faults, "The stretch", f.WithinMs / 1000.0, 600, 30 * DayMs / 1000.0, "s");
+                break;
+        }
+    }
+
+    /// <summary>Whether a reading that is worked out is among what these are worked out of.</summary>
+    private static bool Reaches(SiteDesign design, IReadOnlyList<ReadingRef> inputs, string key, HashSet<string> seen) =>
+        inputs.Where(i => i.Node == DerivedDesign.Node).Any(i => i.Reading == key || (seen.Add(i.Reading) && design.Derived.FirstOrDefault(d => d.Key == i.Reading) is { } next && Reaches(design, next.From.Inputs, key, seen)));
 
     [GeneratedRegex(@"^\+[1-9][0-9]{5,14}$")]
     private static partial Regex Telephone();

@@ -58,6 +58,9 @@ public static partial class EditChecks
             case RemoveSpot e:
                 Exists(faults, design.Place.Spots.Any(s => s.Key == e.Key), "spot", e.Key);
                 break;
+            case PutNode { Node: DerivedDesign.Node }:
+                faults.Add($"\"{DerivedDesign.Node}\" stands for readings that are worked out; give the node another key.");
+                break;
             case PutNode e:
                 WholeNode(faults, e.Design);
                 break;
@@ -108,6 +111,12 @@ public static partial class EditChecks
                 break;
             case RemoveView e:
                 Exists(faults, design.Views.Any(v => v.Key == e.Key), "view", e.Key);
+                break;
+            case PutDerived e:
+                Derived(faults, design, e.Derived);
+                break;
+            case RemoveDerived e:
+                Exists(faults, design.Derived.Any(d => d.Key == e.Key), "reading that is worked out", e.Key);
                 break;
             case NodeEdit e when design.Node(e.Node) is not { }:
                 Exists(faults, false, "node", e.Node);
@@ -351,7 +360,19 @@ public static partial class EditChecks
         }
         Tell(faults, rule.Tell);
         Acts(faults, rule.Acts);
-        switch (rule.Condition)
+        if (rule.Also.Count > 5)
+        {
+            faults.Add("A rule has at most 6 conditions.");
+        }
+        foreach (var part in rule.Parts)
+        {
+            Condition(faults, part);
+        }
+    }
+
+    private static void Condition(List<string> faults, RulePart part)
+    {
+        switch (part.Condition)
         {
             case BeyondLimit limit:
                 Within(faults, "The limit", limit.Limit, -1e9, 1e9, "");
@@ -396,6 +417,17 @@ public static partial class EditChecks
             case EventsWithin events:
                 Within(faults, "The number of events", events.Count, 2, 200, "");
                 Within(faults, "The time they come in", events.WithinMs / 1000.0, 1, 7 * DayMs / 1000.0, "s");
+                break;
+            case UnlikeUsual unlike:
+                Within(faults, "How far beyond the usual", unlike.By, 0, 1e9, "");
+                Within(faults, "The duration", unlike.ForMs / 1000.0, 0, 7 * DayMs / 1000.0, "s");
+                break;
+            case InSequence sequence:
+                Within(faults, "The time between the two", sequence.WithinMs / 1000.0, 0.1, 3_600, "s");
+                if (sequence.Other == part.Reading)
+                {
+                    faults.Add("The two readings are one and the same; choose another.");
+                }
                 break;
         }
     }

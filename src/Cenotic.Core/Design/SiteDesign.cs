@@ -26,6 +26,9 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
     /// <summary>Views of tiles.</summary>
     public IReadOnlyList<ViewDesign> Views { get; init; } = [];
 
+    /// <summary>Readings that are worked out of others.</summary>
+    public IReadOnlyList<DerivedDesign> Derived { get; init; } = [];
+
     /// <summary>The version that documents are written in.</summary>
     public const int FormatVersion = 1;
 
@@ -33,6 +36,25 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
     public static SiteDesign Empty(string name, string timeZone = "Etc/UTC") => new(new(name, timeZone, RadioRegion.Unset), new([], [], []), [], []);
 
     public NodeDesign? Node(string key) => Nodes.FirstOrDefault(n => n.Key == key);
+
+    /// <summary>A reading that is measured or worked out, or null.</summary>
+    public ReadingDesign? Reading(ReadingRef reading) =>
+        reading.Node != DerivedDesign.Node ? Node(reading.Node)?.Reading(reading.Reading) : Derived.FirstOrDefault(d => d.Key == reading.Reading) is { } derived ? new(derived.Key, derived.Label, "", "", GapOf(derived.From), null, derived.Decimals) : null;
+
+    /// <summary>All readings: those of the nodes in their order, then what is worked out.</summary>
+    [JsonIgnore]
+    public IEnumerable<(ReadingRef Ref, ReadingDesign Reading)> AllReadings => Nodes.SelectMany(n => n.Readings.Select(r => (new ReadingRef(n.Key, r.Key), r))).Concat(Derived.Select(d => (Ref: new ReadingRef(DerivedDesign.Node, d.Key), Reading: Reading(new(DerivedDesign.Node, d.Key))!)));
+
+    /// <summary>What stands for the node of a reading in the eyes of people.</summary>
+    public string? NodeLabel(string node) => node == DerivedDesign.Node ? "Worked out" : Node(node)?.Label;
+
+    /// <summary>How long may pass between two values of a reading that is worked out when all is well, ms; null where there is no such time.</summary>
+    private long? GapOf(DerivedFrom from) => from switch
+    {
+        PresenceOf => null,
+        LostShareOf or DaysLeftOf => DerivedDesign.NodeEveryMs,
+        _ => from.Inputs.Select(i => Reading(i)?.LongestGapMs).ToList() is { Count: > 0 } gaps && gaps.TrueForAll(g => g is not null) ? gaps.Max() : null,
+    };
 
     /// <summary>Whether the key of one node is good for messages of another: its own, and those heard through it.</summary>
     public bool SpeaksFor(string node, string whose) => Node(whose) is { } other && (whose == node || other.Via == node);
@@ -230,7 +252,26 @@ public sealed record RuleDesign(string Key, string Label, string Node, string Re
 
     /// <summary>Outputs it switches.</summary>
     public IReadOnlyList<ActDesign> Acts { get; init; } = [];
+
+    /// <summary>Whether it takes all of its conditions together, or any.</summary>
+    public RuleJoin Join { get; init; }
+
+    /// <summary>Further conditions, each with its own reading, duration and clearing.</summary>
+    public IReadOnlyList<RulePart> Also { get; init; } = [];
+
+    /// <summary>All its conditions; the first is that of its own reading.</summary>
+    [JsonIgnore]
+    public IReadOnlyList<RulePart> Parts => [new(new(Node, Reading), Condition), .. Also];
+
+    /// <summary>The readings it watches; its own is the first.</summary>
+    [JsonIgnore]
+    public IReadOnlyList<ReadingRef> Inputs => [.. Parts.SelectMany(p => p.Condition is InSequence sequence ? new[] { p.Reading, sequence.Other } : [p.Reading]).Distinct()];
 }
+
+public enum RuleJoin { All, Any }
+
+/// <summary>One of several conditions of a rule.</summary>
+public sealed record RulePart(ReadingRef Reading, RuleCondition Condition);
 
 /// <summary>What a rule watches for.</summary>
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
@@ -240,6 +281,8 @@ public sealed record RuleDesign(string Key, string Label, string Node, string Re
 [JsonDerivedType(typeof(InARow), "inARow")]
 [JsonDerivedType(typeof(ChangesFaster), "changesFaster")]
 [JsonDerivedType(typeof(EventsWithin), "eventsWithin")]
+[JsonDerivedType(typeof(UnlikeUsual), "unlikeUsual")]
+[JsonDerivedType(typeof(InSequence), "inSequence")]
 public abstract record RuleCondition;
 
 public enum LimitSide { Above, Below }
@@ -263,6 +306,17 @@ public sealed record EventsWithin(int Count, long WithinMs) : RuleCondition;
 
 /// <summary>Nothing heard for <paramref name="ForMs"/>.</summary>
 public sealed record SilentFor(long ForMs) : RuleCondition;
+
+/// <summary>Beyond what is usual at this hour of this day of the week by <paramref name="By"/> or more, for <paramref name="ForMs"/>; over when it is usual again.</summary>
+public sealed record UnlikeUsual(double By, long ForMs) : RuleCondition;
+
+/// <summary>How two events went together.</summary>
+public enum SequenceOutcome { Both, FirstAlone, SecondAlone }
+
+/// <summary>An event of the rule's reading (the first) and one of another (the second) go together, or one comes alone; over after <paramref name="WithinMs"/> without another.</summary>
+/// <param name="WithinMs">Longest time between two that go together.</param>
+/// <param name="InOrder">True when the second must not come before the first.</param>
+public sealed record InSequence(ReadingRef Other, SequenceOutcome Outcome, long WithinMs, bool InOrder) : RuleCondition;
 
 /// <summary>A current the maker measured on a node; replaces the catalogue's value.</summary>
 public enum PowerState { Asleep, Active }

@@ -34,8 +34,8 @@ public sealed record BatteryState(Figure DaysLeft, Figure UsedMilliampHours, Fig
 /// </summary>
 public static class BatteryLife
 {
-    private const int Grid = 161, Terms = 5, Bins = 40;
-    private const double DayMs = 86_400_000, HourMs = 3_600_000, NinetyPercent = 1.645, LeastSpread = 0.08, OffsetShare = 0.004, TiltShare = 0.002, BulgeShare = 0.002, NoiseShare = 0.0015, TemperatureSpread = 0.5, CellSpread = 0.05, AxisSpread = 0.01, EndSpread = 0.008, LeastSeasonKelvin = 4, Reference = 20;
+    private const int Grid = 81, Terms = 5, Bins = 40;
+    private const double DayMs = 86_400_000, HourMs = 3_600_000, NinetyPercent = 1.645, Reach = 4, LeastSpread = 0.08, OffsetShare = 0.004, TiltShare = 0.002, BulgeShare = 0.002, NoiseShare = 0.002, TemperatureSpread = 0.5, CellSpread = 0.05, AxisSpread = 0.015, EndSpread = 0.008, LeastSeasonKelvin = 4, Reference = 20;
 
     /// <summary>Nodes and weights of five-point Gauss–Hermite quadrature for the standard normal (Abramowitz and Stegun, table 25.10, scaled).</summary>
     private static readonly (double At, double Weight)[] Normal = [(-2.856970, 0.011257), (-1.355626, 0.222076), (0, 0.533333), (1.355626, 0.222076), (2.856970, 0.011257)];
@@ -96,8 +96,17 @@ public static class BatteryLife
 
     private sealed record Candidate(double Pace, double Weight, Vector<double> Terms, Matrix<double> Covariance);
 
-    /// <summary>Paces with their weights, and what is left open of the curve with each.</summary>
+    /// <summary>Paces with their weights, and what is left open of the curve with each. Near the end the pace is known far better than one step of the grid over all of them: the grid is then laid once more over those that have a weight.</summary>
     private static List<Candidate> Candidates(Cell cell, List<(double Used, double Volts, double Kelvin, int Days)> seen, double jitter, double centre, double spread)
+    {
+        var coarse = Candidates(cell, seen, jitter, centre, spread, -Reach, Reach);
+        const double Step = 2 * Reach / (Grid - 1);
+        double At(double pace) => (Math.Log(pace) - centre) / spread;
+        return Candidates(cell, seen, jitter, centre, spread, Math.Max(-Reach, At(coarse[0].Pace) - Step), Math.Min(Reach, At(coarse[^1].Pace) + Step));
+    }
+
+    /// <param name="from">First pace, in spreads from the centre.</param>
+    private static List<Candidate> Candidates(Cell cell, List<(double Used, double Volts, double Kelvin, int Days)> seen, double jitter, double centre, double spread, double from, double to)
     {
         var volts = cell.NominalVolts;
         var prior = Matrix<double>.Build.DiagonalOfDiagonalArray([Square(OffsetShare * volts), Square(TiltShare * volts), Square(BulgeShare * volts), Square(Math.Max(1e-5, cell.VoltsPerKelvin * TemperatureSpread)), Square(AxisSpread)]);
@@ -105,7 +114,7 @@ public static class BatteryLife
         var list = new List<(double Pace, double Log, Vector<double> Terms, Matrix<double> Covariance)>();
         for (var i = 0; i < Grid; i++)
         {
-            var at = -4 + 8.0 * i / (Grid - 1);
+            var at = from + (to - from) * i / (Grid - 1);
             var pace = Math.Exp(centre + at * spread);
             var (normal, right, squares) = (precision.Clone(), Vector<double>.Build.Dense(Terms), 0.0);
             foreach (var (used, measured, kelvin, days) in seen)

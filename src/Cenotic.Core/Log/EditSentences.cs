@@ -85,6 +85,8 @@ public static class EditSentences
         RemoveZone e => $"Zone {e.Key}",
         PutView e => $"View {e.View.Label}",
         RemoveView e => $"View {e.Key}",
+        PutDerived e => $"Worked out: {e.Derived.Label}",
+        RemoveDerived e => $"Worked out: {e.Key}",
         _ => throw new ArgumentOutOfRangeException(nameof(edit), edit, "An edit without words."),
     };
 

@@ -7,6 +7,9 @@ public static class HumidAir
 {
     private const double A = 17.62, B = 243.12, AtZero = 6.112, GasConstant = 216.68, Kelvin = 273.15, Coldest = -45, Hottest = 60;
 
+    /// <summary>Whether the formulae hold for this air.</summary>
+    public static bool Holds(double celsius, double percent) => celsius is >= Coldest and <= Hottest && percent is > 0 and <= 100;
+
     /// <summary>Vapour pressure of saturated air, hPa: <c>6.112 · exp(17.62 · t / (243.12 + t))</c>.</summary>
     public static double SaturationHectopascals(double celsius) => AtZero * Math.Exp(A * celsius / (B + celsius));
 
@@ -27,7 +30,7 @@ public static class HumidAir
     /// <returns>Empty where the formula does not hold.</returns>
     public static IReadOnlyList<Figure> Figures(double celsius, double percent, double celsiusError, double percentError)
     {
-        if (celsius is not (>= Coldest and <= Hottest) || percent is not (> 0 and <= 100))
+        if (!Holds(celsius, percent))
         {
             return [];
         }

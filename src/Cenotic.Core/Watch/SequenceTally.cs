@@ -1,7 +1,6 @@
-namespace Cenotic.Core.Watch;
+using Cenotic.Core.Design;
 
-/// <summary>How two events went together.</summary>
-public enum SequenceOutcome { Both, FirstAlone, SecondAlone }
+namespace Cenotic.Core.Watch;
 
 /// <summary>One outcome.</summary>
 /// <param name="AtMs">The event, or the first of the two, UTC ms.</param>

@@ -128,9 +128,9 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
             {
                 wishes.Add(new(act.Node, act.Output, $"{rule.Key} {raised}", Most(design, act.Node, act.Output, left), $"the rule {rule.Label}"));
             }
-            // A permit is given only while the rule hears its reading, and given anew before the node would end it.
-            else if (act.While == ActWhile.Calm && most is { } longest && !open.ContainsKey(rule.Key) && design.Node(rule.Node)?.Reading(rule.Reading)?.LongestGapMs is { } gap
-                && runner.StateOf(site, rule.Key) is { LastValue: not null } state && now - state.LastHeard <= ReadingDesign.SilentAfterMs(gap))
+            // A permit is given only while the rule hears all its readings, and given anew before the node would end it.
+            else if (act.While == ActWhile.Calm && most is { } longest && !open.ContainsKey(rule.Key) 
+                && runner.StateOf(site, rule.Key) is { } state && RuleJudge.Hears(rule, state, now, reading => design.Reading(reading)?.LongestGapMs))
             {
                 wishes.Add(new(act.Node, act.Output, $"{rule.Key} {now / Math.Max(1_000, longest / 2)}", null, $"the permit of {rule.Label}", Permit: true));
             }

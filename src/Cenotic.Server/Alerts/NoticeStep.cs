@@ -95,7 +95,7 @@ internal static class NoticeStep
         if (design.Rule(episode.Rule) is { } rule)
         {
             var quantity = Intake.Quantity(site, rule.Node, rule.Reading);
-            return new(notice, episode.Label, WhereIs(design, rule.Node), NoticeText.HowFar(rule.Condition, episode.Value, quantity?.Unit ?? "", design.Node(rule.Node)?.Reading(rule.Reading)?.Decimals ?? 1), rule.Note, episode.RaisedMs, episode.ClearedMs, episode.Late, episode.Damped);
+            return new(notice, episode.Label, WhereIs(design, rule.Node), rule.Also.Count > 0 && rule.Join == RuleJoin.Any ? "" : NoticeText.HowFar(rule.Condition, episode.Value, quantity?.Unit ?? "", design.Reading(new(rule.Node, rule.Reading))?.Decimals ?? 1), rule.Note, episode.RaisedMs, episode.ClearedMs, episode.Late, episode.Damped);
         }
         var zone = design.Zones.FirstOrDefault(z => "zone:" + z.Key == episode.Rule);
         return new(notice, episode.Label, design.Settings.Name, Named(design, episode.Cause ?? ""), zone?.Note ?? "", episode.RaisedMs, episode.ClearedMs, episode.Late, episode.Damped);
@@ -107,10 +107,10 @@ internal static class NoticeStep
         var of = design.Node(node);
         var spot = design.Place.Spots.FirstOrDefault(s => s.Key == of?.Spot);
         var room = design.Place.Rooms.FirstOrDefault(r => r.Key == spot?.Room);
-        return (of?.Label ?? node) + (room is not null ? $" ({room.Label})" : "");
+        return (design.NodeLabel(node) ?? node) + (room is not null ? $" ({room.Label})" : "");
     }
 
     /// <summary>Names of sensors in place of their keys.</summary>
     internal static string Named(SiteDesign design, string cause) =>
-        string.Join(", ", cause.Split(", ").Select(c => c.Split(' ')[0].Split('/') is [var node, var key] && design.Node(node) is { } n && n.Reading(key) is { } r ? $"{r.Label} ({n.Label}){c[(node.Length + key.Length + 1)..]}" : c));
+        string.Join(", ", cause.Split(", ").Select(c => c.Split(' ')[0].Split('/') is [var node, var key] && design.Reading(new(node, key)) is { } r ? $"{r.Label} ({design.NodeLabel(node)}){c[(node.Length + key.Length + 1)..]}" : c));
 }

@@ -29,6 +29,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     private readonly Dictionary<string, Dictionary<string, (string Condition, RuleState State)>> _kept = [];
     private readonly Dictionary<string, (long At, Dictionary<string, IReadOnlyList<string>> Lines)> _ran = [];
     private readonly ConditionalWeakTable<RuleDesign, string> _conditions = [];
+    private readonly UsualReader _usual = new();
 
     /// <summary>Zones that turned, after it was kept.</summary>
     public event Action<IReadOnlyList<ZoneTurned>>? ZonesTurned;
@@ -141,14 +142,15 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             {
                 _kept[site] = kept = (await store.RuleStates.AsNoTracking().Where(r => r.Site == site).ToListAsync()).ToDictionary(r => r.Rule, r => (r.Condition, JsonSerializer.Deserialize<RuleState>(r.State, CenoticJson.Options)!));
             }
-            var armed = state.Design.Rules.Where(r => r.Armed && state.Readings.ContainsKey((r.Node, r.Reading))).ToList();
+            var armed = state.Design.Rules.Where(r => r.Armed && r.Inputs.All(i => state.Readings.ContainsKey((i.Node, i.Reading)))).ToList();
             var now = clock.Now(site);
             var conditions = armed.ToDictionary(r => r.Key, ConditionOf);
             var states = armed.ToDictionary(r => r.Key, r => kept.TryGetValue(r.Key, out var known) && known.Condition == conditions[r.Key] ? known.State : RuleState.Start(now));
             // What is kept of a rule is kept by what its maker said; silence is judged by what the node runs.
             var ran = await RunsAsync(store, site, armed);
-            armed = [.. armed.Select(r => ReportedSilence.Of(r, ran.GetValueOrDefault(r.Node)))];
-            var byReading = armed.ToLookup(r => state.Readings[(r.Node, r.Reading)].Id);
+            armed = [.. armed.Select(r => ReportedSilence.Of(r, ran.GetValueOrDefault))];
+            var byReading = armed.SelectMany(r => r.Inputs.Select(i => (Rule: r, Input: i))).ToLookup(r => state.Readings[(r.Input.Node, r.Input.Reading)].Id);
+            var usual = armed.Any(r => r.Parts.Any(p => p.Condition is UnlikeUsual)) ? new UsualAt((reading, t) => _usual.At(store, state, reading, t)) : null;
             var zones = await ZoneStep.LoadAsync(store, state, now);
             var ofZones = state.Design.Zones.SelectMany(z => ZoneStep.ReadingsOf(z).Select(r => (Zone: z, Reading: r))).Where(r => state.Readings.ContainsKey(r.Reading)).ToLookup(r => state.Readings[r.Reading].Id, r => (r.Zone, Name: $"{r.Reading.Node}/{r.Reading.Reading}"));
             var events = new List<(RuleDesign Rule, RuleEvent Event)>();
@@ -157,9 +159,9 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             row.JudgedArrival = full ? unjudged[^1].Arrival : newest;
             foreach (var (_, reading, t, value) in unjudged)
             {
-                foreach (var rule in byReading[reading])
+                foreach (var (rule, input) in byReading[reading])
                 {
-                    (states[rule.Key], var turns) = RuleJudge.OnSample(rule, states[rule.Key], t, value);
+                    (states[rule.Key], var turns) = RuleJudge.OnSample(rule, states[rule.Key], input, t, value, usual);
                     events.AddRange(turns.Select(e => (rule, e)));
                 }
                 foreach (var (zone, name) in ofZones[reading])
@@ -178,11 +180,8 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             foreach (var rule in armed)
             {
                 // Time is only judged when all that arrived has been: else a backlog would look like silence.
-                (states[rule.Key], var due) = full ? (states[rule.Key], null) : RuleJudge.OnTime(rule, states[rule.Key], now);
-                if (due is not null)
-                {
-                    events.Add((rule, due));
-                }
+                (states[rule.Key], var due) = full ? (states[rule.Key], []) : RuleJudge.OnTime(rule, states[rule.Key], now);
+                events.AddRange(due.Select(e => (rule, e)));
                 if (!kept.TryGetValue(rule.Key, out var before) || before.Condition != conditions[rule.Key] || !ReferenceEquals(before.State, states[rule.Key]))
                 {
                     changed.Add((rule.Key, conditions[rule.Key], states[rule.Key]));
@@ -227,7 +226,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             return known.Lines;
         }
         var lines = new Dictionary<string, IReadOnlyList<string>>();
-        foreach (var node in armed.Where(r => r.Condition is SilentFor).Select(r => r.Node).Distinct())
+        foreach (var node in armed.SelectMany(r => r.Parts).Where(p => p.Condition is SilentFor).Select(p => p.Reading.Node).Distinct())
         {
             if (await store.NodeReports.Where(r => r.Site == site && r.Node == node && r.Settings != null).OrderByDescending(r => r.Id).Select(r => r.Settings).FirstOrDefaultAsync() is { } hash
                 && await store.SavedSettings.AsNoTracking().FirstOrDefaultAsync(s => s.Site == site && s.Node == node && s.Hash == hash) is { } saved)
@@ -241,7 +240,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
 
     private static async Task<(List<(long Arrival, int Reading, long T, double Value)> Samples, bool Full)> UnjudgedAsync(CenoticStore store, IEnumerable<int> readings, long after)
     {
-        const int unjudged = (int)(SampleFlags.Late | SampleFlags.Suspect | SampleFlags.Imported);
+        const int unjudged = (int)(SampleFlags.Late | SampleFlags.Suspect | SampleFlags.Imported | SampleFlags.WorkedOutLater);
         await using var command = store.Database.GetDbConnection().CreateCommand();
         command.Transaction = Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(store.Database.CurrentTransaction!);
         command.CommandText = $"SELECT arrival_id, reading_id, t, value FROM samples INDEXED BY samples_by_arrival WHERE arrival_id > $after AND reading_id IN ({string.Join(',', readings)}) AND flags & {unjudged} = 0 ORDER BY arrival_id, t LIMIT {MostSamplesAtOnce}";
@@ -324,5 +323,5 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     }
 
     /// <summary>What a state belongs to: another condition or reading begins anew.</summary>
-    private string ConditionOf(RuleDesign rule) => _conditions.GetValue(rule, static r => JsonSerializer.Serialize(r.Condition, CenoticJson.Options) + $" {r.Node}/{r.Reading}");
+    private string ConditionOf(RuleDesign rule) => _conditions.GetValue(rule, static r => JsonSerializer.Serialize(r.Condition, CenoticJson.Options) + $" {r.Node}/{r.Reading}" + (r.Also.Count == 0 ? "" : $" {r.Join} " + JsonSerializer.Serialize(r.Also, CenoticJson.Options)));
 }

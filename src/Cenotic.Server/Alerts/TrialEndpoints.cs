@@ -35,34 +35,35 @@ public static class TrialEndpoints
         // What would be refused as an edit is refused here; what has no name yet may be tried.
         var named = rule with { Key = "trial", Label = "Trial" };
         var checkedRule = EditBatch.Apply(state.Design, [new PutRule(named)]);
-        if (!checkedRule.Ok || !state.Readings.TryGetValue((rule.Node, rule.Reading), out var reading))
+        if (!checkedRule.Ok || rule.Inputs.FirstOrDefault(i => !state.Readings.ContainsKey((i.Node, i.Reading))) is not null)
         {
             // A sentence that is half written is no fault of anybody: it is answered, not refused.
-            return new(null, 0, 0, checkedRule.Ok ? [$"There is no reading \"{rule.Reading}\" of a node \"{rule.Node}\"."] : checkedRule.Reasons);
+            return new(null, 0, 0, checkedRule.Ok ? [.. rule.Inputs.Where(i => !state.Readings.ContainsKey((i.Node, i.Reading))).Select(i => $"There is no reading \"{i.Reading}\" of a node \"{i.Node}\".")] : checkedRule.Reasons);
         }
+        var readings = rule.Inputs.ToDictionary(i => state.Readings[(i.Node, i.Reading)].Id);
         var to = clock.Now(site);
         var from = to - (long)(request.Days * 86_400_000);
-        var samples = await SamplesAsync(store, reading.Id, from, request.AsItHappened, http.RequestAborted);
+        const int Unjudged = (int)(SampleFlags.Suspect | SampleFlags.Imported);
+        var samples = await SamplesAsync(store, readings, from, request.AsItHappened, request.AsItHappened ? (int)SampleFlags.Suspect : Unjudged, http.RequestAborted);
         from = samples.Count == MostSamples ? samples.Min(s => s.T) : from;
+        var history = rule.Parts.Any(p => p.Condition is UnlikeUsual) ? await SamplesAsync(store, readings, from - (UsualBands.Days + 1) * 86_400_000L, byTime: true, UsualReader.Unlearnt, http.RequestAborted) : null;
         var zone = TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone);
-        var result = await Task.Run(() => RuleTrial.Of(named, samples, from, to, zone), http.RequestAborted);
+        var result = await Task.Run(() => RuleTrial.Of(named, samples, from, to, zone, history), http.RequestAborted);
         return new(result with { Episodes = [.. result.Episodes.Take(Asked)] }, from, to, []);
     }
 
-    private static async Task<List<TrialSample>> SamplesAsync(CenoticStore store, int reading, long from, bool byTime, CancellationToken stop)
+    private static async Task<List<TrialSample>> SamplesAsync(CenoticStore store, Dictionary<int, ReadingRef> readings, long from, bool byTime, int leftOut, CancellationToken stop)
     {
-        const int Unjudged = (int)(SampleFlags.Suspect | SampleFlags.Imported);
         await store.Database.OpenConnectionAsync(stop);
         await using var command = store.Database.GetDbConnection().CreateCommand();
         // What is kept in the order of time is put into that of arrival here: the reading's own index serves both.
-        command.CommandText = $"SELECT t, value, flags, arrival_id FROM samples WHERE reading_id = $reading AND t >= $from AND flags & {(byTime ? (int)SampleFlags.Suspect : Unjudged)} = 0 ORDER BY t DESC, n DESC LIMIT {MostSamples}";
-        command.Parameters.Add(new SqliteParameter("$reading", reading));
+        command.CommandText = $"SELECT t, value, flags, arrival_id, reading_id FROM samples WHERE reading_id IN ({string.Join(',', readings.Keys)}) AND t >= $from AND flags & {leftOut} = 0 ORDER BY t DESC, n DESC LIMIT {MostSamples}";
         command.Parameters.Add(new SqliteParameter("$from", from));
         var list = new List<(TrialSample Sample, long Arrival)>();
         await using var rows = await command.ExecuteReaderAsync(stop);
         while (await rows.ReadAsync(stop))
         {
-            list.Add((new(rows.GetInt64(0), rows.GetDouble(1), !byTime && ((SampleFlags)rows.GetInt64(2)).HasFlag(SampleFlags.Late)), rows.GetInt64(3)));
+            list.Add((new(rows.GetInt64(0), rows.GetDouble(1), !byTime && ((SampleFlags)rows.GetInt64(2)).HasFlag(SampleFlags.Late), readings[rows.GetInt32(4)]), rows.GetInt64(3)));
         }
         list.Reverse();
         // A stable order: those of one message keep the order of their times.

@@ -1,7 +1,9 @@
 using System.Globalization;
 using Cenotic.Core.BringUp;
 using Cenotic.Core.Catalogue;
+using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
+using Cenotic.Core.Watch;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 
@@ -22,6 +24,9 @@ public enum SampleFlags
 
     /// <summary>A known fault signature of the part: drawn hollow, not judged.</summary>
     Suspect = 8,
+
+    /// <summary>Worked out of values that were stored before somebody wanted it: not judged live, but on the past.</summary>
+    WorkedOutLater = 16,
 }
 
 /// <summary>A sample as decoded. Times in UTC ms of site time.</summary>
@@ -198,10 +203,9 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         return (new(reading.Id, key, reading.Kind, t, value, flags), null);
     }
 
-    /// <summary>What a reading measures, as its part gives it; null when there is no such reading.</summary>
+    /// <summary>What a reading measures, as its part gives it or as it is worked out; null when there is no such reading.</summary>
     internal static PartQuantity? Quantity(SiteState state, string node, string key) =>
-        state.Design.Node(node) is { } design && design.Reading(key) is { } reading && design.Part(reading.Part) is { } part
-            ? state.Catalogue.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == reading.Quantity) : null;
+        DerivedFacts.Quantity(state.Design, state.Catalogue, new ReadingRef(node, key));
 
     private bool IsFault(SiteState state, string node, string key, double value)
     {

@@ -1,5 +1,7 @@
+using System.Collections.Concurrent;
 using System.Threading.Channels;
 using Cenotic.Core.Catalogue;
+using Cenotic.Core.Design;
 using Cenotic.Server.Storage;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -19,6 +21,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
     private readonly Channel<(DecodedMessage Message, TaskCompletionSource<int> Done)> _queue =
         Channel.CreateBounded<(DecodedMessage, TaskCompletionSource<int>)>(new BoundedChannelOptions(LongestQueue) { SingleReader = true, FullMode = BoundedChannelFullMode.Wait });
     private readonly Dictionary<int, (long T, double Value)> _newest = [];
+    private readonly ConcurrentQueue<int> _emptied = [];
 
     /// <summary>When each node was heard last since the server started: while it was off nobody knows who was silent.</summary>
     private readonly Dictionary<(string Site, string Node), long> _heard = [];
@@ -41,6 +44,9 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         return await done.Task;
     }
 
+    /// <summary>Says that a reading has no samples any more: what comes now is not late.</summary>
+    public void Emptied(int reading) => _emptied.Enqueue(reading);
+
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         await LoadNewestAsync();
@@ -53,10 +59,14 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
                 batch.Add(one);
             }
             var began = system.GetTimestamp();
+            while (_emptied.TryDequeue(out var reading))
+            {
+                _newest.Remove(reading);
+            }
             try
             {
                 var (stored, arrived, fresh, repeats) = await gate.WriteAsync(store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), batch.Select(b => b.Message))), CancellationToken.None);
-                meter.Committed(batch.Count - repeats, fresh.Sum(), repeats, batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
+                meter.Committed(batch.Count(b => b.Message.Node != DerivedDesign.Node) - repeats, fresh.Sum(), repeats, batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
                 foreach (var (one, count) in batch.Zip(fresh))
                 {
                     one.Done.SetResult(count);

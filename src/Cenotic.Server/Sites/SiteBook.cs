@@ -4,6 +4,7 @@ using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Planning;
+using Cenotic.Core.Watch;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
 
@@ -152,19 +153,16 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
     {
         var hardware = catalogue.With(design.OwnBoards, design.OwnParts);
         var known = await store.Readings.Where(r => r.Site == site).ToListAsync();
-        foreach (var node in design.Nodes)
+        foreach (var (reading, _) in design.AllReadings)
         {
-            foreach (var reading in node.Readings)
+            var kind = DerivedFacts.Quantity(design, hardware, reading)?.Kind ?? ReadingKind.Gauge;
+            if (known.FirstOrDefault(k => k.Node == reading.Node && k.Key == reading.Reading) is { } row)
             {
-                var kind = node.Part(reading.Part) is { } part ? hardware.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == reading.Quantity)?.Kind ?? ReadingKind.Gauge : ReadingKind.Gauge;
-                if (known.FirstOrDefault(k => k.Node == node.Key && k.Key == reading.Key) is { } row)
-                {
-                    row.Kind = kind;
-                }
-                else
-                {
-                    store.Readings.Add(new() { Site = site, Node = node.Key, Key = reading.Key, Kind = kind });
-                }
+                row.Kind = kind;
+            }
+            else
+            {
+                store.Readings.Add(new() { Site = site, Node = reading.Node, Key = reading.Reading, Kind = kind });
             }
         }
     }

@@ -16,7 +16,7 @@ public static class SiteDocuments
         ("site", Json(design.Settings)), ("place", Json(design.Place)),
         .. design.Nodes.Select(n => ("node:" + n.Key, Json(n))), .. design.Rules.Select(r => ("rule:" + r.Key, Json(r))), .. design.Lines.Select(l => ("line:" + l.Key, Json(l))),
         .. design.OwnBoards.Select(b => ("board:" + b.Id, Json(b))), .. design.OwnParts.Select(p => ("part:" + p.Id, Json(p))), .. design.Stock.Select(i => ("stock:" + i.Id, Json(i))),
-        .. design.People.Select(p => ("person:" + p.Key, Json(p))), .. design.Zones.Select(z => ("zone:" + z.Key, Json(z))), .. design.Views.Select(v => ("view:" + v.Key, Json(v))),
+        .. design.People.Select(p => ("person:" + p.Key, Json(p))), .. design.Zones.Select(z => ("zone:" + z.Key, Json(z))), .. design.Views.Select(v => ("view:" + v.Key, Json(v))), .. design.Derived.Select(d => ("derived:" + d.Key, Json(d))),
     ];
 
     /// <summary>Reads the design of a site.</summary>
@@ -28,7 +28,7 @@ public static class SiteDocuments
         return new(One<SiteSettings>("site"), One<PlaceDesign>("place"), Many<NodeDesign>("node:"), Many<RuleDesign>("rule:"))
         {
             OwnBoards = Many<Board>("board:"), OwnParts = Many<Part>("part:"), Stock = Many<StockItem>("stock:"), Lines = Many<SerialLineDesign>("line:"),
-            People = Many<PersonDesign>("person:"), Zones = Many<ZoneDesign>("zone:"), Views = Many<ViewDesign>("view:"),
+            People = Many<PersonDesign>("person:"), Zones = Many<ZoneDesign>("zone:"), Views = Many<ViewDesign>("view:"), Derived = Many<DerivedDesign>("derived:"),
         };
     }
 

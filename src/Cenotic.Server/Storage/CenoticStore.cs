@@ -27,6 +27,7 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
     public DbSet<BuildTickRow> BuildTicks => Set<BuildTickRow>();
     public DbSet<RangeWalkRow> RangeWalks => Set<RangeWalkRow>();
     public DbSet<DueFeedRow> DueFeeds => Set<DueFeedRow>();
+    public DbSet<DerivedStateRow> DerivedStates => Set<DerivedStateRow>();
     public DbSet<RuleStateRow> RuleStates => Set<RuleStateRow>();
     public DbSet<EpisodeRow> Episodes => Set<EpisodeRow>();
     public DbSet<OutboxRow> Outbox => Set<OutboxRow>();
@@ -63,6 +64,7 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
         model.Entity<BuildTickRow>(e => { e.ToTable("build_ticks"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); e.Property(r => r.Shows).HasConversion<string>(); Belongs(e); });
         model.Entity<RangeWalkRow>(e => { e.ToTable("range_walks"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); Belongs(e); });
         model.Entity<DueFeedRow>(e => { e.ToTable("due_feeds"); e.HasKey(r => r.Site); e.HasIndex(r => r.Hash).IsUnique(); Belongs(e); });
+        model.Entity<DerivedStateRow>(e => { e.ToTable("derived_states"); e.HasKey(r => new { r.Site, r.Key }); Belongs(e); });
         model.Entity<RuleStateRow>(e => { e.ToTable("rule_states"); e.HasKey(r => new { r.Site, r.Rule }); Belongs(e); });
         model.Entity<EpisodeRow>(e => { e.ToTable("episodes"); e.HasIndex(r => new { r.Site, r.RaisedMs }); e.HasIndex(r => new { r.Site, r.ToldAll }); Belongs(e); });
         model.Entity<OutboxRow>(e => { e.ToTable("outbox"); e.HasIndex(r => new { r.DoneMs, r.NotBeforeMs }); e.HasIndex(r => r.MessageId).IsUnique(); e.Property(r => r.Way).HasConversion<string>(); Belongs(e); });

@@ -326,6 +326,20 @@ public sealed class RuleStateRow
     public required string Condition { get; set; }
 }
 
+/// <summary>How far a reading that is worked out has come.</summary>
+public sealed class DerivedStateRow
+{
+    public required string Site { get; init; }
+    public required string Key { get; init; }
+
+    /// <summary>How it is worked out, and of what: in another way it is worked out anew.</summary>
+    public required string From { get; set; }
+    public required string State { get; set; }
+
+    /// <summary>The newest arrival that went into it.</summary>
+    public required long Arrival { get; set; }
+}
+
 /// <summary>One run of a rule from raised to cleared.</summary>
 public sealed class EpisodeRow
 {

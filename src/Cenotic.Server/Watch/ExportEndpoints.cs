@@ -22,7 +22,7 @@ public static class ExportEndpoints
     private static Results<PushStreamHttpResult, ProblemHttpResult> Export(string site, string format, long from, long to, [FromQuery] string[]? reading, SiteBook book, IDbContextFactory<CenoticStore> stores)
     {
         var state = book.Find(site)!;
-        var wanted = reading is { Length: > 0 } ? reading : [.. state.Design.Nodes.SelectMany(n => n.Readings.Select(r => $"{n.Key}/{r.Key}"))];
+        var wanted = reading is { Length: > 0 } ? reading : [.. state.Design.AllReadings.Select(r => $"{r.Ref}")];
         var ids = wanted.Select(w => w.Split('/') is [var node, var key] && state.Readings.TryGetValue((node, key), out var row) ? row : null).ToList();
         if (to <= from || ids.Contains(null) || format is not ("csv" or "senml"))
         {
@@ -59,5 +59,5 @@ public static class ExportEndpoints
         }
     }
 
-    private static string Marks(SampleFlags flags) => string.Join(' ', new[] { (SampleFlags.Late, "late"), (SampleFlags.TimeEstimated, "time-estimated"), (SampleFlags.Imported, "imported"), (SampleFlags.Suspect, "suspect") }.Where(m => flags.HasFlag(m.Item1)).Select(m => m.Item2));
+    private static string Marks(SampleFlags flags) => string.Join(' ', new[] { (SampleFlags.Late, "late"), (SampleFlags.TimeEstimated, "time-estimated"), (SampleFlags.Imported, "imported"), (SampleFlags.Suspect, "suspect"), (SampleFlags.WorkedOutLater, "worked-out-later") }.Where(m => flags.HasFlag(m.Item1)).Select(m => m.Item2));
 }

@@ -1,7 +1,5 @@
-using System.Collections.Concurrent;
 using Cenotic.Core.Alerts;
 using Cenotic.Core.Catalogue;
-using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Watch;
 using Cenotic.Server.Relay;
@@ -25,12 +23,6 @@ public sealed record ThresholdData(string Node, string Reading, double Limit, st
 /// <param name="ToMs">Null while it lasts.</param>
 public sealed record EpisodeData(string Label, string Node, string Reading, long FromMs, long? ToMs);
 
-/// <summary>How a node does.</summary>
-/// <param name="Received">Messages in the last day.</param>
-/// <param name="Lost">Messages missing between the numbers of the last day; null when it sends none.</param>
-/// <param name="DaysLeft">On its cells, with the band; null without cells.</param>
-public sealed record NodeHealth(string Node, string Label, long? LastMs, long? LongestGapMs, long Received, long? Lost, double? Rssi, double? Volts, Figure? DaysLeft);
-
 /// <summary>What two event sensors saw together and alone: counted, a day, and the newest of them.</summary>
 public sealed record SequenceData(SequenceCounts Counts, double BothPerDay, double FirstAlonePerDay, double SecondAlonePerDay, IReadOnlyList<SequenceEvent> Newest);
 
@@ -46,14 +38,13 @@ public sealed record TileData(
 public sealed record ViewData(long NowMs, long FromMs, long ToMs, IReadOnlyList<ReadingView> Readings, IReadOnlyList<TileData> Tiles);
 
 /// <summary>Reads what a view shows, in one answer.</summary>
-public sealed class ViewReader(SiteBook book, SiteClock clock, HardwareCatalogue catalogue)
+public sealed class ViewReader(SiteBook book, SiteClock clock, NodeHealthReader nodes)
 {
     /// <summary>Longest stretch: five years and a leap day or two.</summary>
     public const long LongestMs = 1_828L * 86_400_000;
 
-    private const long HourMs = 3_600_000, DayMs = 86_400_000, CellsKeptMs = 600_000;
+    private const long HourMs = 3_600_000, DayMs = 86_400_000;
     private const int MostCounts = 400, FigurePoints = 60, NewestEvents = 12;
-    private readonly ConcurrentDictionary<string, (long At, IReadOnlyList<Log.BatteryView> Cells)> _cells = [];
 
     /// <summary>The view of a site by its key; <see cref="FirstView.Key"/> is laid out anew each time.</summary>
     public ViewDesign? Find(string site, string view)
@@ -131,7 +122,7 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, HardwareCatalogue
             case CounterTile counter when Id(state, counter.Reading) is { } id:
                 return data with { Counts = await SeriesReader.CountsAsync(store, id, Begins(TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone), counter.By, from, to), to) };
             case NodesTile:
-                return data with { Nodes = await NodesAsync(store, state, now) };
+                return data with { Nodes = await nodes.ReadAsync(store, state, now) };
             default:
                 return data;
         }
@@ -142,7 +133,7 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, HardwareCatalogue
 
     private static int? Id(SiteState state, ReadingRef reading) => state.Readings.TryGetValue((reading.Node, reading.Reading), out var row) ? row.Id : null;
 
-    private static IEnumerable<ThresholdData> ThresholdsOf(SiteDesign design, ReadingRef reading) => design.Rules.Where(r => r.Armed && r.Node == reading.Node && r.Reading == reading.Reading).SelectMany(r => (r.Condition switch
+    private static IEnumerable<ThresholdData> ThresholdsOf(SiteDesign design, ReadingRef reading) => design.Rules.Where(r => r.Armed).SelectMany(r => r.Parts.Where(p => p.Reading == reading).SelectMany(p => p.Condition switch
     {
         BeyondLimit limit => new[] { limit.Limit },
         InARow row => [row.Limit],
@@ -152,7 +143,7 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, HardwareCatalogue
 
     private static async Task<List<EpisodeData>> EpisodesAsync(CenoticStore store, SiteState state, IReadOnlyList<ReadingRef> readings, long from, long to)
     {
-        var rules = state.Design.Rules.Where(r => readings.Contains(new(r.Node, r.Reading))).ToDictionary(r => r.Key);
+        var rules = state.Design.Rules.Select(r => (Rule: r, Reading: r.Inputs.FirstOrDefault(readings.Contains))).Where(r => r.Reading is not null).ToDictionary(r => r.Rule.Key, r => r.Reading!);
         var keys = rules.Keys.ToList();
         var rows = keys.Count == 0 ? [] : await store.Episodes.AsNoTracking().Where(e => e.Site == state.Site && keys.Contains(e.Rule) && e.RaisedMs <= to && (e.ClearedMs == null || e.ClearedMs >= from)).OrderByDescending(e => e.RaisedMs).Take(200).ToListAsync();
         return [.. rows.Select(e => new EpisodeData(e.Label, rules[e.Rule].Node, rules[e.Rule].Reading, e.RaisedMs, e.ClearedMs))];
@@ -182,25 +173,5 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, HardwareCatalogue
 
         // Midnight that the clocks leave out is the moment after.
         long Utc(DateTime wall) => new DateTimeOffset(zone.IsInvalidTime(wall) ? wall.AddHours(1) : wall, zone.GetUtcOffset(wall)).ToUnixTimeMilliseconds();
-    }
-
-    private async Task<List<NodeHealth>> NodesAsync(CenoticStore store, SiteState state, long now)
-    {
-        var day = now - DayMs;
-        var lastHeard = await store.Arrivals.AsNoTracking().Where(a => a.Site == state.Site).GroupBy(a => a.Node).Select(g => new { Node = g.Key, Id = g.Max(a => a.Id) }).ToListAsync();
-        var ids = lastHeard.Select(l => l.Id).ToList();
-        var last = (await store.Arrivals.AsNoTracking().Where(a => ids.Contains(a.Id)).ToListAsync()).ToDictionary(a => a.Node);
-        var runs = (await store.Arrivals.AsNoTracking().Where(a => a.Site == state.Site && a.ReceivedMs >= day).GroupBy(a => new { a.Node, a.Boot }).Select(g => new { g.Key.Node, First = g.Min(a => a.Number), Last = g.Max(a => a.Number), Count = g.LongCount(), Numbered = g.LongCount(a => a.Number != null) }).ToListAsync()).ToLookup(r => r.Node);
-        if (!_cells.TryGetValue(state.Site, out var cells) || now - cells.At is > CellsKeptMs or < 0)
-        {
-            _cells[state.Site] = cells = (now, await Log.Batteries.ReadAsync(state, book.Plan(state), store, catalogue, now));
-        }
-        return [.. state.Design.Nodes.Select(n =>
-        {
-            var of = runs[n.Key].ToList();
-            var gap = n.Readings.Select(r => r.LongestGapMs).Where(g => g is not null).Min();
-            return new NodeHealth(n.Key, n.Label, last.GetValueOrDefault(n.Key)?.ReceivedMs, gap, of.Sum(r => r.Count), of.Any(r => r.Numbered > 0) ? of.Where(r => r.Numbered > 0).Sum(r => r.Last!.Value - r.First!.Value + 1 - r.Numbered) : null,
-                last.GetValueOrDefault(n.Key)?.Rssi, last.GetValueOrDefault(n.Key)?.Battery, cells.Cells.FirstOrDefault(c => c.Node == n.Key)?.State?.DaysLeft);
-        })];
     }
 }

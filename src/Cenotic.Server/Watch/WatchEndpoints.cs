@@ -13,7 +13,7 @@ namespace Cenotic.Server.Watch;
 
 /// <summary>A reading with its newest sample.</summary>
 /// <param name="LongestGapMs">After this long without a sample it is stale; null when it has no such time.</param>
-/// <param name="Derived">What follows from it and its neighbour on the same part: dew point and water in the air. Empty for others.</param>
+/// <param name="Derived">What follows from it and its neighbour on the same part: dew point and water in the air; of a reading that is worked out, its figure with the working. Empty for others.</param>
 public sealed record ReadingView(string Node, string Key, string Label, string NodeLabel, ReadingKind Kind, string Quantity, string Unit, int Decimals, long? LongestGapMs, LiveSample? Newest, IReadOnlyList<Figure> Derived);
 
 /// <summary>Stretches of a state.</summary>
@@ -38,14 +38,12 @@ public static class WatchEndpoints
         var state = book.Find(site)!;
         var newest = await SeriesReader.NewestAsync(store, site);
         var list = new List<ReadingView>();
-        foreach (var node in state.Design.Nodes)
+        foreach (var (of, r) in state.Design.AllReadings)
         {
-            foreach (var r in node.Readings)
-            {
-                var row = state.Readings[(node.Key, r.Key)];
-                var unit = Intake.Quantity(state, node.Key, r.Key)?.Unit ?? "";
-                list.Add(new(node.Key, r.Key, r.Label, node.Label, row.Kind, r.Quantity, unit, r.Decimals, r.LongestGapMs, newest.TryGetValue(row.Id, out var s) ? new(node.Key, r.Key, s.T, s.Value, s.Flags) : null, Derived(state, node, r, newest)));
-            }
+            var row = state.Readings[(of.Node, of.Reading)];
+            var quantity = Intake.Quantity(state, of.Node, of.Reading);
+            var figures = state.Design.Node(of.Node) is { } node ? Derived(state, node, r, newest) : [DerivedEndpoints.FigureOf(state, state.Design.Derived.First(d => d.Key == of.Reading), newest)];
+            list.Add(new(of.Node, of.Reading, r.Label, state.Design.NodeLabel(of.Node)!, row.Kind, quantity?.Quantity ?? r.Quantity, quantity?.Unit ?? "", r.Decimals, r.LongestGapMs, newest.TryGetValue(row.Id, out var s) ? new(of.Node, of.Reading, s.T, s.Value, s.Flags) : null, figures));
         }
         return list;
     }

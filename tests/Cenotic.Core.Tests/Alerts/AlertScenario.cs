@@ -66,9 +66,9 @@ internal sealed class AlertScenario(TimeZoneInfo zone, IReadOnlyList<PersonDesig
                 }
             }
             (state, var due) = RuleJudge.OnTime(rule, state, now);
-            if (due is not null)
+            foreach (var turn in due)
             {
-                Turn(due);
+                Turn(turn);
             }
             at?.Invoke(now, state);
             if (rule.Tell is { } tell)

@@ -81,14 +81,8 @@ public class RuleTrialTests
                     }
                     for (; now < at; now += tick)
                     {
-                        for (RuleEvent? due; ; live.Add((due.Turn, due.At)))
-                        {
-                            (state, due) = RuleJudge.OnTime(rule, state, now);
-                            if (due is null)
-                            {
-                                break;
-                            }
-                        }
+                        (state, var due) = RuleJudge.OnTime(rule, state, now);
+                        live.AddRange(due.Select(e => (e.Turn, e.At)));
                     }
                     (state, var turned) = RuleJudge.OnSample(rule, state, at, value);
                     live.AddRange(turned.Select(e => (e.Turn, e.At)));

@@ -10,7 +10,7 @@ public class EditBatchTests
     private static readonly SiteDesign Fernhollow = Samples.Fernhollow().Design with
     {
         OwnBoards = [Samples.Board() with { Id = "my-board" }], OwnParts = [Samples.Catalogue.Part("bh1750")! with { Id = "my-part" }], Stock = [new("bme280", 1, [new("anywhere", 2, 9, 3)])], Lines = [new("mast", "Mast bridge", "/dev/ttyUSB0", 9600, new(FrameKind.ValuePerLine, [new("hall", "temp")]))],
-        People = [Ann], Zones = [House], Views = [Home],
+        People = [Ann], Zones = [House], Views = [Home], Derived = [new("sum", "Warmer than the rack", new SumOf([new(new("hall", "temp"), 1), new(new("drying", "rack"), -1)]), 1)],
     };
     private static PersonDesign Ann => new("ann", "Ann", [new(WayKind.Mail, "ann@example.net")]);
     private static ZoneDesign House => new("house", "House", [new("hall", "motion")], 30_000, 20_000, 1, 0, [], 60_000, 60_000);
@@ -55,6 +55,8 @@ public class EditBatchTests
         [typeof(RemoveZone)] = new RemoveZone("house"),
         [typeof(PutView)] = new PutView(Home with { Key = "wall", Tiles = [.. EveryTile] }),
         [typeof(RemoveView)] = new RemoveView("home"),
+        [typeof(PutDerived)] = new PutDerived(new("rate", "How fast it warms", new RateOf(new("derived", "sum"), 3_600_000), 2)),
+        [typeof(RemoveDerived)] = new RemoveDerived("sum"),
     };
 
     private static IEnumerable<TileDesign> EveryTile => new TileContent[]
@@ -150,6 +152,13 @@ public class EditBatchTests
         { new PutView(Home with { Tiles = [.. Home.Tiles, .. Home.Tiles] }), "Two tiles have the key" },
         { new PutView(Home with { Tiles = [Home.Tiles[0] with { Width = 5 }] }), "The width" },
         { new PutView(Home with { Tiles = [Home.Tiles[0] with { Content = new LineTile([]) }] }), "1 to 8 readings" },
+        { new PutDerived(new("sum", "Sum", new RateOf(new("derived", "sum"), 3_600_000), 1)), "worked out of itself" },
+        { new PutDerived(new("none", "None", new SumOf([]), 1)), "1 to 8 readings" },
+        { new PutDerived(new("twice", "Twice", new DewPointOf(new("hall", "temp"), new("hall", "temp")), 1)), "named twice" },
+        { new PutDerived(new("salt", "Salt", new DissolvedSolidsOf(new("a", "b"), new("a", "c"), 2, 5), 1)), "The factor" },
+        { new PutNode(Hall with { Key = "derived" }), "stands for readings" },
+        { new PutRule(Fernhollow.Rules[0] with { Condition = new InSequence(new(Fernhollow.Rules[0].Node, Fernhollow.Rules[0].Reading), SequenceOutcome.Both, 5_000, false) }), "one and the same" },
+        { new PutRule(Fernhollow.Rules[0] with { Also = [.. Enumerable.Repeat(new RulePart(new("hall", "temp"), new SilentFor(60_000)), 6)] }), "at most 6 conditions" },
         { new PutView(Home with { Tiles = [Home.Tiles[0] with { Content = new NoteTile("") }] }), "A note has" },
         { new PutView(Home with { Tiles = [Home.Tiles[0] with { Content = new SequenceTile(new("parcel", "lid"), new("parcel", "lid"), 5_000, false, "a", "b", "c") }] }), "one and the same" },
         { new PutView(Home with { Tiles = [Home.Tiles[0] with { Content = new VesselTile(new("cistern", "level"), VesselShape.Upright, true, 130, 0, 0, 100) }] }), "inner width" },

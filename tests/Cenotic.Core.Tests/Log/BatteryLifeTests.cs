@@ -60,11 +60,13 @@ public class BatteryLifeTests
     private static (double NineOfTen, double Mean, int Held) Try(Cell cell, double spread, double at, bool second = false)
     {
         var (errors, held) = (new List<double>(), 0);
+        // Planned for 500 days, so that a day, the step of the simulation, is small beside what is left.
+        var milliamps = cell.CapacityMilliampHours.Likely / 500 / 24;
         for (var seed = 0; seed < 200; seed++)
         {
-            var lives = Simulate(cell, 0.2, new(seed), spread, second ? 2 : 1);
-            var before = second ? Estimate(cell, 0.2, spread, lives[0], 0.99).Pace : null;
-            var left = Estimate(cell, 0.2, spread, lives[^1], at, before is null ? null : new(before.Value!.Value, before.Low!.Value, before.High!.Value)).DaysLeft;
+            var lives = Simulate(cell, milliamps, new(seed), spread, second ? 2 : 1);
+            var before = second ? Estimate(cell, milliamps, spread, lives[0], 0.99).Pace : null;
+            var left = Estimate(cell, milliamps, spread, lives[^1], at, before is null ? null : new(before.Value!.Value, before.Low!.Value, before.High!.Value)).DaysLeft;
             var truth = lives[^1].Lasts * (1 - at);
             errors.Add(Math.Abs(left.Value!.Value - truth) / truth);
             held += truth >= left.Low && truth <= left.High ? 1 : 0;
@@ -75,14 +77,25 @@ public class BatteryLifeTests
     /// <summary>Of 200 lives at nine of ten, two standard deviations of luck below.</summary>
     private const int NineOfTen = 172;
 
+    /// <summary>That of alkaline and lithium-ion cells does from the first day, that of the flat ones from three quarters or nine tenths of their life on.</summary>
     [Theory]
     [InlineData("alkaline-aa-x2", 0.5)]
     [InlineData("alkaline-aa-x2", 0.75)]
     [InlineData("alkaline-aa-x2", 0.9)]
+    [InlineData("alkaline-aa-x2", 0.95)]
     [InlineData("cell-18650", 0.5)]
     [InlineData("cell-18650", 0.75)]
     [InlineData("cell-18650", 0.9)]
-    public void From_half_life_on_the_days_left_are_right_within_15_percent_and_the_band_holds_nine_times_of_ten(string id, double at)
+    [InlineData("cell-18650", 0.95)]
+    [InlineData("lifepo4-18650", 0.75)]
+    [InlineData("lifepo4-18650", 0.9)]
+    [InlineData("lifepo4-18650", 0.95)]
+    [InlineData("cr2032", 0.75)]
+    [InlineData("cr2032", 0.9)]
+    [InlineData("cr2032", 0.95)]
+    [InlineData("cell-lisocl2-aa", 0.9)]
+    [InlineData("cell-lisocl2-aa", 0.95)]
+    public void Once_the_voltage_falls_the_days_left_are_right_within_15_percent_and_the_band_holds_nine_times_of_ten(string id, double at)
     {
         var (nine, _, held) = Try(HardwareCatalogue.BuiltIn.Cell(id)!, 0.2, at);
         Assert.InRange(nine, 0, 0.15);
@@ -92,9 +105,9 @@ public class BatteryLifeTests
     /// <summary>A cell whose voltage stands still for most of its life tells little before its end; with its current measured to 5 % the charge is known well enough.</summary>
     [Theory]
     [InlineData("lifepo4-18650", 0.5)]
-    [InlineData("lifepo4-18650", 0.8)]
     [InlineData("cr2032", 0.5)]
-    [InlineData("cr2032", 0.8)]
+    [InlineData("cell-lisocl2-aa", 0.5)]
+    [InlineData("cell-lisocl2-aa", 0.75)]
     public void A_flat_cell_is_right_within_15_percent_on_average_once_its_current_was_measured(string id, double at)
     {
         var (_, mean, held) = Try(HardwareCatalogue.BuiltIn.Cell(id)!, 0.05, at);
@@ -103,22 +116,22 @@ public class BatteryLifeTests
     }
 
     [Theory]
-    [InlineData("lifepo4-18650")]
-    [InlineData("cr2032")]
-    [InlineData("cell-lisocl2-aa")]
-    public void Where_the_voltage_tells_nothing_the_band_says_so(string id) => Assert.InRange(Try(HardwareCatalogue.BuiltIn.Cell(id)!, 0.2, 0.6).Held, NineOfTen, 200);
+    [InlineData("lifepo4-18650", 0.5)]
+    [InlineData("cr2032", 0.5)]
+    [InlineData("cell-lisocl2-aa", 0.5)]
+    [InlineData("cell-lisocl2-aa", 0.75)]
+    public void Where_the_voltage_tells_nothing_the_band_says_so(string id, double at) => Assert.InRange(Try(HardwareCatalogue.BuiltIn.Cell(id)!, 0.2, at).Held, NineOfTen, 200);
 
     /// <summary>What the set before showed carries over all the stretch where the voltage stands still: with it every chemistry of the catalogue is right from half-life on.</summary>
     [Theory]
     [InlineData("lifepo4-18650", 0.5)]
     [InlineData("lifepo4-18650", 0.75)]
-    [InlineData("lifepo4-18650", 0.9)]
+    [InlineData("lifepo4-18650", 0.95)]
     [InlineData("cr2032", 0.5)]
     [InlineData("cr2032", 0.75)]
-    [InlineData("cr2032", 0.9)]
+    [InlineData("cr2032", 0.95)]
     [InlineData("cell-lisocl2-aa", 0.5)]
     [InlineData("cell-lisocl2-aa", 0.75)]
-    [InlineData("cell-lisocl2-aa", 0.9)]
     public void On_its_second_set_a_flat_cell_is_right_within_15_percent_from_half_life_on(string id, double at)
     {
         var (_, mean, held) = Try(HardwareCatalogue.BuiltIn.Cell(id)!, 0.2, at, second: true);

@@ -127,6 +127,8 @@ public class FindingsTests
         ["ZONE-UNSEEN"] = (Samples.Site(DoorAndFan) with { Zones = [Zone] }, null),
         ["ZONE-SOUNDER-GONE"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Sounders = [new("n", "fan"), new("n", "siren")] }] }, null),
         ["ZONE-TELLS-NOBODY"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Sounders = [] }] }, Samples.Site(DoorAndFan) with { Zones = [Zone] }),
+        ["WATCH-INPUT-GONE"] = (Samples.Site(Air) with { Derived = [new("left", "Left", new DaysLeftOf("nobody"), 0)] }, Samples.Site(Air) with { Derived = [new("left", "Left", new DaysLeftOf("n"), 0)] }),
+        ["WATCH-INPUT-UNIT"] = (Samples.Site(Air) with { Derived = [new("dew", "Dew", new DewPointOf(new("n", "t"), new("n", "t")), 1)] }, null),
         ["ALERT-NO-READING"] = (Samples.Site(Air, Rule(new SilentFor(600_000), "gone")), null),
         ["ALERT-NO-HEARTBEAT"] = (Samples.Site(WithReading(Samples.Node(("d", "reed-contact")), Samples.OnChange("t", "d", "contact")), Rule(new SilentFor(3_600_000))), null),
         ["ALERT-SILENCE-SHORT"] = (Samples.Site(Air, Rule(new SilentFor(70_000))), null),
@@ -181,7 +183,7 @@ public class FindingsTests
     public void No_finding_is_left_untested()
     {
         var sources = Directory.GetFiles(Path.Combine(FloorsTests.Root, "src", "Cenotic.Core"), "*.cs", SearchOption.AllDirectories).Select(File.ReadAllText);
-        var codes = sources.SelectMany(s => System.Text.RegularExpressions.Regex.Matches(s, "\"((?:BENCH|RHYTHM|PLACE|ALERT|ZONE)-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value)).Distinct().Order(StringComparer.Ordinal);
+        var codes = sources.SelectMany(s => System.Text.RegularExpressions.Regex.Matches(s, "\"((?:BENCH|RHYTHM|PLACE|ALERT|ZONE|WATCH)-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value)).Distinct().Order(StringComparer.Ordinal);
         Assert.Equal(codes, Cases.Keys.Order(StringComparer.Ordinal));
         var documented = File.ReadAllText(Path.Combine(FloorsTests.Root, "docs", "formulas.md"));
         Assert.All(Cases.Keys, code => Assert.Contains(code, documented));

@@ -1,3 +1,4 @@
+using Cenotic.Core.Design;
 using Cenotic.Core.Watch;
 using CsCheck;
 

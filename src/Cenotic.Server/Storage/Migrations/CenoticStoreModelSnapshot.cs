@@ -289,6 +289,30 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("commands", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.DerivedStateRow", b =>
+                {
+                    b.Property<string>("Site")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Key")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Arrival")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Site", "Key");
+
+                    b.ToTable("derived_states", (string)null);
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.DocumentRow", b =>
                 {
                     b.Property<string>("Site")
@@ -1152,6 +1176,15 @@ namespace Cenotic.Server.Storage.Migrations
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.CommandRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.DerivedStateRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()

@@ -1,0 +1,347 @@
+using System.Collections.Concurrent;
+using System.Text.Json;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Watch;
+using Cenotic.Server.Relay;
+using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+
+namespace Cenotic.Server.Watch;
+
+/// <summary>How far the past of a reading is worked out.</summary>
+/// <param name="Share">0..1.</param>
+public sealed record DerivedWork(double Share, long Values);
+
+/// <summary>
+/// Works readings out of others as their samples are stored, and hands what comes out to the writer of samples. What is stored already is worked out once, when a reading is wanted or wanted otherwise.
+/// A kill repeats at most what was stored last: it is the same, and is not stored twice.
+/// </summary>
+public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, IDbContextFactory<CenoticStore> stores, NodeHealthReader nodes, ILogger<Deriver> log) : BackgroundService
+{
+    private static readonly TimeSpan TickEvery = TimeSpan.FromSeconds(1);
+    private const int MostSamplesAtOnce = 20_000, ValuesOfAMessage = 1_000, RestAboveMs = 20, LongestRestMs = 1_000;
+    private const int Unjudged = (int)(SampleFlags.Late | SampleFlags.Suspect | SampleFlags.Imported | SampleFlags.WorkedOutLater);
+    private readonly SemaphoreSlim _wake = new(0, 1);
+    private readonly ConcurrentDictionary<(string Site, string Key), DerivedWork> _work = [];
+    private readonly HashSet<(string Site, string Key)> _filling = [];
+
+    /// <summary>As they lie in the database; only the loop changes them.</summary>
+    private readonly ConcurrentDictionary<(string Site, string Key), Kept> _kept = [];
+    private bool _loaded;
+
+    private sealed record Kept(string From, DerivedState State, long Arrival);
+
+    /// <summary>The past that is being worked out, or null.</summary>
+    public DerivedWork? WorkOf(string site, string key) => _work.GetValueOrDefault((site, key));
+
+    /// <summary>Works the past of a reading out anew.</summary>
+    public void Again(string site, string key)
+    {
+        _again.Enqueue((site, key));
+        Wake();
+    }
+
+    private readonly ConcurrentQueue<(string Site, string Key)> _again = [];
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        writer.Committed += _ => Wake();
+        book.Changed += _ => Wake();
+        while (!stoppingToken.IsCancellationRequested)
+        {
+            await _wake.WaitAsync(TickEvery, stoppingToken);
+            var began = Environment.TickCount64;
+            foreach (var site in book.Sites)
+            {
+                try
+                {
+                    while (book.Find(site) is { Design.Derived.Count: > 0 } state && await StepAsync(state, stoppingToken))
+                    {
+                        // More is waiting than is taken at once.
+                    }
+                }
+                catch (Exception fault) when (fault is not OperationCanceledException)
+                {
+                    log.LogError(fault, "What is worked out at {Site} was not; it is tried again.", site);
+                    (_loaded, _) = (false, 0);
+                }
+            }
+            if (Environment.TickCount64 - began is > RestAboveMs and var took)
+            {
+                await Task.Delay((int)Math.Min(took, LongestRestMs), stoppingToken);
+            }
+        }
+    }
+
+    private void Wake()
+    {
+        if (_wake.CurrentCount == 0)
+        {
+            try
+            {
+                _wake.Release();
+            }
+            catch (SemaphoreFullException)
+            {
+                // Somebody else woke it in the same instant.
+            }
+        }
+    }
+
+    /// <returns>True when more samples wait.</returns>
+    private async Task<bool> StepAsync(SiteState site, CancellationToken stop)
+    {
+        await using var store = await stores.CreateDbContextAsync(stop);
+        if (!_loaded)
+        {
+            _kept.Clear();
+            foreach (var row in await store.DerivedStates.AsNoTracking().ToListAsync(stop))
+            {
+                _kept[(row.Site, row.Key)] = new(row.From, JsonSerializer.Deserialize<DerivedState>(row.State, CenoticJson.Options)!, row.Arrival);
+            }
+            _loaded = true;
+        }
+        while (_again.TryDequeue(out var again))
+        {
+            _kept.TryRemove(again, out _);
+        }
+        var now = clock.Now(site.Site);
+        var ready = new List<(DerivedDesign Derived, DerivedInputs Inputs, Kept Kept)>();
+        foreach (var derived in site.Design.Derived.Where(d => d.From.Inputs.All(i => site.Design.Reading(i) is not null && site.Readings.ContainsKey((i.Node, i.Reading)))))
+        {
+            var from = FromOf(site, derived);
+            if (_kept.TryGetValue((site.Site, derived.Key), out var kept) && kept.From == from && !IsFilling(site.Site, derived.Key))
+            {
+                ready.Add((derived, DerivedFacts.Inputs(site.Design, site.Catalogue, derived.From), kept));
+            }
+            else if (!IsFilling(site.Site, derived.Key) && derived.From.Inputs.All(i => i.Node != DerivedDesign.Node || (_kept.ContainsKey((site.Site, i.Reading)) && !IsFilling(site.Site, i.Reading))))
+            {
+                Begin(site, derived, from, stop);
+            }
+        }
+        if (ready.Count == 0)
+        {
+            return false;
+        }
+        // Two derived readings that share an input each know how far they came: what one has seen is not given to it twice.
+        var readings = ready.SelectMany(r => r.Derived.From.Inputs).Distinct().ToDictionary(i => site.Readings[(i.Node, i.Reading)].Id);
+        var after = ready.Min(r => r.Kept.Arrival);
+        var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id, stop) ?? 0;
+        var (samples, full) = readings.Count == 0 ? ([], false) : await SamplesAsync(store, $"arrival_id > {after} AND arrival_id <= {newest} AND reading_id IN ({string.Join(',', readings.Keys)}) AND flags & {Unjudged} = 0 ORDER BY arrival_id, t", MostSamplesAtOnce, "INDEXED BY samples_by_arrival", stop);
+        if (full)
+        {
+            var cut = samples[^1].Arrival;
+            samples.RemoveAll(s => s.Arrival == cut);
+            newest = samples[^1].Arrival;
+        }
+        var values = new List<DecodedSample>();
+        var changed = new List<(string Key, Kept Kept)>();
+        foreach (var (derived, inputs, kept) in ready)
+        {
+            var (state, told) = Run(derived.From, inputs, kept.State, samples.Where(s => s.Arrival > kept.Arrival).Select(s => (s.Arrival, s.T, readings[s.Reading], s.Value)));
+            if (!full)
+            {
+                (state, var due) = Derive.OnTime(derived.From, inputs, state, now);
+                told.AddRange(due);
+                if (derived.From.About is not null && now - (state.ToldMs ?? long.MinValue / 2) >= DerivedDesign.NodeEveryMs && await OfNodeAsync(store, site, derived.From, now) is { } value)
+                {
+                    (state, told) = (state with { ToldMs = now, Told = value }, [new(now, value)]);
+                }
+            }
+            var row = site.Readings[(DerivedDesign.Node, derived.Key)];
+            values.AddRange(told.Select(v => new DecodedSample(row.Id, derived.Key, row.Kind, v.T, v.V, SampleFlags.None)));
+            if (!ReferenceEquals(state, kept.State) || newest != kept.Arrival)
+            {
+                changed.Add((derived.Key, kept with { State = state, Arrival = newest }));
+            }
+        }
+        if (values.Count > 0)
+        {
+            await writer.StoreAsync(Message(site.Site, now, values), stop);
+        }
+        var keep = changed.Where(c => !ReferenceEquals(c.Kept.State, _kept[(site.Site, c.Key)].State)).ToList();
+        if (keep.Count > 0)
+        {
+            await gate.WriteAsync(async s => { foreach (var (key, kept) in keep) { await KeepAsync(s, site.Site, key, kept); } }, stop);
+        }
+        foreach (var (key, kept) in changed)
+        {
+            _kept[(site.Site, key)] = kept;
+        }
+        return full;
+    }
+
+    /// <summary>Gives samples to a reading that is worked out: those of one message and moment together.</summary>
+    private static (DerivedState State, List<TimedValue> Values) Run(DerivedFrom from, DerivedInputs inputs, DerivedState state, IEnumerable<(long Arrival, long T, ReadingRef Reading, double Value)> samples)
+    {
+        var (told, together, at) = (new List<TimedValue>(), new List<(int, double)>(), (Arrival: 0L, T: 0L));
+        void Give()
+        {
+            if (together.Count > 0)
+            {
+                (state, var values) = Derive.OnSamples(from, inputs, state, at.T, together);
+                told.AddRange(values);
+                together.Clear();
+            }
+        }
+        foreach (var (arrival, t, reading, value) in samples)
+        {
+            if ((arrival, t) != at)
+            {
+                Give();
+                at = (arrival, t);
+            }
+            for (var i = 0; i < from.Inputs.Count; i++)
+            {
+                if (from.Inputs[i] == reading)
+                {
+                    together.Add((i, value));
+                }
+            }
+        }
+        Give();
+        return (state, told);
+    }
+
+    private bool IsFilling(string site, string key)
+    {
+        lock (_filling)
+        {
+            return _filling.Contains((site, key));
+        }
+    }
+
+    /// <summary>Works the past out beside what goes on.</summary>
+    private void Begin(SiteState site, DerivedDesign derived, string from, CancellationToken stop)
+    {
+        lock (_filling)
+        {
+            _filling.Add((site.Site, derived.Key));
+        }
+        _work[(site.Site, derived.Key)] = new(0, 0);
+        _ = Task.Run(async () =>
+        {
+            try
+            {
+                await FillAsync(site, derived, from, stop);
+            }
+            catch (Exception fault) when (fault is not OperationCanceledException)
+            {
+                log.LogError(fault, "The past of {Key} at {Site} was not worked out; it is tried again.", derived.Key, site.Site);
+                await Task.Delay(TickEvery, stop);
+            }
+            finally
+            {
+                _work.TryRemove((site.Site, derived.Key), out _);
+                lock (_filling)
+                {
+                    _filling.Remove((site.Site, derived.Key));
+                }
+                Wake();
+            }
+        }, stop);
+    }
+
+    private async Task FillAsync(SiteState site, DerivedDesign derived, string from, CancellationToken stop)
+    {
+        var row = site.Readings[(DerivedDesign.Node, derived.Key)];
+        await gate.WriteAsync(async s =>
+        {
+            await s.Database.ExecuteSqlAsync($"DELETE FROM samples WHERE reading_id = {row.Id}", stop);
+            await s.Database.ExecuteSqlAsync($"DELETE FROM rollups WHERE reading_id = {row.Id}", stop);
+        }, stop);
+        writer.Emptied(row.Id);
+        await using var store = await stores.CreateDbContextAsync(stop);
+        var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id, stop) ?? 0;
+        var inputs = DerivedFacts.Inputs(site.Design, site.Catalogue, derived.From);
+        var (state, total) = (DerivedState.Start(derived.From.Inputs.Count), 0L);
+        if (derived.From.Inputs.Count > 0)
+        {
+            var readings = derived.From.Inputs.Distinct().ToDictionary(i => site.Readings[(i.Node, i.Reading)].Id);
+            var of = $"reading_id IN ({string.Join(',', readings.Keys)}) AND arrival_id <= {newest} AND flags & {(int)SampleFlags.Suspect} = 0";
+            var now = clock.Now(site.Site);
+            for (var (at, first) = (long.MinValue, (long?)null); ;)
+            {
+                // Samples of one moment are taken together, as they are live.
+                var (samples, full) = await SamplesAsync(store, $"{of} AND t >= {at} ORDER BY t, arrival_id", MostSamplesAtOnce, "", stop);
+                if (full && samples[^1].T > samples[0].T)
+                {
+                    var cut = samples[^1].T;
+                    samples.RemoveAll(s => s.T == cut);
+                    at = cut;
+                }
+                first ??= samples.Count > 0 ? samples[0].T : now;
+                (state, var told) = Run(derived.From, inputs, state, samples.Select(s => (0L, s.T, readings[s.Reading], s.Value)));
+                foreach (var part in told.Chunk(ValuesOfAMessage))
+                {
+                    if (book.Find(site.Site)?.Design.Derived.FirstOrDefault(d => d.Key == derived.Key) is not { } still || FromOf(book.Find(site.Site)!, still) != from)
+                    {
+                        return;
+                    }
+                    await writer.StoreAsync(Message(site.Site, clock.Now(site.Site), [.. part.Select(v => new DecodedSample(row.Id, derived.Key, row.Kind, v.T, v.V, SampleFlags.WorkedOutLater))]), stop);
+                    total += part.Length;
+                    _work[(site.Site, derived.Key)] = new(Math.Clamp((part[^1].T - first.Value) / (double)Math.Max(1, now - first.Value), 0, 1), total);
+                }
+                if (!full)
+                {
+                    break;
+                }
+            }
+        }
+        var kept = new Kept(from, state, newest);
+        await gate.WriteAsync(s => KeepAsync(s, site.Site, derived.Key, kept), stop);
+        _kept[(site.Site, derived.Key)] = kept;
+    }
+
+    /// <summary>What lost messages and cells of a node come to now; null where that is not known.</summary>
+    private async Task<double?> OfNodeAsync(CenoticStore store, SiteState site, DerivedFrom from, long now)
+    {
+        switch (from)
+        {
+            case LostShareOf f:
+                var (received, lost) = (await NodeHealthReader.HeardAsync(store, site.Site, now - f.WithinMs, now)).GetValueOrDefault(f.Node);
+                return lost is { } missing && received + missing > 0 ? 100.0 * missing / (received + missing) : null;
+            case DaysLeftOf f:
+                return (await nodes.CellsAsync(store, site, now)).FirstOrDefault(c => c.Node == f.Node)?.State?.DaysLeft.Value;
+            default:
+                return null;
+        }
+    }
+
+    private static DecodedMessage Message(string site, long now, IReadOnlyList<DecodedSample> values) => new(site, DerivedDesign.Node, now, 0, null, null, null, null, values, [], "");
+
+    /// <summary>How a reading is worked out and of what, down to what is measured: when any of it changes, so do its values.</summary>
+    private static string FromOf(SiteState site, DerivedDesign derived) =>
+        JsonSerializer.Serialize(derived.From, CenoticJson.Options) + string.Concat(derived.From.Inputs.Where(i => i.Node == DerivedDesign.Node).Select(i => site.Design.Derived.FirstOrDefault(d => d.Key == i.Reading)).OfType<DerivedDesign>().Select(d => " < " + FromOf(site, d)));
+
+    private static async Task KeepAsync(CenoticStore store, string site, string key, Kept kept)
+    {
+        var row = await store.DerivedStates.SingleOrDefaultAsync(d => d.Site == site && d.Key == key);
+        var state = JsonSerializer.Serialize(kept.State, CenoticJson.Options);
+        if (row is null)
+        {
+            store.DerivedStates.Add(new() { Site = site, Key = key, From = kept.From, State = state, Arrival = kept.Arrival });
+        }
+        else
+        {
+            (row.From, row.State, row.Arrival) = (kept.From, state, kept.Arrival);
+        }
+    }
+
+    private static async Task<(List<(long Arrival, int Reading, long T, double Value)> Samples, bool Full)> SamplesAsync(CenoticStore store, string where, int most, string index, CancellationToken stop)
+    {
+        await store.Database.OpenConnectionAsync(stop);
+        await using var command = (SqliteCommand)store.Database.GetDbConnection().CreateCommand();
+        command.CommandText = $"SELECT arrival_id, reading_id, t, value FROM samples {index} WHERE {where} LIMIT {most}";
+        var list = new List<(long, int, long, double)>();
+        await using var rows = await command.ExecuteReaderAsync(stop);
+        while (await rows.ReadAsync(stop))
+        {
+            list.Add((rows.GetInt64(0), rows.GetInt32(1), rows.GetInt64(2), rows.GetDouble(3)));
+        }
+        return (list, list.Count == most);
+    }
+}
