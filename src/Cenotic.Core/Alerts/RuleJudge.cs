@@ -20,6 +20,9 @@ public sealed record RuleState(long? PendingSince, bool Raised, long LastHeard, 
     /// <summary>The newest value of the other reading of a sequence.</summary>
     public double? LastOther { get; init; }
 
+    /// <summary>Time of the newest sample of any of several conditions; null before the first.</summary>
+    public long? Newest { get; init; }
+
     /// <summary>States of the conditions of a rule with several; empty for one with one.</summary>
     public IReadOnlyList<RuleState> Parts { get; init; } = [];
 
@@ -49,18 +52,32 @@ public static class RuleJudge
     /// <param name="usual">Needed for <see cref="UnlikeUsual"/>; without it nothing is unusual.</param>
     public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, ReadingRef reading, long t, double value, UsualAt? usual = null)
     {
-        var (now, early) = OnTime(rule, state, t - 1);
-        if (rule.Also.Count == 0)
+        if (rule.Also.Count > 0)
         {
-            (now, var turn) = Part(new(new(rule.Node, rule.Reading), rule.Condition), now, reading, t, value, usual);
-            return (now, turn is null ? early : [.. early, turn]);
+            return OnSamples(rule, state, t, [(reading, value)], usual);
         }
-        var parts = rule.Parts;
-        // Of several readings one may be a little behind another: together they turn no earlier than what was heard before.
-        var at = Math.Max(t, now.LastHeard);
-        var states = StatesOf(rule, now).Select((s, i) => Reads(parts[i], reading) ? Part(parts[i], s, reading, t, value, usual).State : s).ToList();
-        (now, var together) = Together(rule, now with { Parts = states, LastHeard = at, LastValue = parts[0].Reading == reading ? value : now.LastValue }, at);
-        return (now, together is null ? early : [.. early, together]);
+        var (now, early) = OnTime(rule, state, t - 1);
+        (now, var turn) = Part(new(new(rule.Node, rule.Reading), rule.Condition), now, reading, t, value, usual);
+        return (now, turn is null ? early : [.. early, turn]);
+    }
+
+    /// <summary>A rule of several conditions after what one message says of one moment: all of it is taken before the conditions are held together, so that no order within a message raises anything.</summary>
+    /// <param name="samples">Of <see cref="RuleDesign.Inputs"/>.</param>
+    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSamples(RuleDesign rule, RuleState state, long t, IReadOnlyList<(ReadingRef Reading, double Value)> samples, UsualAt? usual = null)
+    {
+        var (now, early) = OnTime(rule, state, t - 1);
+        var (parts, states) = (rule.Parts, StatesOf(rule, now).ToArray());
+        foreach (var (reading, value) in samples)
+        {
+            for (var i = 0; i < parts.Count; i++)
+            {
+                states[i] = Reads(parts[i], reading) ? Part(parts[i], states[i], reading, t, value, usual).State : states[i];
+            }
+        }
+        // Of several nodes one may be a little behind another: together they turn no earlier than what was heard before.
+        var at = Math.Max(t, now.Newest ?? t);
+        (now, var turn) = Together(rule, now with { Parts = states, Newest = at, LastHeard = Math.Max(at, now.LastHeard), LastValue = states[0].LastValue }, at);
+        return (now, turn is null ? early : [.. early, turn]);
     }
 
     /// <summary>The rule when time has passed without a sample, and how it turned, in order.</summary>
@@ -155,9 +172,10 @@ public static class RuleJudge
     /// <summary>Events wait as marks for the other: 1 those of the first reading, −1 those of the second; <see cref="RuleState.PendingSince"/> is when the wanted outcome came last.</summary>
     private static (RuleState State, RuleEvent? Turn) InSequence(InSequence sequence, RuleState state, bool first, long t, double value)
     {
-        var rises = value > 0 && (first ? state.LastValue : state.LastOther) is not > 0;
+        var before = first ? state.LastValue : state.LastOther;
+        var happens = (first ? sequence.OwnFalls : sequence.OtherFalls) ? value <= 0 && before > 0 : value > 0 && before is not > 0;
         state = (first ? state with { LastValue = value } : state with { LastOther = value }) with { LastHeard = Math.Max(state.LastHeard, t) };
-        if (!rises)
+        if (!happens)
         {
             return (state, null);
         }

@@ -5,7 +5,8 @@ namespace Cenotic.Core.Alerts;
 /// <summary>A stored value as a rule is given it.</summary>
 /// <param name="Late">True when it came after a newer one of its reading: live it was stored, not judged.</param>
 /// <param name="Reading">Null for the rule's own.</param>
-public sealed record TrialSample(long T, double Value, bool Late, ReadingRef? Reading = null);
+/// <param name="Message">Values of one message and moment are judged together.</param>
+public sealed record TrialSample(long T, double Value, bool Late, ReadingRef? Reading = null, long Message = 0);
 
 /// <summary>A run of a rule on the past.</summary>
 /// <param name="ClearedMs">Null when it was not over at the end.</param>
@@ -64,9 +65,20 @@ public static class RuleTrial
                 episodes[^1] = episodes[^1] with { ClearedMs = e.At };
             }
         }
-        foreach (var sample in samples)
+        for (var i = 0; i < samples.Count;)
         {
-            (state, var turns) = RuleJudge.OnSample(rule, state, sample.Reading ?? own, sample.T, sample.Value, usual);
+            IReadOnlyList<RuleEvent> turns;
+            if (rule.Also.Count == 0)
+            {
+                (state, turns) = RuleJudge.OnSample(rule, state, samples[i].Reading ?? own, samples[i].T, samples[i].Value, usual);
+                i++;
+            }
+            else
+            {
+                var together = samples.Skip(i).TakeWhile(s => (s.T, s.Message) == (samples[i].T, samples[i].Message)).ToList();
+                (state, turns) = RuleJudge.OnSamples(rule, state, together[0].T, [.. together.Select(s => (s.Reading ?? own, s.Value))], usual);
+                i += together.Count;
+            }
             foreach (var turn in turns)
             {
                 Take(turn);

@@ -316,7 +316,9 @@ public enum SequenceOutcome { Both, FirstAlone, SecondAlone }
 /// <summary>An event of the rule's reading (the first) and one of another (the second) go together, or one comes alone; over after <paramref name="WithinMs"/> without another.</summary>
 /// <param name="WithinMs">Longest time between two that go together.</param>
 /// <param name="InOrder">True when the second must not come before the first.</param>
-public sealed record InSequence(ReadingRef Other, SequenceOutcome Outcome, long WithinMs, bool InOrder) : RuleCondition;
+/// <param name="OwnFalls">True when the rule's reading happens as it goes off: a contact that is closed at rest.</param>
+/// <param name="OtherFalls">The same of the other.</param>
+public sealed record InSequence(ReadingRef Other, SequenceOutcome Outcome, long WithinMs, bool InOrder, bool OwnFalls = false, bool OtherFalls = false) : RuleCondition;
 
 /// <summary>A current the maker measured on a node; replaces the catalogue's value.</summary>
 public enum PowerState { Asleep, Active }

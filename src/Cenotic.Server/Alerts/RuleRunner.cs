@@ -157,16 +157,32 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id) ?? 0;
             var (unjudged, full) = await UnjudgedAsync(store, byReading.Select(r => r.Key).Union(ofZones.Select(z => z.Key)), row.JudgedArrival);
             row.JudgedArrival = full ? unjudged[^1].Arrival : newest;
-            foreach (var (_, reading, t, value) in unjudged)
+            var together = new Dictionary<RuleDesign, List<(ReadingRef, double)>>(ReferenceEqualityComparer.Instance);
+            for (var i = 0; i < unjudged.Count; i++)
             {
+                var (arrival, reading, t, value) = unjudged[i];
                 foreach (var (rule, input) in byReading[reading])
                 {
+                    if (rule.Also.Count > 0)
+                    {
+                        (together.TryGetValue(rule, out var of) ? of : together[rule] = []).Add((input, value));
+                        continue;
+                    }
                     (states[rule.Key], var turns) = RuleJudge.OnSample(rule, states[rule.Key], input, t, value, usual);
                     events.AddRange(turns.Select(e => (rule, e)));
                 }
                 foreach (var (zone, name) in ofZones[reading])
                 {
                     zones.OnSample(zone, name, t, value);
+                }
+                if (i + 1 == unjudged.Count || (unjudged[i + 1].Arrival, unjudged[i + 1].T) != (arrival, t))
+                {
+                    foreach (var (rule, samples) in together)
+                    {
+                        (states[rule.Key], var turns) = RuleJudge.OnSamples(rule, states[rule.Key], t, samples, usual);
+                        events.AddRange(turns.Select(e => (rule, e)));
+                    }
+                    together.Clear();
                 }
             }
             if (!full)

@@ -63,7 +63,7 @@ public static class TrialEndpoints
         await using var rows = await command.ExecuteReaderAsync(stop);
         while (await rows.ReadAsync(stop))
         {
-            list.Add((new(rows.GetInt64(0), rows.GetDouble(1), !byTime && ((SampleFlags)rows.GetInt64(2)).HasFlag(SampleFlags.Late), readings[rows.GetInt32(4)]), rows.GetInt64(3)));
+            list.Add((new(rows.GetInt64(0), rows.GetDouble(1), !byTime && ((SampleFlags)rows.GetInt64(2)).HasFlag(SampleFlags.Late), readings[rows.GetInt32(4)], byTime ? 0 : rows.GetInt64(3)), rows.GetInt64(3)));
         }
         list.Reverse();
         // A stable order: those of one message keep the order of their times.

@@ -35,6 +35,20 @@ public class RulePartsTests
         Assert.Equal([(RuleTurn.Raised, 1_000), (RuleTurn.Cleared, 30_000)], Play(Rule(RuleJoin.Any, Damp, new RulePart(C, Cold)), 60_000, (A, 1_000, 75), (C, 2_000, 8), (A, 20_000, 60), (C, 30_000, 12)));
 
     [Fact]
+    public void What_one_message_says_of_one_moment_is_taken_whole()
+    {
+        // It got warm, and the fan went on, in one message: never "warm and the fan is off".
+        var rule = Rule(RuleJoin.All, new BeyondLimit(LimitSide.Above, 30, 28, 0), new RulePart(C, new BeyondLimit(LimitSide.Below, 0.5, 1, 0)));
+        var (state, _) = RuleJudge.OnSamples(rule, RuleState.Start(0), 1_000, [(A, 20), (C, 0)]);
+        (state, var turns) = RuleJudge.OnSamples(rule, state, 2_000, [(A, 31), (C, 1)]);
+        Assert.Empty(turns);
+        Assert.Equal([RuleTurn.Raised], RuleJudge.OnSamples(rule, state, 3_000, [(C, 0)]).Events.Select(e => e.Turn));
+        TrialSample[] told = [new(1_000, 20, false, A, 1), new(1_000, 0, false, C, 1), new(2_000, 31, false, A, 2), new(2_000, 1, false, C, 2), new(2_000, 0, false, C, 3)];
+        Assert.Equal(2_000, Assert.Single(RuleTrial.Run(rule, told, 0, 5_000, London)).RaisedMs);
+        Assert.Empty(RuleTrial.Run(rule, told[..4], 0, 5_000, London));
+    }
+
+    [Fact]
     public void A_silence_may_be_one_of_them() =>
         Assert.Equal([(RuleTurn.Raised, 61_000), (RuleTurn.Cleared, 70_000)], Play(Rule(RuleJoin.All, Damp, new RulePart(C, new SilentFor(60_000))), 90_000, (A, 500, 80), (C, 1_000, 1), (C, 70_000, 1)));
 
@@ -64,6 +78,8 @@ public class RulePartsTests
         Assert.Equal([(RuleTurn.Raised, 12_000), (RuleTurn.Cleared, 17_000)], Play(Rule(RuleJoin.All, new InSequence(C, SequenceOutcome.Both, 5_000, false)), 200_000, samples));
         Assert.Equal([(RuleTurn.Raised, 65_001), (RuleTurn.Cleared, 70_001)], Play(Rule(RuleJoin.All, new InSequence(C, SequenceOutcome.FirstAlone, 5_000, false)), 200_000, samples));
         Assert.Equal([(RuleTurn.Raised, 125_001), (RuleTurn.Cleared, 130_001)], Play(Rule(RuleJoin.All, new InSequence(C, SequenceOutcome.SecondAlone, 5_000, false)), 200_000, samples));
+        // A lid that is closed at rest is seen when it opens.
+        Assert.Equal([(RuleTurn.Raised, 12_000), (RuleTurn.Cleared, 17_000)], Play(Rule(RuleJoin.All, new InSequence(C, SequenceOutcome.Both, 5_000, false, OwnFalls: true)), 200_000, [(A, 0, 1), (A, 10_000, 0), (A, 11_000, 1), (C, 12_000, 1)]));
         // In order a knock before the beam is alone at once.
         Assert.Equal([(RuleTurn.Raised, 1_000), (RuleTurn.Cleared, 6_000)], Play(Rule(RuleJoin.All, new InSequence(C, SequenceOutcome.SecondAlone, 5_000, true)), 200_000, (C, 1_000, 1), (A, 2_000, 1)));
     }

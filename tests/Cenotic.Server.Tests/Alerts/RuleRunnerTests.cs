@@ -2,6 +2,7 @@ using System.Net.Http.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Server.Alerts;
+using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
@@ -85,6 +86,13 @@ public class RuleRunnerTests
         await UntilEpisodeAsync(server, "rack-too-warm", e => e.ClearedMs is not null);
     }
 
+    private static async Task StoreFortnightAsync(RunningServer server)
+    {
+        var (writer, reading, first) = (server.Services.GetRequiredService<SampleWriter>(), server.Book.Find("home")!.Readings[("drying", "rack1")], Seconds(server) / 3600 * 3_600_000 - 14 * 86_400_000L);
+        var samples = Enumerable.Range(0, 14 * 24).Select(h => new DecodedSample(reading.Id, "rack1", reading.Kind, first + h * 3_600_000L, 20 + h % 3 * 0.5, SampleFlags.Imported)).ToList();
+        await writer.StoreAsync(new("home", "drying", first, 0, null, null, null, null, samples, [], ""));
+    }
+
     [Fact]
     public async Task The_past_as_it_was_told_gives_the_episodes_that_live_gave()
     {
@@ -93,13 +101,18 @@ public class RuleRunnerTests
         using var node = await server.NodeAsync("drying");
         var conditions = new RuleCondition[] { new BeyondLimit(LimitSide.Above, 25, 24, 0), new InARow(LimitSide.Above, 25, 24, 2), new ChangesFaster(ChangeSide.Rises, 5, 20_000), new OutsideBand(15, 26, 1, 0) };
         var rules = conditions.Select((c, i) => new RuleDesign($"r{i}", $"Rule {i}", "drying", "rack1", c, "", true)).ToList();
+        rules.Add(new("both", "Both racks", "drying", "rack1", new BeyondLimit(LimitSide.Above, 22, 20, 0), "", true) { Also = [new(new("drying", "rack2"), new BeyondLimit(LimitSide.Below, 20, 22, 0))] });
+        rules.Add(new("either", "Either rack", "drying", "rack1", new InARow(LimitSide.Above, 25, 24, 2), "", true) { Join = RuleJoin.Any, Also = [new(new("drying", "rack2"), new ChangesFaster(ChangeSide.Falls, 8, 30_000))] });
+        rules.Add(new("unlike", "Unlike", "drying", "rack1", new UnlikeUsual(4, 0), "", true));
+        // A fortnight of an ordinary rack, from a table, is there to learn from.
+        await StoreFortnightAsync(server);
         Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", 1, [.. rules.Select(r => new PutRule(r))], "owner"));
         var (t, random) = (Seconds(server) - 600, new Random(5));
         for (var i = 0; i < 50; i++)
         {
             // Now and then an older value comes after a newer one.
             var at = t + i * 10 - (i % 9 == 4 ? 35 : 0);
-            await RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"n":"rack1","t":{{at}},"v":{{20 + random.Next(-6, 9)}}}]"""));
+            await RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"n":"rack1","t":{{at}},"v":{{20 + random.Next(-6, 9)}}},{"n":"rack2","t":{{at}},"v":{{20 + random.Next(-6, 9)}}}]"""));
         }
         await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT JudgedArrival AS Value FROM sites") >= 50, "all is judged");
         foreach (var rule in rules)
