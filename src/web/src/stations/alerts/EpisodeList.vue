@@ -9,9 +9,10 @@ import AppButton from "@/kit/AppButton.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration, moment, number } from "@/kit/format";
 import AcknowledgeDialog from "./AcknowledgeDialog.vue";
-import { unitOf } from "./sentence";
+import { useNames } from "@/stations/watch/names";
 
 const site = useSite();
+const names = useNames(site);
 const now = useSiteTime(site);
 const query = useQuery({
   queryKey: ["episodes", site.key],
@@ -33,7 +34,7 @@ const value = (e: EpisodeView) => {
   const r = rule(e);
   return e.value === null || r?.condition.kind === "silentFor"
     ? ""
-    : `at ${number(e.value)} ${r ? unitOf(site, r.node, r.reading) : ""}`;
+    : `at ${number(e.value)} ${r ? names.unit(r.node, r.reading) : ""}`;
 };
 
 const taken = ref<EpisodeView>();

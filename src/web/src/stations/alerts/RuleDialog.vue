@@ -1,61 +1,72 @@
 <script setup lang="ts">
 /** A rule put together as a sentence, with a preview as it is typed, and tried on the past. */
-import { computed, ref, watch } from "vue";
-import type { RuleDesign } from "@/api/client";
+import { computed, ref } from "vue";
+import type { DesignEdit, RuleDesign } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
+import AppButton from "@/kit/AppButton.vue";
 import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
-import RuleTrial from "./RuleTrial.vue";
+import { derivedNode, ofNodes, refOf } from "@/stations/watch/derived";
+import { useNames, type Names } from "@/stations/watch/names";
 import ActFields from "./ActFields.vue";
+import ConditionFields from "./ConditionFields.vue";
+import RuleTrial from "./RuleTrial.vue";
 import TellFields from "./TellFields.vue";
-import { conditionOf, formOf, lastingFor, whats } from "./condition";
-import { ruleSentence, unitOf } from "./sentence";
+import { conditionOf, formOf, type ConditionForm } from "./condition";
+import { ruleSentence } from "./sentence";
 import { tellForm, tellOf } from "./tell";
 
 const props = defineProps<{ rule?: RuleDesign }>();
 const emit = defineEmits<{ close: [] }>();
 const site = useSite();
-const readings = computed(() =>
-  (site.design.value?.nodes ?? []).flatMap((n) =>
-    n.readings.map((r) => ({ value: `${n.key}/${r.key}`, label: `${r.label} (${n.label})` })),
-  ),
+const known = useNames(site);
+/** What nodes show by themselves is a reading once a rule asks for it. */
+const offered = computed(() => ofNodes(site.design.value?.nodes ?? [], site.design.value?.derived ?? []));
+const made = (reading: string) => offered.value.find((d) => `${derivedNode}/${d.key}` === reading);
+const names: Names = {
+  ...known,
+  label: (node, key) => made(`${node}/${key}`)?.label ?? known.label(node, key),
+  unit: (node, key) => ({ lostShare: "%", daysLeft: "d" })[made(`${node}/${key}`)?.from.kind as string] ?? known.unit(node, key),
+};
+const readings = computed(() => [
+  ...known.readings.value.map((r) => ({ value: `${r.node}/${r.key}`, label: `${r.label} (${r.nodeLabel})` })),
+  ...offered.value.map((d) => ({ value: `${derivedNode}/${d.key}`, label: d.label })),
+]);
+const events = computed(() => known.readings.value.filter((r) => r.kind === "state" || r.kind === "event"));
+const isContact = (id: string) => known.of(refOf(id).node, refOf(id).reading)?.quantity === "contact";
+
+interface PartForm {
+  reading: string;
+  condition: ConditionForm;
+  faults: Record<string, string>;
+}
+const firstReading = () => {
+  const r = site.design.value?.nodes.find((n) => n.readings.length);
+  return r ? `${r.key}/${r.readings[0]!.key}` : "";
+};
+const parts = ref<PartForm[]>(
+  props.rule
+    ? [
+        { reading: { node: props.rule.node, reading: props.rule.reading }, condition: props.rule.condition },
+        ...(props.rule.also ?? []),
+      ].map((p) => ({ reading: `${p.reading.node}/${p.reading.reading}`, condition: formOf(p.condition), faults: {} }))
+    : [{ reading: firstReading(), condition: formOf(undefined), faults: {} }],
 );
-const form = ref({
-  label: props.rule?.label ?? "",
-  reading: props.rule ? `${props.rule.node}/${props.rule.reading}` : (readings.value[0]?.value ?? ""),
-  note: props.rule?.note ?? "",
-});
-const condition = ref(formOf(props.rule?.condition));
+const join = ref<"all" | "any">(props.rule?.join ?? "all");
+const form = ref({ label: props.rule?.label ?? "", note: props.rule?.note ?? "" });
 const tell = ref(tellForm(props.rule?.tell));
 const acts = ref([...(props.rule?.acts ?? [])]);
 const faults = ref<Record<string, string>>({});
-watch(
-  () => condition.value.what,
-  (what) => (condition.value.lasting = lastingFor(what, condition.value.lasting)),
-);
-const what = computed(() => condition.value.what);
-const unit = computed(() => unitOf(site, form.value.reading.split("/")[0]!, form.value.reading.split("/")[1] ?? ""));
-const oneSided = computed(() => what.value === "above" || what.value === "below");
-const first = computed(
-  () =>
-    ({
-      above: `Limit, ${unit.value || "on = 1"}`,
-      below: `Limit, ${unit.value || "on = 1"}`,
-      outside: `From, ${unit.value}`,
-      rises: `By, ${unit.value}`,
-      falls: `By, ${unit.value}`,
-      events: "Times",
-      silent: "",
-    })[what.value],
-);
-const lasting = computed(() => (["rises", "falls", "events"].includes(what.value) ? "within" : "for"));
+const unit = (p: PartForm) => names.unit(refOf(p.reading).node, refOf(p.reading).reading);
+/** Readings of this rule that are not worked out yet. */
+const wanted = computed(() => [...new Set(parts.value.map((p) => p.reading))].map(made).filter((d) => d !== undefined));
 
 const draft = computed<RuleDesign | undefined>(() => {
-  const { made } = conditionOf(condition.value);
-  const [node, reading] = form.value.reading.split("/");
-  if (!made || !node || !reading) return undefined;
+  const conditions = parts.value.map((p) => conditionOf(p.condition, isContact, p.reading).made);
+  if (conditions.some((c) => !c) || parts.value.some((p) => !p.reading)) return undefined;
+  const [own, ...also] = parts.value.map((p, i) => ({ reading: refOf(p.reading), condition: conditions[i]! }));
   const key =
     props.rule?.key ??
     keyFrom(
@@ -65,37 +76,42 @@ const draft = computed<RuleDesign | undefined>(() => {
   return {
     key,
     label: form.value.label.trim(),
-    node,
-    reading,
-    condition: made,
+    node: own!.reading.node,
+    reading: own!.reading.reading,
+    condition: own!.condition,
     note: form.value.note.trim(),
     armed: props.rule?.armed ?? true,
     wantedWithinMs: props.rule?.wantedWithinMs ?? null,
     tell: tellOf(tell.value).made,
     acts: acts.value,
+    join: join.value,
+    also,
   };
 });
 
 /** Another limit; where it is over keeps its distance. */
 function take(limit: number) {
-  const { first: before, second } = condition.value;
-  if (oneSided.value && typeof before === "number" && typeof second === "number")
-    condition.value.second = Number((second + limit - before).toPrecision(6));
-  condition.value.first = limit;
+  const condition = parts.value[0]!.condition;
+  const { first: before, second, what } = condition;
+  if ((what === "above" || what === "below") && typeof before === "number" && typeof second === "number")
+    condition.second = Number((second + limit - before).toPrecision(6));
+  condition.first = limit;
 }
 
 async function save() {
-  faults.value = conditionOf(condition.value).faults;
+  for (const p of parts.value) p.faults = conditionOf(p.condition, isContact, p.reading).faults;
+  faults.value = {};
   const wrong = tellOf(tell.value).fault;
   if (wrong) faults.value.tell = wrong;
-  if (!draft.value || Object.keys(faults.value).length) return;
-  const done = await site.apply(
-    `${draft.value.label} ${props.rule ? "changed" : "added and armed"}`,
-    [{ kind: "putRule", rule: draft.value }],
-    true,
-  );
+  if (!draft.value || wrong) return;
+  const edits: DesignEdit[] = [
+    ...wanted.value.map((derived) => ({ kind: "putDerived" as const, derived })),
+    { kind: "putRule", rule: draft.value },
+  ];
+  const done = await site.apply(`${draft.value.label} ${props.rule ? "changed" : "added and armed"}`, edits, true);
   if (done.ok) emit("close");
-  else faults.value[done.reasons.some((r) => r.includes("clearing")) ? "second" : "label"] = done.reasons.join(" ");
+  else if (done.reasons.some((r) => r.includes("clearing"))) parts.value[0]!.faults.second = done.reasons.join(" ");
+  else faults.value.label = done.reasons.join(" ");
 }
 </script>
 
@@ -108,41 +124,47 @@ async function save() {
     @save="save"
   >
     <TextField v-model="form.label" label="Name" :fault="faults.label" />
-    <FormField v-slot="{ id }" label="Tell me when"
-      ><SelectBox :id="id" v-model="form.reading" :options="readings" label="Reading"
+    <FormField v-if="parts.length > 1" v-slot="{ id }" label="It raises with"
+      ><SelectBox
+        :id="id"
+        v-model="join"
+        :options="[
+          { value: 'all' as const, label: 'all of these together' },
+          { value: 'any' as const, label: 'any of these' },
+        ]"
+        label="It raises with"
     /></FormField>
-    <div class="grid gap-3 sm:grid-cols-3">
-      <FormField v-slot="{ id }" label="What it does">
-        <SelectBox :id="id" v-model="condition.what" :options="whats" label="What it does" />
-      </FormField>
-      <TextField v-if="what !== 'silent'" v-model="condition.first" :label="first" number :fault="faults.first" />
-      <TextField
-        v-if="oneSided || what === 'outside'"
-        v-model="condition.second"
-        :label="oneSided ? `Over at, ${unit || 'off = 0'}` : `to, ${unit}`"
-        number
-        :fault="faults.second"
+    <div v-for="(p, i) in parts" :key="i" :class="i > 0 ? 'border-t border-rule pt-3' : ''" :data-condition="i + 1">
+      <ConditionFields
+        v-model:reading="p.reading"
+        v-model:condition="p.condition"
+        :label="i === 0 ? 'Tell me when' : join === 'any' ? 'or when' : 'and when'"
+        :readings="readings"
+        :events="events"
+        :unit="unit(p)"
+        :faults="p.faults"
       />
+      <AppButton v-if="i > 0" small kind="bare" @click="parts.splice(i, 1)">Leave this condition out</AppButton>
     </div>
-    <div class="grid gap-3 sm:grid-cols-2">
-      <TextField
-        v-model="condition.lasting"
-        :label="lasting"
-        mono
-        :fault="faults.lasting"
-        :disabled="oneSided && Number(condition.times) > 1"
-        :hint="lasting === 'for' && what !== 'silent' ? '0 s raises with the first value that breaks it.' : undefined"
-      />
-      <TextField v-if="oneSided" v-model="condition.times" label="Values in a row" number min="1" max="100" />
-      <TextField v-if="what === 'outside'" v-model="condition.inside" :label="`Over when inside by, ${unit}`" number min="0" />
+    <div>
+      <AppButton
+        v-if="parts.length < 6"
+        small
+        @click="parts.push({ reading: parts[0]!.reading, condition: formOf(undefined), faults: {} })"
+        >One condition more</AppButton
+      >
     </div>
     <TextField v-model="form.note" label="What to do then" />
     <p class="border-l-2 border-act pl-2" aria-live="polite">
-      {{ draft ? ruleSentence(draft, site) : "The sentence shows here when its numbers and its time are written." }}
+      {{ draft ? ruleSentence(draft, names) : "The sentence shows here when its numbers and its time are written." }}
     </p>
     <TellFields v-model="tell" :fault="faults.tell" />
     <ActFields v-model="acts" />
-    <RuleTrial v-if="draft" :rule="draft" :unit="unit" @limit="take" />
+    <p v-if="wanted.length" class="text-sm text-faint">
+      {{ wanted.map((d) => d.label).join(", ") }}: worked out and stored from when the rule is there; it has no past to be tried
+      on.
+    </p>
+    <RuleTrial v-else-if="draft" :rule="draft" :unit="unit(parts[0]!)" @limit="take" />
     <p class="text-sm text-faint">Not a certified smoke, gas, intruder or medical alarm.</p>
   </DialogForm>
 </template>

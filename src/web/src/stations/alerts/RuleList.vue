@@ -8,8 +8,10 @@ import EmptyState from "@/kit/EmptyState.vue";
 import RuleDialog from "./RuleDialog.vue";
 import { actSentence, ruleSentence } from "./sentence";
 import { tellSentence } from "./tell";
+import { useNames } from "@/stations/watch/names";
 
 const site = useSite();
+const names = useNames(site);
 const edited = ref<RuleDesign>();
 const rules = computed(() => site.design.value?.rules ?? []);
 const hasReadings = computed(() => (site.design.value?.nodes ?? []).some((n) => n.readings.length));
@@ -43,7 +45,7 @@ async function remove(r: RuleDesign) {
             r.armed ? "armed" : "off"
           }}</span>
         </h3>
-        <p>{{ ruleSentence(r, site) }}</p>
+        <p>{{ ruleSentence(r, names) }}</p>
         <p class="text-sm text-faint">
           {{ tellSentence(r.tell, site.design.value?.people ?? []) }}
           <span v-for="a in r.acts ?? []" :key="`${a.node}/${a.output}`">{{ actSentence(a, site) }} </span>

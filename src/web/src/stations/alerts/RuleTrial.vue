@@ -29,7 +29,9 @@ const query = useQuery({
   queryKey: [
     "trial",
     site.key,
-    computed(() => JSON.stringify([tried.value.node, tried.value.reading, tried.value.condition])),
+    computed(() =>
+      JSON.stringify([tried.value.node, tried.value.reading, tried.value.condition, tried.value.join, tried.value.also]),
+    ),
     days,
     byTime,
   ],

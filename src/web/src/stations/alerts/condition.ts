@@ -1,8 +1,10 @@
 /** What a rule watches for, as the fields of a form, and back. */
 import type { RuleCondition } from "@/api/client";
+import { idOf, refOf } from "@/stations/watch/derived";
 import { duration, parseDuration } from "@/kit/format";
 
-export type What = "above" | "below" | "outside" | "rises" | "falls" | "events" | "silent";
+export type What =
+  "above" | "below" | "outside" | "rises" | "falls" | "events" | "silent" | "unlike" | "both" | "firstAlone" | "secondAlone";
 export const whats: { value: What; label: string }[] = [
   { value: "above", label: "is above" },
   { value: "below", label: "is below" },
@@ -11,7 +13,13 @@ export const whats: { value: What; label: string }[] = [
   { value: "falls", label: "falls by" },
   { value: "events", label: "goes on, times" },
   { value: "silent", label: "is silent" },
+  { value: "unlike", label: "is unlike its usual by" },
+  { value: "both", label: "comes together with" },
+  { value: "firstAlone", label: "comes without" },
+  { value: "secondAlone", label: "is missing beside" },
 ];
+/** Kinds that take two events together. */
+export const isSequence = (what: What) => what === "both" || what === "firstAlone" || what === "secondAlone";
 
 export interface ConditionForm {
   what: What;
@@ -24,10 +32,23 @@ export interface ConditionForm {
   /** Values in a row. */
   times: number | "" | undefined;
   lasting: string;
+  /** The other reading of a sequence, "node/key". */
+  other: string;
+  /** The other must not come first. */
+  inOrder: boolean;
 }
 
 export function formOf(c: RuleCondition | undefined): ConditionForm {
-  const form: ConditionForm = { what: "above", first: undefined, second: undefined, inside: 0, times: 1, lasting: "0 s" };
+  const form: ConditionForm = {
+    what: "above",
+    first: undefined,
+    second: undefined,
+    inside: 0,
+    times: 1,
+    lasting: "0 s",
+    other: "",
+    inOrder: false,
+  };
   switch (c?.kind) {
     case "beyondLimit":
       return { ...form, what: c.side, first: c.limit, second: c.clear, lasting: duration(c.forMs) };
@@ -41,6 +62,10 @@ export function formOf(c: RuleCondition | undefined): ConditionForm {
       return { ...form, what: "events", first: c.count, lasting: duration(c.withinMs) };
     case "silentFor":
       return { ...form, what: "silent", lasting: duration(c.forMs) };
+    case "unlikeUsual":
+      return { ...form, what: "unlike", first: c.by, lasting: duration(c.forMs) };
+    case "inSequence":
+      return { ...form, what: c.outcome, other: idOf(c.other), inOrder: c.inOrder, lasting: duration(c.withinMs) };
     default:
       return form;
   }
@@ -48,12 +73,17 @@ export function formOf(c: RuleCondition | undefined): ConditionForm {
 
 const isNumber = (v: unknown): v is number => typeof v === "number" && Number.isFinite(v);
 
-/** The condition, or what is missing by field. */
-export function conditionOf(f: ConditionForm): { made?: RuleCondition; faults: Record<string, string> } {
+/** The condition, or what is missing by field. A contact is closed at rest: it happens as it opens. */
+export function conditionOf(
+  f: ConditionForm,
+  isContact: (reading: string) => boolean,
+  own: string,
+): { made?: RuleCondition; faults: Record<string, string> } {
   const faults: Record<string, string> = {};
   const ms = parseDuration(f.lasting);
   if (ms === undefined) faults.lasting = `"${f.lasting}" is no time; write it like 30 s, 5 min or 2 h.`;
-  if (f.what !== "silent" && !isNumber(f.first)) faults.first = "Write it as a number.";
+  if (isSequence(f.what) && !f.other) faults.other = "Choose the other reading.";
+  if (f.what !== "silent" && !isSequence(f.what) && !isNumber(f.first)) faults.first = "Write it as a number.";
   if (f.what === "outside" && !isNumber(f.second)) faults.second = "Write the high end as a number.";
   if (Object.keys(faults).length || ms === undefined) return { faults };
   const first = f.first as number;
@@ -74,6 +104,23 @@ export function conditionOf(f: ConditionForm): { made?: RuleCondition; faults: R
     case "rises":
     case "falls":
       return { faults, made: { kind: "changesFaster", side: f.what, by: first, withinMs: ms } };
+    case "unlike":
+      return { faults, made: { kind: "unlikeUsual", by: first, forMs: ms } };
+    case "both":
+    case "firstAlone":
+    case "secondAlone":
+      return {
+        faults,
+        made: {
+          kind: "inSequence",
+          other: refOf(f.other),
+          outcome: f.what,
+          withinMs: ms,
+          inOrder: f.inOrder,
+          ownFalls: isContact(own),
+          otherFalls: isContact(f.other),
+        },
+      };
     case "events":
       return { faults, made: { kind: "eventsWithin", count: first, withinMs: ms } };
     default: {
@@ -91,5 +138,7 @@ export function lastingFor(what: What, lasting: string): string {
   if (what === "silent" && none) return "10 min";
   if ((what === "rises" || what === "falls") && none) return "30 min";
   if (what === "events" && none) return "1 min";
+  if (what === "unlike" && none) return "10 min";
+  if (isSequence(what) && none) return "10 s";
   return lasting;
 }

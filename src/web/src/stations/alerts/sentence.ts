@@ -1,38 +1,58 @@
 /** A rule as the sentence a person reads. */
-import type { ActDesign, RuleDesign } from "@/api/client";
+import type { ActDesign, RuleCondition, RuleDesign, RulePart } from "@/api/client";
 import type { SiteContext } from "@/app/site";
 import { duration } from "@/kit/format";
+import type { Names } from "@/stations/watch/names";
 
-/** The unit that a reading is shown in. */
-export function unitOf(site: SiteContext, node: string, reading: string): string {
-  const design = site.node(node);
-  const r = design?.readings.find((i) => i.key === reading);
-  const part = design?.parts.find((p) => p.key === r?.part)?.part;
-  return site.catalogue.value?.parts.find((p) => p.id === part)?.quantities.find((q) => q.quantity === r?.quantity)?.unit ?? "";
-}
-
-export function ruleSentence(rule: RuleDesign, site: SiteContext): string {
-  const node = site.node(rule.node);
-  const reading = node?.readings.find((r) => r.key === rule.reading)?.label ?? rule.reading;
-  const of = `Tell me when ${reading} (${node?.label ?? rule.node})`;
-  const c = rule.condition;
-  const unit = unitOf(site, rule.node, rule.reading);
+/** What a condition says of its reading, and when it is over. */
+function says(c: RuleCondition, unit: string, names: Names): [string, string] {
   const with_ = (value: number) => `${value} ${unit}`.trim();
   const lasting = (ms: number) => (ms > 0 ? ` for ${duration(ms)}` : "");
   switch (c.kind) {
     case "silentFor":
-      return `${of} is silent for ${duration(c.forMs)}.`;
+      return [`is silent for ${duration(c.forMs)}`, ""];
     case "outsideBand":
-      return `${of} is outside ${c.low} to ${with_(c.high)}${lasting(c.forMs)}; it is over ${c.clearBy > 0 ? `${with_(c.clearBy)} inside` : "when it is back inside"}.`;
+      return [
+        `is outside ${c.low} to ${with_(c.high)}${lasting(c.forMs)}`,
+        c.clearBy > 0 ? `${with_(c.clearBy)} inside` : "when it is back inside",
+      ];
     case "inARow":
-      return `${of} is ${c.side} ${with_(c.limit)} ${c.times} times in a row; it is over at ${with_(c.clear)}.`;
+      return [`is ${c.side} ${with_(c.limit)} ${c.times} times in a row`, `at ${with_(c.clear)}`];
     case "changesFaster":
-      return `${of} ${c.side} by ${with_(c.by)} within ${duration(c.withinMs)}; it is over below half of that.`;
+      return [`${c.side} by ${with_(c.by)} within ${duration(c.withinMs)}`, "below half of that"];
     case "eventsWithin":
-      return `${of} goes on ${c.count} times within ${duration(c.withinMs)}.`;
+      return [`goes on ${c.count} times within ${duration(c.withinMs)}`, ""];
+    case "unlikeUsual":
+      return [
+        `is ${c.by > 0 ? `${with_(c.by)} ` : ""}beyond what is usual at this hour of this weekday${lasting(c.forMs)}`,
+        "when it is usual again",
+      ];
+    case "inSequence": {
+      const other = names.label(c.other.node, c.other.reading);
+      const within = `within ${duration(c.withinMs)}`;
+      const order = c.inOrder ? ", in that order" : "";
+      if (c.outcome === "both") return [`comes together with ${other} ${within}${order}`, ""];
+      return c.outcome === "firstAlone"
+        ? [`comes without ${other} ${within}${order}`, ""]
+        : [`is missing ${within} of ${other}${order}`, ""];
+    }
     default:
-      return `${of} is ${c.side} ${with_(c.limit)}${lasting(c.forMs)}; it is over at ${with_(c.clear)}.`;
+      return [`is ${c.side} ${with_(c.limit)}${lasting(c.forMs)}`, `at ${with_(c.clear)}`];
   }
+}
+
+export function ruleSentence(rule: RuleDesign, names: Names): string {
+  const parts: RulePart[] = [
+    { reading: { node: rule.node, reading: rule.reading }, condition: rule.condition },
+    ...(rule.also ?? []),
+  ];
+  const said = parts.map(({ reading: r, condition }) => {
+    const [what, over] = says(condition, names.unit(r.node, r.reading), names);
+    return { what: `${names.label(r.node, r.reading)} ${what}`, over };
+  });
+  if (said.length === 1) return `Tell me when ${said[0]!.what}${said[0]!.over ? `; it is over ${said[0]!.over}` : ""}.`;
+  const any = rule.join === "any";
+  return `Tell me when ${said.map((s) => s.what + (s.over ? ` (over ${s.over})` : "")).join(any ? ", or " : ", and ")}.`;
 }
 
 /** What a rule does to an output. */

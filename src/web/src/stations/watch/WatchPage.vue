@@ -10,6 +10,7 @@ import EmptyState from "@/kit/EmptyState.vue";
 import PageHead from "@/kit/PageHead.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import CompareDialog from "./CompareDialog.vue";
+import DerivedList from "./DerivedList.vue";
 import EventLanes from "./EventLanes.vue";
 import ExportDialog from "./ExportDialog.vue";
 import ImportDialog from "./ImportDialog.vue";
@@ -85,6 +86,7 @@ const states = computed(() => readings.value.filter((r) => r.kind === "state" ||
         <ReadingTile v-for="r in of(n.key, true)" :key="r.key" :reading="r" :hours="spanHours" :now="now" />
       </div>
     </section>
+    <DerivedList :readings="readings" :hours="spanHours" :now="now" />
     <OutputsPanel :now="now" />
     <EventLanes v-if="states.length" :readings="states" :hours="spanHours" class="mb-6" />
     <SerialLines />

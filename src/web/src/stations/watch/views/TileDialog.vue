@@ -9,6 +9,8 @@ import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
 import { duration, parseDuration } from "@/kit/format";
+import { usualVessel, vesselOf, type VesselForm } from "../derived";
+import VesselFields from "../VesselFields.vue";
 import { fits, kinds, readingsOf, takesMany, type TileKind } from "./tile-forms";
 
 const props = defineProps<{ tile?: TileDesign; readings: ReadingView[]; taken: string[]; busy: boolean; faults: string[] }>();
@@ -30,15 +32,7 @@ const line = ref({
   over: "nothing" as "nothing" | "yesterday" | "lastWeek",
   ...(c?.kind === "line" ? c : {}),
 });
-const vessel = ref({
-  shape: "upright" as "upright" | "lying" | "box",
-  down: true,
-  sensorCm: 150 as number | "",
-  widthCm: 100 as number | "",
-  lengthCm: 100 as number | "",
-  heightCm: 120 as number | "",
-  ...(c?.kind === "vessel" ? c : {}),
-});
+const vessel = ref<VesselForm>({ ...usualVessel, ...(c?.kind === "vessel" ? c : {}) });
 const by = ref<"hour" | "day" | "month">(c?.kind === "counter" ? (c.by ?? "day") : "day");
 const sequence = ref({
   within: duration(c?.kind === "sequence" ? c.withinMs : 10_000),
@@ -67,7 +61,6 @@ const sizes = [1, 2, 3, 4].map((v) => ({ value: v, label: String(v) }));
 
 function content(): TileContent | undefined {
   const of = chosen.value.map(ref_);
-  const v = vessel.value;
   switch (kind.value) {
     case "line":
       return { kind: "line", of, ownAxes: line.value.ownAxes, joined: line.value.joined, over: line.value.over };
@@ -91,18 +84,7 @@ function content(): TileContent | undefined {
       return of[0] && { kind: "sequence", first: of[0], second: ref_(other.value), withinMs, ...words };
     }
     case "vessel":
-      return (
-        of[0] && {
-          kind: "vessel",
-          reading: of[0],
-          shape: v.shape,
-          down: v.down,
-          sensorCm: Number(v.sensorCm),
-          widthCm: Number(v.widthCm),
-          lengthCm: Number(v.lengthCm),
-          heightCm: Number(v.heightCm),
-        }
-      );
+      return of[0] && { kind: "vessel", reading: of[0], ...vesselOf(vessel.value) };
     default:
       return of[0] && { kind: "figure", reading: of[0] };
   }
@@ -159,24 +141,7 @@ function save() {
           label="Over an earlier stretch"
       /></FormField>
     </div>
-    <div v-else-if="kind === 'vessel'" class="grid gap-3 sm:grid-cols-2">
-      <FormField v-slot="{ id: f }" label="Shape"
-        ><SelectBox
-          :id="f"
-          v-model="vessel.shape"
-          :options="[
-            { value: 'upright' as const, label: 'upright cylinder' },
-            { value: 'lying' as const, label: 'lying cylinder' },
-            { value: 'box' as const, label: 'box' },
-          ]"
-          label="Shape"
-      /></FormField>
-      <CheckBox v-model="vessel.down" class="self-end" label="The sensor looks down on the water" />
-      <TextField v-if="vessel.down" v-model="vessel.sensorCm" label="Sensor above the bottom, cm" number />
-      <TextField v-model="vessel.widthCm" :label="vessel.shape === 'box' ? 'Inner width, cm' : 'Inner diameter, cm'" number />
-      <TextField v-if="vessel.shape !== 'upright'" v-model="vessel.lengthCm" label="Inner length, cm" number />
-      <TextField v-if="vessel.shape !== 'lying'" v-model="vessel.heightCm" label="Inner height, cm" number />
-    </div>
+    <VesselFields v-else-if="kind === 'vessel'" v-model="vessel" />
     <template v-else-if="kind === 'sequence'">
       <FormField v-slot="{ id: f }" label="and"><SelectBox :id="f" v-model="other" :options="options" label="and" /></FormField>
       <TextField v-model="sequence.within" label="within" mono />

@@ -1,0 +1,93 @@
+<script setup lang="ts">
+/** One condition of a rule: a reading, and what it does. */
+import { computed, watch } from "vue";
+import type { ReadingView } from "@/api/client";
+import CheckBox from "@/kit/CheckBox.vue";
+import FormField from "@/kit/FormField.vue";
+import SelectBox from "@/kit/SelectBox.vue";
+import TextField from "@/kit/TextField.vue";
+import { isSequence, lastingFor, whats, type ConditionForm } from "./condition";
+
+const props = defineProps<{
+  label: string;
+  readings: { value: string; label: string }[];
+  /** Readings that happen, for sequences. */
+  events: ReadingView[];
+  unit: string;
+  faults: Record<string, string>;
+}>();
+const reading = defineModel<string>("reading", { required: true });
+const condition = defineModel<ConditionForm>("condition", { required: true });
+watch(
+  () => condition.value.what,
+  (what) => (condition.value.lasting = lastingFor(what, condition.value.lasting)),
+);
+const what = computed(() => condition.value.what);
+const oneSided = computed(() => what.value === "above" || what.value === "below");
+const first = computed(() => {
+  const unit = props.unit;
+  switch (what.value) {
+    case "above":
+    case "below":
+      return `Limit, ${unit || "on = 1"}`;
+    case "outside":
+      return `From, ${unit}`;
+    case "events":
+      return "Times";
+    case "silent":
+    case "both":
+    case "firstAlone":
+    case "secondAlone":
+      return undefined;
+    default:
+      return `By, ${unit}`;
+  }
+});
+const lasting = computed(() => (["rises", "falls", "events"].includes(what.value) || isSequence(what.value) ? "within" : "for"));
+const others = computed(() =>
+  props.events
+    .filter((r) => `${r.node}/${r.key}` !== reading.value)
+    .map((r) => ({ value: `${r.node}/${r.key}`, label: `${r.label} (${r.nodeLabel})` })),
+);
+</script>
+
+<template>
+  <div class="flex flex-col gap-3">
+    <FormField v-slot="{ id }" :label="label"
+      ><SelectBox :id="id" v-model="reading" :options="readings" :label="label"
+    /></FormField>
+    <div class="grid gap-3 sm:grid-cols-3">
+      <FormField v-slot="{ id }" label="What it does">
+        <SelectBox :id="id" v-model="condition.what" :options="whats" label="What it does" />
+      </FormField>
+      <TextField v-if="first" v-model="condition.first" :label="first" number :fault="faults.first" />
+      <TextField
+        v-if="oneSided || what === 'outside'"
+        v-model="condition.second"
+        :label="oneSided ? `Over at, ${unit || 'off = 0'}` : `to, ${unit}`"
+        number
+        :fault="faults.second"
+      />
+      <FormField v-if="isSequence(what)" v-slot="{ id }" label="The other" :fault="faults.other" class="sm:col-span-2"
+        ><SelectBox :id="id" v-model="condition.other" :options="others" label="The other"
+      /></FormField>
+    </div>
+    <div class="grid gap-3 sm:grid-cols-2">
+      <TextField
+        v-model="condition.lasting"
+        :label="lasting"
+        mono
+        :fault="faults.lasting"
+        :disabled="oneSided && Number(condition.times) > 1"
+        :hint="lasting === 'for' && what !== 'silent' ? '0 s raises with the first value that breaks it.' : undefined"
+      />
+      <TextField v-if="oneSided" v-model="condition.times" label="Values in a row" number min="1" max="100" />
+      <TextField v-if="what === 'outside'" v-model="condition.inside" :label="`Over when inside by, ${unit}`" number min="0" />
+      <CheckBox v-if="isSequence(what)" v-model="condition.inOrder" class="self-end" label="The other must not come first" />
+    </div>
+    <p v-if="what === 'unlike'" class="text-sm text-faint">
+      Usual is what 98 of 100 values were at this hour of this weekday in the eight weeks before. Until it has seen seven days it
+      stays quiet.
+    </p>
+  </div>
+</template>

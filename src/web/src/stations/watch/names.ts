@@ -1,0 +1,18 @@
+/** Names and units of readings, measured or worked out, as the server tells them. */
+import type { SiteContext } from "@/app/site";
+import { useReadings } from "./readings";
+
+export function useNames(site: SiteContext) {
+  const { readings } = useReadings(site);
+  const of = (node: string, key: string) => readings.value.find((r) => r.node === node && r.key === key);
+  return {
+    readings,
+    of,
+    label: (node: string, key: string) => {
+      const r = of(node, key);
+      return r ? `${r.label} (${r.nodeLabel})` : `${node}/${key}`;
+    },
+    unit: (node: string, key: string) => of(node, key)?.unit ?? "",
+  };
+}
+export type Names = ReturnType<typeof useNames>;
