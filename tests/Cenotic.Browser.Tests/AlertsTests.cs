@@ -33,4 +33,42 @@ public sealed class AlertsTests(Demo demo) : IClassFixture<Demo>
         page.UntilSees("is above 32 °C; it is over at 30 °C.");
         Assert.Empty(page.ConsoleErrors());
     }
+
+    /// <summary>Two conditions with one that a node shows by itself, in one step that undo takes back; and a rule of two events.</summary>
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(390, 844)]
+    public void A_rule_takes_several_conditions_and_what_a_node_shows_by_itself(int width, int height)
+    {
+        using var page = demo.Open(width, height);
+        page.SignIn();
+        page.Go("alerts?view=rules");
+        page.UntilSees("Parcel lid (Parcel box) comes together with Parcel box knocked (Parcel box) within 10 s.");
+        page.Click("New rule");
+        page.Type("Name", $"Losing {width}");
+        page.Choose("Tell me when", "Hall temperature (Hall presence)");
+        page.Choose("What it does", "is unlike its usual by");
+        page.Type("By, °C", "2");
+        page.Type("for", "20 min");
+        page.UntilSees("is 2 °C beyond what is usual at this hour of this weekday for 20 min");
+        page.Click("One condition more");
+        page.Choose("and when", width > 1000 ? "Lost messages, Hall presence" : "Lost messages, Kiln shed");
+        page.Type("Limit, %", "10");
+        page.UntilSees("it has no past to be tried on");
+        page.UntilSees(", and Lost messages,");
+        page.Choose("It raises with", "any of these");
+        page.UntilSees(", or Lost messages,");
+        Assert.Empty(page.AxeFaults());
+        Assert.False(page.Overflows());
+        page.Click("Add and arm");
+        page.UntilGone("Add and arm");
+        page.UntilSees($"Losing {width}");
+        page.UntilSees(" (Worked out) is above 10 %");
+        page.Click("Undo");
+        page.UntilGone($"Losing {width}");
+        page.Go("watch");
+        page.UntilSees("Somebody in the hall");
+        Assert.False(page.Sees("Lost messages, Hall") || page.Sees("Lost messages, Kiln"));
+        Assert.Empty(page.ConsoleErrors());
+    }
 }

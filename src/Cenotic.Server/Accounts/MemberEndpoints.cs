@@ -9,10 +9,12 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.Accounts;
 
 /// <summary>Somebody who may open the site.</summary>
-public sealed record MemberView(string Name, Role Role, bool You);
+/// <param name="MayAct">True for a viewer who may acknowledge and arm.</param>
+public sealed record MemberView(string Name, Role Role, bool You, bool MayAct = false);
 
 /// <param name="Password">For an account that is new here; null for one there is.</param>
-public sealed record MemberRequest(string Name = "", Role Role = Role.Viewer, string? Password = null);
+/// <param name="MayAct">Lets a viewer acknowledge and arm; of no meaning for the other roles.</param>
+public sealed record MemberRequest(string Name = "", Role Role = Role.Viewer, string? Password = null, bool MayAct = false);
 
 /// <summary>Members of a site, kept by its owners. A role that changes or ends also ends the live connections that rest on it.</summary>
 public static class MemberEndpoints
@@ -28,8 +30,8 @@ public static class MemberEndpoints
     private static async Task<List<MemberView>> ListAsync(string site, HttpContext http, CenoticStore store)
     {
         var me = http.User.FindFirstValue(ClaimTypes.NameIdentifier);
-        var rows = await store.Memberships.AsNoTracking().Where(m => m.Site == site).Join(store.Users, m => m.AccountId, u => u.Id, (m, u) => new { u.UserName, m.Role, m.AccountId }).ToListAsync();
-        return [.. rows.OrderByDescending(r => r.Role).ThenBy(r => r.UserName, StringComparer.Ordinal).Select(r => new MemberView(r.UserName!, r.Role, r.AccountId == me))];
+        var rows = await store.Memberships.AsNoTracking().Where(m => m.Site == site).Join(store.Users, m => m.AccountId, u => u.Id, (m, u) => new { u.UserName, m.Role, m.AccountId, m.MayAct }).ToListAsync();
+        return [.. rows.OrderByDescending(r => r.Role).ThenBy(r => r.UserName, StringComparer.Ordinal).Select(r => new MemberView(r.UserName!, r.Role, r.AccountId == me, r.MayAct))];
     }
 
     private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> PutAsync(string site, MemberRequest request, UserManager<Account> users, WriteGate gate, LiveConnections connections)
@@ -57,11 +59,11 @@ public static class MemberEndpoints
             }
             if (row is null)
             {
-                store.Memberships.Add(new() { Site = site, AccountId = account.Id, Role = request.Role });
+                store.Memberships.Add(new() { Site = site, AccountId = account.Id, Role = request.Role, MayAct = request.MayAct });
             }
             else
             {
-                row.Role = request.Role;
+                (row.Role, row.MayAct) = (request.Role, request.MayAct);
             }
             return null;
         });

@@ -6,8 +6,12 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.Accounts;
 
 /// <summary>Lets a request through when the signed-in account has at least this role at the site of the route. A site one is no member of does not exist.</summary>
-public sealed class SiteAccess(Role least) : IEndpointFilter
+/// <param name="acting">True where a viewer who may act is let through too.</param>
+public sealed class SiteAccess(Role least, bool acting = false) : IEndpointFilter
 {
+    /// <summary>Where the filter leaves whether the member may acknowledge and arm.</summary>
+    public const string MayActItem = "cenotic-may-act";
+
     /// <summary>Where the filter leaves the role for the endpoint.</summary>
     public const string RoleItem = "cenotic-role";
 
@@ -22,11 +26,12 @@ public sealed class SiteAccess(Role least) : IEndpointFilter
         {
             return TypedResults.Problem("There is no such site, or you are no member of it.", statusCode: StatusCodes.Status404NotFound);
         }
-        if (membership.Role < least)
+        if (membership.Role < least && !(acting && membership.MayAct))
         {
             return TypedResults.Problem($"This needs the role {least.ToString().ToLowerInvariant()}; yours is {membership.Role.ToString().ToLowerInvariant()}.", statusCode: StatusCodes.Status403Forbidden);
         }
         http.Items[RoleItem] = membership.Role;
+        http.Items[MayActItem] = membership.MayAct || membership.Role >= Role.Maker;
         return await next(context);
     }
 }
@@ -46,13 +51,18 @@ public sealed class AntiforgeryCheck(IAntiforgery antiforgery) : IEndpointFilter
     }
 }
 
-/// <summary>The two groups of routes under a site.</summary>
+/// <summary>The groups of routes under a site.</summary>
 public static class SiteRoutes
 {
     /// <summary>Reading: any member.</summary>
     public static RouteGroupBuilder Reading(IEndpointRouteBuilder routes) => routes.MapGroup("/api/sites/{site}").AddEndpointFilter(new SiteAccess(Role.Viewer)).ProducesProblem(404);
 
     /// <summary>Writing: makers and owners, with the page's token.</summary>
-    public static RouteGroupBuilder Writing(IEndpointRouteBuilder routes, Role least = Role.Maker) =>
-        routes.MapGroup("/api/sites/{site}").AddEndpointFilter(new SiteAccess(least)).AddEndpointFilter<AntiforgeryCheck>().ProducesProblem(400).ProducesProblem(403).ProducesProblem(404);
+    public static RouteGroupBuilder Writing(IEndpointRouteBuilder routes, Role least = Role.Maker) => Writing(routes, new SiteAccess(least));
+
+    /// <summary>Acknowledging and arming: also viewers whom an owner lets, with the page's token.</summary>
+    public static RouteGroupBuilder Acting(IEndpointRouteBuilder routes) => Writing(routes, new SiteAccess(Role.Maker, acting: true));
+
+    private static RouteGroupBuilder Writing(IEndpointRouteBuilder routes, SiteAccess access) =>
+        routes.MapGroup("/api/sites/{site}").AddEndpointFilter(access).AddEndpointFilter<AntiforgeryCheck>().ProducesProblem(400).ProducesProblem(403).ProducesProblem(404);
 }

@@ -27,13 +27,13 @@ public sealed record ToldView(string Person, Core.Design.WayKind Way, string Ste
 /// <param name="Note">What is to be said with it; may be empty.</param>
 public sealed record Acknowledgement(string Note = "");
 
-/// <summary>Episodes: listed, and acknowledged by makers and owners.</summary>
+/// <summary>Episodes: listed, and acknowledged by makers and owners, and by viewers who may act.</summary>
 public static class EpisodeEndpoints
 {
     public static void Map(IEndpointRouteBuilder routes)
     {
         SiteRoutes.Reading(routes).MapGet("/episodes", ListAsync).WithName("GetEpisodes");
-        SiteRoutes.Writing(routes).MapPost("/episodes/{id:long}/acknowledge", AcknowledgeAsync).WithName("AcknowledgeEpisode");
+        SiteRoutes.Acting(routes).MapPost("/episodes/{id:long}/acknowledge", AcknowledgeAsync).WithName("AcknowledgeEpisode");
     }
 
     private const int LongestNote = 500;

@@ -20,13 +20,13 @@ public sealed record ZoneView(
 
 public sealed record ArmRequest(ArmMode Mode = ArmMode.Off);
 
-/// <summary>Zones: looked at by all, armed by makers and owners.</summary>
+/// <summary>Zones: looked at by all, armed by makers and owners, and by viewers who may act.</summary>
 public static class ZoneEndpoints
 {
     public static void Map(IEndpointRouteBuilder routes)
     {
         SiteRoutes.Reading(routes).MapGet("/zones", ListAsync).WithName("GetZones");
-        SiteRoutes.Writing(routes).MapPost("/zones/{zone}/arm", ArmAsync).WithName("ArmZone");
+        SiteRoutes.Acting(routes).MapPost("/zones/{zone}/arm", ArmAsync).WithName("ArmZone");
     }
 
     internal static async Task<List<ZoneView>> ListAsync(string site, SiteBook book, RuleRunner runner, ActKeeper acts, CenoticStore store)

@@ -61,12 +61,26 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
         (SiteState, Lazy<SitePlan>) New() => (state, new(() => SitePlanner.Plan(state.Design, catalogue, state.Evidence, state.Site, _memories.GetOrAdd(state.Site, _ => new()))));
     }
 
+    /// <summary>A key made of a name.</summary>
+    public static string KeyOf(string name)
+    {
+        var letters = new string([.. name.ToLowerInvariant().Select(c => c is >= 'a' and <= 'z' or >= '0' and <= '9' ? c : '-')]).Trim('-');
+        return letters.Length == 0 || !char.IsAsciiLetter(letters[0]) ? "site" : letters[..Math.Min(24, letters.Length)].TrimEnd('-');
+    }
+
     /// <summary>Creates a site with an owner.</summary>
-    public async Task CreateAsync(string key, SiteDesign design, string owner, Evidence evidence)
+    /// <param name="wanted">Its key; with a number behind where another site has it.</param>
+    /// <returns>The key it got.</returns>
+    public async Task<string> CreateAsync(string wanted, SiteDesign design, string owner, Evidence evidence)
     {
         var now = system.GetUtcNow().ToUnixTimeMilliseconds();
         var state = await gate.WriteAsync(async store =>
         {
+            var key = wanted;
+            for (var n = 2; await store.Sites.AnyAsync(s => s.Key == key); n++)
+            {
+                key = $"{wanted}-{n}";
+            }
             var site = new SiteRow { Key = key, Revision = 1, EpochSystemMs = now, EpochSiteMs = now };
             store.Sites.Add(site);
             store.Memberships.Add(new() { Site = key, AccountId = owner, Role = Role.Owner });
@@ -79,6 +93,7 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
             return await ReadAsync(store, key);
         });
         Take(state);
+        return state.Site;
     }
 
     /// <summary>Carries out a batch made on a revision: re-applied when the documents it touches are unchanged since, else a conflict that says what changed.</summary>

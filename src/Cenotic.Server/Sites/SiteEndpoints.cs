@@ -13,7 +13,8 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.Sites;
 
 /// <summary>A site as a page needs it.</summary>
-public sealed record SiteView(string Key, long Revision, Role Role, SiteDesign Design, long SiteNowMs, double Speed, IReadOnlyList<MeasuredCurrent> MeasuredCurrents);
+/// <param name="MayAct">True for who may acknowledge episodes and arm zones.</param>
+public sealed record SiteView(string Key, long Revision, Role Role, SiteDesign Design, long SiteNowMs, double Speed, IReadOnlyList<MeasuredCurrent> MeasuredCurrents, bool MayAct = false);
 
 public sealed record PlanView(long Revision, SitePlan Plan);
 
@@ -48,7 +49,7 @@ public static class SiteEndpoints
     private static SiteView View(string site, HttpContext http, SiteBook book, SiteClock clock)
     {
         var state = book.Find(site)!;
-        return new(site, state.Revision, (Role)http.Items[SiteAccess.RoleItem]!, state.Design, clock.Now(site), clock.Speed(site), state.Evidence.Currents);
+        return new(site, state.Revision, (Role)http.Items[SiteAccess.RoleItem]!, state.Design, clock.Now(site), clock.Speed(site), state.Evidence.Currents, (bool)http.Items[SiteAccess.MayActItem]!);
     }
 
     /// <param name="workings">True for figures with their workings; without, each is to be had at /plan/figure.</param>

@@ -28,6 +28,9 @@ public sealed class MembershipRow
     public required string Site { get; init; }
     public required string AccountId { get; init; }
     public Role Role { get; set; }
+
+    /// <summary>True for a viewer who may acknowledge episodes and arm zones.</summary>
+    public bool MayAct { get; set; }
 }
 
 /// <summary>One document of a site, by the key that <see cref="Cenotic.Core.Design.DesignEdit.Document"/> gives it.</summary>

@@ -6,6 +6,7 @@ using Cenotic.Core.Formats;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Http.Connections;
 using Microsoft.AspNetCore.Routing;
@@ -57,6 +58,41 @@ public class AccessTests
             Assert.Equal(HttpStatusCode.Forbidden, (await viewer.SendAsync(new(new HttpMethod(method), path) { Content = RunningServer.Body(body) })).StatusCode);
         }
         Assert.NotNull(server.Book.Find("home")!.Design.Node("hall"));
+    }
+
+    [Fact]
+    public async Task A_viewer_whom_an_owner_lets_acknowledges_and_arms_and_does_nothing_else()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var (owner, viewer) = (await server.ClientAsync("owner"), await server.ClientAsync("viewer"));
+        Assert.False((await viewer.GetFromJsonAsync<SiteView>("/api/sites/home", CenoticJson.Options))!.MayAct);
+        Assert.Equal(HttpStatusCode.NoContent, (await owner.PutAsync("/api/sites/home/members", RunningServer.Body(new MemberRequest("viewer", Role.Viewer, null, MayAct: true)))).StatusCode);
+        Assert.True((await viewer.GetFromJsonAsync<SiteView>("/api/sites/home", CenoticJson.Options))!.MayAct);
+        Assert.Contains((await owner.GetFromJsonAsync<List<MemberView>>("/api/sites/home/members", CenoticJson.Options))!, m => m is { Name: "viewer", MayAct: true });
+        Assert.Equal(HttpStatusCode.OK, (await viewer.PostAsync("/api/sites/home/zones/house/arm", RunningServer.Body(new { mode = "armed" }))).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await viewer.PostAsync("/api/sites/home/episodes/999/acknowledge", RunningServer.Body(new { }))).StatusCode);
+        Assert.Equal(HttpStatusCode.Forbidden, (await viewer.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(1, [new RemoveNode("hall")])))).StatusCode);
+        Assert.Equal(HttpStatusCode.Forbidden, (await viewer.PostAsync("/api/sites/home/outputs/drying/fan", RunningServer.Body(new SwitchRequest(true, null)))).StatusCode);
+        await owner.PutAsync("/api/sites/home/members", RunningServer.Body(new MemberRequest("viewer")));
+        Assert.Equal(HttpStatusCode.Forbidden, (await viewer.PostAsync("/api/sites/home/zones/house/arm", RunningServer.Body(new { mode = "off" }))).StatusCode);
+    }
+
+    [Fact]
+    public async Task An_owner_adds_a_site_of_their_own_and_a_viewer_does_not()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var (owner, viewer) = (await server.ClientAsync("owner"), await server.ClientAsync("viewer"));
+        Assert.Equal(HttpStatusCode.Forbidden, (await viewer.PostAsync("/api/sites", RunningServer.Body(new NewSite("Shed")))).StatusCode);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.PostAsync("/api/sites", RunningServer.Body(new NewSite("Shed", "Nowhere/Land")))).StatusCode);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.PostAsync("/api/sites", RunningServer.Body(new NewSite(" ")))).StatusCode);
+        foreach (var key in new[] { "garden-shed", "garden-shed-2", "site" })
+        {
+            var made = await (await owner.PostAsync("/api/sites", RunningServer.Body(new NewSite(key == "site" ? "42 Ümlaut" : "Garden shed", "Europe/London")))).Content.ReadFromJsonAsync<SiteOfAccount>(CenoticJson.Options);
+            Assert.Equal((key, Role.Owner), (made!.Key, made.Role));
+        }
+        Assert.Equal(4, (await owner.GetFromJsonAsync<SessionView>("/api/session", CenoticJson.Options))!.Sites.Count);
+        Assert.Equal(HttpStatusCode.NotFound, (await viewer.GetAsync("/api/sites/garden-shed")).StatusCode);
+        Assert.Empty((await owner.GetFromJsonAsync<SiteView>("/api/sites/garden-shed", CenoticJson.Options))!.Design.Nodes);
     }
 
     [Fact]

@@ -524,6 +524,9 @@ namespace Cenotic.Server.Storage.Migrations
                     b.Property<string>("AccountId")
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("MayAct")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Role")
                         .IsRequired()
                         .HasColumnType("TEXT");

@@ -55,6 +55,9 @@ const button = "min-h-9 rounded-sm px-2 hover:text-act disabled:opacity-40";
       <MenuButton :class="button">{{ session?.name }}</MenuButton>
       <MenuItems class="absolute right-0 mt-1 w-56 border border-rule bg-sheet py-1 shadow-lg focus:outline-none">
         <MenuItem v-slot="{ active }">
+          <RouterLink to="/?sites" class="block px-3 py-2" :class="active ? 'bg-act text-onact' : ''">Your sites</RouterLink>
+        </MenuItem>
+        <MenuItem v-slot="{ active }">
           <a
             :href="`/api/sites/${site.key.value}/export`"
             class="block px-3 py-2"

@@ -14,12 +14,15 @@ defineEmits<{ close: [] }>();
 const site = useSite();
 const queries = useQueryClient();
 const path = { path: { site: site.key.value } };
+type Part = MemberView["role"] | "resident";
 const roles = [
-  { value: "viewer" as const, label: "viewer: looks" },
-  { value: "maker" as const, label: "maker: plans and switches" },
-  { value: "owner" as const, label: "owner: also members and ways out" },
+  { value: "viewer" as Part, label: "viewer: looks" },
+  { value: "resident" as Part, label: "viewer who acknowledges and arms" },
+  { value: "maker" as Part, label: "maker: plans and switches" },
+  { value: "owner" as Part, label: "owner: also members and ways out" },
 ];
-const form = ref({ name: "", role: "viewer" as MemberView["role"], password: "" });
+const partOf = (m: MemberView): Part => (m.role === "viewer" && m.mayAct ? "resident" : m.role);
+const form = ref({ name: "", role: "viewer" as Part, password: "" });
 const fault = ref("");
 const query = useQuery({
   queryKey: ["members", site.key],
@@ -34,8 +37,9 @@ async function answered(response: Response, error: unknown) {
   await queries.invalidateQueries({ queryKey: ["members"] });
   return response.ok;
 }
-async function put(name: string, role: MemberView["role"], password: string | null) {
-  const { response, error } = await api.PUT("/api/sites/{site}/members", { params: path, body: { name, role, password } });
+async function put(name: string, part: Part, password: string | null) {
+  const body = { name, role: part === "resident" ? "viewer" : part, mayAct: part === "resident", password };
+  const { response, error } = await api.PUT("/api/sites/{site}/members", { params: path, body });
   return answered(response, error);
 }
 async function add() {
@@ -56,7 +60,7 @@ async function remove(name: string) {
         <strong>{{ m.name }}</strong>
         <span class="flex items-center gap-1">
           <SelectBox
-            :model-value="m.role"
+            :model-value="partOf(m)"
             :options="roles"
             :label="`Role of ${m.name}`"
             @update:model-value="put(m.name, $event, null)"

@@ -67,6 +67,9 @@ function create(key: Ref<string>) {
   const busy = ref(false);
   const canWrite = computed(() => site.data.value !== undefined && site.data.value.role !== "viewer");
 
+  /** Acknowledge and arm: also a viewer whom an owner lets. */
+  const canAct = computed(() => site.data.value?.mayAct ?? false);
+
   async function send(step: Step): Promise<{ outcome: EditOutcome; back?: Step }> {
     busy.value = true;
     try {
@@ -127,6 +130,7 @@ function create(key: Ref<string>) {
     planning: plan.isFetching,
     catalogue: catalogue.data,
     canWrite,
+    canAct,
     busy,
     undos,
     redos,

@@ -26,7 +26,9 @@ const range = computed(() => (props.band ? bandText(props.figure) : ""));
     @keydown="byKey"
   >
     <span class="sr-only">{{ figure.label }}: </span>
-    <span :class="big ? 'text-3xl font-semibold' : ''" class="mono whitespace-nowrap">{{ figureText(figure) }}</span>
+    <span :class="big ? 'text-3xl font-semibold' : ''" class="mono whitespace-nowrap"
+      ><slot>{{ figureText(figure) }}</slot></span
+    >
     <span v-if="range" class="block text-sm text-faint">{{ range }}</span>
   </button>
 </template>

@@ -70,7 +70,7 @@ async function arm(mode: "off" | "test" | "armed") {
       <p v-for="f in zone.faults" :key="f" class="text-sm"><SeverityMark severity="risk" /> did not sound: {{ f }}</p>
       <p v-if="zone.who" class="text-sm text-faint">last set by {{ zone.who }}</p>
     </div>
-    <div v-if="site.canWrite.value" class="flex border border-faint" role="group" :aria-label="`Arm ${zone.label}`">
+    <div v-if="site.canAct.value" class="flex border border-faint" role="group" :aria-label="`Arm ${zone.label}`">
       <button
         v-for="m in modes"
         :key="m.value"

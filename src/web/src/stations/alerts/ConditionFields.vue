@@ -6,7 +6,7 @@ import CheckBox from "@/kit/CheckBox.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
-import { isSequence, lastingFor, whats, type ConditionForm } from "./condition";
+import { isSequence, lastingFor, whatsOf, type ConditionForm } from "./condition";
 
 const props = defineProps<{
   label: string;
@@ -14,6 +14,7 @@ const props = defineProps<{
   /** Readings that happen, for sequences. */
   events: ReadingView[];
   unit: string;
+  isState: boolean;
   faults: Record<string, string>;
 }>();
 const reading = defineModel<string>("reading", { required: true });
@@ -22,6 +23,11 @@ watch(
   () => condition.value.what,
   (what) => (condition.value.lasting = lastingFor(what, condition.value.lasting)),
 );
+const whats = computed(() => whatsOf(props.isState));
+/** Another reading may not do what the one before did. */
+watch(whats, (can) => {
+  if (!can.some((w) => w.value === condition.value.what)) condition.value.what = can[0]!.value;
+});
 const what = computed(() => condition.value.what);
 const oneSided = computed(() => what.value === "above" || what.value === "below");
 const first = computed(() => {
@@ -29,12 +35,14 @@ const first = computed(() => {
   switch (what.value) {
     case "above":
     case "below":
-      return `Limit, ${unit || "on = 1"}`;
+      return `Limit, ${unit}`;
     case "outside":
       return `From, ${unit}`;
     case "events":
       return "Times";
     case "silent":
+    case "on":
+    case "off":
     case "both":
     case "firstAlone":
     case "secondAlone":
@@ -64,7 +72,7 @@ const others = computed(() =>
       <TextField
         v-if="oneSided || what === 'outside'"
         v-model="condition.second"
-        :label="oneSided ? `Over at, ${unit || 'off = 0'}` : `to, ${unit}`"
+        :label="oneSided ? `Over at, ${unit}` : `to, ${unit}`"
         number
         :fault="faults.second"
       />
@@ -79,7 +87,7 @@ const others = computed(() =>
         mono
         :fault="faults.lasting"
         :disabled="oneSided && Number(condition.times) > 1"
-        :hint="lasting === 'for' && what !== 'silent' ? '0 s raises with the first value that breaks it.' : undefined"
+        :hint="lasting === 'for' && what !== 'silent' ? '0 s: at once' : undefined"
       />
       <TextField v-if="oneSided" v-model="condition.times" label="Values in a row" number min="1" max="100" />
       <TextField v-if="what === 'outside'" v-model="condition.inside" :label="`Over when inside by, ${unit}`" number min="0" />

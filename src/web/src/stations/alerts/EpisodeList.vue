@@ -9,6 +9,7 @@ import AppButton from "@/kit/AppButton.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration, moment, number } from "@/kit/format";
 import AcknowledgeDialog from "./AcknowledgeDialog.vue";
+import { readingsOf } from "@/stations/watch/views/tile-forms";
 import { useNames } from "@/stations/watch/names";
 
 const site = useSite();
@@ -36,6 +37,21 @@ const value = (e: EpisodeView) => {
     ? ""
     : `at ${number(e.value)} ${r ? names.unit(r.node, r.reading) : ""}`;
 };
+
+/** The view that draws what the rule watches, around the episode. */
+function stretchOf(e: EpisodeView) {
+  const r = rule(e);
+  const watched = r ? [r, ...(r.also ?? []).map((p) => p.reading)].map((x) => `${x.node}/${x.reading}`) : [];
+  const views = site.design.value?.views ?? [];
+  const draws = (kinds: string[]) => (v: (typeof views)[number]) =>
+    v.tiles.some(
+      (t) => kinds.includes(t.content.kind) && readingsOf(t.content).some((x) => watched.includes(`${x.node}/${x.reading}`)),
+    );
+  const view = (views.find(draws(["line"])) ?? views.find(draws(["lanes", "figure", "vessel"])))?.key ?? "first";
+  const to = e.clearedMs ?? now.value;
+  const beside = Math.max(15 * 60_000, to - e.raisedMs);
+  return `/${site.key.value}/watch/${view}?from=${Math.round(e.raisedMs - beside)}&to=${Math.round(to + beside / 2)}`;
+}
 
 const taken = ref<EpisodeView>();
 const told = (t: ToldView) =>
@@ -87,8 +103,14 @@ const bad = (t: ToldView) => t.done && !t.taken;
           </details>
           <p v-if="e.clearedMs === null && note(e)" class="text-sm">What to do: {{ note(e) }}</p>
         </div>
+        <RouterLink
+          :to="stretchOf(e)"
+          class="inline-flex min-h-11 items-center px-2 text-act hover:underline"
+          :aria-label="`See the stretch of ${e.label}`"
+          >See its stretch</RouterLink
+        >
         <AppButton
-          v-if="e.acknowledgedMs === null && site.canWrite.value"
+          v-if="e.acknowledgedMs === null && site.canAct.value"
           :kind="e.clearedMs === null ? 'lead' : 'plain'"
           class="min-h-11"
           :aria-label="`Acknowledge ${e.label}`"

@@ -35,6 +35,16 @@ const readings = computed(() => [
   ...offered.value.map((d) => ({ value: `${derivedNode}/${d.key}`, label: d.label })),
 ]);
 const events = computed(() => known.readings.value.filter((r) => r.kind === "state" || r.kind === "event"));
+/** By the catalogue, so that it is known before the readings are. */
+const isState = (id: string) => {
+  const { node, reading } = refOf(id);
+  if (node === derivedNode) return site.design.value?.derived?.find((d) => d.key === reading)?.from.kind === "presence";
+  const design = site.node(node);
+  const r = design?.readings.find((x) => x.key === reading);
+  const part = site.catalogue.value?.parts.find((p) => p.id === design?.parts.find((x) => x.key === r?.part)?.part);
+  const kind = part?.quantities.find((q) => q.quantity === r?.quantity)?.kind;
+  return kind === "state" || kind === "event";
+};
 const isContact = (id: string) => known.of(refOf(id).node, refOf(id).reading)?.quantity === "contact";
 
 interface PartForm {
@@ -42,17 +52,21 @@ interface PartForm {
   condition: ConditionForm;
   faults: Record<string, string>;
 }
-const firstReading = () => {
-  const r = site.design.value?.nodes.find((n) => n.readings.length);
-  return r ? `${r.key}/${r.readings[0]!.key}` : "";
-};
+function firstReading(): string {
+  const n = site.design.value?.nodes.find((x) => x.readings.length);
+  return n ? `${n.key}/${n.readings[0]!.key}` : "";
+}
 const parts = ref<PartForm[]>(
   props.rule
     ? [
         { reading: { node: props.rule.node, reading: props.rule.reading }, condition: props.rule.condition },
         ...(props.rule.also ?? []),
-      ].map((p) => ({ reading: `${p.reading.node}/${p.reading.reading}`, condition: formOf(p.condition), faults: {} }))
-    : [{ reading: firstReading(), condition: formOf(undefined), faults: {} }],
+      ].map((p) => ({
+        reading: `${p.reading.node}/${p.reading.reading}`,
+        condition: formOf(p.condition, isState(`${p.reading.node}/${p.reading.reading}`)),
+        faults: {},
+      }))
+    : [{ reading: firstReading(), condition: formOf(undefined, isState(firstReading())), faults: {} }],
 );
 const join = ref<"all" | "any">(props.rule?.join ?? "all");
 const form = ref({ label: props.rule?.label ?? "", note: props.rule?.note ?? "" });
@@ -142,6 +156,7 @@ async function save() {
         :readings="readings"
         :events="events"
         :unit="unit(p)"
+        :is-state="isState(p.reading)"
         :faults="p.faults"
       />
       <AppButton v-if="i > 0" small kind="bare" @click="parts.splice(i, 1)">Leave this condition out</AppButton>
@@ -150,7 +165,7 @@ async function save() {
       <AppButton
         v-if="parts.length < 6"
         small
-        @click="parts.push({ reading: parts[0]!.reading, condition: formOf(undefined), faults: {} })"
+        @click="parts.push({ reading: parts[0]!.reading, condition: formOf(undefined, isState(parts[0]!.reading)), faults: {} })"
         >One condition more</AppButton
       >
     </div>

@@ -4,22 +4,43 @@ import { idOf, refOf } from "@/stations/watch/derived";
 import { duration, parseDuration } from "@/kit/format";
 
 export type What =
-  "above" | "below" | "outside" | "rises" | "falls" | "events" | "silent" | "unlike" | "both" | "firstAlone" | "secondAlone";
-export const whats: { value: What; label: string }[] = [
+  | "above"
+  | "below"
+  | "outside"
+  | "rises"
+  | "falls"
+  | "unlike"
+  | "on"
+  | "off"
+  | "events"
+  | "both"
+  | "firstAlone"
+  | "secondAlone"
+  | "silent";
+const ofLevels: { value: What; label: string }[] = [
   { value: "above", label: "is above" },
   { value: "below", label: "is below" },
   { value: "outside", label: "is outside" },
   { value: "rises", label: "rises by" },
   { value: "falls", label: "falls by" },
-  { value: "events", label: "goes on, times" },
-  { value: "silent", label: "is silent" },
   { value: "unlike", label: "is unlike its usual by" },
+  { value: "silent", label: "is silent" },
+];
+const ofStates: { value: What; label: string }[] = [
+  { value: "on", label: "is on" },
+  { value: "off", label: "is off" },
+  { value: "events", label: "goes on, times" },
   { value: "both", label: "comes together with" },
   { value: "firstAlone", label: "comes without" },
   { value: "secondAlone", label: "is missing beside" },
+  { value: "silent", label: "is silent" },
 ];
+/** What a reading can do: a level moves, a state goes on and off. */
+export const whatsOf = (isState: boolean) => (isState ? ofStates : ofLevels);
 /** Kinds that take two events together. */
 export const isSequence = (what: What) => what === "both" || what === "firstAlone" || what === "secondAlone";
+/** A limit between off and on says no more than on or off. */
+export const isSwitch = (c: { limit: number }) => c.limit >= 0 && c.limit < 1;
 
 export interface ConditionForm {
   what: What;
@@ -38,7 +59,7 @@ export interface ConditionForm {
   inOrder: boolean;
 }
 
-export function formOf(c: RuleCondition | undefined): ConditionForm {
+export function formOf(c: RuleCondition | undefined, isState = false): ConditionForm {
   const form: ConditionForm = {
     what: "above",
     first: undefined,
@@ -51,6 +72,7 @@ export function formOf(c: RuleCondition | undefined): ConditionForm {
   };
   switch (c?.kind) {
     case "beyondLimit":
+      if (isState && isSwitch(c)) return { ...form, what: c.side === "above" ? "on" : "off", lasting: duration(c.forMs) };
       return { ...form, what: c.side, first: c.limit, second: c.clear, lasting: duration(c.forMs) };
     case "inARow":
       return { ...form, what: c.side, first: c.limit, second: c.clear, times: c.times };
@@ -83,13 +105,20 @@ export function conditionOf(
   const ms = parseDuration(f.lasting);
   if (ms === undefined) faults.lasting = `"${f.lasting}" is no time; write it like 30 s, 5 min or 2 h.`;
   if (isSequence(f.what) && !f.other) faults.other = "Choose the other reading.";
-  if (f.what !== "silent" && !isSequence(f.what) && !isNumber(f.first)) faults.first = "Write it as a number.";
+  const wordless = f.what === "silent" || f.what === "on" || f.what === "off" || isSequence(f.what);
+  if (!wordless && !isNumber(f.first)) faults.first = "Write it as a number.";
   if (f.what === "outside" && !isNumber(f.second)) faults.second = "Write the high end as a number.";
   if (Object.keys(faults).length || ms === undefined) return { faults };
   const first = f.first as number;
   switch (f.what) {
     case "silent":
       return { faults, made: { kind: "silentFor", forMs: ms } };
+    case "on":
+    case "off":
+      return {
+        faults,
+        made: { kind: "beyondLimit", side: f.what === "on" ? "above" : "below", limit: 0.5, clear: 0.5, forMs: ms },
+      };
     case "outside":
       return {
         faults,

@@ -2,10 +2,11 @@
 import type { ActDesign, RuleCondition, RuleDesign, RulePart } from "@/api/client";
 import type { SiteContext } from "@/app/site";
 import { duration } from "@/kit/format";
+import { isSwitch } from "./condition";
 import type { Names } from "@/stations/watch/names";
 
 /** What a condition says of its reading, and when it is over. */
-function says(c: RuleCondition, unit: string, names: Names): [string, string] {
+function says(c: RuleCondition, unit: string, state: boolean, names: Names): [string, string] {
   const with_ = (value: number) => `${value} ${unit}`.trim();
   const lasting = (ms: number) => (ms > 0 ? ` for ${duration(ms)}` : "");
   switch (c.kind) {
@@ -37,6 +38,7 @@ function says(c: RuleCondition, unit: string, names: Names): [string, string] {
         : [`is missing ${within} of ${other}${order}`, ""];
     }
     default:
+      if (state && isSwitch(c)) return [`is ${c.side === "above" ? "on" : "off"}${lasting(c.forMs)}`, ""];
       return [`is ${c.side} ${with_(c.limit)}${lasting(c.forMs)}`, `at ${with_(c.clear)}`];
   }
 }
@@ -47,7 +49,7 @@ export function ruleSentence(rule: RuleDesign, names: Names): string {
     ...(rule.also ?? []),
   ];
   const said = parts.map(({ reading: r, condition }) => {
-    const [what, over] = says(condition, names.unit(r.node, r.reading), names);
+    const [what, over] = says(condition, names.unit(r.node, r.reading), names.isState(r.node, r.reading), names);
     return { what: `${names.label(r.node, r.reading)} ${what}`, over };
   });
   if (said.length === 1) return `Tell me when ${said[0]!.what}${said[0]!.over ? `; it is over ${said[0]!.over}` : ""}.`;

@@ -59,7 +59,7 @@ async function remove(d: DerivedDesign) {
           <span class="mr-2">{{ kindOf(d.from.kind).label }}</span>
           <template v-if="site.canWrite.value">
             <AppButton small kind="bare" :aria-label="`Edit ${d.label}`" @click="edited = d">Edit</AppButton>
-            <AppButton small kind="bare" :aria-label="`Work ${d.label} out anew`" @click="again(d)">Work out anew</AppButton>
+            <AppButton small kind="bare" :aria-label="`Work out anew: ${d.label}`" @click="again(d)">Work out anew</AppButton>
             <AppButton small kind="bare" :aria-label="`Remove ${d.label}`" @click="remove(d)">Remove</AppButton>
           </template>
         </p>

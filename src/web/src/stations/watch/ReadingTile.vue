@@ -30,10 +30,12 @@ const stale = computed(() => isStale(props.reading, props.reading.newest, props.
     <p class="mono text-2xl font-semibold" data-value>{{ reading.newest ? valueText(reading, reading.newest.value) : "–" }}</p>
     <p v-if="reading.derived.length" class="flex flex-wrap gap-x-4 text-sm">
       <span v-for="d in reading.derived" :key="d.label"
-        ><span class="text-faint">{{ d.label }}</span> <FigureView :figure="d"
-      /></span>
+        ><FigureView v-if="d.label === reading.label" :figure="d">its working</FigureView>
+        <template v-else
+          ><span class="text-faint">{{ d.label }}</span> <FigureView :figure="d" /></template
+      ></span>
     </p>
     <p v-if="remark" class="text-sm"><SeverityMark :severity="remark.startsWith('suspect') ? 'risk' : 'note'" /> {{ remark }}</p>
-    <DayLine :reading="reading" :hours="hours" />
+    <DayLine v-if="reading.kind === 'gauge' || reading.kind === 'counter'" :reading="reading" :hours="hours" />
   </article>
 </template>

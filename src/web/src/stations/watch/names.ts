@@ -12,6 +12,7 @@ export function useNames(site: SiteContext) {
       const r = of(node, key);
       return r ? `${r.label} (${r.nodeLabel})` : `${node}/${key}`;
     },
+    isState: (node: string, key: string) => ["state", "event"].includes(of(node, key)?.kind ?? ""),
     unit: (node: string, key: string) => of(node, key)?.unit ?? "",
   };
 }
