@@ -181,7 +181,7 @@ public static class RuleJudge
         }
         // Each event is taken once; the earliest that is still free goes with it.
         var waiting = state.Marks.ToList();
-        var partner = waiting.FindIndex(m => first ? m.V < 0 : m.V > 0);
+        var partner = waiting.FindIndex(m => (first ? m.V < 0 : m.V > 0) && t - m.T <= sequence.WithinMs);
         if (partner >= 0)
         {
             waiting.RemoveAt(partner);

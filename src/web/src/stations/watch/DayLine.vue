@@ -3,6 +3,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { useElementSize } from "@vueuse/core";
 import uPlot from "uplot";
+import { zonedDate } from "@/kit/zoned";
 import "uplot/dist/uPlot.min.css";
 import { computed, onBeforeUnmount, onMounted, toRef, useTemplateRef, watch } from "vue";
 import { api, sentence, type ReadingView } from "@/api/client";
@@ -69,7 +70,7 @@ function options(): uPlot.Options {
   return {
     width: Math.max(width.value, 120),
     height,
-    tzDate: (ts) => uPlot.tzDate(new Date(ts * 1000), zone),
+    tzDate: zonedDate(zone),
     legend: { show: false },
     cursor: { show: false },
     padding: [6, 18, 0, 0],

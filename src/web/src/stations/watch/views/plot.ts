@@ -1,6 +1,7 @@
 /** A line tile's chart: columns out of the server's envelopes, and the options of uPlot. */
 import uPlot from "uplot";
 import type { ReadingView, SeriesData, TileData } from "@/api/client";
+import { zonedDate } from "@/kit/zoned";
 import { dashes, find, seriesColour, type Stretch } from "./board";
 
 export interface PlotLine {
@@ -85,7 +86,7 @@ export function optionsOf(lines: PlotLine[], d: Draw): uPlot.Options {
   return {
     width: d.width,
     height: d.height,
-    tzDate: (ts) => uPlot.tzDate(new Date(ts * 1000), d.zone),
+    tzDate: zonedDate(d.zone),
     legend: { show: false },
     cursor: { y: false, points: { show: true }, drag: { x: true, y: false, setScale: false } },
     padding: [8, 8, 0, 0],
@@ -122,7 +123,7 @@ export function optionsOf(lines: PlotLine[], d: Draw): uPlot.Options {
       {},
       ...lines.flatMap((l) => {
         const colour = resolved(l.colour) + (l.earlier ? "88" : "");
-        const hidden = { scale: l.scale, stroke: "transparent", points: { show: false } };
+        const hidden = { scale: l.scale, width: 0, points: { show: false } };
         return [hidden, { scale: l.scale, stroke: colour, width: 1.6, dash: l.dash, points: { show: false } }, hidden];
       }),
     ],
