@@ -47,9 +47,12 @@ if (wanted.Contains("restart"))
 {
     await RestartBench.RunAsync();
 }
-if (wanted.Contains("rules"))
+if (wanted.Contains("rules") || wanted.Contains("trial"))
 {
     RuleBench.Run();
+}
+if (wanted.Contains("rules"))
+{
     await RuleLoadBench.RunAsync();
 }
 if (wanted.Contains("view"))

@@ -17,18 +17,18 @@ public sealed record RuleState(long? PendingSince, bool Raised, long LastHeard, 
     /// <summary>Values in a row beyond the limit.</summary>
     public int Row { get; init; }
 
-    /// <summary>The newest value of the other reading of a sequence.</summary>
-    public double? LastOther { get; init; }
-
-    /// <summary>Time of the newest sample of any of several conditions; null before the first.</summary>
-    public long? Newest { get; init; }
-
-    /// <summary>States of the conditions of a rule with several; empty for one with one.</summary>
-    public IReadOnlyList<RuleState> Parts { get; init; } = [];
+    /// <summary>What only rules of several readings remember; null for others.</summary>
+    public RuleMore? More { get; init; }
 
     /// <summary>The state of a rule that begins to watch now.</summary>
     public static RuleState Start(long now) => new(null, false, now, null);
 }
+
+/// <summary>What a rule of several readings remembers besides.</summary>
+/// <param name="LastOther">The newest value of the other reading of a sequence.</param>
+/// <param name="Newest">Time of the newest sample of any of several conditions; null before the first.</param>
+/// <param name="Parts">States of the conditions; empty for one condition.</param>
+public sealed record RuleMore(double? LastOther, long? Newest, IReadOnlyList<RuleState> Parts);
 
 public enum RuleTurn { Raised, Cleared }
 
@@ -45,20 +45,28 @@ public static class RuleJudge
 
     /// <summary>The rule after a sample of its own reading.</summary>
     /// <inheritdoc cref="OnSample(RuleDesign, RuleState, ReadingRef, long, double, UsualAt?)"/>
-    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, long t, double value) => OnSample(rule, state, new(rule.Node, rule.Reading), t, value);
+    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, long t, double value) => rule.Also.Count == 0 ? Single(rule, state, null, t, value, null) : OnSamples(rule, state, t, [(new(rule.Node, rule.Reading), value)]);
 
     /// <summary>The rule after a sample, and how it turned on the way: what ran out before the sample came is judged first.</summary>
     /// <param name="reading">One of <see cref="RuleDesign.Inputs"/>.</param>
     /// <param name="usual">Needed for <see cref="UnlikeUsual"/>; without it nothing is unusual.</param>
     public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, ReadingRef reading, long t, double value, UsualAt? usual = null)
     {
-        if (rule.Also.Count > 0)
+        return rule.Also.Count > 0 ? OnSamples(rule, state, t, [(reading, value)], usual) : Single(rule, state, reading, t, value, usual);
+    }
+
+    /// <summary>A rule of one condition: the way that nearly all values take, so nothing is made that is not kept.</summary>
+    /// <param name="reading">Null for the rule's own.</param>
+    private static (RuleState State, IReadOnlyList<RuleEvent> Events) Single(RuleDesign rule, RuleState state, ReadingRef? reading, long t, double value, UsualAt? usual)
+    {
+        IReadOnlyList<RuleEvent> early = [];
+        if (DueAt(rule.Condition, state) < t)
         {
-            return OnSamples(rule, state, t, [(reading, value)], usual);
+            (state, early) = OnTime(rule, state, t - 1);
         }
-        var (now, early) = OnTime(rule, state, t - 1);
-        (now, var turn) = Part(new(new(rule.Node, rule.Reading), rule.Condition), now, reading, t, value, usual);
-        return (now, turn is null ? early : [.. early, turn]);
+        var own = reading is null || (reading.Node == rule.Node && reading.Reading == rule.Reading);
+        (state, var turn) = Part(rule.Condition, state, own, reading, t, value, usual);
+        return (state, turn is null ? early : [.. early, turn]);
     }
 
     /// <summary>A rule of several conditions after what one message says of one moment: all of it is taken before the conditions are held together, so that no order within a message raises anything.</summary>
@@ -71,12 +79,12 @@ public static class RuleJudge
         {
             for (var i = 0; i < parts.Count; i++)
             {
-                states[i] = Reads(parts[i], reading) ? Part(parts[i], states[i], reading, t, value, usual).State : states[i];
+                states[i] = Reads(parts[i], reading) ? Part(parts[i].Condition, states[i], parts[i].Reading == reading, reading, t, value, usual).State : states[i];
             }
         }
         // Of several nodes one may be a little behind another: together they turn no earlier than what was heard before.
-        var at = Math.Max(t, now.Newest ?? t);
-        (now, var turn) = Together(rule, now with { Parts = states, Newest = at, LastHeard = Math.Max(at, now.LastHeard), LastValue = states[0].LastValue }, at);
+        var at = Math.Max(t, now.More?.Newest ?? t);
+        (now, var turn) = Together(rule, now with { More = new(null, at, states), LastHeard = Math.Max(at, now.LastHeard), LastValue = states[0].LastValue }, at);
         return (now, turn is null ? early : [.. early, turn]);
     }
 
@@ -94,7 +102,7 @@ public static class RuleJudge
             else
             {
                 var parts = rule.Parts;
-                (state, turn) = Together(rule, state with { Parts = [.. StatesOf(rule, state).Select((s, i) => DueAt(parts[i].Condition, s) <= due ? PartOnTime(parts[i].Condition, s, due).State : s)] }, due);
+                (state, turn) = Together(rule, state with { More = new(null, state.More?.Newest, [.. StatesOf(rule, state).Select((s, i) => DueAt(parts[i].Condition, s) <= due ? PartOnTime(parts[i].Condition, s, due).State : s)]) }, due);
             }
             if (turn is not null)
             {
@@ -121,14 +129,14 @@ public static class RuleJudge
     private static long? Earlier(long? a, long? b) => a is null ? b : b is null ? a : Math.Min(a.Value, b.Value);
 
     /// <summary>The states of the conditions of a rule with several; each began to watch when the rule did.</summary>
-    private static IReadOnlyList<RuleState> StatesOf(RuleDesign rule, RuleState state) => state.Parts.Count == rule.Also.Count + 1 ? state.Parts : [.. Enumerable.Repeat(RuleState.Start(state.LastHeard), rule.Also.Count + 1)];
+    private static IReadOnlyList<RuleState> StatesOf(RuleDesign rule, RuleState state) => state.More is { } more && more.Parts.Count == rule.Also.Count + 1 ? more.Parts : [.. Enumerable.Repeat(RuleState.Start(state.LastHeard), rule.Also.Count + 1)];
 
     private static bool Reads(RulePart part, ReadingRef reading) => part.Reading == reading || (part.Condition is InSequence sequence && sequence.Other == reading);
 
     /// <summary>The rule by its conditions together.</summary>
     private static (RuleState State, RuleEvent? Turn) Together(RuleDesign rule, RuleState state, long at)
     {
-        var holds = rule.Join == RuleJoin.All ? state.Parts.All(p => p.Raised) : state.Parts.Any(p => p.Raised);
+        var holds = rule.Join == RuleJoin.All ? state.More!.Parts.All(p => p.Raised) : state.More!.Parts.Any(p => p.Raised);
         return holds == state.Raised ? (state, null) : (state with { Raised = holds }, new(holds ? RuleTurn.Raised : RuleTurn.Cleared, at, state.LastValue));
     }
 
@@ -148,33 +156,37 @@ public static class RuleJudge
         return (state with { Raised = !state.Raised, PendingSince = state.Raised ? null : state.PendingSince }, new(turn, due, state.LastValue));
     }
 
-    private static (RuleState State, RuleEvent? Turn) Part(RulePart part, RuleState now, ReadingRef reading, long t, double value, UsualAt? usual)
+    private static (RuleState State, RuleEvent? Turn) Part(RuleCondition condition, RuleState now, bool own, ReadingRef? reading, long t, double value, UsualAt? usual)
     {
-        if (part.Condition is InSequence sequence)
+        if (condition is InSequence sequence)
         {
-            return InSequence(sequence, now, part.Reading == reading, t, value);
+            return InSequence(sequence, now, own, t, value);
         }
-        var holds = Holds(part, ref now, t, value, usual);
-        now = now with { LastHeard = Math.Max(now.LastHeard, t), LastValue = value };
-        switch (holds)
+        var (pending, raised) = (now.PendingSince, now.Raised);
+        RuleEvent? turn = null;
+        switch (Holds(condition, ref now, reading, t, value, usual))
         {
             case true:
-                now = now with { PendingSince = now.PendingSince ?? t };
-                return !now.Raised && t - now.PendingSince >= ForMs(part.Condition) ? (now with { Raised = true }, new(RuleTurn.Raised, t, value)) : (now, null);
-            case null when now.Raised:
-                return (now, null);
+                pending ??= t;
+                turn = !raised && t - pending >= ForMs(condition) ? new(RuleTurn.Raised, t, value) : null;
+                raised |= turn is not null;
+                break;
+            case null when raised:
+                break;
             default:
-                var turn = now.Raised ? new RuleEvent(RuleTurn.Cleared, t, value) : null;
-                return (now.Raised || now.PendingSince is not null ? now with { PendingSince = null, Raised = false } : now, turn);
+                turn = raised ? new(RuleTurn.Cleared, t, value) : null;
+                (pending, raised) = (null, false);
+                break;
         }
+        return (now with { PendingSince = pending, Raised = raised, LastHeard = Math.Max(now.LastHeard, t), LastValue = value }, turn);
     }
 
     /// <summary>Events wait as marks for the other: 1 those of the first reading, −1 those of the second; <see cref="RuleState.PendingSince"/> is when the wanted outcome came last.</summary>
     private static (RuleState State, RuleEvent? Turn) InSequence(InSequence sequence, RuleState state, bool first, long t, double value)
     {
-        var before = first ? state.LastValue : state.LastOther;
+        var before = first ? state.LastValue : state.More?.LastOther;
         var happens = (first ? sequence.OwnFalls : sequence.OtherFalls) ? value <= 0 && before > 0 : value > 0 && before is not > 0;
-        state = (first ? state with { LastValue = value } : state with { LastOther = value }) with { LastHeard = Math.Max(state.LastHeard, t) };
+        state = (first ? state with { LastValue = value } : state with { More = new(value, null, []) }) with { LastHeard = Math.Max(state.LastHeard, t) };
         if (!happens)
         {
             return (state, null);
@@ -201,9 +213,9 @@ public static class RuleJudge
     private static long ForMs(RuleCondition condition) => condition switch { BeyondLimit limit => limit.ForMs, OutsideBand band => band.ForMs, UnlikeUsual usual => usual.ForMs, _ => 0 };
 
     /// <summary>True when the condition holds with this value, false when it is over, null when it is neither.</summary>
-    private static bool? Holds(RulePart part, ref RuleState state, long t, double value, UsualAt? usual)
+    private static bool? Holds(RuleCondition condition, ref RuleState state, ReadingRef? reading, long t, double value, UsualAt? usual)
     {
-        switch (part.Condition)
+        switch (condition)
         {
             case BeyondLimit limit:
                 return Beyond(limit.Side, limit.Limit, value) ? true : state.Raised && !Back(limit.Side, limit.Clear, value) ? null : false;
@@ -223,7 +235,7 @@ public static class RuleJudge
                 state = state with { Marks = [.. (rises ? marks.Append(new(t, value)) : marks).TakeLast(events.Count)] };
                 return state.Marks.Count >= events.Count;
             case UnlikeUsual unlike:
-                return usual?.Invoke(part.Reading, t) is { } known && (value < known.Low - unlike.By || value > known.High + unlike.By);
+                return reading is not null && usual?.Invoke(reading, t) is { } known && (value < known.Low - unlike.By || value > known.High + unlike.By);
             default:
                 return false;
         }
@@ -234,23 +246,30 @@ public static class RuleJudge
     public static bool Hears(RuleDesign rule, RuleState state, long now, Func<ReadingRef, long?> longestGapMs)
     {
         bool Heard(RulePart part, RuleState of) => of.LastValue is not null && longestGapMs(part.Reading) is { } gap && now - of.LastHeard <= ReadingDesign.SilentAfterMs(gap)
-            && !(part.Condition is InSequence sequence && (of.LastOther is null || longestGapMs(sequence.Other) is null));
+            && !(part.Condition is InSequence sequence && (of.More?.LastOther is null || longestGapMs(sequence.Other) is null));
         return rule.Also.Count == 0 ? Heard(rule.Parts[0], state) : rule.Parts.Zip(StatesOf(rule, state), Heard).All(h => h);
     }
 
     /// <summary>The values from which the greatest rise (or fall) to a later one can begin: each lower (or higher) than all after it.</summary>
-    private static List<RuleMark> Extremes(IReadOnlyList<RuleMark> marks, ChangesFaster change, long t, double value)
+    private static RuleMark[] Extremes(IReadOnlyList<RuleMark> marks, ChangesFaster change, long t, double value)
     {
-        var kept = new List<RuleMark>(marks.Count + 1);
-        foreach (var mark in marks)
+        // What is kept rises (or falls) from mark to mark: what is too old stands at its begin, what is passed by now at its end.
+        var (from, to) = (0, marks.Count);
+        while (from < to && t - marks[from].T > change.WithinMs)
         {
-            if (t - mark.T <= change.WithinMs && (change.Side == ChangeSide.Rises ? mark.V < value : mark.V > value))
-            {
-                kept.Add(mark);
-            }
+            from++;
         }
-        kept.Add(new(t, value));
-        return kept.Count <= MostMarks ? kept : [.. kept.Where((_, at) => at == 0 || at == kept.Count - 1 || at % 2 == 0)];
+        while (to > from && (change.Side == ChangeSide.Rises ? marks[to - 1].V >= value : marks[to - 1].V <= value))
+        {
+            to--;
+        }
+        var kept = new RuleMark[to - from + 1];
+        for (var i = from; i < to; i++)
+        {
+            kept[i - from] = marks[i];
+        }
+        kept[^1] = new(t, value);
+        return kept.Length <= MostMarks ? kept : [.. kept.Where((_, at) => at == 0 || at == kept.Length - 1 || at % 2 == 0)];
     }
 
     private static bool Beyond(LimitSide side, double limit, double value) => side == LimitSide.Above ? value > limit : value < limit;

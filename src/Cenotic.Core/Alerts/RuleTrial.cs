@@ -27,7 +27,7 @@ public sealed record TrialResult(int Samples, IReadOnlyList<TrialEpisode> Episod
 /// <summary>Tries a rule on stored values with the code that judges live (<see cref="RuleJudge"/>). Pure.</summary>
 public static class RuleTrial
 {
-    private const int Points = 15, MostForCurve = 60_000, NightFrom = 22, NightTo = 7;
+    private const int Points = 15, MostForCurve = 40_000, NightFrom = 22, NightTo = 7;
     private const double WeekMs = 7 * 86_400_000.0, LeastQuantile = 0.5;
 
     /// <summary>What it would have told.</summary>

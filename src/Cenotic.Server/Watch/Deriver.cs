@@ -27,6 +27,7 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
     private readonly SemaphoreSlim _wake = new(0, 1);
     private readonly ConcurrentDictionary<(string Site, string Key), DerivedWork> _work = [];
     private readonly HashSet<(string Site, string Key)> _filling = [];
+    private readonly ConcurrentQueue<(string Site, string Key)> _again = [];
 
     /// <summary>As they lie in the database; only the loop changes them.</summary>
     private readonly ConcurrentDictionary<(string Site, string Key), Kept> _kept = [];
@@ -43,8 +44,6 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         _again.Enqueue((site, key));
         Wake();
     }
-
-    private readonly ConcurrentQueue<(string Site, string Key)> _again = [];
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -66,7 +65,7 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
                 catch (Exception fault) when (fault is not OperationCanceledException)
                 {
                     log.LogError(fault, "What is worked out at {Site} was not; it is tried again.", site);
-                    (_loaded, _) = (false, 0);
+                    _loaded = false;
                 }
             }
             if (Environment.TickCount64 - began is > RestAboveMs and var took)

@@ -11,6 +11,7 @@ import TextField from "@/kit/TextField.vue";
 import { duration, parseDuration } from "@/kit/format";
 import QuietFields from "./QuietFields.vue";
 import TellFields from "./TellFields.vue";
+import { derivedNode } from "@/stations/watch/derived";
 import { clock, days, minuteOf, tellForm, tellOf, type Day } from "./tell";
 
 const props = defineProps<{ zone?: ZoneDesign }>();
@@ -51,6 +52,13 @@ const from = ref(clock(z?.schedule?.armed.fromMinute ?? 23 * 60));
 const to = ref(clock(z?.schedule?.armed.toMinute ?? 6 * 60));
 const on = ref<Day[]>([...(z?.schedule?.armed.days ?? days)]);
 const refs = computed(() => [{ value: "", label: "nothing" }, ...sensors.value.map((s) => ({ value: id(s), label: s.label }))]);
+/** Several sensors may have been made one presence. */
+const presences = computed(() => [
+  ...refs.value,
+  ...(site.design.value?.derived ?? [])
+    .filter((d) => d.from.kind === "presence")
+    .map((d) => ({ value: `${derivedNode}/${d.key}`, label: `${d.label} (worked out)` })),
+]);
 const button = ref(z?.button ? id(z.button) : "");
 const presence = ref(z?.presence ? id(z.presence) : "");
 const faults = ref<string[]>([]);
@@ -157,7 +165,7 @@ async function save() {
           ><SelectBox :id="field" v-model="button" :options="refs" label="Button"
         /></FormField>
         <FormField v-slot="{ id: field }" label="When nobody is there by"
-          ><SelectBox :id="field" v-model="presence" :options="refs" label="Presence"
+          ><SelectBox :id="field" v-model="presence" :options="presences" label="Presence"
         /></FormField>
         <TextField v-if="presence" v-model="times.away" label="for" mono />
       </div>

@@ -6,6 +6,7 @@ import AppDialog from "@/kit/AppDialog.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
+import { derivedNode } from "./derived";
 
 const props = defineProps<{ now: number }>();
 defineEmits<{ close: [] }>();
@@ -18,6 +19,7 @@ const nodes = computed(() => [
   ...(site.design.value?.nodes ?? [])
     .filter((n) => n.readings.length)
     .map((n) => ({ value: n.key as string | null, label: n.label })),
+  ...(site.design.value?.derived?.length ? [{ value: derivedNode as string | null, label: "what is worked out" }] : []),
 ]);
 const formats = [
   { value: "csv", label: "table (CSV)" },
@@ -30,9 +32,9 @@ const fault = computed(() => {
   return Number.isNaN(from) || Number.isNaN(to) ? "Choose both days." : to <= from ? "The last day lies before the first." : "";
 });
 const address = computed(() => {
-  const wanted = (site.design.value?.nodes ?? [])
-    .filter((n) => n.key === form.value.node)
-    .flatMap((n) => n.readings.map((r) => `&reading=${n.key}/${r.key}`));
+  const node = form.value.node;
+  const keys = node === derivedNode ? site.design.value?.derived : site.node(node ?? undefined)?.readings;
+  const wanted = (keys ?? []).map((r) => `&reading=${node}/${r.key}`);
   return `/api/sites/${site.key.value}/samples/${form.value.format}?from=${range.value.from}&to=${range.value.to}${wanted.join("")}`;
 });
 </script>

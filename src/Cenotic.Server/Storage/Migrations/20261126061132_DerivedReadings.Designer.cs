@@ -11,7 +11,7 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace Cenotic.Server.Storage.Migrations
 {
     [DbContext(typeof(CenoticStore))]
-    [Migration("20261126044913_DerivedReadings")]
+    [Migration("20261126061132_DerivedReadings")]
     partial class DerivedReadings
     {
         /// <inheritdoc />
@@ -526,6 +526,9 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.Property<string>("AccountId")
                         .HasColumnType("TEXT");
+
+                    b.Property<bool>("MayAct")
+                        .HasColumnType("INTEGER");
 
                     b.Property<string>("Role")
                         .IsRequired()

@@ -10,6 +10,13 @@ namespace Cenotic.Server.Storage.Migrations
         /// <inheritdoc />
         protected override void Up(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.AddColumn<bool>(
+                name: "MayAct",
+                table: "memberships",
+                type: "INTEGER",
+                nullable: false,
+                defaultValue: false);
+
             migrationBuilder.CreateTable(
                 name: "derived_states",
                 columns: table => new
@@ -37,6 +44,10 @@ namespace Cenotic.Server.Storage.Migrations
         {
             migrationBuilder.DropTable(
                 name: "derived_states");
+
+            migrationBuilder.DropColumn(
+                name: "MayAct",
+                table: "memberships");
         }
     }
 }
