@@ -13,7 +13,7 @@ internal static class RuleBench
     {
         var random = new Random(1);
         var samples = Enumerable.Range(0, Minutes).Select(i => new TrialSample(i * 60_000L, 20 + 5 * Math.Sin(i / 229.0) + random.NextDouble(), false)).ToList();
-        RuleCondition[] kinds = [new BeyondLimit(LimitSide.Above, 24, 23, 0), new BeyondLimit(LimitSide.Above, 24, 23, 600_000), new OutsideBand(16, 25, 0.5, 0), new InARow(LimitSide.Below, 16, 17, 3), new ChangesFaster(ChangeSide.Rises, 3, 1_800_000), new EventsWithin(3, 600_000)];
+        RuleCondition[] kinds = [new BeyondLimit(LimitSide.Above, 24, 23, 0), new BeyondLimit(LimitSide.Above, 24, 23, 600_000), new OutsideBand(16, 25, 0.5, 0), new InARow(LimitSide.Below, 16, 17, 3), new ChangesFaster(ChangeSide.Rises, 3, 1_800_000), new EventsWithin(3, 600_000), new UnlikeUsual(0.5, 600_000)];
         foreach (var kind in kinds)
         {
             var rule = new RuleDesign("r", "R", "n", "t", kind, "", true);

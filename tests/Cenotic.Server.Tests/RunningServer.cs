@@ -68,7 +68,8 @@ public sealed class RunningServer : IAsyncDisposable
             Assert.True((await users.CreateAsync(account, Password)).Succeeded);
             ids[name] = account.Id;
         }
-        await Book.CreateAsync(Site, Fernhollow.Design, ids["owner"], Fernhollow.Evidence);
+        // Without what is worked out: tests count what nodes sent.
+        await Book.CreateAsync(Site, Fernhollow.Design with { Derived = [] }, ids["owner"], Fernhollow.Evidence);
         await Services.GetRequiredService<WriteGate>().WriteAsync(store =>
         {
             store.Memberships.Add(new() { Site = Site, AccountId = ids["viewer"], Role = Role.Viewer });

@@ -48,7 +48,7 @@ public static class RuleFindings
                     [new($"Wait {3 * gap / 1000.0:0.#} s", [With(rule, at, new SilentFor(3 * gap))])], null, "two messages lost in a row are rare on a sound link: common practice, no source");
             }
         }
-        if (part.Condition is BeyondLimit limit && DerivedFacts.Quantity(site, catalogue, part.Reading) is { Min: not null, Max: not null } r && (limit.Side == LimitSide.Above ? limit.Limit >= r.Max : limit.Limit <= r.Min))
+        if (part.Condition is BeyondLimit limit && DerivedFacts.Quantity(site, catalogue, part.Reading) is { } r && (limit.Side == LimitSide.Above ? limit.Limit >= r.Max : limit.Limit <= r.Min))
         {
             yield return new("ALERT-OUT-OF-RANGE", Severity.Risk, subject, $"\"{rule.Label}\" waits for {(limit.Side == LimitSide.Above ? "more" : "less")} than {limit.Limit} {r.Unit}; the sensor gives {r.Min} to {r.Max} {r.Unit}.", "It can never raise.", [], "Choose a limit inside the sensor's range.", "part data in the catalogue");
         }

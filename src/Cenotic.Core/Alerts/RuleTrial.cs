@@ -39,7 +39,7 @@ public static class RuleTrial
     public static TrialResult Of(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone, IReadOnlyList<TrialSample>? history = null)
     {
         var judged = samples.Where(s => !s.Late).ToList();
-        var past = rule.Parts.Any(p => p.Condition is UnlikeUsual) ? new UsualOfPast([.. (history ?? judged).Where(s => !s.Late)], new(rule.Node, rule.Reading), zone) : null;
+        var past = rule.Parts.Any(p => p.Condition is UnlikeUsual) ? new UsualOfPast((history ?? judged).Where(s => !s.Late), new(rule.Node, rule.Reading), zone) : null;
         var episodes = Run(rule, judged, from, to, zone, past is null ? null : past.At);
         // The curve is of the newest of very many values: its weeks are those of its own stretch.
         var newest = judged.Count <= MostForCurve ? judged : [.. judged.TakeLast(MostForCurve)];

@@ -1,75 +1,104 @@
+using Cenotic.Core.Design;
+
 namespace Cenotic.Core.Alerts;
 
 /// <summary>What is usual in an hour: the quantiles between which nearly all values lay.</summary>
 public sealed record UsualBand(double Low, double High);
 
+/// <summary>What is usual for a reading at a time, UTC ms; null where that is not known.</summary>
+public delegate UsualBand? UsualAt(ReadingRef reading, long t);
+
 /// <summary>
 /// What a reading usually is, by hour of the day and day of the week, from the eight weeks before: 1 to 99 % of the values of the same hour on the same weekday, of the same hour on any day where there are fewer than four such days,
-/// and nothing where there are fewer than seven days (quantiles by nearest rank; the numbers of days are common practice, no source). Pure.
+/// and nothing where there are fewer than seven days (quantiles by nearest rank; the numbers of days are common practice, no source). Not for several threads at once.
 /// </summary>
-public static class UsualBands
+public sealed class UsualBands
 {
     /// <summary>How far back is looked, days.</summary>
     public const int Days = 56;
 
-    private const int LeastSameWeekday = 4, LeastDays = 7;
+    private const int HoursOfADay = 24, DaysOfAWeek = 7, LeastSameWeekday = 4, LeastDays = 7;
     private const double Low = 0.01, High = 0.99;
+    private readonly Dictionary<DateOnly, List<double>?[]> _days = [];
 
-    /// <summary>The bands of the 24 hours of a day; null for an hour about which too little is known.</summary>
-    /// <param name="history">Values with their local times, none of the day itself or later; those older than eight weeks are left out.</param>
-    public static IReadOnlyList<UsualBand?> Of(DateOnly day, IEnumerable<(DateTime Local, double Value)> history)
+    /// <summary>Takes a value with its local time.</summary>
+    public void Add(DateTime local, double value)
     {
-        var first = day.AddDays(-Days);
-        var hours = new List<(DateOnly Day, double Value)>[24];
-        foreach (var (local, value) in history)
+        var day = DateOnly.FromDateTime(local);
+        if (!_days.TryGetValue(day, out var hours))
         {
-            var on = DateOnly.FromDateTime(local);
-            if (on >= first && on < day)
-            {
-                (hours[local.Hour] ??= []).Add((on, value));
-            }
+            _days[day] = hours = new List<double>?[HoursOfADay];
         }
-        return [.. hours.Select(h => h is null ? null : Band([.. h.Where(v => v.Day.DayOfWeek == day.DayOfWeek)], LeastSameWeekday) ?? Band(h, LeastDays))];
+        (hours[local.Hour] ??= []).Add(value);
     }
 
-    private static UsualBand? Band(List<(DateOnly Day, double Value)> values, int leastDays)
+    /// <summary>The bands of the 24 hours of a day, by what was before it; null for an hour about which too little is known.</summary>
+    public IReadOnlyList<UsualBand?> Of(DateOnly day) => [.. Enumerable.Range(0, HoursOfADay).Select(hour => Band(day, hour, DaysOfAWeek, LeastSameWeekday) ?? Band(day, hour, 1, LeastDays))];
+
+    /// <summary>The band of an hour by every so many days back; null where those are fewer than wanted.</summary>
+    private UsualBand? Band(DateOnly day, int hour, int every, int leastDays)
     {
-        if (values.Select(v => v.Day).Distinct().Count() < leastDays)
+        var (values, days) = (new List<double>(), 0);
+        for (var back = every; back <= Days; back += every)
+        {
+            if (_days.TryGetValue(day.AddDays(-back), out var hours) && hours[hour] is { } of)
+            {
+                values.AddRange(of);
+                days++;
+            }
+        }
+        if (days < leastDays)
         {
             return null;
         }
-        var sorted = values.Select(v => v.Value).Order().ToList();
-        return new(Quantile(sorted, Low), Quantile(sorted, High));
+        values.Sort();
+        return new(Quantile(values, Low), Quantile(values, High));
     }
 
     private static double Quantile(List<double> sorted, double share) => sorted[Math.Clamp((int)Math.Ceiling(share * sorted.Count) - 1, 0, sorted.Count - 1)];
 }
 
-/// <summary>What is usual for a reading at a time, UTC ms; null where that is not known.</summary>
-public delegate UsualBand? UsualAt(Design.ReadingRef reading, long t);
-
-/// <summary>Bands of days made when they are asked for, from values that are given: for a trial.</summary>
-internal sealed class UsualOfPast(IReadOnlyList<TrialSample> samples, Design.ReadingRef own, TimeZoneInfo zone)
+/// <summary>What was usual, for a trial: bands of days made when they are asked for, from the values that are given.</summary>
+internal sealed class UsualOfPast
 {
-    private readonly ILookup<Design.ReadingRef, (DateTime Local, double Value)> _values = samples.ToLookup(s => s.Reading ?? own, s => (Local(s.T, zone), s.Value));
-    private readonly Dictionary<Design.ReadingRef, Dictionary<DateOnly, List<(DateTime Local, double Value)>>> _days = [];
-    private (Design.ReadingRef Reading, DateOnly Day, IReadOnlyList<UsualBand?> Bands)? _last;
+    private const long QuarterMs = 900_000;
+    private readonly TimeZoneInfo _zone;
+    private readonly Dictionary<ReadingRef, UsualBands> _readings = [];
+    private readonly Dictionary<(ReadingRef Reading, DateOnly Day), IReadOnlyList<UsualBand?>> _days = [];
 
-    internal UsualBand? At(Design.ReadingRef reading, long t)
+    /// <summary>Where it was looked last: no clock of the world changes within a quarter of an hour.</summary>
+    private (ReadingRef Reading, long Quarter, UsualBand? Band)? _last;
+
+    /// <param name="own">The reading of samples that name none.</param>
+    internal UsualOfPast(IEnumerable<TrialSample> samples, ReadingRef own, TimeZoneInfo zone)
     {
-        var local = Local(t, zone);
-        var day = DateOnly.FromDateTime(local);
-        if (_last is not { } last || last.Day != day || last.Reading != reading)
+        _zone = zone;
+        foreach (var sample in samples)
         {
-            if (!_days.TryGetValue(reading, out var days))
+            var reading = sample.Reading ?? own;
+            if (!_readings.TryGetValue(reading, out var bands))
             {
-                _days[reading] = days = _values[reading].GroupBy(v => DateOnly.FromDateTime(v.Local)).ToDictionary(g => g.Key, g => g.ToList());
+                _readings[reading] = bands = new();
             }
-            last = (reading, day, UsualBands.Of(day, Enumerable.Range(1, UsualBands.Days).SelectMany(back => days.TryGetValue(day.AddDays(-back), out var values) ? values : [])));
-            _last = last;
+            bands.Add(Local(sample.T), sample.Value);
         }
-        return last.Bands[local.Hour];
     }
 
-    private static DateTime Local(long t, TimeZoneInfo zone) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(t), zone).DateTime;
+    internal UsualBand? At(ReadingRef reading, long t)
+    {
+        if (_last is { } last && last.Quarter == t / QuarterMs && last.Reading == reading)
+        {
+            return last.Band;
+        }
+        var local = Local(t);
+        var day = DateOnly.FromDateTime(local);
+        if (!_days.TryGetValue((reading, day), out var hours))
+        {
+            _days[(reading, day)] = hours = _readings.TryGetValue(reading, out var bands) ? bands.Of(day) : new UsualBand?[24];
+        }
+        _last = (reading, t / QuarterMs, hours[local.Hour]);
+        return hours[local.Hour];
+    }
+
+    private DateTime Local(long t) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(t), _zone).DateTime;
 }

@@ -26,7 +26,7 @@ internal static class OnNode
             ? new CorrectionSetting(r.Key, 1, 0, [.. table.Points.Select(p => (p.Raw, p.Truth))]) : new(r.Key, calibrations[r.Key].Slope, calibrations[r.Key].Intercept, []))];
 
     internal static IReadOnlyList<LimitSetting> Limits(NodeDesign node, IEnumerable<RuleDesign> rules) => !node.CorrectsItself ? [] :
-        [.. rules.Where(r => r.Armed && r.Node == node.Key && node.Reading(r.Reading) is not null).OrderBy(r => r.Key, StringComparer.Ordinal).SelectMany(r => r.Condition is BeyondLimit l ? new[] { new LimitSetting(r.Key, r.Reading, l.Side == LimitSide.Above, l.Limit, l.Clear, l.ForMs) } : [])];
+        [.. rules.Where(r => r.Armed && r.Also.Count == 0 && r.Node == node.Key && node.Reading(r.Reading) is not null).OrderBy(r => r.Key, StringComparer.Ordinal).SelectMany(r => r.Condition is BeyondLimit l ? new[] { new LimitSetting(r.Key, r.Reading, l.Side == LimitSide.Above, l.Limit, l.Clear, l.ForMs) } : [])];
 
     /// <summary>A reading a line, in the order of the design, on each display of the node; what does not fit is cut from the name.</summary>
     internal static IReadOnlyList<DisplaySetting> Displays(NodeDesign node, HardwareCatalogue hardware)

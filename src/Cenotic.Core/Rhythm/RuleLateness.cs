@@ -9,7 +9,8 @@ internal static class RuleLateness
     internal static IReadOnlyList<RuleTiming> Of(SiteDesign site, IReadOnlyList<PlacedRhythm> nodes, List<Finding> findings)
     {
         var timings = new List<RuleTiming>();
-        foreach (var rule in site.Rules)
+        // How late several conditions come together is not told by any one of them.
+        foreach (var rule in site.Rules.Where(r => r.Also.Count == 0))
         {
             if (nodes.FirstOrDefault(n => n.Node.Key == rule.Node) is not { } placed || placed.Node.Readings.FirstOrDefault(r => r.Key == rule.Reading) is not { } reading || Timing(rule, placed.Rhythm) is not { } timing)
             {
@@ -32,13 +33,23 @@ internal static class RuleLateness
             return null;
         }
         var every = (timing.IntervalMs ?? 0) / 1000.0;
+        // How long the rule waits from when the condition began to hold, ms.
+        var waits = rule.Condition switch
+        {
+            BeyondLimit limit => limit.ForMs,
+            OutsideBand band => band.ForMs,
+            UnlikeUsual unlike => unlike.ForMs,
+            InARow row => (row.Times - 1) * (timing.IntervalMs ?? 0),
+            InSequence { Outcome: not SequenceOutcome.Both } sequence => sequence.WithinMs,
+            _ => 0,
+        };
         var (worst, likely, formula, inputs) = rule.Condition switch
         {
             // It falls silent after a sample at the earliest: the rule waits from there.
             SilentFor silent => (silent.ForMs / 1000.0, Math.Max(0, silent.ForMs / 1000.0 - every / 2), "t = silence that the rule waits for", new List<WorkingInput> { new("silence", silent.ForMs / 1000.0, Unit.Second, "rule") }),
             // A duration ends with the first sample at or after it.
-            BeyondLimit { ForMs: > 0 } limit => (late + Held(limit.ForMs / 1000.0, every), usual + Held(limit.ForMs / 1000.0, every), "t = lateness of the reading + duration, up to the next reading",
-                [new("lateness of the reading", late, Unit.Second, "timetable"), new("duration", limit.ForMs / 1000.0, Unit.Second, "rule"), new("interval", every, Unit.Second, "timetable")]),
+            _ when waits > 0 => (late + Held(waits / 1000.0, every), usual + Held(waits / 1000.0, every), "t = lateness of the reading + duration, up to the next reading",
+                [new("lateness of the reading", late, Unit.Second, "timetable"), new("duration", waits / 1000.0, Unit.Second, "rule"), new("interval", every, Unit.Second, "timetable")]),
             _ => (late, usual, "t = lateness of the reading", [new("lateness of the reading", late, Unit.Second, "timetable")]),
         };
         return new(rule.Key, rule.Label, rule.Node, Figure.Exact("Worst lateness of the notice", worst, Unit.Second, new Working(formula, inputs, "arithmetic", [timing.Lateness])),

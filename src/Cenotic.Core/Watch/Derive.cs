@@ -32,7 +32,7 @@ public sealed record DerivedInputs(IReadOnlyList<long?> Holds, string Unit);
 public static class Derive
 {
     private const double HourMs = 3_600_000, DayMs = 86_400_000;
-    private const int MostMarks = 256;
+    private const int MostMarks = 256, LeastApartMs = 60_000;
 
     /// <summary>A total that grows while nothing is heard is told this often, ms.</summary>
     public const long TellEveryMs = 600_000;
@@ -45,7 +45,7 @@ public static class Derive
         // Of several nodes one may be a little behind another: what follows is of the later.
         var at = Math.Max(t, state.ToldMs ?? t);
         state = Sum(from, inputs, state, at);
-        var last = state.Last.ToArray();
+        var (last, grew) = (state.Last.ToArray(), Grows(from, state));
         foreach (var (input, value) in values)
         {
             last[input] = new(t, value);
@@ -55,7 +55,7 @@ public static class Derive
         {
             state = state with { Marks = Window(state.Marks, rate.WithinMs, t, values[^1].Value) };
         }
-        var (now, told) = Now(from, inputs, state, at);
+        var (now, told) = Now(from, inputs, state, at, grew && !Grows(from, state));
         return told is { } v ? (now with { ToldMs = at, Told = v }, [.. early, new(at, v)]) : (now, early);
     }
 
@@ -82,9 +82,9 @@ public static class Derive
                 // Quiet is who says so, and who says nothing any more.
                 var quiet = state.QuietSince ?? Enumerable.Range(0, state.Last.Count).Where(i => state.Last[i] is { V: > 0 }).Max(i => inputs.Holds[i] is { } hold ? state.Last[i]!.T + hold : (long?)long.MaxValue);
                 return quiet is null or long.MaxValue ? null : Math.Max(quiet.Value + presence.HoldMs, state.ToldMs ?? 0);
-            case RunningHoursOf or DegreeDaysOf when state is { ToldMs: { } told, SumsSince: not null } && state.Last[0] is { } last && Grows(from, last.V):
+            case RunningHoursOf or DegreeDaysOf when state is { ToldMs: { } told, SumsSince: not null } && Grows(from, state):
                 var next = told + TellEveryMs;
-                return inputs.Holds[0] is { } most && next > last.T + most ? null : next;
+                return inputs.Holds[0] is { } most && next > state.Last[0]!.T + most ? null : next;
             default:
                 return null;
         }
@@ -108,7 +108,8 @@ public static class Derive
     internal static bool Stands(TimedValue? last, long? hold, long at) => last is not null && (hold is null || at - last.T <= hold);
 
     /// <summary>What is told now, if anything.</summary>
-    private static (DerivedState State, double? Told) Now(DerivedFrom from, DerivedInputs inputs, DerivedState state, long at)
+    /// <param name="stopped">True when a total has just stopped growing.</param>
+    private static (DerivedState State, double? Told) Now(DerivedFrom from, DerivedInputs inputs, DerivedState state, long at, bool stopped)
     {
         bool Standing(int i) => Stands(state.Last[i], inputs.Holds[i], at);
         switch (from)
@@ -120,7 +121,8 @@ public static class Derive
             case RateOf rate:
                 return (state, Slope(state.Marks, rate.WithinMs));
             case RunningHoursOf or DegreeDaysOf or MouldIndexOf:
-                return (state, Enumerable.Range(0, state.Last.Count).All(Standing) ? state.Total : null);
+                // A total moves slowly: once a minute is enough, and when it stops.
+                return (state, (stopped || state.ToldMs is null || at - state.ToldMs >= LeastApartMs) && Enumerable.Range(0, state.Last.Count).All(Standing) ? state.Total : null);
             default:
                 return (state, Enumerable.Range(0, state.Last.Count).All(Standing) ? Value(from, [.. state.Last.Select(l => l!.V)], inputs.Unit) : null);
         }
@@ -156,6 +158,8 @@ public static class Derive
         var now = MouldIndex.After(new(state.Total, state.DryHours), surface, MouldIndex.SurfacePercent(v[0], v[1], surface), hours, mould.Ground);
         return state with { Total = now.Index, DryHours = now.DryHours };
     }
+
+    private static bool Grows(DerivedFrom from, DerivedState state) => state.Last.Count > 0 && state.Last[0] is { } last && Grows(from, last.V);
 
     private static bool Grows(DerivedFrom from, double v) => from switch
     {

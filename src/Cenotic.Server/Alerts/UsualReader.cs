@@ -29,7 +29,12 @@ internal sealed class UsualReader
             {
                 _days.Remove(old);
             }
-            _days[(id, day)] = bands = UsualBands.Of(day, Values(store, id, t).Select(v => (Local(v.T, zone), v.Value)));
+            var history = new UsualBands();
+            foreach (var (at, value) in Values(store, id, t))
+            {
+                history.Add(Local(at, zone), value);
+            }
+            _days[(id, day)] = bands = history.Of(day);
         }
         return bands[local.Hour];
     }

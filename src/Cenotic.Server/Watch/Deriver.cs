@@ -22,7 +22,7 @@ public sealed record DerivedWork(double Share, long Values);
 public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, IDbContextFactory<CenoticStore> stores, NodeHealthReader nodes, ILogger<Deriver> log) : BackgroundService
 {
     private static readonly TimeSpan TickEvery = TimeSpan.FromSeconds(1);
-    private const int MostSamplesAtOnce = 20_000, ValuesOfAMessage = 1_000, RestAboveMs = 20, LongestRestMs = 1_000;
+    private const int MostSamplesAtOnce = 20_000, ValuesOfAMessage = 1_000, RestAboveMs = 20, LongestRestMs = 1_000, MostBehind = 10_000;
     private const int Unjudged = (int)(SampleFlags.Late | SampleFlags.Suspect | SampleFlags.Imported | SampleFlags.WorkedOutLater);
     private readonly SemaphoreSlim _wake = new(0, 1);
     private readonly ConcurrentDictionary<(string Site, string Key), DerivedWork> _work = [];
@@ -33,7 +33,8 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
     private readonly ConcurrentDictionary<(string Site, string Key), Kept> _kept = [];
     private bool _loaded;
 
-    private sealed record Kept(string From, DerivedState State, long Arrival);
+    /// <param name="Stored">The newest arrival as the database has it: it may stay behind a little while nothing changes.</param>
+    private sealed record Kept(string From, DerivedState State, long Arrival, long Stored);
 
     /// <summary>The past that is being worked out, or null.</summary>
     public DerivedWork? WorkOf(string site, string key) => _work.GetValueOrDefault((site, key));
@@ -57,7 +58,7 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
             {
                 try
                 {
-                    while (book.Find(site) is { Design.Derived.Count: > 0 } state && await StepAsync(state, stoppingToken))
+                    while (book.Find(site) is { } state && (state.Design.Derived.Count > 0 || _kept.Keys.Any(k => k.Site == site)) && await StepAsync(state, stoppingToken))
                     {
                         // More is waiting than is taken at once.
                     }
@@ -99,7 +100,7 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
             _kept.Clear();
             foreach (var row in await store.DerivedStates.AsNoTracking().ToListAsync(stop))
             {
-                _kept[(row.Site, row.Key)] = new(row.From, JsonSerializer.Deserialize<DerivedState>(row.State, CenoticJson.Options)!, row.Arrival);
+                _kept[(row.Site, row.Key)] = new(row.From, JsonSerializer.Deserialize<DerivedState>(row.State, CenoticJson.Options)!, row.Arrival, row.Arrival);
             }
             _loaded = true;
         }
@@ -107,6 +108,7 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         {
             _kept.TryRemove(again, out _);
         }
+        await ForgetRemovedAsync(site, stop);
         var now = clock.Now(site.Site);
         var ready = new List<(DerivedDesign Derived, DerivedInputs Inputs, Kept Kept)>();
         foreach (var derived in site.Design.Derived.Where(d => d.From.Inputs.All(i => site.Design.Reading(i) is not null && site.Readings.ContainsKey((i.Node, i.Reading)))))
@@ -161,16 +163,27 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         {
             await writer.StoreAsync(Message(site.Site, now, values), stop);
         }
-        var keep = changed.Where(c => !ReferenceEquals(c.Kept.State, _kept[(site.Site, c.Key)].State)).ToList();
+        var keep = changed.Where(c => !ReferenceEquals(c.Kept.State, _kept[(site.Site, c.Key)].State) || c.Kept.Arrival - c.Kept.Stored > MostBehind).ToList();
         if (keep.Count > 0)
         {
             await gate.WriteAsync(async s => { foreach (var (key, kept) in keep) { await KeepAsync(s, site.Site, key, kept); } }, stop);
         }
         foreach (var (key, kept) in changed)
         {
-            _kept[(site.Site, key)] = kept;
+            _kept[(site.Site, key)] = keep.Any(k => k.Key == key) ? kept with { Stored = kept.Arrival } : kept;
         }
         return full;
+    }
+
+    /// <summary>What was removed and comes again has a past that nobody heard of as it went by: it is worked out anew, and not told as if it were now.</summary>
+    private async Task ForgetRemovedAsync(SiteState site, CancellationToken stop)
+    {
+        var gone = _kept.Keys.Where(k => k.Site == site.Site && site.Design.Derived.All(d => d.Key != k.Key)).Select(k => k.Key).ToList();
+        if (gone.Count > 0)
+        {
+            await gate.WriteAsync(async s => s.DerivedStates.RemoveRange(await s.DerivedStates.Where(d => d.Site == site.Site && gone.Contains(d.Key)).ToListAsync(stop)), stop);
+            gone.ForEach(key => _kept.TryRemove((site.Site, key), out _));
+        }
     }
 
     /// <summary>Gives samples to a reading that is worked out: those of one message and moment together.</summary>
@@ -290,7 +303,7 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
                 }
             }
         }
-        var kept = new Kept(from, state, newest);
+        var kept = new Kept(from, state, newest, newest);
         await gate.WriteAsync(s => KeepAsync(s, site.Site, derived.Key, kept), stop);
         _kept[(site.Site, derived.Key)] = kept;
     }

@@ -129,16 +129,17 @@ public class RulePartsTests
     [Fact]
     public void The_usual_is_known_by_hour_and_weekday()
     {
-        var history = Weeks(false).Select(s => (DateTimeOffset.FromUnixTimeMilliseconds(s.T).UtcDateTime, s.Value)).ToList();
-        var sunday = UsualBands.Of(new(2026, 3, 8), history);
+        var history = new UsualBands();
+        Weeks(false).ForEach(s => history.Add(DateTimeOffset.FromUnixTimeMilliseconds(s.T).UtcDateTime, s.Value));
+        var sunday = history.Of(new(2026, 3, 8));
         Assert.InRange(sunday[12]!.Low, 24.9, 25);
         Assert.InRange(sunday[12]!.High, 25, 25.1);
-        Assert.InRange(UsualBands.Of(new(2026, 3, 9), history)[12]!.High, 22, 22.1);
+        Assert.InRange(history.Of(new(2026, 3, 9))[12]!.High, 22, 22.1);
         // Two weeks have two Sundays: any day's noon stands for it. Six days are too few.
-        var two = UsualBands.Of(new(2026, 1, 18), history);
+        var two = history.Of(new(2026, 1, 18));
         Assert.InRange(two[12]!.Low, 21.8, 22);
         Assert.InRange(two[12]!.High, 24.9, 25.1);
-        Assert.All(UsualBands.Of(new(2026, 1, 11), history), Assert.Null);
+        Assert.All(history.Of(new(2026, 1, 11)), Assert.Null);
     }
 
     [Fact]

@@ -215,7 +215,7 @@ public class KillTests
                 await client.ConnectAsync(options);
                 return client;
             }
-            catch (Exception) when (attempt < 150 && !process.HasExited)
+            catch (Exception) when (attempt < 600 && !process.HasExited)
             {
                 client.Dispose();
                 await Task.Delay(100);

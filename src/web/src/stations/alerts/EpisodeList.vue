@@ -9,6 +9,7 @@ import AppButton from "@/kit/AppButton.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration, moment, number } from "@/kit/format";
 import AcknowledgeDialog from "./AcknowledgeDialog.vue";
+import EpisodeTimeline from "./EpisodeTimeline.vue";
 import { readingsOf } from "@/stations/watch/views/tile-forms";
 import { useNames } from "@/stations/watch/names";
 
@@ -33,7 +34,8 @@ const rule = (e: EpisodeView) => site.design.value?.rules.find((r) => r.key === 
 const note = (e: EpisodeView) => rule(e)?.note ?? site.design.value?.zones?.find((z) => `zone:${z.key}` === e.rule)?.note;
 const value = (e: EpisodeView) => {
   const r = rule(e);
-  return e.value === null || r?.condition.kind === "silentFor"
+  // What merely happened has no value that says anything.
+  return e.value === null || r?.condition.kind === "silentFor" || (r && names.isState(r.node, r.reading))
     ? ""
     : `at ${number(e.value)} ${r ? names.unit(r.node, r.reading) : ""}`;
 };
@@ -64,6 +66,7 @@ const bad = (t: ToldView) => t.done && !t.taken;
     <p v-if="query.isPending.value" class="text-faint">Loading…</p>
     <p v-else-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
     <p v-else-if="!rows.length" class="py-1"><SeverityMark severity="fine" word /> No rule has raised yet.</p>
+    <EpisodeTimeline :episodes="query.data.value ?? []" :now="now" :zone="zone" />
     <ul class="divide-y divide-rule">
       <li
         v-for="e in rows"

@@ -1,0 +1,73 @@
+<script setup lang="ts">
+/** Episodes of the last days as lanes, one a rule: how often, how long, and whether anybody took them up. */
+import { computed, ref } from "vue";
+import type { EpisodeView } from "@/api/client";
+import LaneStrip from "@/kit/LaneStrip.vue";
+import { duration, moment } from "@/kit/format";
+
+const props = defineProps<{ episodes: EpisodeView[]; now: number; zone: string }>();
+const day = 86_400_000;
+const stretches = [
+  { days: 1, label: "1 d" },
+  { days: 7, label: "7 d" },
+  { days: 30, label: "30 d" },
+];
+const days = ref(7);
+const from = computed(() => props.now - days.value * day);
+const lanes = computed(() => {
+  const by = new Map<string, EpisodeView[]>();
+  for (const e of props.episodes) {
+    if ((e.clearedMs ?? props.now) < from.value) continue;
+    by.set(e.rule, [...(by.get(e.rule) ?? []), e]);
+  }
+  return [...by.values()].map((list) => {
+    const taken = list.filter((e) => e.acknowledgedMs !== null);
+    const wait = taken.reduce((sum, e) => sum + e.acknowledgedMs! - e.raisedMs, 0) / taken.length;
+    return {
+      rule: list[0]!.rule,
+      label: list[0]!.label,
+      says: `${list.length === 1 ? "once" : `${list.length} times`}${taken.length ? `, taken up after ${duration(Math.max(0, wait))}` : ""}`,
+      bars: list.map((e) => ({
+        from: e.raisedMs,
+        to: e.clearedMs ?? props.now,
+        fill: e.clearedMs === null ? "var(--stop)" : e.acknowledgedMs === null ? "var(--clay)" : "var(--act)",
+        title: `${moment(e.raisedMs, props.zone, true)}, ${duration((e.clearedMs ?? props.now) - e.raisedMs)}`,
+      })),
+    };
+  });
+});
+</script>
+
+<template>
+  <section v-if="episodes.length" class="mb-4" aria-label="Timeline of episodes">
+    <div class="mb-1 flex items-center justify-between gap-3">
+      <p class="text-sm text-faint">
+        <span class="text-stop">open</span>, <span class="text-clay">over</span>,
+        <span class="text-act">over and acknowledged</span>
+      </p>
+      <span class="flex border border-faint" role="group" aria-label="Stretch of the timeline">
+        <button
+          v-for="s in stretches"
+          :key="s.days"
+          type="button"
+          class="min-h-9 px-3"
+          :class="days === s.days ? 'bg-act text-onact' : 'hover:text-act'"
+          :aria-pressed="days === s.days"
+          @click="days = s.days"
+        >
+          {{ s.label }}
+        </button>
+      </span>
+    </div>
+    <p v-if="!lanes.length" class="text-faint">None in that stretch.</p>
+    <div v-for="l in lanes" :key="l.rule" class="grid items-center gap-x-3 sm:grid-cols-[14rem_1fr]" :data-lane="l.rule">
+      <p class="truncate text-sm">
+        <strong>{{ l.label }}</strong> <span class="text-faint">{{ l.says }}</span>
+      </p>
+      <LaneStrip :bars="l.bars" :from="from" :to="now" :label="`${l.label}: ${l.says}`" />
+    </div>
+    <p v-if="lanes.length" class="mono flex justify-between text-sm text-faint sm:ml-[14.75rem]">
+      <span>{{ moment(from, zone, true).slice(0, -3) }}</span><span>now</span>
+    </p>
+  </section>
+</template>
