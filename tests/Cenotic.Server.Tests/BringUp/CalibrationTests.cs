@@ -131,9 +131,10 @@ public class CalibrationTests
         Assert.Empty((await ViewAsync(client)).History);
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE value <> raw"));
         // To its end it corrects them all, and while it runs a second one is refused.
-        var (first, second) = (client.PostAsync($"{Drying}/calibrations", RunningServer.Body(Two(0))), Task.Delay(30).ContinueWith(_ => client.PostAsync($"{Drying}/calibrations", RunningServer.Body(Two(0)))).Unwrap());
+        var first = client.PostAsync($"{Drying}/calibrations", RunningServer.Body(Two(0)));
+        await RunningServer.UntilAsync(() => Task.FromResult(server.Services.GetRequiredService<Calibrations>().Work("home", "drying") is { Running: true }), "the first has begun");
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync($"{Drying}/calibrations", RunningServer.Body(Two(0)))).StatusCode);
         Assert.Equal(HttpStatusCode.OK, (await first).StatusCode);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await second).StatusCode);
         await RunningServer.UntilAsync(async () => (await client.GetFromJsonAsync<CalibrationsView>($"{Drying}/calibrations", CenoticJson.Options))!.Work is { Running: false, Fault: null, Share: 1 }, "it is done");
         Assert.Equal(260_000, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE abs(value - (raw - 0.5) / 0.98) < 1e-9"));
         await AssertWholeAsync(server);
