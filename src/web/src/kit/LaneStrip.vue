@@ -7,6 +7,8 @@ interface Bar {
   title: string;
 }
 const props = defineProps<{ bars: Bar[]; from: number; to: number; label: string }>();
+/** What is too short to be seen is drawn so that it is. */
+const width = (b: Bar) => Math.max(x(b.to) - x(b.from), 3);
 const x = (t: number) => Math.max(0, Math.min(1000, ((t - props.from) / (props.to - props.from)) * 1000));
 </script>
 
@@ -17,9 +19,9 @@ const x = (t: number) => Math.max(0, Math.min(1000, ((t - props.from) / (props.t
     <rect
       v-for="b in bars"
       :key="b.from"
-      :x="x(b.from)"
+      :x="Math.min(x(b.from), 1000 - width(b))"
       y="3"
-      :width="Math.max(x(b.to) - x(b.from), 1.5)"
+      :width="width(b)"
       height="16"
       :fill="b.fill"
     >

@@ -64,7 +64,7 @@ const lanes = computed(() => {
       <p class="truncate text-sm">
         <strong>{{ l.label }}</strong> <span class="text-faint">{{ l.says }}</span>
       </p>
-      <LaneStrip :bars="l.bars" :from="from" :to="now" :label="`${l.label}: ${l.says}`" />
+      <LaneStrip class="border-y border-rule" :bars="l.bars" :from="from" :to="now" :label="`${l.label}: ${l.says}`" />
     </div>
     <p v-if="lanes.length" class="mono flex justify-between text-sm text-faint sm:ml-[14.75rem]">
       <span>{{ moment(from, zone, true).slice(0, -3) }}</span><span>now</span>
