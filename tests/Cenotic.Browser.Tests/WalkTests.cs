@@ -78,7 +78,7 @@ public sealed class WalkTests(Demo demo) : IClassFixture<Demo>
         page.Go("alerts?view=rules");
         page.Click("New rule");
         page.Type("Name", $"Cellar {width} warm");
-        page.Choose("Reading", $"temperature (Cellar {width})");
+        page.Choose("Tell me when", $"temperature (Cellar {width})");
         page.Type("Limit, °C", "30");
         page.Type("Over at, °C", "31");
         page.Click("Add and arm");
