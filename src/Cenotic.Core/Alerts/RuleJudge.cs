@@ -1,9 +1,7 @@
 using Cenotic.Core.Design;
+using Cenotic.Core.Watch;
 
 namespace Cenotic.Core.Alerts;
-
-/// <summary>A value that a rule still needs.</summary>
-public sealed record RuleMark(long T, double V);
 
 /// <summary>What a rule remembers between samples. Times are UTC milliseconds of site time.</summary>
 /// <param name="PendingSince">When the condition began to hold, not yet long enough; null when it does not hold.</param>
@@ -12,7 +10,7 @@ public sealed record RuleMark(long T, double V);
 public sealed record RuleState(long? PendingSince, bool Raised, long LastHeard, double? LastValue)
 {
     /// <summary>Values or events that count still, the oldest first.</summary>
-    public IReadOnlyList<RuleMark> Marks { get; init; } = [];
+    public IReadOnlyList<TimedValue> Marks { get; init; } = [];
 
     /// <summary>Values in a row beyond the limit.</summary>
     public int Row { get; init; }
@@ -40,9 +38,6 @@ public sealed record RuleEvent(RuleTurn Turn, long At, double? Value);
 /// </summary>
 public static class RuleJudge
 {
-    /// <summary>Most values that are kept of a rise or fall: of a longer one the middle is thinned out.</summary>
-    private const int MostMarks = 256;
-
     /// <summary>The rule after a sample of its own reading.</summary>
     /// <inheritdoc cref="OnSample(RuleDesign, RuleState, ReadingRef, long, double, UsualAt?)"/>
     public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, long t, double value) => rule.Also.Count == 0 ? Single(rule, state, null, t, value, null) : OnSamples(rule, state, t, [(new(rule.Node, rule.Reading), value)]);
@@ -251,7 +246,7 @@ public static class RuleJudge
     }
 
     /// <summary>The values from which the greatest rise (or fall) to a later one can begin: each lower (or higher) than all after it.</summary>
-    private static RuleMark[] Extremes(IReadOnlyList<RuleMark> marks, ChangesFaster change, long t, double value)
+    private static IReadOnlyList<TimedValue> Extremes(IReadOnlyList<TimedValue> marks, ChangesFaster change, long t, double value)
     {
         // What is kept rises (or falls) from mark to mark: what is too old stands at its begin, what is passed by now at its end.
         var (from, to) = (0, marks.Count);
@@ -263,13 +258,13 @@ public static class RuleJudge
         {
             to--;
         }
-        var kept = new RuleMark[to - from + 1];
+        var kept = new TimedValue[to - from + 1];
         for (var i = from; i < to; i++)
         {
             kept[i - from] = marks[i];
         }
         kept[^1] = new(t, value);
-        return kept.Length <= MostMarks ? kept : [.. kept.Where((_, at) => at == 0 || at == kept.Length - 1 || at % 2 == 0)];
+        return TimedValue.Thinned(kept);
     }
 
     private static bool Beyond(LimitSide side, double limit, double value) => side == LimitSide.Above ? value > limit : value < limit;

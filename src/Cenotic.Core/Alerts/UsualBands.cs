@@ -21,15 +21,22 @@ public sealed class UsualBands
     private const double Low = 0.01, High = 0.99;
     private readonly Dictionary<DateOnly, List<double>?[]> _days = [];
 
-    /// <summary>Takes a value with its local time.</summary>
-    public void Add(DateTime local, double value)
+    /// <summary>Day and hour of a time, UTC ms, by the clock of a zone.</summary>
+    public static (DateOnly Day, int Hour) When(long t, TimeZoneInfo zone)
     {
-        var day = DateOnly.FromDateTime(local);
+        var local = TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(t), zone).DateTime;
+        return (DateOnly.FromDateTime(local), local.Hour);
+    }
+
+    /// <summary>Takes a value of a day and hour.</summary>
+    public void Add((DateOnly Day, int Hour) when, double value)
+    {
+        var (day, hour) = when;
         if (!_days.TryGetValue(day, out var hours))
         {
             _days[day] = hours = new List<double>?[HoursOfADay];
         }
-        (hours[local.Hour] ??= []).Add(value);
+        (hours[hour] ??= []).Add(value);
     }
 
     /// <summary>The bands of the 24 hours of a day, by what was before it; null for an hour about which too little is known.</summary>
@@ -80,7 +87,7 @@ internal sealed class UsualOfPast
             {
                 _readings[reading] = bands = new();
             }
-            bands.Add(Local(sample.T), sample.Value);
+            bands.Add(UsualBands.When(sample.T, zone), sample.Value);
         }
     }
 
@@ -90,15 +97,12 @@ internal sealed class UsualOfPast
         {
             return last.Band;
         }
-        var local = Local(t);
-        var day = DateOnly.FromDateTime(local);
+        var (day, hour) = UsualBands.When(t, _zone);
         if (!_days.TryGetValue((reading, day), out var hours))
         {
             _days[(reading, day)] = hours = _readings.TryGetValue(reading, out var bands) ? bands.Of(day) : new UsualBand?[24];
         }
-        _last = (reading, t / QuarterMs, hours[local.Hour]);
-        return hours[local.Hour];
+        _last = (reading, t / QuarterMs, hours[hour]);
+        return hours[hour];
     }
-
-    private DateTime Local(long t) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(t), _zone).DateTime;
 }

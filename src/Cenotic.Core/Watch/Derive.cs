@@ -4,9 +4,6 @@ using Cenotic.Core.Electrical;
 
 namespace Cenotic.Core.Watch;
 
-/// <summary>A value and its time, UTC ms.</summary>
-public sealed record TimedValue(long T, double V);
-
 /// <summary>What is remembered between samples of a reading that is worked out.</summary>
 /// <param name="Last">The newest value of each input; null for one that was never heard.</param>
 /// <param name="Total">What a sum over time has come to.</param>
@@ -32,7 +29,7 @@ public sealed record DerivedInputs(IReadOnlyList<long?> Holds, string Unit);
 public static class Derive
 {
     private const double HourMs = 3_600_000, DayMs = 86_400_000;
-    private const int MostMarks = 256, LeastApartMs = 60_000;
+    private const int LeastApartMs = 60_000;
 
     /// <summary>A total that grows while nothing is heard is told this often, ms.</summary>
     public const long TellEveryMs = 600_000;
@@ -171,11 +168,8 @@ public static class Derive
 
     private static double? Compensated(double measured, double celsius, double percent) => celsius is > -5 and < 100 && percent / 100 * (celsius - 25) > -0.9 ? Conductivity.At25(measured, celsius, percent / 100) : null;
 
-    private static List<TimedValue> Window(IReadOnlyList<TimedValue> marks, long withinMs, long t, double value)
-    {
-        var kept = marks.Where(m => m.T <= t && t - m.T <= withinMs).Append(new TimedValue(t, value)).ToList();
-        return kept.Count <= MostMarks ? kept : [.. kept.Where((_, i) => i == 0 || i == kept.Count - 1 || i % 2 == 0)];
-    }
+    private static IReadOnlyList<TimedValue> Window(IReadOnlyList<TimedValue> marks, long withinMs, long t, double value) =>
+        TimedValue.Thinned([.. marks.Where(m => m.T <= t && t - m.T <= withinMs), new(t, value)]);
 
     /// <summary>Per hour, once half of the stretch is seen.</summary>
     private static double? Slope(IReadOnlyList<TimedValue> marks, long withinMs)

@@ -21,9 +21,6 @@ public sealed record SignIn(string Name, string Password);
 
 public sealed record FirstStart(string Code, string Name, string Password, string SiteName, string TimeZone);
 
-/// <param name="TimeZone">IANA name.</param>
-public sealed record NewSite(string Name = "", string TimeZone = "Etc/UTC");
-
 /// <summary>Signing in and out, and the first start.</summary>
 public static class SessionEndpoints
 {
@@ -35,7 +32,6 @@ public static class SessionEndpoints
         open.MapGet("/session", View).WithName("GetSession");
         open.MapPost("/session", SignInAsync).WithName("SignIn").RequireRateLimiting(SignInLimit);
         open.MapPost("/first-start", FirstStartAsync).WithName("FirstStart").RequireRateLimiting(SignInLimit);
-        routes.MapPost("/api/sites", NewSiteAsync).WithName("CreateSite").AddEndpointFilter<AntiforgeryCheck>();
         routes.MapDelete("/api/session", SignOutAsync).WithName("SignOut").AddEndpointFilter<AntiforgeryCheck>();
     }
 
@@ -77,23 +73,6 @@ public static class SessionEndpoints
         await book.CreateAsync("home", design.Value.After, account.Id, Evidence.None);
         await accounts.SignInAsync(account, isPersistent: true);
         return TypedResults.NoContent();
-    }
-
-    /// <summary>A further site, by who owns one already; they own it too.</summary>
-    private static async Task<Results<Ok<SiteOfAccount>, ProblemHttpResult>> NewSiteAsync(NewSite request, HttpContext http, CenoticStore store, SiteBook book)
-    {
-        var account = http.User.FindFirstValue(ClaimTypes.NameIdentifier)!;
-        if (!await store.Memberships.AnyAsync(m => m.AccountId == account && m.Role == Role.Owner))
-        {
-            return TypedResults.Problem("This needs the role owner at a site.", statusCode: 403);
-        }
-        var design = EditBatch.Apply(SiteDesign.Empty("new"), [new SetSite(new(request.Name.Trim(), request.TimeZone, RadioRegion.Unset))]);
-        if (!design.Ok)
-        {
-            return TypedResults.Problem(string.Join(" ", design.Reasons), statusCode: 422);
-        }
-        var made = await book.CreateAsync(SiteBook.KeyOf(request.Name), design.Value.After, account, Evidence.None);
-        return TypedResults.Ok(new SiteOfAccount(made, request.Name.Trim(), Role.Owner));
     }
 
     private static async Task<NoContent> SignOutAsync(SignInManager<Account> accounts)

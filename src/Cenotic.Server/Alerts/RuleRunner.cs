@@ -28,8 +28,13 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     /// <summary>States as they lie in the database, by site and rule; forgotten when a look fails.</summary>
     private readonly Dictionary<string, Dictionary<string, (string Condition, RuleState State)>> _kept = [];
     private readonly Dictionary<string, (long At, Dictionary<string, IReadOnlyList<string>> Lines)> _ran = [];
-    private readonly ConditionalWeakTable<RuleDesign, string> _conditions = [];
+    private readonly ConditionalWeakTable<RuleDesign, Watched> _watched = [];
     private readonly UsualReader _usual = new();
+
+    /// <summary>What every look wants to know of a rule, worked out once.</summary>
+    /// <param name="Condition">What a state belongs to: another condition or reading begins anew.</param>
+    /// <param name="Silent">Nodes whose silence it watches.</param>
+    private sealed record Watched(string Condition, IReadOnlyList<ReadingRef> Inputs, IReadOnlyList<string> Silent, bool Usual);
 
     /// <summary>Zones that turned, after it was kept.</summary>
     public event Action<IReadOnlyList<ZoneTurned>>? ZonesTurned;
@@ -142,15 +147,15 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             {
                 _kept[site] = kept = (await store.RuleStates.AsNoTracking().Where(r => r.Site == site).ToListAsync()).ToDictionary(r => r.Rule, r => (r.Condition, JsonSerializer.Deserialize<RuleState>(r.State, CenoticJson.Options)!));
             }
-            var armed = state.Design.Rules.Where(r => r.Armed && r.Inputs.All(i => state.Readings.ContainsKey((i.Node, i.Reading)))).ToList();
+            var armed = state.Design.Rules.Where(r => r.Armed && WatchedBy(r).Inputs.All(i => state.Readings.ContainsKey((i.Node, i.Reading)))).ToList();
             var now = clock.Now(site);
-            var conditions = armed.ToDictionary(r => r.Key, ConditionOf);
+            var conditions = armed.ToDictionary(r => r.Key, r => WatchedBy(r).Condition);
             var states = armed.ToDictionary(r => r.Key, r => kept.TryGetValue(r.Key, out var known) && known.Condition == conditions[r.Key] ? known.State : RuleState.Start(now));
             // What is kept of a rule is kept by what its maker said; silence is judged by what the node runs.
             var ran = await RunsAsync(store, site, armed);
-            armed = [.. armed.Select(r => ReportedSilence.Of(r, ran.GetValueOrDefault))];
-            var byReading = armed.SelectMany(r => r.Inputs.Select(i => (Rule: r, Input: i))).ToLookup(r => state.Readings[(r.Input.Node, r.Input.Reading)].Id);
-            var usual = armed.Any(r => r.Parts.Any(p => p.Condition is UnlikeUsual)) ? new UsualAt((reading, t) => _usual.At(store, state, reading, t)) : null;
+            armed = [.. armed.Select(r => WatchedBy(r).Silent.Any(ran.ContainsKey) ? ReportedSilence.Of(r, ran.GetValueOrDefault) : r)];
+            var byReading = armed.SelectMany(r => WatchedBy(r).Inputs.Select(i => (Rule: r, Input: i))).ToLookup(r => state.Readings[(r.Input.Node, r.Input.Reading)].Id);
+            var usual = armed.Any(r => WatchedBy(r).Usual) ? new UsualAt((reading, t) => _usual.At(store, state, reading, t)) : null;
             var zones = await ZoneStep.LoadAsync(store, state, now);
             var ofZones = state.Design.Zones.SelectMany(z => ZoneStep.ReadingsOf(z).Select(r => (Zone: z, Reading: r))).Where(r => state.Readings.ContainsKey(r.Reading)).ToLookup(r => state.Readings[r.Reading].Id, r => (r.Zone, Name: $"{r.Reading.Node}/{r.Reading.Reading}"));
             var events = new List<(RuleDesign Rule, RuleEvent Event)>();
@@ -242,7 +247,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             return known.Lines;
         }
         var lines = new Dictionary<string, IReadOnlyList<string>>();
-        foreach (var node in armed.SelectMany(r => r.Parts).Where(p => p.Condition is SilentFor).Select(p => p.Reading.Node).Distinct())
+        foreach (var node in armed.SelectMany(r => WatchedBy(r).Silent).Distinct())
         {
             if (await store.NodeReports.Where(r => r.Site == site && r.Node == node && r.Settings != null).OrderByDescending(r => r.Id).Select(r => r.Settings).FirstOrDefaultAsync() is { } hash
                 && await store.SavedSettings.AsNoTracking().FirstOrDefaultAsync(s => s.Site == site && s.Node == node && s.Hash == hash) is { } saved)
@@ -338,6 +343,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         return [.. episodes.Distinct()];
     }
 
-    /// <summary>What a state belongs to: another condition or reading begins anew.</summary>
-    private string ConditionOf(RuleDesign rule) => _conditions.GetValue(rule, static r => JsonSerializer.Serialize(r.Condition, CenoticJson.Options) + $" {r.Node}/{r.Reading}" + (r.Also.Count == 0 ? "" : $" {r.Join} " + JsonSerializer.Serialize(r.Also, CenoticJson.Options)));
+    private Watched WatchedBy(RuleDesign rule) => _watched.GetValue(rule, static r => new(
+        JsonSerializer.Serialize(r.Condition, CenoticJson.Options) + $" {r.Node}/{r.Reading}" + (r.Also.Count == 0 ? "" : $" {r.Join} " + JsonSerializer.Serialize(r.Also, CenoticJson.Options)),
+        r.Inputs, [.. r.Parts.Where(p => p.Condition is SilentFor).Select(p => p.Reading.Node)], r.Parts.Any(p => p.Condition is UnlikeUsual)));
 }

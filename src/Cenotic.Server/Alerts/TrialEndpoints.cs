@@ -35,10 +35,11 @@ public static class TrialEndpoints
         // What would be refused as an edit is refused here; what has no name yet may be tried.
         var named = rule with { Key = "trial", Label = "Trial" };
         var checkedRule = EditBatch.Apply(state.Design, [new PutRule(named)]);
-        if (!checkedRule.Ok || rule.Inputs.FirstOrDefault(i => !state.Readings.ContainsKey((i.Node, i.Reading))) is not null)
+        var missing = rule.Inputs.Where(i => !state.Readings.ContainsKey((i.Node, i.Reading))).ToList();
+        if (!checkedRule.Ok || missing.Count > 0)
         {
             // A sentence that is half written is no fault of anybody: it is answered, not refused.
-            return new(null, 0, 0, checkedRule.Ok ? [.. rule.Inputs.Where(i => !state.Readings.ContainsKey((i.Node, i.Reading))).Select(i => $"There is no reading \"{i.Reading}\" of a node \"{i.Node}\".")] : checkedRule.Reasons);
+            return new(null, 0, 0, checkedRule.Ok ? [.. missing.Select(i => $"There is no reading \"{i.Reading}\" of a node \"{i.Node}\"; choose one there is.")] : checkedRule.Reasons);
         }
         var readings = rule.Inputs.ToDictionary(i => state.Readings[(i.Node, i.Reading)].Id);
         var to = clock.Now(site);

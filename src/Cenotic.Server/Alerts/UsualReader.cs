@@ -21,8 +21,8 @@ internal sealed class UsualReader
     internal UsualBand? At(CenoticStore store, SiteState site, ReadingRef reading, long t)
     {
         var zone = TimeZoneInfo.FindSystemTimeZoneById(site.Design.Settings.TimeZone);
-        var local = Local(t, zone);
-        var (id, day) = (site.Readings[(reading.Node, reading.Reading)].Id, DateOnly.FromDateTime(local));
+        var (day, hour) = UsualBands.When(t, zone);
+        var id = site.Readings[(reading.Node, reading.Reading)].Id;
         if (!_days.TryGetValue((id, day), out var bands))
         {
             foreach (var old in _days.Keys.Where(k => k.Reading == id && k.Day.AddDays(KeptDays) < day).ToList())
@@ -32,14 +32,12 @@ internal sealed class UsualReader
             var history = new UsualBands();
             foreach (var (at, value) in Values(store, id, t))
             {
-                history.Add(Local(at, zone), value);
+                history.Add(UsualBands.When(at, zone), value);
             }
             _days[(id, day)] = bands = history.Of(day);
         }
-        return bands[local.Hour];
+        return bands[hour];
     }
-
-    private static DateTime Local(long t, TimeZoneInfo zone) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(t), zone).DateTime;
 
     /// <summary>The values of the weeks before a time.</summary>
     private static IEnumerable<(long T, double Value)> Values(CenoticStore store, int reading, long before)

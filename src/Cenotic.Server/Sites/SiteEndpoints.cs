@@ -1,3 +1,4 @@
+using System.Security.Claims;
 using System.Text;
 using System.Text.Json;
 using Cenotic.Core.Catalogue;
@@ -17,6 +18,9 @@ namespace Cenotic.Server.Sites;
 public sealed record SiteView(string Key, long Revision, Role Role, SiteDesign Design, long SiteNowMs, double Speed, IReadOnlyList<MeasuredCurrent> MeasuredCurrents, bool MayAct = false);
 
 public sealed record PlanView(long Revision, SitePlan Plan);
+
+/// <param name="TimeZone">IANA name.</param>
+public sealed record NewSite(string Name = "", string TimeZone = "Etc/UTC");
 
 /// <summary>Edits made on a revision; all are carried out, or none.</summary>
 public sealed record EditRequest(long Revision, IReadOnlyList<DesignEdit> Edits);
@@ -43,7 +47,25 @@ public static class SiteEndpoints
         reading.MapGet("/plan/figure", FigureOf).WithName("GetFigure").Produces<Figure>();
         reading.MapGet("/export", Export).WithName("ExportSite");
         reading.MapGet("/revisions", Revisions).WithName("GetRevisions");
+        routes.MapPost("/api/sites", NewSiteAsync).WithName("CreateSite").AddEndpointFilter<AntiforgeryCheck>();
         SiteRoutes.Writing(routes).MapPost("/edits", ApplyAsync).WithName("ApplyEdits");
+    }
+
+    /// <summary>A further site, by who owns one already; they own it too.</summary>
+    private static async Task<Results<Ok<SiteOfAccount>, ProblemHttpResult>> NewSiteAsync(NewSite request, HttpContext http, CenoticStore store, SiteBook book)
+    {
+        var account = http.User.FindFirstValue(ClaimTypes.NameIdentifier)!;
+        if (!await store.Memberships.AnyAsync(m => m.AccountId == account && m.Role == Role.Owner))
+        {
+            return TypedResults.Problem("This needs the role owner at a site.", statusCode: 403);
+        }
+        var design = EditBatch.Apply(SiteDesign.Empty("new"), [new SetSite(new(request.Name.Trim(), request.TimeZone, RadioRegion.Unset))]);
+        if (!design.Ok)
+        {
+            return TypedResults.Problem(string.Join(" ", design.Reasons), statusCode: 422);
+        }
+        var made = await book.CreateAsync(SiteBook.KeyOf(request.Name), design.Value.After, account, Evidence.None);
+        return TypedResults.Ok(new SiteOfAccount(made, request.Name.Trim(), Role.Owner));
     }
 
     private static SiteView View(string site, HttpContext http, SiteBook book, SiteClock clock)

@@ -58,7 +58,7 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
             {
                 try
                 {
-                    while (book.Find(site) is { } state && (state.Design.Derived.Count > 0 || _kept.Keys.Any(k => k.Site == site)) && await StepAsync(state, stoppingToken))
+                    while (book.Find(site) is { } state && (!_loaded || state.Design.Derived.Count > 0 || _kept.Keys.Any(k => k.Site == site)) && await StepAsync(state, stoppingToken))
                     {
                         // More is waiting than is taken at once.
                     }
@@ -159,9 +159,10 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
                 changed.Add((derived.Key, kept with { State = state, Arrival = newest }));
             }
         }
-        if (values.Count > 0)
+        // Rules take a message whole: one that holds a backlog would be more than they take at once.
+        foreach (var part in values.Chunk(ValuesOfAMessage))
         {
-            await writer.StoreAsync(Message(site.Site, now, values), stop);
+            await writer.StoreAsync(Message(site.Site, now, part), stop);
         }
         var keep = changed.Where(c => !ReferenceEquals(c.Kept.State, _kept[(site.Site, c.Key)].State) || c.Kept.Arrival - c.Kept.Stored > MostBehind).ToList();
         if (keep.Count > 0)

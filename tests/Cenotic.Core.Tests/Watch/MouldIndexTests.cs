@@ -15,7 +15,7 @@ public class MouldIndexTests
     {
         Assert.Equal(percent, MouldIndex.CriticalPercent(celsius, MouldGround.Wood), 0.01);
         Assert.Equal(0, MouldIndex.After(new(0, 0), celsius, percent - 0.1, 10_000, MouldGround.Wood).Index);
-        Assert.True(MouldIndex.After(new(0, 0), celsius, percent + 2 > 100 ? 100 : percent + 2, 1, MouldGround.Wood).Index > 0 || celsius < 1);
+        Assert.True(MouldIndex.After(new(0, 0), celsius, Math.Min(100, percent + 2), 1, MouldGround.Wood).Index > 0);
     }
 
     /// <summary>exp(−0.68 ln 20 − 13.9 ln 97 + 66.02) = exp(0.394) = 1.48 weeks and exp(−0.74 ln 20 − 12.72 ln 97 + 61.50) = exp(1.093) = 2.98 weeks by hand.</summary>

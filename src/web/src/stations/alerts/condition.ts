@@ -1,6 +1,6 @@
 /** What a rule watches for, as the fields of a form, and back. */
 import type { RuleCondition } from "@/api/client";
-import { idOf, refOf } from "@/stations/watch/derived";
+import { idOf, refOf } from "@/stations/watch/names";
 import { duration, parseDuration } from "@/kit/format";
 
 export type What =

@@ -1,6 +1,7 @@
 /** Readings that are worked out: their kinds, the fields of a form, and back. */
-import type { DerivedDesign, DerivedFrom, NodeDesign, ReadingRef, ReadingView } from "@/api/client";
+import type { DerivedDesign, DerivedFrom, NodeDesign, ReadingView } from "@/api/client";
 import { duration, parseDuration } from "@/kit/format";
+import { idOf, refOf } from "./names";
 
 export const derivedNode = "derived";
 export type DerivedKind = DerivedFrom["kind"];
@@ -107,9 +108,6 @@ export const vesselOf = (v: VesselForm) => ({
   lengthCm: Number(v.lengthCm),
   heightCm: Number(v.heightCm),
 });
-
-export const idOf = (r: ReadingRef) => `${r.node}/${r.reading}`;
-export const refOf = (id: string): ReadingRef => ({ node: id.split("/")[0]!, reading: id.split("/")[1] ?? "" });
 
 export function formOf(f: DerivedFrom | undefined): DerivedForm {
   const form: DerivedForm = {

@@ -1,6 +1,11 @@
 /** Names and units of readings, measured or worked out, as the server tells them. */
+import type { ReadingRef } from "@/api/client";
 import type { SiteContext } from "@/app/site";
 import { useReadings } from "./readings";
+
+/** A reading as one value of a form, "node/key", and back. */
+export const idOf = (r: ReadingRef) => `${r.node}/${r.reading}`;
+export const refOf = (id: string): ReadingRef => ({ node: id.split("/")[0]!, reading: id.split("/")[1] ?? "" });
 
 export function useNames(site: SiteContext) {
   const { readings } = useReadings(site);

@@ -10,13 +10,14 @@ import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
 import { duration, parseDuration } from "@/kit/format";
 import { usualVessel, vesselOf, type VesselForm } from "../derived";
+import { idOf, refOf } from "../names";
 import VesselFields from "../VesselFields.vue";
 import { fits, kinds, readingsOf, takesMany, type TileKind } from "./tile-forms";
 
 const props = defineProps<{ tile?: TileDesign; readings: ReadingView[]; taken: string[]; busy: boolean; faults: string[] }>();
 const emit = defineEmits<{ close: []; save: [tile: TileDesign] }>();
 const site = useSite();
-const id = (r: { node: string; key?: string; reading?: string }) => `${r.node}/${r.key ?? r.reading}`;
+const id = (r: ReadingView) => `${r.node}/${r.key}`;
 const outputs = computed(
   () =>
     new Set((site.design.value?.nodes ?? []).flatMap((n) => n.readings.filter((r) => r.output).map((r) => `${n.key}/${r.key}`))),
@@ -25,7 +26,7 @@ const c = props.tile?.content;
 const kind = ref<TileKind>(c?.kind ?? "figure");
 const label = ref(props.tile?.label ?? "");
 const size = ref({ width: props.tile?.width ?? 1, height: props.tile?.height ?? 1 });
-const chosen = ref<string[]>(c ? readingsOf(c).map(id) : []);
+const chosen = ref<string[]>(c ? readingsOf(c).map(idOf) : []);
 const line = ref({
   ownAxes: false,
   joined: false,
@@ -41,7 +42,7 @@ const sequence = ref({
   firstAlone: c?.kind === "sequence" ? c.firstAlone : "",
   secondAlone: c?.kind === "sequence" ? c.secondAlone : "",
 });
-const other = ref(c?.kind === "sequence" ? id(c.second) : "");
+const other = ref(c?.kind === "sequence" ? idOf(c.second) : "");
 const text = ref(c?.kind === "note" ? c.text : "");
 const zone = ref(c?.kind === "zone" ? c.zone : (site.design.value?.zones?.[0]?.key ?? ""));
 const zones = computed(() => (site.design.value?.zones ?? []).map((z) => ({ value: z.key, label: z.label })));
@@ -56,11 +57,10 @@ watch(kind, (k) => {
   chosen.value = chosen.value.filter((x) => good.has(x)).slice(0, takesMany(k) ? 8 : 1);
 });
 const one = computed({ get: () => chosen.value[0] ?? "", set: (v: string) => (chosen.value = [v]) });
-const ref_ = (x: string) => ({ node: x.split("/")[0]!, reading: x.split("/")[1]! });
 const sizes = [1, 2, 3, 4].map((v) => ({ value: v, label: String(v) }));
 
 function content(): TileContent | undefined {
-  const of = chosen.value.map(ref_);
+  const of = chosen.value.map(refOf);
   switch (kind.value) {
     case "line":
       return { kind: "line", of, ownAxes: line.value.ownAxes, joined: line.value.joined, over: line.value.over };
@@ -81,7 +81,7 @@ function content(): TileContent | undefined {
       const { within, ...words } = sequence.value;
       const withinMs = parseDuration(within);
       if (withinMs === undefined || !other.value) return undefined;
-      return of[0] && { kind: "sequence", first: of[0], second: ref_(other.value), withinMs, ...words };
+      return of[0] && { kind: "sequence", first: of[0], second: refOf(other.value), withinMs, ...words };
     }
     case "vessel":
       return of[0] && { kind: "vessel", reading: of[0], ...vesselOf(vessel.value) };
