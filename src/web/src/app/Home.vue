@@ -49,8 +49,9 @@ async function create() {
     </ul>
     <form v-if="owns" class="mt-6 flex flex-col gap-3" @submit.prevent="create">
       <h2 class="text-lg font-semibold">A new site</h2>
-      <TextField v-model="form.name" label="Name" :fault="fault" />
+      <TextField v-model="form.name" label="Name" />
       <TextField v-model="form.timeZone" label="Time zone" />
+      <p v-if="fault" role="alert" class="text-stop">{{ fault }}</p>
       <AppButton class="self-start" type="submit" :disabled="busy">Add the site</AppButton>
     </form>
   </main>

@@ -109,7 +109,7 @@ const bad = (t: ToldView) => t.done && !t.taken;
         <RouterLink
           :to="stretchOf(e)"
           class="inline-flex min-h-11 items-center px-2 text-act hover:underline"
-          :aria-label="`See the stretch of ${e.label}`"
+          :aria-label="`See its stretch: ${e.label}`"
           >See its stretch</RouterLink
         >
         <AppButton
