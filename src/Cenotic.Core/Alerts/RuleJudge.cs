@@ -180,7 +180,7 @@ public static class RuleJudge
     private static (RuleState State, RuleEvent? Turn) InSequence(InSequence sequence, RuleState state, bool first, long t, double value)
     {
         var before = first ? state.LastValue : state.More?.LastOther;
-        var happens = (first ? sequence.OwnFalls : sequence.OtherFalls) ? value <= 0 && before > 0 : value > 0 && before is not > 0;
+        var happens = (first ? sequence.OwnFalls : sequence.OtherFalls) ? value <= 0 && before is not <= 0 : value > 0 && before is not > 0;
         state = (first ? state with { LastValue = value } : state with { More = new(value, null, []) }) with { LastHeard = Math.Max(state.LastHeard, t) };
         if (!happens)
         {

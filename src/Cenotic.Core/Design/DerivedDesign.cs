@@ -10,6 +10,9 @@ public sealed record DerivedDesign(string Key, string Label, DerivedFrom From, i
 
     /// <summary>How often what a node shows by itself (lost messages, days left) is looked at, ms.</summary>
     public const long NodeEveryMs = 600_000;
+
+    /// <summary>The least time between two values of what adds up, ms: it moves slowly, and each value is stored.</summary>
+    public const long TotalsApartMs = 60_000;
 }
 
 /// <summary>How a reading is worked out.</summary>
@@ -47,6 +50,10 @@ public abstract record DerivedFrom
         PresenceOf f => f.Of,
         _ => [],
     };
+
+    /// <summary>True for what adds up over time.</summary>
+    [JsonIgnore]
+    public bool IsTotal => this is RunningHoursOf or DegreeDaysOf or MouldIndexOf;
 
     /// <summary>The node it is about where it is worked out of no readings; null for others.</summary>
     [JsonIgnore]

@@ -53,7 +53,7 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
     {
         PresenceOf => null,
         LostShareOf or DaysLeftOf => DerivedDesign.NodeEveryMs,
-        _ => from.Inputs.Select(i => Reading(i)?.LongestGapMs).ToList() is { Count: > 0 } gaps && gaps.TrueForAll(g => g is not null) ? gaps.Max() : null,
+        _ => from.Inputs.Select(i => Reading(i)?.LongestGapMs).ToList() is { Count: > 0 } gaps && gaps.TrueForAll(g => g is not null) ? gaps.Max() + (from.IsTotal ? DerivedDesign.TotalsApartMs : 0) : null,
     };
 
     /// <summary>Whether the key of one node is good for messages of another: its own, and those heard through it.</summary>

@@ -21,7 +21,12 @@ public sealed record DerivedState(IReadOnlyList<TimedValue?> Last, double Total 
 /// <summary>What is known of the inputs.</summary>
 /// <param name="Holds">How long a value of each stands, ms; null where it stands until the next.</param>
 /// <param name="Unit">Of the first.</param>
-public sealed record DerivedInputs(IReadOnlyList<long?> Holds, string Unit);
+/// <param name="RestOn">Numbers of the states that are on at rest; see <see cref="EventLanes.RestsOn"/>.</param>
+public sealed record DerivedInputs(IReadOnlyList<long?> Holds, string Unit, IReadOnlyList<int>? RestOn = null)
+{
+    /// <summary>Whether a state that has this value tells of something that happens.</summary>
+    internal bool Happens(int input, TimedValue? value) => value is { } v && v.V > 0 != (RestOn?.Contains(input) ?? false);
+}
 
 /// <summary>
 /// Works a reading out of others as their samples come, in order, and as time passes. The same code runs live and over what is stored. Pure. Samples older than the newest of their reading are not to be given.
@@ -29,7 +34,6 @@ public sealed record DerivedInputs(IReadOnlyList<long?> Holds, string Unit);
 public static class Derive
 {
     private const double HourMs = 3_600_000, DayMs = 86_400_000;
-    private const int LeastApartMs = 60_000;
 
     /// <summary>A total that grows while nothing is heard is told this often, ms.</summary>
     public const long TellEveryMs = 600_000;
@@ -77,7 +81,7 @@ public static class Derive
         {
             case PresenceOf presence when state.Told > 0:
                 // Quiet is who says so, and who says nothing any more.
-                var quiet = state.QuietSince ?? Enumerable.Range(0, state.Last.Count).Where(i => state.Last[i] is { V: > 0 }).Max(i => inputs.Holds[i] is { } hold ? state.Last[i]!.T + hold : (long?)long.MaxValue);
+                var quiet = state.QuietSince ?? Enumerable.Range(0, state.Last.Count).Where(i => inputs.Happens(i, state.Last[i])).Max(i => inputs.Holds[i] is { } hold ? state.Last[i]!.T + hold : (long?)long.MaxValue);
                 return quiet is null or long.MaxValue ? null : Math.Max(quiet.Value + presence.HoldMs, state.ToldMs ?? 0);
             case RunningHoursOf or DegreeDaysOf when state is { ToldMs: { } told, SumsSince: not null } && Grows(from, state):
                 var next = told + TellEveryMs;
@@ -112,14 +116,14 @@ public static class Derive
         switch (from)
         {
             case PresenceOf:
-                var on = Enumerable.Range(0, state.Last.Count).Any(i => Standing(i) && state.Last[i]!.V > 0);
+                var on = Enumerable.Range(0, state.Last.Count).Any(i => Standing(i) && inputs.Happens(i, state.Last[i]));
                 state = state with { QuietSince = on ? null : state.QuietSince ?? at };
                 return on ? (state, state.Told > 0 ? null : 1) : (state, state.Told is null ? 0 : null);
             case RateOf rate:
                 return (state, Slope(state.Marks, rate.WithinMs));
-            case RunningHoursOf or DegreeDaysOf or MouldIndexOf:
-                // A total moves slowly: once a minute is enough, and when it stops.
-                return (state, (stopped || state.ToldMs is null || at - state.ToldMs >= LeastApartMs) && Enumerable.Range(0, state.Last.Count).All(Standing) ? state.Total : null);
+            case { IsTotal: true }:
+                // Once a minute is enough, and when it stops.
+                return (state, (stopped || state.ToldMs is null || at - state.ToldMs >= DerivedDesign.TotalsApartMs) && Enumerable.Range(0, state.Last.Count).All(Standing) ? state.Total : null);
             default:
                 return (state, Enumerable.Range(0, state.Last.Count).All(Standing) ? Value(from, [.. state.Last.Select(l => l!.V)], inputs.Unit) : null);
         }
@@ -128,7 +132,7 @@ public static class Derive
     /// <summary>Adds the time up to a moment, as far as the values stood.</summary>
     private static DerivedState Sum(DerivedFrom from, DerivedInputs inputs, DerivedState state, long at)
     {
-        if (from is not (RunningHoursOf or DegreeDaysOf or MouldIndexOf))
+        if (!from.IsTotal)
         {
             return state;
         }

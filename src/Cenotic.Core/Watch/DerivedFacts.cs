@@ -39,7 +39,8 @@ public static class DerivedFacts
 
     /// <summary>How its inputs are to be taken: a value stands as long as the reading is not silent.</summary>
     public static DerivedInputs Inputs(SiteDesign site, HardwareCatalogue catalogue, DerivedFrom from) =>
-        new([.. from.Inputs.Select(i => site.Reading(i)?.LongestGapMs is { } gap ? ReadingDesign.SilentAfterMs(gap) : (long?)null)], UnitOf(site, catalogue, from));
+        new([.. from.Inputs.Select(i => site.Reading(i)?.LongestGapMs is { } gap ? ReadingDesign.SilentAfterMs(gap) : (long?)null)], UnitOf(site, catalogue, from),
+            [.. from.Inputs.Select((reading, i) => (reading, i)).Where(p => EventLanes.RestsOn(Quantity(site, catalogue, p.reading)?.Quantity)).Select(p => p.i)]);
 
     /// <summary>Units that the formula wants of its inputs; empty where any is right.</summary>
     public static IReadOnlyList<string> Wanted(DerivedFrom from, int input) => (from, input) switch

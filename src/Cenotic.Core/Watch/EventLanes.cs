@@ -1,21 +1,24 @@
 namespace Cenotic.Core.Watch;
 
-/// <summary>A stretch in which a state was on. Times in UTC milliseconds.</summary>
+/// <summary>A stretch in which a state was not at rest. Times in UTC milliseconds.</summary>
 public sealed record Stretch(long From, long To, bool Open);
 
 /// <summary>Turns samples of a state into the stretches of an event lane.</summary>
 public static class EventLanes
 {
-    /// <summary>Stretches with a value above 0, in order of time.</summary>
+    /// <summary>Whether a quantity is on (above 0) while nothing happens: a contact is closed at rest, and what happens is that it opens.</summary>
+    public static bool RestsOn(string? quantity) => quantity == "contact";
+
+    /// <summary>Stretches in which something happens, in order of time: a value above 0, or one of 0 where the state <paramref name="restsOn"/>.</summary>
     /// <param name="samples">In order of time.</param>
     /// <param name="end">Where an open stretch ends on the drawing.</param>
-    public static IReadOnlyList<Stretch> Of(IEnumerable<(long T, double Value)> samples, long end)
+    public static IReadOnlyList<Stretch> Of(IEnumerable<(long T, double Value)> samples, long end, bool restsOn = false)
     {
         var lanes = new List<Stretch>();
         long? from = null;
         foreach (var (t, value) in samples)
         {
-            if (value > 0)
+            if (value > 0 != restsOn)
             {
                 from ??= t;
             }

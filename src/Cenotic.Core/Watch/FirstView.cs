@@ -36,7 +36,7 @@ public static class FirstView
         {
             Add(2, 2, new LineTile([.. together.Take(MostTogether).Select(r => r.Ref)]), together.Count() > 1 ? Sentence(together.Key) : null);
         }
-        var states = all.Where(r => r.Kind is ReadingKind.State or ReadingKind.Event && r.Reading.Output is null).OrderBy(r => r.Reading.Quantity == "contact").ToList();
+        var states = all.Where(r => r.Kind is ReadingKind.State or ReadingKind.Event && r.Reading.Output is null).OrderBy(r => EventLanes.RestsOn(r.Reading.Quantity)).ToList();
         foreach (var lanes in states.Chunk(MostTogether).Take(2))
         {
             Add(4, 2, new LanesTile([.. lanes.Select(r => r.Ref)]), "What went on");

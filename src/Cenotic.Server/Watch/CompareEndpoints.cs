@@ -43,7 +43,7 @@ public static class CompareEndpoints
         var from = now - (long)(hours * 3_600_000);
         if (Events(one))
         {
-            var (lanes, others) = (await SeriesReader.StretchesAsync(store, one.Id, from, now), await SeriesReader.StretchesAsync(store, two.Id, from, now));
+            var (lanes, others) = (await SeriesReader.StretchesAsync(store, state, new(nodeA, keyA), from, now), await SeriesReader.StretchesAsync(store, state, new(nodeB, keyB), from, now));
             return lanes.Count == 0 && others.Count == 0 ? None("Neither was on in that stretch.") : new(null, CompareEvents.Of(lanes, others, from, now, ToleranceMs), lanes, others, "", from, now, []);
         }
         var (unitA, unitB) = (Intake.Quantity(state, nodeA, keyA)?.Unit ?? "", Intake.Quantity(state, nodeB, keyB)?.Unit ?? "");

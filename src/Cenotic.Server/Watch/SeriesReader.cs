@@ -1,4 +1,5 @@
 using System.Data.Common;
+using Cenotic.Core.Design;
 using Cenotic.Core.Watch;
 using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
@@ -44,9 +45,13 @@ internal static class SeriesReader
         return new(t, mean, low, high, bucket);
     }
 
-    /// <summary>When a state was on.</summary>
-    public static async Task<IReadOnlyList<Stretch>> StretchesAsync(CenoticStore store, int reading, long from, long to)
+    /// <summary>When a state was not at rest; nothing for a reading that is not there.</summary>
+    public static async Task<IReadOnlyList<Stretch>> StretchesAsync(CenoticStore store, SiteState state, ReadingRef reading, long from, long to)
     {
+        if (!state.Readings.TryGetValue((reading.Node, reading.Reading), out var row))
+        {
+            return [];
+        }
         // The sample before the stretch says how it begins.
         const string sql =
             """
@@ -54,11 +59,11 @@ internal static class SeriesReader
             UNION ALL SELECT t, value FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 8 = 0 ORDER BY t, n LIMIT 20000)
             """;
         var samples = new List<(long, double)>();
-        await foreach (var row in QueryAsync(store, sql, ("$id", reading), ("$from", from), ("$to", to)))
+        await foreach (var sample in QueryAsync(store, sql, ("$id", row.Id), ("$from", from), ("$to", to)))
         {
-            samples.Add((row.GetInt64(0), row.GetDouble(1)));
+            samples.Add((sample.GetInt64(0), sample.GetDouble(1)));
         }
-        return EventLanes.Of(samples, to);
+        return EventLanes.Of(samples, to, EventLanes.RestsOn(Relay.Intake.Quantity(state, reading.Node, reading.Reading)?.Quantity));
     }
 
     /// <summary>What a counter counted in each of the stretches that begin at <paramref name="begins"/>, the last of which ends at <paramref name="to"/>: from the rollups. A counter that is lower than half of before began anew at 0.</summary>

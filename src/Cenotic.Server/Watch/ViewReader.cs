@@ -75,7 +75,7 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, NodeHealthReader 
             case FigureTile figure when Id(state, figure.Reading) is { } id:
                 if (readings.FirstOrDefault(r => r.Node == figure.Reading.Node && r.Key == figure.Reading.Reading) is not { Kind: ReadingKind.Gauge })
                 {
-                    return data with { Lanes = [new(figure.Reading.Node, figure.Reading.Reading, await SeriesReader.StretchesAsync(store, id, from, to))] };
+                    return data with { Lanes = [new(figure.Reading.Node, figure.Reading.Reading, await SeriesReader.StretchesAsync(store, state, figure.Reading, from, to))] };
                 }
                 var lastHour = await SeriesReader.LineAsync(store, state, id, now - HourMs, now, FigurePoints, now);
                 return data with
@@ -99,16 +99,12 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, NodeHealthReader 
                 var list = new List<LaneData>();
                 foreach (var reading in lanes.Of)
                 {
-                    if (Id(state, reading) is { } one)
-                    {
-                        list.Add(new(reading.Node, reading.Reading, await SeriesReader.StretchesAsync(store, one, from, to)));
-                    }
+                    list.Add(new(reading.Node, reading.Reading, await SeriesReader.StretchesAsync(store, state, reading, from, to)));
                 }
                 return data with { Lanes = list };
-            case SequenceTile sequence when Id(state, sequence.First) is { } first && Id(state, sequence.Second) is { } second:
-                async Task<List<long>> RisesAsync(int id, bool contact) => [.. Seen(await SeriesReader.StretchesAsync(store, id, from, to), contact).Where(t => t > from)];
-                bool Contact(ReadingRef r) => readings.FirstOrDefault(x => x.Node == r.Node && x.Key == r.Reading)?.Quantity == "contact";
-                var events = SequenceTally.Of(await RisesAsync(first, Contact(sequence.First)), await RisesAsync(second, Contact(sequence.Second)), sequence.WithinMs, sequence.InOrder, Math.Min(to, now));
+            case SequenceTile sequence when Id(state, sequence.First) is not null && Id(state, sequence.Second) is not null:
+                async Task<List<long>> RisesAsync(ReadingRef reading) => [.. (await SeriesReader.StretchesAsync(store, state, reading, from, to)).Select(s => s.From).Where(t => t > from)];
+                var events = SequenceTally.Of(await RisesAsync(sequence.First), await RisesAsync(sequence.Second), sequence.WithinMs, sequence.InOrder, Math.Min(to, now));
                 var counts = SequenceTally.Count(events, from, Math.Min(to, now));
                 return data with { Sequence = new(counts, counts.PerDay(SequenceOutcome.Both), counts.PerDay(SequenceOutcome.FirstAlone), counts.PerDay(SequenceOutcome.SecondAlone), [.. events.Reverse().Take(NewestEvents)]) };
             case VesselTile vessel when Id(state, vessel.Reading) is { } id:
@@ -127,9 +123,6 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, NodeHealthReader 
                 return data;
         }
     }
-
-    /// <summary>When a state went on; a contact is closed at rest and is seen when it opens.</summary>
-    private static IEnumerable<long> Seen(IReadOnlyList<Stretch> stretches, bool contact) => contact ? stretches.Where(s => !s.Open).Select(s => s.To) : stretches.Select(s => s.From);
 
     private static int? Id(SiteState state, ReadingRef reading) => state.Readings.TryGetValue((reading.Node, reading.Reading), out var row) ? row.Id : null;
 

@@ -76,10 +76,10 @@ public static class WatchEndpoints
 
     private static async Task<Results<Ok<LaneView>, ProblemHttpResult>> LaneAsync(string site, string node, string key, long from, long to, SiteBook book, CenoticStore store)
     {
-        if (!book.Find(site)!.Readings.TryGetValue((node, key), out var reading) || to <= from)
+        if (!book.Find(site)!.Readings.ContainsKey((node, key)) || to <= from)
         {
             return TypedResults.Problem("There is no such reading, or the end is not after the start.", statusCode: 404);
         }
-        return TypedResults.Ok(new LaneView(await SeriesReader.StretchesAsync(store, reading.Id, from, to)));
+        return TypedResults.Ok(new LaneView(await SeriesReader.StretchesAsync(store, book.Find(site)!, new(node, key), from, to)));
     }
 }

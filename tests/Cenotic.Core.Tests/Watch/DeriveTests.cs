@@ -96,6 +96,8 @@ public class DeriveTests
         Assert.Equal([(0, 1), (14 * Minute, 0)], Play(presence, Holding(null, null), Day, (0, 0, 1), (2 * Minute, 0, 0), (6 * Minute, 0, 1), (9 * Minute, 0, 0)));
         // A sensor that died while it saw somebody is quiet from when it is silent.
         Assert.Equal([(0, 1), (15 * Minute, 0)], Play(presence, Holding(10 * Minute, 10 * Minute), Day, (0, 0, 1)));
+        // A contact rests closed: somebody is there when it opens.
+        Assert.Equal([(0, 0), (Minute, 1), (7 * Minute, 0)], Play(presence, Holding(null, null) with { RestOn = [1] }, Day, (0, 1, 1), (Minute, 1, 0), (2 * Minute, 1, 1)));
     }
 
     /// <summary>Live a clock ticks between samples; over what is stored it does not. Both give the same values.</summary>
@@ -145,6 +147,28 @@ public class DeriveTests
         Assert.Equal("Dew point", with.Reading(new(DerivedDesign.Node, "dew"))!.Label);
         Assert.Equal(with.Reading(temperature)!.LongestGapMs, with.Reading(new(DerivedDesign.Node, "dew"))!.LongestGapMs);
         Assert.Null(DerivedFacts.Figure(with, Samples.Catalogue, dew, [20, null], null).Value);
+    }
+
+    [Fact]
+    public void What_adds_up_is_not_silent_between_two_of_its_values()
+    {
+        var site = Samples.Fernhollow().Design;
+        var (input, reading) = site.AllReadings.First(r => r.Reading.Quantity == "temperature" && r.Reading.IntervalMs <= 30_000);
+        DerivedFrom[] totals = [new RunningHoursOf(input), new DegreeDaysOf(input, 18, LimitSide.Below), new MouldIndexOf(input, input, null, MouldGround.Stone)];
+        foreach (var from in totals)
+        {
+            var with = site with { Derived = [new("it", "It", from, 1)] };
+            var gap = with.Reading(new(DerivedDesign.Node, "it"))!.LongestGapMs!.Value;
+            var state = DerivedState.Start(from.Inputs.Count);
+            var told = new List<long>();
+            for (var t = 0L; t < Hour; t += reading.IntervalMs!.Value)
+            {
+                var (next, values) = Derive.OnSamples(from, new([.. from.Inputs.Select(_ => (long?)Hour)], Unit.Celsius), state, t, [.. from.Inputs.Select((_, i) => (i, 10.0 + t % 3))]);
+                state = next;
+                told.AddRange(values.Select(v => v.T));
+            }
+            Assert.InRange(told.Zip(told.Skip(1), (a, b) => b - a).Max(), DerivedDesign.TotalsApartMs, gap);
+        }
     }
 
     [Fact]

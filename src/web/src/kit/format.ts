@@ -1,4 +1,5 @@
 /** Numbers and times as a maker reads them. */
+import { useMemoize } from "@vueuse/core";
 import type { Figure } from "@/api/client";
 
 /** Three significant figures, without an exponent. */
@@ -73,12 +74,15 @@ export function duration(ms: number): string {
 /** How old something is, in whole seconds while it is young. */
 export const ageText = (ms: number) => duration(Math.round(Math.max(0, ms) / 1000) * 1000);
 
-/** A moment in the site's time zone. */
-export function moment(ms: number, timeZone: string, withDate = false): string {
+/** Making a formatter is dear: one serves for each zone. */
+const momentFormat = useMemoize((timeZone: string, withDate: boolean) => {
   const options: Intl.DateTimeFormatOptions = { hour: "2-digit", minute: "2-digit", second: "2-digit", hour12: false, timeZone };
   if (withDate) Object.assign(options, { day: "numeric", month: "short" });
-  return new Intl.DateTimeFormat("en-GB", options).format(ms);
-}
+  return new Intl.DateTimeFormat("en-GB", options);
+});
+
+/** A moment in the site's time zone. */
+export const moment = (ms: number, timeZone: string, withDate = false): string => momentFormat(timeZone, withDate).format(ms);
 
 /** Keeps a number and its unit on one line. */
 export const unbroken = (text: string) => text.replace(/(\d) (?=[A-Za-z°µΩ%])/g, "$1\u00a0");

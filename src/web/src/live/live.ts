@@ -1,6 +1,7 @@
 /** Live updates of the open site: samples, revisions, episodes. One connection a page. */
 import { HttpTransportType, HubConnectionBuilder, HubConnectionState, LogLevel } from "@microsoft/signalr";
 import { useQueryClient } from "@tanstack/vue-query";
+import { useThrottleFn } from "@vueuse/core";
 import { onScopeDispose, reactive, ref, watch, type Reactive } from "vue";
 import type { EpisodeView, LiveSample } from "@/api/client";
 import type { SiteContext } from "@/app/site";
@@ -9,6 +10,8 @@ import { say } from "@/kit/notices";
 /** The newest samples by "node/key", as they arrive. */
 export const newest: Reactive<Map<string, LiveSample>> = reactive(new Map());
 export const connected = ref(false);
+/** The least time between two times that listeners hear, ms. */
+const drawEveryMs = 250;
 type Listener = (samples: LiveSample[]) => void;
 const listeners = new Set<Listener>();
 
@@ -18,13 +21,25 @@ export function onSamples(listener: Listener) {
   onScopeDispose(() => listeners.delete(listener));
 }
 
-/** Takes samples that came in, and tells who listens. */
+let waiting: LiveSample[] = [];
+const tell = useThrottleFn(
+  () => {
+    const samples = waiting;
+    waiting = [];
+    for (const s of samples) {
+      const known = newest.get(`${s.node}/${s.key}`);
+      if (!known || s.t >= known.t) newest.set(`${s.node}/${s.key}`, s);
+    }
+    for (const listener of listeners) listener(samples);
+  },
+  drawEveryMs,
+  true,
+);
+
+/** Takes samples that came in, and tells who listens: a few times a second at most, however fast nodes send. */
 export function tellSamples(samples: LiveSample[]) {
-  for (const s of samples) {
-    const known = newest.get(`${s.node}/${s.key}`);
-    if (!known || s.t >= known.t) newest.set(`${s.node}/${s.key}`, s);
-  }
-  for (const listener of listeners) listener(samples);
+  waiting.push(...samples);
+  void tell();
 }
 
 export function useLive(site: SiteContext) {
@@ -35,6 +50,7 @@ export function useLive(site: SiteContext) {
     .configureLogging(LogLevel.None)
     .build();
   newest.clear();
+  waiting = [];
   connection.on("samples", (key: string, samples: LiveSample[]) => {
     if (key === site.key.value) tellSamples(samples);
   });

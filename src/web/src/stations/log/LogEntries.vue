@@ -41,14 +41,17 @@ const query = useInfiniteQuery({
   getNextPageParam: (last) => (last.more ? last.entries[last.entries.length - 1]!.atMs : undefined),
 });
 const entries = computed(() => query.data.value?.pages.flatMap((p) => p.entries) ?? []);
-const dayOf = (ms: number) =>
-  new Intl.DateTimeFormat("en-GB", {
-    weekday: "short",
-    day: "numeric",
-    month: "long",
-    year: "numeric",
-    timeZone: zone.value,
-  }).format(ms);
+const dayFormat = computed(
+  () =>
+    new Intl.DateTimeFormat("en-GB", {
+      weekday: "short",
+      day: "numeric",
+      month: "long",
+      year: "numeric",
+      timeZone: zone.value,
+    }),
+);
+const dayOf = (ms: number) => dayFormat.value.format(ms);
 const days = computed(() => {
   const found = new Map<string, LogEntry[]>();
   for (const e of entries.value) found.set(dayOf(e.atMs), [...(found.get(dayOf(e.atMs)) ?? []), e]);

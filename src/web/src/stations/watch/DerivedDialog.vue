@@ -30,7 +30,15 @@ const options = (units: string[], optional?: boolean) => [
   ...(optional ? [{ value: "", label: "none: as warm as the air" }] : []),
   ...others.value.filter((r) => suits(r, units)).map((r) => ({ value: id(r), label: `${r.label} (${r.nodeLabel})` })),
 ];
-const sensors = computed(() => others.value.filter((r) => r.kind === "state" || r.kind === "event"));
+/** What tells of somebody first; an output tells of nobody. */
+const tells = ["presence", "motion"];
+const sensors = computed(() => {
+  const out = new Set(
+    (site.design.value?.nodes ?? []).flatMap((n) => n.readings.filter((r) => r.output).map((r) => `${n.key}/${r.key}`)),
+  );
+  const some = others.value.filter((r) => (r.kind === "state" || r.kind === "event") && !out.has(id(r)));
+  return [...some.filter((r) => tells.includes(r.quantity)), ...some.filter((r) => !tells.includes(r.quantity))];
+});
 const nodes = computed(() =>
   (site.design.value?.nodes ?? [])
     .filter((n) => form.value.kind !== "daysLeft" || n.power.kind === "cells")

@@ -36,6 +36,10 @@ const words: Record<string, [string, string]> = {
   vibration: ["knocked", "quiet"],
 };
 
+/** The word for a state that is not at rest: a contact rests closed. What a lane shows is when that was. */
+export const happening = (r: Pick<ReadingView, "quantity">) =>
+  (words[r.quantity] ?? ["on", "off"])[r.quantity === "contact" ? 1 : 0];
+
 export function valueText(r: Pick<ReadingView, "kind" | "quantity" | "unit" | "decimals">, value: number): string {
   if (r.kind === "state" || r.kind === "event") return (words[r.quantity] ?? ["on", "off"])[value > 0 ? 0 : 1];
   return `${r.decimals >= 0 ? value.toFixed(r.decimals) : number(value)} ${r.unit}`.trim();

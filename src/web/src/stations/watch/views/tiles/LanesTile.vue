@@ -5,30 +5,17 @@ import type { TileContent, TileData } from "@/api/client";
 import LaneStrip from "@/kit/LaneStrip.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration, moment } from "@/kit/format";
-import { isStale, valueText } from "../../readings";
+import { happening, isStale, valueText } from "../../readings";
 import { find, useBoard } from "../board";
 
 const props = defineProps<{ content: Extract<TileContent, { kind: "lanes" }>; data: TileData | undefined }>();
 const board = useBoard();
 const end = computed(() => Math.min(board.stretch.value.to, board.now.value));
-type Part = { from: number; to: number; open: boolean };
-function between(on: Part[], newest: { value: number } | null): Part[] {
-  const off: Part[] = [];
-  let from = board.stretch.value.from;
-  for (const s of on) {
-    if (s.from > from) off.push({ from, to: s.from, open: false });
-    from = s.open ? end.value : s.to;
-  }
-  if (newest && newest.value <= 0 && from < end.value) off.push({ from, to: end.value, open: true });
-  return off;
-}
 const lanes = computed(() =>
   props.content.of.map((of) => {
     const reading = find(board.readings.value, of);
     const stretches = props.data?.lanes.find((l) => l.node === of.node && l.reading === of.reading)?.stretches ?? [];
-    // A contact is closed at rest: what is seen is when it was open.
-    const shown = reading?.quantity === "contact" ? between(stretches, reading.newest) : stretches;
-    const bars = shown.map((s) => {
+    const bars = stretches.map((s) => {
       const to = s.open ? end.value : s.to;
       const title = `${moment(s.from, board.zone.value, true)} for ${duration(Math.max(0, to - s.from))}`;
       return { from: s.from, to, fill: s.open ? "var(--clay)" : "var(--act)", title };
@@ -54,18 +41,18 @@ defineExpose({
 </script>
 
 <template>
-  <div class="flex min-h-0 flex-1 flex-col justify-center gap-1 overflow-y-auto">
+  <div class="@container flex min-h-0 flex-1 flex-col justify-center gap-1 overflow-y-auto">
     <div
       v-for="l in lanes"
       :key="`${l.of.node}/${l.of.reading}`"
-      class="grid grid-cols-[minmax(0,9rem)_minmax(0,1fr)] items-center gap-x-3"
+      class="grid grid-cols-[minmax(0,1fr)] items-center gap-x-3 @md:grid-cols-[minmax(0,9rem)_minmax(0,1fr)] @3xl:grid-cols-[minmax(0,16rem)_minmax(0,1fr)]"
     >
-      <span class="min-w-0">
+      <span class="flex min-w-0 items-baseline justify-between gap-2 @md:block">
         <span class="block truncate leading-tight">{{ l.reading?.label ?? "gone" }}</span>
         <span v-if="l.reading" class="block truncate text-sm leading-tight"
           ><SeverityMark v-if="isStale(l.reading, l.reading.newest, board.now.value)" severity="risk" />
-          {{ l.reading.newest ? valueText(l.reading, l.reading.newest.value) : "never heard" }},
-          <span class="text-faint">{{ l.reading.quantity === "contact" ? "open " : "" }}{{ duration(l.total) }}</span></span
+          {{ l.reading.newest ? valueText(l.reading, l.reading.newest.value) : "never heard"
+          }}<span v-if="l.total > 0" class="text-faint">, {{ happening(l.reading) }} for {{ duration(l.total) }}</span></span
         >
       </span>
       <LaneStrip
@@ -79,7 +66,7 @@ defineExpose({
         </template>
       </LaneStrip>
     </div>
-    <div class="mono flex justify-between pl-[9.8rem] text-sm text-faint" aria-hidden="true">
+    <div class="mono flex justify-between text-sm text-faint @md:pl-[9.75rem] @3xl:pl-[16.75rem]" aria-hidden="true">
       <span v-for="(t, i) in marks" :key="t" :class="i % 4 ? 'hidden sm:inline' : ''">{{ stamp(t) }}</span>
     </div>
   </div>
