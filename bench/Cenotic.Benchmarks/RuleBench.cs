@@ -18,8 +18,9 @@ internal static class RuleBench
         {
             var rule = new RuleDesign("r", "R", "n", "t", kind, "", true);
             Timed(() => RuleTrial.Of(rule, samples[..5_000], 0, Minutes * 60_000L, TimeZoneInfo.Utc).Samples);
-            var (took, episodes) = Timed(() => RuleTrial.Of(rule, samples, 0, Minutes * 60_000L, TimeZoneInfo.Utc).Episodes.Count);
-            Console.WriteLine($"a year of minutes by {kind.GetType().Name}, with its curve: {took:0} ms, {episodes} episodes");
+            int Year() => RuleTrial.Of(rule, samples, 0, Minutes * 60_000L, TimeZoneInfo.Utc).Episodes.Count;
+            var ((first, episodes), (again, _)) = (Timed(Year), Timed(Year));
+            Console.WriteLine($"a year of minutes by {kind.GetType().Name}, with its curve if it has one: {first:0} ms the first time, {again:0} ms again, {episodes} episodes");
         }
         var rules = Enumerable.Range(0, Rules).Select(i => new RuleDesign($"r{i}", "R", "n", "t", kinds[i % kinds.Length], "", true)).ToList();
         var states = rules.ConvertAll(_ => RuleState.Start(0));

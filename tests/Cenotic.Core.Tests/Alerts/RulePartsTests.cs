@@ -143,6 +143,24 @@ public class RulePartsTests
     }
 
     [Fact]
+    public void The_quantiles_are_those_of_all_values_in_order() =>
+        Gen.Select(Gen.Int[0, 40].Array[8, 60], Gen.Int[1, 300]).Sample((values, most) =>
+        {
+            // Values of one hour on the same weekday of eight weeks, by turns of unequal length.
+            var (history, day) = (new UsualBands(), new DateOnly(2026, 3, 2));
+            var all = new List<double>();
+            for (var i = 0; i < Math.Max(8, most); i++)
+            {
+                var value = values[i % values.Length] + i * 0.001;
+                history.Add((day.AddDays(-7 * (1 + (i < 8 ? i : i * i % 8))), 9), value);
+                all.Add(value);
+            }
+            all.Sort();
+            double Rank(double share) => all[Math.Clamp((int)Math.Ceiling(share * all.Count) - 1, 0, all.Count - 1)];
+            Assert.Equal(new UsualBand(Rank(0.01), Rank(0.99)), history.Of(day)[9]);
+        }, iter: 300);
+
+    [Fact]
     public void A_warm_night_is_unlike_its_usual_though_the_day_is_as_warm()
     {
         var rule = Rule(RuleJoin.All, new UnlikeUsual(0.5, 600_000));
