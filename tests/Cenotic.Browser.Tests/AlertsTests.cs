@@ -45,6 +45,14 @@ public sealed class AlertsTests(Demo demo) : IClassFixture<Demo>
         page.Go("alerts?view=rules");
         page.UntilSees("Parcel lid (Parcel box) comes together with Parcel box knocked (Parcel box) within 10 s.");
         page.Click("New rule");
+        // A state begins with what a state can do, and is tried for how long it lasts.
+        page.UntilSees("Tell me when Presence (Hall presence) is on.");
+        page.UntilSees("Episodes by how long it lasts");
+        page.Tap(() => page.Find("//button[span[normalize-space() = '60 s']]", "a duration"));
+        page.Until(() => page.Field("for").GetAttribute("value") == "60 s", "the duration is taken");
+        page.UntilSees("Tell me when Presence (Hall presence) is on for 60 s.");
+        Assert.Empty(page.AxeFaults());
+        Assert.False(page.Overflows());
         page.Type("Name", $"Losing {width}");
         page.Choose("Tell me when", "Hall temperature (Hall presence)");
         page.Choose("What it does", "is unlike its usual by");

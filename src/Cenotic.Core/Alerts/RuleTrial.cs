@@ -17,17 +17,23 @@ public sealed record TrialEpisode(long RaisedMs, long? ClearedMs, double? Value,
 /// <summary>What another limit would have given.</summary>
 public sealed record TrialPoint(double Limit, int Episodes, int AtNight);
 
+/// <summary>What another duration would have given.</summary>
+public sealed record TrialDuration(long ForMs, int Episodes, int AtNight);
+
 /// <summary>A rule tried on the past.</summary>
 /// <param name="Samples">That were judged.</param>
 /// <param name="OnMs">How long it was raised in all.</param>
-/// <param name="Curve">Episodes by limit, rising; empty for a rule without one limit.</param>
+/// <param name="Curve">Episodes by limit, rising; empty for a rule without one limit, and for a state, which has nothing between off and on.</param>
 /// <param name="Proposed">A limit that usual values would not have passed more than once a week; null where there is none, or nothing to say.</param>
-public sealed record TrialResult(int Samples, IReadOnlyList<TrialEpisode> Episodes, long OnMs, int AtNight, IReadOnlyList<TrialPoint> Curve, double? Proposed);
+/// <param name="Durations">Episodes by duration, rising, up to the first that tells nothing; empty for a rule without one.</param>
+/// <param name="ProposedForMs">The shortest of them that tells no more than once a week; null as for the limit.</param>
+public sealed record TrialResult(int Samples, IReadOnlyList<TrialEpisode> Episodes, long OnMs, int AtNight, IReadOnlyList<TrialPoint> Curve, double? Proposed, IReadOnlyList<TrialDuration> Durations, long? ProposedForMs);
 
 /// <summary>Tries a rule on stored values with the code that judges live (<see cref="RuleJudge"/>). Pure.</summary>
 public static class RuleTrial
 {
     private const int Points = 15, MostForCurve = 40_000, NightFrom = 22, NightTo = 7;
+    private static readonly long[] Lasting = [0, 60_000, 5 * 60_000, 15 * 60_000, 3_600_000, 4 * 3_600_000, 12 * 3_600_000];
     private const double WeekMs = 7 * 86_400_000.0, LeastQuantile = 0.5;
 
     /// <summary>What it would have told.</summary>
@@ -45,8 +51,10 @@ public static class RuleTrial
         var newest = judged.Count <= MostForCurve ? judged : [.. judged.TakeLast(MostForCurve)];
         var begin = newest.Count < judged.Count ? newest[0].T : from;
         var curve = Curve(rule, newest, begin, to, zone);
+        var durations = Durations(rule, newest, begin, to, zone, past is null ? null : past.At);
         var weeks = Math.Max(1, (to - begin) / WeekMs);
-        return new(judged.Count, episodes, episodes.Sum(e => (e.ClearedMs ?? to) - e.RaisedMs), episodes.Count(e => e.AtNight), curve, Proposed(rule, curve, weeks));
+        var proposed = durations.Find(d => d.Episodes <= weeks && d.Episodes < durations[0].Episodes);
+        return new(judged.Count, episodes, episodes.Sum(e => (e.ClearedMs ?? to) - e.RaisedMs), episodes.Count(e => e.AtNight), curve, Proposed(rule, curve, weeks), durations, proposed?.ForMs);
     }
 
     /// <summary>The episodes alone.</summary>
@@ -103,10 +111,35 @@ public static class RuleTrial
         _ => null,
     };
 
+    /// <summary>The same rule with another duration; null where it has not one.</summary>
+    private static RuleDesign? With(RuleDesign rule, long forMs) => rule.Also.Count > 0 ? null : rule.Condition switch
+    {
+        BeyondLimit l => rule with { Condition = l with { ForMs = forMs } },
+        OutsideBand b => rule with { Condition = b with { ForMs = forMs } },
+        UnlikeUsual u => rule with { Condition = u with { ForMs = forMs } },
+        SilentFor s when forMs > 0 => rule with { Condition = s with { ForMs = forMs } },
+        _ => null,
+    };
+
+    private static List<TrialDuration> Durations(RuleDesign rule, List<TrialSample> samples, long from, long to, TimeZoneInfo zone, UsualAt? usual)
+    {
+        var durations = new List<TrialDuration>();
+        foreach (var forMs in samples.Count < Points ? [] : Lasting)
+        {
+            // One that lasts longer tells less: after nothing comes nothing.
+            if (With(rule, forMs) is { } other && durations is not [.., { Episodes: 0 }])
+            {
+                var episodes = Run(other, samples, from, to, zone, usual);
+                durations.Add(new(forMs, episodes.Count, episodes.Count(e => e.AtNight)));
+            }
+        }
+        return durations;
+    }
+
     /// <summary>Limits from the middle of what was seen to its end, by equal steps of the quantiles' reach.</summary>
     private static List<TrialPoint> Curve(RuleDesign rule, List<TrialSample> samples, long from, long to, TimeZoneInfo zone)
     {
-        if (samples.Count < Points || With(rule, 1) is null)
+        if (samples.Count < Points || With(rule, 1.0) is null || samples.TrueForAll(s => s.Value is 0 or 1))
         {
             return [];
         }

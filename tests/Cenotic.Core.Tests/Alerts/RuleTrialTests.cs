@@ -126,6 +126,35 @@ public class RuleTrialTests
         Assert.Empty(RuleTrial.Of(Rule(new SilentFor(3_600_000)), Weeks(), 0, 21L * 86_400_000, Utc).Curve);
     }
 
+    [Fact]
+    public void Durations_up_to_the_first_that_tells_nothing_and_the_shortest_that_is_quiet()
+    {
+        // Each of 21 days is on for 30 s thirty times, for 10 min twice, once at night, and for 2 h on the last.
+        var samples = new List<TrialSample>();
+        for (var day = 0; day < 21; day++)
+        {
+            void On(double hour, long ms) => samples.AddRange([new(day * 86_400_000L + (long)(hour * 3_600_000), 1, false), new(day * 86_400_000L + (long)(hour * 3_600_000) + ms, 0, false)]);
+            On(3, 600_000);
+            for (var i = 0; i < 30; i++)
+            {
+                On(9 + i * 0.1, 30_000);
+            }
+            On(13, 600_000);
+            if (day == 20)
+            {
+                On(15, 7_200_000);
+            }
+        }
+        var trial = RuleTrial.Of(Rule(new BeyondLimit(LimitSide.Above, 0.5, 0.5, 0)), samples, 0, 21L * 86_400_000, Utc);
+        Assert.Equal([(0L, 673, 21), (60_000, 43, 21), (300_000, 43, 21), (900_000, 1, 0), (3_600_000, 1, 0), (14_400_000, 0, 0)], trial.Durations.Select(d => (d.ForMs, d.Episodes, d.AtNight)));
+        Assert.Equal(900_000, trial.ProposedForMs);
+        // Off and on have nothing between them.
+        Assert.Empty(trial.Curve);
+        // A silence has a duration, and none of nothing; a rate has none.
+        Assert.Equal(60_000, RuleTrial.Of(Rule(new SilentFor(3_600_000)), samples, 0, 21L * 86_400_000, Utc).Durations[0].ForMs);
+        Assert.Empty(RuleTrial.Of(Rule(new ChangesFaster(ChangeSide.Rises, 1, 60_000)), samples, 0, 21L * 86_400_000, Utc).Durations);
+    }
+
     /// <summary>Half a year of minutes with two evenings a week above 28 in its last weeks only: of those weeks two a week are too many, whatever the months before were like.</summary>
     [Fact]
     public void Of_very_many_values_the_newest_make_the_curve_and_its_weeks_are_theirs()

@@ -30,14 +30,15 @@ watch(whats, (can) => {
 });
 const what = computed(() => condition.value.what);
 const oneSided = computed(() => what.value === "above" || what.value === "below");
+/** A label with its unit, where there is one. */
+const inUnit = (word: string) => (props.unit ? `${word}, ${props.unit}` : word);
 const first = computed(() => {
-  const unit = props.unit;
   switch (what.value) {
     case "above":
     case "below":
-      return `Limit, ${unit}`;
+      return inUnit("Limit");
     case "outside":
-      return `From, ${unit}`;
+      return inUnit("From");
     case "events":
       return "Times";
     case "silent":
@@ -48,7 +49,7 @@ const first = computed(() => {
     case "secondAlone":
       return undefined;
     default:
-      return `By, ${unit}`;
+      return inUnit("By");
   }
 });
 const lasting = computed(() => (["rises", "falls", "events"].includes(what.value) || isSequence(what.value) ? "within" : "for"));
@@ -64,7 +65,7 @@ const others = computed(() =>
     <FormField v-slot="{ id }" :label="label"
       ><SelectBox :id="id" v-model="reading" :options="readings" :label="label"
     /></FormField>
-    <div class="grid gap-3 sm:grid-cols-3">
+    <div class="grid gap-3 sm:grid-cols-[1.7fr_1fr_1fr]">
       <FormField v-slot="{ id }" label="What it does">
         <SelectBox :id="id" v-model="condition.what" :options="whats" label="What it does" />
       </FormField>
@@ -72,7 +73,7 @@ const others = computed(() =>
       <TextField
         v-if="oneSided || what === 'outside'"
         v-model="condition.second"
-        :label="oneSided ? `Over at, ${unit}` : `to, ${unit}`"
+        :label="inUnit(oneSided ? 'Over at' : 'to')"
         number
         :fault="faults.second"
       />
@@ -90,7 +91,7 @@ const others = computed(() =>
         :hint="lasting === 'for' && what !== 'silent' ? '0 s: at once' : undefined"
       />
       <TextField v-if="oneSided" v-model="condition.times" label="Values in a row" number min="1" max="100" />
-      <TextField v-if="what === 'outside'" v-model="condition.inside" :label="`Over when inside by, ${unit}`" number min="0" />
+      <TextField v-if="what === 'outside'" v-model="condition.inside" :label="inUnit('Over when inside by')" number min="0" />
       <CheckBox v-if="isSequence(what)" v-model="condition.inOrder" class="self-end" label="The other must not come first" />
     </div>
     <p v-if="what === 'unlike'" class="text-sm text-faint">

@@ -9,6 +9,7 @@ import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
 import { derivedNode, ofNodes } from "@/stations/watch/derived";
+import { duration } from "@/kit/format";
 import { refOf, useNames, type Names } from "@/stations/watch/names";
 import ActFields from "./ActFields.vue";
 import ConditionFields from "./ConditionFields.vue";
@@ -133,53 +134,68 @@ async function save() {
   <DialogForm
     :title="rule ? rule.label : 'New rule'"
     :save="rule ? 'Save' : 'Add and arm'"
+    wide
     :busy="site.busy.value"
     @close="$emit('close')"
     @save="save"
   >
-    <TextField v-model="form.label" label="Name" :fault="faults.label" />
-    <FormField v-if="parts.length > 1" v-slot="{ id }" label="It raises with"
-      ><SelectBox
-        :id="id"
-        v-model="join"
-        :options="[
-          { value: 'all' as const, label: 'all of these together' },
-          { value: 'any' as const, label: 'any of these' },
-        ]"
-        label="It raises with"
-    /></FormField>
-    <div v-for="(p, i) in parts" :key="i" :class="i > 0 ? 'border-t border-rule pt-3' : ''" :data-condition="i + 1">
-      <ConditionFields
-        v-model:reading="p.reading"
-        v-model:condition="p.condition"
-        :label="i === 0 ? 'Tell me when' : join === 'any' ? 'or when' : 'and when'"
-        :readings="readings"
-        :events="events"
-        :unit="unit(p)"
-        :is-state="isState(p.reading)"
-        :faults="p.faults"
-      />
-      <AppButton v-if="i > 0" small kind="bare" @click="parts.splice(i, 1)">Leave this condition out</AppButton>
+    <div class="grid gap-x-6 gap-y-3 md:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)]">
+      <div class="flex min-w-0 flex-col gap-3">
+        <TextField v-model="form.label" label="Name" :fault="faults.label" />
+        <FormField v-if="parts.length > 1" v-slot="{ id }" label="It raises with"
+          ><SelectBox
+            :id="id"
+            v-model="join"
+            :options="[
+              { value: 'all' as const, label: 'all of these together' },
+              { value: 'any' as const, label: 'any of these' },
+            ]"
+            label="It raises with"
+        /></FormField>
+        <div v-for="(p, i) in parts" :key="i" :class="i > 0 ? 'border-t border-rule pt-3' : ''" :data-condition="i + 1">
+          <ConditionFields
+            v-model:reading="p.reading"
+            v-model:condition="p.condition"
+            :label="i === 0 ? 'Tell me when' : join === 'any' ? 'or when' : 'and when'"
+            :readings="readings"
+            :events="events"
+            :unit="unit(p)"
+            :is-state="isState(p.reading)"
+            :faults="p.faults"
+          />
+          <AppButton v-if="i > 0" small kind="bare" @click="parts.splice(i, 1)">Leave this condition out</AppButton>
+        </div>
+        <div>
+          <AppButton
+            v-if="parts.length < 6"
+            small
+            @click="
+              parts.push({ reading: parts[0]!.reading, condition: formOf(undefined, isState(parts[0]!.reading)), faults: {} })
+            "
+            >One condition more</AppButton
+          >
+        </div>
+        <TextField v-model="form.note" label="What to do then" />
+      </div>
+      <div class="flex min-w-0 flex-col gap-3">
+        <p class="border-l-2 border-act pl-2" aria-live="polite">
+          {{ draft ? ruleSentence(draft, names) : "The sentence shows here when its numbers and its time are written." }}
+        </p>
+        <p v-if="wanted.length" class="text-sm text-faint">
+          {{ wanted.map((d) => d.label).join(", ") }}: worked out and stored from when the rule is there; it has no past to be
+          tried on.
+        </p>
+        <RuleTrial
+          v-else-if="draft"
+          :rule="draft"
+          :unit="unit(parts[0]!)"
+          @limit="take"
+          @lasting="parts[0]!.condition.lasting = duration($event)"
+        />
+      </div>
     </div>
-    <div>
-      <AppButton
-        v-if="parts.length < 6"
-        small
-        @click="parts.push({ reading: parts[0]!.reading, condition: formOf(undefined, isState(parts[0]!.reading)), faults: {} })"
-        >One condition more</AppButton
-      >
-    </div>
-    <TextField v-model="form.note" label="What to do then" />
-    <p class="border-l-2 border-act pl-2" aria-live="polite">
-      {{ draft ? ruleSentence(draft, names) : "The sentence shows here when its numbers and its time are written." }}
-    </p>
     <TellFields v-model="tell" :fault="faults.tell" />
     <ActFields v-model="acts" />
-    <p v-if="wanted.length" class="text-sm text-faint">
-      {{ wanted.map((d) => d.label).join(", ") }}: worked out and stored from when the rule is there; it has no past to be tried
-      on.
-    </p>
-    <RuleTrial v-else-if="draft" :rule="draft" :unit="unit(parts[0]!)" @limit="take" />
     <p class="text-sm text-faint">Not a certified smoke, gas, intruder or medical alarm.</p>
   </DialogForm>
 </template>

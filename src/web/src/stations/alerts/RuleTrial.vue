@@ -13,7 +13,7 @@ import SelectBox from "@/kit/SelectBox.vue";
 import { duration, moment, number } from "@/kit/format";
 
 const props = defineProps<{ rule: RuleDesign; unit: string }>();
-const emit = defineEmits<{ limit: [value: number] }>();
+const emit = defineEmits<{ limit: [value: number]; lasting: [ms: number] }>();
 const site = useSite();
 const days = ref(7);
 const byTime = ref(false);
@@ -55,6 +55,10 @@ const bars = computed(() =>
     return { from: e.raisedMs, to, fill: e.atNight ? "var(--stop)" : "var(--clay)", title };
   }),
 );
+const durations = computed(() =>
+  (result.value?.durations ?? []).map((d) => ({ ...d, words: d.forMs === 0 ? "at once" : duration(d.forMs) })),
+);
+const most = computed(() => Math.max(1, ...durations.value.map((d) => d.episodes)));
 const curve = computed(() => {
   const points = result.value?.curve ?? [];
   const most = Math.max(1, ...points.map((p) => p.episodes));
@@ -70,7 +74,7 @@ const times = (n: number) => (n === 0 ? "never" : n === 1 ? "once" : `${n} times
 <template>
   <section class="flex flex-col gap-3 border-t border-rule pt-3" data-trial>
     <h3 class="font-semibold">On the past</h3>
-    <div class="grid items-end gap-3 sm:grid-cols-2">
+    <div class="flex flex-col gap-3">
       <FormField v-slot="{ id }" label="Stretch"
         ><SelectBox :id="id" v-model="days" :options="stretches" label="Stretch"
       /></FormField>
@@ -129,6 +133,35 @@ const times = (n: number) => (n === 0 ? "never" : n === 1 ? "once" : `${n} times
           <p v-if="result.proposed !== null" class="flex flex-wrap items-center gap-3">
             <span>From {{ number(result.proposed) }} {{ unit }} on, no more than one a week.</span>
             <AppButton small @click="emit('limit', Number(number(result.proposed!)))">Take that limit</AppButton>
+          </p>
+        </template>
+        <template v-if="durations.length > 1">
+          <p class="text-sm">Episodes by how long it lasts, <span class="text-stop">those at night</span> in it</p>
+          <ul>
+            <li v-for="d in durations" :key="d.forMs">
+              <button
+                type="button"
+                class="grid min-h-9 w-full grid-cols-[4.5rem_minmax(0,1fr)_3rem] items-center gap-2 px-1 text-left text-sm hover:text-act"
+                :class="d.forMs === result.proposedForMs ? 'border-l-2 border-moss' : 'border-l-2 border-transparent'"
+                @click="emit('lasting', d.forMs)"
+              >
+                <span class="text-act">{{ d.words }}</span>
+                <span class="flex h-3" aria-hidden="true">
+                  <span class="bg-stop" :style="{ width: `${(100 * d.atNight) / most}%` }" />
+                  <span class="bg-act" :style="{ width: `${(100 * (d.episodes - d.atNight)) / most}%` }" />
+                </span>
+                <span class="mono text-right"
+                  >{{ d.episodes
+                  }}<span class="sr-only">
+                    {{ d.episodes === 1 ? "episode" : "episodes" }}, {{ d.atNight }} at night; take this time</span
+                  ></span
+                >
+              </button>
+            </li>
+          </ul>
+          <p v-if="result.proposedForMs !== null" class="flex flex-wrap items-center gap-3">
+            <span>From {{ duration(result.proposedForMs) }} on, no more than one a week.</span>
+            <AppButton small @click="emit('lasting', result.proposedForMs)">Take that time</AppButton>
           </p>
         </template>
       </template>

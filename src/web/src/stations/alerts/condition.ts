@@ -61,7 +61,7 @@ export interface ConditionForm {
 
 export function formOf(c: RuleCondition | undefined, isState = false): ConditionForm {
   const form: ConditionForm = {
-    what: "above",
+    what: whatsOf(isState)[0]!.value,
     first: undefined,
     second: undefined,
     inside: 0,

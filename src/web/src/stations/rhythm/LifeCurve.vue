@@ -10,7 +10,7 @@ const props = defineProps<{ comparison: RhythmComparison; onCells: boolean }>();
 const host = useTemplateRef<HTMLDivElement>("host");
 const { width: measured } = useElementSize(host);
 const width = computed(() => Math.max(measured.value, 240));
-const [height, left, right, top, bottom] = [250, 62, 12, 10, 26];
+const [height, left, right, top, bottom] = [250, 76, 12, 10, 26];
 const value = (p: RhythmPoint) => (props.onCells ? p.lifeDays : p.milliamps);
 const unit = computed(() => (props.onCells ? "d" : "mA"));
 const points = computed(() => props.comparison.radios.flatMap((r) => r.curve));
