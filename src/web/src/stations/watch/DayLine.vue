@@ -11,6 +11,7 @@ import { usePalette } from "@/app/palette";
 import { useSite } from "@/app/site";
 import { useSiteTime } from "@/live/clock";
 import { onSamples } from "@/live/live";
+import { withGaps, type Columns } from "./gaps";
 
 const props = defineProps<{ reading: ReadingView; hours: number }>();
 const site = useSite();
@@ -35,27 +36,9 @@ const line = useQuery({
   },
 });
 const empty = computed(() => line.data.value && line.data.value.t.length === 0);
-type Columns = [number[], (number | null)[], (number | null)[], (number | null)[]];
 let columns: Columns = [[], [], [], []];
 let plot: uPlot | undefined;
 let drawn = 0;
-
-/** Puts nulls where a stretch is longer than the plan allows: a gap is a fact. */
-function withGaps(t: number[], low: number[], mean: number[], high: number[], stepMs: number): Columns {
-  const gap = Math.max(stepMs * 2.2, (props.reading.longestGapMs ?? Infinity) * 3);
-  const out: Columns = [[], [], [], []];
-  t.forEach((at, i) => {
-    if (i > 0 && at - t[i - 1]! > gap) {
-      out[0].push((t[i - 1]! + at) / 2000);
-      for (const c of [out[1], out[2], out[3]]) c.push(null);
-    }
-    out[0].push(at / 1000);
-    out[1].push(low[i]!);
-    out[2].push(mean[i]!);
-    out[3].push(high[i]!);
-  });
-  return out;
-}
 
 function options(): uPlot.Options {
   const css = getComputedStyle(document.documentElement);
@@ -106,7 +89,7 @@ function draw() {
 
 watch(line.data, (d) => {
   if (!d) return;
-  columns = withGaps(d.t, d.low, d.mean, d.high, d.stepMs);
+  columns = withGaps(d, props.reading.longestGapMs);
   draw();
 });
 watch([width, palette], () => requestAnimationFrame(draw));

@@ -8,7 +8,7 @@ import LaneStrip from "@/kit/LaneStrip.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration, moment } from "@/kit/format";
 import { useSiteTime } from "@/live/clock";
-import { happening, isStale, valueText } from "./readings";
+import { happenedText, isStale, valueText } from "./readings";
 
 const props = defineProps<{ readings: ReadingView[]; hours: number }>();
 const site = useSite();
@@ -58,9 +58,9 @@ const total = (at: number) =>
         >
         <span class="text-sm"
           ><SeverityMark v-if="isStale(r, r.newest, now)" severity="risk" />
-          <strong data-value>{{ r.newest ? valueText(r, r.newest.value) : "never heard" }}</strong><template v-if="total(at) > 0"
-            >, {{ happening(r) }} for {{ duration(total(at)) }}</template
-          ></span
+          <strong data-value>{{ r.newest ? valueText(r, r.newest.value) : "never heard" }}</strong>{{
+            happenedText(r, total(at))
+          }}</span
         >
       </div>
       <LaneStrip

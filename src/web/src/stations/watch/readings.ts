@@ -4,7 +4,7 @@ import { computed } from "vue";
 import { api, sentence, type LiveSample, type ReadingView } from "@/api/client";
 import type { SiteContext } from "@/app/site";
 import { newest } from "@/live/live";
-import { number } from "@/kit/format";
+import { duration, number } from "@/kit/format";
 
 export function useReadings(site: SiteContext) {
   const query = useQuery({
@@ -36,9 +36,16 @@ const words: Record<string, [string, string]> = {
   vibration: ["knocked", "quiet"],
 };
 
-/** The word for a state that is not at rest: a contact rests closed. What a lane shows is when that was. */
-export const happening = (r: Pick<ReadingView, "quantity">) =>
-  (words[r.quantity] ?? ["on", "off"])[r.quantity === "contact" ? 1 : 0];
+/** How long a state was not at rest in the stretch that is shown; a contact rests closed. Empty for never. */
+export function happenedText(
+  r: Pick<ReadingView, "kind" | "quantity" | "unit" | "decimals" | "newest">,
+  totalMs: number,
+): string {
+  if (totalMs <= 0) return "";
+  const word = valueText(r, r.quantity === "contact" ? 0 : 1);
+  const now = r.newest ? valueText(r, r.newest.value) : "";
+  return `, ${word === now ? "" : `${word} `}${duration(totalMs)} in all`;
+}
 
 export function valueText(r: Pick<ReadingView, "kind" | "quantity" | "unit" | "decimals">, value: number): string {
   if (r.kind === "state" || r.kind === "event") return (words[r.quantity] ?? ["on", "off"])[value > 0 ? 0 : 1];

@@ -1,7 +1,8 @@
 /** A line tile's chart: columns out of the server's envelopes, and the options of uPlot. */
 import uPlot from "uplot";
-import type { ReadingView, SeriesData, TileData } from "@/api/client";
+import type { ReadingView, TileData } from "@/api/client";
 import { zonedDate } from "@/kit/zoned";
+import { withGaps } from "../gaps";
 import { dashes, find, seriesColour, type Stretch } from "./board";
 
 export interface PlotLine {
@@ -13,26 +14,6 @@ export interface PlotLine {
   dash: number[];
   earlier: boolean;
   reading: ReadingView | undefined;
-}
-
-/** One row of columns for each line: time, mean, low, high; a null where a gap is to be seen. */
-function table(line: SeriesData["line"], longestGapMs: number | null, joined: boolean): uPlot.AlignedData {
-  const gap = joined ? Infinity : Math.max(line.stepMs * 2.2, (longestGapMs ?? Infinity) * 3);
-  const t: number[] = [];
-  const mean: (number | null)[] = [];
-  const low: (number | null)[] = [];
-  const high: (number | null)[] = [];
-  line.t.forEach((at, i) => {
-    if (i > 0 && at - line.t[i - 1]! > gap) {
-      t.push((line.t[i - 1]! + at) / 2000);
-      for (const c of [mean, low, high]) c.push(null);
-    }
-    t.push(at / 1000);
-    mean.push(line.mean[i]!);
-    low.push(line.low[i]!);
-    high.push(line.high[i]!);
-  });
-  return [t, low, mean, high];
 }
 
 /** The lines of a tile and their joined columns: of each line low, mean and high. */
@@ -50,10 +31,10 @@ export function columnsOf(data: TileData, readings: ReadingView[], joined: boole
       reading,
     };
     lines.push({ ...base, label: reading?.label ?? s.reading, dash: dashes[i % 8]!, earlier: false });
-    tables.push(table(s.line, reading?.longestGapMs ?? null, joined));
+    tables.push(withGaps(s.line, reading?.longestGapMs, joined));
     if (s.earlier) {
       lines.push({ ...base, label: `${reading?.label ?? s.reading}, before`, dash: [2, 4], earlier: true });
-      tables.push(table(s.earlier, reading?.longestGapMs ?? null, joined));
+      tables.push(withGaps(s.earlier, reading?.longestGapMs, joined));
     }
   });
   const columns = tables.length ? uPlot.join(tables) : ([[]] as unknown as uPlot.AlignedData);

@@ -35,7 +35,8 @@ defineExpose({
     <p class="flex flex-wrap items-baseline gap-x-4">
       <span class="mono text-2xl font-semibold">{{ number(total) }} {{ unit }}</span>
       <span class="text-sm text-faint"
-        >{{ number(rate) }} {{ unit }}/h, most {{ number(most > 1e-9 ? most : 0) }} {{ unit }} in {{ by === "hour" ? "an" : "a" }} {{ words[by] }}</span
+        >{{ number(rate) }} {{ unit }}/h, most {{ number(most > 1e-9 ? most : 0) }} {{ unit }} in {{ by === "hour" ? "an" : "a" }}
+        {{ words[by] }}</span
       >
     </p>
     <div class="relative min-h-16 flex-1">

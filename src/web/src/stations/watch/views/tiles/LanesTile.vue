@@ -5,7 +5,7 @@ import type { TileContent, TileData } from "@/api/client";
 import LaneStrip from "@/kit/LaneStrip.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration, moment } from "@/kit/format";
-import { happening, isStale, valueText } from "../../readings";
+import { happenedText, isStale, valueText } from "../../readings";
 import { find, useBoard } from "../board";
 
 const props = defineProps<{ content: Extract<TileContent, { kind: "lanes" }>; data: TileData | undefined }>();
@@ -52,7 +52,7 @@ defineExpose({
         <span v-if="l.reading" class="block truncate text-sm leading-tight"
           ><SeverityMark v-if="isStale(l.reading, l.reading.newest, board.now.value)" severity="risk" />
           {{ l.reading.newest ? valueText(l.reading, l.reading.newest.value) : "never heard"
-          }}<span v-if="l.total > 0" class="text-faint">, {{ happening(l.reading) }} for {{ duration(l.total) }}</span></span
+          }}<span class="text-faint">{{ happenedText(l.reading, l.total) }}</span></span
         >
       </span>
       <LaneStrip
