@@ -50,7 +50,7 @@ public static class RuleFindings
         }
         if (part.Condition is BeyondLimit limit && DerivedFacts.Quantity(site, catalogue, part.Reading) is { } r && (limit.Side == LimitSide.Above ? limit.Limit >= r.Max : limit.Limit <= r.Min))
         {
-            yield return new("ALERT-OUT-OF-RANGE", Severity.Risk, subject, $"\"{rule.Label}\" waits for {(limit.Side == LimitSide.Above ? "more" : "less")} than {limit.Limit} {r.Unit}; the sensor gives {r.Min} to {r.Max} {r.Unit}.", "It can never raise.", [], "Choose a limit inside the sensor's range.", "part data in the catalogue");
+            yield return new("ALERT-OUT-OF-RANGE", Severity.Risk, subject, $"\"{rule.Label}\" waits for {(limit.Side == LimitSide.Above ? "more" : "less")} than {limit.Limit} {r.Unit}; {(limit.Side == LimitSide.Above ? $"it is never more than {r.Max}" : $"it is never less than {r.Min}")} {r.Unit}.", "It can never raise.", [], "Choose a limit inside the sensor's range.", "part data in the catalogue");
         }
     }
 

@@ -33,7 +33,7 @@ public sealed record TrialResult(int Samples, IReadOnlyList<TrialEpisode> Episod
 public static class RuleTrial
 {
     private const int Points = 15, MostForCurve = 40_000, NightFrom = 22, NightTo = 7;
-    private static readonly long[] Lasting = [0, 60_000, 5 * 60_000, 15 * 60_000, 3_600_000, 4 * 3_600_000, 12 * 3_600_000];
+    private static readonly long[] TriedDurations = [0, 60_000, 5 * 60_000, 15 * 60_000, 3_600_000, 4 * 3_600_000, 12 * 3_600_000];
     private const double WeekMs = 7 * 86_400_000.0, LeastQuantile = 0.5;
 
     /// <summary>What it would have told.</summary>
@@ -102,7 +102,7 @@ public static class RuleTrial
     private static bool IsNight(long ms, TimeZoneInfo zone) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone).Hour is >= NightFrom or < NightTo;
 
     /// <summary>The same rule with another limit; null where it has not one limit.</summary>
-    private static RuleDesign? With(RuleDesign rule, double limit) => rule.Also.Count > 0 ? null : rule.Condition switch
+    private static RuleDesign? WithLimit(RuleDesign rule, double limit) => rule.Also.Count > 0 ? null : rule.Condition switch
     {
         // What it takes to be over keeps its distance.
         BeyondLimit l => rule with { Condition = l with { Limit = limit, Clear = limit + l.Clear - l.Limit } },
@@ -112,7 +112,7 @@ public static class RuleTrial
     };
 
     /// <summary>The same rule with another duration; null where it has not one.</summary>
-    private static RuleDesign? With(RuleDesign rule, long forMs) => rule.Also.Count > 0 ? null : rule.Condition switch
+    private static RuleDesign? WithDuration(RuleDesign rule, long forMs) => rule.Also.Count > 0 ? null : rule.Condition switch
     {
         BeyondLimit l => rule with { Condition = l with { ForMs = forMs } },
         OutsideBand b => rule with { Condition = b with { ForMs = forMs } },
@@ -124,10 +124,10 @@ public static class RuleTrial
     private static List<TrialDuration> Durations(RuleDesign rule, List<TrialSample> samples, long from, long to, TimeZoneInfo zone, UsualAt? usual)
     {
         var durations = new List<TrialDuration>();
-        foreach (var forMs in samples.Count < Points ? [] : Lasting)
+        foreach (var forMs in samples.Count < Points ? [] : TriedDurations)
         {
             // One that lasts longer tells less: after nothing comes nothing.
-            if (With(rule, forMs) is { } other && durations is not [.., { Episodes: 0 }])
+            if (WithDuration(rule, forMs) is { } other && durations is not [.., { Episodes: 0 }])
             {
                 var episodes = Run(other, samples, from, to, zone, usual);
                 durations.Add(new(forMs, episodes.Count, episodes.Count(e => e.AtNight)));
@@ -139,7 +139,7 @@ public static class RuleTrial
     /// <summary>Limits from the middle of what was seen to its end, by equal steps of the quantiles' reach.</summary>
     private static List<TrialPoint> Curve(RuleDesign rule, List<TrialSample> samples, long from, long to, TimeZoneInfo zone)
     {
-        if (samples.Count < Points || With(rule, 1.0) is null || samples.TrueForAll(s => s.Value is 0 or 1))
+        if (samples.Count < Points || WithLimit(rule, 1) is null || samples.TrueForAll(s => s.Value is 0 or 1))
         {
             return [];
         }
@@ -150,7 +150,7 @@ public static class RuleTrial
         {
             return [];
         }
-        return [.. Enumerable.Range(0, Points).Select(i => low + (high - low) * i / (Points - 1)).Select(limit => (limit, Run(With(rule, limit)!, samples, from, to, zone))).Select(p => new TrialPoint(p.limit, p.Item2.Count, p.Item2.Count(e => e.AtNight)))];
+        return [.. Enumerable.Range(0, Points).Select(i => low + (high - low) * i / (Points - 1)).Select(limit => (limit, Run(WithLimit(rule, limit)!, samples, from, to, zone))).Select(p => new TrialPoint(p.limit, p.Item2.Count, p.Item2.Count(e => e.AtNight)))];
     }
 
     private static double? Proposed(RuleDesign rule, IReadOnlyList<TrialPoint> curve, double weeks)

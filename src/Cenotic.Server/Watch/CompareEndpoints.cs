@@ -44,7 +44,7 @@ public static class CompareEndpoints
         if (Events(one))
         {
             var (lanes, others) = (await SeriesReader.StretchesAsync(store, state, new(nodeA, keyA), from, now), await SeriesReader.StretchesAsync(store, state, new(nodeB, keyB), from, now));
-            return lanes.Count == 0 && others.Count == 0 ? None("Neither was on in that stretch.") : new(null, CompareEvents.Of(lanes, others, from, now, ToleranceMs), lanes, others, "", from, now, []);
+            return lanes.Count == 0 && others.Count == 0 ? None("Neither told of anything in that stretch; choose a longer one.") : new(null, CompareEvents.Of(lanes, others, from, now, ToleranceMs), lanes, others, "", from, now, []);
         }
         var (unitA, unitB) = (Intake.Quantity(state, nodeA, keyA)?.Unit ?? "", Intake.Quantity(state, nodeB, keyB)?.Unit ?? "");
         if (unitA != unitB)

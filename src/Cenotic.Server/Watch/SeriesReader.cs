@@ -63,7 +63,7 @@ internal static class SeriesReader
         {
             samples.Add((sample.GetInt64(0), sample.GetDouble(1)));
         }
-        return EventLanes.Of(samples, to, EventLanes.RestsOn(Relay.Intake.Quantity(state, reading.Node, reading.Reading)?.Quantity));
+        return EventLanes.Of(samples, to, EventLanes.RestsOn(Intake.Quantity(state, reading.Node, reading.Reading)?.Quantity));
     }
 
     /// <summary>What a counter counted in each of the stretches that begin at <paramref name="begins"/>, the last of which ends at <paramref name="to"/>: from the rollups. A counter that is lower than half of before began anew at 0.</summary>

@@ -4,6 +4,7 @@ import { useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { api, sentence, type ZoneView } from "@/api/client";
 import { useSite } from "@/app/site";
+import ChoiceStrip from "./ChoiceStrip.vue";
 import SeverityMark from "./SeverityMark.vue";
 import { duration, moment } from "./format";
 import { say } from "./notices";
@@ -70,20 +71,14 @@ async function arm(mode: "off" | "test" | "armed") {
       <p v-for="f in zone.faults" :key="f" class="text-sm"><SeverityMark severity="risk" /> did not sound: {{ f }}</p>
       <p v-if="zone.who" class="text-sm text-faint">last set by {{ zone.who }}</p>
     </div>
-    <div v-if="site.canAct.value" class="flex border border-faint" role="group" :aria-label="`Arm ${zone.label}`">
-      <button
-        v-for="m in modes"
-        :key="m.value"
-        type="button"
-        class="min-h-11 min-w-16 px-3"
-        :class="zone.mode === m.value ? 'bg-act text-onact' : 'hover:text-act'"
-        :aria-pressed="zone.mode === m.value"
-        :aria-label="`${zone.label}: ${m.label}`"
-        :disabled="busy"
-        @click="arm(m.value)"
-      >
-        {{ m.label }}
-      </button>
-    </div>
+    <ChoiceStrip
+      v-if="site.canAct.value"
+      wide
+      :label="`Arm ${zone.label}`"
+      :options="modes.map((m) => ({ ...m, name: `${zone.label}: ${m.label}` }))"
+      :disabled="busy"
+      :model-value="zone.mode"
+      @update:model-value="arm($event!)"
+    />
   </div>
 </template>

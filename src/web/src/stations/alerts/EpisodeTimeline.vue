@@ -2,15 +2,16 @@
 /** Episodes of the last days as lanes, one a rule: how often, how long, and whether anybody took them up. */
 import { computed, ref } from "vue";
 import type { EpisodeView } from "@/api/client";
+import ChoiceStrip from "@/kit/ChoiceStrip.vue";
 import LaneStrip from "@/kit/LaneStrip.vue";
 import { duration, moment } from "@/kit/format";
 
 const props = defineProps<{ episodes: EpisodeView[]; now: number; zone: string }>();
 const day = 86_400_000;
 const stretches = [
-  { days: 1, label: "1 d" },
-  { days: 7, label: "7 d" },
-  { days: 30, label: "30 d" },
+  { value: 1, label: "1 d" },
+  { value: 7, label: "7 d" },
+  { value: 30, label: "30 d" },
 ];
 const days = ref(7);
 const from = computed(() => props.now - days.value * day);
@@ -45,19 +46,7 @@ const lanes = computed(() => {
         <span class="text-stop">open</span>, <span class="text-clay">over</span>,
         <span class="text-act">over and acknowledged</span>
       </p>
-      <span class="flex border border-faint" role="group" aria-label="Stretch of the timeline">
-        <button
-          v-for="s in stretches"
-          :key="s.days"
-          type="button"
-          class="min-h-9 px-3"
-          :class="days === s.days ? 'bg-act text-onact' : 'hover:text-act'"
-          :aria-pressed="days === s.days"
-          @click="days = s.days"
-        >
-          {{ s.label }}
-        </button>
-      </span>
+      <ChoiceStrip v-model="days" label="Stretch of the timeline" :options="stretches" />
     </div>
     <p v-if="!lanes.length" class="text-faint">None in that stretch.</p>
     <div v-for="l in lanes" :key="l.rule" class="grid items-center gap-x-3 sm:grid-cols-[14rem_1fr]" :data-lane="l.rule">

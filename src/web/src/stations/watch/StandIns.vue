@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { api, sentence, type StandInSetting, type StandInView } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
+import ChoiceStrip from "@/kit/ChoiceStrip.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import { moment } from "@/kit/format";
 import { say } from "@/kit/notices";
@@ -68,19 +69,12 @@ async function setSpeed(speed: number) {
     </summary>
     <div class="mt-2 flex flex-wrap items-center gap-2">
       <span>Site time runs</span>
-      <span class="flex border border-faint" role="group" aria-label="Speed of site time">
-        <button
-          v-for="s in speeds"
-          :key="s"
-          type="button"
-          class="min-h-11 px-3"
-          :class="query.data.value?.speed === s ? 'bg-act text-onact' : 'hover:text-act'"
-          :aria-pressed="query.data.value?.speed === s"
-          @click="setSpeed(s)"
-        >
-          ×{{ s }}
-        </button>
-      </span>
+      <ChoiceStrip
+        label="Speed of site time"
+        :options="speeds.map((s) => ({ value: s, label: `×${s}` }))"
+        :model-value="query.data.value?.speed"
+        @update:model-value="setSpeed($event!)"
+      />
     </div>
     <div class="mt-2 overflow-x-auto">
       <table class="grid-table">

@@ -6,6 +6,7 @@ import { useSite } from "@/app/site";
 import { connected } from "@/live/live";
 import { useSiteTime } from "@/live/clock";
 import AppButton from "@/kit/AppButton.vue";
+import ChoiceStrip from "@/kit/ChoiceStrip.vue";
 import EmptyState from "@/kit/EmptyState.vue";
 import PageHead from "@/kit/PageHead.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
@@ -49,19 +50,12 @@ const states = computed(() => readings.value.filter((r) => r.kind === "state" ||
       ><SeverityMark :severity="connected ? 'fine' : 'risk'" />
       {{ connected ? "live" : "not connected: figures stand still" }}</span
     >
-    <span v-if="!view" class="flex border border-faint" role="group" aria-label="Stretch of time">
-      <button
-        v-for="h in [1, 6, 24]"
-        :key="h"
-        type="button"
-        class="min-h-11 px-3"
-        :class="spanHours === h ? 'bg-act text-onact' : 'hover:text-act'"
-        :aria-pressed="spanHours === h"
-        @click="spanHours = h"
-      >
-        {{ h }} h
-      </button>
-    </span>
+    <ChoiceStrip
+      v-if="!view"
+      v-model="spanHours"
+      label="Stretch of time"
+      :options="[1, 6, 24].map((h) => ({ value: h, label: `${h} h` }))"
+    />
     <AppButton v-if="!view && readings.length > 1" class="min-h-11" @click="comparing = true">Compare two</AppButton>
   </PageHead>
   <ViewStrip v-if="nodes.length || view" />

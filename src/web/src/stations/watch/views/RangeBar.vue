@@ -2,6 +2,7 @@
 /** The stretch that is looked at: live lengths, zoom and pan by button and by day. */
 import { computed } from "vue";
 import AppButton from "@/kit/AppButton.vue";
+import ChoiceStrip from "@/kit/ChoiceStrip.vue";
 import { moment } from "@/kit/format";
 import { spans, type useRange } from "./range";
 
@@ -13,19 +14,12 @@ const text = computed(() => `${moment(stretch.value.from, props.zone, true)} to 
 
 <template>
   <div class="flex flex-wrap items-center gap-x-3 gap-y-1">
-    <span class="flex border border-faint" role="group" aria-label="Stretch of time">
-      <button
-        v-for="s in spans"
-        :key="s.key"
-        type="button"
-        class="min-h-11 px-2.5"
-        :class="live && range.span.value.key === s.key ? 'bg-act text-onact' : 'hover:text-act'"
-        :aria-pressed="live && range.span.value.key === s.key"
-        @click="range.choose(s.key)"
-      >
-        {{ s.label }}
-      </button>
-    </span>
+    <ChoiceStrip
+      label="Stretch of time"
+      :options="spans.map((s) => ({ value: s.key, label: s.label }))"
+      :model-value="live ? range.span.value.key : undefined"
+      @update:model-value="range.choose($event!)"
+    />
     <span class="flex gap-1" role="group" aria-label="Move and zoom">
       <AppButton class="min-h-11" aria-label="Earlier" @click="range.pan(-0.5)">←</AppButton>
       <AppButton class="min-h-11" aria-label="Later" @click="range.pan(0.5)">→</AppButton>
