@@ -95,7 +95,7 @@ public class PacketGuardTests
     {
         string? refused = null;
         var reader = new PacketGuard.GuardedReader(new Pipe().Reader, reason => refused = reason);
-        reader.MustHaveStarted();
-        Assert.Contains("no CONNECT within 5 s", refused);
+        reader.MustHaveConnected();
+        Assert.Contains("no whole CONNECT within 5 s", refused);
     }
 }
