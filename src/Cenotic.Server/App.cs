@@ -183,7 +183,7 @@ public static class App
         services.AddSingleton<LiveConnections>().AddSingleton<NodeHealthReader>().AddSingleton<ViewReader>().AddSingleton<Deriver>().AddHostedService(s => s.GetRequiredService<Deriver>()).AddHostedService<ShareWatch>();
         services.AddSingleton<GuardedHttp>().AddSingleton<NoticeWays>().AddHostedService<OutboxSender>().AddSingleton<ActKeeper>().AddHostedService(s => s.GetRequiredService<ActKeeper>());
         services.AddHostedMqttServer(o => o.WithoutDefaultEndpoint());
-        services.AddMqttConnectionHandler();
+        services.AddSingleton<MqttConnectionHandler>().AddSingleton<NodeChannels>().AddSingleton<IMqttServerAdapter>(s => s.GetRequiredService<NodeChannels>());
         services.AddConnections();
         services.AddSignalR().AddJsonProtocol(o => CenoticJson.Configure(o.PayloadSerializerOptions));
         services.ConfigureHttpJsonOptions(o => CenoticJson.Configure(o.SerializerOptions));

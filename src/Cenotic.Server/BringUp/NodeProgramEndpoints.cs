@@ -64,8 +64,9 @@ public static class NodeProgramEndpoints
         arrivals.Reverse();
         // The oldest start in view began before the view, unless the view is all there is.
         var starts = arrivals.Where(a => a.Boot is not null).GroupBy(a => a.Boot).Skip(arrivals.Count == Messages ? 1 : 0).Select(g => g.Min(a => a.ReceivedMs)).Where(t => t >= from).Order().ToList();
-        var gaps = arrivals.Zip(arrivals.Skip(1)).Where(p => p.First.Boot == p.Second.Boot && (p.Second.Number ?? 1) > (p.First.Number ?? 0))
-            .Select(p => (p.Second.ReceivedMs - p.First.ReceivedMs) / (p.Second.Number is { } number ? number - p.First.Number!.Value : 1)).TakeLast(Gaps).ToList();
+        // Messages of one start that follow each other; where one carries no number none is taken to lie between.
+        var gaps = arrivals.Zip(arrivals.Skip(1)).Where(p => p.First.Boot == p.Second.Boot).Select(p => (Ms: p.Second.ReceivedMs - p.First.ReceivedMs, Steps: p.Second.Number - p.First.Number ?? 1))
+            .Where(g => g.Steps > 0).Select(g => g.Ms / g.Steps).TakeLast(Gaps).ToList();
         var ran = newest?.Settings is { } hash ? await store.SavedSettings.AsNoTracking().Where(s => s.Site == site && s.Node == node && s.Hash == hash).Select(s => s.Lines).FirstOrDefaultAsync() : null;
         return new(newest, starts, told.Count(r => r.AtMs >= from && r.Reset == NodeReport.BrownOut), gaps, arrivals.Count, ran?.Split('\n'));
     }

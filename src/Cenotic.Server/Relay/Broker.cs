@@ -1,5 +1,4 @@
 using System.Buffers;
-using System.Collections;
 using System.Collections.Concurrent;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Sites;
@@ -10,18 +9,12 @@ using MQTTnet.Server;
 namespace Cenotic.Server.Relay;
 
 /// <summary>The embedded MQTT broker: a key for each node, its own topics only, and an acknowledgement only after the commit.</summary>
-public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWriter writer, Scans scans, SiteClock clock, IHostApplicationLifetime life, ILogger<Broker> log)
+public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, Intake intake, SampleWriter writer, Scans scans, SiteClock clock, IHostApplicationLifetime life, ILogger<Broker> log)
 {
-    private const string Who = "cenotic-node", Own = "cenotic";
+    /// <summary>The session of what this program says itself; those of nodes have a name of three parts.</summary>
+    private const string Own = "cenotic";
 
-    /// <summary>Marks what this program says itself; no client can carry it.</summary>
-    private static readonly object Ourselves = new();
-
-    private readonly Hashtable _ownItems = new() { [Who] = Ourselves };
     private MqttServer? _server;
-
-    /// <summary>Whose each connected client is.</summary>
-    private readonly ConcurrentDictionary<string, (string Site, string Node)> _clients = [];
 
     /// <summary>Sessions that hear the commands of their node.</summary>
     private readonly ConcurrentDictionary<string, bool> _listening = [];
@@ -38,20 +31,11 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
         server.InterceptingSubscriptionAsync += SubscribeAsync;
         server.ClientUnsubscribedTopicAsync += e => Forget(e.ClientId);
         server.SessionDeletedAsync += e => Forget(e.Id);
-        server.ClientDisconnectedAsync += e =>
-        {
-            // One that was taken over goes on as the newer connection.
-            if (e.DisconnectType != MqttClientDisconnectType.Takeover)
-            {
-                _clients.TryRemove(e.ClientId, out _);
-            }
-            return Task.CompletedTask;
-        };
         keys.Renewed = async (site, node) =>
         {
-            foreach (var client in _clients.Where(c => c.Value == (site, node)).Select(c => c.Key).ToList())
+            foreach (var session in Of(site, node).Select(c => c.Session!).Distinct().ToList())
             {
-                await server.DisconnectClientAsync(client, MqttDisconnectReasonCode.NotAuthorized);
+                await server.DisconnectClientAsync(session, MqttDisconnectReasonCode.NotAuthorized);
             }
         };
     }
@@ -67,13 +51,7 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
         var name = (e.UserName ?? "").Split('/');
         if (name is [var site, var node] && keys.Fits(site, node, e.Password) && book.Find(site)?.Design.Node(node) is not null)
         {
-            e.SessionItems[Who] = (site, node);
-            if (string.IsNullOrEmpty(e.ClientId))
-            {
-                // MQTT 5, 3.1.3.1: a client without a name is given one. In 3.1.1 a server may refuse it, and this one does.
-                e.AssignedClientIdentifier = $"{site}-{node}-{Guid.NewGuid():N}";
-            }
-            _clients[string.IsNullOrEmpty(e.ClientId) ? e.AssignedClientIdentifier : e.ClientId] = (site, node);
+            ((NodeChannel)e.ChannelAdapter).Node = (site, node);
             return;
         }
         e.ReasonCode = MqttConnectReasonCode.BadUserNameOrPassword;
@@ -87,7 +65,7 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
 
     private async Task PublishAsync(InterceptingPublishEventArgs e)
     {
-        if (ReferenceEquals(e.SessionItems[Who], Ourselves))
+        if (e.ClientId == Own)
         {
             return;
         }
@@ -99,7 +77,7 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
             e.CloseConnection = true;
             return;
         }
-        if (e.SessionItems[Who] is not (string site, string node))
+        if (NodeSession.Owner(e.ClientId) is not var (site, node))
         {
             e.CloseConnection = true;
             return;
@@ -124,11 +102,12 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
                 return;
             }
             var message = intake.Decode(site, of.Node, payload, of.Reading);
-            await writer.StoreAsync(message);
-            if (message.Refusals.Count > 0 && message.Samples.Count == 0)
+            var stored = await writer.StoreAsync(message);
+            var reason = stored.Refusal ?? (message.Samples.Count == 0 ? message.Refusals.FirstOrDefault() : null);
+            if (reason is not null)
             {
                 e.Response.ReasonCode = MqttPubAckReasonCode.PayloadFormatInvalid;
-                e.Response.ReasonString = message.Refusals[0];
+                e.Response.ReasonString = reason;
             }
         }
         catch (Exception fault)
@@ -149,26 +128,29 @@ public sealed class Broker(SiteBook book, NodeKeys keys, Intake intake, SampleWr
         }
         var message = new MqttApplicationMessageBuilder().WithTopic(Topics.Command(site, node)).WithPayload(command.Write()).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
             .WithMessageExpiryInterval((uint)Math.Max(1, Math.Ceiling(good.TotalSeconds))).Build();
-        await server.InjectApplicationMessage(new InjectedMqttApplicationMessage(message) { SenderClientId = Own, CustomSessionItems = _ownItems });
+        await server.InjectApplicationMessage(new InjectedMqttApplicationMessage(message) { SenderClientId = Own });
         return true;
     }
 
     /// <summary>True while a client of the node is connected here.</summary>
-    public bool IsConnected(string site, string node) => _clients.Values.Contains((site, node));
+    public bool IsConnected(string site, string node) => Of(site, node).Any();
 
     /// <summary>True when the node is connected and has asked for its commands.</summary>
-    public bool Listens(string site, string node) => _clients.Any(c => c.Value == (site, node) && _listening.ContainsKey(c.Key));
+    public bool Listens(string site, string node) => Of(site, node).Any(c => _listening.ContainsKey(c.Session!));
+
+    private IEnumerable<NodeChannel> Of(string site, string node) => channels.SignedIn.Where(c => c.Node == (site, node));
 
     private async Task SubscribeAsync(InterceptingSubscriptionEventArgs e)
     {
-        if (e.SessionItems[Who] is (string site, string node) && e.TopicFilter.Topic == Topics.Command(site, node))
+        var owner = NodeSession.Owner(e.ClientId);
+        if (owner is var (site, node) && e.TopicFilter.Topic == Topics.Command(site, node))
         {
             _listening[e.ClientId] = true;
             return;
         }
         e.ProcessSubscription = false;
         e.Response.ReasonCode = MqttSubscribeReasonCode.NotAuthorized;
-        if (e.SessionItems[Who] is (string s, string n))
+        if (owner is var (s, n))
         {
             await RefuseAsync(s, n, $"It asked to hear \"{Shorten(e.TopicFilter.Topic)}\"; it may hear {Topics.Command(s, n)} only.", []);
         }

@@ -149,11 +149,16 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
     {
         using var both = CancellationTokenSource.CreateLinkedTokenSource(table.Stop.Token, life.ApplicationStopping);
         var batches = new Dictionary<string, List<DecodedSample>>();
-        var under = new Queue<Task<int>>();
+        var under = new Queue<Task<StoreResult>>();
         var (handed, fresh) = (0L, 0L);
         var refusals = new List<string>();
         var refused = 0L;
-        async Task TakeOneAsync() => fresh += await under.Dequeue();
+        async Task TakeOneAsync()
+        {
+            var stored = await under.Dequeue();
+            fresh += stored.Fresh;
+            Note(stored.Refusal is { } reason ? [reason] : []);
+        }
         void Note(IEnumerable<string> reasons)
         {
             foreach (var reason in reasons)
@@ -227,7 +232,7 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
         }
         foreach (var last in under)
         {
-            fresh += await Task.WhenAny(last, Task.Delay(Timeout.Infinite, life.ApplicationStopping)) == last && last.IsCompletedSuccessfully ? last.Result : 0;
+            fresh += await Task.WhenAny(last, Task.Delay(Timeout.Infinite, life.ApplicationStopping)) == last && last.IsCompletedSuccessfully ? last.Result.Fresh : 0;
         }
         table.View = table.View with { Stage = stage, New = fresh, Known = stage == ImportStage.Done ? handed - fresh : 0, Refused = refused, Refusals = refusals, Fault = failed };
         File.Delete(table.File);

@@ -118,10 +118,10 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
             }
             switch (record.Name)
             {
-                case "sys/boot": boot = (long)value; continue;
-                case "sys/seq": number = (long)value; continue;
-                case "sys/rssi": rssi = value; continue;
-                case "sys/bat": battery = value; continue;
+                case "sys/boot": boot = Count(value); continue;
+                case "sys/seq": number = Count(value); continue;
+                case "sys/rssi": rssi = PossibleValue.IsBounded(value) ? value : null; continue;
+                case "sys/bat": battery = PossibleValue.IsBounded(value) ? value : null; continue;
                 case "sys/up": up = value > 0; continue;
                 case OutputCommand.Taken: answers.Add(((long)value, true)); continue;
                 case OutputCommand.Refused: answers.Add(((long)value, false)); continue;
@@ -135,7 +135,13 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
                 refusals.Add($"\"{record.Name}\" is not a reading of this node. It has: {string.Join(", ", state?.Design.Node(node)?.Readings.Select(r => r.Key) ?? [])}.");
                 continue;
             }
-            if (@unchecked && Quantity(state, node, record.Name) is { } range && (value < range.Min || value > range.Max))
+            var range = Quantity(state, node, record.Name);
+            if (PossibleValue.Refusal(value, range) is { } impossible)
+            {
+                refusals.Add($"\"{record.Name}\" {impossible}");
+                continue;
+            }
+            if (@unchecked && range is not null && (value < range.Min || value > range.Max))
             {
                 refusals.Add(string.Create(CultureInfo.InvariantCulture, $"\"{record.Name}\" is {value:0.###} {range.Unit}; the part measures {range.Min:0.###} to {range.Max:0.###}. Noise on a line without a check."));
                 continue;
@@ -175,10 +181,13 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         { Name: "sys/fw", Text: { } text } => report with { Firmware = Short(text) },
         { Name: "sys/cfg", Text: { } text } => report with { Settings = Short(text) },
         { Name: "sys/rst", Text: { } text } => report with { Reset = Short(text) },
-        { Name: "sys/vcc", Value: { } volts } => report with { SupplyVolts = volts },
+        { Name: "sys/vcc", Value: >= 0 and <= 1000 and var volts } => report with { SupplyVolts = volts },
         { Name: "sys/mem", Value: >= 0 and < 1e15 and var bytes } => report with { FreeBytes = (long)bytes },
         _ => null,
     };
+
+    /// <summary>A count of starts or messages; null for what is none.</summary>
+    private static long? Count(double value) => value is >= 0 and <= PossibleValue.Most ? (long)value : null;
 
     /// <summary>Text of a node as it is kept: short, and on one line.</summary>
     private static string Short(string text) => new([.. text.Take(64).Select(c => char.IsControl(c) ? ' ' : c)]);
@@ -190,6 +199,10 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         if (!state.Readings.TryGetValue((node, key), out var reading))
         {
             return (null, $"{node}/{key} is no reading any more.");
+        }
+        if (PossibleValue.Refusal(value, Quantity(state, node, key)) is { } impossible)
+        {
+            return (null, $"{node}/{key} {impossible}");
         }
         if (t > clock.Now(site) + AheadMs)
         {

@@ -42,9 +42,9 @@ public static class IntakeEndpoints
             return TypedResults.Problem($"A message has at most {MostBytes} bytes.", statusCode: 413);
         }
         var message = intake.Decode(site, node, body.AsMemory(0, length), reading);
-        await writer.StoreAsync(message, http.RequestAborted);
-        var taken = new Taken(message.Samples.Count, message.Refusals);
-        return message.Samples.Count == 0 && message.Refusals.Count > 0 ? TypedResults.UnprocessableEntity(taken) : TypedResults.Ok(taken);
+        var stored = await writer.StoreAsync(message, http.RequestAborted);
+        var taken = stored.Refusal is { } reason ? new Taken(0, [reason, .. message.Refusals]) : new Taken(message.Samples.Count, message.Refusals);
+        return taken.Samples == 0 && taken.Refusals.Count > 0 ? TypedResults.UnprocessableEntity(taken) : TypedResults.Ok(taken);
     }
 
     /// <summary>The parts of the name and the password of basic authentication (RFC 7617); null without one.</summary>

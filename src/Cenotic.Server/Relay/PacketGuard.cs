@@ -3,12 +3,13 @@ using System.Collections.Concurrent;
 using System.IO.Pipelines;
 using System.Net;
 using Microsoft.AspNetCore.Connections;
+using Microsoft.AspNetCore.Http.Connections;
 
 namespace Cenotic.Server.Relay;
 
 /// <summary>
-/// Stands before the broker: closes a connection from the fixed header of a packet that is too long, before its bytes are kept; wants the first packet within a few
-/// seconds; and caps the connections of one address. Source: OASIS MQTT 3.1.1, 2.2 (fixed header) and 3.1.
+/// Stands before the broker: closes a connection from the fixed header of a packet that is too long, before its bytes are kept; wants the first packet, whole, within a few
+/// seconds; hands on whole packets only once the other side has closed; and caps the connections of one address. Source: OASIS MQTT 3.1.1, 2.2 (fixed header) and 3.1.
 /// </summary>
 public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHostApplicationLifetime life)
 {
@@ -16,13 +17,18 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
     public static readonly TimeSpan ConnectWithin = TimeSpan.FromSeconds(5);
 
     private readonly ConcurrentDictionary<IPAddress, int> _open = [];
+    private long _reads;
+
+    /// <summary>How often a connection was read since the start: a few times for each packet, however the connection ends.</summary>
+    internal long Reads => Interlocked.Read(ref _reads);
 
     /// <summary>Puts the guard before what handles the connections.</summary>
     public void StandBefore(IConnectionBuilder connections) => connections.Use(next => connection => RunAsync(connection, next));
 
     private async Task RunAsync(ConnectionContext connection, ConnectionDelegate next)
     {
-        var address = (connection.RemoteEndPoint as IPEndPoint)?.Address ?? IPAddress.None;
+        // A WebSocket has its address at the request that opened it.
+        var address = PeerAddress.Of((connection.RemoteEndPoint as IPEndPoint)?.Address ?? connection.GetHttpContext()?.Connection.RemoteIpAddress);
         try
         {
             if (_open.AddOrUpdate(address, 1, (_, n) => n + 1) > MostConnectionsOfOneAddress)
@@ -34,8 +40,8 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
             {
                 log.LogWarning("Closed a connection from {Address}: {Reason}", address, reason);
                 connection.Abort(new ConnectionAbortedException(reason));
-            });
-            await using var late = time.CreateTimer(_ => reader.MustHaveStarted(), null, ConnectWithin, Timeout.InfiniteTimeSpan);
+            }, () => Interlocked.Increment(ref _reads));
+            await using var late = time.CreateTimer(_ => reader.MustHaveConnected(), null, ConnectWithin, Timeout.InfiniteTimeSpan);
             // A node stays connected for ever: without this the program would wait for it until its patience for stopping is over.
             using var stopping = life.ApplicationStopping.Register(() => connection.Abort(new ConnectionAbortedException("The program stops.")));
             connection.Transport = new Pair(reader, connection.Transport.Output);
@@ -43,28 +49,37 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
         }
         finally
         {
-            _open.AddOrUpdate(address, 0, (_, n) => n - 1);
+            if (_open.AddOrUpdate(address, 0, (_, n) => n - 1) == 0)
+            {
+                _open.TryRemove(new(address, 0));
+            }
         }
     }
 
     private sealed record Pair(PipeReader Input, PipeWriter Output) : IDuplexPipe;
 
     /// <summary>Follows the packet boundaries in what is read, without changing it.</summary>
-    internal sealed class GuardedReader(PipeReader inner, Action<string> close) : PipeReader
+    /// <param name="close">Closes the connection, for the reason given.</param>
+    /// <param name="counted">Called at each read.</param>
+    internal sealed class GuardedReader(PipeReader inner, Action<string> close, Action? counted = null) : PipeReader
     {
         private ReadOnlySequence<byte> _last;
-        private long _scanned;
+
+        /// <summary>Bytes of the buffer that were looked at, and those of them that are whole packets.</summary>
+        private long _scanned, _whole;
+
+        /// <summary>Bytes of the packet that are still to come, once its header is read.</summary>
         private long _skip;
         private int _header;
         private long _length;
-        private bool _first = true;
+        private volatile bool _connected;
         private volatile bool _closed;
 
-        public void MustHaveStarted()
+        public void MustHaveConnected()
         {
-            if (_first)
+            if (!_connected)
             {
-                Refuse($"no CONNECT within {ConnectWithin.TotalSeconds:0} s");
+                Refuse($"no whole CONNECT within {ConnectWithin.TotalSeconds:0} s");
             }
         }
 
@@ -84,7 +99,14 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
 
         public override void AdvanceTo(SequencePosition consumed, SequencePosition examined)
         {
-            _scanned -= _last.Slice(0, consumed).Length;
+            if (_closed)
+            {
+                // What was handed out last may not be of this buffer, and nothing of it is wanted any more.
+                inner.AdvanceTo(_last.End);
+                return;
+            }
+            var taken = _last.Slice(0, consumed).Length;
+            (_scanned, _whole) = (_scanned - taken, _whole - taken);
             inner.AdvanceTo(consumed, examined);
         }
 
@@ -94,16 +116,32 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
 
         private ReadResult Look(ReadResult result)
         {
+            counted?.Invoke();
             _last = result.Buffer;
-            foreach (var memory in result.Buffer.Slice(Math.Clamp(_scanned, 0, result.Buffer.Length)))
+            var at = Math.Clamp(_scanned, 0, result.Buffer.Length);
+            foreach (var memory in result.Buffer.Slice(at))
             {
-                Scan(memory.Span);
+                Scan(memory.Span, at);
+                at += memory.Length;
             }
             _scanned = result.Buffer.Length;
+            if (result.IsCompleted && !_closed && _whole < _scanned)
+            {
+                // The rest of this packet never comes. What came whole before it still counts.
+                if (_whole <= 0)
+                {
+                    Refuse("it ended inside a packet");
+                }
+                else
+                {
+                    return new ReadResult(result.Buffer.Slice(0, _whole), result.IsCanceled, isCompleted: true);
+                }
+            }
             return _closed ? new ReadResult(default, isCanceled: true, isCompleted: true) : result;
         }
 
-        private void Scan(ReadOnlySpan<byte> bytes)
+        /// <param name="from">Where in the buffer the bytes begin.</param>
+        private void Scan(ReadOnlySpan<byte> bytes, long from)
         {
             for (var i = 0; i < bytes.Length && !_closed;)
             {
@@ -112,13 +150,17 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
                     var step = (int)Math.Min(_skip, bytes.Length - i);
                     _skip -= step;
                     i += step;
+                    if (_skip == 0)
+                    {
+                        Whole(from + i);
+                    }
                     continue;
                 }
                 var octet = bytes[i++];
                 if (_header == 0)
                 {
                     (_header, _length) = (1, 0);
-                    if (_first && octet >> 4 != 1)
+                    if (!_connected && octet >> 4 != 1)
                     {
                         Refuse("the first packet is not a CONNECT");
                     }
@@ -133,14 +175,20 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
                     }
                     continue;
                 }
-                var longest = _first ? LongestConnect : LongestPacket;
+                var longest = _connected ? LongestPacket : LongestConnect;
                 if (_length > longest)
                 {
                     Refuse($"a packet of {_length} bytes; at most {longest} are taken");
                 }
-                (_skip, _header, _first) = (_length, 0, false);
+                (_skip, _header) = (_length, 0);
+                if (_skip == 0)
+                {
+                    Whole(from + i);
+                }
             }
         }
+
+        private void Whole(long end) => (_whole, _connected) = (end, true);
 
         private void Refuse(string reason)
         {

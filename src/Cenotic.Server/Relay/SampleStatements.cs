@@ -46,7 +46,7 @@ internal sealed class SampleStatements : IDisposable
         _rollUp = Prepare(
             """
             INSERT INTO rollups (reading_id, step, t, n, low, high, sum, last, last_t, rises) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10)
-            ON CONFLICT (reading_id, step, t) DO UPDATE SET n = n + ?4, low = min(low, ?5), high = max(high, ?6), sum = sum + ?7, rises = rises + ?10,
+            ON CONFLICT (reading_id, step, t) DO UPDATE SET n = n + ?4, low = min(low, ?5), high = max(high, ?6), sum = max(-1e300, min(1e300, sum + ?7)), rises = rises + ?10,
                 last = CASE WHEN ?9 >= last_t THEN ?8 ELSE last END, last_t = max(last_t, ?9)
             """);
     }

@@ -11,17 +11,26 @@ namespace Cenotic.Server.Relay;
 /// <summary>A stored sample as live views and rules see it.</summary>
 public sealed record StoredSample(string Site, string Node, string Key, int Reading, long T, double Value, SampleFlags Flags);
 
+/// <summary>What became of a message.</summary>
+/// <param name="Fresh">How many of its samples were not stored before.</param>
+/// <param name="Refusal">Why none of it could be written; null when it was.</param>
+public sealed record StoreResult(int Fresh, string? Refusal = null);
+
 /// <summary>
-/// The one writer of samples: commits at once when idle; what arrives during a commit forms the next batch. A message is done when its batch is committed.
+/// The one writer of samples: commits at once when idle; what arrives during a commit forms the next batch. A message is done when its batch is committed. A batch that fails for one of
+/// its messages is written message by message, so that only that one is refused.
 /// </summary>
 public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, Calibrations calibrations, TimeProvider system, ILogger<SampleWriter> log) : BackgroundService
 {
     private const int LargestBatch = 2000, LongestQueue = 20_000;
 
-    private readonly Channel<(DecodedMessage Message, TaskCompletionSource<int> Done)> _queue =
-        Channel.CreateBounded<(DecodedMessage, TaskCompletionSource<int>)>(new BoundedChannelOptions(LongestQueue) { SingleReader = true, FullMode = BoundedChannelFullMode.Wait });
+    private readonly Channel<(DecodedMessage Message, TaskCompletionSource<StoreResult> Done)> _queue =
+        Channel.CreateBounded<(DecodedMessage, TaskCompletionSource<StoreResult>)>(new BoundedChannelOptions(LongestQueue) { SingleReader = true, FullMode = BoundedChannelFullMode.Wait });
     private readonly Dictionary<int, (long T, double Value)> _newest = [];
     private readonly ConcurrentQueue<int> _emptied = [];
+
+    /// <summary>False when <see cref="_newest"/> may not be what is stored: after a batch that was not.</summary>
+    private bool _newestIsStored;
 
     /// <summary>When each node was heard last since the server started: while it was off nobody knows who was silent.</summary>
     private readonly Dictionary<(string Site, string Node), long> _heard = [];
@@ -36,10 +45,9 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
     public event Action<IReadOnlyList<DecodedMessage>>? Answered;
 
     /// <summary>Stores a message; the task ends when it is committed and fails when it could not be. A full queue makes the caller wait.</summary>
-    /// <returns>How many of its samples were not stored before.</returns>
-    public async Task<int> StoreAsync(DecodedMessage message, CancellationToken stop = default)
+    public async Task<StoreResult> StoreAsync(DecodedMessage message, CancellationToken stop = default)
     {
-        var done = new TaskCompletionSource<int>(TaskCreationOptions.RunContinuationsAsynchronously);
+        var done = new TaskCompletionSource<StoreResult>(TaskCreationOptions.RunContinuationsAsynchronously);
         await _queue.Writer.WriteAsync((message, done), stop);
         return await done.Task;
     }
@@ -49,8 +57,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        await LoadNewestAsync();
-        var batch = new List<(DecodedMessage Message, TaskCompletionSource<int> Done)>();
+        var batch = new List<(DecodedMessage Message, TaskCompletionSource<StoreResult> Done)>();
         while (await _queue.Reader.WaitToReadAsync(stoppingToken))
         {
             batch.Clear();
@@ -58,49 +65,121 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             {
                 batch.Add(one);
             }
-            var began = system.GetTimestamp();
-            while (_emptied.TryDequeue(out var reading))
+            if (await TryCommitAsync(batch) is not { } fault)
             {
-                _newest.Remove(reading);
+                continue;
             }
-            try
+            if (IsOfTheStore(fault))
             {
-                var (stored, arrived, fresh, repeats) = await gate.WriteAsync(store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), batch.Select(b => b.Message))), CancellationToken.None);
-                meter.Committed(batch.Count(b => b.Message.Node != DerivedDesign.Node) - repeats, fresh.Sum(), repeats, batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
-                foreach (var (one, count) in batch.Zip(fresh))
-                {
-                    one.Done.SetResult(count);
-                }
-                foreach (var (arrival, message) in arrived.Where(a => a.Message.Payload.Length > 0))
-                {
-                    last.Keep(arrival, message);
-                }
-                Committed?.Invoke(stored);
-                if (arrived.Any(a => a.Message.Answers.Count > 0))
-                {
-                    Answered?.Invoke([.. arrived.Select(a => a.Message).Where(m => m.Answers.Count > 0)]);
-                }
-                if (batch.Any(b => b.Message.Refusals.Count > 0))
-                {
-                    Refused?.Invoke([.. batch.Select(b => b.Message).Where(m => m.Refusals.Count > 0)]);
-                }
+                Fail(batch, fault);
+                continue;
             }
-            catch (Exception fault)
+            foreach (var one in batch)
             {
-                meter.Failed(fault.GetBaseException().Message, _queue.Reader.Count);
-                log.LogError(fault, "A batch of {Count} messages was not stored; its senders get no acknowledgement.", batch.Count);
-                _newest.Clear();
-                await LoadNewestAsync();
-                foreach (var one in batch)
-                {
-                    one.Done.SetException(new IOException("Not stored.", fault));
-                }
+                await CommitAloneAsync(one, batch.Count == 1 ? fault : await TryCommitAsync([one]));
             }
         }
     }
 
+    /// <summary>Commits messages and tells of them; null when that succeeded, else what went wrong, with none of them stored.</summary>
+    private async Task<Exception?> TryCommitAsync(IReadOnlyList<(DecodedMessage Message, TaskCompletionSource<StoreResult> Done)> batch)
+    {
+        var began = system.GetTimestamp();
+        Written written;
+        try
+        {
+            if (!_newestIsStored)
+            {
+                await LoadNewestAsync();
+            }
+            while (_emptied.TryDequeue(out var reading))
+            {
+                _newest.Remove(reading);
+            }
+            written = await gate.WriteAsync(store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), batch.Select(b => b.Message))), CancellationToken.None);
+        }
+        catch (Exception fault)
+        {
+            _newestIsStored = false;
+            return fault;
+        }
+        meter.Committed(batch.Count(b => b.Message.Node != DerivedDesign.Node) - written.Repeats, written.Fresh.Sum(), written.Repeats, batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
+        foreach (var (one, count) in batch.Zip(written.Fresh))
+        {
+            one.Done.TrySetResult(new(count));
+        }
+        Tell(batch, written);
+        return null;
+    }
+
+    private void Tell(IReadOnlyList<(DecodedMessage Message, TaskCompletionSource<StoreResult> Done)> batch, Written written)
+    {
+        foreach (var (arrival, message) in written.Arrived.Where(a => a.Message.Payload.Length > 0))
+        {
+            last.Keep(arrival, message);
+        }
+        try
+        {
+            Committed?.Invoke(written.Stored);
+            if (written.Arrived.Any(a => a.Message.Answers.Count > 0))
+            {
+                Answered?.Invoke([.. written.Arrived.Select(a => a.Message).Where(m => m.Answers.Count > 0)]);
+            }
+            if (batch.Any(b => b.Message.Refusals.Count > 0))
+            {
+                Refused?.Invoke([.. batch.Select(b => b.Message).Where(m => m.Refusals.Count > 0)]);
+            }
+        }
+        catch (Exception fault)
+        {
+            // What is stored stays stored and acknowledged, whoever could not hear of it.
+            log.LogError(fault, "What was stored could not be told.");
+        }
+    }
+
+    /// <summary>Ends a message that was tried alone: it is stored, refused with its reason, or left unacknowledged when the store cannot write at all.</summary>
+    private async Task CommitAloneAsync((DecodedMessage Message, TaskCompletionSource<StoreResult> Done) one, Exception? fault)
+    {
+        if (fault is null)
+        {
+            return;
+        }
+        if (!IsOfTheStore(fault))
+        {
+            var reason = $"It could not be written: {fault.GetBaseException().Message}";
+            log.LogWarning(fault, "A message of {Site}/{Node} was refused: it cannot be written.", one.Message.Site, one.Message.Node);
+            var refused = new TaskCompletionSource<StoreResult>();
+            fault = await TryCommitAsync([(one.Message with { Samples = [], Report = null, Refusals = [reason, .. one.Message.Refusals] }, refused)]);
+            if (fault is null)
+            {
+                one.Done.TrySetResult(new(0, reason));
+                return;
+            }
+        }
+        Fail([one], fault);
+    }
+
+    private void Fail(IReadOnlyList<(DecodedMessage Message, TaskCompletionSource<StoreResult> Done)> batch, Exception fault)
+    {
+        meter.Failed(fault.GetBaseException().Message, _queue.Reader.Count);
+        log.LogError(fault, "A batch of {Count} messages was not stored; its senders get no acknowledgement.", batch.Count);
+        foreach (var one in batch)
+        {
+            one.Done.TrySetException(new IOException("Not stored.", fault));
+        }
+    }
+
+    /// <summary>True unless the fault lies in what was to be written: SQLite's codes for a constraint, a type, a size (sqlite.org, Result and Error Codes), or a number that does not fit.</summary>
+    private static bool IsOfTheStore(Exception fault) => fault.GetBaseException() switch
+    {
+        SqliteException e => e.SqliteErrorCode is not (SQLitePCL.raw.SQLITE_CONSTRAINT or SQLitePCL.raw.SQLITE_MISMATCH or SQLitePCL.raw.SQLITE_TOOBIG or SQLitePCL.raw.SQLITE_RANGE),
+        OverflowException or ArgumentException or FormatException => false,
+        _ => true,
+    };
+
     private async Task LoadNewestAsync()
     {
+        _newest.Clear();
         await using var store = await stores.CreateDbContextAsync();
         await store.Database.OpenConnectionAsync();
         await using var command = store.Database.GetDbConnection().CreateCommand();
@@ -110,9 +189,13 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         {
             _newest[rows.GetInt32(0)] = (rows.GetInt64(1), rows.GetDouble(2));
         }
+        _newestIsStored = true;
     }
 
-    private (List<StoredSample> Stored, List<(long Arrival, DecodedMessage Message)> Arrived, List<int> Fresh, int Repeats) Write(SqliteConnection connection, IEnumerable<DecodedMessage> messages)
+    /// <param name="Fresh">Of each message, how many of its samples were not stored before.</param>
+    private sealed record Written(List<StoredSample> Stored, List<(long Arrival, DecodedMessage Message)> Arrived, List<int> Fresh, int Repeats);
+
+    private Written Write(SqliteConnection connection, IEnumerable<DecodedMessage> messages)
     {
         using var statements = new SampleStatements(connection);
         var stored = new List<StoredSample>();
@@ -158,8 +241,14 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             }
             foreach (var sample in samples)
             {
-                var value = sample.Flags.HasFlag(SampleFlags.Suspect) ? sample.Raw : calibrations.Value(sample.Reading, sample.T, sample.Raw);
-                if (Store(statements, sample, value, arrival) is not { } flags)
+                if (!PossibleValue.IsBounded(sample.Raw))
+                {
+                    // What is worked out and what is imported comes here without having been looked at.
+                    statements.Refuse(message, $"\"{sample.Key}\" {PossibleValue.Refusal(sample.Raw, null)}");
+                    continue;
+                }
+                var (value, suspect) = Corrected(sample);
+                if (Store(statements, suspect ? sample with { Flags = sample.Flags | SampleFlags.Suspect } : sample, value, arrival) is not { } flags)
                 {
                     continue;
                 }
@@ -171,7 +260,18 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             }
         }
         statements.WriteRollups();
-        return (stored, arrived, fresh, repeats);
+        return new(stored, arrived, fresh, repeats);
+    }
+
+    /// <summary>The value after its calibration. One that a calibration carries beyond what a reading can be stays as it came, marked suspect.</summary>
+    private (double Value, bool Suspect) Corrected(DecodedSample sample)
+    {
+        if (sample.Flags.HasFlag(SampleFlags.Suspect))
+        {
+            return (sample.Raw, false);
+        }
+        var value = calibrations.Value(sample.Reading, sample.T, sample.Raw);
+        return PossibleValue.IsBounded(value) ? (value, false) : (sample.Raw, true);
     }
 
     /// <summary>Writes a sample; its flags, or null when it is stored already.</summary>
