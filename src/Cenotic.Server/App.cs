@@ -38,6 +38,8 @@ public static class App
     public static WebApplication Build(Settings settings, string[] args, bool describing = false, TimeProvider? system = null)
     {
         WarmUp(describing);
+        // What computes and what waits for a commit must not keep what arrives from a thread: the pool makes this many at once, beyond them one in half a second.
+        ThreadPool.SetMinThreads(Math.Max(32, 4 * Environment.ProcessorCount), Math.Max(32, 4 * Environment.ProcessorCount));
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory, WebRootPath = WebRoot() });
         builder.Configuration.AddInMemoryCollection([new("AllowedHosts", builder.Configuration["CENOTIC_HOSTS"] ?? $"localhost;127.0.0.1;[::1];{settings.Web.Address}")]);
         builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning).AddFilter("Microsoft.AspNetCore", LogLevel.Warning).AddFilter("Microsoft.Hosting.Lifetime", LogLevel.Warning).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
@@ -170,7 +172,7 @@ public static class App
         services.AddSingleton(system);
         services.AddSingleton(_ => HardwareCatalogue.BuiltIn);
         services.AddDbContextFactory<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
-        services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<NodeClocks>().AddSingleton<Calibrations>().AddSingleton<LastMessages>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
+        services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SitePlans>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<NodeClocks>().AddSingleton<Calibrations>().AddSingleton<LastMessages>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
         services.AddSingleton<PacketGuard>().AddSingleton<LiveFeed>().AddSingleton<FirstStartCode>();
         services.AddSingleton<Imports>().AddSingleton<RelayMeter>().AddHostedService<BackupSchedule>();
         services.AddSingleton<StoreCheck>().AddSingleton<Retention>().AddHostedService(s => s.GetRequiredService<Retention>());
@@ -236,7 +238,7 @@ public static class App
             o.AddPolicy(SessionEndpoints.SignInLimit, http => RateLimitPartition.GetFixedWindowLimiter(http.Connection.RemoteIpAddress, _ => new FixedWindowRateLimiterOptions { PermitLimit = 30, Window = TimeSpan.FromMinutes(1) }));
             o.AddPolicy(IntakeEndpoints.Limit, IntakeEndpoints.LimitOf);
         });
-        services.AddProblemDetails();
+        services.AddExceptionHandler<PlanFaults>().AddProblemDetails();
 
         static Task Answer(HttpResponse response, int status)
         {

@@ -18,6 +18,9 @@ public sealed record BenchPlan(
     IReadOnlyList<SupportComponent> Components, IReadOnlyList<RailLoad> Rails, IReadOnlyList<WireMove> Moves, PlanCost Cost, IReadOnlyList<LoadProfile> Loads,
     IReadOnlyList<Finding> Findings, IReadOnlyList<Figure> Power, IReadOnlyList<AnalogReading> Analog, IReadOnlyList<PlannedHelper> Helpers, IReadOnlyList<Splice> Splices)
 {
+    /// <summary>Nothing but what is said of a node that could not be planned.</summary>
+    internal static BenchPlan Empty(string node, params IReadOnlyList<Finding> findings) => new(node, false, [], [], [], [], [], [], default, [], findings, [], [], [], []);
+
     /// <summary>The wire of a line of a part, or null.</summary>
     public PlannedWire? Wire(string part, string line) => Wires.FirstOrDefault(w => w.Part == part && w.Line == line);
 }

@@ -12,44 +12,60 @@ public static class BenchPlanner
 
     /// <summary>The plan of a node. Always returns one; what cannot be served is named by a stop finding and left out.</summary>
     /// <param name="around">What its spot does to electronics; indoors and dry when left out.</param>
-    public static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue, Surroundings? around = null) => Plan(node, catalogue, around ?? Surroundings.Indoors, trial: false);
+    /// <param name="budget">How much work it may take; a node that takes more is named by a finding. Without bound when left out.</param>
+    public static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue, Surroundings? around = null, WorkBudget? budget = null)
+    {
+        try
+        {
+            return Plan(node, catalogue, around ?? Surroundings.Indoors, trial: false, budget ?? WorkBudget.Unbounded);
+        }
+        catch (WorkBudgetException)
+        {
+            return TooMuch(node);
+        }
+    }
+
+    /// <summary>What is said of a node whose plan takes more work than it may. Whether it would do with one part less is not known without planning that.</summary>
+    private static BenchPlan TooMuch(NodeDesign node) => BenchPlan.Empty(node.Key, new Finding("BENCH-TOO-MUCH", Severity.Stop, new("bench", node.Key),
+        $"{node.Label} is too much to plan: its {node.Parts.Count} parts can be connected in more ways than are gone through.", "The search is exact, and stops before it holds up the rest of the site. The other nodes are planned.", [],
+        "Split the parts over two nodes, choose the interface of parts that have several, or hold their wires on pins.", "planner: budget of its search"));
 
     /// <summary>The plan of a change that is only tried: findings without remedies.</summary>
-    internal static BenchPlan Trial(NodeDesign node, HardwareCatalogue catalogue, Surroundings around) => Plan(node, catalogue, around, trial: true);
+    internal static BenchPlan Trial(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, WorkBudget budget) => Plan(node, catalogue, around, trial: true, budget);
 
     /// <param name="trial">True where only the stops are asked for: remedies that would each need a plan of their own are left out.</param>
-    private static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, bool trial)
+    private static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, bool trial, WorkBudget budget)
     {
         var findings = new List<Finding>();
         if (catalogue.Board(node.Board) is not { } board)
         {
             findings.Add(new("BENCH-NO-BOARD", Severity.Stop, new("bench", node.Key), $"The catalogue has no board \"{node.Board}\".", "Without its pin table nothing can be planned.",
                 [.. catalogue.Boards.Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)]))], null, "catalogue"));
-            return new(node.Key, false, [], [], [], [], [], [], default, [], findings, [], [], [], []);
+            return BenchPlan.Empty(node.Key, findings);
         }
         var supply = NodeSupply.Of(board, node.Power, catalogue);
         SupplyFindings(node, board, supply, findings);
         var parts = Known(node, catalogue, findings);
-        var solver = new PinSolver(board, node, supply, catalogue);
+        var solver = new PinSolver(board, node, supply, catalogue, budget);
         var solution = solver.Solve(parts);
         var served = parts;
         if (solution is null)
         {
-            (solution, served) = WithoutConflict(node, board, supply, catalogue, parts, solver, findings, trial);
+            (solution, served) = WithoutConflict(node, board, supply, catalogue, parts, solver, findings, trial, budget);
         }
         var complete = served.Count == node.Parts.Count;
         if (solution is null)
         {
-            return new(node.Key, false, [], [], [], [], [], [], default, [], findings, [], [], [], []);
+            return BenchPlan.Empty(node.Key, findings);
         }
-        var plan = Describe(node, board, supply, catalogue, around, solver.TableOf(solution.Structure), solution, served, complete, findings, trial);
-        return complete || trial ? plan : plan with { Findings = [.. plan.Findings.Select(f => f.Code == "BENCH-CONFLICT" ? f with { Remedies = Holding(node, catalogue, around, plan, f.Remedies) } : f)] };
+        var plan = Describe(node, board, supply, catalogue, around, solver.TableOf(solution.Structure), solution, served, complete, findings, trial, budget);
+        return complete || trial ? plan : plan with { Findings = [.. plan.Findings.Select(f => f.Code == "BENCH-CONFLICT" ? f with { Remedies = Holding(node, catalogue, around, plan, f.Remedies, budget) } : f)] };
     }
 
     /// <summary>What every pin of the board could do for one line of the node; empty when the line is not planned.</summary>
-    public static IReadOnlyList<PinOffer> Offers(NodeDesign node, HardwareCatalogue catalogue, string part, string line)
+    public static IReadOnlyList<PinOffer> Offers(NodeDesign node, HardwareCatalogue catalogue, string part, string line, WorkBudget? budget = null)
     {
-        if (Solved(node, catalogue) is not { } solved || solved.Solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Part == part && w.Line == line)) is not { } demand)
+        if (Solved(node, catalogue, budget) is not { } solved || solved.Solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Part == part && w.Line == line)) is not { } demand)
         {
             return [];
         }
@@ -65,9 +81,9 @@ public static class BenchPlanner
     }
 
     /// <summary>What it would be to hold a line on a pin: why it cannot be, or which other wires would go elsewhere and what the plan would cost. Nothing is changed.</summary>
-    public static WireTrial Try(NodeDesign node, HardwareCatalogue catalogue, string part, string line, string pin)
+    public static WireTrial Try(NodeDesign node, HardwareCatalogue catalogue, string part, string line, string pin, WorkBudget? budget = null)
     {
-        var now = Solved(node, catalogue);
+        var now = Solved(node, catalogue, budget);
         var key = $"{part}.{line}";
         if (now is not { } solved || solved.Solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Key == key)) is not { } demand)
         {
@@ -80,7 +96,7 @@ public static class BenchPlanner
             return new(false, fit?.Refusals ?? [$"There is no pin {pin}."], solved.Solution.Cost, default, []);
         }
         var held = node with { Wires = [.. node.Wires.Where(w => w.Key != key && (w.Pin != pin || w.Hold != WireHold.Locked)), new WireDesign(part, line, pin, WireHold.Locked)] };
-        if (Solved(held, catalogue) is not { } tried)
+        if (Solved(held, catalogue, budget) is not { } tried)
         {
             return new(false, ["With this wire there the others cannot each have a pin."], solved.Solution.Cost, default, []);
         }
@@ -92,10 +108,10 @@ public static class BenchPlanner
     }
 
     /// <summary>The best plan with a line kept off the pin it has: what the choice was worth. Null when there is no other.</summary>
-    public static PlanCost? RunnerUp(NodeDesign node, HardwareCatalogue catalogue, string part, string line, out string? pin)
+    public static PlanCost? RunnerUp(NodeDesign node, HardwareCatalogue catalogue, string part, string line, out string? pin, WorkBudget? budget = null)
     {
         pin = null;
-        if (Solved(node, catalogue) is not { } solved || solved.Solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Part == part && w.Line == line)) is not { } demand)
+        if (Solved(node, catalogue, budget) is not { } solved || solved.Solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Part == part && w.Line == line)) is not { } demand)
         {
             return null;
         }
@@ -104,13 +120,13 @@ public static class BenchPlanner
         return second?.Cost;
     }
 
-    private static (Board Board, PinSolver Solver, PinSolution Solution, IReadOnlyList<(PartInstance, Part)> Parts)? Solved(NodeDesign node, HardwareCatalogue catalogue)
+    private static (Board Board, PinSolver Solver, PinSolution Solution, IReadOnlyList<(PartInstance, Part)> Parts)? Solved(NodeDesign node, HardwareCatalogue catalogue, WorkBudget? budget)
     {
         if (catalogue.Board(node.Board) is not { } board)
         {
             return null;
         }
-        var solver = new PinSolver(board, node, NodeSupply.Of(board, node.Power, catalogue), catalogue);
+        var solver = new PinSolver(board, node, NodeSupply.Of(board, node.Power, catalogue), catalogue, budget ?? WorkBudget.Unbounded);
         var parts = Known(node, catalogue, []);
         return solver.Solve(parts) is { } solution ? (board, solver, solution, parts) : null;
     }
@@ -151,11 +167,11 @@ public static class BenchPlanner
     }
 
     private static (PinSolution?, List<(PartInstance Instance, Part Part)>) WithoutConflict(
-        NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<(PartInstance Instance, Part Part)> parts, PinSolver solver, List<Finding> findings, bool trial)
+        NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<(PartInstance Instance, Part Part)> parts, PinSolver solver, List<Finding> findings, bool trial, WorkBudget budget)
     {
         var conflict = Conflict(parts, left => !solver.Fresh().Serves(left));
         var members = string.Join(", ", conflict.Select(c => c.Instance.Label));
-        var remedies = trial ? [] : ConflictRemedies(node, board, catalogue, conflict);
+        var remedies = trial ? [] : ConflictRemedies(node, board, catalogue, conflict, budget);
         findings.Add(new("BENCH-CONFLICT", Severity.Stop, new("bench", node.Key, conflict[0].Instance.Key),
             conflict.Count == 1 ? $"The {board.Label} cannot serve {members}." : $"The {board.Label} cannot serve these together: {members}. Without any one of them the others fit.",
             string.Join(" ", ReasonsOf(solver.Fresh(), conflict)), remedies, remedies.Count > 0 ? null : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
@@ -170,7 +186,7 @@ public static class BenchPlanner
         return (solution, left);
     }
 
-    private static List<Remedy> ConflictRemedies(NodeDesign node, Board board, HardwareCatalogue catalogue, IReadOnlyList<(PartInstance Instance, Part Part)> conflict)
+    private static List<Remedy> ConflictRemedies(NodeDesign node, Board board, HardwareCatalogue catalogue, IReadOnlyList<(PartInstance Instance, Part Part)> conflict, WorkBudget budget)
     {
         var remedies = new List<Remedy>();
         if (!node.AddsModules)
@@ -178,11 +194,11 @@ public static class BenchPlanner
             remedies.Add(new("Let the planner add a module", [SetNodes.As(node) with { AddsModules = true }]));
         }
         remedies.AddRange(conflict.Take(MostRemedies).Select(c => new Remedy($"Remove {c.Instance.Label}", [new RemovePart(node.Key, c.Instance.Key)])));
-        remedies = [.. remedies.Where(r => Helps(node, catalogue, r))];
+        remedies = [.. remedies.Where(r => Helps(node, catalogue, r, budget))];
         // Other boards: those with the same radio first, the smaller before the bigger.
         remedies.AddRange(catalogue.Boards.Where(b => b.Id != board.Id && b.Pins.Count(p => p.Kind == PinKind.Gpio) >= 8)
             .OrderBy(b => b.Radios.Any(r => r.Kind == RadioKind.Wifi) == board.Radios.Any(r => r.Kind == RadioKind.Wifi) ? 0 : 1).ThenBy(b => b.Pins.Count).ThenBy(b => b.Id, StringComparer.Ordinal)
-            .Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)])).Where(r => Helps(node, catalogue, r)).Take(2));
+            .Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)])).Where(r => Helps(node, catalogue, r, budget)).Take(2));
         return remedies;
     }
 
@@ -207,33 +223,33 @@ public static class BenchPlanner
         return solver.Reasons.Take(3);
     }
 
-    private static bool Helps(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy) =>
+    private static bool Helps(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy, WorkBudget budget) =>
         // Another board can add a stop, by its rails or by pins that a held wire names; removals are judged when the rest is planned.
-        remedy.Edits.All(e => e is RemovePart) ? Served(node, catalogue, remedy) is not null : Tried(node, catalogue, remedy) is not null;
+        remedy.Edits.All(e => e is RemovePart) ? Served(node, catalogue, remedy, budget) is not null : Tried(node, catalogue, remedy, budget) is not null;
 
     /// <summary>The plan with a remedy, where all parts have one and nothing stops it; else null.</summary>
-    private static BenchPlan? Tried(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy) =>
-        Served(node, catalogue, remedy) is { } changed && Plan(changed, catalogue, Surroundings.Indoors, trial: true) is var plan && plan.Findings.All(f => f.Severity != Severity.Stop) ? plan : null;
+    private static BenchPlan? Tried(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy, WorkBudget budget) =>
+        Served(node, catalogue, remedy, budget) is { } changed && Plan(changed, catalogue, Surroundings.Indoors, trial: true, budget) is var plan && plan.Findings.All(f => f.Severity != Severity.Stop) ? plan : null;
 
     /// <summary>The node with a remedy, where all its parts have a plan then; else null.</summary>
-    private static NodeDesign? Served(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy)
+    private static NodeDesign? Served(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy, WorkBudget budget)
     {
         var alone = SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null }] };
         var edits = remedy.Edits.Select(e => e is SetNode s ? s with { Spot = null } : e).ToList();
         return EditBatch.Apply(alone, edits).TryGet(out var applied) && applied.After.Nodes[0] is var changed && catalogue.Board(changed.Board) is { } board
-            && new PinSolver(board, changed, NodeSupply.Of(board, changed.Power, catalogue), catalogue).Serves(Known(changed, catalogue, [])) ? changed : null;
+            && new PinSolver(board, changed, NodeSupply.Of(board, changed.Power, catalogue), catalogue, budget).Serves(Known(changed, catalogue, [])) ? changed : null;
     }
 
     /// <summary>Remedies of a conflict that add no stop: a part that is served again once another is gone can bring one of its own.</summary>
-    private static IReadOnlyList<Remedy> Holding(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, BenchPlan plan, IReadOnlyList<Remedy> remedies)
+    private static IReadOnlyList<Remedy> Holding(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, BenchPlan plan, IReadOnlyList<Remedy> remedies, WorkBudget budget)
     {
         int Stops(BenchPlan p) => p.Findings.Count(f => f.Severity == Severity.Stop);
         NodeDesign Without(RemovePart removal) => node with { Parts = [.. node.Parts.Where(p => p.Key != removal.Key)], Wires = [.. node.Wires.Where(w => w.Part != removal.Key)], Readings = [.. node.Readings.Where(r => r.Part != removal.Key)] };
-        return [.. remedies.Where(r => r.Edits is not [RemovePart removal] || Stops(Plan(Without(removal), catalogue, around, trial: true)) <= Stops(plan))];
+        return [.. remedies.Where(r => r.Edits is not [RemovePart removal] || Stops(Plan(Without(removal), catalogue, around, trial: true, budget)) <= Stops(plan))];
     }
 
     private static BenchPlan Describe(
-        NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, Surroundings around, PinTable table, PinSolution solution, IReadOnlyList<(PartInstance Instance, Part Part)> served, bool complete, List<Finding> findings, bool trial)
+        NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, Surroundings around, PinTable table, PinSolution solution, IReadOnlyList<(PartInstance Instance, Part Part)> served, bool complete, List<Finding> findings, bool trial, WorkBudget budget)
     {
         WireFindings.Add(node, board, solution, findings);
         WireFindings.Loads(node, board, supply, solution, findings);
@@ -244,7 +260,7 @@ public static class BenchPlanner
         var power = PowerCheck.Check(node, board, supply, loads, catalogue, around, findings);
         MountingCheck.Check(node, board, served, loads, around, findings);
         // A converter needs an address and two pins on the bus: offered only where they are to be had.
-        var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings, remedy => trial ? null : Tried(node, catalogue, remedy));
+        var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings, remedy => trial ? null : Tried(node, catalogue, remedy, budget));
         var wires = Wiring.Of(board, node, supply, table, solution, components);
         var moves = WireFindings.Moves(node, board, solution, wires);
         foreach (var move in moves)

@@ -20,13 +20,13 @@ public sealed record BoardOption(
 public static class BoardComparison
 {
     /// <summary>One row a board: the present one first, then those that fit with the fewest additions.</summary>
-    public static IReadOnlyList<BoardOption> Compare(NodeDesign node, HardwareCatalogue catalogue, IReadOnlyList<StockItem> stock, Surroundings around)
+    public static IReadOnlyList<BoardOption> Compare(NodeDesign node, HardwareCatalogue catalogue, IReadOnlyList<StockItem> stock, Surroundings around, WorkBudget? budget = null)
     {
         var options = catalogue.Boards.Select(board =>
         {
             var current = board.Id == node.Board;
             var trial = node with { Board = board.Id, Wires = current ? node.Wires : [] };
-            var plan = BenchPlanner.Plan(trial, catalogue, around);
+            var plan = BenchPlanner.Plan(trial, catalogue, around, budget);
             var stop = plan.Findings.FirstOrDefault(f => f.Severity == Severity.Stop);
             var used = plan.Wires.Select(w => w.Pin).ToHashSet();
             var plain = new PinNeeds(LineRole.DigitalToBoard, null, RestLevel.Floating) { Input = true };

@@ -19,7 +19,8 @@ public sealed record PinSolution(Structure Structure, DemandList List, IReadOnly
 /// <param name="node">The node, for its readings, wires and settings.</param>
 /// <param name="supply">Its supply.</param>
 /// <param name="catalogue">Where helper modules come from.</param>
-public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, HardwareCatalogue catalogue)
+/// <param name="budget">How many steps the search may take.</param>
+public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, HardwareCatalogue catalogue, WorkBudget budget)
 {
     private const int MostExpanders = 2;
     private Dictionary<string, PinTable> _tables = [];
@@ -28,7 +29,7 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
     public HashSet<string> Reasons { get; } = [];
 
     /// <summary>A solver for the same board and node, with the same judgement of its pins, that has ruled nothing out yet.</summary>
-    internal PinSolver Fresh() => new(board, node, supply, catalogue) { _tables = _tables };
+    internal PinSolver Fresh() => new(board, node, supply, catalogue, budget) { _tables = _tables };
 
     /// <summary>The optimum for these parts, or null when there is none.</summary>
     /// <param name="parts">The parts to serve; wires of others are left out of account.</param>
@@ -58,7 +59,7 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
             var all = parts.Concat(added).ToList();
             var table = Table(all.Where(p => p.Part.Helper is not null));
             var rows = new PinRows(board, node, table, forbid);
-            new StructureSearch(board, node, supply, table, rows, all, [.. added.Select(a => a.Instance)], Reasons, () => best?.Cost, Found).Run();
+            new StructureSearch(board, node, supply, table, rows, all, [.. added.Select(a => a.Instance)], Reasons, () => best?.Cost, Found, budget).Run();
 
             bool Found(Structure structure, IReadOnlyDictionary<string, int> columns, PlanCost cost)
             {
@@ -76,7 +77,7 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
     private bool Possible(IReadOnlyList<(PartInstance Instance, Part Part)> parts)
     {
         var table = Table(parts.Where(p => p.Part.Helper is not null).Concat(AddedSets(parts).Last()));
-        var search = new StructureSearch(board, node, supply, table, new(board, node, table, null), parts, [], new HashSet<string>(), () => null, (_, _, _) => true, relaxed: true);
+        var search = new StructureSearch(board, node, supply, table, new(board, node, table, null), parts, [], new HashSet<string>(), () => null, (_, _, _) => true, budget, relaxed: true);
         search.Run();
         return search.IsPossible;
     }

@@ -1,5 +1,6 @@
 using System.Runtime.InteropServices;
 using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Bench;
@@ -46,15 +47,16 @@ internal sealed class StructureSearch
     private readonly Dictionary<string, int?> _addressWeights = [];
     private readonly Dictionary<int, double> _traffic = [];
     private readonly bool _relaxed;
+    private readonly WorkBudget _budget;
 
     /// <param name="parts">Parts to serve, added modules among them.</param>
     /// <param name="best">Cost of the best plan so far, or null.</param>
     /// <param name="relaxed">True to let equal addresses stand on one bus, as if multiplexers were to be had: what has no plan then has none.</param>
     internal StructureSearch(
         Board board, NodeDesign node, NodeSupply supply, PinTable table, PinRows rows, IReadOnlyList<(PartInstance Instance, Part Part)> parts, IReadOnlyList<PartInstance> added,
-        ISet<string> reasons, Func<PlanCost?> best, Found found, bool relaxed = false)
+        ISet<string> reasons, Func<PlanCost?> best, Found found, WorkBudget budget, bool relaxed = false)
     {
-        _relaxed = relaxed;
+        (_budget, _relaxed) = (budget, relaxed);
         (_board, _node, _supply, _table, _rows, _added, _reasons, _best, _found) = (board, node, supply, table, rows, added, reasons, best, found);
         var classes = new Dictionary<string, int>();
         // What has one way and scarce means first; then what can choose; then I2C, multiplexers before what may hang on them, fixed addresses before free ones. Equal parts side by side.
@@ -62,7 +64,7 @@ internal sealed class StructureSearch
         [
             .. parts.Select((p, at) =>
             {
-                var name = ClassOf(node, p.Instance);
+                var name = ClassOf(node, p.Instance, p.Part);
                 return new Candidate(p.Instance, p.Part, classes.TryGetValue(name, out var c) ? c : classes[name] = classes.Count, Interfaces(node, p.Instance, p.Part), at);
             })
             .OrderBy(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)).ThenBy(p => p.Part.Helper?.Kind == HelperKind.Mux ? 0 : 1).ThenBy(p => p.Interfaces.Count > 1)
@@ -98,13 +100,15 @@ internal sealed class StructureSearch
     /// <summary>What is sure after some parts: lines that have a pin, the cost of lines of their own, components, wires joined on a bus line.</summary>
     private readonly record struct State(Matching Matching, Assignment Own, int Components, int Splices);
 
-    private static string ClassOf(NodeDesign node, PartInstance p)
+    /// <summary>Parts of one class can change places: the same part, connected and read alike. How often it is read counts only where it shares the time of a bus.</summary>
+    private static string ClassOf(NodeDesign node, PartInstance p, Part part)
     {
         if (node.Wires.Any(w => w.Part == p.Key))
         {
             return p.Key;
         }
-        var readings = node.Readings.Where(r => r.Part == p.Key).Select(r => $"{r.Quantity} {r.IntervalMs}").Order(StringComparer.Ordinal);
+        var sharesTime = part.Interfaces.Any(i => i.Kind == InterfaceKind.I2c);
+        var readings = node.Readings.Where(r => r.Part == p.Key).Select(r => $"{r.Quantity} {(sharesTime ? r.IntervalMs : r.IntervalMs is null ? null : 1)}").Order(StringComparer.Ordinal);
         return $"{p.Part}|{p.Interface}|{p.Address}|{p.SwitchSupply}|{p.LeadMetres}|{string.Join(',', readings)}";
     }
 
@@ -157,6 +161,8 @@ internal sealed class StructureSearch
 
     private Result Try(int at, Option option, State before)
     {
+        // What a step takes grows with the parts that are connected already.
+        _budget.Spend(1 + _done.Count);
         var part = _parts[at];
         var behind = option.Mux is { } mux ? new MuxChannel(mux, _done.Count(c => c.Behind?.Mux == mux)) : null;
         var connection = new Connection(part.Instance, part.Part, option.Interface, option.Controller, null, behind);
@@ -334,8 +340,10 @@ internal sealed class StructureSearch
                 var uarts = _board.Controllers.Uart.Where(n => !taken.Contains(n));
                 return (_board.Controllers.PinMatrix ? uarts.Take(1) : uarts).Select(n => new Option(choice, n, null));
             case InterfaceKind.OneWire:
+                // Equal parts can change places: each joins the line of the one before it or a later one, so that every way to share them out is gone through once.
                 var lines = Used(InterfaceKind.OneWire);
-                return lines.Order().Append(lines.Count).Select(n => new Option(choice, n, null));
+                var first = at > 0 && _parts[at - 1].Class == _parts[at].Class && _done[at - 1] is { Interface.Kind: InterfaceKind.OneWire, Controller: { } line } ? line : 0;
+                return lines.Order().Append(lines.Count).Where(n => n >= first).Select(n => new Option(choice, n, null));
             default:
                 return [new Option(choice, null, null)];
         }

@@ -25,12 +25,20 @@ public static class EditBatch
         var touched = new SortedSet<string>(StringComparer.Ordinal);
         foreach (var edit in edits)
         {
+            if (DesignLimits.Misshapen(edit) is { } misshapen)
+            {
+                return Outcome<AppliedEdits>.Refused(misshapen);
+            }
             var faults = EditChecks.Faults(design, edit);
             if (faults.Count > 0)
             {
                 return Outcome<AppliedEdits>.Refused(faults);
             }
             var (after, undo) = One(design, edit);
+            if (DesignLimits.TooMany(design, after) is { } tooMany)
+            {
+                return Outcome<AppliedEdits>.Refused(tooMany);
+            }
             inverse.InsertRange(0, undo);
             touched.Add(edit.Document);
             design = after;

@@ -200,6 +200,10 @@ public static partial class EditChecks
         {
             faults.Add("It would be worked out of itself; choose another reading.");
         }
+        else if (Depth(design with { Derived = [.. design.Derived.Where(d => d.Key != derived.Key), derived] }) > DesignLimits.DerivedDepth)
+        {
+            faults.Add($"At most {DesignLimits.DerivedDepth} readings that are worked out may rest on each other; take what this one rests on instead.");
+        }
         switch (derived.From)
         {
             case ConductivityAt25Of f:
@@ -237,6 +241,28 @@ public static partial class EditChecks
     /// <summary>Whether a reading that is worked out is among what these are worked out of.</summary>
     private static bool Reaches(SiteDesign design, IReadOnlyList<ReadingRef> inputs, string key, HashSet<string> seen) =>
         inputs.Where(i => i.Node == DerivedDesign.Node).Any(i => i.Reading == key || (seen.Add(i.Reading) && design.Derived.FirstOrDefault(d => d.Key == i.Reading) is { } next && Reaches(design, next.From.Inputs, key, seen)));
+
+    /// <summary>How many readings that are worked out rest on each other at most. Each is looked at once.</summary>
+    private static int Depth(SiteDesign design)
+    {
+        var byKey = design.Derived.DistinctBy(d => d.Key).ToDictionary(d => d.Key);
+        var depths = new Dictionary<string, int>();
+        int Of(string key)
+        {
+            if (!byKey.TryGetValue(key, out var derived))
+            {
+                return 0;
+            }
+            if (!depths.TryGetValue(key, out var depth))
+            {
+                // A ring, which an edit cannot make, would end here.
+                depths[key] = 0;
+                depths[key] = depth = 1 + derived.From.Inputs.Where(i => i.Node == DerivedDesign.Node).Select(i => Of(i.Reading)).DefaultIfEmpty(0).Max();
+            }
+            return depth;
+        }
+        return byKey.Keys.Select(Of).DefaultIfEmpty(0).Max();
+    }
 
     [GeneratedRegex(@"^\+[1-9][0-9]{5,14}$")]
     private static partial Regex Telephone();

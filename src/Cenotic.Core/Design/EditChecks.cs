@@ -127,18 +127,21 @@ public static partial class EditChecks
                 break;
             case PutPart e:
                 Part(faults, e.Part);
+                faults.AddRange(DesignLimits.TooMany(design.Node(e.Node)! with { Parts = [.. design.Node(e.Node)!.Parts.Where(p => p.Key != e.Part.Key), e.Part] }));
                 break;
             case RemovePart e:
                 Exists(faults, design.Node(e.Node)!.Part(e.Key) is not null, "part", e.Key);
                 break;
             case PutWire e:
                 Wire(faults, design.Node(e.Node)!, e.Wire);
+                faults.AddRange(DesignLimits.TooMany(design.Node(e.Node)! with { Wires = [.. design.Node(e.Node)!.Wires.Where(w => w.Key != e.Wire.Key), e.Wire] }));
                 break;
             case RemoveWire e:
                 Exists(faults, design.Node(e.Node)!.Wires.Any(w => w.Part == e.Part && w.Line == e.Line), "held wire", $"{e.Part}.{e.Line}");
                 break;
             case PutReading e:
                 Reading(faults, design.Node(e.Node)!, e.Reading);
+                faults.AddRange(DesignLimits.TooMany(design.Node(e.Node)! with { Readings = [.. design.Node(e.Node)!.Readings.Where(r => r.Key != e.Reading.Key), e.Reading] }));
                 break;
             case RemoveReading e:
                 Exists(faults, design.Node(e.Node)!.Reading(e.Key) is not null, "reading", e.Key);
@@ -159,6 +162,7 @@ public static partial class EditChecks
 
     private static void WholeNode(List<string> faults, NodeDesign node)
     {
+        faults.AddRange(DesignLimits.TooMany(node));
         Key(faults, node.Key);
         NodeItself(faults, node.Label, node.Power, node.Sending);
         Via(faults, node.Key, node.Via);

@@ -1,4 +1,5 @@
 using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Place;
 using Cenotic.Core.Rhythm;
@@ -11,27 +12,45 @@ namespace Cenotic.Core.Planning;
 /// </summary>
 public sealed class PlanMemory
 {
-    private sealed record Kept(NodeDesign Node, string Site, HardwareCatalogue Catalogue, IReadOnlyList<Board> OwnBoards, IReadOnlyList<Part> OwnParts, Surroundings Around, IReadOnlyList<MeasuredCurrent> Currents, PlacedRhythm Planned);
+    private sealed record Kept(NodeDesign Node, string Site, HardwareCatalogue Catalogue, IReadOnlyList<Board> OwnBoards, IReadOnlyList<Part> OwnParts, Surroundings Around, IReadOnlyList<MeasuredCurrent> Currents, WorkBudget Took, PlacedRhythm Planned);
 
     private readonly Lock _lock = new();
     private Dictionary<string, Kept> _kept = [];
 
+    /// <summary>Steps that the plans of the nodes took which are kept.</summary>
+    public long Steps
+    {
+        get
+        {
+            lock (_lock)
+            {
+                return _kept.Values.Sum(k => k.Took.Spent);
+            }
+        }
+    }
+
     /// <summary>How many nodes were planned, not taken from the memory.</summary>
     public int Planned { get; private set; }
 
-    /// <summary>Plans every node of a site, or takes it from the plan before. What must be planned is planned side by side, as far as the machine has processors.</summary>
-    internal List<PlacedRhythm> Plan(SiteDesign site, string key, HardwareCatalogue catalogue, Evidence evidence, Func<NodeDesign, Surroundings, PlacedRhythm> plan)
+    /// <summary>Plans every node of a site, or takes it from the plan before. What must be planned is planned side by side, on all processors but one, which is left to those who serve.</summary>
+    /// <param name="steps">How much work each node may take.</param>
+    internal List<PlacedRhythm> Plan(SiteDesign site, string key, HardwareCatalogue catalogue, Evidence evidence, long steps, CancellationToken stop, Func<NodeDesign, Surroundings, WorkBudget, PlacedRhythm> plan)
     {
         lock (_lock)
         {
             var before = _kept;
-            var now = site.Nodes.AsParallel().AsOrdered().WithMergeOptions(ParallelMergeOptions.FullyBuffered).Select(node =>
+            var now = site.Nodes.AsParallel().AsOrdered().WithCancellation(stop).WithDegreeOfParallelism(Math.Max(1, Environment.ProcessorCount - 1)).WithMergeOptions(ParallelMergeOptions.FullyBuffered).Select(node =>
             {
                 var around = Surroundings.Of(site, node);
                 var currents = evidence.Currents.Where(c => c.Node == node.Key).ToList();
                 var same = before.TryGetValue(node.Key, out var kept) && ReferenceEquals(kept.Node, node) && kept.Site == key && ReferenceEquals(kept.Catalogue, catalogue) && ReferenceEquals(kept.OwnBoards, site.OwnBoards)
-                    && ReferenceEquals(kept.OwnParts, site.OwnParts) && kept.Around == around && kept.Currents.SequenceEqual(currents);
-                return same ? kept! : new(node, key, catalogue, site.OwnBoards, site.OwnParts, around, currents, plan(node, around));
+                    && ReferenceEquals(kept.OwnParts, site.OwnParts) && kept.Around == around && kept.Currents.SequenceEqual(currents) && (kept.Took.Most == steps || kept.Took.Spent <= Math.Min(steps, kept.Took.Most));
+                if (same)
+                {
+                    return kept!;
+                }
+                var budget = new WorkBudget(steps, stop);
+                return new(node, key, catalogue, site.OwnBoards, site.OwnParts, around, currents, budget, plan(node, around, budget));
             }).ToList();
             Planned += now.Count(k => !ReferenceEquals(before.GetValueOrDefault(k.Node.Key), k));
             _kept = now.ToDictionary(k => k.Node.Key);

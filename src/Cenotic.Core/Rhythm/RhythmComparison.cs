@@ -16,9 +16,9 @@ public sealed record RhythmComparison(IReadOnlyList<LifeGain> Gains, long TodayM
     private static readonly long[] Columns = [10_000, 60_000, 300_000, 900_000, 3_600_000, 21_600_000];
 
     /// <summary>Works out table and curves; empty for a board that is not in the catalogue.</summary>
-    public static RhythmComparison Of(NodeDesign node, BenchPlan bench, HardwareCatalogue catalogue, Evidence evidence, Surroundings? around = null)
+    public static RhythmComparison Of(NodeDesign node, BenchPlan bench, HardwareCatalogue catalogue, Evidence evidence, Surroundings? around = null, WorkBudget? budget = null)
     {
-        var setting = new RhythmSetting(catalogue, evidence, around ?? Surroundings.Indoors);
+        var setting = new RhythmSetting(catalogue, evidence, around ?? Surroundings.Indoors, budget ?? WorkBudget.Unbounded);
         var today = Schedule.Of(node).PeriodMs;
         var intervals = Columns.Append(today).Distinct().Order().ToList();
         if (catalogue.Board(node.Board) is not { } board)

@@ -14,9 +14,9 @@ public static class RhythmPlanner
 
     /// <summary>The rhythm of a node. Nonsense in its readings is left out of the timetable and named by a finding.</summary>
     /// <param name="around">What its spot does to cells; indoors when left out.</param>
-    public static RhythmPlan Plan(NodeDesign node, BenchPlan bench, HardwareCatalogue catalogue, Evidence evidence, Surroundings? around = null)
+    public static RhythmPlan Plan(NodeDesign node, BenchPlan bench, HardwareCatalogue catalogue, Evidence evidence, Surroundings? around = null, WorkBudget? budget = null)
     {
-        var setting = new RhythmSetting(catalogue, evidence, around ?? Surroundings.Indoors);
+        var setting = new RhythmSetting(catalogue, evidence, around ?? Surroundings.Indoors, budget ?? WorkBudget.Unbounded);
         var findings = new List<Finding>();
         RhythmFindings.Readings(node, bench, catalogue, findings);
         if (setting.Compute(node, bench) is not { } plan)
@@ -32,7 +32,8 @@ public static class RhythmPlanner
 }
 
 /// <summary>What a rhythm is worked out from besides the node: the same for every change that is tried.</summary>
-internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evidence, Surroundings Around)
+/// <param name="Budget">How much work the plans of changes may take.</param>
+internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evidence, Surroundings Around, WorkBudget Budget)
 {
     /// <summary>Figures without findings; null without a known board.</summary>
     internal RhythmPlan? Compute(NodeDesign node, BenchPlan bench)
@@ -78,12 +79,27 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
     }
 
     /// <summary>The rhythm of a changed node. Its pins are planned again where the change touches them.</summary>
-    /// <returns>Null when it has no complete plan.</returns>
+    /// <returns>Null when it has no complete plan, or none that could be found within the budget.</returns>
     internal (RhythmPlan Plan, BenchPlan Bench)? Again(NodeDesign changed, NodeDesign before, BenchPlan bench)
     {
         var same = changed.Board == before.Board && changed.Sleeps == before.Sleeps && changed.Link == before.Link && ReferenceEquals(changed.Parts, before.Parts)
             && changed.Power with { Parallel = 1, Harvest = null } == before.Power with { Parallel = 1, Harvest = null } && changed.Power.Kind != PowerKind.Capacitor;
-        var again = same ? bench : BenchPlanner.Trial(changed, Catalogue, Around);
+        if ((same ? bench : Planned(changed)) is not { } again)
+        {
+            return null;
+        }
         return again.Complete && again.Findings.Count(f => f.Severity == Severity.Stop) <= bench.Findings.Count(f => f.Severity == Severity.Stop) && Compute(changed, again) is { } plan ? (plan, again) : null;
+    }
+
+    private BenchPlan? Planned(NodeDesign changed)
+    {
+        try
+        {
+            return BenchPlanner.Trial(changed, Catalogue, Around, Budget);
+        }
+        catch (WorkBudgetException)
+        {
+            return null;
+        }
     }
 }

@@ -28,33 +28,38 @@ public static class BenchEndpoints
         reading.MapGet("/nodes/{node}/exports/{kind}", Export).WithName("ExportBench");
     }
 
-    private static Results<Ok<WireChoices>, ProblemHttpResult> Choices(string site, string node, string part, string line, SiteBook book)
+    private static async Task<Results<Ok<WireChoices>, ProblemHttpResult>> Choices(string site, string node, string part, string line, SiteBook book, SitePlans plans, CancellationToken stop)
     {
         var state = book.Find(site)!;
         if (state.Design.Node(node) is not { } design)
         {
             return Missing(node);
         }
-        var second = BenchPlanner.RunnerUp(design, state.Catalogue, part, line, out var pin);
-        return TypedResults.Ok(new WireChoices(BenchPlanner.Offers(design, state.Catalogue, part, line), pin, book.Plan(state).Node(node)?.Bench.Cost, second));
+        var cost = (await book.PlanAsync(state, stop)).Node(node)?.Bench.Cost;
+        return TypedResults.Ok(await plans.WorkAsync(
+            budget =>
+            {
+                var second = BenchPlanner.RunnerUp(design, state.Catalogue, part, line, out var pin, budget);
+                return new WireChoices(BenchPlanner.Offers(design, state.Catalogue, part, line, budget), pin, cost, second);
+            }, stop));
     }
 
-    private static Results<Ok<WireTrial>, ProblemHttpResult> Trial(string site, string node, string part, string line, string pin, SiteBook book)
+    private static async Task<Results<Ok<WireTrial>, ProblemHttpResult>> Trial(string site, string node, string part, string line, string pin, SiteBook book, SitePlans plans, CancellationToken stop)
     {
         var state = book.Find(site)!;
-        return state.Design.Node(node) is { } design ? TypedResults.Ok(BenchPlanner.Try(design, state.Catalogue, part, line, pin)) : Missing(node);
+        return state.Design.Node(node) is { } design ? TypedResults.Ok(await plans.WorkAsync(budget => BenchPlanner.Try(design, state.Catalogue, part, line, pin, budget), stop)) : Missing(node);
     }
 
-    private static Results<Ok<IReadOnlyList<BoardOption>>, ProblemHttpResult> Boards(string site, string node, SiteBook book)
+    private static async Task<Results<Ok<IReadOnlyList<BoardOption>>, ProblemHttpResult>> Boards(string site, string node, SiteBook book, SitePlans plans, CancellationToken stop)
     {
         var state = book.Find(site)!;
-        return state.Design.Node(node) is { } design ? TypedResults.Ok(BoardComparison.Compare(design, state.Catalogue, state.Design.Stock, Surroundings.Of(state.Design, design))) : Missing(node);
+        return state.Design.Node(node) is { } design ? TypedResults.Ok(await plans.WorkAsync(budget => BoardComparison.Compare(design, state.Catalogue, state.Design.Stock, Surroundings.Of(state.Design, design), budget), stop)) : Missing(node);
     }
 
-    private static Results<Ok<PartsListing>, ProblemHttpResult> List(string site, string node, SiteBook book)
+    private static async Task<Results<Ok<PartsListing>, ProblemHttpResult>> List(string site, string node, SiteBook book, CancellationToken stop)
     {
         var state = book.Find(site)!;
-        return state.Design.Node(node) is { } design && book.Plan(state).Node(node) is { } plan ? TypedResults.Ok(PartsList.Of(design, plan.Bench, state.Catalogue, state.Design.Stock)) : Missing(node);
+        return state.Design.Node(node) is { } design && (await book.PlanAsync(state, stop)).Node(node) is { } plan ? TypedResults.Ok(PartsList.Of(design, plan.Bench, state.Catalogue, state.Design.Stock)) : Missing(node);
     }
 
     private static Results<Ok<IReadOnlyList<PartAnswer>>, ProblemHttpResult> Wishes(string site, string node, string quantity, double? min, double? max, double? error, double? lateMs, bool? onCells, SiteBook book)
@@ -68,10 +73,10 @@ public static class BenchEndpoints
         return TypedResults.Ok(PartChoice.Answer(new(quantity, min, max, error, lateMs, onCells ?? design.Power.Kind == PowerKind.Cells), state.Catalogue, state.Design.Stock, Surroundings.Of(state.Design, design), rails));
     }
 
-    private static Results<FileContentHttpResult, ProblemHttpResult> Export(string site, string node, string kind, SiteBook book)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(string site, string node, string kind, SiteBook book, CancellationToken stop)
     {
         var state = book.Find(site)!;
-        if (state.Design.Node(node) is not { } design || book.Plan(state).Node(node)?.Bench is not { } plan || state.Catalogue.Board(design.Board) is not { } board)
+        if (state.Design.Node(node) is not { } design || (await book.PlanAsync(state, stop)).Node(node)?.Bench is not { } plan || state.Catalogue.Board(design.Board) is not { } board)
         {
             return Missing(node);
         }

@@ -41,7 +41,7 @@ public static class BuildEndpoints
     {
         var ticks = (await store.BuildTicks.AsNoTracking().Where(t => t.Site == state.Site && t.Node == node.Key).OrderBy(t => t.Id).ToListAsync()).GroupBy(t => t.Step).ToDictionary(g => g.Key, g => g.Last());
         var measured = ticks.Values.Where(t => t is { Done: true, Value: not null }).ToDictionary(t => t.Step, t => t.Value!.Value);
-        var plan = book.Plan(state).Node(node.Key)!.Bench;
+        var plan = (await book.PlanAsync(state)).Node(node.Key)!.Bench;
         var soldered = node.Wires.Where(w => w.Hold == WireHold.Soldered).Select(w => w.Key).ToHashSet();
         var planned = plan.Wires.Select(w => (Key: $"{w.Part}.{w.Line}", w.Pin)).ToDictionary(w => w.Key, w => w.Pin);
         bool Held(string wire) => soldered.Contains(wire) && node.Wires.First(w => w.Key == wire).Pin == planned[wire];
@@ -82,7 +82,7 @@ public static class BuildEndpoints
         var who = http.User.Identity!.Name!;
         var before = await store.BuildTicks.AsNoTracking().Where(t => t.Site == site && t.Node == node && t.Step == step.Key).OrderByDescending(t => t.Id).FirstOrDefaultAsync();
         var took = done ? step.Takes.ToDictionary(t => t.Key, t => Math.Min(t.Value, state.Design.Stock.FirstOrDefault(s => s.Id == t.Key)?.OnHand ?? 0)) : Took(before);
-        if (done != view.Done && Edits(state, design, book.Plan(state).Node(node)!.Bench, step, done, took) is { Count: > 0 } edits && await book.ApplyAsync(site, state.Revision, edits, who) is not BatchResult.Done)
+        if (done != view.Done && Edits(state, design, (await book.PlanAsync(state)).Node(node)!.Bench, step, done, took) is { Count: > 0 } edits && await book.ApplyAsync(site, state.Revision, edits, who) is not BatchResult.Done)
         {
             return TypedResults.UnprocessableEntity(new EditRefused(["Somebody changed the node meanwhile: look at the steps again."]));
         }

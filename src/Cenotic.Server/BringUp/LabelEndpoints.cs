@@ -18,10 +18,10 @@ public static class LabelEndpoints
 
     public static void Map(IEndpointRouteBuilder routes) => SiteRoutes.Reading(routes).MapGet("/nodes/{node}/label", Of).WithName("GetNodeLabel");
 
-    private static Results<Ok<LabelView>, ProblemHttpResult> Of(string site, string node, SiteBook book, Calibrations calibrations, SiteClock clock, HttpContext http)
+    private static async Task<Results<Ok<LabelView>, ProblemHttpResult>> Of(string site, string node, SiteBook book, Calibrations calibrations, SiteClock clock, HttpContext http)
     {
         var state = book.Find(site)!;
-        if (state.Design.Node(node) is not { } design || NodeProgramEndpoints.Settings(state, book, calibrations, clock, node) is not { } settings)
+        if (state.Design.Node(node) is not { } design || await NodeProgramEndpoints.SettingsAsync(state, book, calibrations, clock, node) is not { } settings)
         {
             return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
         }

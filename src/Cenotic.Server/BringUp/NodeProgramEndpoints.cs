@@ -37,14 +37,14 @@ public static class NodeProgramEndpoints
     }
 
     /// <summary>The settings of a node as they are now; null when there is no such node.</summary>
-    internal static NodeSettings? Settings(SiteState state, SiteBook book, Calibrations calibrations, SiteClock clock, string node) =>
-        state.Design.Node(node) is { } design && book.Plan(state) is var plan && plan.Node(node) is { } planned
+    internal static async Task<NodeSettings?> SettingsAsync(SiteState state, SiteBook book, Calibrations calibrations, SiteClock clock, string node) =>
+        state.Design.Node(node) is { } design && await book.PlanAsync(state) is var plan && plan.Node(node) is { } planned
             ? NodeSettings.Of(design, planned.Bench, planned.Rhythm, state.Catalogue, plan.SlotOf(node), calibrations.InForce(state, node, clock.Now(state.Site)), state.Design.Rules) : null;
 
     private static async Task<Results<Ok<NodeProgramView>, ProblemHttpResult>> ViewAsync(string site, string node, SiteBook book, Calibrations calibrations, SiteClock clock, NodeKeys keys, CenoticStore store)
     {
         var state = book.Find(site)!;
-        if (Settings(state, book, calibrations, clock, node) is not { } settings || book.Plan(state).Node(node) is not { } plan)
+        if (await SettingsAsync(state, book, calibrations, clock, node) is not { } settings || (await book.PlanAsync(state)).Node(node) is not { } plan)
         {
             return None(node);
         }
@@ -75,7 +75,7 @@ public static class NodeProgramEndpoints
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> SaveAsync(string site, string node, SiteBook book, Calibrations calibrations, SiteClock clock, WriteGate gate, HttpContext http)
     {
         var state = book.Find(site)!;
-        if (Settings(state, book, calibrations, clock, node) is not { } settings)
+        if (await SettingsAsync(state, book, calibrations, clock, node) is not { } settings)
         {
             return None(node);
         }

@@ -35,7 +35,7 @@ public static class ScanEndpoints
     private static async Task<Results<Ok<List<ScanView>>, ProblemHttpResult>> ListAsync(string site, string node, SiteBook book, CenoticStore store)
     {
         var state = book.Find(site)!;
-        if (state.Design.Node(node) is not { } design || book.Plan(state).Node(node) is not { } plan)
+        if (state.Design.Node(node) is not { } design || (await book.PlanAsync(state)).Node(node) is not { } plan)
         {
             return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
         }

@@ -49,7 +49,7 @@ public static class MaintenanceEndpoints
     private static async Task<(IReadOnlyList<DueItem>, List<BatteryView>)> DueAsync(SiteState state, SiteBook book, SiteClock clock, HardwareCatalogue catalogue, CenoticStore store)
     {
         var (site, now) = (state.Site, clock.Now(state.Site));
-        var batteries = await Batteries.ReadAsync(state, book.Plan(state), store, catalogue, now);
+        var batteries = await Batteries.ReadAsync(state, await book.PlanAsync(state), store, catalogue, now);
         var cells = batteries.Where(b => b.State is not null).ToDictionary(b => b.Node, b => (now + (long)(Math.Min(36_500, b.State!.DaysLeft.Low!.Value) * 86_400_000), b.CountedMs));
         var calibrations = (await store.Calibrations.AsNoTracking().Where(c => c.Site == site && c.UndoneMs == null && c.UntilMs == null).OrderBy(c => c.FromMs).ThenBy(c => c.Id).ToListAsync())
             .GroupBy(c => (c.Node, c.Reading)).Select(g => g.Last()).Where(c => c.DueMs is not null)

@@ -218,7 +218,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
 
     /// <summary>What a reading measures, as its part gives it or as it is worked out; null when there is no such reading.</summary>
     internal static PartQuantity? Quantity(SiteState state, string node, string key) =>
-        DerivedFacts.Quantity(state.Design, state.Catalogue, new ReadingRef(node, key));
+        state.Quantity(new(node, key));
 
     private bool IsFault(SiteState state, string node, string key, double value)
     {

@@ -71,7 +71,7 @@ public static class NodeEndpoints
         var received = await store.Arrivals.LongCountAsync(a => a.Site == site && a.Node == node);
         var runs = await store.Arrivals.Where(a => a.Site == site && a.Node == node && a.Number != null).GroupBy(a => a.Boot).Select(g => new { First = g.Min(a => a.Number), Last = g.Max(a => a.Number), Count = g.LongCount() }).ToListAsync();
         var lost = runs.Count == 0 ? null : runs.Sum(r => r.Last - r.First + 1 - r.Count);
-        return TypedResults.Ok(new NodeView(arrivals, refusals, lost, received, status, How(state, book.Plan(state), node, keys, await broker.Ready, http, clock)));
+        return TypedResults.Ok(new NodeView(arrivals, refusals, lost, received, status, How(state, await book.PlanAsync(state), node, keys, await broker.Ready, http, clock)));
     }
 
     private static async Task<List<ArrivalView>> ArrivalsAsync(SiteState state, string node, CenoticStore store, LastMessages last)

@@ -22,18 +22,18 @@ public static class RhythmEndpoints
         reading.MapGet("/exports/{kind}", Export).WithName("ExportRhythm");
     }
 
-    private static Results<Ok<RhythmComparison>, ProblemHttpResult> Compare(string site, string node, SiteBook book)
+    private static async Task<Results<Ok<RhythmComparison>, ProblemHttpResult>> Compare(string site, string node, SiteBook book, SitePlans plans, CancellationToken stop)
     {
         var state = book.Find(site)!;
-        return state.Design.Node(node) is { } design && book.Plan(state).Node(node) is { } plan
-            ? TypedResults.Ok(RhythmComparison.Of(design, plan.Bench, state.Catalogue, state.Evidence, Surroundings.Of(state.Design, design)))
+        return state.Design.Node(node) is { } design && (await book.PlanAsync(state, stop)).Node(node) is { } plan
+            ? TypedResults.Ok(await plans.WorkAsync(budget => RhythmComparison.Of(design, plan.Bench, state.Catalogue, state.Evidence, Surroundings.Of(state.Design, design), budget), stop))
             : TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
     }
 
-    private static Results<FileContentHttpResult, ProblemHttpResult> Export(string site, string kind, SiteBook book, SiteClock clock)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(string site, string kind, SiteBook book, SiteClock clock, CancellationToken stop)
     {
         var state = book.Find(site)!;
-        var plan = book.Plan(state);
+        var plan = await book.PlanAsync(state, stop);
         return kind switch
         {
             "timetable.csv" => TypedResults.File(Encoding.UTF8.GetBytes(RhythmExports.TimetableCsv(state.Design, [.. plan.Nodes.Select(n => n.Rhythm)], plan.Rhythm)), "text/csv; charset=utf-8", $"{site}-{kind}"),

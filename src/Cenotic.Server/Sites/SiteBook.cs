@@ -11,7 +11,13 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.Sites;
 
 /// <summary>A site as it stands: one revision of its design, what was measured on it, the stable numbers of its readings, and the catalogue with its own boards and parts.</summary>
-public sealed record SiteState(string Site, long Revision, SiteDesign Design, Evidence Evidence, IReadOnlyDictionary<(string Node, string Key), ReadingRow> Readings, HardwareCatalogue Catalogue);
+public sealed record SiteState(string Site, long Revision, SiteDesign Design, Evidence Evidence, IReadOnlyDictionary<(string Node, string Key), ReadingRow> Readings, HardwareCatalogue Catalogue)
+{
+    private readonly ConcurrentDictionary<ReadingRef, PartQuantity?> _quantities = [];
+
+    /// <summary>What a reading measures; null where there is no such reading. Found once: every message asks for it.</summary>
+    public PartQuantity? Quantity(ReadingRef reading) => Readings.ContainsKey((reading.Node, reading.Reading)) ? _quantities.GetOrAdd(reading, r => DerivedFacts.Quantity(Design, Catalogue, r)) : null;
+}
 
 /// <summary>What became of a batch of edits.</summary>
 public abstract record BatchResult
@@ -24,11 +30,9 @@ public abstract record BatchResult
 }
 
 /// <summary>Keeps the sites: the edits door in, the plan door out (cached by revision and evidence).</summary>
-public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteClock clock, HardwareCatalogue catalogue, TimeProvider system)
+public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteClock clock, HardwareCatalogue catalogue, SitePlans plans, TimeProvider system)
 {
     private readonly ConcurrentDictionary<string, SiteState> _states = [];
-    private readonly ConcurrentDictionary<string, (SiteState For, Lazy<SitePlan> Plan)> _plans = [];
-    private readonly ConcurrentDictionary<string, PlanMemory> _memories = [];
 
     /// <summary>Called after a site changed, with its new state.</summary>
     public event Action<SiteState>? Changed;
@@ -52,14 +56,8 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
 
     public SiteState? Find(string site) => _states.GetValueOrDefault(site);
 
-    /// <summary>The plan of a site as it stands. Who asks while it is worked out waits for the same one.</summary>
-    public SitePlan Plan(SiteState state)
-    {
-        var kept = _plans.AddOrUpdate(state.Site, _ => New(), (_, known) => ReferenceEquals(known.For, state) ? known : New());
-        return kept.Plan.Value;
-
-        (SiteState, Lazy<SitePlan>) New() => (state, new(() => SitePlanner.Plan(state.Design, catalogue, state.Evidence, state.Site, _memories.GetOrAdd(state.Site, _ => new()))));
-    }
+    /// <summary>The plan of a site as it stands.</summary>
+    public Task<SitePlan> PlanAsync(SiteState state, CancellationToken stop = default) => plans.OfAsync(state, stop);
 
     /// <summary>A key made of a name.</summary>
     public static string KeyOf(string name)
@@ -159,19 +157,18 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
     private void Take(SiteState state)
     {
         _states[state.Site] = state;
-        // The page that sent the edit asks for the plan next: it is begun now.
-        _ = Task.Run(() => Plan(state));
+        plans.Begin(state);
         Changed?.Invoke(state);
     }
 
     private async Task NumberReadingsAsync(CenoticStore store, string site, SiteDesign design)
     {
         var hardware = catalogue.With(design.OwnBoards, design.OwnParts);
-        var known = await store.Readings.Where(r => r.Site == site).ToListAsync();
+        var known = await store.Readings.Where(r => r.Site == site).ToDictionaryAsync(r => (r.Node, r.Key));
         foreach (var (reading, _) in design.AllReadings)
         {
             var kind = DerivedFacts.Quantity(design, hardware, reading)?.Kind ?? ReadingKind.Gauge;
-            if (known.FirstOrDefault(k => k.Node == reading.Node && k.Key == reading.Reading) is { } row)
+            if (known.TryGetValue((reading.Node, reading.Reading), out var row))
             {
                 row.Kind = kind;
             }

@@ -75,17 +75,17 @@ public static class SiteEndpoints
     }
 
     /// <param name="workings">True for figures with their workings; without, each is to be had at /plan/figure.</param>
-    private static JsonHttpResult<PlanView> PlanOf(string site, SiteBook book, bool workings = false)
+    private static async Task<JsonHttpResult<PlanView>> PlanOf(string site, SiteBook book, CancellationToken stop, bool workings = false)
     {
         var state = book.Find(site)!;
-        return TypedResults.Json(new PlanView(state.Revision, book.Plan(state)), workings ? CenoticJson.Options : PlanJson.WithoutWorkings);
+        return TypedResults.Json(new PlanView(state.Revision, await book.PlanAsync(state, stop)), workings ? CenoticJson.Options : PlanJson.WithoutWorkings);
     }
 
     /// <summary>One figure of the plan with its working.</summary>
     /// <param name="at">Where it stands in the plan: a JSON Pointer (RFC 6901).</param>
-    private static Results<JsonHttpResult<JsonElement>, ProblemHttpResult> FigureOf(string site, string at, SiteBook book)
+    private static async Task<Results<JsonHttpResult<JsonElement>, ProblemHttpResult>> FigureOf(string site, string at, SiteBook book, CancellationToken stop)
     {
-        return PlanJson.FigureAt(book.Plan(book.Find(site)!), at) is { } figure
+        return PlanJson.FigureAt(await book.PlanAsync(book.Find(site)!, stop), at) is { } figure
             ? TypedResults.Json(figure)
             : TypedResults.Problem($"The plan has no figure at \"{at}\" any more.", statusCode: 404);
     }

@@ -56,7 +56,7 @@ public sealed class DemoSite(SiteBook book, IServiceScopeFactory scopes, Setting
     {
         var state = book.Find(StandInHost.Site)!;
         var now = clock.Now(StandInHost.Site);
-        var plan = book.Plan(state);
+        var plan = await book.PlanAsync(state);
         foreach (var node in state.Design.Nodes)
         {
             var behaviour = new NodeBehaviour(node, plan.Node(node.Key)!.Rhythm, state.Catalogue, StandInHost.Seed, 1, now - DayMs, plan.SlotOf(node.Key));

@@ -41,11 +41,12 @@ public static class StandInEndpoints
         routes.MapPost("/api/stand-ins/texts", TakeText).WithName("PostText").AllowAnonymous().DisableAntiforgery().RequireRateLimiting(Relay.IntakeEndpoints.Limit);
     }
 
-    private static StandInsView View(string site, SiteBook book, SiteClock clock, StandInHost host, MailSink mails, TextSink texts)
+    private static async Task<StandInsView> View(string site, SiteBook book, SiteClock clock, StandInHost host, MailSink mails, TextSink texts)
     {
         var now = clock.Now(site);
+        var plan = await book.PlanAsync(book.Find(site)!);
         return new(clock.Speed(site), [.. book.Find(site)!.Design.Nodes.Select(n => (n, c: host.Control(n.Key))).Select(p =>
-            new StandInView(p.n.Key, p.n.Label, p.c.Silenced, p.c.HeatCelsius, p.c.TrippedUntil > now, p.c.Unplugged, p.c.Jammed, p.c.LossPercent, p.c.SkewSeconds, host.CellShare(p.n.Key), p.n.Via, p.c.Scanning, p.c.WarmPart, [.. book.Plan(book.Find(site)!).Node(p.n.Key)!.Bench.Parts.Where(b => b.Interface == Core.Catalogue.InterfaceKind.OneWire).Select(b => b.Part)]))],
+            new StandInView(p.n.Key, p.n.Label, p.c.Silenced, p.c.HeatCelsius, p.c.TrippedUntil > now, p.c.Unplugged, p.c.Jammed, p.c.LossPercent, p.c.SkewSeconds, host.CellShare(p.n.Key), p.n.Via, p.c.Scanning, p.c.WarmPart, [.. plan.Node(p.n.Key)!.Bench.Parts.Where(b => b.Interface == Core.Catalogue.InterfaceKind.OneWire).Select(b => b.Part)]))],
             mails.Mails, texts.Texts, mails.Address.ToString());
     }
 

@@ -72,7 +72,7 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, C
 
     private async Task RecastAsync(SiteState state, IPEndPoint address, RadioBridge bridge)
     {
-        var plan = book.Plan(state);
+        var plan = await book.PlanAsync(state);
         var gone = _cast.Where(c => state.Design.Node(c.Key) is not { } node || node.Via != c.Value.Design.Via).Select(c => c.Key).ToHashSet();
         gone.UnionWith(_cast.Where(c => c.Value.Design.Via is { } via && gone.Contains(via)).Select(c => c.Key));
         foreach (var key in gone)

@@ -48,7 +48,7 @@ public sealed class NodeHealthReader(SiteBook book, HardwareCatalogue catalogue)
     {
         if (!_cells.TryGetValue(state.Site, out var cells) || now - cells.At is > CellsKeptMs or < 0)
         {
-            _cells[state.Site] = cells = (now, await Log.Batteries.ReadAsync(state, book.Plan(state), store, catalogue, now));
+            _cells[state.Site] = cells = (now, await Log.Batteries.ReadAsync(state, await book.PlanAsync(state), store, catalogue, now));
         }
         return cells.Cells;
     }

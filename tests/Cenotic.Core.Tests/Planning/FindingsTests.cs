@@ -29,6 +29,9 @@ public class FindingsTests
 
     private static SiteDesign Two(NodeDesign a, NodeDesign b) => Samples.Site(a) with { Nodes = [a, b] };
 
+    /// <summary>Parts that speak I2C, each of another kind.</summary>
+    private static readonly string[] OnI2c = [.. Samples.Catalogue.Parts.Where(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)).Select(p => p.Id).Order(StringComparer.Ordinal)];
+
     private static readonly PowerDesign LiFePo4 = new(PowerKind.Cells, "lifepo4-18650");
 
     /// <summary>A sleeping node on a board that takes low voltages, fed by light.</summary>
@@ -46,6 +49,7 @@ public class FindingsTests
         ["BENCH-SUPPLY-UNFIT"] = (Samples.Site(Air with { Power = new(PowerKind.Cells, "cell-18650"), Sleeps = true }), null),
         ["BENCH-NO-RAIL"] = (Samples.Site(Samples.Node(("pir", "pir-hc-sr501")) with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "cell-18650") }), null),
         ["BENCH-CONFLICT"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 5).Select(i => ($"p{i}", "bh1750"))]) with { AddsModules = false }), null),
+        ["BENCH-TOO-MUCH"] = (Samples.Site(Samples.Node([.. OnI2c.Take(18).Select((p, i) => ($"p{i}", p))])), Samples.Site(Samples.Node([.. OnI2c.Take(6).Select((p, i) => ($"p{i}", p))]))),
         ["BENCH-MODULE-ADDED"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 3).Select(i => ($"p{i}", "aht20"))])), null),
         ["BENCH-LOCK-UNFIT"] = (Samples.Site(Air with { Wires = [Held("air", "SDA", "L13", WireHold.Locked)] }), null),
         ["BENCH-LOCK-TWICE"] = (Samples.Site(Air with { Wires = [Held("air", "SDA", "R3", WireHold.Locked), Held("air", "SCL", "R3", WireHold.Locked)] }), null),

@@ -225,7 +225,7 @@ public class RhythmTests
         node =>
         {
             var bench = BenchPlanner.Plan(node, Samples.Catalogue);
-            var setting = new RhythmSetting(Samples.Catalogue, Evidence.None, Surroundings.Indoors);
+            var setting = new RhythmSetting(Samples.Catalogue, Evidence.None, Surroundings.Indoors, WorkBudget.Unbounded);
             var changed = node with { Readings = [.. node.Readings.Select(r => r with { IntervalMs = r.IntervalMs * 3, BatchOf = 2 })], Power = node.Power with { Parallel = 2 } };
             var days = setting.LikelyDays(changed, bench);
             return days is null ? setting.Compute(changed, bench)!.Life is null : Math.Abs(days.Value - setting.Compute(changed, bench)!.Life!.Value!.Value) <= 1e-9 * days.Value;

@@ -43,7 +43,7 @@ public class BuildTests
         Assert.Equal("owner", soldered.Who);
         var wires = server.Book.Find("home")!.Design.Node("drying")!.Wires;
         Assert.Equal(2, wires.Count(w => w is { Part: "air", Hold: WireHold.Soldered }));
-        var plan = server.Book.Plan(server.Book.Find("home")!).Node("drying")!.Bench;
+        var plan = (await server.Book.PlanAsync(server.Book.Find("home")!)).Node("drying")!.Bench;
         Assert.All(wires, w => Assert.Equal(plan.Wire(w.Part, w.Line)!.Pin, w.Pin));
         Assert.False((await TickAsync(client, "solder:air", new(Done: false))).Done);
         Assert.Empty(server.Book.Find("home")!.Design.Node("drying")!.Wires);

@@ -27,7 +27,7 @@ public class MaintenanceTests
         var (writer, now) = (server.Services.GetRequiredService<SampleWriter>(), DateTimeOffset.UtcNow.ToUnixTimeMilliseconds());
         var node = state.Design.Node("cistern")!;
         var cell = state.Catalogue.Cell(node.Power.Cell!)!;
-        var milliamps = server.Book.Plan(state).Node("cistern")!.Rhythm.Average.Value!.Value + cell.CapacityMilliampHours.Likely * 2 * cell.SelfDischargePerYear.Likely / 8766;
+        var milliamps = (await server.Book.PlanAsync(state)).Node("cistern")!.Rhythm.Average.Value!.Value + cell.CapacityMilliampHours.Likely * 2 * cell.SelfDischargePerYear.Likely / 8766;
         for (var hour = 1; hour < days * 24; hour++)
         {
             var used = pace * milliamps * hour / (cell.CapacityMilliampHours.Likely * 2);

@@ -1,0 +1,31 @@
+using Cenotic.Core.Common;
+using Microsoft.AspNetCore.Diagnostics;
+
+namespace Cenotic.Server.Sites;
+
+/// <summary>Answers with a sentence where a request asks for more than is worked out, or cannot be read, instead of a fault of the server.</summary>
+public sealed class PlanFaults : IExceptionHandler
+{
+    public async ValueTask<bool> TryHandleAsync(HttpContext http, Exception exception, CancellationToken cancellationToken)
+    {
+        var (status, says) = exception switch
+        {
+            WorkBudgetException => (StatusCodes.Status422UnprocessableEntity, "This is too much to work out: so many parts can be connected in more ways than are gone through. Split them over two nodes."),
+            TooBusyException => (StatusCodes.Status503ServiceUnavailable, exception.Message),
+            // The reader of JSON says so of an element that does not name its kind.
+            NotSupportedException { Source: "System.Text.Json" } => (StatusCodes.Status422UnprocessableEntity, "An element does not say of which kind it is."),
+            OperationCanceledException when http.RequestAborted.IsCancellationRequested => (StatusCodes.Status499ClientClosedRequest, ""),
+            _ => (0, ""),
+        };
+        if (status == 0)
+        {
+            return false;
+        }
+        http.Response.StatusCode = status;
+        if (says.Length > 0)
+        {
+            await TypedResults.Problem(says, statusCode: status).ExecuteAsync(http);
+        }
+        return true;
+    }
+}
