@@ -173,7 +173,7 @@ public static class App
         services.AddSingleton(_ => HardwareCatalogue.BuiltIn);
         services.AddDbContextFactory<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
         services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SitePlans>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<NodeClocks>().AddSingleton<Calibrations>().AddSingleton<LastMessages>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
-        services.AddSingleton<PacketGuard>().AddSingleton<LiveFeed>().AddSingleton<FirstStartCode>();
+        services.AddSingleton<PacketGuard>().AddSingleton<LiveFeed>().AddSingleton<FirstStartCode>().AddSingleton<SignInThrottle>();
         services.AddSingleton<Imports>().AddSingleton<RelayMeter>().AddHostedService<BackupSchedule>();
         services.AddSingleton<StoreCheck>().AddSingleton<Retention>().AddHostedService(s => s.GetRequiredService<Retention>());
         services.AddSingleton<SampleWriter>().AddHostedService(s => s.GetRequiredService<SampleWriter>());
@@ -182,7 +182,7 @@ public static class App
         services.AddSingleton<UpstreamBroker>().AddHostedService(s => s.GetRequiredService<UpstreamBroker>());
         services.AddSingleton<Outputs>().AddHostedService(s => s.GetRequiredService<Outputs>());
         services.AddHostedService<LivePump>().AddSingleton<RuleRunner>().AddHostedService(s => s.GetRequiredService<RuleRunner>());
-        services.AddSingleton<LiveConnections>().AddSingleton<NodeHealthReader>().AddSingleton<ViewReader>().AddSingleton<Deriver>().AddHostedService(s => s.GetRequiredService<Deriver>()).AddHostedService<ShareWatch>();
+        services.AddSingleton<LiveConnections>().AddSingleton<NodeHealthReader>().AddSingleton<ViewReader>().AddSingleton<Deriver>().AddHostedService(s => s.GetRequiredService<Deriver>()).AddHostedService<LiveWatch>();
         services.AddSingleton<GuardedHttp>().AddSingleton<NoticeWays>().AddHostedService<OutboxSender>().AddSingleton<ActKeeper>().AddHostedService(s => s.GetRequiredService<ActKeeper>());
         services.AddHostedMqttServer(o => o.WithoutDefaultEndpoint());
         services.AddSingleton<MqttConnectionHandler>().AddSingleton<NodeChannels>().AddSingleton<IMqttServerAdapter>(s => s.GetRequiredService<NodeChannels>());
@@ -210,15 +210,16 @@ public static class App
         services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(settings.Data, "keys"))).SetApplicationName("cenotic");
         services.AddIdentityCore<Account>(o =>
         {
-            o.Password.RequiredLength = 10;
+            // The whole rule is PasswordRule's.
+            o.Password.RequiredLength = o.Password.RequiredUniqueChars = 1;
             o.Password.RequireDigit = o.Password.RequireLowercase = o.Password.RequireUppercase = o.Password.RequireNonAlphanumeric = false;
-            o.Lockout.MaxFailedAccessAttempts = 10;
-        }).AddEntityFrameworkStores<CenoticStore>().AddSignInManager();
+        }).AddEntityFrameworkStores<CenoticStore>().AddPasswordValidator<PasswordRule>().AddSignInManager();
         services.AddAuthentication(IdentityConstants.ApplicationScheme).AddIdentityCookies(cookies => cookies.ApplicationCookie!.Configure(o =>
         {
             o.Cookie.Name = "cenotic";
             o.Cookie.SameSite = SameSiteMode.Strict;
             o.Cookie.HttpOnly = true;
+            o.Events.OnValidatePrincipal = SignInStamp.ValidateAsync;
             o.Events.OnRedirectToLogin = c => Answer(c.Response, StatusCodes.Status401Unauthorized);
             o.Events.OnRedirectToAccessDenied = c => Answer(c.Response, StatusCodes.Status403Forbidden);
         }));
@@ -235,7 +236,7 @@ public static class App
         services.AddRateLimiter(o =>
         {
             o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
-            o.AddPolicy(SessionEndpoints.SignInLimit, http => RateLimitPartition.GetFixedWindowLimiter(http.Connection.RemoteIpAddress, _ => new FixedWindowRateLimiterOptions { PermitLimit = 30, Window = TimeSpan.FromMinutes(1) }));
+            o.AddPolicy(SessionEndpoints.SignInLimit, http => RateLimitPartition.GetFixedWindowLimiter(PeerAddress.Of(http.Connection.RemoteIpAddress), _ => new FixedWindowRateLimiterOptions { PermitLimit = 30, Window = TimeSpan.FromMinutes(1) }));
             o.AddPolicy(IntakeEndpoints.Limit, IntakeEndpoints.LimitOf);
         });
         services.AddExceptionHandler<PlanFaults>().AddProblemDetails();

@@ -5,6 +5,7 @@ using Cenotic.Core.Common;
 using Cenotic.Core.Formats;
 using Cenotic.Core.Planning;
 using Cenotic.Server;
+using Cenotic.Server.Accounts;
 using Cenotic.Server.Storage;
 
 if (args is ["plan", var file])
@@ -33,6 +34,10 @@ if (describing)
 if (args is ["backup" or "restore", ..])
 {
     return Copy(args, settings);
+}
+if (args is ["reset-password", ..])
+{
+    return await ResetPasswordAsync(args, settings);
 }
 await using var app = App.Build(settings, args);
 try
@@ -69,6 +74,27 @@ static int Copy(string[] args, Settings settings)
         }
         Console.Error.WriteLine("backup [FOLDER] makes a copy; restore FOLDER puts one in its place.");
         return 2;
+    }
+    catch (Exception fault) when (fault is IOException or UnauthorizedAccessException or Microsoft.Data.Sqlite.SqliteException)
+    {
+        Console.Error.WriteLine(fault.Message);
+        return 1;
+    }
+}
+
+// Gives an account a new password and prints it; 1 with a sentence when it cannot.
+static async Task<int> ResetPasswordAsync(string[] args, Settings settings)
+{
+    if (args is not [_, var name, ..])
+    {
+        Console.Error.WriteLine("reset-password NAME gives the account a new password.");
+        return 2;
+    }
+    try
+    {
+        Console.WriteLine($"The password of \"{name}\" is now: {await Passwords.ResetAsync(settings, name)}");
+        Console.WriteLine("Every sign-in of this account has ended. Change the password after signing in.");
+        return 0;
     }
     catch (Exception fault) when (fault is IOException or UnauthorizedAccessException or Microsoft.Data.Sqlite.SqliteException)
     {

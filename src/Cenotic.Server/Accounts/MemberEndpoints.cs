@@ -12,9 +12,12 @@ namespace Cenotic.Server.Accounts;
 /// <param name="MayAct">True for a viewer who may acknowledge and arm.</param>
 public sealed record MemberView(string Name, Role Role, bool You, bool MayAct = false);
 
-/// <param name="Password">For an account that is new here; null for one there is.</param>
+/// <param name="Password">For an account that is new; null for one there is.</param>
 /// <param name="MayAct">Lets a viewer acknowledge and arm; of no meaning for the other roles.</param>
 public sealed record MemberRequest(string Name = "", Role Role = Role.Viewer, string? Password = null, bool MayAct = false);
+
+/// <summary>A new password that an owner gives a member.</summary>
+public sealed record PasswordReset(string Password = "");
 
 /// <summary>Members of a site, kept by its owners. A role that changes or ends also ends the live connections that rest on it.</summary>
 public static class MemberEndpoints
@@ -25,6 +28,7 @@ public static class MemberEndpoints
         var owner = SiteRoutes.Writing(routes, Role.Owner);
         owner.MapPut("/members", PutAsync).WithName("PutMember");
         owner.MapDelete("/members/{name}", RemoveAsync).WithName("RemoveMember");
+        owner.MapPut("/members/{name}/password", ResetAsync).WithName("ResetPassword");
     }
 
     private static async Task<List<MemberView>> ListAsync(string site, HttpContext http, CenoticStore store)
@@ -49,6 +53,10 @@ public static class MemberEndpoints
             {
                 return Refused([.. made.Errors.Select(e => e.Description)]);
             }
+        }
+        else if (!string.IsNullOrEmpty(request.Password))
+        {
+            return Refused($"There is an account \"{request.Name}\" already: it keeps its password. Leave the password empty to give it a role here.");
         }
         var fault = await gate.WriteAsync(async store =>
         {
@@ -81,7 +89,7 @@ public static class MemberEndpoints
         {
             if (account is null || await store.Memberships.SingleOrDefaultAsync(m => m.Site == site && m.AccountId == account.Id) is not { } row)
             {
-                return $"\"{name}\" is no member here.";
+                return $"\"{name}\" is not a member here.";
             }
             if (row.Role == Role.Owner && await LastOwnerAsync(store, site))
             {
@@ -95,6 +103,31 @@ public static class MemberEndpoints
             connections.EndAccount(account.Id);
         }
         return fault is null ? TypedResults.NoContent() : Refused(fault);
+    }
+
+    /// <summary>A new password for a member who has lost theirs. Who is a member elsewhere too is not the owner's to let in there.</summary>
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> ResetAsync(string site, string name, PasswordReset request, HttpContext http, UserManager<Account> users, CenoticStore store, LiveConnections connections)
+    {
+        var me = http.User.FindFirstValue(ClaimTypes.NameIdentifier);
+        if (await users.FindByNameAsync(name) is not { } account || !await store.Memberships.AnyAsync(m => m.Site == site && m.AccountId == account.Id))
+        {
+            return Refused($"\"{name}\" is not a member here.");
+        }
+        if (account.Id == me)
+        {
+            return Refused("Change your own password with the current one.");
+        }
+        var mine = await store.Memberships.Where(m => m.AccountId == me && m.Role == Role.Owner).Select(m => m.Site).ToListAsync();
+        if (await store.Memberships.AnyAsync(m => m.AccountId == account.Id && !mine.Contains(m.Site)))
+        {
+            return Refused($"\"{name}\" is a member of a site that is not yours too. They change their password themselves, or who runs this machine does: ./run reset-password {name}");
+        }
+        if (await Passwords.SetAsync(users, account, request.Password) is { Count: > 0 } faults)
+        {
+            return Refused([.. faults]);
+        }
+        connections.EndAccount(account.Id);
+        return TypedResults.NoContent();
     }
 
     private static async Task<bool> LastOwnerAsync(CenoticStore store, string site) => await store.Memberships.CountAsync(m => m.Site == site && m.Role == Role.Owner) < 2;

@@ -1,6 +1,5 @@
 using System.Globalization;
 using System.Security.Claims;
-using Cenotic.Server.Live;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Authentication.Cookies;
@@ -41,31 +40,5 @@ public static class ShareScheme
                 c.RejectPrincipal();
             }
         };
-    }
-}
-
-/// <summary>Ends live connections of links that were revoked or ran out.</summary>
-public sealed class ShareWatch(LiveConnections connections, IDbContextFactory<CenoticStore> stores, TimeProvider system) : BackgroundService
-{
-    private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(2);
-
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
-    {
-        while (!stoppingToken.IsCancellationRequested)
-        {
-            await Task.Delay(LookEvery, stoppingToken);
-            var listening = connections.Links;
-            if (listening.Count == 0)
-            {
-                continue;
-            }
-            await using var store = await stores.CreateDbContextAsync(stoppingToken);
-            var links = await store.ShareLinks.AsNoTracking().Where(l => listening.Contains(l.Id)).ToListAsync(stoppingToken);
-            var now = system.GetUtcNow().ToUnixTimeMilliseconds();
-            foreach (var id in listening.Where(id => links.FirstOrDefault(l => l.Id == id) is not { } link || !ShareScheme.Holds(link, now)))
-            {
-                connections.EndLink(id);
-            }
-        }
     }
 }

@@ -2,14 +2,16 @@ using System.Globalization;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.SignalR;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
 
 namespace Cenotic.Server.Live;
 
 /// <summary>Live updates. It takes no call from the browser: who is signed in hears the sites of their memberships, who came by a link the readings of its view.</summary>
 [Authorize(ShareScheme.LivePolicy)]
-public sealed class LiveHub(IDbContextFactory<CenoticStore> stores, LiveConnections connections) : Hub
+public sealed class LiveHub(IDbContextFactory<CenoticStore> stores, LiveConnections connections, IOptions<IdentityOptions> identity) : Hub
 {
     public override async Task OnConnectedAsync()
     {
@@ -20,7 +22,7 @@ public sealed class LiveHub(IDbContextFactory<CenoticStore> stores, LiveConnecti
             {
                 await Groups.AddToGroupAsync(Context.ConnectionId, LiveFeed.Group(site));
             }
-            connections.AddAccount(Context, account);
+            connections.AddAccount(Context, account, SignInStamp.Of(Context.User, identity.Value));
         }
         else if (long.TryParse(Context.User?.FindFirst(ShareScheme.LinkClaim)?.Value, CultureInfo.InvariantCulture, out var id) && await store.ShareLinks.AsNoTracking().SingleOrDefaultAsync(l => l.Id == id) is { } link)
         {

@@ -35,7 +35,14 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
         {
             foreach (var session in Of(site, node).Select(c => c.Session!).Distinct().ToList())
             {
-                await server.DisconnectClientAsync(session, MqttDisconnectReasonCode.NotAuthorized);
+                try
+                {
+                    await server.DisconnectClientAsync(session, MqttDisconnectReasonCode.NotAuthorized);
+                }
+                catch (InvalidOperationException)
+                {
+                    // It has just left by itself.
+                }
             }
         };
     }

@@ -40,7 +40,7 @@ public static class Database
     }
 
     /// <summary>True when every migration of this program is carried out: asked without the tool for them, whose code takes a quarter of a second to be ready.</summary>
-    private static bool IsUpToDate(string database)
+    internal static bool IsUpToDate(string database)
     {
         if (!File.Exists(database))
         {

@@ -52,14 +52,14 @@ public class RelayMeterTests
         using var client = new HttpClient { BaseAddress = server.Started.Web };
         using var node = await server.NodeAsync("hall");
         Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("/health")).StatusCode);
-        // A trigger plays the full disk: every insert of a sample fails in SQLite itself.
-        await server.QueryAsync(s => s.Database.ExecuteSqlAsync($"CREATE TRIGGER full BEFORE INSERT ON samples BEGIN SELECT RAISE(ABORT, 'database or disk is full'); END"));
+        // A table that is not there: every commit fails in SQLite itself, whatever is in the message.
+        await server.QueryAsync(s => s.Database.ExecuteSqlAsync($"ALTER TABLE refusals RENAME TO elsewhere"));
         await Assert.ThrowsAnyAsync<Exception>(() => RunningServer.PublishAsync(node, "hall", """[{"n":"temp","v":1}]"""));
         var ill = await client.GetAsync("/health");
         Assert.Equal(HttpStatusCode.ServiceUnavailable, ill.StatusCode);
-        Assert.Contains("disk is full", (await ill.Content.ReadFromJsonAsync<Health>(CenoticJson.Options))!.Reason);
+        Assert.Contains("no such table", (await ill.Content.ReadFromJsonAsync<Health>(CenoticJson.Options))!.Reason);
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM arrivals"));
-        await server.QueryAsync(s => s.Database.ExecuteSqlAsync($"DROP TRIGGER full"));
+        await server.QueryAsync(s => s.Database.ExecuteSqlAsync($"ALTER TABLE elsewhere RENAME TO refusals"));
         using var again = await server.NodeAsync("hall");
         Assert.True((await RunningServer.PublishAsync(again, "hall", """[{"n":"temp","v":1}]""")).IsSuccess);
         Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("/health")).StatusCode);

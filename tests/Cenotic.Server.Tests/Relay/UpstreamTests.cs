@@ -51,11 +51,11 @@ public class UpstreamTests
         using var broker = await OtherBroker.StartAsync();
         await using var server = await RunningServer.StartAsync(with: s => s with { Upstream = broker.Upstream });
         await ConnectedAsync(server);
-        await server.QueryAsync(async s => await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.ExecuteSqlRawAsync(s.Database, "CREATE TRIGGER no_more BEFORE INSERT ON samples BEGIN SELECT RAISE(ABORT, 'no room'); END"));
+        await server.QueryAsync(async s => await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.ExecuteSqlRawAsync(s.Database, "ALTER TABLE refusals RENAME TO elsewhere"));
         await broker.PublishAsync(Topics.Data("home", "hall"), "{\"temp\": 7}");
         await RunningServer.UntilAsync(() => Task.FromResult(server.Services.GetRequiredService<RelayMeter>().Read().Failing is not null), "it is told that nothing is stored");
         Assert.Empty(await PeersTests.ValuesAsync(server));
-        await server.QueryAsync(async s => await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.ExecuteSqlRawAsync(s.Database, "DROP TRIGGER no_more"));
+        await server.QueryAsync(async s => await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.ExecuteSqlRawAsync(s.Database, "ALTER TABLE elsewhere RENAME TO refusals"));
         await RunningServer.UntilAsync(async () => (await PeersTests.ValuesAsync(server)).SequenceEqual([7]), "it came again");
     }
 

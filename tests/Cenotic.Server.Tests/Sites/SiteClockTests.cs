@@ -6,18 +6,10 @@ namespace Cenotic.Server.Tests.Sites;
 
 public class SiteClockTests
 {
-    /// <summary>The clock of this machine, which somebody can set.</summary>
-    private sealed class Adjusted : TimeProvider
-    {
-        public TimeSpan By { get; set; }
-
-        public override DateTimeOffset GetUtcNow() => System.GetUtcNow() + By;
-    }
-
     [Fact]
     public async Task A_clock_that_is_set_back_is_told_and_what_comes_is_stored()
     {
-        var clock = new Adjusted();
+        var clock = new AdjustedClock();
         await using var server = await RunningServer.StartAsync(system: clock);
         using var node = await server.NodeAsync("hall");
         using var monitor = new HttpClient { BaseAddress = server.Started.Web };

@@ -4,19 +4,26 @@ import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/vue";
 import { computed, ref } from "vue";
 import { useSiteTime } from "@/live/clock";
 import { moment } from "@/kit/format";
+import { say } from "@/kit/notices";
 import MembersDialog from "./MembersDialog.vue";
+import PasswordDialog from "./PasswordDialog.vue";
 import { usePalette } from "./palette";
 import { useSession } from "./session";
 import { useSite } from "./site";
 
 defineEmits<{ find: []; list: [] }>();
 const site = useSite();
-const { session, signOut } = useSession();
+const { session, signOut, signOutEverywhere } = useSession();
 const { palette, toggle } = usePalette();
 const now = useSiteTime(site);
 const members = ref(false);
+const password = ref(false);
 const clock = computed(() => (site.design.value ? moment(now.value, site.design.value.settings.timeZone) : ""));
 const speed = computed(() => site.site.value?.speed ?? 1);
+function changed() {
+  password.value = false;
+  say("Your password is changed.");
+}
 const button = "min-h-9 rounded-sm px-2 hover:text-act disabled:opacity-40";
 </script>
 
@@ -101,13 +108,34 @@ const button = "min-h-9 rounded-sm px-2 hover:text-act disabled:opacity-40";
             type="button"
             class="block w-full px-3 py-2 text-left"
             :class="active ? 'bg-act text-onact' : ''"
+            @click="password = true"
+          >
+            Change password
+          </button>
+        </MenuItem>
+        <MenuItem v-slot="{ active }">
+          <button
+            type="button"
+            class="block w-full px-3 py-2 text-left"
+            :class="active ? 'bg-act text-onact' : ''"
             @click="signOut"
           >
             Sign out
           </button>
         </MenuItem>
+        <MenuItem v-slot="{ active }">
+          <button
+            type="button"
+            class="block w-full px-3 py-2 text-left"
+            :class="active ? 'bg-act text-onact' : ''"
+            @click="signOutEverywhere"
+          >
+            Sign out everywhere
+          </button>
+        </MenuItem>
       </MenuItems>
     </Menu>
     <MembersDialog v-if="members" @close="members = false" />
+    <PasswordDialog v-if="password" @close="password = false" @done="changed" />
   </div>
 </template>

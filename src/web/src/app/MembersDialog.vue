@@ -7,7 +7,9 @@ import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
+import { say } from "@/kit/notices";
 import TextField from "@/kit/TextField.vue";
+import PasswordDialog from "./PasswordDialog.vue";
 import { useSite } from "./site";
 
 defineEmits<{ close: [] }>();
@@ -24,6 +26,7 @@ const roles = [
 const partOf = (m: MemberView): Part => (m.role === "viewer" && m.mayAct ? "resident" : m.role);
 const form = ref({ name: "", role: "viewer" as Part, password: "" });
 const fault = ref("");
+const forgot = ref<string | null>(null);
 const query = useQuery({
   queryKey: ["members", site.key],
   queryFn: async () => {
@@ -50,6 +53,10 @@ async function remove(name: string) {
   const { response, error } = await api.DELETE("/api/sites/{site}/members/{name}", { params: { path: { ...path.path, name } } });
   await answered(response, error);
 }
+function told() {
+  say(`${forgot.value} has a new password.`);
+  forgot.value = null;
+}
 </script>
 
 <template>
@@ -65,6 +72,7 @@ async function remove(name: string) {
             :label="`Role of ${m.name}`"
             @update:model-value="put(m.name, $event, null)"
           />
+          <AppButton v-if="!m.you" small :aria-label="`New password for ${m.name}`" @click="forgot = m.name">New password</AppButton>
           <AppButton v-if="!m.you" small :aria-label="`Remove ${m.name}`" @click="remove(m.name)">Remove</AppButton>
         </span>
       </li>
@@ -85,5 +93,6 @@ async function remove(name: string) {
       <AppButton kind="lead" type="submit" class="self-start">Add</AppButton>
     </form>
     <p class="mt-3 text-sm text-faint">A role that changes or ends also ends the pages that are open with it.</p>
+    <PasswordDialog v-if="forgot" :of="forgot" :site="site.key.value" @close="forgot = null" @done="told" />
   </AppDialog>
 </template>

@@ -18,7 +18,7 @@ async function signIn() {
   const { error, response } = await api.POST("/api/session", { body: { name: name.value, password: password.value } });
   busy.value = false;
   if (response.ok) emit("done");
-  else fault.value = response.status === 429 ? "Too many tries; wait a minute." : sentence(error);
+  else fault.value = error ? sentence(error) : "Too many tries; wait a minute.";
 }
 </script>
 

@@ -19,10 +19,19 @@ export function useSession() {
   const refresh = async () => {
     await queries.invalidateQueries({ queryKey: ["session"] });
   };
-  const signOut = async () => {
-    await api.DELETE("/api/session");
+  const left = async () => {
     queries.clear();
     await refresh();
   };
-  return { session: query.data, loading: query.isPending, failed: computed(() => query.error.value?.message), refresh, signOut };
+  const signOut = async () => {
+    await api.DELETE("/api/session");
+    await left();
+  };
+  /** Also on every other device. */
+  const signOutEverywhere = async () => {
+    await api.DELETE("/api/sessions");
+    await left();
+  };
+  const failed = computed(() => query.error.value?.message);
+  return { session: query.data, loading: query.isPending, failed, refresh, signOut, signOutEverywhere };
 }
