@@ -30,7 +30,7 @@ public sealed record OutboxView(long Id, string Person, WayKind Way, string Tell
 /// <summary>How notices leave the house: set by the owner, tried by makers.</summary>
 public static class NoticeSettingsEndpoints
 {
-    private const int Shown = 60;
+    private const int Shown = 60, LongestSetting = 500, LongestNetworks = 2_000;
 
     public static void Map(IEndpointRouteBuilder routes)
     {
@@ -71,6 +71,10 @@ public static class NoticeSettingsEndpoints
     private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> SetAsync(string site, NoticeSettingsRequest request, WriteGate gate, NoticeWays ways)
     {
         var faults = new List<string>();
+        if (new[] { request.MailHost, request.MailFrom, request.MailUser, request.MailPassword ?? "", request.TextUrl, request.TextKey ?? "" }.Any(t => t.Length > LongestSetting) || request.HomeNetworks.Length > LongestNetworks)
+        {
+            return TypedResults.UnprocessableEntity(new EditRefused([$"Each of these has at most {LongestSetting} characters, the networks together {LongestNetworks}."]));
+        }
         if (request.MailHost.Length > 0 && (Uri.CheckHostName(request.MailHost) == UriHostNameType.Unknown || request.MailPort is < 1 or > 65_535))
         {
             faults.Add("The mail server is a name or an address, with a port from 1 to 65535.");

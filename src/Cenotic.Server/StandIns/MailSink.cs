@@ -89,6 +89,8 @@ public sealed class MailSink(TimeProvider system, ILogger<MailSink> log) : Backg
                     await SayAsync("250 kept, not sent");
                     break;
                 case "RSET": (from, to) = ("", []); await SayAsync("250 OK"); break;
+                // It speaks no TLS, so it takes no password (RFC 4954, 4: 538).
+                case "AUTH": await SayAsync("538 5.7.11 no password without TLS"); break;
                 case "NOOP": await SayAsync("250 OK"); break;
                 case "QUIT": await SayAsync("221 bye"); return;
                 case "MAIL" or "RCPT" or "DATA": await SayAsync("503 not now"); break;

@@ -23,6 +23,9 @@ internal sealed class MailBox : IDisposable
 
     public ConcurrentQueue<MimeMessage> Mails { get; } = [];
 
+    /// <summary>Every line that came outside of a mail, also the bytes of a handshake that it does not understand.</summary>
+    public ConcurrentQueue<string> Lines { get; } = [];
+
     /// <summary>Called with a mail that is here whole, before it is answered; what it gives is the answer.</summary>
     public Func<MimeMessage, string> Answer { get; set; } = _ => "250 kept";
 
@@ -55,6 +58,7 @@ internal sealed class MailBox : IDisposable
         await Say("220 here");
         while (await reader.ReadLineAsync() is { } line)
         {
+            Lines.Enqueue(line);
             if (line.StartsWith("DATA", StringComparison.OrdinalIgnoreCase))
             {
                 await Say("354 go on");
@@ -66,6 +70,11 @@ internal sealed class MailBox : IDisposable
                 var mail = await MimeMessage.LoadAsync(new MemoryStream(Encoding.Latin1.GetBytes(text.ToString())));
                 Mails.Enqueue(mail);
                 await Say(Answer(mail));
+            }
+            else if (line.StartsWith("EHLO", StringComparison.OrdinalIgnoreCase))
+            {
+                // It would take a password in clear, and offers no TLS.
+                await Say("250-here\r\n250 AUTH PLAIN LOGIN");
             }
             else
             {

@@ -78,6 +78,44 @@ public class NoticeTests
         public ValueTask DisposeAsync() => _app.DisposeAsync();
     }
 
+    [Theory]
+    [InlineData(true)]
+    [InlineData(false)]
+    public async Task A_password_is_never_sent_without_tls(bool fromTheStart)
+    {
+        using var box = new MailBox();
+        await using var server = await RunningServer.StartAsync();
+        var owner = await server.ClientAsync("owner");
+        await SetAsync(owner, new("127.0.0.1", box.Port, fromTheStart, "house@example.net", "house", "mail-secret-1"));
+        await TellAsync(server, new([new("ann")]), new PersonDesign("ann", "Ann", [new(WayKind.Mail, "ann@example.net")]));
+        Assert.Equal(HttpStatusCode.NoContent, (await owner.PostAsync($"{Home}/people/ann/test", null)).StatusCode);
+        await RunningServer.UntilAsync(async () => (await OutboxAsync(server)).Any(o => o.Tries > 0), "it is tried");
+        var tried = Assert.Single(await OutboxAsync(server));
+        Assert.True(tried is { DoneMs: null, Taken: false }, tried.Result);
+        Assert.DoesNotContain(box.Lines, l => l.StartsWith("AUTH", StringComparison.OrdinalIgnoreCase) || l.Contains("mail-secret-1", StringComparison.Ordinal) || l.Contains(Convert.ToBase64String("mail-secret-1"u8), StringComparison.Ordinal) || l.StartsWith("MAIL", StringComparison.OrdinalIgnoreCase));
+        Assert.Empty(box.Mails);
+        if (!fromTheStart)
+        {
+            Assert.Contains("offers no TLS", tried.Result);
+        }
+    }
+
+    [Fact]
+    public async Task The_sink_of_the_demo_takes_no_password()
+    {
+        using var sink = new Cenotic.Server.StandIns.MailSink(TimeProvider.System, Microsoft.Extensions.Logging.Abstractions.NullLogger<Cenotic.Server.StandIns.MailSink>.Instance);
+        await sink.StartAsync(CancellationToken.None);
+        using var client = new MailKit.Net.Smtp.SmtpClient();
+        await client.ConnectAsync("127.0.0.1", sink.Address.Port, MailKit.Security.SecureSocketOptions.None);
+        await Assert.ThrowsAnyAsync<Exception>(() => client.AuthenticateAsync("house", "mail-secret-1"));
+        using var socket = new System.Net.Sockets.TcpClient("127.0.0.1", sink.Address.Port);
+        using var reader = new StreamReader(socket.GetStream());
+        await reader.ReadLineAsync();
+        await socket.GetStream().WriteAsync("AUTH PLAIN AGhvdXNlAG1haWwtc2VjcmV0LTE=\r\n"u8.ToArray());
+        Assert.StartsWith("538", await reader.ReadLineAsync());
+        await sink.StopAsync(CancellationToken.None);
+    }
+
     [Fact]
     public async Task An_episode_is_told_by_mail_webhook_and_text_together_and_what_became_of_it_stands_on_it()
     {

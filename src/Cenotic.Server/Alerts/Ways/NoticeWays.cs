@@ -98,11 +98,20 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
         using var client = new SmtpClient { CheckCertificateRevocation = false };
         try
         {
-            await client.ConnectAsync(settings.MailHost!, settings.MailPort, settings.MailTls ? SecureSocketOptions.Auto : SecureSocketOptions.StartTlsWhenAvailable, stop);
-            if (settings.MailUser is { Length: > 0 } user)
+            var user = settings.MailUser ?? "";
+            await client.ConnectAsync(settings.MailHost!, settings.MailPort, settings.MailTls ? SecureSocketOptions.SslOnConnect : user.Length > 0 ? SecureSocketOptions.StartTls : SecureSocketOptions.StartTlsWhenAvailable, stop);
+            if (user.Length > 0)
             {
+                if (!client.IsSecure)
+                {
+                    return new(Handover.Later, $"{settings.MailHost}: the connection is not secure, and the password is not sent over it.");
+                }
                 await client.AuthenticateAsync(user, Show(settings.MailPassword) ?? "", stop);
             }
+        }
+        catch (NotSupportedException)
+        {
+            return new(Handover.Later, $"{settings.MailHost}: it offers no TLS (STARTTLS) at port {settings.MailPort}, and the password is not sent without.");
         }
         catch (Exception fault) when (fault is SocketException or IOException or SslHandshakeException or AuthenticationException or ProtocolException or CommandException or ServiceNotAuthenticatedException)
         {
