@@ -1,4 +1,5 @@
 using System.Net;
+using System.Net.Sockets;
 using System.Threading.RateLimiting;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
@@ -16,7 +17,6 @@ using Cenotic.Server.StandIns;
 using Cenotic.Server.Storage;
 using Cenotic.Server.Watch;
 using Microsoft.AspNetCore.Authorization;
-using Microsoft.AspNetCore.Connections;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Hosting.Server;
 using Microsoft.AspNetCore.Hosting.Server.Features;
@@ -45,7 +45,7 @@ public static class App
         builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning).AddFilter("Microsoft.AspNetCore", LogLevel.Warning).AddFilter("Microsoft.Hosting.Lifetime", LogLevel.Warning).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
         Listen(builder, settings);
         Services(builder.Services, settings, system ?? TimeProvider.System);
-        Security(builder.Services, settings);
+        Security(builder.Services, settings, describing);
         if (describing)
         {
             foreach (var worker in builder.Services.Where(d => d.ServiceType == typeof(IHostedService) && d.ImplementationType?.Name != "GenericWebHostService").ToList())
@@ -64,6 +64,7 @@ public static class App
         var services = app.Services;
         var held = await Database.OpenAsync(settings, services.GetRequiredService<IDbContextFactory<CenoticStore>>());
         app.Lifetime.ApplicationStopped.Register(held.Dispose);
+        SecretKeys.Ready(settings, services.GetRequiredService<IDataProtectionProvider>());
         await Task.WhenAll(Task.Run(services.GetRequiredService<SiteBook>().LoadAsync), Task.Run(async () =>
         {
             await services.GetRequiredService<NodeKeys>().LoadAsync();
@@ -79,14 +80,10 @@ public static class App
             var (owner, viewer) = await services.GetRequiredService<DemoSite>().PrepareAsync();
             told.Add($"Sign in as \"{DemoSite.Owner}\" with {owner}, or as \"{DemoSite.Viewer}\" with {viewer}.");
         }
-        try
-        {
-            await app.StartAsync();
-        }
-        catch (IOException fault) when (fault.InnerException is AddressInUseException)
-        {
-            throw new IOException($"{fault.Message} Another program listens there; stop it, or set CENOTIC_WEB, CENOTIC_BROKER or CENOTIC_BROKER_TLS to another address.", fault);
-        }
+        MayListen(settings.Web, "CENOTIC_WEB");
+        MayListen(settings.Broker, "CENOTIC_BROKER");
+        MayListen(settings.BrokerTls, "CENOTIC_BROKER_TLS");
+        await app.StartAsync();
         var addresses = services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()!.Addresses.Select(a => new Uri(a)).ToList();
         IPEndPoint At(int listener) => new(IPAddress.Parse(addresses[listener].Host.Trim('[', ']')), addresses[listener].Port);
         var broker = new BrokerAt(At(1), settings.BrokerTls is null ? null : At(2));
@@ -115,6 +112,29 @@ public static class App
             told.Add($"First start: create the owner on the page with the code {services.GetRequiredService<FirstStartCode>().Text}");
         }
         return new(addresses[0], broker.Plain, told, broker.Tls);
+    }
+
+    /// <summary>Looks whether it can listen at an address before the host tries: the host would tell it with all its insides.</summary>
+    /// <exception cref="IOException">Another program listens there, or it is no address of this machine.</exception>
+    private static void MayListen(IPEndPoint? at, string setting)
+    {
+        if (at is not { Port: > 0 })
+        {
+            return;
+        }
+        try
+        {
+            using var probe = new TcpListener(at);
+            probe.Start();
+        }
+        catch (SocketException fault) when (fault.SocketErrorCode == SocketError.AddressAlreadyInUse)
+        {
+            throw new IOException($"Another program listens at {at}; stop it, or set {setting} to another address.", fault);
+        }
+        catch (SocketException fault)
+        {
+            throw new IOException($"{at} is no address of this machine that may be listened at. Set {setting} to one that is; 0.0.0.0 stands for all of them ({fault.Message}).", fault);
+        }
     }
 
     /// <summary>Begins on the other cores what the start needs later: the catalogue is read, and the code of the database and of JSON is made ready.</summary>
@@ -205,9 +225,18 @@ public static class App
         }
     }
 
-    private static void Security(IServiceCollection services, Settings settings)
+    private static void Security(IServiceCollection services, Settings settings, bool describing)
     {
-        services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(settings.Data, "keys"))).SetApplicationName("cenotic");
+        var protection = services.AddDataProtection().SetApplicationName("cenotic");
+        if (describing)
+        {
+            // Nothing is written where only the interface is described.
+            protection.UseEphemeralDataProtectionProvider();
+        }
+        else
+        {
+            protection.PersistKeysToFileSystem(new DirectoryInfo(SecretKeys.Folder(settings)));
+        }
         services.AddIdentityCore<Account>(o =>
         {
             // The whole rule is PasswordRule's.

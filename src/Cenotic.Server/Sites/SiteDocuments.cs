@@ -20,11 +20,12 @@ public static class SiteDocuments
     ];
 
     /// <summary>Reads the design of a site.</summary>
+    /// <exception cref="IOException">A document is missing or cannot be read.</exception>
     public static async Task<SiteDesign> ReadAsync(CenoticStore store, string site)
     {
         var rows = await store.Documents.AsNoTracking().Where(d => d.Site == site).OrderBy(d => d.Position).ThenBy(d => d.Key).ToListAsync();
-        T One<T>(string key) => From<T>(rows.Single(r => r.Key == key).Body);
-        IReadOnlyList<T> Many<T>(string kind) => [.. rows.Where(r => r.Key.StartsWith(kind, StringComparison.Ordinal)).Select(r => From<T>(r.Body))];
+        T One<T>(string key) => From<T>(site, rows.SingleOrDefault(r => r.Key == key) ?? throw new IOException($"The document \"{key}\" of the site \"{site}\" is missing in the database. Put a backup back: ./run restore FOLDER."));
+        IReadOnlyList<T> Many<T>(string kind) => [.. rows.Where(r => r.Key.StartsWith(kind, StringComparison.Ordinal)).Select(r => From<T>(site, r))];
         return new(One<SiteSettings>("site"), One<PlaceDesign>("place"), Many<NodeDesign>("node:"), Many<RuleDesign>("rule:"))
         {
             OwnBoards = Many<Board>("board:"), OwnParts = Many<Part>("part:"), Stock = Many<StockItem>("stock:"), Lines = Many<SerialLineDesign>("line:"),
@@ -54,5 +55,16 @@ public static class SiteDocuments
 
     private static string Json<T>(T document) => JsonSerializer.Serialize(document, CenoticJson.Options);
 
-    private static T From<T>(string body) => JsonSerializer.Deserialize<T>(body, CenoticJson.Options) ?? throw new InvalidOperationException("An empty document.");
+    /// <exception cref="IOException">The document is not what it was written as.</exception>
+    private static T From<T>(string site, DocumentRow row)
+    {
+        try
+        {
+            return JsonSerializer.Deserialize<T>(row.Body, CenoticJson.Options) ?? throw new JsonException("it is empty");
+        }
+        catch (Exception fault) when (fault is JsonException or NotSupportedException)
+        {
+            throw new IOException($"The document \"{row.Key}\" of the site \"{site}\" in the database cannot be read ({fault.Message.TrimEnd('.')}). Put a backup back: ./run restore FOLDER.", fault);
+        }
+    }
 }

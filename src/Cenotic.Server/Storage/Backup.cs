@@ -6,7 +6,7 @@ namespace Cenotic.Server.Storage;
 /// <summary>Copies of a data folder that begin where it stands: the database as of one moment, checked, and the keys beside it.</summary>
 public static class Backup
 {
-    private const string DatabaseName = "cenotic.db", KeyFolder = "keys";
+    private const string DatabaseName = "cenotic.db", KeyFolder = "keys", Partial = ".partial", Ready = "restore-ready", KeptName = "kept-in";
 
     /// <summary>Makes a copy while the server may run and write. Returns its folder.</summary>
     /// <param name="into">The folder to make; null for one named by the time, in "backups" of the data folder.</param>
@@ -22,13 +22,20 @@ public static class Backup
         {
             throw new IOException($"{folder} holds something already; name another folder.");
         }
-        Directory.CreateDirectory(folder);
+        Directory.CreateDirectory(Path.GetDirectoryName(Path.GetFullPath(folder))!);
         var size = new FileInfo(settings.Database).Length;
-        if (new DriveInfo(Path.GetFullPath(folder)).AvailableFreeSpace < size * 11 / 10)
+        if (new DriveInfo(Path.GetDirectoryName(Path.GetFullPath(folder))!).AvailableFreeSpace < size * 11 / 10)
         {
             throw new IOException($"A copy wants {size / 1_048_576 + 1} MB of free space at {folder}.");
         }
-        var copy = Path.Combine(folder, DatabaseName);
+        // It has its name once it is whole: what a kill leaves is no backup, and the next one begins anew.
+        var partial = folder + Partial;
+        if (Directory.Exists(partial))
+        {
+            Directory.Delete(partial, recursive: true);
+        }
+        OwnFolder.Make(partial);
+        var copy = Path.Combine(partial, DatabaseName);
         using (var source = Open(settings.Database, SqliteOpenMode.ReadWrite))
         using (var command = source.CreateCommand())
         {
@@ -37,13 +44,27 @@ public static class Backup
             command.Parameters.AddWithValue("$into", copy);
             command.ExecuteNonQuery();
         }
+        OwnFolder.Close(copy);
         Check(copy);
-        CopyKeys(settings.Data, folder);
+        CopyKeys(settings.Data, partial);
+        if (!HasKeys(partial))
+        {
+            Directory.Delete(partial, recursive: true);
+            throw new IOException($"{settings.Data} has no keys, without which the secrets in its database cannot be read. Start the server once; it makes them.");
+        }
+        if (Directory.Exists(folder))
+        {
+            Directory.Delete(folder);
+        }
+        Directory.Move(partial, folder);
         return folder;
     }
 
-    /// <summary>Puts a copy in the place of a data folder's database. What was there is kept beside it; returns where.</summary>
-    /// <exception cref="IOException">The copy is not sound, or a server uses the folder.</exception>
+    /// <summary>
+    /// Puts a copy in the place of a data folder's database. What was there is kept beside it; returns where. Whatever kills it, the folder is as before or as in the copy once a server starts
+    /// on it: the copy is made ready under another name first, and from then on <see cref="FinishRestore"/> can finish it.
+    /// </summary>
+    /// <exception cref="IOException">The copy is not sound or lacks its keys, or a server uses the folder.</exception>
     public static string? Restore(Settings settings, DateTimeOffset now, string from)
     {
         var copy = Path.Combine(from, DatabaseName);
@@ -52,23 +73,56 @@ public static class Backup
             throw new IOException($"{from} holds no {DatabaseName}; name the folder of a backup.");
         }
         Check(copy);
-        Directory.CreateDirectory(settings.Data);
+        if (!HasKeys(from))
+        {
+            throw new IOException($"{from} holds no {KeyFolder}, without which the secrets in its database cannot be read; it is not a whole backup.");
+        }
+        OwnFolder.Make(settings.Data);
         using var held = Database.HoldFolder(settings.Data);
         // A connection that this process kept open would go on with the file that is moved away.
         SqliteConnection.ClearAllPools();
-        string? kept = null;
-        if (File.Exists(settings.Database))
+        var ready = Path.Combine(settings.Data, Ready);
+        foreach (var folder in new[] { ready, ready + Partial }.Where(Directory.Exists))
         {
-            kept = Path.Combine(settings.Data, $"before-restore-{now.UtcDateTime.ToString("yyyy-MM-dd'T'HH-mm-ss", CultureInfo.InvariantCulture)}");
-            Directory.CreateDirectory(kept);
+            Directory.Delete(folder, recursive: true);
+        }
+        OwnFolder.Make(ready + Partial);
+        File.Copy(copy, Path.Combine(ready + Partial, DatabaseName));
+        CopyKeys(from, ready + Partial);
+        var kept = File.Exists(settings.Database) ? Path.Combine(settings.Data, $"before-restore-{now.UtcDateTime.ToString("yyyy-MM-dd'T'HH-mm-ss", CultureInfo.InvariantCulture)}") : null;
+        File.WriteAllText(Path.Combine(ready + Partial, KeptName), kept ?? "");
+        Directory.Move(ready + Partial, ready);
+        FinishRestore(settings);
+        return kept;
+    }
+
+    /// <summary>Finishes a restore that was killed once its copy was ready; does nothing where there is none. The folder is held by the caller.</summary>
+    internal static void FinishRestore(Settings settings)
+    {
+        var ready = Path.Combine(settings.Data, Ready);
+        if (!Directory.Exists(ready))
+        {
+            return;
+        }
+        var copy = Path.Combine(ready, DatabaseName);
+        if (File.Exists(copy))
+        {
+            // What belonged to the database before goes with it, also where a kill had left only its log.
+            var kept = File.ReadAllText(Path.Combine(ready, KeptName));
             foreach (var end in new[] { "", "-wal", "-shm" }.Where(e => File.Exists(settings.Database + e)))
             {
-                File.Move(settings.Database + end, Path.Combine(kept, DatabaseName + end));
+                if (kept.Length == 0)
+                {
+                    File.Delete(settings.Database + end);
+                    continue;
+                }
+                OwnFolder.Make(kept);
+                File.Move(settings.Database + end, Path.Combine(kept, DatabaseName + end), overwrite: true);
             }
+            CopyKeys(ready, settings.Data);
+            File.Move(copy, settings.Database);
         }
-        File.Copy(copy, settings.Database);
-        CopyKeys(from, settings.Data);
-        return kept;
+        Directory.Delete(ready, recursive: true);
     }
 
     /// <summary>Removes all but the newest copies that the schedule made.</summary>
@@ -113,6 +167,8 @@ public static class Backup
         return connection;
     }
 
+    private static bool HasKeys(string folder) => Directory.Exists(Path.Combine(folder, KeyFolder)) && Directory.EnumerateFiles(Path.Combine(folder, KeyFolder), "key-*.xml").Any();
+
     private static void CopyKeys(string from, string to)
     {
         var source = Path.Combine(from, KeyFolder);
@@ -120,7 +176,7 @@ public static class Backup
         {
             return;
         }
-        Directory.CreateDirectory(Path.Combine(to, KeyFolder));
+        OwnFolder.Make(Path.Combine(to, KeyFolder));
         foreach (var file in Directory.GetFiles(source))
         {
             File.Copy(file, Path.Combine(to, KeyFolder, Path.GetFileName(file)), overwrite: true);

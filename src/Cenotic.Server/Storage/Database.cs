@@ -8,38 +8,57 @@ namespace Cenotic.Server.Storage;
 /// <summary>Brings the database of a data folder up to date before anything else runs.</summary>
 public static class Database
 {
-    /// <summary>Creates or migrates. Before pending migrations of an existing database a copy is kept beside it.</summary>
-    /// <exception cref="IOException">Another process uses the folder, or there is no room for the copy.</exception>
+    /// <summary>Creates or migrates. Before pending migrations of an existing database a copy is kept beside it. What an earlier start or restore was killed in is begun again.</summary>
+    /// <exception cref="IOException">Another process uses the folder, there is no room for the copy, or the database is a newer program's.</exception>
     public static async Task<FileStream> OpenAsync(Settings settings, IDbContextFactory<CenoticStore> stores)
     {
-        Directory.CreateDirectory(settings.Data);
+        OwnFolder.Make(settings.Data);
         var held = HoldFolder(settings.Data);
+        Backup.FinishRestore(settings);
         MayWrite(settings.Database);
         if (IsUpToDate(settings.Database))
         {
+            OwnFolder.Close(settings.Database);
             return held;
         }
         await using var store = await stores.CreateDbContextAsync();
         var pending = (await store.Database.GetPendingMigrationsAsync()).ToList();
-        var existing = File.Exists(settings.Database) && (await store.Database.GetAppliedMigrationsAsync()).Any();
-        if (existing && pending.Count > 0)
+        var applied = File.Exists(settings.Database) ? (await store.Database.GetAppliedMigrationsAsync()).ToList() : [];
+        if (applied.Except(store.Database.GetMigrations()).FirstOrDefault() is { } newer)
         {
-            var size = new FileInfo(settings.Database).Length;
-            if (new DriveInfo(Path.GetFullPath(settings.Data)).AvailableFreeSpace < 2 * size)
-            {
-                throw new IOException($"The database wants {2 * size / 1_048_576} MB of free space for a copy before it is brought up to date.");
-            }
-            await store.Database.ExecuteSqlAsync($"VACUUM INTO {settings.Database + $".before-{pending[^1]}"}");
-            await store.Database.ExecuteSqlRawAsync("DROP TABLE IF EXISTS __EFMigrationsLock");
+            throw new IOException($"{settings.Database} was last used by a newer Cenotic (its step \"{newer}\" is not known here). Start that one, or put a copy from before it back: ./run restore FOLDER.");
         }
+        if (applied.Count > 0 && pending.Count > 0)
+        {
+            await CopyBeforeAsync(settings, store, pending[0]);
+        }
+        // The folder is held, so that nobody else migrates: a lock that is there was left by a start that was killed.
+        await store.Database.ExecuteSqlRawAsync("DROP TABLE IF EXISTS __EFMigrationsLock");
         if (pending.Count > 0)
         {
             await store.Database.MigrateAsync();
         }
+        OwnFolder.Close(settings.Database);
         return held;
     }
 
-    /// <summary>True when every migration of this program is carried out: asked without the tool for them, whose code takes a quarter of a second to be ready.</summary>
+    /// <summary>Copies the database as it is before a step. The copy has its name once it is whole; of one schema the newest is kept.</summary>
+    private static async Task CopyBeforeAsync(Settings settings, CenoticStore store, string step)
+    {
+        var size = new FileInfo(settings.Database).Length;
+        if (new DriveInfo(Path.GetFullPath(settings.Data)).AvailableFreeSpace < 2 * size)
+        {
+            throw new IOException($"The database wants {2 * size / 1_048_576 + 1} MB of free space for a copy before it is brought up to date.");
+        }
+        var copy = $"{settings.Database}.before-{step}";
+        var partial = copy + ".partial";
+        File.Delete(partial);
+        await store.Database.ExecuteSqlAsync($"VACUUM INTO {partial}");
+        OwnFolder.Close(partial);
+        File.Move(partial, copy, overwrite: true);
+    }
+
+    /// <summary>True when every migration of this program is carried out and no other: asked without the tool for them, whose code takes a quarter of a second to be ready.</summary>
     internal static bool IsUpToDate(string database)
     {
         if (!File.Exists(database))
@@ -61,7 +80,7 @@ public static class Database
         {
             applied.Add(rows.GetString(0));
         }
-        return typeof(CenoticStore).Assembly.GetTypes().Select(t => t.GetCustomAttribute<MigrationAttribute>()?.Id).OfType<string>().All(applied.Contains);
+        return applied.SetEquals(typeof(CenoticStore).Assembly.GetTypes().Select(t => t.GetCustomAttribute<MigrationAttribute>()?.Id).OfType<string>());
     }
 
     /// <exception cref="IOException">The database is there and may not be written to: nothing could be acknowledged.</exception>
