@@ -64,6 +64,7 @@ public static class App
         var services = app.Services;
         var held = await Database.OpenAsync(settings, services.GetRequiredService<IDbContextFactory<CenoticStore>>());
         app.Lifetime.ApplicationStopped.Register(held.Dispose);
+        services.GetRequiredService<Imports>().RemoveLeft();
         SecretKeys.Ready(settings, services.GetRequiredService<IDataProtectionProvider>());
         await Task.WhenAll(Task.Run(services.GetRequiredService<SiteBook>().LoadAsync), Task.Run(async () =>
         {
@@ -205,7 +206,7 @@ public static class App
         services.AddSingleton<LiveConnections>().AddSingleton<NodeHealthReader>().AddSingleton<ViewReader>().AddSingleton<Deriver>().AddHostedService(s => s.GetRequiredService<Deriver>()).AddHostedService<LiveWatch>();
         services.AddSingleton<GuardedHttp>().AddSingleton<NoticeWays>().AddHostedService<OutboxSender>().AddSingleton<ActKeeper>().AddHostedService(s => s.GetRequiredService<ActKeeper>());
         services.AddHostedMqttServer(o => o.WithoutDefaultEndpoint());
-        services.AddSingleton<MqttConnectionHandler>().AddSingleton<NodeChannels>().AddSingleton<IMqttServerAdapter>(s => s.GetRequiredService<NodeChannels>());
+        services.AddSingleton<MqttConnectionHandler>().AddSingleton<ExactlyOnce>().AddSingleton<NodeChannels>().AddSingleton<IMqttServerAdapter>(s => s.GetRequiredService<NodeChannels>());
         services.AddConnections();
         services.AddSignalR().AddJsonProtocol(o => CenoticJson.Configure(o.PayloadSerializerOptions));
         services.ConfigureHttpJsonOptions(o => CenoticJson.Configure(o.SerializerOptions));
@@ -287,6 +288,7 @@ public static class App
             http.Response.Headers["Referrer-Policy"] = "no-referrer";
             return next(http);
         });
+        app.Use(OriginCheck.InvokeAsync);
         app.UseDefaultFiles();
         app.UseStaticFiles();
         app.UseRouting();

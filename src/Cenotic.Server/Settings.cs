@@ -15,7 +15,8 @@ namespace Cenotic.Server;
 /// <param name="Upstream">The maker's own broker, where nodes are heard too; null for none.</param>
 /// <param name="BackupHours">Time between copies that are made by themselves; null for none.</param>
 /// <param name="BackupsKept">How many of them are kept.</param>
-public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bool Demo, string? DemoPassword, double? BackupHours = null, int BackupsKept = 7, IPEndPoint? BrokerTls = null, X509Certificate2? Certificate = null, Upstream? Upstream = null)
+/// <param name="MetricsToken">What a collector of metrics brings as "Authorization: Bearer TOKEN"; null where only programs on this machine ask.</param>
+public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bool Demo, string? DemoPassword, double? BackupHours = null, int BackupsKept = 7, IPEndPoint? BrokerTls = null, X509Certificate2? Certificate = null, Upstream? Upstream = null, string? MetricsToken = null)
 {
     /// <summary>Where the data lie unless told otherwise: the user's own folder for such things (XDG Base Directory Specification), outside of the program and its sources.</summary>
     private static string DefaultData => Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.DoNotVerify), "cenotic");
@@ -39,7 +40,7 @@ public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bo
         {
             throw new ArgumentException("CENOTIC_BROKER_TLS wants a certificate: set CENOTIC_CERTIFICATE and CENOTIC_CERTIFICATE_KEY.");
         }
-        return new(web, broker, Path.GetFullPath(configuration["DATA"] is { Length: > 0 } folder ? folder : DefaultData), demo, configuration["DEMO_PASSWORD"], Number(configuration, "BACKUP_HOURS", 0.1, 8766), (int)(Number(configuration, "BACKUP_KEEP", 1, 1000) ?? 7), tls, certificate, Upstream.Read(configuration));
+        return new(web, broker, Path.GetFullPath(configuration["DATA"] is { Length: > 0 } folder ? folder : DefaultData), demo, configuration["DEMO_PASSWORD"], Number(configuration, "BACKUP_HOURS", 0.1, 8766), (int)(Number(configuration, "BACKUP_KEEP", 1, 1000) ?? 7), tls, certificate, Upstream.Read(configuration), configuration["METRICS_TOKEN"] is { Length: > 0 } token ? token : null);
     }
 
     /// <summary>What is wrong with the certificate at a moment; null when it is in order or there is none.</summary>

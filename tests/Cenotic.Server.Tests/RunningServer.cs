@@ -148,6 +148,10 @@ public sealed class RunningServer : IAsyncDisposable
         }
     }
 
+    /// <summary>Names this machine as a network of the house, which lines over the network and webhooks may be in.</summary>
+    public async Task NameHomeAsync(HttpClient owner) =>
+        Assert.Equal(HttpStatusCode.NoContent, (await owner.PutAsync($"/api/sites/{Site}/notices/settings", Body(new Cenotic.Server.Alerts.NoticeSettingsRequest(HomeNetworks: "127.0.0.0/8")))).StatusCode);
+
     public static StringContent Body(object value) => new(JsonSerializer.Serialize(value, CenoticJson.Options), System.Text.Encoding.UTF8, "application/json");
 
     public async ValueTask DisposeAsync()

@@ -16,9 +16,9 @@ public static class SampleExports
 {
     private const string Head = "time,node,reading,value,unit,marks\r\n";
 
-    /// <summary>A CSV table (RFC 4180): UTC time by ISO 8601, node, reading, value, unit, marks. Keys, units and marks hold nothing that wants quotation marks.</summary>
+    /// <summary>A CSV table (RFC 4180): UTC time by ISO 8601, node, reading, value, unit, marks. Keys and marks hold nothing that wants quotation marks; the unit of an own part may hold anything.</summary>
     public static IEnumerable<string> Csv(IEnumerable<ExportedSample> samples) =>
-        samples.Select(s => string.Create(CultureInfo.InvariantCulture, $"{DateTimeOffset.FromUnixTimeMilliseconds(s.T).UtcDateTime:yyyy-MM-dd'T'HH:mm:ss.fff'Z'},{s.Node},{s.Reading},{s.Value:R},{s.Unit},{s.Marks}\r\n")).Prepend(Head);
+        samples.Select(s => string.Create(CultureInfo.InvariantCulture, $"{DateTimeOffset.FromUnixTimeMilliseconds(s.T).UtcDateTime:yyyy-MM-dd'T'HH:mm:ss.fff'Z'},{s.Node},{s.Reading},{s.Value:R},{CsvText.Cell(s.Unit)},{s.Marks}\r\n")).Prepend(Head);
 
     /// <summary>A SenML pack in JSON (RFC 8428): names are NODE/READING, times are counted from the first sample of each reading. Samples of a reading stand together.</summary>
     public static IEnumerable<string> Senml(IEnumerable<ExportedSample> samples)

@@ -19,7 +19,7 @@ public static class SiteFiles
         {
             file = JsonSerializer.Deserialize<SiteFile>(json, CenoticJson.Options);
         }
-        catch (JsonException fault)
+        catch (Exception fault) when (fault is JsonException or NotSupportedException)
         {
             return Outcome<SiteFile>.Refused($"Not a site file: {fault.Message}");
         }

@@ -80,7 +80,7 @@ public static class EditSentences
         PutStock e => $"Stock of {e.Item.Id}",
         RemoveStock e => $"Stock of {e.Id}",
         PutPerson e => $"Person {e.Person.Name}",
-        RemovePerson e => $"Person {e.Key}",
+        RemovePerson => "Person",
         PutZone e => $"Zone {e.Zone.Label}",
         RemoveZone e => $"Zone {e.Key}",
         PutView e => $"View {e.View.Label}",

@@ -3,6 +3,7 @@ using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Alerts.Ways;
+using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;

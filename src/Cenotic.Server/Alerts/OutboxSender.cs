@@ -64,7 +64,9 @@ public sealed class OutboxSender(IDbContextFactory<CenoticStore> stores, WriteGa
         var episodes = await gate.WriteAsync(async store =>
         {
             var kept = await store.Outbox.SingleAsync(o => o.Id == id);
-            kept.Result = result.Words.Length > 300 ? result.Words[..300] : result.Words;
+            // What the other side said may name the address, and who looks on is not to read it.
+            var words = row.Address.Length == 0 ? result.Words : result.Words.Replace(row.Address, "the address", StringComparison.OrdinalIgnoreCase);
+            kept.Result = words.Length > 300 ? words[..300] : words;
             kept.MaybeTwice |= result.Outcome == Handover.Unknown;
             kept.HandingMs = result.Outcome == Handover.Unknown ? kept.HandingMs : null;
             if (result.Outcome is Handover.Taken or Handover.Never || Now - kept.CreatedMs > GivenUpAfterMs)

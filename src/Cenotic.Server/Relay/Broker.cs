@@ -1,5 +1,6 @@
 using System.Buffers;
 using System.Collections.Concurrent;
+using System.Net;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Sites;
 using MQTTnet;
@@ -9,7 +10,7 @@ using MQTTnet.Server;
 namespace Cenotic.Server.Relay;
 
 /// <summary>The embedded MQTT broker: a key for each node, its own topics only, and an acknowledgement only after the commit.</summary>
-public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, Intake intake, SampleWriter writer, Scans scans, SiteClock clock, IHostApplicationLifetime life, ILogger<Broker> log)
+public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, ExactlyOnce exactlyOnce, Intake intake, SampleWriter writer, Scans scans, SiteClock clock, IHostApplicationLifetime life, ILogger<Broker> log)
 {
     /// <summary>The session of what this program says itself; those of nodes have a name of three parts.</summary>
     private const string Own = "cenotic";
@@ -31,6 +32,7 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
         server.InterceptingSubscriptionAsync += SubscribeAsync;
         server.ClientUnsubscribedTopicAsync += e => Forget(e.ClientId);
         server.SessionDeletedAsync += e => Forget(e.Id);
+        book.Changed += state => _ = keys.RevokeAsync(state.Site, [.. state.Design.Nodes.Select(n => n.Key)]);
         keys.Renewed = async (site, node) =>
         {
             foreach (var session in Of(site, node).Select(c => c.Session!).Distinct().ToList())
@@ -56,17 +58,28 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
     private async Task ValidateAsync(ValidatingConnectionEventArgs e)
     {
         var name = (e.UserName ?? "").Split('/');
-        if (name is [var site, var node] && keys.Fits(site, node, e.Password) && book.Find(site)?.Design.Node(node) is not null)
+        var answer = name is [var s, var n] && book.Find(s)?.Design.Node(n) is not null ? keys.Try(s, n, e.Password, (e.RemoteEndPoint as IPEndPoint)?.Address) : KeyAnswer.Wrong;
+        if (answer == KeyAnswer.Fits && name is [var site, var node])
         {
-            ((NodeChannel)e.ChannelAdapter).Node = (site, node);
+            var channel = (NodeChannel)e.ChannelAdapter;
+            channel.Node = (site, node);
+            if (e.CleanSession != false && channel.Session is { } session)
+            {
+                exactlyOnce.Forget(session);
+            }
+            return;
+        }
+        if (answer == KeyAnswer.Wait)
+        {
+            (e.ReasonCode, e.ReasonString) = (MqttConnectReasonCode.ServerBusy, "Too many wrong keys for this name from here; wait a minute.");
             return;
         }
         e.ReasonCode = MqttConnectReasonCode.BadUserNameOrPassword;
         e.ReasonString = "The name is SITE/NODE and the password is the node's key.";
         log.LogWarning("Refused a connection from {Address}: no node has that name and key.", e.RemoteEndPoint);
-        if (name is [var s, var n] && book.Find(s)?.Design.Node(n) is not null)
+        if (name is [var at, var of] && book.Find(at)?.Design.Node(of) is not null)
         {
-            await RefuseAsync(s, n, "A connection with a wrong key was refused.", []);
+            await RefuseAsync(at, of, "A connection with a wrong key was refused.", []);
         }
     }
 
@@ -84,38 +97,16 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
             e.CloseConnection = true;
             return;
         }
-        if (NodeSession.Owner(e.ClientId) is not var (site, node))
+        if (NodeSession.Owner(e.ClientId) is not var (site, node) || book.Find(site)?.Design.Node(node) is null)
         {
             e.CloseConnection = true;
             return;
         }
+        var stored = false;
         try
         {
-            var payload = e.ApplicationMessage.Payload.ToArray();
-            var (topic, own) = (e.ApplicationMessage.Topic, Topics.Data(site, node));
-            if (topic == Topics.Scan(site, node))
-            {
-                if (await scans.KeepAsync(site, node, System.Text.Encoding.UTF8.GetString(payload), null) is { Ok: false, Reasons: var reasons })
-                {
-                    await RefuseAsync(site, node, $"A scan: {reasons[0]}", payload);
-                    e.Response.ReasonCode = MqttPubAckReasonCode.PayloadFormatInvalid;
-                }
-                return;
-            }
-            if (Topics.OfData(topic) is not { } of || of.Site != site || book.Find(site)?.Design.SpeaksFor(node, of.Node) != true)
-            {
-                await RefuseAsync(site, node, $"It published to \"{Shorten(topic)}\"; its topic is {own}, or {own}/READING for a single number.", payload);
-                e.Response.ReasonCode = MqttPubAckReasonCode.NotAuthorized;
-                return;
-            }
-            var message = intake.Decode(site, of.Node, payload, of.Reading);
-            var stored = await writer.StoreAsync(message);
-            var reason = stored.Refusal ?? (message.Samples.Count == 0 ? message.Refusals.FirstOrDefault() : null);
-            if (reason is not null)
-            {
-                e.Response.ReasonCode = MqttPubAckReasonCode.PayloadFormatInvalid;
-                e.Response.ReasonString = reason;
-            }
+            await TakeAsync(e, site, node);
+            stored = e.Response.ReasonCode == MqttPubAckReasonCode.Success;
         }
         catch (Exception fault)
         {
@@ -123,6 +114,38 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
             log.LogError(fault, "A message of {Site}/{Node} was not stored.", site, node);
             e.CloseConnection = true;
             throw;
+        }
+        finally
+        {
+            exactlyOnce.Done(e.ClientId, e.ApplicationMessage.UserProperties, stored);
+        }
+    }
+
+    /// <summary>Stores a message of a node, or answers with the reason why not.</summary>
+    private async Task TakeAsync(InterceptingPublishEventArgs e, string site, string node)
+    {
+        var payload = e.ApplicationMessage.Payload.ToArray();
+        var (topic, own) = (e.ApplicationMessage.Topic, Topics.Data(site, node));
+        if (topic == Topics.Scan(site, node))
+        {
+            if (await scans.KeepAsync(site, node, System.Text.Encoding.UTF8.GetString(payload), null) is { Ok: false, Reasons: var reasons })
+            {
+                await RefuseAsync(site, node, $"A scan: {reasons[0]}", payload);
+                e.Response.ReasonCode = MqttPubAckReasonCode.PayloadFormatInvalid;
+            }
+            return;
+        }
+        if (Topics.OfData(topic) is not { } of || of.Site != site || book.Find(site)?.Design.SpeaksFor(node, of.Node) != true)
+        {
+            await RefuseAsync(site, node, $"It published to \"{Shorten(topic)}\"; its topic is {own}, or {own}/READING for a single number.", payload);
+            e.Response.ReasonCode = MqttPubAckReasonCode.NotAuthorized;
+            return;
+        }
+        var message = intake.Decode(site, of.Node, payload, of.Reading);
+        var result = await writer.StoreAsync(message);
+        if ((result.Refusal ?? (message.Samples.Count == 0 ? message.Refusals.FirstOrDefault() : null)) is { } reason)
+        {
+            (e.Response.ReasonCode, e.Response.ReasonString) = (MqttPubAckReasonCode.PayloadFormatInvalid, reason);
         }
     }
 

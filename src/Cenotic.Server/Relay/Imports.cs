@@ -44,6 +44,15 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
 
     private string Folder => Path.Combine(settings.Data, "imports");
 
+    /// <summary>Removes tables that an earlier run of the program left: nobody knows of them any more. Once, at start.</summary>
+    public void RemoveLeft()
+    {
+        if (Directory.Exists(Folder))
+        {
+            Directory.Delete(Folder, recursive: true);
+        }
+    }
+
     public ImportView? Find(string site, string id) => _tables.TryGetValue(id, out var table) && table.Site == site ? table.View : null;
 
     /// <summary>Keeps a table and looks at its beginning.</summary>
@@ -53,11 +62,6 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
         if (_tables.Count(t => t.Value.View.Stage == ImportStage.Waiting) >= MostWaiting)
         {
             throw new InvalidDataException($"{MostWaiting} tables wait already; import or give up one of them first.");
-        }
-        if (_tables.IsEmpty && Directory.Exists(Folder))
-        {
-            // What waited when the server ended is not known any more.
-            Directory.Delete(Folder, recursive: true);
         }
         Directory.CreateDirectory(Folder);
         var id = Guid.NewGuid().ToString("n");

@@ -68,7 +68,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
     /// <summary>A sample may lie this far ahead of site time.</summary>
     public const long AheadMs = 5 * 60_000;
 
-    private const int ExcerptBytes = 48;
+    private const int ExcerptBytes = 48, NamesShown = 5;
     private const long ShortestOutageMs = 15 * 60_000;
     private const double Earliest = 1_262_304_000; // 2010: an older clock was never set.
     private const double Latest = 32_503_680_000; // The year 3000: beyond it a number is no time.
@@ -94,6 +94,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         var state = book.Find(site);
         var refusals = new List<string>();
         var samples = new List<DecodedSample>();
+        var unknown = new List<string>();
         long? boot = null, number = null;
         double? rssi = null, battery = null;
         bool? up = null;
@@ -113,7 +114,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
             }
             if (record.Value is not { } value)
             {
-                refusals.Add($"\"{record.Name}\" carries no number; readings are numbers.");
+                refusals.Add($"\"{Short(record.Name)}\" carries no number; readings are numbers.");
                 continue;
             }
             switch (record.Name)
@@ -132,7 +133,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
             }
             if (state is null || !state.Readings.TryGetValue((node, record.Name), out var reading))
             {
-                refusals.Add($"\"{record.Name}\" is not a reading of this node. It has: {string.Join(", ", state?.Design.Node(node)?.Readings.Select(r => r.Key) ?? [])}.");
+                unknown.Add(record.Name);
                 continue;
             }
             var range = Quantity(state, node, record.Name);
@@ -166,6 +167,10 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
             var flags = (estimated ? SampleFlags.TimeEstimated : 0) | (IsFault(state, node, record.Name, value) ? SampleFlags.Suspect : 0);
             samples.Add(new(reading.Id, record.Name, reading.Kind, (long)Math.Round(seconds * 1000), value, flags));
         }
+        if (unknown.Count > 0)
+        {
+            refusals.Add(Unknown(unknown, state, node));
+        }
         return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, Excerpt(payload))
         {
             Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers, LongestSilenceMs = Silence(state, node), Report = report == nothing ? null : report with { Boot = boot },
@@ -185,6 +190,14 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         { Name: "sys/mem", Value: >= 0 and < 1e15 and var bytes } => report with { FreeBytes = (long)bytes },
         _ => null,
     };
+
+    /// <summary>One sentence for all names of a message that are none of the node's readings.</summary>
+    private static string Unknown(List<string> names, SiteState? state, string node)
+    {
+        var shown = string.Join(", ", names.Take(NamesShown).Select(n => $"\"{Short(n)}\""));
+        var more = names.Count > NamesShown ? $" and {names.Count - NamesShown} more" : "";
+        return $"{shown}{more} {(names.Count == 1 ? "is not a reading" : "are not readings")} of this node. It has: {string.Join(", ", state?.Design.Node(node)?.Readings.Take(50).Select(r => r.Key) ?? [])}.";
+    }
 
     /// <summary>A count of starts or messages; null for what is none.</summary>
     private static long? Count(double value) => value is >= 0 and <= PossibleValue.Most ? (long)value : null;

@@ -30,8 +30,13 @@ public static class IntakeEndpoints
         string site, string node, string? reading, HttpContext http, SiteBook book, NodeKeys keys, Intake intake, SampleWriter writer)
     {
         // A gateway signs in with its own name and key for the nodes that are heard through it.
-        if (SignIn(http.Request.Headers.Authorization.ToString()) is not ([var at, var by], var key) || at != site || !keys.Fits(site, by, key) || book.Find(site)?.Design.SpeaksFor(by, node) != true)
+        var answer = KeyAnswer.Wrong;
+        if (SignIn(http.Request.Headers.Authorization.ToString()) is not ([var at, var by], var key) || at != site || book.Find(site)?.Design.SpeaksFor(by, node) != true || (answer = keys.Try(site, by, key, http.Connection.RemoteIpAddress)) != KeyAnswer.Fits)
         {
+            if (answer == KeyAnswer.Wait)
+            {
+                return TypedResults.Problem("Too many wrong keys for this name from here; wait a minute.", statusCode: 429);
+            }
             http.Response.Headers.WWWAuthenticate = "Basic realm=\"node\"";
             return TypedResults.Problem($"The name is {Broker.UserName("SITE", "NODE")} and the password is the node's key.", statusCode: 401);
         }

@@ -25,7 +25,7 @@ internal static class NodeSession
 }
 
 /// <summary>Hands connections to the broker, each as the channel of a node, and keeps which are open.</summary>
-public sealed class NodeChannels(MqttConnectionHandler inner) : IMqttServerAdapter
+public sealed class NodeChannels(MqttConnectionHandler inner, ExactlyOnce exactlyOnce) : IMqttServerAdapter
 {
     private readonly ConcurrentDictionary<NodeChannel, byte> _open = [];
 
@@ -49,7 +49,7 @@ public sealed class NodeChannels(MqttConnectionHandler inner) : IMqttServerAdapt
 
     private async Task HandleAsync(IMqttChannelAdapter connection)
     {
-        var channel = new NodeChannel(connection);
+        var channel = new NodeChannel(connection, exactlyOnce);
         _open[channel] = 0;
         try
         {
@@ -63,7 +63,7 @@ public sealed class NodeChannels(MqttConnectionHandler inner) : IMqttServerAdapt
 }
 
 /// <summary>One connection. It names the session after the node (<see cref="NodeSession"/>), gives a client without an id one, and takes no topic aliases and no long topics.</summary>
-public sealed class NodeChannel(IMqttChannelAdapter inner) : IMqttChannelAdapter
+public sealed class NodeChannel(IMqttChannelAdapter inner, ExactlyOnce exactlyOnce) : IMqttChannelAdapter
 {
     /// <summary>Longest topic that is taken, characters: that of a reading has at most about 100.</summary>
     public const int LongestTopic = 256;
@@ -101,10 +101,18 @@ public sealed class NodeChannel(IMqttChannelAdapter inner) : IMqttChannelAdapter
     public async Task<MqttPacket?> ReceivePacketAsync(CancellationToken cancellationToken)
     {
         var packet = await inner.ReceivePacketAsync(cancellationToken);
+        while (packet is MqttPublishPacket { QualityOfServiceLevel: MqttQualityOfServiceLevel.ExactlyOnce } twice && Session is { } session && await exactlyOnce.IsStoredAsync(session, twice))
+        {
+            await inner.SendPacketAsync(new MqttPubRecPacket { PacketIdentifier = twice.PacketIdentifier, ReasonCode = MqttPubRecReasonCode.Success }, cancellationToken);
+            packet = await inner.ReceivePacketAsync(cancellationToken);
+        }
         switch (packet)
         {
             case MqttConnectPacket connect:
                 Name(connect);
+                break;
+            case MqttPubRelPacket release when Session is not null:
+                exactlyOnce.Release(Session, release.PacketIdentifier);
                 break;
             case MqttPublishPacket { TopicAlias: > 0 }:
                 // MQTT 5, 3.3.2.3.4: none were offered.

@@ -32,7 +32,8 @@ public sealed record ArrivalView(long ReceivedMs, long? Number, long? Boot, int 
 /// <param name="Via">The node it is heard through.</param>
 public sealed record NodeStatus(bool Connected, bool? Up, long? UpMs, long? CorrectionMs, long? CorrectionAtMs, string? Via);
 
-public sealed record RefusalView(long AtMs, string Reason, string Excerpt);
+/// <param name="Count">How many this one stands for: it is the newest of them.</param>
+public sealed record RefusalView(long AtMs, string Reason, string Excerpt, long Count);
 
 /// <summary>What a node would have to send, and to where.</summary>
 /// <param name="BrokerTls">The broker with TLS; null when no certificate is set.</param>
@@ -67,7 +68,7 @@ public static class NodeEndpoints
         var arrivals = await ArrivalsAsync(state, node, store, last);
         var known = await store.NodeStatuses.AsNoTracking().FirstOrDefaultAsync(s => s.Site == site && s.Node == node);
         var status = new NodeStatus(http.RequestServices.GetRequiredService<Broker>().IsConnected(site, node), known?.Up, known?.UpMs, known?.CorrectionMs, known?.CorrectionAtMs, state.Design.Node(node)!.Via);
-        var refusals = await store.Refusals.AsNoTracking().Where(r => r.Site == site && r.Node == node).OrderByDescending(r => r.Id).Take(20).Select(r => new RefusalView(r.AtMs, r.Reason, r.Excerpt)).ToListAsync();
+        var refusals = await store.Refusals.AsNoTracking().Where(r => r.Site == site && r.Node == node).OrderByDescending(r => r.Id).Take(20).Select(r => new RefusalView(r.AtMs, r.Reason, r.Excerpt, r.Count)).ToListAsync();
         var received = await store.Arrivals.LongCountAsync(a => a.Site == site && a.Node == node);
         var runs = await store.Arrivals.Where(a => a.Site == site && a.Node == node && a.Number != null).GroupBy(a => a.Boot).Select(g => new { First = g.Min(a => a.Number), Last = g.Max(a => a.Number), Count = g.LongCount() }).ToListAsync();
         var lost = runs.Count == 0 ? null : runs.Sum(r => r.Last - r.First + 1 - r.Count);

@@ -1,4 +1,6 @@
 using System.Net;
+using System.Security.Cryptography;
+using System.Text;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
@@ -42,9 +44,19 @@ public static class RelayEndpoints
         ? TypedResults.Ok(report)
         : TypedResults.Problem("A check is under way already.", statusCode: 409);
 
-    /// <summary>OpenMetrics text, to programs on this machine and to whoever is signed in.</summary>
-    private static Results<ContentHttpResult, UnauthorizedHttpResult> Metrics(HttpContext http, RelayMeter meter) =>
-        http.User.Identity?.IsAuthenticated == true || http.Connection.RemoteIpAddress is { } from && IPAddress.IsLoopback(from)
-            ? TypedResults.Text(meter.OpenMetrics(), "application/openmetrics-text; version=1.0.0; charset=utf-8")
-            : TypedResults.Unauthorized();
+    /// <summary>
+    /// OpenMetrics text, to whoever is signed in, to who brings the token of the settings, and where none is set to programs on this machine. A proxy on this machine speaks for the whole world: what comes over
+    /// one needs the token.
+    /// </summary>
+    private static Results<ContentHttpResult, UnauthorizedHttpResult> Metrics(HttpContext http, RelayMeter meter, Settings settings)
+    {
+        var proxied = Forwarded.Any(http.Request.Headers.ContainsKey);
+        var local = settings.MetricsToken is null && !proxied && http.Connection.RemoteIpAddress is { } from && IPAddress.IsLoopback(from);
+        var token = settings.MetricsToken is { } wanted && http.Request.Headers.Authorization.ToString() is var brought
+            && CryptographicOperations.FixedTimeEquals(Encoding.UTF8.GetBytes(brought), Encoding.UTF8.GetBytes($"Bearer {wanted}"));
+        return local || token || http.User.Identity?.IsAuthenticated == true ? TypedResults.Text(meter.OpenMetrics(), "application/openmetrics-text; version=1.0.0; charset=utf-8") : TypedResults.Unauthorized();
+    }
+
+    /// <summary>Headers that proxies add (RFC 7239, and the usual ones before it).</summary>
+    private static readonly string[] Forwarded = ["Forwarded", "X-Forwarded-For", "X-Forwarded-Host", "X-Forwarded-Proto", "X-Real-IP", "Via"];
 }

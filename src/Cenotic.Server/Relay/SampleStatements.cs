@@ -16,7 +16,7 @@ internal sealed class SampleStatements : IDisposable
     private readonly record struct Rollup(long Count, double Low, double High, double Sum, double Last, long LastT, int Rises);
 
     private readonly Dictionary<(int Reading, long Step, long From), Rollup> _rollups = [];
-    private readonly Statement _arrive, _refuse, _add, _same, _addNext, _rollUp, _status, _tell, _report;
+    private readonly Statement _arrive, _refuse, _refuseMore, _add, _same, _addNext, _rollUp, _status, _tell, _report;
     private readonly Func<string, Statement> _prepare;
 
     /// <summary>Seldom wanted: made when it is.</summary>
@@ -28,7 +28,8 @@ internal sealed class SampleStatements : IDisposable
         Statement Prepare(string sql) => new(connection.Handle!, sql);
         _prepare = Prepare;
         _arrive = Prepare("INSERT INTO arrivals (Site, Node, Boot, Number, ReceivedMs, Bytes, Rssi, Battery, ClockMs, CorrectionMs) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING Id");
-        _refuse = Prepare("INSERT INTO refusals (Site, Node, AtMs, Reason, Excerpt) VALUES (?, ?, ?, ?, ?)");
+        _refuse = Prepare("INSERT INTO refusals (Site, Node, AtMs, Reason, Excerpt) VALUES (?, ?, ?, ?, ?) RETURNING Id");
+        _refuseMore = Prepare("UPDATE refusals SET AtMs = ?2, Reason = ?3, Excerpt = ?4, Count = Count + 1 WHERE Id = ?1");
         _add = Prepare("INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) VALUES (?1, ?2, 0, ?3, ?6, ?4, ?5) ON CONFLICT DO NOTHING");
         _same = Prepare("SELECT 1 FROM samples WHERE reading_id = ? AND t = ? AND raw = ?");
         _addNext = Prepare("INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) SELECT ?1, ?2, max(n) + 1, ?3, ?6, ?4, ?5 FROM samples WHERE reading_id = ?1 AND t = ?2");
@@ -58,7 +59,11 @@ internal sealed class SampleStatements : IDisposable
         return _arrive.First();
     }
 
-    internal void Refuse(DecodedMessage m, string reason) => _refuse.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.ReceivedMs).Bind(4, reason).Bind(5, m.Excerpt).First();
+    /// <summary>Keeps a refusal in a row of its own, whose number it gives.</summary>
+    internal long Refuse(DecodedMessage m, string reason) => _refuse.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.ReceivedMs).Bind(4, reason).Bind(5, m.Excerpt).First()!.Value;
+
+    /// <summary>Counts a refusal in the row of another, which tells this one from now on.</summary>
+    internal void RefuseMore(long row, DecodedMessage m, string reason) => _refuseMore.Bind(1, row).Bind(2, m.ReceivedMs).Bind(3, reason).Bind(4, m.Excerpt).First();
 
     /// <summary>Keeps that a node was silent for longer than it may be.</summary>
     internal void Outage(DecodedMessage m, long since) =>
@@ -122,7 +127,7 @@ internal sealed class SampleStatements : IDisposable
 
     public void Dispose()
     {
-        foreach (var statement in new[] { _arrive, _refuse, _add, _same, _addNext, _rollUp, _status, _tell, _report })
+        foreach (var statement in new[] { _arrive, _refuse, _refuseMore, _add, _same, _addNext, _rollUp, _status, _tell, _report })
         {
             statement.Dispose();
         }

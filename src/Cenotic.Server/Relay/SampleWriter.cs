@@ -22,12 +22,17 @@ public sealed record StoreResult(int Fresh, string? Refusal = null);
 /// </summary>
 public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, Calibrations calibrations, TimeProvider system, ILogger<SampleWriter> log) : BackgroundService
 {
-    private const int LargestBatch = 2000, LongestQueue = 20_000;
+    private const int LargestBatch = 2000, LongestQueue = 20_000, RefusalsOfMinute = 5;
 
     private readonly Channel<(DecodedMessage Message, TaskCompletionSource<StoreResult> Done)> _queue =
         Channel.CreateBounded<(DecodedMessage, TaskCompletionSource<StoreResult>)>(new BoundedChannelOptions(LongestQueue) { SingleReader = true, FullMode = BoundedChannelFullMode.Wait });
     private readonly Dictionary<int, (long T, double Value)> _newest = [];
     private readonly ConcurrentQueue<int> _emptied = [];
+
+    /// <summary>The rows of each node's refusals in the minute that runs.</summary>
+    private readonly Dictionary<(string Site, string Node), RefusedMinute> _refused = [];
+
+    private sealed record RefusedMinute(long Minute, List<long> Rows);
 
     /// <summary>False when <see cref="_newest"/> may not be what is stored: after a batch that was not.</summary>
     private bool _newestIsStored;
@@ -100,6 +105,8 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         }
         catch (Exception fault)
         {
+            // The rows that were made in it are gone.
+            _refused.Clear();
             _newestIsStored = false;
             return fault;
         }
@@ -206,7 +213,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         {
             foreach (var reason in message.Refusals)
             {
-                statements.Refuse(message, reason);
+                Refuse(statements, message, reason);
             }
             // A table that comes again leaves no trace: its samples are looked for before anything is written.
             var imported = message.Samples.Count > 0 && message.Samples[0].Flags.HasFlag(SampleFlags.Imported);
@@ -244,7 +251,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
                 if (!PossibleValue.IsBounded(sample.Raw))
                 {
                     // What is worked out and what is imported comes here without having been looked at.
-                    statements.Refuse(message, $"\"{sample.Key}\" {PossibleValue.Refusal(sample.Raw, null)}");
+                    Refuse(statements, message, $"\"{sample.Key}\" {PossibleValue.Refusal(sample.Raw, null)}");
                     continue;
                 }
                 var (value, suspect) = Corrected(sample);
@@ -261,6 +268,23 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         }
         statements.WriteRollups();
         return new(stored, arrived, fresh, repeats);
+    }
+
+    /// <summary>Counts a refusal by node and minute: the first few have a row of their own, the last of those rows stands for all that follow.</summary>
+    private void Refuse(SampleStatements statements, DecodedMessage message, string reason)
+    {
+        var minute = message.ReceivedMs / 60_000;
+        var known = _refused.GetValueOrDefault((message.Site, message.Node));
+        var rows = known?.Minute == minute ? known.Rows : [];
+        if (rows.Count < RefusalsOfMinute)
+        {
+            rows.Add(statements.Refuse(message, reason));
+        }
+        else
+        {
+            statements.RefuseMore(rows[^1], message, reason);
+        }
+        _refused[(message.Site, message.Node)] = new(minute, rows);
     }
 
     /// <summary>The value after its calibration. One that a calibration carries beyond what a reading can be stays as it came, marked suspect.</summary>

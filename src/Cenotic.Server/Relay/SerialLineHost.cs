@@ -5,6 +5,8 @@ using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
+using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Relay;
 
@@ -14,7 +16,7 @@ namespace Cenotic.Server.Relay;
 public sealed record SerialLineState(string Key, bool Open, string? Fault, long Bytes, long Frames, long Refused, long Skipped, long? LastFrameMs);
 
 /// <summary>Keeps the serial lines of all sites open and stores what their frames hold.</summary>
-public sealed class SerialLineHost(SiteBook book, SiteClock clock, Intake intake, SampleWriter writer, ILogger<SerialLineHost> log) : BackgroundService
+public sealed class SerialLineHost(IDbContextFactory<CenoticStore> stores, SiteBook book, SiteClock clock, Intake intake, SampleWriter writer, ILogger<SerialLineHost> log) : BackgroundService
 {
     private static readonly TimeSpan Look = TimeSpan.FromSeconds(1), LongestRetry = TimeSpan.FromSeconds(30);
     private readonly ConcurrentDictionary<(string Site, string Line), SerialLineState> _states = [];
@@ -69,7 +71,7 @@ public sealed class SerialLineHost(SiteBook book, SiteClock clock, Intake intake
         {
             try
             {
-                using var stream = await OpenAsync(line, stop);
+                using var stream = await OpenAsync(site, line, stop);
                 _states[(site, line.Key)] = state = state with { Open = true, Fault = null };
                 wait = Look;
                 await foreach (var next in ReadAsync(site, line, stream, state, stop))
@@ -82,7 +84,7 @@ public sealed class SerialLineHost(SiteBook book, SiteClock clock, Intake intake
             {
                 return;
             }
-            catch (Exception fault) when (fault is IOException or UnauthorizedAccessException or SocketException or ArgumentException or InvalidOperationException or OperationCanceledException)
+            catch (Exception fault)
             {
                 _states[(site, line.Key)] = state = state with { Open = false, Fault = fault.Message };
                 log.LogWarning("Serial line {Line} of {Site}: {Reason} It is tried again.", line.Key, site, fault.Message);
@@ -141,14 +143,18 @@ public sealed class SerialLineHost(SiteBook book, SiteClock clock, Intake intake
     private static IEnumerable<string> Nodes(SerialLineDesign line) => line.Format.Fields.Select(f => f.Node).Append(line.Format.Node).OfType<string>().Distinct();
 
     /// <summary>Opens a device, or a line that comes over the network (tcp://HOST:PORT).</summary>
-    private static async Task<Stream> OpenAsync(SerialLineDesign line, CancellationToken stop)
+    private async Task<Stream> OpenAsync(string site, SerialLineDesign line, CancellationToken stop)
     {
         if (Uri.TryCreate(line.Port, UriKind.Absolute, out var at) && at.Scheme == "tcp")
         {
+            // What a maker types here is called by this machine, which can reach what they cannot: the same guard as before webhooks.
+            await using var store = await stores.CreateDbContextAsync(stop);
+            var home = await store.NoticeSettings.AsNoTracking().Where(s => s.Site == site).Select(s => s.HomeNetworks).FirstOrDefaultAsync(stop) ?? "";
+            var allowed = await AddressGuard.ResolveAsync(at.Host, AddressGuard.Read(home, out _), stop);
             var client = new TcpClient();
             try
             {
-                await client.ConnectAsync(at.Host, at.Port, stop);
+                await client.ConnectAsync(allowed, at.Port, stop);
             }
             catch
             {

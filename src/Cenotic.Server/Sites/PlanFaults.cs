@@ -12,6 +12,7 @@ public sealed class PlanFaults : IExceptionHandler
         {
             WorkBudgetException => (StatusCodes.Status422UnprocessableEntity, "This is too much to work out: so many parts can be connected in more ways than are gone through. Split them over two nodes."),
             TooBusyException => (StatusCodes.Status503ServiceUnavailable, exception.Message),
+            MissingElementException => (StatusCodes.Status422UnprocessableEntity, exception.Message),
             // The reader of JSON says so of an element that does not name its kind.
             NotSupportedException { Source: "System.Text.Json" } => (StatusCodes.Status422UnprocessableEntity, "An element does not say of which kind it is."),
             OperationCanceledException when http.RequestAborted.IsCancellationRequested => (StatusCodes.Status499ClientClosedRequest, ""),

@@ -107,7 +107,7 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
             }
             var design = _states[site].Design;
             var applied = EditBatch.Apply(design, edits);
-            var touched = applied.Ok ? applied.Value.Documents : edits.Select(e => e.Document).ToHashSet();
+            var touched = applied.Ok ? applied.Value.Documents : edits.OfType<DesignEdit>().Select(e => e.Document).ToHashSet();
             var since = await store.Revisions.Where(r => r.Site == site && r.Revision > revision).Select(r => r.Documents).ToListAsync();
             var changed = since.SelectMany(d => d.Split('\n')).Where(touched.Contains).Distinct().Order(StringComparer.Ordinal).ToList();
             if (changed.Count > 0)
@@ -121,6 +121,7 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
             row.Revision++;
             await SiteDocuments.WriteAsync(store, site, applied.Value.After);
             await NumberReadingsAsync(store, site, applied.Value.After);
+            await ForgetKeysAsync(store, site, applied.Value.After);
             store.Revisions.Add(new()
             {
                 Site = site,
@@ -133,6 +134,7 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
                 DocumentsAfter = JsonSerializer.Serialize(SiteDocuments.Of(applied.Value.After).Where(d => touched.Contains(d.Key)).ToDictionary(d => d.Key, d => d.Body), CenoticJson.Options),
             });
             await store.SaveChangesAsync();
+            await ForgottenPeople.ForgetAsync(store, site, design, applied.Value.After, system.GetUtcNow().ToUnixTimeMilliseconds());
             after = await ReadAsync(store, site, applied.Value.After);
             return (BatchResult)new BatchResult.Done(row.Revision, applied.Value.Inverse, applied.Value.After);
         });
@@ -159,6 +161,13 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
         _states[state.Site] = state;
         plans.Begin(state);
         Changed?.Invoke(state);
+    }
+
+    /// <summary>A key ends with its node, in the same transaction: nothing brings it back.</summary>
+    private static async Task ForgetKeysAsync(CenoticStore store, string site, SiteDesign design)
+    {
+        var nodes = design.Nodes.Select(n => n.Key).ToHashSet();
+        store.NodeKeys.RemoveRange((await store.NodeKeys.Where(k => k.Site == site).ToListAsync()).Where(k => !nodes.Contains(k.Node)));
     }
 
     private async Task NumberReadingsAsync(CenoticStore store, string site, SiteDesign design)

@@ -71,7 +71,8 @@ public static class SiteEndpoints
     private static SiteView View(string site, HttpContext http, SiteBook book, SiteClock clock)
     {
         var state = book.Find(site)!;
-        return new(site, state.Revision, (Role)http.Items[SiteAccess.RoleItem]!, state.Design, clock.Now(site), clock.Speed(site), state.Evidence.Currents, (bool)http.Items[SiteAccess.MayActItem]!);
+        var role = (Role)http.Items[SiteAccess.RoleItem]!;
+        return new(site, state.Revision, role, Shown(state.Design, role), clock.Now(site), clock.Speed(site), state.Evidence.Currents, (bool)http.Items[SiteAccess.MayActItem]!);
     }
 
     /// <param name="workings">True for figures with their workings; without, each is to be had at /plan/figure.</param>
@@ -90,10 +91,14 @@ public static class SiteEndpoints
             : TypedResults.Problem($"The plan has no figure at \"{at}\" any more.", statusCode: 404);
     }
 
-    private static FileContentHttpResult Export(string site, SiteBook book)
+    /// <summary>The design as a member may see it: who only looks sees who is told, and not how they are reached.</summary>
+    private static SiteDesign Shown(SiteDesign design, Role role) => role > Role.Viewer ? design : design with { People = [.. design.People.Select(p => p with { Ways = [], Quiet = null })] };
+
+    private static FileContentHttpResult Export(string site, HttpContext http, SiteBook book)
     {
         var state = book.Find(site)!;
-        return TypedResults.File(Encoding.UTF8.GetBytes(SiteFiles.Write(state.Design, state.Evidence)), "application/json", $"{site}.cenotic.json");
+        var design = (Role)http.Items[SiteAccess.RoleItem]! > Role.Viewer ? state.Design : state.Design with { People = [] };
+        return TypedResults.File(Encoding.UTF8.GetBytes(SiteFiles.Write(design, state.Evidence)), "application/json", $"{site}.cenotic.json");
     }
 
     private static async Task<List<RevisionView>> Revisions(string site, long? since, CenoticStore store)

@@ -50,7 +50,7 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
         model.Entity<RevisionRow>(e => { e.ToTable("revisions"); e.HasKey(r => new { r.Site, r.Revision }); Belongs(e); });
         model.Entity<ReadingRow>(e => { e.ToTable("readings"); e.HasIndex(r => new { r.Site, r.Node, r.Key }).IsUnique(); e.Property(r => r.Kind).HasConversion<string>(); Belongs(e); });
         model.Entity<ArrivalRow>(e => { e.ToTable("arrivals"); e.HasIndex(r => new { r.Site, r.Node, r.Boot, r.Number }).IsUnique(); });
-        model.Entity<RefusalRow>(e => { e.ToTable("refusals"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); });
+        model.Entity<RefusalRow>(e => { e.ToTable("refusals"); e.Property(r => r.Count).HasDefaultValue(1L); e.HasIndex(r => new { r.Site, r.Node, r.Id }); });
         model.Entity<NodeKeyRow>(e => { e.ToTable("node_keys"); e.HasKey(r => new { r.Site, r.Node }); Belongs(e); });
         model.Entity<NodeStatusRow>(e => { e.ToTable("node_status"); e.HasKey(r => new { r.Site, r.Node }); Belongs(e); });
         model.Entity<CommandRow>(e => { e.ToTable("commands"); e.HasIndex(r => new { r.Site, r.Id }); Belongs(e); });

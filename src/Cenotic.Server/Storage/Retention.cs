@@ -8,7 +8,7 @@ namespace Cenotic.Server.Storage;
 /// <summary>Removes what a site keeps no longer, a little at a time, so that nothing that arrives has to wait. Hours are kept for ever.</summary>
 public sealed class Retention(SiteBook book, SiteClock clock, WriteGate gate, IDbContextFactory<CenoticStore> stores, TimeProvider system, ILogger<Retention> log) : BackgroundService
 {
-    private const int RowsAtOnce = 5_000;
+    private const int RowsAtOnce = 5_000, RefusalsKept = 2_000;
     private const long DayMs = 86_400_000, MinuteMs = 60_000;
     private static readonly TimeSpan Every = TimeSpan.FromHours(1), Pause = TimeSpan.FromMilliseconds(20);
 
@@ -45,6 +45,13 @@ public sealed class Retention(SiteBook book, SiteClock clock, WriteGate gate, ID
                 arrivals += await gate.WriteAsync(s => s.Arrivals.Where(a => ids.Contains(a.Id)).ExecuteDeleteAsync(stop), stop);
             }
             await gate.WriteAsync(s => s.Refusals.Where(r => r.Site == site && r.AtMs < since).ExecuteDeleteAsync(stop), stop);
+        }
+        foreach (var node in await store.Refusals.AsNoTracking().Where(r => r.Site == site).Select(r => r.Node).Distinct().ToListAsync(stop))
+        {
+            if (await store.Refusals.Where(r => r.Site == site && r.Node == node).OrderByDescending(r => r.Id).Skip(RefusalsKept).Select(r => (long?)r.Id).FirstOrDefaultAsync(stop) is { } newest)
+            {
+                await gate.WriteAsync(s => s.Refusals.Where(r => r.Site == site && r.Node == node && r.Id <= newest).ExecuteDeleteAsync(stop), stop);
+            }
         }
         return (samples, minutes, arrivals);
     }

@@ -52,14 +52,14 @@ public sealed class RevisionRow
     public long Revision { get; init; }
     public long AtMs { get; init; }
     public required string Who { get; init; }
-    public required string Edits { get; init; }
-    public required string Inverse { get; init; }
+    public required string Edits { get; set; }
+    public required string Inverse { get; set; }
 
     /// <summary>Keys of the documents that changed, separated by line feeds.</summary>
     public required string Documents { get; init; }
 
     /// <summary>The changed documents as they were afterwards.</summary>
-    public required string DocumentsAfter { get; init; }
+    public required string DocumentsAfter { get; set; }
 }
 
 /// <summary>A reading's stable number, given when it first appears in a design.</summary>
@@ -308,6 +308,9 @@ public sealed class RefusalRow
 
     /// <summary>The first bytes of the message, as hexadecimal.</summary>
     public required string Excerpt { get; init; }
+
+    /// <summary>How many this row stands for: of one node and minute the newest few have a row of their own, and the last of them counts the rest.</summary>
+    public long Count { get; init; } = 1;
 }
 
 /// <summary>A node's key, as SHA-256; the key itself is shown once.</summary>
@@ -382,7 +385,7 @@ public sealed class OutboxRow
     public required string Site { get; init; }
     public required string Person { get; init; }
     public Core.Design.WayKind Way { get; init; }
-    public required string Address { get; init; }
+    public required string Address { get; set; }
 
     /// <summary>Stays the same however often it is sent: Message-ID, webhook id and mark of the text.</summary>
     public required string MessageId { get; init; }

@@ -72,6 +72,12 @@ public class SerialLineTests
         using var bridge = new TcpListener(IPAddress.Loopback, 0);
         bridge.Start();
         await using var server = await RunningServer.StartAsync();
+        // This machine is in a network of the house: the owner names it first.
+        await PutAsync(server, $"tcp://127.0.0.1:{((IPEndPoint)bridge.LocalEndpoint).Port}", Messages);
+        await RunningServer.UntilAsync(() => Task.FromResult(State(server).Fault?.Contains("a network of the house that the owner has not named", StringComparison.Ordinal) == true), "the address is refused");
+        Assert.False(bridge.Pending());
+        await PutAsync(server, "/dev/no-such-line", Messages);
+        await server.NameHomeAsync(await server.ClientAsync("owner"));
         await PutAsync(server, $"tcp://127.0.0.1:{((IPEndPoint)bridge.LocalEndpoint).Port}", Messages);
         using (var first = await bridge.AcceptSocketAsync())
         {

@@ -100,7 +100,7 @@ public class WaysInTests
         other.Start();
         var fault = await Assert.ThrowsAsync<IOException>(() => RunningServer.StartAsync(with: s => s with { Broker = (IPEndPoint)other.LocalEndpoint }));
         Assert.Contains($"127.0.0.1:{((IPEndPoint)other.LocalEndpoint).Port}", fault.Message);
-        Assert.Contains("stop it, or set CENOTIC_.", fault.Message);
+        Assert.Contains("stop it, or set CENOTIC_BROKER to another address.", fault.Message);
     }
 
     [Fact]

@@ -62,6 +62,7 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
         using var bridge = new RadioBridge();
+        await server.NameHomeAsync(client);
         await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new PutLine(bridge.Start(CancellationToken.None))], "owner");
         async Task<SerialLineState> LineAsync() => (await client.GetFromJsonAsync<List<SerialLineState>>("/api/sites/home/lines", CenoticJson.Options))!.Single();
         await RunningServer.UntilAsync(async () => (await LineAsync()).Open, "the line is open");

@@ -1,5 +1,6 @@
 using System.Net;
 using System.Net.Sockets;
+using Cenotic.Server.Relay;
 
 namespace Cenotic.Server.Alerts.Ways;
 
@@ -26,12 +27,7 @@ public sealed class GuardedHttp : IDisposable
     private static async ValueTask<Stream> ConnectAsync(SocketsHttpConnectionContext context, CancellationToken stop)
     {
         var home = context.InitialRequestMessage.Options.TryGetValue(Home, out var networks) ? networks : [];
-        var addresses = await Dns.GetHostAddressesAsync(context.DnsEndPoint.Host, stop);
-        var allowed = addresses.Where(a => AddressGuard.Allows(a, home)).ToArray();
-        if (allowed.Length == 0)
-        {
-            throw new ForbiddenAddressException($"{context.DnsEndPoint.Host} is {string.Join(", ", addresses.Select(a => a.ToString()))}, in a network of the house that the owner has not named in the settings of notices.");
-        }
+        var allowed = await AddressGuard.ResolveAsync(context.DnsEndPoint.Host, home, stop);
         var socket = new Socket(SocketType.Stream, ProtocolType.Tcp) { NoDelay = true };
         try
         {
@@ -45,6 +41,3 @@ public sealed class GuardedHttp : IDisposable
         }
     }
 }
-
-/// <summary>The address of a webhook lies where it may not be called.</summary>
-public sealed class ForbiddenAddressException(string message) : Exception(message);

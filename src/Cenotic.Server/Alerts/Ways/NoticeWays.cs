@@ -6,6 +6,7 @@ using System.Text.Json;
 using Cenotic.Core.Alerts;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
+using Cenotic.Server.Relay;
 using Cenotic.Server.Storage;
 using MailKit;
 using MailKit.Net.Smtp;

@@ -862,6 +862,11 @@ namespace Cenotic.Server.Storage.Migrations
                     b.Property<long>("AtMs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long>("Count")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(1L);
+
                     b.Property<string>("Excerpt")
                         .IsRequired()
                         .HasColumnType("TEXT");

@@ -1,9 +1,9 @@
 using System.Net;
 using System.Net.Sockets;
 
-namespace Cenotic.Server.Alerts.Ways;
+namespace Cenotic.Server.Relay;
 
-/// <summary>Which addresses a webhook may reach: those of the wide world, and networks of the house that the owner names. Ranges: IANA special-purpose address registries (RFC 6890) and multicast.</summary>
+/// <summary>Which addresses this program may call for somebody (a webhook, a serial line over the network): those of the wide world, and networks of the house that the owner names. Ranges: IANA special-purpose address registries (RFC 6890) and multicast.</summary>
 public static class AddressGuard
 {
     private static readonly IPNetwork[] Special =
@@ -45,4 +45,17 @@ public static class AddressGuard
         bad = faults;
         return good;
     }
+
+    /// <summary>The addresses of a name that may be called, looked up now: a name that changes is checked again each time.</summary>
+    /// <exception cref="ForbiddenAddressException">None may.</exception>
+    public static async Task<IPAddress[]> ResolveAsync(string host, IReadOnlyList<IPNetwork> home, CancellationToken stop)
+    {
+        var addresses = await Dns.GetHostAddressesAsync(host, stop);
+        var allowed = addresses.Where(a => Allows(a, home)).ToArray();
+        return allowed.Length > 0 ? allowed
+            : throw new ForbiddenAddressException($"{host} is {string.Join(", ", addresses.Select(a => a.ToString()))}, in a network of the house that the owner has not named in the settings of notices.");
+    }
 }
+
+/// <summary>An address lies where it may not be called.</summary>
+public sealed class ForbiddenAddressException(string message) : Exception(message);
