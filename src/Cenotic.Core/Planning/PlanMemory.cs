@@ -17,6 +17,9 @@ public sealed class PlanMemory
     private readonly Lock _lock = new();
     private Dictionary<string, Kept> _kept = [];
 
+    /// <summary>How many processors it may use; null for all there are.</summary>
+    public int? Processors { get; init; }
+
     /// <summary>Steps that the plans of the nodes took which are kept.</summary>
     public long Steps
     {
@@ -32,14 +35,15 @@ public sealed class PlanMemory
     /// <summary>How many nodes were planned, not taken from the memory.</summary>
     public int Planned { get; private set; }
 
-    /// <summary>Plans every node of a site, or takes it from the plan before. What must be planned is planned side by side, on all processors but one, which is left to those who serve.</summary>
+    /// <summary>Plans every node of a site, or takes it from the plan before. What must be planned is planned side by side.</summary>
     /// <param name="steps">How much work each node may take.</param>
     internal List<PlacedRhythm> Plan(SiteDesign site, string key, HardwareCatalogue catalogue, Evidence evidence, long steps, CancellationToken stop, Func<NodeDesign, Surroundings, WorkBudget, PlacedRhythm> plan)
     {
         lock (_lock)
         {
             var before = _kept;
-            var now = site.Nodes.AsParallel().AsOrdered().WithCancellation(stop).WithDegreeOfParallelism(Math.Max(1, Environment.ProcessorCount - 1)).WithMergeOptions(ParallelMergeOptions.FullyBuffered).Select(node =>
+            var nodes = site.Nodes.AsParallel().AsOrdered().WithCancellation(stop).WithMergeOptions(ParallelMergeOptions.FullyBuffered);
+            var now = (Processors is { } most ? nodes.WithDegreeOfParallelism(most) : nodes).Select(node =>
             {
                 var around = Surroundings.Of(site, node);
                 var currents = evidence.Currents.Where(c => c.Node == node.Key).ToList();

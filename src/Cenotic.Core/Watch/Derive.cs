@@ -81,11 +81,11 @@ public static class Derive
         {
             case PresenceOf presence when state.Told > 0:
                 // Quiet is who says so, and who says nothing any more.
-                var quiet = state.QuietSince ?? Enumerable.Range(0, state.Last.Count).Where(i => inputs.Happens(i, state.Last[i])).Max(i => inputs.Holds[i] is { } hold ? state.Last[i]!.T + hold : (long?)long.MaxValue);
+                var quiet = state.QuietSince ?? Enumerable.Range(0, state.Last.Count).Where(i => inputs.Happens(i, state.Last[i])).Max(i => inputs.Holds[i] is { } hold ? state.Last[i]!.Value.T + hold : (long?)long.MaxValue);
                 return quiet is null or long.MaxValue ? null : Math.Max(quiet.Value + presence.HoldMs, state.ToldMs ?? 0);
             case RunningHoursOf or DegreeDaysOf when state is { ToldMs: { } told, SumsSince: not null } && Grows(from, state):
                 var next = told + TellEveryMs;
-                return inputs.Holds[0] is { } most && next > state.Last[0]!.T + most ? null : next;
+                return inputs.Holds[0] is { } most && next > state.Last[0]!.Value.T + most ? null : next;
             default:
                 return null;
         }
@@ -106,7 +106,7 @@ public static class Derive
     };
 
     /// <summary>Whether an input's value still stands.</summary>
-    internal static bool Stands(TimedValue? last, long? hold, long at) => last is not null && (hold is null || at - last.T <= hold);
+    internal static bool Stands(TimedValue? last, long? hold, long at) => last is { } stands && (hold is null || at - stands.T <= hold);
 
     /// <summary>What is told now, if anything.</summary>
     /// <param name="stopped">True when a total has just stopped growing.</param>
@@ -125,7 +125,7 @@ public static class Derive
                 // Once a minute is enough, and when it stops.
                 return (state, (stopped || state.ToldMs is null || at - state.ToldMs >= DerivedDesign.TotalsApartMs) && Enumerable.Range(0, state.Last.Count).All(Standing) ? state.Total : null);
             default:
-                return (state, Enumerable.Range(0, state.Last.Count).All(Standing) ? Value(from, [.. state.Last.Select(l => l!.V)], inputs.Unit) : null);
+                return (state, Enumerable.Range(0, state.Last.Count).All(Standing) ? Value(from, [.. state.Last.Select(l => l!.Value.V)], inputs.Unit) : null);
         }
     }
 
@@ -137,12 +137,12 @@ public static class Derive
             return state;
         }
         var known = Enumerable.Range(0, state.Last.Count).All(i => state.Last[i] is not null);
-        var until = known ? Enumerable.Range(0, state.Last.Count).Min(i => inputs.Holds[i] is { } hold ? Math.Min(at, state.Last[i]!.T + hold) : at) : at;
+        var until = known ? Enumerable.Range(0, state.Last.Count).Min(i => inputs.Holds[i] is { } hold ? Math.Min(at, state.Last[i]!.Value.T + hold) : at) : at;
         if (!known || state.SumsSince is not { } since || until <= since)
         {
             return state with { SumsSince = Math.Max(at, state.SumsSince ?? at) };
         }
-        var v = state.Last.Select(l => l!.V).ToList();
+        var v = state.Last.Select(l => l!.Value.V).ToList();
         var next = from switch
         {
             RunningHoursOf when Grows(from, v[0]) => state with { Total = state.Total + (until - since) / HourMs },

@@ -1,7 +1,7 @@
 namespace Cenotic.Core.Watch;
 
 /// <summary>A value and its time, UTC ms.</summary>
-public sealed record TimedValue(long T, double V)
+public readonly record struct TimedValue(long T, double V)
 {
     private const int Most = 256;
 

@@ -36,7 +36,9 @@ public sealed class SitePlans(HardwareCatalogue catalogue) : IDisposable
     private readonly Dictionary<string, PlanMemory> _memories = [];
 
     /// <summary>One processor is left to those who serve.</summary>
-    private readonly SemaphoreSlim _workers = new(Math.Max(1, Environment.ProcessorCount - 1));
+    private static readonly int Processors = Math.Max(1, Environment.ProcessorCount - 1);
+
+    private readonly SemaphoreSlim _workers = new(Processors);
     private int _waiting;
 
     /// <summary>How many plans were begun, and how many of them were ended because nobody wanted them any more.</summary>
@@ -131,7 +133,7 @@ public sealed class SitePlans(HardwareCatalogue catalogue) : IDisposable
 
     private Run Start(SiteState state)
     {
-        var memory = _memories.TryGetValue(state.Site, out var known) ? known : _memories[state.Site] = new();
+        var memory = _memories.TryGetValue(state.Site, out var known) ? known : _memories[state.Site] = new() { Processors = Processors };
         var stop = new CancellationTokenSource();
         Begun++;
         return new(state, OnOwnThread(() => SitePlanner.Plan(state.Design, catalogue, state.Evidence, state.Site, memory, stop.Token), stop.Token), stop);
