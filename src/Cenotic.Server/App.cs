@@ -107,6 +107,7 @@ public static class App
             await services.GetRequiredService<DemoSite>().RehearseYesterdayAsync(app.Lifetime.ApplicationStopping);
         }
         services.GetRequiredService<BrokerAddress>().Set(broker);
+        _ = Task.Run(services.GetRequiredService<SiteBook>().LookBackAsync);
         await using var store = await services.GetRequiredService<IDbContextFactory<CenoticStore>>().CreateDbContextAsync();
         if (!await store.Users.AnyAsync())
         {
@@ -313,6 +314,7 @@ public static class App
         EpisodeEndpoints.Map(app);
         NoticeSettingsEndpoints.Map(app);
         ZoneEndpoints.Map(app);
+        JudgeAnywayEndpoints.Map(app);
         TrialEndpoints.Map(app);
         LogEndpoints.Map(app);
         MaintenanceEndpoints.Map(app);

@@ -114,6 +114,35 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     /// <summary>What may fall due at any time is looked at once a second.</summary>
     private bool LookAgain(string site) => !_looked.TryGetValue(site, out var last) || Environment.TickCount64 - last >= LookEveryMs;
 
+    /// <summary>Begins anew with every rule that has seen a moment that is yet to come: its open episodes end now, and it watches from now on.</summary>
+    public async Task BeginAnewAsync(string site)
+    {
+        await _judging.WaitAsync();
+        try
+        {
+            var now = clock.Now(site);
+            await gate.WriteAsync(async store =>
+            {
+                var ahead = (await store.RuleStates.Where(r => r.Site == site).ToListAsync()).Where(r => JsonSerializer.Deserialize<RuleState>(r.State, CenoticJson.Options)!.LastHeard > now).ToList();
+                store.RuleStates.RemoveRange(ahead);
+                var rules = ahead.Select(r => r.Rule).ToHashSet();
+                foreach (var open in (await store.Episodes.Where(e => e.Site == site && e.ClearedMs == null).ToListAsync()).Where(e => rules.Contains(e.Rule)))
+                {
+                    open.ClearedMs = Math.Max(now, open.RaisedMs);
+                }
+            });
+            _kept.Remove(site);
+            foreach (var known in _known.Keys.Where(k => k.Item1 == site).ToList())
+            {
+                _known.Remove(known, out _);
+            }
+        }
+        finally
+        {
+            _judging.Release();
+        }
+    }
+
     /// <returns>True when more samples wait to be judged.</returns>
     private async Task<bool> JudgeAsync(string site, bool late, (string Zone, ArmMode Mode, string Who)? arm = null)
     {

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Net;
 using System.Security.Cryptography;
 using System.Text;
@@ -32,13 +33,14 @@ public static class RelayEndpoints
         }).AllowAnonymous();
         routes.MapGet("/health", HealthOf).WithName("GetHealth").AllowAnonymous();
         routes.MapGet("/metrics", Metrics).WithName("GetMetrics").AllowAnonymous();
-        SiteRoutes.Reading(routes).MapGet("/relay", (string site, RelayMeter meter, UpstreamBroker upstream, SiteClock clock) => meter.Read() with { Upstream = upstream.State, ClockBehindMs = clock.BehindMs(site) }).WithName("GetRelay");
+        SiteRoutes.Reading(routes).MapGet("/relay", (string site, RelayMeter meter, UpstreamBroker upstream, SiteClock clock) => meter.Read() with { Upstream = upstream.State, ClockBehindMs = clock.BehindMs(site), LateUntilMs = clock.LateUntilMs(site) }).WithName("GetRelay");
         SiteRoutes.Writing(routes).MapPost("/store/check", CheckAsync).WithName("CheckStore");
     }
 
     private static Results<Ok<Health>, JsonHttpResult<Health>> HealthOf(RelayMeter meter, SiteBook book, SiteClock clock) => meter.Read().Failing is { } reason
         ? TypedResults.Json(new Health("not storing", reason), statusCode: StatusCodes.Status503ServiceUnavailable)
-        : TypedResults.Ok(new Health("ok", book.Sites.Max(clock.BehindMs) is { } behind ? $"The clock of this machine was set back by {behind / 1000} s. What arrives is stored; until the clock is where it was it counts as late, and rules do not judge it." : null));
+        : TypedResults.Ok(new Health("ok", book.Sites.Select(s => (Until: clock.LateUntilMs(s), Behind: clock.BehindMs(s))).MaxBy(s => s.Behind) is { Until: { } until, Behind: { } behind }
+            ? string.Create(CultureInfo.InvariantCulture, $"The clock of this machine was set back by {behind / 1000} s. What arrives is stored; until {DateTimeOffset.FromUnixTimeMilliseconds(until):yyyy-MM-dd HH:mm:ss} UTC it counts as late, and rules do not judge it.") : null));
 
     private static async Task<Results<Ok<StoreReport>, ProblemHttpResult>> CheckAsync(string site, StoreCheck check, HttpContext http) => await check.RunAsync(http.RequestAborted) is { } report
         ? TypedResults.Ok(report)

@@ -8,8 +8,9 @@ namespace Cenotic.Server.Relay;
 /// <param name="LastCommitMs">Time of the newest commit.</param>
 /// <param name="Failing">Why the newest commit failed; null while commits succeed.</param>
 /// <param name="ClockBehindMs">How far this machine's clock was set back and has not caught up; null while it goes right.</param>
+/// <param name="LateUntilMs">Until when what arrives counts as late for that, ms of site time.</param>
 /// <param name="Upstream">The maker's own broker; null when none is set.</param>
-public sealed record RelayState(long Messages, long Samples, long Repeats, long Refusals, long Commits, int Queue, double LastCommitMs, double CommitSeconds, double MessagesPerSecond, string? Failing, UpstreamState? Upstream = null, long? ClockBehindMs = null);
+public sealed record RelayState(long Messages, long Samples, long Repeats, long Refusals, long Commits, int Queue, double LastCommitMs, double CommitSeconds, double MessagesPerSecond, string? Failing, UpstreamState? Upstream = null, long? ClockBehindMs = null, long? LateUntilMs = null);
 
 /// <summary>Counts what the writer does. One writer; read by anybody.</summary>
 public sealed class RelayMeter(TimeProvider system)

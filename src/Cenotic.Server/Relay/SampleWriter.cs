@@ -35,7 +35,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
     private sealed record RefusedMinute(long Minute, List<long> Rows);
 
     /// <summary>False when <see cref="_newest"/> may not be what is stored: after a batch that was not.</summary>
-    private bool _newestIsStored;
+    private volatile bool _newestIsStored;
 
     /// <summary>When each node was heard last since the server started: while it was off nobody knows who was silent.</summary>
     private readonly Dictionary<(string Site, string Node), long> _heard = [];
@@ -56,6 +56,9 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         await _queue.Writer.WriteAsync((message, done), stop);
         return await done.Task;
     }
+
+    /// <summary>Says that what makes a sample late is another than before: it is looked up again with the next batch.</summary>
+    public void LookAgain() => _newestIsStored = false;
 
     /// <summary>Says that a reading has no samples any more: what comes now is not late.</summary>
     public void Emptied(int reading) => _emptied.Enqueue(reading);
@@ -190,7 +193,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         await using var store = await stores.CreateDbContextAsync();
         await store.Database.OpenConnectionAsync();
         await using var command = store.Database.GetDbConnection().CreateCommand();
-        command.CommandText = "SELECT r.Id, s.t, s.value FROM readings r JOIN samples s ON s.reading_id = r.Id AND s.t = (SELECT max(t) FROM samples WHERE reading_id = r.Id)";
+        command.CommandText = "SELECT r.Id, s.t, s.value FROM readings r JOIN sites st ON st.Key = r.Site JOIN samples s ON s.reading_id = r.Id AND s.t = (SELECT max(x.t) FROM samples x WHERE x.reading_id = r.Id AND (st.JudgedAnywayMs IS NULL OR x.t <= st.JudgedAnywayMs OR x.arrival_id > st.JudgedAnywayArrival))";
         await using var rows = await command.ExecuteReaderAsync();
         while (await rows.ReadAsync())
         {

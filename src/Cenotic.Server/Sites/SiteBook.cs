@@ -46,11 +46,21 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
         foreach (var site in await store.Sites.AsNoTracking().ToListAsync())
         {
             clock.Set(site);
-            if (await store.Arrivals.AsNoTracking().OrderByDescending(a => a.Id).Select(a => new { a.Site, a.ReceivedMs }).FirstOrDefaultAsync() is { } last && last.Site == site.Key)
-            {
-                clock.Seen(site.Key, last.ReceivedMs);
-            }
             _states[site.Key] = await ReadAsync(store, site.Key);
+        }
+    }
+
+    /// <summary>Tells the clock the latest moment at which each site was heard, by whatever clock this machine had then. It goes through every message, so nobody waits for it at the start.</summary>
+    public async Task LookBackAsync()
+    {
+        await using var store = await stores.CreateDbContextAsync();
+        foreach (var site in await store.Sites.AsNoTracking().ToListAsync())
+        {
+            var since = site.JudgedAnywayArrival ?? 0;
+            if (await store.Arrivals.Where(a => a.Site == site.Key && a.Id > since).MaxAsync(a => (long?)a.ReceivedMs) is { } newest)
+            {
+                clock.Seen(site.Key, newest);
+            }
         }
     }
 

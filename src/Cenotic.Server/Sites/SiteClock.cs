@@ -34,6 +34,16 @@ public sealed class SiteClock(TimeProvider system)
     /// <summary>How far the clock of this machine was set back, as long as it has not come to where it was, ms of site time; null while it goes right.</summary>
     public long? BehindMs(string site) => _newest.TryGetValue(site, out var newest) && newest - Now(site) is > NoticedMs and var behind ? behind : null;
 
+    /// <summary>Until when what arrives counts as late because the clock was set back, ms of site time; null while it goes right.</summary>
+    public long? LateUntilMs(string site) => BehindMs(site) is { } behind ? Now(site) + behind : null;
+
+    /// <summary>Takes the clock as right from now on, whatever moments it has shown before.</summary>
+    public void TakeAsRight(string site)
+    {
+        _newest.TryRemove(site, out _);
+        Now(site);
+    }
+
     public double Speed(string site) => _epochs.TryGetValue(site, out var e) ? e.Speed : 1;
 
     /// <summary>Changes the speed from now on, without a jump; the caller stores the row.</summary>

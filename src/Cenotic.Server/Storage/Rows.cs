@@ -21,6 +21,12 @@ public sealed class SiteRow
 
     /// <summary>Newest arrival that the rules have judged.</summary>
     public long JudgedArrival { get; set; }
+
+    /// <summary>When somebody said that a clock which had been ahead is right now, ms of site time: what was stored until then with later times makes nothing late.</summary>
+    public long? JudgedAnywayMs { get; set; }
+
+    /// <summary>The newest arrival at that moment.</summary>
+    public long? JudgedAnywayArrival { get; set; }
 }
 
 public sealed class MembershipRow

@@ -76,6 +76,20 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         }
     }
 
+    /// <summary>Goes on from now as if nothing later than now had been told: totals stay, what stood of the inputs is forgotten.</summary>
+    public async Task BeginFromNowAsync(string site, CancellationToken stop = default)
+    {
+        await using var store = await stores.CreateDbContextAsync(stop);
+        var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id, stop) ?? 0;
+        foreach (var (key, kept) in _kept.Where(k => k.Key.Site == site).ToList())
+        {
+            var anew = kept with { State = kept.State with { Last = [.. kept.State.Last.Select(_ => (TimedValue?)null)], SumsSince = null, QuietSince = null, ToldMs = null }, Arrival = newest, Stored = newest };
+            _kept[key] = anew;
+            await gate.WriteAsync(s => KeepAsync(s, site, key.Key, anew), stop);
+        }
+        Wake();
+    }
+
     private void Wake()
     {
         if (_wake.CurrentCount == 0)

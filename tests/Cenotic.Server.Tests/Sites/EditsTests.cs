@@ -119,7 +119,7 @@ public class EditsTests
     public async Task Exported_it_reads_back_as_a_site_file()
     {
         await using var server = await RunningServer.StartAsync();
-        var client = await server.ClientAsync("viewer");
+        var client = await server.ClientAsync("owner");
         Assert.Equal(Json(server.Book.Find("home")!.Design), Json(SiteFiles.Read(await client.GetStringAsync("/api/sites/home/export")).Value.Design));
     }
 

@@ -1067,6 +1067,12 @@ namespace Cenotic.Server.Storage.Migrations
                     b.Property<long>("EpochSystemMs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("JudgedAnywayArrival")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("JudgedAnywayMs")
+                        .HasColumnType("INTEGER");
+
                     b.Property<long>("JudgedArrival")
                         .HasColumnType("INTEGER");
 

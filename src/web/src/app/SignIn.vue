@@ -31,5 +31,6 @@ async function signIn() {
       <TextField v-model="password" label="Password" :fault="fault" type="password" autocomplete="current-password" />
       <AppButton kind="lead" type="submit" :disabled="busy">Sign in</AppButton>
     </form>
+    <p class="mt-4 text-sm text-faint"><RouterLink class="underline" to="/notices">Licences</RouterLink></p>
   </main>
 </template>

@@ -4,6 +4,7 @@ import { computed, ref, toRef } from "vue";
 import { useRoute } from "vue-router";
 import { useLive } from "@/live/live";
 import NoticeBar from "@/kit/NoticeBar.vue";
+import ClockNotice from "./ClockNotice.vue";
 import FindBox from "./FindBox.vue";
 import HeaderBar from "./HeaderBar.vue";
 import SheetMargin from "./SheetMargin.vue";
@@ -34,6 +35,7 @@ const findings = computed(() =>
       <HeaderBar class="print:hidden" @find="finding = true" @list="listing = true" />
       <div class="flex min-w-0 flex-1">
         <main id="sheet" class="min-w-0 flex-1 p-3 pb-32 md:p-5" tabindex="-1">
+          <ClockNotice v-if="context.site.value" />
           <p v-if="context.loading.value" class="text-faint" role="status">Loading the site…</p>
           <div v-else-if="context.failed.value" role="alert" class="flex flex-col items-start gap-2">
             <p>{{ context.failed.value }}</p>

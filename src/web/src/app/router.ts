@@ -15,6 +15,7 @@ export const router = createRouter({
       meta: { station: "watch", bare: true },
     },
     { path: "/s", component: () => import("@/stations/watch/views/SharedPage.vue"), meta: { open: true } },
+    { path: "/notices", component: () => import("./NoticesPage.vue"), meta: { open: true } },
     { path: "/:rest(.*)*", redirect: "/" },
   ],
 });

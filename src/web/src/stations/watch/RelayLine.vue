@@ -40,10 +40,6 @@ async function check() {
       send again.</span
     >
     <span v-else><SeverityMark severity="fine" /> The relay stores what arrives</span>
-    <span v-if="query.data.value.clockBehindMs" class="text-stop"
-      ><SeverityMark severity="risk" /> this machine's clock was set back by {{ duration(query.data.value.clockBehindMs) }}: until
-      it is where it was, what arrives counts as late and rules do not judge it</span
-    >
     <span
       ><span class="mono">{{ number(query.data.value.messagesPerSecond) }}</span> messages a second</span
     >

@@ -11,8 +11,8 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace Cenotic.Server.Storage.Migrations
 {
     [DbContext(typeof(CenoticStore))]
-    [Migration("20261129040615_CountedRefusals")]
-    partial class CountedRefusals
+    [Migration("20261129042710_ClosedDoors")]
+    partial class ClosedDoors
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
@@ -1068,6 +1068,12 @@ namespace Cenotic.Server.Storage.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("EpochSystemMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("JudgedAnywayArrival")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("JudgedAnywayMs")
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("JudgedArrival")

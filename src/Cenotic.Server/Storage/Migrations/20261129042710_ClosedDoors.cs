@@ -5,11 +5,23 @@
 namespace Cenotic.Server.Storage.Migrations
 {
     /// <inheritdoc />
-    public partial class CountedRefusals : Migration
+    public partial class ClosedDoors : Migration
     {
         /// <inheritdoc />
         protected override void Up(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.AddColumn<long>(
+                name: "JudgedAnywayArrival",
+                table: "sites",
+                type: "INTEGER",
+                nullable: true);
+
+            migrationBuilder.AddColumn<long>(
+                name: "JudgedAnywayMs",
+                table: "sites",
+                type: "INTEGER",
+                nullable: true);
+
             migrationBuilder.AddColumn<long>(
                 name: "Count",
                 table: "refusals",
@@ -21,6 +33,14 @@ namespace Cenotic.Server.Storage.Migrations
         /// <inheritdoc />
         protected override void Down(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.DropColumn(
+                name: "JudgedAnywayArrival",
+                table: "sites");
+
+            migrationBuilder.DropColumn(
+                name: "JudgedAnywayMs",
+                table: "sites");
+
             migrationBuilder.DropColumn(
                 name: "Count",
                 table: "refusals");
