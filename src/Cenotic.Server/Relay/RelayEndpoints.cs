@@ -39,8 +39,10 @@ public static class RelayEndpoints
 
     private static Results<Ok<Health>, JsonHttpResult<Health>> HealthOf(RelayMeter meter, SiteBook book, SiteClock clock) => meter.Read().Failing is { } reason
         ? TypedResults.Json(new Health("not storing", reason), statusCode: StatusCodes.Status503ServiceUnavailable)
-        : TypedResults.Ok(new Health("ok", book.Sites.Select(s => (Until: clock.LateUntilMs(s), Behind: clock.BehindMs(s))).MaxBy(s => s.Behind) is { Until: { } until, Behind: { } behind }
-            ? string.Create(CultureInfo.InvariantCulture, $"The clock of this machine was set back by {behind / 1000} s. What arrives is stored; until {DateTimeOffset.FromUnixTimeMilliseconds(until):yyyy-MM-dd HH:mm:ss} UTC it counts as late, and rules do not judge it.") : null));
+        : TypedResults.Ok(new Health("ok", book.Sites.Where(s => clock.BehindMs(s) is not null).MaxBy(clock.BehindMs) is { } behind ? Behind(behind, clock) : null));
+
+    private static string Behind(string site, SiteClock clock) => string.Create(CultureInfo.InvariantCulture,
+        $"The clock of this machine was set back by {clock.BehindMs(site) / 1000} s. What arrives is stored; until {DateTimeOffset.FromUnixTimeMilliseconds(clock.LateUntilMs(site) ?? 0):yyyy-MM-dd HH:mm:ss} UTC it counts as late, and rules do not judge it.");
 
     private static async Task<Results<Ok<StoreReport>, ProblemHttpResult>> CheckAsync(string site, StoreCheck check, HttpContext http) => await check.RunAsync(http.RequestAborted) is { } report
         ? TypedResults.Ok(report)

@@ -50,6 +50,11 @@ public class MutationTests
             {
                 await stream.WriteAsync(Mutated(good[random.Next(good.Length)], random));
             }
+            // The server reads all of it before this connection is over.
+            socket.Client.Shutdown(SocketShutdown.Send);
+            while (await MqttBytes.ReadAsync(stream, 5) is not null)
+            {
+            }
         }
         catch (Exception fault) when (fault is IOException or SocketException)
         {
@@ -70,7 +75,7 @@ public class MutationTests
             Assert.True((await RunningServer.PublishAsync(node, "hall", $$"""[{"n":"temp","v":{{++said % 50}}},{"n":"sys/boot","v":1},{"n":"sys/seq","v":{{said}}}]""")).IsSuccess);
         }
         await attacks;
-        Assert.True(node.IsConnected && said > 5, $"{said} messages of the good node");
+        Assert.True(node.IsConnected && said > 20, $"{said} messages of the good node");
         Assert.Equal(said, await server.CountAsync($"SELECT count(*) AS Value FROM arrivals WHERE Node = 'hall' AND Number IS NOT NULL"));
         // Nothing of the attackers was taken for the good node's.
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Node = 'hall' AND s.raw > 50"));
