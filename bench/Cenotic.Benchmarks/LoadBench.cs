@@ -102,7 +102,7 @@ internal static class LoadBench
     }
 
     /// <summary>One client of MQTT 3.1.1 that sends a packet and waits for its acknowledgement.</summary>
-    private sealed class Sender(Socket socket, string topic, string reading) : IDisposable
+    internal sealed class Sender(Socket socket, string topic, string reading) : IDisposable
     {
         private ushort _id;
 

@@ -1,7 +1,7 @@
 using Cenotic.Benchmarks;
 
 // Each figure is printed beside a bare baseline of the same run: the ratio travels between machines, the seconds do not.
-var wanted = args.Length == 0 ? ["planning", "rhythm", "writing", "load", "year", "import", "calibration", "live", "page", "restart", "rules", "view"] : args;
+var wanted = args.Length == 0 ? ["planning", "rhythm", "writing", "load", "askers", "year", "import", "calibration", "live", "page", "restart", "rules", "view"] : args;
 Console.WriteLine($"{Environment.ProcessorCount} processors, {System.Runtime.InteropServices.RuntimeInformation.OSDescription}, .NET {Environment.Version}");
 if (wanted.Contains("planning"))
 {
@@ -22,6 +22,10 @@ if (wanted.Contains("writing"))
 if (wanted.Contains("load"))
 {
     await LoadBench.RunAsync();
+}
+if (wanted.Contains("askers"))
+{
+    await AskersBench.RunAsync();
 }
 if (wanted.Contains("year"))
 {
