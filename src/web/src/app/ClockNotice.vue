@@ -35,9 +35,9 @@ async function judge() {
 
 <template>
   <div v-if="behind" role="alert" class="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2 border border-clay px-3 py-2">
-    <p class="min-w-0 flex-1">
-      <SeverityMark severity="risk" word /> This machine's clock was set back by {{ duration(behind) }}. What arrives is stored, but
-      until {{ until }} it counts as late and no rule judges it.
+    <p class="min-w-0 flex-1 basis-64">
+      <SeverityMark severity="risk" word /> This machine's clock was set back by {{ duration(behind) }}. What arrives is stored,
+      but until {{ until }} it counts as late and no rule judges it.
     </p>
     <AppButton v-if="site.site.value?.role !== 'viewer'" small @click="judge">Judge from now on</AppButton>
     <p v-if="fault" class="w-full text-sm text-stop">{{ fault }}</p>

@@ -72,7 +72,9 @@ function told() {
             :label="`Role of ${m.name}`"
             @update:model-value="put(m.name, $event, null)"
           />
-          <AppButton v-if="!m.you" small :aria-label="`New password for ${m.name}`" @click="forgot = m.name">New password</AppButton>
+          <AppButton v-if="!m.you" small :aria-label="`New password for ${m.name}`" @click="forgot = m.name"
+            >New password</AppButton
+          >
           <AppButton v-if="!m.you" small :aria-label="`Remove ${m.name}`" @click="remove(m.name)">Remove</AppButton>
         </span>
       </li>

@@ -17,7 +17,10 @@ const busy = ref(false);
 async function save() {
   busy.value = true;
   const { response, error } = of
-    ? await api.PUT("/api/sites/{site}/members/{name}/password", { params: { path: { site, name: of } }, body: { password: next.value } })
+    ? await api.PUT("/api/sites/{site}/members/{name}/password", {
+        params: { path: { site, name: of } },
+        body: { password: next.value },
+      })
     : await api.PUT("/api/session/password", { body: { current: current.value, new: next.value } });
   busy.value = false;
   fault.value = response.ok ? "" : sentence(error);
@@ -46,7 +49,11 @@ async function save() {
       :fault="fault"
     />
     <p class="text-sm text-faint">
-      {{ of ? "Every device on which they are signed in is signed out." : "Every other device on which you are signed in is signed out." }}
+      {{
+        of
+          ? "Every device on which they are signed in is signed out."
+          : "Every other device on which you are signed in is signed out."
+      }}
     </p>
   </DialogForm>
 </template>

@@ -30,6 +30,8 @@ const keys = [
     <label class="mt-3 flex min-h-11 items-center gap-2"
       ><input v-model="shortcutsOn" type="checkbox" class="size-4" /> Single-key shortcuts are on</label
     >
-    <p class="mt-2 text-sm text-faint"><RouterLink class="underline" to="/notices">Licences of what ships with Cenotic</RouterLink></p>
+    <p class="mt-2 text-sm text-faint">
+      <RouterLink class="underline" to="/notices">Licences of what ships with Cenotic</RouterLink>
+    </p>
   </AppDialog>
 </template>

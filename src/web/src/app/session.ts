@@ -19,8 +19,9 @@ export function useSession() {
   const refresh = async () => {
     await queries.invalidateQueries({ queryKey: ["session"] });
   };
+  /** Forgets what was read as somebody else, and asks who is here: the page listens to that answer and goes to the sign-in by it. */
   const left = async () => {
-    queries.clear();
+    queries.removeQueries({ predicate: (q) => q.queryKey[0] !== "session" });
     await refresh();
   };
   const signOut = async () => {

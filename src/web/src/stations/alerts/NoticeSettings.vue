@@ -72,7 +72,11 @@ async function anew() {
       <TextField v-model="form.mailHost" label="Mail server" mono placeholder="mail.example.net" />
       <TextField v-model="form.mailPort" label="Port" number />
     </div>
-    <CheckBox v-model="form.mailTls" label="TLS from the start" hint="Usual at port 465. Else STARTTLS: where there is a password it must be offered, and no password goes out without." />
+    <CheckBox
+      v-model="form.mailTls"
+      label="TLS from the start"
+      hint="Usual at port 465. Else STARTTLS: where there is a password it must be offered, and no password goes out without."
+    />
     <TextField v-model="form.mailFrom" label="Sent from" mono placeholder="house@example.net" />
     <div class="grid gap-3 sm:grid-cols-2">
       <TextField v-model="form.mailUser" label="User" mono autocomplete="off" />

@@ -72,8 +72,9 @@ async function issue() {
         <p v-if="!query.data.value.refusals.length" class="text-faint">Nothing was refused.</p>
         <ul class="flex max-h-48 flex-col gap-1.5 overflow-y-auto" tabindex="0" aria-label="Refused messages">
           <li v-for="(r, at) in query.data.value.refusals" :key="at">
-            <span class="mono text-sm text-faint">{{ moment(r.atMs, zone, true) }}</span> {{ r.reason
-            }}<span v-if="r.excerpt" class="mono block overflow-hidden text-sm text-ellipsis text-faint">{{ r.excerpt }}</span>
+            <span class="mono text-sm text-faint">{{ moment(r.atMs, zone, true) }}</span> {{ r.reason }}
+            <span v-if="r.count > 1" class="text-faint">({{ r.count - 1 }} more before it in that minute)</span
+            ><span v-if="r.excerpt" class="mono block overflow-hidden text-sm text-ellipsis text-faint">{{ r.excerpt }}</span>
           </li>
         </ul>
       </section>

@@ -6,7 +6,7 @@ import { ref } from "vue";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
-import { amount, duration, number } from "@/kit/format";
+import { amount, number } from "@/kit/format";
 
 const site = useSite();
 const query = useQuery({
