@@ -32,6 +32,8 @@ namespace Cenotic.Server;
 /// <summary>Puts the host together.</summary>
 public static class App
 {
+    private const string LivePath = "/live";
+
     /// <summary>Builds the application; nothing is opened yet.</summary>
     /// <param name="describing">True when only the interface is to be described: nothing works in the background.</param>
     /// <param name="system">The clock of this machine; another one in tests.</param>
@@ -244,7 +246,7 @@ public static class App
             // The whole rule is PasswordRule's.
             o.Password.RequiredLength = o.Password.RequiredUniqueChars = 1;
             o.Password.RequireDigit = o.Password.RequireLowercase = o.Password.RequireUppercase = o.Password.RequireNonAlphanumeric = false;
-        }).AddEntityFrameworkStores<CenoticStore>().AddPasswordValidator<PasswordRule>().AddSignInManager();
+        }).AddEntityFrameworkStores<CenoticStore>().AddPasswordValidator<PasswordRule>().AddUserValidator<AccountNameRule>().AddSignInManager();
         services.AddAuthentication(IdentityConstants.ApplicationScheme).AddIdentityCookies(cookies => cookies.ApplicationCookie!.Configure(o =>
         {
             o.Cookie.Name = "cenotic";
@@ -289,7 +291,7 @@ public static class App
             http.Response.Headers["Referrer-Policy"] = "no-referrer";
             return next(http);
         });
-        app.Use(OriginCheck.InvokeAsync);
+        app.Use(new OriginCheck(LivePath, RelayEndpoints.WebSocket).InvokeAsync);
         app.UseDefaultFiles();
         app.UseStaticFiles();
         app.UseRouting();
@@ -334,7 +336,7 @@ public static class App
         {
             StandInEndpoints.Map(app);
         }
-        app.MapHub<LiveHub>("/live");
+        app.MapHub<LiveHub>(LivePath);
         app.MapFallbackToFile("index.html").AllowAnonymous();
     }
 

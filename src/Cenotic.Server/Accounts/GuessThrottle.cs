@@ -1,6 +1,5 @@
 using System.Collections.Concurrent;
 using System.Net;
-using Cenotic.Server.Relay;
 
 namespace Cenotic.Server.Accounts;
 

@@ -1,18 +1,15 @@
-using Cenotic.Server.Relay;
-
 namespace Cenotic.Server.Accounts;
 
 /// <summary>
 /// A WebSocket is opened by any page without asking the server first: one that a page of another origin opens is refused (RFC 6455, 10.2). Programs send no origin and are let through; they bring
 /// no cookie that somebody else's page could ride on.
 /// </summary>
-internal static class OriginCheck
+/// <param name="sockets">Where sockets are opened.</param>
+internal sealed class OriginCheck(params PathString[] sockets)
 {
-    private static readonly PathString[] Sockets = ["/live", RelayEndpoints.WebSocket];
-
-    public static Task InvokeAsync(HttpContext http, RequestDelegate next)
+    public Task InvokeAsync(HttpContext http, RequestDelegate next)
     {
-        if (Sockets.Any(s => http.Request.Path.StartsWithSegments(s)) && http.Request.Headers.Origin.ToString() is { Length: > 0 } origin && !IsOwn(origin, http.Request))
+        if (sockets.Any(s => http.Request.Path.StartsWithSegments(s)) && http.Request.Headers.Origin.ToString() is { Length: > 0 } origin && !IsOwn(origin, http.Request))
         {
             http.Response.StatusCode = StatusCodes.Status403Forbidden;
             return Task.CompletedTask;

@@ -33,7 +33,7 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
         server.ClientUnsubscribedTopicAsync += e => Forget(e.ClientId);
         server.SessionDeletedAsync += e => Forget(e.Id);
         book.Changed += state => _ = keys.RevokeAsync(state.Site, [.. state.Design.Nodes.Select(n => n.Key)]);
-        keys.Renewed = async (site, node) =>
+        keys.Ended = async (site, node) =>
         {
             foreach (var session in Of(site, node).Select(c => c.Session!).Distinct().ToList())
             {

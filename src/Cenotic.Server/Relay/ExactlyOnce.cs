@@ -16,7 +16,8 @@ public sealed class ExactlyOnce
     private readonly ConcurrentDictionary<string, ConcurrentDictionary<ushort, TaskCompletionSource<bool>>> _received = [];
 
     /// <summary>True when a message was received before and is stored: it is to be answered only. Else it is new, and <see cref="Done"/> ends it.</summary>
-    public async Task<bool> IsStoredAsync(string session, MqttPublishPacket publish)
+    /// <param name="stop">The connection ends.</param>
+    public async Task<bool> IsStoredAsync(string session, MqttPublishPacket publish, CancellationToken stop)
     {
         while (true)
         {
@@ -33,7 +34,7 @@ public sealed class ExactlyOnce
                 publish.UserProperties = [new(Mark, System.Text.Encoding.UTF8.GetBytes(publish.PacketIdentifier.ToString(CultureInfo.InvariantCulture)))];
                 return false;
             }
-            if (await known.Task)
+            if (await known.Task.WaitAsync(stop))
             {
                 return true;
             }

@@ -101,7 +101,7 @@ public sealed class NodeChannel(IMqttChannelAdapter inner, ExactlyOnce exactlyOn
     public async Task<MqttPacket?> ReceivePacketAsync(CancellationToken cancellationToken)
     {
         var packet = await inner.ReceivePacketAsync(cancellationToken);
-        while (packet is MqttPublishPacket { QualityOfServiceLevel: MqttQualityOfServiceLevel.ExactlyOnce } twice && Session is { } session && await exactlyOnce.IsStoredAsync(session, twice))
+        while (packet is MqttPublishPacket { QualityOfServiceLevel: MqttQualityOfServiceLevel.ExactlyOnce } twice && Session is { } session && await exactlyOnce.IsStoredAsync(session, twice, cancellationToken))
         {
             await inner.SendPacketAsync(new MqttPubRecPacket { PacketIdentifier = twice.PacketIdentifier, ReasonCode = MqttPubRecReasonCode.Success }, cancellationToken);
             packet = await inner.ReceivePacketAsync(cancellationToken);

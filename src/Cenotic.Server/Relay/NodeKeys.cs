@@ -26,8 +26,8 @@ public sealed class NodeKeys(WriteGate gate, IDbContextFactory<CenoticStore> sto
     /// <summary>A key cannot be guessed: this keeps a node with an old one from being work. It comes in within the minute once it has the right one, at once when a new one was made.</summary>
     private readonly GuessThrottle _wrong = new(system, 10, TimeSpan.FromSeconds(5), TimeSpan.FromMinutes(1));
 
-    /// <summary>Called when a node has a new key, with site and node: shows out who signed in with the old one.</summary>
-    public Func<string, string, Task> Renewed { get; set; } = (_, _) => Task.CompletedTask;
+    /// <summary>Called when a node's key has ended, with site and node: shows out who signed in with it.</summary>
+    public Func<string, string, Task> Ended { get; set; } = (_, _) => Task.CompletedTask;
 
     public async Task LoadAsync()
     {
@@ -53,7 +53,7 @@ public sealed class NodeKeys(WriteGate gate, IDbContextFactory<CenoticStore> sto
         });
         _hashes[(site, node)] = SecretToken.Hash(key);
         _wrong.Forget($"{site}/{node}");
-        await Renewed(site, node);
+        await Ended(site, node);
         return key;
     }
 
@@ -63,7 +63,7 @@ public sealed class NodeKeys(WriteGate gate, IDbContextFactory<CenoticStore> sto
         foreach (var gone in _hashes.Keys.Where(k => k.Site == site && !nodes.Contains(k.Node)).ToList())
         {
             _hashes.TryRemove(gone, out _);
-            await Renewed(gone.Site, gone.Node);
+            await Ended(gone.Site, gone.Node);
         }
     }
 

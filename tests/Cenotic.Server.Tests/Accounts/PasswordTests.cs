@@ -166,4 +166,21 @@ public class PasswordTests
 
     [Fact]
     public void A_password_is_not_longer_than_it_may_be() => Assert.Contains("at most 128", PasswordRule.Fault("x", string.Concat(Enumerable.Range(0, 200).Select(i => i))));
+
+    [Fact]
+    public async Task A_name_to_sign_in_with_has_a_measure()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var owner = await server.ClientAsync("owner");
+        Assert.Contains("1 to 60 characters", await SaysAsync(await owner.PutAsync("/api/sites/home/members", RunningServer.Body(new MemberRequest(new string('n', 61), Role.Viewer, New)))));
+        Assert.Equal(HttpStatusCode.NoContent, (await owner.PutAsync("/api/sites/home/members", RunningServer.Body(new MemberRequest(new string('n', 60), Role.Viewer, New)))).StatusCode);
+    }
+
+    [Theory]
+    [InlineData("192.0.2.7", "192.0.2.7")]
+    [InlineData("::ffff:192.0.2.7", "192.0.2.7")]
+    [InlineData("2001:db8:1:2:3:4:5:6", "2001:db8:1:2::")]
+    [InlineData("2001:db8:1:2::9", "2001:db8:1:2::")]
+    [InlineData("::1", "::1")]
+    public void One_machine_counts_as_one_address(string address, string counted) => Assert.Equal(IPAddress.Parse(counted), PeerAddress.Of(IPAddress.Parse(address)));
 }

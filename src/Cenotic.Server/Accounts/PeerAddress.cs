@@ -1,6 +1,6 @@
 using System.Net;
 
-namespace Cenotic.Server.Relay;
+namespace Cenotic.Server.Accounts;
 
 /// <summary>The address by which somebody is counted: one machine, however many addresses it gives itself.</summary>
 public static class PeerAddress
