@@ -57,4 +57,14 @@ public class SampleExportsTests
     }
 
     private static Gen<string> OneOf(params string[] of) => Gen.Int[0, of.Length - 1].Select(at => of[at]);
+
+    [Theory]
+    [InlineData("=1+1", "'=1+1")]
+    [InlineData("@SUM(A1)", "'@SUM(A1)")]
+    [InlineData("a,b", "\"a,b\"")]
+    [InlineData("he said \"x\"", "\"he said \"\"x\"\"\"")]
+    [InlineData("°C", "°C")]
+    [InlineData("Cel", "Cel")]
+    public void A_unit_of_an_own_part_is_no_formula_and_breaks_no_table(string unit, string cell) =>
+        Assert.EndsWith($",21.5,{cell},\r\n", string.Concat(SampleExports.Csv([new ExportedSample("hall", "temp", 0, 21.5, unit, "")])));
 }
