@@ -59,8 +59,8 @@ public class SampleExportsTests
     private static Gen<string> OneOf(params string[] of) => Gen.Int[0, of.Length - 1].Select(at => of[at]);
 
     [Theory]
-    [InlineData("=1+1", "'=1+1")]
-    [InlineData("@SUM(A1)", "'@SUM(A1)")]
+    [InlineData("=1+1", "\"'=1+1\"")]
+    [InlineData("@SUM(A1)", "\"'@SUM(A1)\"")]
     [InlineData("a,b", "\"a,b\"")]
     [InlineData("he said \"x\"", "\"he said \"\"x\"\"\"")]
     [InlineData("°C", "°C")]
