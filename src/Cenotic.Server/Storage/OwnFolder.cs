@@ -6,13 +6,13 @@ internal static class OwnFolder
 {
     private const UnixFileMode FolderMode = UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute, FileMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
 
-    /// <summary>Makes a folder, and closes it to others also where it was open.</summary>
+    /// <summary>Makes a folder, and closes it to others also where it was open. What its user may not do stays so.</summary>
     public static void Make(string folder)
     {
         var made = Directory.CreateDirectory(folder, FolderMode);
-        if (made.UnixFileMode != FolderMode)
+        if ((made.UnixFileMode & ~FolderMode) != 0)
         {
-            Change(() => made.UnixFileMode = FolderMode);
+            Change(() => made.UnixFileMode &= FolderMode);
         }
     }
 
@@ -21,7 +21,7 @@ internal static class OwnFolder
     {
         foreach (var file in new[] { database, database + "-wal", database + "-shm" }.Where(File.Exists))
         {
-            Change(() => File.SetUnixFileMode(file, FileMode));
+            Change(() => File.SetUnixFileMode(file, File.GetUnixFileMode(file) & FileMode));
         }
     }
 
