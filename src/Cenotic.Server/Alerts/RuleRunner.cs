@@ -169,7 +169,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         _looked[site] = Environment.TickCount64;
         var changed = new List<(string Rule, string Condition, RuleState State)>();
         var gone = new List<string>();
-        var (turned, zonesTurned, more) = await gate.WriteAsync(async store =>
+        var (turned, zonesTurned, more, zonesNow) = await gate.WriteAsync(async store =>
         {
             var row = await store.Sites.SingleAsync(s => s.Key == site);
             if (!_kept.TryGetValue(site, out var kept))
@@ -248,9 +248,10 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             {
                 _known[(site, rule.Key)] = (rule, states[rule.Key]);
             }
-            _zones[site] = zones.Now;
-            return (episodes, zones.Turned, full);
+            return (episodes, zones.Turned, full, zones.Now);
         });
+        // Shown once it is committed: who sees the alarm finds its episode.
+        _zones[site] = zonesNow;
         foreach (var (rule, condition, now) in changed)
         {
             _kept[site][rule] = (condition, now);
