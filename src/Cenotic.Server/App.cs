@@ -272,7 +272,7 @@ public static class App
             o.AddPolicy(SessionEndpoints.SignInLimit, http => RateLimitPartition.GetFixedWindowLimiter(PeerAddress.Of(http.Connection.RemoteIpAddress), _ => new FixedWindowRateLimiterOptions { PermitLimit = 30, Window = TimeSpan.FromMinutes(1) }));
             o.AddPolicy(IntakeEndpoints.Limit, IntakeEndpoints.LimitOf);
         });
-        services.AddExceptionHandler<PlanFaults>().AddProblemDetails();
+        services.AddExceptionHandler<RequestFaults>().AddProblemDetails();
 
         static Task Answer(HttpResponse response, int status)
         {

@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.Diagnostics;
 namespace Cenotic.Server.Sites;
 
 /// <summary>Answers with a sentence where a request asks for more than is worked out, or cannot be read, instead of a fault of the server.</summary>
-public sealed class PlanFaults : IExceptionHandler
+public sealed class RequestFaults : IExceptionHandler
 {
     public async ValueTask<bool> TryHandleAsync(HttpContext http, Exception exception, CancellationToken cancellationToken)
     {
