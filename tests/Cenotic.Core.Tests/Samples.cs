@@ -29,5 +29,5 @@ internal static class Samples
 
     internal static SiteFile Fernhollow() => SiteFiles.Read(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "fernhollow.json"))).Value;
 
-    internal static int Gpio(BenchPlan plan, string part, string line, string board = Esp32) => Board(board).Pin(plan.Wire(part, line)!.Pin).Gpio!.Value;
+    internal static int Gpio(BenchPlan plan, string part, string line, string board = Esp32) => Board(board).Pin(plan.Line(part, line)!.Pin).Gpio!.Value;
 }

@@ -6,7 +6,9 @@ namespace Cenotic.Core.Bench;
 
 /// <summary>The exact pin, bus and supply plan of one node.</summary>
 /// <param name="Complete">True when every part is served; else <paramref name="Findings"/> names the conflict and the rest is planned.</param>
-/// <param name="Wires">In soldering order: ground, supply, buses, single signals.</param>
+/// <param name="Lines">The pin of each line of a part.</param>
+/// <param name="Wires">What is joined, in soldering order: ground, supply, buses, single signals.</param>
+/// <param name="Circuit">All components and nets; <paramref name="Lines"/>, <paramref name="Wires"/> and <paramref name="Splices"/> are views of it.</param>
 /// <param name="Moves">Soldered wires that the plan takes off their pin.</param>
 /// <param name="Cost">What the plan minimises, in order.</param>
 /// <param name="Power">The supply from its source to the board.</param>
@@ -14,15 +16,18 @@ namespace Cenotic.Core.Bench;
 /// <param name="Splices">Where wires join before they reach a pin.</param>
 /// <param name="Helpers">Expanders, converters and multiplexers, the added ones among them.</param>
 public sealed record BenchPlan(
-    string Node, bool Complete, IReadOnlyList<PlannedWire> Wires, IReadOnlyList<PlannedPart> Parts, IReadOnlyList<PlannedBus> Buses,
-    IReadOnlyList<SupportComponent> Components, IReadOnlyList<RailLoad> Rails, IReadOnlyList<WireMove> Moves, PlanCost Cost, IReadOnlyList<LoadProfile> Loads,
+    string Node, bool Complete, IReadOnlyList<PlannedLine> Lines, IReadOnlyList<PlannedWire> Wires, Circuit Circuit, IReadOnlyList<PlannedPart> Parts, IReadOnlyList<PlannedBus> Buses,
+    IReadOnlyList<Addition> Additions, IReadOnlyList<RailLoad> Rails, IReadOnlyList<WireMove> Moves, PlanCost Cost, IReadOnlyList<LoadProfile> Loads,
     IReadOnlyList<Finding> Findings, IReadOnlyList<Figure> Power, IReadOnlyList<AnalogReading> Analog, IReadOnlyList<PlannedHelper> Helpers, IReadOnlyList<Splice> Splices)
 {
     /// <summary>Nothing but what is said of a node that could not be planned.</summary>
-    internal static BenchPlan Empty(string node, params IReadOnlyList<Finding> findings) => new(node, false, [], [], [], [], [], [], default, [], findings, [], [], [], []);
+    internal static BenchPlan Empty(string node, params IReadOnlyList<Finding> findings) => new(node, false, [], [], Circuit.Empty, [], [], [], [], [], default, [], findings, [], [], [], []);
 
-    /// <summary>The wire of a line of a part, or null.</summary>
-    public PlannedWire? Wire(string part, string line) => Wires.FirstOrDefault(w => w.Part == part && w.Line == line);
+    /// <summary>The pin of a line of a part, or null.</summary>
+    public PlannedLine? Line(string part, string line) => Lines.FirstOrDefault(l => l.Part == part && l.Line == line);
+
+    /// <summary>The wire that ends on a terminal of a component, or null.</summary>
+    public PlannedWire? Wire(string component, string terminal) => Wires.FirstOrDefault(w => w.Part == component && w.Line == terminal);
 }
 
 /// <summary>An analog reading through a converter.</summary>
@@ -41,14 +46,42 @@ public sealed record PlannedHelper(string Part, string Label, string CatalogueId
 
 public enum WireKind { Ground, Supply, Bus, Signal }
 
-/// <summary>One wire to cut and solder.</summary>
-/// <param name="Pin">Board pin id; null when it joins another wire at a splice or a support component only.</param>
-/// <param name="Colour">Insulation colour.</param>
-/// <param name="Through">Keys of support components in this line.</param>
+/// <summary>The pin that a line of a part has.</summary>
+/// <param name="Pin">Id of a pin of the board, or "part:LINE" of a helper.</param>
+/// <param name="Net">Key of the net of the pin.</param>
+/// <param name="Colour">Insulation colour of its wire.</param>
 /// <param name="Reason">Why this pin.</param>
+public sealed record PlannedLine(
+    WireKind Kind, string Part, string PartLabel, string Line, string Pin, string PinLabel, string PinName, string Net, string Colour, WireHold? Hold, string Reason);
+
+/// <summary>How two terminals are joined.</summary>
+public enum WireForm
+{
+    /// <summary>An insulated wire.</summary>
+    Wire,
+
+    /// <summary>The leg of a component, soldered straight to the other end.</summary>
+    Leg,
+
+    /// <summary>Two pads or pins of one module.</summary>
+    Bridge,
+
+    /// <summary>A plug in its socket.</summary>
+    Plug,
+}
+
+/// <summary>One joint: from a terminal of a component to a pin of the board, a line of a helper, or a terminal of another component.</summary>
+/// <param name="Net">Key of the net it belongs to.</param>
+/// <param name="Part">Key of the component it comes from.</param>
+/// <param name="Line">Its terminal.</param>
+/// <param name="Pin">Id of a pin of the board, else "component:terminal".</param>
+/// <param name="Colour">Insulation colour of a wire; empty for a leg, bridge or plug.</param>
+/// <param name="Serves">"part.LINE" of the line of a part that it is for; null for supply, ground and what stands between.</param>
+/// <param name="Tick">"part.LINE" of what is held at <paramref name="Pin"/> when it is ticked as soldered; null where nothing is.</param>
+/// <param name="Reason">Why there.</param>
 public sealed record PlannedWire(
-    int Order, WireKind Kind, string Part, string PartLabel, string Line, string Pin, string PinLabel, string PinName, string Colour, double LengthMetres,
-    IReadOnlyList<string> Through, WireHold? Hold, string Reason);
+    int Order, WireKind Kind, WireForm Form, string Net, string Part, string PartLabel, string Line, string Pin, string PinLabel, string PinName, string Colour, double LengthMetres,
+    string? Serves, string? Tick, WireHold? Hold, string Reason);
 
 /// <summary>How a part is connected.</summary>
 /// <param name="Bus">"I2C 0", "SPI 2", "UART 1", "1-Wire" or null.</param>
@@ -59,9 +92,11 @@ public sealed record PlannedPart(string Part, string Label, InterfaceKind Interf
 /// <summary>A shared bus with its electrical check.</summary>
 public sealed record PlannedBus(string Name, InterfaceKind Kind, double? ClockKilohertz, IReadOnlyList<string> Parts, IReadOnlyList<Figure> Figures);
 
-/// <summary>Something to fit besides the parts.</summary>
+/// <summary>Something to fit besides the parts, of one piece or several.</summary>
+/// <param name="For">"part.LINE" of the line it is for, a bus, or a part.</param>
+/// <param name="Pieces">Its components, with the nets they join.</param>
 /// <param name="PullUpOhms">For a pull-up, its resistance; null for anything else.</param>
-public sealed record SupportComponent(string Key, string For, string What, string Value, string Where, IReadOnlyList<Figure> Figures, double? PullUpOhms = null);
+public sealed record Addition(string Key, string For, string What, string Value, string Where, IReadOnlyList<Figure> Figures, IReadOnlyList<Component> Pieces, double? PullUpOhms = null);
 
 /// <summary>What hangs on a rail against what it can give, mA.</summary>
 public sealed record RailLoad(string Rail, string Label, double Volts, Figure Typical, Figure Peak, Figure Budget);

@@ -254,15 +254,17 @@ public static class BenchPlanner
         WireFindings.Add(node, board, solution, findings);
         WireFindings.Loads(node, board, supply, solution, findings);
         var loads = Loads(node, board, supply, solution, findings);
-        var components = SupportList.Of(board, node, supply, solution).ToList();
-        var buses = BusCheck.Buses(board, node, supply, solution, components, findings);
+        var additions = AdditionList.Of(board, node, supply, solution).ToList();
+        var buses = BusCheck.Buses(board, node, supply, solution, additions, findings);
         var rails = RailCheck.Rails(node, board, supply, catalogue, loads, findings);
         var power = PowerCheck.Check(node, board, supply, loads, catalogue, around, findings);
         MountingCheck.Check(node, board, served, loads, around, findings);
         // A converter needs an address and two pins on the bus: offered only where they are to be had.
         var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings, remedy => trial ? null : Tried(node, catalogue, remedy, budget));
-        var wires = Wiring.Of(board, node, supply, table, solution, components);
-        var moves = WireFindings.Moves(node, board, solution, wires);
+        var circuit = CircuitBuilder.Of(board, node, supply, catalogue, solution, additions);
+        var lines = Wiring.Lines(circuit, board, node, table, solution);
+        var wires = Wiring.Of(circuit, board, node, additions, lines);
+        var moves = WireFindings.Moves(node, board, solution, lines, wires);
         foreach (var move in moves)
         {
             var label = node.Part(move.Part)?.Label ?? move.Part;
@@ -281,13 +283,12 @@ public static class BenchPlanner
         {
             findings.AddRange(part.Cautions.Select(c => new Finding("BENCH-CAUTION", Severity.Note, new("bench", node.Key, instance.Key), c, $"{part.Label}.", [], null, part.Source)));
         }
-        return new(node.Key, complete, wires, Parts(board, supply, solution), buses, components, rails, moves, solution.Cost, loads, findings, power, analog, Helpers(solution),
-            [.. wires.GroupBy(w => w.Pin).Where(g => g.Count() > 1).Select(g => new Splice(g.Key, g.First().PinLabel, g.First().Kind, g.First().Colour, [.. g.Select(w => $"{w.PartLabel} {w.Line}")]))]);
+        return new(node.Key, complete, lines, wires, circuit, Parts(board, supply, solution), buses, additions, rails, moves, solution.Cost, loads, findings, power, analog, Helpers(solution), Wiring.Splices(wires));
     }
 
     private static IReadOnlyList<PlannedPart> Parts(Board board, NodeSupply supply, PinSolution solution) =>
         [.. solution.Structure.Connections.Select(c => new PlannedPart(c.Instance.Key, c.Instance.Label, c.Interface.Kind, BusCheck.BusName(c), c.Address?.Address,
-            c.Address is { } a ? (c.Interface.Strap is { } s ? $"{a.Strap}; {s}" : a.Strap) : c.Interface.Strap, supply.For(c.Part, board)?.Id ?? "", c.Behind is { } m ? $"{m.Mux} channel {m.Channel}" : null))];
+            Straps.Text(c), supply.For(c.Part, board)?.Id ?? "", c.Behind is { } m ? $"{m.Mux} channel {m.Channel}" : null))];
 
     private static IReadOnlyList<PlannedHelper> Helpers(PinSolution solution) =>
         [.. solution.Structure.Connections.Where(c => c.Part.Helper is not null).Select(c => new PlannedHelper(c.Instance.Key, c.Instance.Label, c.Part.Id, c.Part.Helper!.Kind, solution.Structure.Added.Any(a => a.Key == c.Instance.Key),

@@ -8,12 +8,12 @@ namespace Cenotic.Core.Bench;
 /// <summary>Pull-ups, capacitance and rise time of each I2C bus; the other buses by name.</summary>
 internal static class BusCheck
 {
-    private const double BoardPicofarads = 20, DevicePicofarads = 10, LeadPicofaradsPerMetre = 100, LongestBusPicofarads = 400, ShifterPullUpOhms = 10_000;
+    private const double BoardPicofarads = 20, DevicePicofarads = 10, LeadPicofaradsPerMetre = 100, LongestBusPicofarads = 400;
     private const string Guide = "UM10204, pull-up resistor sizing";
 
-    internal static IReadOnlyList<PlannedBus> Buses(Board board, NodeDesign node, NodeSupply supply, PinSolution solution, List<SupportComponent> components, List<Finding> findings)
+    internal static IReadOnlyList<PlannedBus> Buses(Board board, NodeDesign node, NodeSupply supply, PinSolution solution, List<Addition> additions, List<Finding> findings)
     {
-        var buses = solution.Structure.I2cBuses.Select(b => I2c(board, node, supply, b.Key, [.. b], components, findings)).ToList();
+        var buses = solution.Structure.I2cBuses.Select(b => I2c(board, node, supply, b.Key, [.. b], additions, findings)).ToList();
         foreach (var group in solution.Structure.Connections.Where(c => c.Interface.Kind is InterfaceKind.Spi or InterfaceKind.Uart or InterfaceKind.OneWire).GroupBy(BusName))
         {
             buses.Add(new(group.Key!, group.First().Interface.Kind, group.First().Interface.Kind == InterfaceKind.Spi ? Math.Min(8000, group.Min(c => c.Interface.MaxKilohertz ?? 8000)) : null, [.. group.Select(c => c.Instance.Key)], []));
@@ -30,7 +30,7 @@ internal static class BusCheck
         _ => null,
     };
 
-    private static PlannedBus I2c(Board board, NodeDesign node, NodeSupply supply, int number, IReadOnlyList<Connection> members, List<SupportComponent> components, List<Finding> findings)
+    private static PlannedBus I2c(Board board, NodeDesign node, NodeSupply supply, int number, IReadOnlyList<Connection> members, List<Addition> additions, List<Finding> findings)
     {
         var name = $"I2C {number}";
         var all = members;
@@ -43,7 +43,7 @@ internal static class BusCheck
         var fitted = members.Where(m => m.Part.PullUpOhms is not null).Select(m => (m.Instance.Label, m.Part.PullUpOhms!.Likely)).ToList();
         if (shifted)
         {
-            fitted.Add(("level shifter", ShifterPullUpOhms));
+            fitted.Add(("level shifter", CircuitOhms.ShifterPullUp));
         }
         var metres = members.Sum(m => m.Instance.LeadMetres);
         var picofarads = BoardPicofarads + DevicePicofarads * members.Count + LeadPicofaradsPerMetre * metres;
@@ -53,8 +53,8 @@ internal static class BusCheck
         if (fitted.Count == 0 || I2cBus.ParallelOhms([.. fitted.Select(f => f.Likely)]) > largest)
         {
             var add = fitted.Count == 0 ? 4700 : PreferredValues.NextUp(smallest * 1.5, PreferredValues.E12);
-            fitted.Add(($"added pair of {SupportList.Ohms(add)}", add));
-            components.Add(new($"{name}/pull-ups", name, $"two {SupportList.Ohms(add)} resistors", SupportList.Ohms(add), $"From SDA and from SCL to {board.LogicVolts} V.", []));
+            fitted.Add(($"added pair of {AdditionList.Ohms(add)}", add));
+            additions.Add(AdditionList.BusPullUps(board, supply, name, add));
         }
         var parallel = I2cBus.ParallelOhms([.. fitted.Select(f => f.Likely)]);
         var capacitance = Figure.Exact("Bus capacitance", picofarads, Unit.Picofarad, new Working(
@@ -67,7 +67,7 @@ internal static class BusCheck
         var rise = Figure.Exact("Rise time", I2cBus.RiseNanoseconds(parallel, picofarads), Unit.Nanosecond, new Working("tr = 0.8473 · R · C", [new("R", parallel, Unit.Ohm, "in effect"), new("C", picofarads, Unit.Picofarad, "this bus")], Guide, [pullUp, capacitance]));
         if (parallel < smallest)
         {
-            findings.Add(new("BENCH-PULLUP-STRONG", Severity.Stop, new("bench", node.Key, name), $"The pull-ups on {name} are {SupportList.Ohms(Math.Round(parallel))} together, below the {SupportList.Ohms(Math.Round(smallest))} a part can still pull low.",
+            findings.Add(new("BENCH-PULLUP-STRONG", Severity.Stop, new("bench", node.Key, name), $"The pull-ups on {name} are {AdditionList.Ohms(Math.Round(parallel))} together, below the {AdditionList.Ohms(Math.Round(smallest))} a part can still pull low.",
                 "A part that cannot pull the line low is never heard.", [], $"Take the pull-up resistors off all but one or two of: {string.Join(", ", fitted.Select(f => f.Label))}.", Guide));
         }
         if (picofarads > LongestBusPicofarads)

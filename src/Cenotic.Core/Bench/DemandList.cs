@@ -110,7 +110,7 @@ public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, i
     internal static PinNeeds NeedsOf(Board board, NodeDesign node, NodeSupply supply, Connection connection, PartLine line)
     {
         var support = LineRules.Of(line, connection, board, supply);
-        var volts = support is LineSupport.DividerToBoard or LineSupport.OwnPullUp ? board.LogicVolts : LineRules.Volts(line, connection, board, supply);
+        var volts = support is LineSupport.DividerToBoard or LineSupport.OwnPullUp or LineSupport.BufferToBoard ? board.LogicVolts : LineRules.Volts(line, connection, board, supply);
         var wakes = node.Sleeps && (line.Role is LineRole.DigitalToBoard or LineRole.Contact) && node.Readings.Any(r => r.Part == connection.Instance.Key && r.IntervalMs is null);
         var needs = new PinNeeds(line.Role, connection.Controller, line.AtStart) { Edge = line.Edge, Timed = line.Timed, Pwm = line.Pwm, Load = line.Load };
         return line.Role switch

@@ -20,6 +20,12 @@ public enum LineSupport
     /// <summary>A buffer chip lifts the pin's high to what the part reads as high.</summary>
     Buffer,
 
+    /// <summary>A buffer chip brings a fast line down to what the part stands.</summary>
+    BufferDown,
+
+    /// <summary>A buffer chip lifts the part's high to what the board reads as high.</summary>
+    BufferToBoard,
+
     /// <summary>An NPN transistor pulls an input low that floats above what the pin stands.</summary>
     Transistor,
 
@@ -45,6 +51,15 @@ public enum LineSupport
 /// <summary>Rules of one line of a part on a board.</summary>
 internal static class LineRules
 {
+    /// <summary>What an output surely gives as a high, as a part of its supply, with its usual small load. Data sheets of the boards' chips, from memory: 0.8 or more.</summary>
+    internal const double SureHighOfSupply = 0.8;
+
+    /// <summary>Least distance between a part's high and what the board reads as high, volts: planning value for noise and tolerance.</summary>
+    private const double LeastMarginVolts = 0.1;
+
+    /// <summary>From where the part reads a high, volts; 0 where it is not known.</summary>
+    internal static double ReadsHighFrom(PartLine line, double railVolts) => line.HighAtLeastVolts ?? (line.HighAtLeastOfSupply ?? 0) * railVolts;
+
     /// <summary>The highest level of the line by itself, volts.</summary>
     internal static double Volts(PartLine line, Connection connection, Board board, NodeSupply supply) =>
         connection.Interface.Resistive is not null ? board.LogicVolts : line.HighVolts ?? supply.For(connection.Part, board)?.Volts ?? connection.Part.SupplyMinVolts ?? board.LogicVolts;
@@ -59,6 +74,8 @@ internal static class LineRules
         {
             case LineRole.DigitalToBoard or LineRole.UartToBoard or LineRole.SpiMiso when tooHigh:
                 return line.Drive == LineDrive.OpenDrain ? LineSupport.OwnPullUp : LineSupport.DividerToBoard;
+            case LineRole.DigitalToBoard or LineRole.UartToBoard when line.Drive == LineDrive.PushPull && volts < board.HighAtLeastVolts + LeastMarginVolts:
+                return LineSupport.BufferToBoard;
             case LineRole.SpiSelect:
                 return ToPartTooHigh() ? LineSupport.DividerToPart : LineSupport.PullUp;
             case LineRole.SingleWire when connection.Part.PullUpOhms is null:
@@ -84,16 +101,21 @@ internal static class LineRules
                 {
                     return LineSupport.SeriesResistor;
                 }
-                if (line.HighAtLeastOfSupply * rail > board.LogicVolts)
+                if (ReadsHighFrom(line, rail) > board.LogicVolts)
                 {
                     return LineSupport.Buffer;
                 }
-                return ToPartTooHigh() && !line.OpenDrain ? LineSupport.DividerToPart : LineSupport.None;
+                if (!ToPartTooHigh() || line.OpenDrain)
+                {
+                    return LineSupport.None;
+                }
+                // Two resistors and the input's capacitance are too slow for a clock of megahertz.
+                return line.Role is LineRole.SpiSck or LineRole.SpiMosi ? LineSupport.BufferDown : LineSupport.DividerToPart;
             default:
                 return LineSupport.None;
         }
 
-        bool ToPartTooHigh() => board.LogicVolts > (line.MaxVolts ?? Math.Max(rail, connection.Part.SupplyMaxVolts ?? rail)) + 0.35;
+        bool ToPartTooHigh() => board.LogicVolts > (line.MaxVolts ?? Math.Max(rail, connection.Part.SupplyMaxVolts ?? rail) + 0.35);
     }
 
     /// <summary>Its weight in components.</summary>
@@ -101,7 +123,7 @@ internal static class LineRules
     {
         LineSupport.DividerToBoard or LineSupport.DividerToPart or LineSupport.Gate => Weights.Divider,
         LineSupport.OwnPullUp or LineSupport.SeriesResistor or LineSupport.PullUp or LineSupport.Reference => Weights.Piece,
-        LineSupport.Buffer => Weights.Buffer,
+        LineSupport.Buffer or LineSupport.BufferDown or LineSupport.BufferToBoard => Weights.Buffer,
         LineSupport.Transistor or LineSupport.LoadSwitch => Weights.Transistor,
         LineSupport.LoadSwitchWithDiode => Weights.Transistor + Weights.Piece,
         _ => 0,

@@ -33,16 +33,12 @@ public static class PartsList
         needs.AddRange(plan.Helpers.Where(h => h.Added).Select(h => (h.CatalogueId, catalogue.Part(h.CatalogueId)?.Label ?? h.CatalogueId, h.Label, 1)));
         if (node.Power.Cell is { } cell)
         {
-            needs.Add((cell, catalogue.Cell(cell)?.Label ?? cell, node.Label, node.Power.Parallel));
+            needs.Add((cell, catalogue.Cell(cell)?.Label ?? cell, node.Label, node.Power.Parallel * node.Power.Series));
         }
-        foreach (var module in new[] { node.Power.Module, node.Power.Charger, node.Power.TwelveVoltStepUp || node.Power is { Kind: PowerKind.Cells, StepUp: true } ? "boost-mt3608" : null }.OfType<string>())
-        {
-            needs.Add((module, catalogue.Supply(module)?.Label ?? module, node.Label, 1));
-        }
-        string Use(string wire) => wire.Split('.') is [var part, var line] && node.Part(part) is { } instance ? $"{instance.Label} {line}" : wire;
-        // "two 4.7 kΩ resistors" is two of "4.7 kΩ resistor".
-        needs.AddRange(plan.Components.Select(c => c.What.StartsWith("two ", StringComparison.Ordinal) && c.What.EndsWith("s", StringComparison.Ordinal) && c.What.Contains("Ω", StringComparison.Ordinal)
-            ? (c.What[4..^1], c.What[4..^1], Use(c.For), 2) : ($"{c.What}: {c.Value}".Length <= 60 && !c.What.Contains(c.Value, StringComparison.Ordinal) ? $"{c.What}: {c.Value}" : c.What, c.What, Use(c.For), 1)));
+        string Use(string owner) => owner.Split('.') is [var part, var line] && node.Part(part) is { } instance ? $"{instance.Label} {line}" : node.Part(owner)?.Label ?? owner;
+        needs.AddRange(plan.Circuit.Components.Where(c => c.Key.StartsWith("supply/", StringComparison.Ordinal) && c.Kind is not (ComponentKind.Source or ComponentKind.Cells))
+            .Select(c => (c.CatalogueId ?? c.Label, c.CatalogueId is { } id ? catalogue.Supply(id)?.Label ?? id : c.Label, node.Label, 1)));
+        needs.AddRange(plan.Additions.SelectMany(a => a.Pieces.Select(p => (p.Label, p.Label, Use(a.For), 1))));
         var items = needs.GroupBy(n => n.Id).Select(g => Item(g.Key, g.First().Label, string.Join(", ", g.Select(n => n.For).Distinct()), g.Sum(n => n.Count), stock.FirstOrDefault(s => s.Id == g.Key))).ToList();
         var missing = items.Where(i => i.ToBuy > 0).ToList();
         return new(items, missing.Sum(i => i.Cheapest?.Price ?? 0), missing.Max(i => i.Cheapest?.Days) ?? 0, missing.Sum(i => i.Soonest?.Price ?? 0), missing.Max(i => i.Soonest?.Days) ?? 0, missing.Count(i => i.Cheapest is null));

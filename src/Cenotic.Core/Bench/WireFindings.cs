@@ -66,7 +66,7 @@ internal static class WireFindings
     }
 
     /// <summary>Soldered wires that the solution takes elsewhere.</summary>
-    internal static IReadOnlyList<WireMove> Moves(NodeDesign node, Board board, PinSolution solution, IReadOnlyList<PlannedWire> planned)
+    internal static IReadOnlyList<WireMove> Moves(NodeDesign node, Board board, PinSolution solution, IReadOnlyList<PlannedLine> lines, IReadOnlyList<PlannedWire> planned)
     {
         var moves = new List<WireMove>();
         var wires = solution.Structure.Connections.Select(c => c.Instance.Key).Append("board").ToHashSet();
@@ -76,13 +76,14 @@ internal static class WireFindings
             var was = board.Pins.FirstOrDefault(p => p.Id == wire.Pin);
             if (demand is null)
             {
-                if (planned.FirstOrDefault(p => p.Part == wire.Part && p.Line == wire.Line) is not { } channel)
+                // A channel of a multiplexer, a supply or a ground.
+                if (planned.FirstOrDefault(p => p.Tick == wire.Key) is not { } other)
                 {
                     moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, null, "nowhere", "The part is connected another way now."));
                 }
-                else if (channel.Pin != wire.Pin)
+                else if (other.Pin != wire.Pin)
                 {
-                    moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, channel.Pin, channel.PinLabel, channel.Reason));
+                    moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, other.Pin, other.PinLabel, other.Reason));
                 }
                 continue;
             }
@@ -93,7 +94,7 @@ internal static class WireFindings
             }
             var fit = was is null ? null : PinFit.Judge(was, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps);
             var why = fit is null ? "That pin is not there any more." : fit.Fits ? "Every plan that keeps it moves more wires or leaves a part out." : string.Join(" ", fit.Refusals);
-            moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, to.Id, planned.FirstOrDefault(p => p.Pin == to.Id)?.PinLabel ?? to.Label, why));
+            moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, to.Id, lines.FirstOrDefault(p => p.Pin == to.Id)?.PinLabel ?? to.Label, why));
         }
         return moves;
     }

@@ -3,67 +3,245 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Bench;
 
-/// <summary>The wiring table: every wire with its colour, in soldering order.</summary>
-internal static class Wiring
+/// <summary>The wiring table as a view of the circuit: which pin each line has, and every joint in soldering order.</summary>
+internal sealed class Wiring
 {
-    private static readonly string[] SignalColours = ["yellow", "blue", "green", "white", "violet", "grey", "brown", "orange", "pink", "turquoise"];
+    /// <summary>Colours of signals; those of grounds and supplies are none of them.</summary>
+    private static readonly string[] SignalColours = ["yellow", "blue", "green", "white", "violet", "grey", "pink", "turquoise"];
 
-    internal static IReadOnlyList<PlannedWire> Of(Board board, NodeDesign node, NodeSupply supply, PinTable table, PinSolution solution, IReadOnlyList<SupportComponent> components)
+    private const double ShortMetres = 0.1;
+
+    private readonly Circuit _circuit;
+    private readonly Board _board;
+    private readonly NodeDesign _node;
+    private readonly IReadOnlyList<Addition> _additions;
+    private readonly Dictionary<string, PlannedLine> _lines;
+    private readonly Dictionary<string, string> _colours;
+    private readonly Dictionary<string, List<(Component Component, Terminal Terminal)>> _on = [];
+    private readonly Dictionary<string, int> _used = [];
+    private readonly List<PlannedWire> _wires = [];
+
+    private Wiring(Circuit circuit, Board board, NodeDesign node, IReadOnlyList<Addition> additions, IReadOnlyList<PlannedLine> lines)
     {
-        var wires = new List<PlannedWire>();
-        foreach (var connection in solution.Structure.Connections)
+        (_circuit, _board, _node, _additions) = (circuit, board, node, additions);
+        _lines = lines.ToDictionary(l => $"{l.Part}.{l.Line}");
+        _colours = lines.ToDictionary(l => $"{l.Part}.{l.Line}", l => l.Colour);
+        foreach (var component in circuit.Components)
         {
-            Supply(board, supply, connection, wires);
-        }
-        var colour = 0;
-        foreach (var (demand, pin) in solution.List.Demands.Zip(solution.Pins).OrderBy(p => p.First.Wires.Count == 1).ThenBy(p => p.First.Key, StringComparer.Ordinal))
-        {
-            var insulation = SignalColours[colour++ % SignalColours.Length];
-            foreach (var wire in demand.Wires)
+            foreach (var terminal in component.Terminals.Where(t => t.Net is not null))
             {
-                var held = node.Wires.FirstOrDefault(w => w.Key == wire.Key && w.Pin == pin.Id)?.Hold;
-                var through = components.Where(c => c.For == wire.Key || (c.For == demand.Key && wire == demand.Wires[0])).Select(c => c.Key).ToList();
-                var lead = node.Part(wire.Part)?.LeadMetres ?? 0.1;
-                var (label, name) = HelperPins.IsHelper(pin) ? ($"{HelperOf(solution, pin).Instance.Label} {pin.Label}", $"{HelperOf(solution, pin).Part.Label.Split(' ')[0]} {pin.Label}") : (pin.Label, pin.Name);
-                wires.Add(new(0, demand.Key.Contains(' ', StringComparison.Ordinal) ? WireKind.Bus : WireKind.Signal, wire.Part, wire.PartLabel, wire.Line, pin.Id, label, name, insulation, lead, through, held, Reason(node, table, demand, pin, held, wire)));
+                (_on.TryGetValue(terminal.Net!, out var list) ? list : _on[terminal.Net!] = []).Add((component, terminal));
             }
-        }
-        wires.AddRange(Channels(node, solution));
-        return [.. wires.OrderBy(w => w.Kind).Select((w, at) => w with { Order = at + 1 })];
-    }
-
-    private static void Supply(Board board, NodeSupply supply, Connection connection, List<PlannedWire> wires)
-    {
-        var (instance, part) = (connection.Instance, connection.Part);
-        var ground = board.Pins.First(p => p.Kind == PinKind.Ground);
-        if (part.GroundPin is { } groundPin)
-        {
-            wires.Add(new(0, WireKind.Ground, instance.Key, instance.Label, groundPin, ground.Id, ground.Label, "ground", "black", instance.LeadMetres, [], null, "Common ground; spare ground pins may be used."));
-        }
-        if (part.SupplyPin is { } supplyPin && supply.For(part, board) is { } rail && board.Pins.FirstOrDefault(p => p.Rail == rail.Id) is { } pin)
-        {
-            wires.Add(new(0, WireKind.Supply, instance.Key, instance.Label, supplyPin, pin.Id, pin.Label, $"{rail.Volts} V", rail.Volts > 4 ? "red" : "orange", instance.LeadMetres,
-                instance.SwitchSupply ? [$"{instance.Key}.PWR/switch"] : [], null, $"{instance.Label} takes {part.SupplyMinVolts} to {part.SupplyMaxVolts} V; {(rail.Volts > 4 ? "it needs this rail" : "the logic rail keeps its signals at the level of the board")}."));
         }
     }
 
-    private static Connection HelperOf(PinSolution solution, Pin pin) => solution.Structure.Connections.First(c => pin.Id.StartsWith(c.Instance.Key + ":", StringComparison.Ordinal));
-
-    /// <summary>The two wires of each part behind a multiplexer.</summary>
-    private static IEnumerable<PlannedWire> Channels(NodeDesign node, PinSolution solution)
+    /// <summary>The pin of each line.</summary>
+    internal static IReadOnlyList<PlannedLine> Lines(Circuit circuit, Board board, NodeDesign node, PinTable table, PinSolution solution)
     {
-        foreach (var connection in solution.Structure.Connections.Where(c => c.Behind is not null))
+        var colours = Colours(circuit, node);
+        var lines = new List<PlannedLine>();
+        foreach (var net in circuit.Nets.Where(n => n.Serves.Count > 0))
         {
-            var (mux, channel) = connection.Behind!;
-            var module = solution.Structure.Connections.First(c => c.Instance.Key == mux);
-            foreach (var line in connection.Interface.Lines.Where(l => l.Role is LineRole.I2cSda or LineRole.I2cScl))
+            foreach (var key in net.Serves)
             {
-                var pin = (line.Role == LineRole.I2cSda ? "SD" : "SC") + channel;
-                var held = node.Wires.FirstOrDefault(w => w.Part == connection.Instance.Key && w.Line == line.Name && w.Pin == $"{mux}:{pin}")?.Hold;
-                yield return new(0, WireKind.Bus, connection.Instance.Key, connection.Instance.Label, line.Name, $"{mux}:{pin}", $"{module.Instance.Label} {pin}", $"{module.Part.Label.Split(' ')[0]} {pin}",
-                    line.Role == LineRole.I2cSda ? "blue" : "yellow", connection.Instance.LeadMetres, [], held, $"Its address is taken on the bus: channel {channel} of the multiplexer keeps the two apart.");
+                var (part, line) = (key[..key.IndexOf('.', StringComparison.Ordinal)], key[(key.IndexOf('.', StringComparison.Ordinal) + 1)..]);
+                var at = solution.List.Demands.Select((d, i) => (Demand: d, Pin: solution.Pins[i])).FirstOrDefault(p => p.Demand.Wires.Any(w => w.Key == key));
+                var wire = at.Demand?.Wires.First(w => w.Key == key);
+                var pin = at.Pin?.Id ?? net.Key;
+                var held = node.Wires.FirstOrDefault(w => w.Key == key && w.Pin == pin)?.Hold;
+                var (label, name) = at.Pin is { } own && !HelperPins.IsHelper(own) ? (own.Label, own.Name) : HelperNames(circuit, pin);
+                lines.Add(new(net.Kind, part, wire?.PartLabel ?? circuit.Component(part)?.Label ?? part, line, pin, label, name, net.Key, colours[net.Key], held,
+                    wire is null ? $"Its address is taken on the bus: channel {pin[^1]} of the multiplexer keeps the two apart." : Reason(node, table, at.Demand!, at.Pin!, held, wire)));
             }
         }
+        return lines;
+    }
+
+    /// <summary>Every joint, in soldering order.</summary>
+    internal static IReadOnlyList<PlannedWire> Of(Circuit circuit, Board board, NodeDesign node, IReadOnlyList<Addition> additions, IReadOnlyList<PlannedLine> lines) => new Wiring(circuit, board, node, additions, lines).Joints();
+
+    /// <summary>Wires that join before they reach a pin.</summary>
+    internal static IReadOnlyList<Splice> Splices(IReadOnlyList<PlannedWire> wires) =>
+        [.. wires.Where(w => w.Form == WireForm.Wire).GroupBy(w => w.Pin).Where(g => g.Count() > 1).Select(g => new Splice(g.Key, g.First().PinLabel, g.First().Kind, g.First().Colour, [.. g.Select(w => $"{w.PartLabel} {w.Line}")]))];
+
+    /// <summary>The insulation of each net that serves lines: what is soldered keeps its colour, the others take turns.</summary>
+    private static Dictionary<string, string> Colours(Circuit circuit, NodeDesign node)
+    {
+        var serving = circuit.Nets.Where(n => n.Serves.Count > 0).ToList();
+        var colours = new Dictionary<string, string>();
+        foreach (var net in serving)
+        {
+            if (node.Wires.FirstOrDefault(w => w is { Hold: WireHold.Soldered, Colour: not null } && net.Serves.Contains(w.Key)) is { } soldered)
+            {
+                colours[net.Key] = soldered.Colour!;
+            }
+        }
+        var turn = SignalColours.ToDictionary(c => c, c => colours.Values.Count(v => v == c));
+        foreach (var net in serving.Where(n => !colours.ContainsKey(n.Key)))
+        {
+            var colour = SignalColours.MinBy(c => turn[c])!;
+            turn[colour]++;
+            colours[net.Key] = colour;
+        }
+        return colours;
+    }
+
+    private static (string Label, string Name) HelperNames(Circuit circuit, string pin)
+    {
+        var (key, line) = (pin[..pin.LastIndexOf(':')], pin[(pin.LastIndexOf(':') + 1)..]);
+        var helper = circuit.Component(key)!;
+        return ($"{helper.Label} {line}", $"{helper.Value.Split(' ')[0]} {line}");
+    }
+
+    private List<PlannedWire> Joints()
+    {
+        foreach (var net in _circuit.Nets)
+        {
+            Net(net);
+        }
+        var order = _circuit.Components.Select((c, at) => (c.Key, at)).ToDictionary(c => c.Key, c => c.at);
+        var at = 0;
+        return [.. _wires.OrderBy(w => w.Kind).ThenBy(w => order[OwnerOf(w, order)]).ThenBy(w => order[w.Part]).Select(w => w with { Order = ++at })];
+    }
+
+    /// <summary>The component in whose turn a joint is made: an addition comes with the part that it is for.</summary>
+    private string OwnerOf(PlannedWire wire, Dictionary<string, int> order) =>
+        _circuit.Component(wire.Part)?.Addition is { } key && _additions.FirstOrDefault(a => a.Key == key)?.For is { } owner && owner.Split('.')[0] is var part && order.ContainsKey(part) ? part : wire.Part;
+
+    private void Net(Net net)
+    {
+        if (!_on.TryGetValue(net.Key, out var all))
+        {
+            return;
+        }
+        var pins = all.Where(t => t.Component.Kind == ComponentKind.Board && !IsSocket(t.Terminal)).ToList();
+        var sockets = all.Where(t => t.Component.Kind == ComponentKind.Board && IsSocket(t.Terminal)).ToList();
+        var clusters = all.Where(t => t.Component.Kind != ComponentKind.Board).GroupBy(t => ClusterOf(t.Component, t.Terminal)).Select(Cluster).ToList();
+        foreach (var (first, others) in clusters)
+        {
+            foreach (var other in others)
+            {
+                Join(net, other, first, first.Component.Addition is null ? WireForm.Bridge : WireForm.Leg);
+            }
+        }
+        var ends = clusters.Select(c => c.First).ToList();
+        var hub = pins.Count > 0 ? default : HubOf(net, ends);
+        foreach (var end in ends.Where(e => e != hub))
+        {
+            if (end.Component.Kind == ComponentKind.Source && sockets.Count > 0 && IsUsb(end.Component))
+            {
+                Join(net, end, sockets[0], WireForm.Plug);
+            }
+            else if (end.Component.At is { } at && ends.FirstOrDefault(e => e.Component.Key == at) is { Component: not null } beside)
+            {
+                Join(net, end, beside, WireForm.Leg);
+            }
+            else
+            {
+                Join(net, end, pins.Count > 0 ? PinFor(net, end, pins) : hub, IsLegged(end.Component) ? WireForm.Leg : WireForm.Wire);
+            }
+        }
+    }
+
+    /// <summary>What is soldered as one lump: the pieces of an addition, the pins of a module. Modules of the supply have a wire for each of their terminals.</summary>
+    private static string ClusterOf(Component component, Terminal terminal) => component.Addition ?? (component.Kind == ComponentKind.Part ? component.Key : $"{component.Key}:{terminal.Name}");
+
+    private static ((Component Component, Terminal Terminal) First, List<(Component, Terminal)> Others) Cluster(IEnumerable<(Component Component, Terminal Terminal)> cluster)
+    {
+        var ordered = cluster.OrderBy(t => IsLegged(t.Component)).ThenBy(t => t.Component.Strap is not null && IsStrapped(t.Component, t.Terminal)).ToList();
+        return (ordered[0], ordered[1..]);
+    }
+
+    /// <summary>True for a pin of a module that only its strap ties.</summary>
+    private static bool IsStrapped(Component module, Terminal terminal) => module.Strap!.Split(';', StringSplitOptions.TrimEntries).Any(s => s.StartsWith(terminal.Name + " ", StringComparison.Ordinal) || (s.Contains('=', StringComparison.Ordinal) && s.Split('=')[0].Split(' ').Contains(terminal.Name)));
+
+    private static bool IsLegged(Component component) => component.Kind is ComponentKind.Resistor or ComponentKind.Capacitor or ComponentKind.Diode or ComponentKind.Clamp && component.Key.StartsWith("supply/", StringComparison.Ordinal) is false;
+
+    private static bool IsSocket(Terminal terminal) => terminal.Name.StartsWith("USB", StringComparison.Ordinal);
+
+    private bool IsUsb(Component source) => source.Key == "supply/usb" || _node.Power.Kind == PowerKind.Usb;
+
+    /// <summary>Where wires of a net meet that no pin of the board is on: the line of a helper, a module of the supply, what stands between, else a part.</summary>
+    private (Component Component, Terminal Terminal) HubOf(Net net, List<(Component Component, Terminal Terminal)> ends)
+    {
+        int Rank((Component Component, Terminal Terminal) end) => net.Serves.Count > 0 && _lines.TryGetValue(net.Serves[0], out var line) && line.Pin == $"{end.Component.Key}:{end.Terminal.Name}" ? 0
+            : end.Component.Kind is ComponentKind.Converter or ComponentKind.Charger or ComponentKind.Harvester ? 1 : end.Component.Addition is null ? 4 : IsLegged(end.Component) ? 3 : 2;
+        return ends.MinBy(Rank);
+    }
+
+    /// <summary>The pin of the board for an end: where it is soldered already, else the one with the fewest wires, of those the nearest.</summary>
+    private (Component Component, Terminal Terminal) PinFor(Net net, (Component Component, Terminal Terminal) end, List<(Component Component, Terminal Terminal)> pins)
+    {
+        var held = _node.Wires.FirstOrDefault(w => w.Part == end.Component.Key && w.Line == end.Terminal.Name && pins.Any(p => p.Terminal.Name == w.Pin));
+        var at = DemandList.PositionOf(_board, _node, end.Component.Key) ?? 0;
+        var chosen = held is not null ? pins.First(p => p.Terminal.Name == held.Pin) : pins.OrderBy(p => Used(p.Terminal.Name)).ThenBy(p => Math.Abs(2 * _board.Pin(p.Terminal.Name).Position + 1 - at)).First();
+        _used[chosen.Terminal.Name] = Used(chosen.Terminal.Name) + 1;
+        return chosen;
+    }
+
+    private int Used(string pin) => _used.GetValueOrDefault(pin);
+
+    private void Join(Net net, (Component Component, Terminal Terminal) from, (Component Component, Terminal Terminal) to, WireForm form)
+    {
+        var serves = ServedBy(net, from.Component, from.Terminal);
+        var onBoard = to.Component.Kind == ComponentKind.Board;
+        var pin = onBoard ? to.Terminal.Name : $"{to.Component.Key}:{to.Terminal.Name}";
+        var line = serves is not null ? _lines.GetValueOrDefault(serves) : null;
+        var (label, name) = onBoard && form == WireForm.Plug ? ("USB socket", to.Terminal.Name) : onBoard ? (_board.Pin(pin).Label, net.Kind switch { WireKind.Ground => "ground", WireKind.Supply => $"{net.HighVolts:0.##} V", _ => _board.Pin(pin).Name })
+            : line?.Pin == pin ? (line.PinLabel, line.PinName) : ($"{to.Component.Label} {to.Terminal.Name}", $"{to.Component.Label} {to.Terminal.Name}");
+        var tick = TickOf(net, from.Component, from.Terminal, line, serves, endsOnPin: line is null ? onBoard && form == WireForm.Wire : line.Pin == pin);
+        var hold = tick is null ? null : _node.Wires.FirstOrDefault(w => w.Key == tick && w.Pin == pin);
+        _wires.Add(new(0, net.Kind, form, net.Key, from.Component.Key, from.Component.Label, from.Terminal.Name, pin, label, name, form == WireForm.Wire ? hold?.Colour ?? ColourOf(net, serves) : "", form == WireForm.Wire ? LengthOf(from.Component) : 0,
+            serves, tick, hold?.Hold, ReasonOf(net, from.Component, line)));
+    }
+
+    /// <summary>The line that a joint is for: the part's own, that of its addition, or of a bus behind a shifter the first that has no wire of its own to the pin.</summary>
+    private string? ServedBy(Net net, Component from, Terminal terminal)
+    {
+        if (net.Kind is WireKind.Ground or WireKind.Supply)
+        {
+            return null;
+        }
+        var own = $"{from.Key}.{terminal.Name}";
+        var added = from.Addition is { } key ? _additions.First(a => a.Key == key).For : null;
+        return from.Kind == ComponentKind.Part && _lines.ContainsKey(own) ? own : added is not null && _lines.ContainsKey(added) ? added : net.Serves.FirstOrDefault(s => !HasOwnWire(net, s));
+    }
+
+    /// <summary>True when the part's terminal is on the net itself.</summary>
+    private bool HasOwnWire(Net net, string line) => _on[net.Key].Any(t => line == $"{t.Component.Key}.{t.Terminal.Name}");
+
+    /// <summary>What is held when a joint is ticked: a line where its last joint ends on its pin, a supply or ground pin of a part.</summary>
+    private string? TickOf(Net net, Component from, Terminal terminal, PlannedLine? line, string? serves, bool endsOnPin)
+    {
+        var own = $"{from.Key}.{terminal.Name}";
+        if (line is not null)
+        {
+            return endsOnPin && (own == serves || !HasOwnWire(net, serves!)) ? serves : null;
+        }
+        return net.Kind is WireKind.Ground or WireKind.Supply && endsOnPin && from.Kind == ComponentKind.Part ? own : null;
+    }
+
+    private string ColourOf(Net net, string? serves) => net.Kind switch
+    {
+        WireKind.Ground => "black",
+        WireKind.Supply => net.HighVolts > 6 ? "brown" : net.HighVolts > 4.3 ? "red" : "orange",
+        _ => serves is not null && _colours.TryGetValue(serves, out var colour) ? colour : SignalColours[0],
+    };
+
+    private double LengthOf(Component from) => from.Kind switch
+    {
+        ComponentKind.Part => _node.Part(from.Key)?.LeadMetres ?? ShortMetres,
+        ComponentKind.Source => _node.Power.LeadMetres > 0 ? _node.Power.LeadMetres : ShortMetres,
+        _ => ShortMetres,
+    };
+
+    private string ReasonOf(Net net, Component from, PlannedLine? line)
+    {
+        if (from.Addition is { } key)
+        {
+            return _additions.First(a => a.Key == key).Where;
+        }
+        return line?.Reason ?? net.Kind switch { WireKind.Ground => "Common ground, spread over the ground pins of the board.", WireKind.Supply => $"{from.Label} is fed by {net.Label}.", _ => net.Reason };
     }
 
     private static string Reason(NodeDesign node, PinTable table, Demand demand, Pin pin, WireHold? held, DemandWire wire)

@@ -29,16 +29,16 @@ public static class BuildSteps
             return [];
         }
         var supply = NodeSupply.Of(board, node.Power, catalogue);
-        var parts = plan.Wires.Select(w => (Key: w.Part, Label: w.PartLabel)).Distinct().OrderBy(p => Rank(plan, node, p.Key)).ToList();
+        var parts = plan.Circuit.Components.Where(c => c.Kind == ComponentKind.Part).Select(c => (c.Key, c.Label)).Concat(plan.Lines.Where(l => l.Part == Circuit.BoardKey).Select(l => (Key: l.Part, Label: l.PartLabel))).OrderBy(p => Rank(plan, node, p.Key)).ToList();
         var steps = new List<BuildStep> { Ready(node, plan, catalogue, stock) };
         steps.AddRange(Supplies(node, board, supply, catalogue));
-        steps.AddRange(Prepared(plan, parts));
-        steps.AddRange(BoardAlone(node, board, supply, plan, catalogue));
+        steps.AddRange(Prepared(plan));
+        steps.AddRange(BoardAlone(board, node, supply, plan));
         var (before, soldered) = ("board-power", new HashSet<string>());
         foreach (var (key, label) in parts)
         {
             soldered.Add(key);
-            steps.Add(Solder(plan, key, label, Beside(plan, key, soldered)));
+            steps.Add(Solder(plan, key, label, [.. Fitted(plan, key, soldered)]));
             if (Supplied(plan, key) is not { } pin)
             {
                 continue;
@@ -47,7 +47,7 @@ public static class BuildSteps
                 new(MeasureKind.ShortOhms, $"Between {pin.PinLabel} and ground, red lead on {pin.PinLabel}. Wait until it stands still: capacitors fill first.", Least(), null), None));
             foreach (var bus in plan.Buses.Where(b => b.Parts.Contains(key) && b.Parts.All(p => soldered.Contains(p) || Rank(plan, node, p) == int.MaxValue)))
             {
-                if (PullUp(plan, board, bus) is { } step)
+                if (PullUp(plan, catalogue, board, bus) is { } step)
                 {
                     steps.Add(step);
                 }
@@ -70,7 +70,7 @@ public static class BuildSteps
     private static BuildStep Ready(NodeDesign node, BenchPlan plan, HardwareCatalogue catalogue, IReadOnlyList<StockItem> stock)
     {
         var items = PartsList.Of(node, plan, catalogue, stock).Items;
-        var metres = plan.Wires.GroupBy(w => w.Colour).Select(g => string.Create(CultureInfo.InvariantCulture, $"{g.Sum(w => w.LengthMetres + StripMetres):0.0} m {g.Key}"));
+        var metres = plan.Wires.Where(w => w.Form == WireForm.Wire).GroupBy(w => w.Colour).Select(g => string.Create(CultureInfo.InvariantCulture, $"{g.Sum(w => w.LengthMetres + StripMetres):0.0} m {g.Key}"));
         return new("ready", BuildStage.Ready, "Have at hand", null,
             [.. items.Select(i => new BuildLine($"{i.Needed} × {i.Label}{(i.ToBuy > 0 && stock.Any(s => s.Id == i.Id) ? $": {i.ToBuy} missing in the drawer" : "")}")),
                 new($"Wire, AWG {LeadAwg:0}: {string.Join(", ", metres)}"), new("Iron, solder, cutter, stripper, sleeve, a meter, and a supply with a current limit if there is one")],
@@ -105,17 +105,18 @@ public static class BuildSteps
         }
     }
 
-    private static IEnumerable<BuildStep> Prepared(BenchPlan plan, List<(string Key, string Label)> parts)
+    private static IEnumerable<BuildStep> Prepared(BenchPlan plan)
     {
         var straps = plan.Parts.Where(p => p.Strap is not null).Select(p => new BuildLine($"{p.Label}: {p.Strap}{(p.Address is { } a ? $" (0x{a:X2})" : "")}")).ToList();
         if (straps.Count > 0)
         {
             yield return new("straps" + Print(straps), BuildStage.Prepare, "Set the straps of the modules", null, straps, null, [], null, None);
         }
-        var wires = parts.SelectMany(p => plan.Wires.Where(w => w.Part == p.Key).GroupBy(w => w.LengthMetres).Select(g =>
-            new BuildLine(string.Create(CultureInfo.InvariantCulture, $"{p.Label}: {g.Count()} of {Math.Ceiling((g.Key + StripMetres) * 100):0} cm, {string.Join(", ", g.Select(w => w.Colour))}")))).ToList();
+        var cut = plan.Wires.Where(w => w.Form == WireForm.Wire).ToList();
+        var wires = cut.GroupBy(w => (w.PartLabel, w.LengthMetres)).Select(g =>
+            new BuildLine(string.Create(CultureInfo.InvariantCulture, $"{g.Key.PartLabel}: {g.Count()} of {Math.Ceiling((g.Key.LengthMetres + StripMetres) * 100):0} cm, {string.Join(", ", g.Select(w => w.Colour))}"))).ToList();
         yield return new("cut" + Print(wires), BuildStage.Prepare, "Cut the wires, sleeve before solder", null,
-            [.. wires, new($"Push a sleeve of 15 mm on every wire before its end is soldered: {plan.Wires.Count} pieces.")], null, [], null, None);
+            [.. wires, new($"Push a sleeve of 15 mm on every wire before its end is soldered: {cut.Count} pieces.")], null, [], null, None);
         var splices = plan.Splices.Select(s => new BuildLine($"{string.Join(", ", s.Wires)} → one wire to {s.PinLabel}", s.Colour)).ToList();
         if (splices.Count > 0)
         {
@@ -123,15 +124,15 @@ public static class BuildSteps
         }
     }
 
-    private static IEnumerable<BuildStep> BoardAlone(NodeDesign node, Board board, NodeSupply supply, BenchPlan plan, HardwareCatalogue catalogue)
+    private static IEnumerable<BuildStep> BoardAlone(Board board, NodeDesign node, NodeSupply supply, BenchPlan plan)
     {
         var input = supply.Input?.Pin is { } id ? board.Pin(id).Label : null;
         var ground = board.Pins.First(p => p.Kind == PinKind.Ground).Label;
-        if (input is not null)
+        var feed = plan.Wires.Where(w => IsOfSupply(w.Part)).Select(Joint).ToList();
+        if (feed.Count > 0)
         {
-            var guard = node.Power.ReverseGuard ? " Through the diode or MOSFET that blocks a reversed supply." : "";
-            yield return new("feed", BuildStage.Board, "Solder the supply leads to the board", null,
-                [new($"Plus → {input}.{guard}", "red"), new($"Minus → {ground}", "black"), .. node.Power.FuseAmps is { } amps ? new[] { new BuildLine($"The fuse of {amps} A stands at the source end.") } : []], "The supply is unplugged. Reversed, the board dies at once.", [], null, None);
+            yield return new("feed" + Print(feed), BuildStage.Board, "Connect what feeds the board", null,
+                [.. feed, .. node.Power.FuseAmps is { } amps ? new[] { new BuildLine($"The fuse of {amps} A stands at the source end.") } : []], "The supply is unplugged. Reversed, the board dies at once.", [], null, None);
         }
         var rail = input ?? supply.Rails.Select(r => board.Pins.FirstOrDefault(p => p.Rail == r.Id)?.Label).OfType<string>().FirstOrDefault() ?? "its supply pin";
         yield return new("board-short", BuildStage.Board, "No short at the board", null, [new("Supply off, USB out.")], null, [],
@@ -139,22 +140,34 @@ public static class BuildSteps
         yield return Power("board-power", BuildStage.Board, "First power: the board alone", null, Current(node, board, supply, plan, [], null, null), supply, string.Join(" ", board.Cautions.Take(1)));
     }
 
-    /// <summary>Components in no single wire of a part: those of a bus are fitted with its first part.</summary>
-    private static IEnumerable<SupportComponent> Beside(BenchPlan plan, string part, HashSet<string> soldered) => plan.Components.Where(c => plan.Wires.All(w => !w.Through.Contains(c.Key))).Where(c =>
-        plan.Buses.FirstOrDefault(b => b.Name == c.For || c.For.StartsWith(b.Name + " ", StringComparison.Ordinal)) is { } bus ? bus.Parts.Contains(part) && bus.Parts.Count(soldered.Contains) == 1
-            : c.For.StartsWith(part + ".", StringComparison.Ordinal) || c.Key.StartsWith(part + "/", StringComparison.Ordinal));
+    private static bool IsOfSupply(string component) => component.StartsWith("supply/", StringComparison.Ordinal);
 
-    private static BuildStep Solder(BenchPlan plan, string key, string label, IEnumerable<SupportComponent> beside)
+    /// <summary>What is fitted with a part: the additions for its lines and its supply, and with the first part of a bus those of the bus.</summary>
+    private static IEnumerable<Addition> Fitted(BenchPlan plan, string part, HashSet<string> soldered) => plan.Additions.Where(a =>
+        plan.Buses.FirstOrDefault(b => b.Name == a.For || a.For.StartsWith(b.Name + ".", StringComparison.Ordinal)) is { } bus ? bus.Parts.Contains(part) && bus.Parts.Count(soldered.Contains) == 1
+            : a.For == part || a.For.StartsWith(part + ".", StringComparison.Ordinal));
+
+    private static BuildStep Solder(BenchPlan plan, string key, string label, IReadOnlyList<Addition> fitted)
     {
-        var wires = plan.Wires.Where(w => w.Part == key).OrderBy(w => w.Order).ToList();
-        var lines = wires.Select(w =>
+        var pieces = fitted.SelectMany(a => a.Pieces).Select(p => p.Key).ToHashSet();
+        var wires = plan.Wires.Where(w => w.Part == key || pieces.Contains(w.Part)).OrderBy(w => w.Order).ToList();
+        var lines = fitted.Select(a => new BuildLine($"Fit {a.What}: {a.Where}")).Concat(wires.Select(Joint)).ToList();
+        return new($"solder:{key}{Print(lines)}", BuildStage.Parts, $"Solder {label}", key, lines, null, [.. wires.Select(w => w.Tick).OfType<string>()], null, None);
+    }
+
+    /// <summary>One joint in words; a wire with what it may read from end to end.</summary>
+    private static BuildLine Joint(PlannedWire wire)
+    {
+        var from = wire.Form == WireForm.Wire && !IsOfSupply(wire.Part) && !wire.Part.Contains('/', StringComparison.Ordinal) ? wire.Line : $"{wire.PartLabel} {wire.Line}";
+        var to = $"{wire.PinLabel}{(wire.PinName != wire.PinLabel ? $" ({wire.PinName})" : "")}";
+        var ohms = CopperWire.OhmsPerMetre(LeadAwg) * wire.LengthMetres + ProbeOhms;
+        return wire.Form switch
         {
-            var through = w.Through.Select(t => plan.Components.FirstOrDefault(c => c.Key == t)).OfType<SupportComponent>().ToList();
-            var ohms = CopperWire.OhmsPerMetre(LeadAwg) * w.LengthMetres + ProbeOhms;
-            return new BuildLine($"{w.Line} → {w.PinLabel}{(w.PinName != w.PinLabel ? $" ({w.PinName})" : "")}{string.Concat(through.Select(c => $"; {c.What}: {c.Where}"))}"
-                + (through.Count == 0 ? string.Create(CultureInfo.InvariantCulture, $"; end to end below {Math.Ceiling(ohms * 10) / 10:0.0} Ω") : ""), w.Colour);
-        }).Concat(beside.Select(c => new BuildLine($"Fit {c.What}: {c.Where}"))).ToList();
-        return new($"solder:{key}{Print(lines)}", BuildStage.Parts, $"Solder {label}", key, lines, null, [.. wires.Select(w => $"{w.Part}.{w.Line}")], null, None);
+            WireForm.Wire => new(string.Create(CultureInfo.InvariantCulture, $"{from} → {to}; end to end below {Math.Ceiling(ohms * 10) / 10:0.0} Ω"), wire.Colour),
+            WireForm.Bridge => new($"Bridge {from} to {to}"),
+            WireForm.Plug => new($"Plug {from} into {to}"),
+            _ => new($"{from} → {to}"),
+        };
     }
 
     private static BuildStep Power(string key, BuildStage stage, string title, string? part, Figure current, NodeSupply supply, string? caution)
@@ -189,23 +202,16 @@ public static class BuildSteps
     }
 
     /// <summary>The pull-ups of an I2C or 1-Wire bus, measured at one of its lines; null where the plan names none.</summary>
-    private static BuildStep? PullUp(BenchPlan plan, Board board, PlannedBus bus)
+    private static BuildStep? PullUp(BenchPlan plan, HardwareCatalogue catalogue, Board board, PlannedBus bus)
     {
-        var wires = plan.Wires.Where(w => w.Kind is WireKind.Bus or WireKind.Signal && bus.Parts.Contains(w.Part)).ToList();
-        var ohms = bus.Kind switch
-        {
-            InterfaceKind.I2c => bus.Figures.FirstOrDefault(f => f.Label == "Pull-up in effect")?.Value,
-            InterfaceKind.OneWire => wires.SelectMany(w => w.Through).Select(t => plan.Components.FirstOrDefault(c => c.Key == t)?.PullUpOhms).FirstOrDefault(o => o is not null),
-            _ => null,
-        };
-        var wire = wires.FirstOrDefault(w => bus.Kind != InterfaceKind.I2c || w.Line.Contains("SDA", StringComparison.OrdinalIgnoreCase));
-        if (ohms is not { } expected || wire is null)
+        var line = bus.Kind switch { InterfaceKind.I2c => $"{bus.Name}.SDA", InterfaceKind.OneWire => $"{bus.Name}.DQ", _ => null };
+        if (line is null || plan.Lines.FirstOrDefault(l => l.Net == line) is not { } wire || CircuitOhms.PullUp(plan.Circuit, catalogue, line) is not { } expected)
         {
             return null;
         }
         return new($"pull-up:{bus.Name}", BuildStage.Parts, $"Pull-up of {bus.Name}", null, [new("Supply off, all plugs out."), .. bus.Kind == InterfaceKind.I2c ? new[] { new BuildLine("The same at SCL.") } : []], null, [],
             new(MeasureKind.PullUpOhms, $"Between {wire.PinLabel} and the {board.LogicVolts} V of the board.", new($"Pull-up of {bus.Name}", expected, expected * (1 - PullUpSpread), expected * (1 + PullUpSpread), Unit.Ohm,
-                new Working("R of all pull-ups together ± 25 %", [new("R", expected, Unit.Ohm, "plan of the bus")], "resistors ± 5 %; what else hangs on the line takes some: common practice, no source")), null), None);
+                new Working("R of all pull-ups together ± 25 %", [new("R", expected, Unit.Ohm, "circuit of the node")], "resistors ± 5 %; what else hangs on the line takes some: common practice, no source")), null), None);
     }
 
     private static Figure Least() => new("Between supply and ground", ShortOhms * 20, ShortOhms, null, Unit.Ohm, new Working("more than 50 Ω", [new("least", ShortOhms, Unit.Ohm, "a short reads a few ohms, parts and dividers hundreds and more")], Practice));

@@ -75,12 +75,12 @@ public sealed record NodeSettings(
     /// <summary>The lines of a bench plan that a program names: buses and signals, by part and line.</summary>
     public static IReadOnlyList<PinSetting> PinsOf(BenchPlan bench, Board? board)
     {
-        PinSetting Of(PlannedWire wire)
+        PinSetting Of(PlannedLine wire)
         {
             var helper = bench.Helpers.FirstOrDefault(h => wire.Pin.StartsWith(h.Part + ":", StringComparison.Ordinal));
             return new(wire.Part, wire.PartLabel, wire.Line, wire.Pin, wire.PinLabel, helper is null ? board?.Pin(wire.Pin)?.Gpio : null, helper?.Part, helper?.Lines.ToList().IndexOf(wire.Pin.Split(':')[1]));
         }
-        return [.. bench.Wires.Where(w => w.Kind is WireKind.Bus or WireKind.Signal).DistinctBy(w => (w.Part, w.Line)).OrderBy(w => w.Part, StringComparer.Ordinal).ThenBy(w => w.Line, StringComparer.Ordinal).Select(Of)];
+        return [.. bench.Lines.OrderBy(w => w.Part, StringComparer.Ordinal).ThenBy(w => w.Line, StringComparer.Ordinal).Select(Of)];
     }
 
     /// <summary>Everything a program acts by, a line each as <c>key=value</c>; names for people are not among them.</summary>

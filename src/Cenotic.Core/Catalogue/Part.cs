@@ -113,6 +113,7 @@ public enum RestLevel { High, Low, Either, Floating }
 /// <param name="OpenDrain">True when the board may only pull it low or let go.</param>
 /// <param name="Gate">True when it is the gate of a MOSFET on the module.</param>
 /// <param name="MaxVolts">Highest voltage the part's input may see, volts; null when it stands what its supply gives.</param>
+/// <param name="HighAtLeastVolts">Lowest high level its input takes, volts, where that does not follow its supply.</param>
 /// <param name="HighAtLeastOfSupply">Lowest high level its input takes, as a part of its supply.</param>
 /// <param name="Milliamps">Current the line must be given, mA; null when next to nothing.</param>
 /// <param name="Inductive">True when switching it off makes a voltage spike.</param>
@@ -124,7 +125,7 @@ public sealed record PartLine(
     string Name, LineRole Role, LineDrive Drive, RestLevel AtStart, double? HighVolts = null, bool Edge = false, bool Load = false, bool ActiveLow = false,
     bool FloatsToSupply = false, bool Optional = false, string? Note = null, bool Timed = false, bool Pwm = false, bool OpenDrain = false, bool Gate = false,
     double? MaxVolts = null, double? HighAtLeastOfSupply = null, double? Milliamps = null, bool Inductive = false, double? ForwardVolts = null, double? SeriesOhms = null,
-    double? LowVolts = null, double? SourceOhms = null);
+    double? LowVolts = null, double? SourceOhms = null, double? HighAtLeastVolts = null);
 
 /// <summary>A value that means a fault and not a measurement.</summary>
 public sealed record FaultSignature(string Quantity, double Value, double Tolerance, string Meaning);

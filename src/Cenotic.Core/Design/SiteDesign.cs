@@ -208,8 +208,9 @@ public enum WireHold
     Soldered,
 }
 
-/// <summary>A wire that is decided: a line of a part on a pin of the board.</summary>
-public sealed record WireDesign(string Part, string Line, string Pin, WireHold Hold)
+/// <summary>A wire that is decided: a line, supply or ground pin of a part on a pin of the board.</summary>
+/// <param name="Colour">The insulation it has; null where the plan may choose it.</param>
+public sealed record WireDesign(string Part, string Line, string Pin, WireHold Hold, string? Colour = null)
 {
     [JsonIgnore]
     public string Key => $"{Part}.{Line}";

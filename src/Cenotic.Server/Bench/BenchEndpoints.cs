@@ -83,7 +83,7 @@ public static class BenchEndpoints
         var file = kind switch
         {
             "wiring.csv" => BenchExports.WiringCsv(plan),
-            "netlist.csv" => BenchExports.NetlistCsv(plan, board.Label),
+            "netlist.csv" => BenchExports.NetlistCsv(plan),
             "pins.h" => BenchExports.CHeader(design, plan, board),
             "pins.json" => BenchExports.PinsJson(design, plan),
             _ => null,

@@ -43,7 +43,7 @@ public static class BuildEndpoints
         var measured = ticks.Values.Where(t => t is { Done: true, Value: not null }).ToDictionary(t => t.Step, t => t.Value!.Value);
         var plan = (await book.PlanAsync(state)).Node(node.Key)!.Bench;
         var soldered = node.Wires.Where(w => w.Hold == WireHold.Soldered).Select(w => w.Key).ToHashSet();
-        var planned = plan.Wires.Select(w => (Key: $"{w.Part}.{w.Line}", w.Pin)).ToDictionary(w => w.Key, w => w.Pin);
+        var planned = plan.Wires.Where(w => w.Tick is not null).ToDictionary(w => w.Tick!, w => w.Pin);
         bool Held(string wire) => soldered.Contains(wire) && node.Wires.First(w => w.Key == wire).Pin == planned[wire];
         // What was taken out of the drawer for it is not missing there.
         var taken = ticks.Values.Where(t => t.Done).SelectMany(Took).GroupBy(t => t.Key).ToDictionary(g => g.Key, g => g.Sum(t => t.Value));
@@ -52,7 +52,7 @@ public static class BuildEndpoints
         {
             var tick = ticks.GetValueOrDefault(step.Key);
             // What was soldered at the Bench is soldered here.
-            var signals = step.Wires.Where(w => Decided(node, plan.Wires.First(p => $"{p.Part}.{p.Line}" == w))).ToList();
+            var signals = step.Wires.Where(w => Decided(node, plan.Wires.First(p => p.Tick == w))).ToList();
             var done = tick?.Done ?? (signals.Count > 0 && signals.All(Held));
             var shows = tick?.Value is { } value && step.Measure is { } measure ? measure.Of(value) : tick?.Shows;
             return new BuildStepView(step, done, tick?.AtMs, tick?.Who, shows, tick?.Value, shows is { } s ? BuildDiagnosis.Of(node, step, s, tick!.Value) : null);
@@ -61,8 +61,16 @@ public static class BuildEndpoints
 
     private static Dictionary<string, int> Took(BuildTickRow? tick) => tick?.Took is { } json ? JsonSerializer.Deserialize<Dictionary<string, int>>(json)! : [];
 
-    /// <summary>Supply and ground wires, and those of modules that the planner added, are no decisions of the design.</summary>
-    private static bool Decided(NodeDesign node, PlannedWire wire) => wire.Kind is WireKind.Bus or WireKind.Signal && (wire.Part == "board" || node.Part(wire.Part) is not null);
+    /// <summary>Wires of modules that the planner added are no decisions of the design.</summary>
+    private static bool Decided(NodeDesign node, PlannedWire wire) => Held(wire).Part is var part && (part == Circuit.BoardKey || node.Part(part) is not null);
+
+    /// <summary>Part and line of what is held when a wire is ticked.</summary>
+    private static (string Part, string Line) Held(PlannedWire wire)
+    {
+        var key = wire.Tick!;
+        var at = key.IndexOf('.', StringComparison.Ordinal);
+        return (key[..at], key[(at + 1)..]);
+    }
 
     private static async Task<Results<Ok<List<BuildStepView>>, UnprocessableEntity<EditRefused>>> TickAsync(string site, string node, BuildTick request, SiteBook book, SiteClock clock, WriteGate gate, CenoticStore store, HttpContext http)
     {
@@ -99,16 +107,17 @@ public static class BuildEndpoints
     private static List<DesignEdit> Edits(SiteState state, NodeDesign node, BenchPlan plan, BuildStep step, bool done, Dictionary<string, int> took)
     {
         var edits = new List<DesignEdit>();
-        foreach (var wire in plan.Wires.Where(w => Decided(node, w) && step.Wires.Contains($"{w.Part}.{w.Line}")))
+        foreach (var wire in plan.Wires.Where(w => w.Tick is not null && step.Wires.Contains(w.Tick) && Decided(node, w)))
         {
-            var held = node.Wires.FirstOrDefault(w => w.Part == wire.Part && w.Line == wire.Line);
+            var (part, line) = Held(wire);
+            var held = node.Wires.FirstOrDefault(w => w.Key == wire.Tick);
             if (done && (held?.Hold != WireHold.Soldered || held.Pin != wire.Pin))
             {
-                edits.Add(new PutWire(node.Key, new(wire.Part, wire.Line, wire.Pin, WireHold.Soldered)));
+                edits.Add(new PutWire(node.Key, new(part, line, wire.Pin, WireHold.Soldered, wire.Colour.Length > 0 ? wire.Colour : null)));
             }
             else if (!done && held is not null)
             {
-                edits.Add(new RemoveWire(node.Key, wire.Part, wire.Line));
+                edits.Add(new RemoveWire(node.Key, part, line));
             }
         }
         foreach (var (id, count) in took.Where(t => t.Value > 0))

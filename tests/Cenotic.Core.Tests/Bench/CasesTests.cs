@@ -40,7 +40,7 @@ public class CasesTests
     public void A_five_volt_echo_gets_the_divider()
     {
         var plan = Samples.Plan(Samples.Node(("echo", "hc-sr04")));
-        var divider = plan.Components.Single(c => c.For == "echo.ECHO");
+        var divider = plan.Additions.Single(c => c.For == "echo.ECHO");
         Assert.Equal("10 kΩ over 15 kΩ", divider.Value);
         Assert.InRange(divider.Figures[0].High!.Value, 3.2, 3.3);
         Assert.InRange(divider.Figures[0].Low!.Value, 2.475, 2.8);
@@ -49,14 +49,14 @@ public class CasesTests
 
     [Fact]
     public void A_relay_input_that_floats_at_five_volts_gets_a_transistor() =>
-        Assert.Contains("NPN", Samples.Plan(Samples.Node(("fan", "relay-5v-1ch"))).Components.Single(c => c.For == "fan.IN").What);
+        Assert.Contains("NPN", Samples.Plan(Samples.Node(("fan", "relay-5v-1ch"))).Additions.Single(c => c.For == "fan.IN").What);
 
     [Fact]
     public void Four_probes_share_one_wire_and_one_pull_up()
     {
         var plan = Samples.Plan(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"p{i}", "ds18b20"))]));
         Assert.Single(plan.Wires.Where(w => w.Line == "DQ").Select(w => w.Pin).Distinct());
-        Assert.Equal("4.7 kΩ", Assert.Single(plan.Components).Value);
+        Assert.Equal("4.7 kΩ", Assert.Single(plan.Additions).Value);
         Assert.Equal(3, plan.Cost.Splices);
     }
 
@@ -72,8 +72,8 @@ public class CasesTests
     {
         var node = Samples.Node(("door", "reed-contact")) with { Sleeps = true, Readings = [Samples.OnChange("door", "door", "contact")] };
         var plan = Samples.Plan(node);
-        Assert.True(Samples.Board().Pin(plan.Wire("door", "A")!.Pin).Wakes);
-        Assert.Equal("1 MΩ", plan.Components.Single().Value);
+        Assert.True(Samples.Board().Pin(plan.Line("door", "A")!.Pin).Wakes);
+        Assert.Equal("1 MΩ", plan.Additions.Single().Value);
     }
 
     [Fact]
@@ -84,7 +84,7 @@ public class CasesTests
         var plan = Samples.Plan(node);
         Assert.True(plan.Complete);
         var board = Samples.Board(Samples.Rp2040);
-        string Role(string part, string line, Func<Pin, IReadOnlyList<string>> of) => of(board.Pin(plan.Wire(part, line)!.Pin)).Single();
+        string Role(string part, string line, Func<Pin, IReadOnlyList<string>> of) => of(board.Pin(plan.Line(part, line)!.Pin)).Single();
         Assert.Equal(Role("air", "SDA", p => p.I2c)[..4], Role("air", "SCL", p => p.I2c)[..4]);
         var spi = Role("radio", "SCK", p => p.Spi)[..4];
         Assert.Equal([$"{spi} SCK", $"{spi} TX", $"{spi} RX"], [Role("radio", "SCK", p => p.Spi), Role("radio", "MOSI", p => p.Spi), Role("radio", "MISO", p => p.Spi)]);
@@ -97,7 +97,7 @@ public class CasesTests
         var node = Samples.Node(("pir", "pir-hc-sr501"));
         var plan = Samples.Plan(node);
         var second = BenchPlanner.RunnerUp(node, Samples.Catalogue, "pir", "OUT", out var pin);
-        Assert.NotEqual(plan.Wire("pir", "OUT")!.Pin, pin);
+        Assert.NotEqual(plan.Line("pir", "OUT")!.Pin, pin);
         Assert.True(plan.Cost.CompareTo(second!.Value) <= 0);
         Assert.Null(BenchPlanner.RunnerUp(node, Samples.Catalogue, "pir", "NONE", out _));
     }
@@ -120,7 +120,8 @@ public class CasesTests
     {
         var plan = Samples.Plan(Samples.Fernhollow().Design.Node("drying")!);
         Assert.Equal(plan.Wires.OrderBy(w => w.Kind).Select(w => w.Order), Enumerable.Range(1, plan.Wires.Count));
-        Assert.All(plan.Wires, w => Assert.False(string.IsNullOrEmpty(w.Colour) || string.IsNullOrEmpty(w.Reason)));
-        Assert.All(plan.Wires.Where(w => w.Kind == WireKind.Ground), w => Assert.Equal("black", w.Colour));
+        Assert.All(plan.Wires, w => Assert.False(string.IsNullOrEmpty(w.Reason)));
+        Assert.All(plan.Wires.Where(w => w.Form == WireForm.Wire), w => Assert.Equal(w.Kind == WireKind.Ground, w.Colour == "black"));
+        Assert.All(plan.Wires.Where(w => w is { Form: WireForm.Wire, Kind: WireKind.Bus or WireKind.Signal }), w => Assert.DoesNotContain(w.Colour, new[] { "", "black", "red", "orange", "brown" }));
     }
 }

@@ -82,9 +82,9 @@ public class ChoosingTests
         Assert.Equal(plan.Wires.Count + 1, csv.Split("\r\n", StringSplitOptions.RemoveEmptyEntries).Length);
         Assert.DoesNotContain(",=HYPERLINK", csv);
         Assert.DoesNotContain(",\"=HYPERLINK", csv);
-        var net = BenchExports.NetlistCsv(plan, "board");
-        Assert.Contains("echo.ECHO,board," + plan.Wire("echo", "ECHO")!.Pin, net);
-        Assert.Contains("echo.ECHO,two resistors as a divider,", net);
+        var net = BenchExports.NetlistCsv(plan);
+        Assert.Contains($",{plan.Line("echo", "ECHO")!.Pin},echo.ECHO/pin", net);
+        Assert.Contains("echo.ECHO/divider/R1,resistor,10 kΩ,2,echo.ECHO/pin", net);
         var header = BenchExports.CHeader(node, plan, Samples.Board());
         Assert.Contains($"#define PIN_ECHO_ECHO {Samples.Gpio(plan, "echo", "ECHO")} ", header);
         Assert.Contains("#define ADDR_AIR 0x76 ", header);
@@ -119,6 +119,8 @@ public class ChoosingTests
     {
         var plan = Samples.Plan(Samples.Node(("a", "ds18b20"), ("b", "ds18b20")));
         Assert.Equal(["a DQ", "b DQ"], plan.Splices.Single(s => s.Kind == WireKind.Bus).Wires);
-        Assert.Contains(plan.Splices, s => s.Kind == WireKind.Ground && s.Wires.Count == 2);
+        Assert.Contains(plan.Splices, s => s.Kind == WireKind.Supply && s.Wires.Count == 2);
+        // The grounds have a pin each: the board has three.
+        Assert.DoesNotContain(plan.Splices, s => s.Kind == WireKind.Ground);
     }
 }

@@ -33,7 +33,7 @@ public class HazardTests
         var node = Samples.Node((key, id)) with { Board = board, Power = new(PowerKind.FiveVolt) };
         var free = Samples.Plan(node);
         Assert.True(free.Complete);
-        Assert.NotEqual(pin.Id, free.Wire(key, line)!.Pin);
+        Assert.NotEqual(pin.Id, free.Line(key, line)!.Pin);
         Assert.DoesNotContain(free.Findings, f => f.Code.StartsWith("BENCH-LOCK", StringComparison.Ordinal));
         var offer = BenchPlanner.Offers(node, Samples.Catalogue, key, line).Single(o => o.Pin == pin.Id);
         Assert.False(offer.Fits);

@@ -48,7 +48,7 @@ public class MustNotsTests
         {
             var board = Samples.Board(node.Board);
             var plan = Samples.Plan(node);
-            var signals = plan.Wires.Where(w => w.Kind is WireKind.Bus or WireKind.Signal).ToList();
+            var signals = plan.Lines;
             foreach (var wire in signals.Where(w => !w.Pin.Contains(':')))
             {
                 var gpio = board.Pin(wire.Pin).Gpio ?? -1;
@@ -61,14 +61,14 @@ public class MustNotsTests
                 Assert.False(analog && node.Link == LinkKind.Wifi && In(NoAnalogWithWifi, node.Board, gpio), where);
                 Assert.False(line is { Edge: true } && In(NoEdge, node.Board, gpio), where);
                 Assert.False(fast && (In(Slow, node.Board, gpio) || In(NoFastSoftware, node.Board, gpio)), where);
-                var quietLow = plan.Components.Any(c => c.For == $"{wire.Part}.{wire.Line}" && (c.Key.EndsWith("/transistor") || c.Key.EndsWith("/switch") || c.Key.EndsWith("/gate")));
+                var quietLow = plan.Additions.Any(c => c.For == $"{wire.Part}.{wire.Line}" && (c.Key.EndsWith("/transistor") || c.Key.EndsWith("/switch") || c.Key.EndsWith("/gate")));
                 var load = line is { Load: true } || wire.Line == "PWR";
                 Assert.False(load && In(NoLoad, node.Board, gpio), where);
                 Assert.False(line?.Role is LineRole.I2cSda or LineRole.I2cScl or LineRole.OneWire or LineRole.SpiSelect or LineRole.UartToBoard && In(NoHighAtReset, node.Board, gpio), where);
                 Assert.False((line is { AtStart: RestLevel.Low or RestLevel.Either } || quietLow) && In(NoLowAtReset, node.Board, gpio), where);
                 Assert.False((line?.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.I2cSda or LineRole.I2cScl or LineRole.OneWire or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiSelect or LineRole.SingleWire || wire.Line == "PWR") && In(NoOutput, node.Board, gpio), where);
                 // A 5 V output never meets a 3.3 V pin bare.
-                var bare = plan.Components.All(c => c.For != $"{wire.Part}.{wire.Line}");
+                var bare = plan.Additions.All(c => c.For != $"{wire.Part}.{wire.Line}");
                 Assert.False(Intolerant.Contains(node.Board) && line is { Role: LineRole.DigitalToBoard or LineRole.UartToBoard, HighVolts: null } && part?.SupplyMinVolts > 3.6 && bare, where);
             }
             // One function a pin, on the board and on the helpers; one address once a bus, but behind a multiplexer.
@@ -78,7 +78,7 @@ public class MustNotsTests
             // Fixed roles: both lines of a bus of the RP2040 carry its number.
             if (Rp2040.Contains(node.Board))
             {
-                Assert.All(plan.Wires.Where(w => w.Line is "SDA" or "SCL" && !w.Pin.Contains(':') && plan.Parts.Single(p => p.Part == w.Part) is { Interface: InterfaceKind.I2c }), w =>
+                Assert.All(plan.Lines.Where(w => w.Line is "SDA" or "SCL" && !w.Pin.Contains(':') && plan.Parts.Single(p => p.Part == w.Part) is { Interface: InterfaceKind.I2c }), w =>
                     Assert.Equal(plan.Parts.Single(p => p.Part == w.Part).Bus, $"I2C {board.Pin(w.Pin).Gpio / 2 % 2}"));
             }
             Assert.Equal(plan.Complete, plan.Findings.All(f => f.Code is not ("BENCH-CONFLICT" or "BENCH-NO-PART")));

@@ -22,7 +22,7 @@ public class PlannerTests
                 {
                     return;
                 }
-                var soldered = before.Wires.Where(w => w.Kind is WireKind.Bus or WireKind.Signal).Select(w => new WireDesign(w.Part, w.Line, w.Pin, WireHold.Soldered)).ToList();
+                var soldered = before.Lines.Select(w => new WireDesign(w.Part, w.Line, w.Pin, WireHold.Soldered)).ToList();
                 var more = node with { Wires = soldered, Parts = [.. node.Parts, Samples.Part("added", added)] };
                 var after = Samples.Plan(more);
                 if (!after.Complete)
@@ -74,7 +74,7 @@ public class PlannerTests
     {
         var node = Samples.Node(("a", "pir-am312"), ("b", "pir-am312"));
         var plan = Samples.Plan(node);
-        var (mine, other) = (plan.Wire("a", "OUT")!.Pin, plan.Wire("b", "OUT")!.Pin);
+        var (mine, other) = (plan.Line("a", "OUT")!.Pin, plan.Line("b", "OUT")!.Pin);
         var trial = BenchPlanner.Try(node, Samples.Catalogue, "a", "OUT", other);
         Assert.True(trial.Fits);
         Assert.Equal("b OUT", Assert.Single(trial.Moves).Wire);

@@ -40,9 +40,9 @@ public class PractitionerTests
         // What is slow went to it; what counts microseconds did not.
         foreach (var (part, line) in new[] { ("door", "A"), ("gain", "CS") })
         {
-            Assert.StartsWith(expander.Part + ":", plan.Wire(part, line)!.Pin);
+            Assert.StartsWith(expander.Part + ":", plan.Line(part, line)!.Pin);
         }
-        Assert.All(new[] { ("ir-in", "OUT"), ("strip", "DIN"), ("radar", "TX"), ("clap", "DO") }, w => Assert.DoesNotContain(':', plan.Wire(w.Item1, w.Item2)!.Pin));
+        Assert.All(new[] { ("ir-in", "OUT"), ("strip", "DIN"), ("radar", "TX"), ("clap", "DO") }, w => Assert.DoesNotContain(':', plan.Line(w.Item1, w.Item2)!.Pin));
         // The thermal array and the 100 kHz carbon dioxide sensor cannot share a bus: 240 kbit/s against 100 kHz.
         Assert.NotEqual(plan.Parts.Single(p => p.Part == "thermal").Bus, plan.Parts.Single(p => p.Part == "co2").Bus);
         Assert.Equal(400, plan.Buses.Single(b => b.Parts.Contains("thermal")).ClockKilohertz);
@@ -72,14 +72,14 @@ public class PractitionerTests
     {
         var plan = Sound(Samples.Node([.. Many("ds18b20", 10), ("relays", "relay-5v-4ch"), .. Many("reed-contact", 4)]) with { Power = new(PowerKind.FiveVolt) });
         Assert.Single(plan.Wires.Where(w => w.Line == "DQ").Select(w => w.Pin).Distinct());
-        Assert.Equal(4, plan.Components.Count(c => c.What.StartsWith("NPN", StringComparison.Ordinal)));
+        Assert.Equal(4, plan.Additions.Count(c => c.What.StartsWith("NPN", StringComparison.Ordinal)));
     }
 
     [Fact]
     public void A_conductivity_probe_through_an_external_converter_with_a_display()
     {
         var plan = Sound(Samples.Node(("water", "tds-analog"), ("adc", "ads1115"), ("probe", "ds18b20"), ("display", "ssd1306-oled")));
-        Assert.StartsWith("adc:A", plan.Wire("water", "A")!.Pin);
+        Assert.StartsWith("adc:A", plan.Line("water", "A")!.Pin);
         var reading = Assert.Single(plan.Analog);
         Assert.Equal("adc", reading.Through);
         // 125 µV a step in the range of 4.096 V (ADS1115 data sheet); 2,000 µS/cm over 2.3 V.
@@ -92,15 +92,15 @@ public class PractitionerTests
         var node = Samples.Node([("pulse", "opto-pulse-input"), ("tank", "resistive-sender"), .. Many("ds18b20", 5), ("air", "bme280")]);
         var plan = Sound(node with { Power = new(PowerKind.TwelveVolt, Module: "buck-lm2596", FuseAmps: 1, ReverseGuard: true, LeadAwg: 20) });
         Assert.Contains(plan.Rails, r => r.Rail == NodeSupply.SourceRail && r.Volts == 12);
-        Assert.Contains(plan.Components, c => c.For == "tank.S" && c.Value == "220 Ω");
-        Assert.True(Samples.Board().Pin(plan.Wire("pulse", "OUT")!.Pin).Interrupt);
+        Assert.Contains(plan.Additions, c => c.For == "tank.S" && c.Value == "220 Ω");
+        Assert.True(Samples.Board().Pin(plan.Line("pulse", "OUT")!.Pin).Interrupt);
     }
 
     [Fact]
     public void A_long_range_radio_an_analog_input_and_a_character_display_on_5_volts()
     {
         var plan = Sound(Samples.Node(("radio", "lora-sx1276"), ("light", "temt6000"), ("display", "lcd-1602-i2c")) with { Power = new(PowerKind.FiveVolt) });
-        Assert.Contains(plan.Components, c => c.What.StartsWith("level shifter", StringComparison.Ordinal) && c.For == "I2C 0");
+        Assert.Contains(plan.Additions, c => c.What.StartsWith("level shifter", StringComparison.Ordinal) && c.For == "I2C 0");
         Assert.Equal("5v", plan.Parts.Single(p => p.Part == "display").Rail);
     }
 
@@ -109,7 +109,7 @@ public class PractitionerTests
     {
         var plan = Sound(Samples.Node(("card", "microsd-spi"), ("air", "dht22")) with { Board = "esp32-c3-mini-16" });
         Assert.Equal("SPI 2", plan.Parts.Single(p => p.Part == "card").Bus);
-        Assert.Contains(plan.Components, c => c.For == "air.DATA");
+        Assert.Contains(plan.Additions, c => c.For == "air.DATA");
     }
 
     [Fact]
@@ -152,7 +152,7 @@ public class PractitionerTests
     [Fact]
     public void A_five_volt_radio_on_a_board_of_3_volts_gets_its_divider_and_without_5_volts_a_stop()
     {
-        Assert.Contains(Sound(Samples.Node(("rx", "ook-rx-433"))).Components, c => c.For == "rx.DATA" && c.Value == "10 kΩ over 15 kΩ");
+        Assert.Contains(Sound(Samples.Node(("rx", "ook-rx-433"))).Additions, c => c.For == "rx.DATA" && c.Value == "10 kΩ over 15 kΩ");
         var plan = Samples.Plan(Samples.Node(("rx", "ook-rx-433")) with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "cell-18650") });
         Assert.Contains(plan.Findings, f => f.Code == "BENCH-NO-RAIL" && f.What.Contains("4.75 to 5.25 V"));
     }
@@ -163,7 +163,7 @@ public class PractitionerTests
         var stop = Samples.Plan(Samples.Node(("siren", "siren-12v"))).Findings.Single(f => f.Code == "BENCH-NO-RAIL");
         Assert.Contains(stop.Remedies, r => r.Label == "Add a step-up module to 12 V");
         var plan = Samples.Plan(Samples.Node(("siren", "siren-12v")) with { Power = new(PowerKind.FiveVolt, TwelveVoltStepUp: true) });
-        Assert.Contains(plan.Components, c => c.For == "siren.-" && c.What.Contains("flyback diode"));
+        Assert.Contains(plan.Additions, c => c.For == "siren.-" && c.What.Contains("flyback diode"));
         // 200 mA at 12 V are 539 mA at 5 V behind a converter of 89 %.
         Assert.Equal(200 * 12 / (5 * 0.89), plan.Rails.Single(r => r.Rail == "5v").Typical.Value!.Value, 1e-6);
     }

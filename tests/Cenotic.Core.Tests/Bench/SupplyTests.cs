@@ -60,7 +60,7 @@ public class SupplyTests
         var bare = Samples.Catalogue.Part("bme280")! with { Id = "bare", PullUpOhms = null, Interfaces = [Samples.Catalogue.Part("bme280")!.Interfaces[0]] };
         var hardware = new HardwareCatalogue(Samples.Catalogue.Boards, [bare], Samples.Catalogue.Cells, Samples.Catalogue.Supplies);
         var plan = BenchPlanner.Plan(Samples.Node(("a", "bare")), hardware);
-        Assert.Equal("two 4.7 kΩ resistors", Assert.Single(plan.Components).What);
+        Assert.Equal("two 4.7 kΩ resistors", Assert.Single(plan.Additions).What);
         Assert.Equal(4700, plan.Buses[0].Figures.Single(f => f.Label == "Pull-up in effect").Value);
     }
 
@@ -80,10 +80,10 @@ public class SupplyTests
     {
         var node = Samples.Node(("echo", "hc-sr04"));
         var plan = Samples.Plan(node with { Parts = [node.Parts[0] with { SwitchSupply = true }] });
-        Assert.Contains(plan.Components, c => c.For == "echo.PWR" && c.What.Contains("MOSFET"));
+        Assert.Contains(plan.Additions, c => c.For == "echo.PWR" && c.What.Contains("MOSFET"));
         Assert.DoesNotContain(Samples.Gpio(plan, "echo", "PWR"), new[] { 0, 1, 3, 5, 14, 15, 12 });
         Assert.True(plan.Loads.Single().Switched);
-        Assert.Equal(["echo.PWR/switch"], plan.Wire("echo", "VCC")!.Through);
+        Assert.Equal("echo.PWR/switch/Q1:D", plan.Wire("echo", "VCC")!.Pin);
     }
 
     [Fact]

@@ -25,16 +25,18 @@ public class BuildStepsTests
         var node = Samples.Fernhollow().Design.Node(key)!;
         var plan = Samples.Plan(node);
         var steps = BuildSteps.Of(node, plan, Samples.Catalogue, [], Unmeasured);
-        Assert.Equal(plan.Wires.Select(w => $"{w.Part}.{w.Line}").Order(), steps.SelectMany(s => s.Wires).Order());
+        Assert.Equal(plan.Wires.Select(w => w.Tick).OfType<string>().Order(), steps.SelectMany(s => s.Wires).Order());
+        // Every joint is a line of one step.
+        Assert.Equal(plan.Wires.Count, steps.Where(s => s.Key.StartsWith("solder:", StringComparison.Ordinal) || s.Key.StartsWith("feed", StringComparison.Ordinal)).Sum(s => s.Lines.Count(l => l.Text.Contains('→') || l.Text.StartsWith("Bridge ") || l.Text.StartsWith("Plug "))));
         // What is fitted besides the parts stands in one step.
-        Assert.All(plan.Components, c => Assert.Contains(steps.Where(s => s.Key.StartsWith("solder:", StringComparison.Ordinal)).SelectMany(s => s.Lines), l => l.Text.Contains($"{c.What}: {c.Where}", StringComparison.Ordinal)));
+        Assert.All(plan.Additions, c => Assert.Contains(steps.Where(s => s.Key.StartsWith("solder:", StringComparison.Ordinal)).SelectMany(s => s.Lines), l => l.Text.Contains($"{c.What}: {c.Where}", StringComparison.Ordinal)));
         Assert.All(steps.Where(s => s.Measure is not null), s => Assert.Equal(s.Measure!.Expected.Unit, BuildSteps.UnitAt(s.Key)));
         Assert.Equal(steps.Count, steps.Select(s => s.Key).Distinct().Count());
         Assert.Equal(steps.Select(s => s.Stage).Order(), steps.Select(s => s.Stage));
         var at = steps.Select((s, i) => (s.Key.Split('#')[0], i)).ToDictionary(p => p.Item1, p => p.i);
         Assert.All(steps.Where(s => s.Measure?.Kind == MeasureKind.SupplyVolts), s => Assert.True(at[s.Key] < at["board-short"]));
         Assert.True(at["board-short"] < at["board-power"]);
-        Assert.All(plan.Wires.Where(w => w.Kind == WireKind.Supply).Select(w => w.Part).Distinct(), part =>
+        Assert.All(plan.Wires.Where(w => w is { Kind: WireKind.Supply, Tick: not null }).Select(w => w.Part).Distinct(), part =>
         {
             Assert.True(at["board-power"] < at[$"solder:{part}"]);
             Assert.True(at[$"solder:{part}"] < at[$"short:{part}"]);
@@ -130,7 +132,7 @@ public class BuildStepsTests
     [Fact]
     public void A_step_whose_wires_change_is_another_step()
     {
-        var wire = Samples.Plan(Air).Wire("air", "SDA") ?? Samples.Plan(Air).Wires.First(w => w.Part == "air" && w.Kind == WireKind.Bus);
+        var wire = Samples.Plan(Air).Line("air", "SDA") ?? Samples.Plan(Air).Lines.First(w => w.Part == "air" && w.Kind == WireKind.Bus);
         var elsewhere = Air with { Board = Samples.Rp2040 };
         Assert.NotEqual(Step(Air, "solder:air").Key, Step(elsewhere, "solder:air").Key);
         Assert.Equal(Step(Air, "solder:air").Key, Step(Air with { Wires = [new("air", wire.Line, wire.Pin, WireHold.Soldered)] }, "solder:air").Key);

@@ -16,6 +16,7 @@ export type SitePlan = Schemas["SitePlan"];
 export type NodePlan = Schemas["NodePlan"];
 export type BenchPlan = Schemas["BenchPlan"];
 export type PlannedWire = Schemas["PlannedWire"];
+export type PlannedLine = Schemas["PlannedLine"];
 export type RhythmPlan = Schemas["RhythmPlan"];
 export type WakeKind = Schemas["WakeKind"];
 export type CycleSegment = Schemas["CycleSegment"];

@@ -24,6 +24,11 @@ const site = useSite();
 const { node, plan: whole } = useNodeInHand("bench");
 const plan = computed(() => whole.value?.bench);
 const board = computed(() => site.catalogue.value?.boards.find((b) => b.id === node.value?.board));
+/** The worst that is said of this node's bench: never "fine" beside a stop. */
+const worst = computed(() => {
+  const found = node.value ? site.findings("bench", node.value.key).map((f) => f.severity) : [];
+  return !plan.value?.complete || found.includes("stop") ? "stop" : found.includes("risk") ? "risk" : "fine";
+});
 const dialog = ref<"node" | "settings" | "part" | "catalogue">();
 const views = [
   { key: "wires", name: "Wires" },
@@ -61,10 +66,14 @@ async function removeNode() {
     <template v-else-if="node && plan">
       <p class="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1">
         <strong>{{ board?.label ?? node.board }}</strong>
-        <SeverityMark :severity="plan.complete ? 'fine' : 'stop'" word />
+        <SeverityMark :severity="worst" word />
         <span v-if="plan.complete"
-          >Every part is served: {{ count(plan.wires.length, "wire") }}, {{ count(plan.components.length, "addition") }},
-          {{ count(plan.cost.splices ?? 0, "bus splice") }}.</span
+          >Every part is served: {{ count(plan.wires.filter((w) => w.form === "wire").length, "wire") }},
+          {{ count(plan.additions.length, "addition") }}, {{ count(plan.cost.splices ?? 0, "bus splice") }}.<template
+            v-if="worst === 'stop'"
+          >
+            Do not solder yet: the margin says what stops it.</template
+          ></span
         >
         <span v-else>Not every part can be served; the margin says why. The rest is planned.</span>
         <template v-if="site.canWrite.value">

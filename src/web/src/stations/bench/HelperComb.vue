@@ -14,7 +14,7 @@ const lines = computed(() =>
   props.helper.lines.map((line) => ({
     line,
     pin: `${props.helper.part}:${line}`,
-    wires: props.plan.wires.filter((w) => w.pin === `${props.helper.part}:${line}`),
+    wires: props.plan.lines.filter((w) => w.pin === `${props.helper.part}:${line}`),
     fits: props.wires.choices.value?.offers.find((o) => o.pin === `${props.helper.part}:${line}`)?.fits,
   })),
 );
@@ -39,12 +39,6 @@ async function keep() {
     },
   ]);
 }
-
-async function drop(e: DragEvent, pin: string) {
-  const key = e.dataTransfer?.getData("text/plain");
-  const w = props.plan.wires.find((i) => `${i.part}.${i.line}` === key);
-  if (w) await props.wires.hold(w, pin, "locked");
-}
 </script>
 
 <template>
@@ -64,8 +58,7 @@ async function drop(e: DragEvent, pin: string) {
         v-for="l in lines"
         :key="l.line"
         class="flex min-h-6 min-w-0 items-center gap-2"
-        @dragover.prevent="wires.tryAt(l.pin)"
-        @drop.prevent="drop($event, l.pin)"
+        :data-pin="l.pin"
       >
         <span class="mono w-10 shrink-0 font-semibold">{{ l.line }}</span>
         <svg viewBox="0 0 20 8" class="w-5 shrink-0" aria-hidden="true">
@@ -75,9 +68,10 @@ async function drop(e: DragEvent, pin: string) {
         </svg>
         <button
           v-for="w in l.wires.slice(0, 1)"
-          :key="w.order"
+          :key="w.part + w.line"
           type="button"
-          class="truncate text-left text-act hover:underline"
+          class="touch-none truncate text-left text-act hover:underline"
+          @pointerdown="wires.drag.press($event, w)"
           @click="wires.choose(w)"
         >
           {{ w.partLabel }} <span class="mono">{{ w.line }}</span>

@@ -11,8 +11,8 @@ const offers = computed(() => (props.plain ? undefined : props.wires?.choices.va
 const chosen = defineModel<{ part: string; line: string }>("chosen");
 const site = useSite();
 const rowHeight = 24;
-const width = 520;
-const middle = { left: 184, right: 336 };
+const width = 482;
+const middle = { left: 176, right: 306 };
 /** Where what stands beside a pin's label begins: past the label. */
 const past = (pin: Pin) => 12 + pin.label.length * 7.4;
 const rows = computed(() => Math.max(...props.board.pins.map((p) => p.position)) + 1);
@@ -20,7 +20,10 @@ const serious = ["strapHigh", "strapLow", "strapLoaderLow", "bootPulse", "flash"
 
 const teeth = computed(() =>
   props.board.pins.map((pin) => {
-    const wires = props.plan.wires.filter((w) => w.pin === pin.id);
+    const wires: { partLabel: string; line: string; colour: string; hold: string | null; part: string }[] =
+      pin.kind === "power" || pin.kind === "ground"
+        ? props.plan.wires.filter((w) => w.pin === pin.id && w.form === "wire")
+        : props.plan.lines.filter((l) => l.pin === pin.id);
     const ghost = props.plan.moves.filter((m) => m.from === pin.id);
     const text = label(pin, wires);
     const room = 22;
@@ -40,7 +43,7 @@ const teeth = computed(() =>
   }),
 );
 
-function label(pin: Pin, wires: BenchPlan["wires"]): string {
+function label(pin: Pin, wires: { partLabel: string; line: string }[]): string {
   const first = wires[0];
   if (!first) return "";
   if (wires.length === 1) return `${first.partLabel} ${first.line}`;
@@ -48,20 +51,37 @@ function label(pin: Pin, wires: BenchPlan["wires"]): string {
   return `${first.line}: ${wires.map((w) => w.partLabel).join(", ")}`;
 }
 
-function pick(tooth: { pin: Pin; wires: BenchPlan["wires"] }) {
-  const w = tooth.wires.find((i) => i.kind === "bus" || i.kind === "signal");
-  if (w) chosen.value = { part: w.part, line: w.line };
+const lineAt = (pin: Pin) => props.plan.lines.find((l) => l.pin === pin.id);
+
+function pick(pin: Pin) {
+  const line = lineAt(pin);
+  if (line && !props.wires?.drag.carried.value) chosen.value = { part: line.part, line: line.line };
 }
 
-async function drop(e: DragEvent, pin: Pin) {
-  props.wires?.tryAt(undefined);
-  const key = e.dataTransfer?.getData("text/plain");
-  const w = props.plan.wires.find((i) => `${i.part}.${i.line}` === key);
-  if (!w || pin.kind !== "gpio") return;
-  await site.apply(`${w.partLabel} ${w.line} fixed at ${pin.label}`, [
-    { kind: "putWire", node: props.node.key, wire: { part: w.part, line: w.line, pin: pin.id, hold: "locked" } },
-  ]);
+function press(e: PointerEvent, pin: Pin) {
+  const line = lineAt(pin);
+  if (line && site.canWrite.value) props.wires?.drag.press(e, line);
 }
+
+/** Enter chooses the wire on a pin, or lays the one in hand down there; M takes it in hand; arrows go to the next pin. */
+async function key(e: KeyboardEvent, pin: Pin) {
+  const drag = props.wires?.drag;
+  const line = lineAt(pin);
+  if (e.key === "Enter") {
+    if (drag?.carried.value) await drag.end(pin.id);
+    else pick(pin);
+  } else if (e.key.toLowerCase() === "m" && line && drag && site.canWrite.value) {
+    drag.carry(line);
+  } else if (e.key === "ArrowDown" || e.key === "ArrowUp") {
+    const pins = [...(e.currentTarget as Element).parentElement!.querySelectorAll<SVGGElement>("g[tabindex='0']")];
+    const at = pins.indexOf(e.currentTarget as SVGGElement) + (e.key === "ArrowDown" ? 1 : -1);
+    pins[(at + pins.length) % pins.length]?.focus();
+  } else return;
+  e.preventDefault();
+  e.stopPropagation();
+}
+
+const focused = (pin: Pin) => props.wires?.drag.carried.value && !props.wires.drag.at.value && props.wires.drag.over(pin.id);
 
 /** What is printed first, as it stands on the drawing; then what a hand needs to know. */
 const describe = (t: (typeof teeth.value)[number]) =>
@@ -98,10 +118,12 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
         :role="t.pin.kind === 'gpio' ? 'button' : 'img'"
         :aria-label="describe(t)"
         class="cursor-pointer focus:outline-none [&:focus-visible_.focus]:opacity-100"
-        @click="pick(t)"
-        @keydown.enter="pick(t)"
-        @dragover.prevent="wires?.tryAt(t.pin.id)"
-        @drop.prevent="drop($event, t.pin)"
+        :data-pin="t.pin.kind === 'gpio' && !plain ? t.pin.id : undefined"
+        :style="t.wires.length && t.pin.kind === 'gpio' ? 'touch-action: none' : ''"
+        @click="pick(t.pin)"
+        @focus="focused(t.pin)"
+        @keydown="key($event, t.pin)"
+        @pointerdown="press($event, t.pin)"
       >
         <title>{{ describe(t) }}</title>
         <rect
@@ -203,14 +225,6 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
         </text>
       </g>
     </svg>
-    <p
-      v-if="!plain && wires?.over.value && wires.chosen.value"
-      class="sticky bottom-0 min-h-8 border-t bg-sheet px-1 py-1"
-      :class="wires.trial.value?.fits === false ? 'border-stop text-stop' : 'border-act'"
-      role="status"
-    >
-      {{ wires.trial.value?.text ?? "…" }}
-    </p>
     <figcaption v-if="!plain" class="flex flex-wrap gap-x-4 gap-y-1 px-1 pt-1 text-sm text-faint">
       <span>{{ board.form }}.</span>
       <span
@@ -226,7 +240,10 @@ const edge = (t: (typeof teeth.value)[number]) => (t.left ? middle.left : middle
           <rect x="1.5" y="1.5" width="7" height="7" fill="var(--sheet)" stroke="var(--ink)" /></svg
         >fixed by you</span
       >
-      <span>Choose a wire to see which pins fit it; drag it onto a pin to see what that costs.</span>
+      <span
+        >Choose a wire to see which pins fit it; drag it onto another pin to see what that costs. By keyboard: M takes it in hand,
+        arrows go from pin to pin, Enter lays it down.</span
+      >
     </figcaption>
   </figure>
 </template>

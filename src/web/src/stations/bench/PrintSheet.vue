@@ -13,7 +13,7 @@ const cautions = computed(() =>
     .filter((f) => f.severity !== "note" || f.code === "BENCH-CAUTION")
     .map((f) => (f.code === "BENCH-CAUTION" ? f.what : `${f.what} ${f.advice ?? ""}`)),
 );
-const through = (keys: string[]) => keys.map((key) => props.plan.components.find((c) => c.key === key)?.value ?? key).join("; ");
+const form = { wire: "", leg: "leg", bridge: "bridge", plug: "plug" };
 </script>
 
 <template>
@@ -39,26 +39,29 @@ const through = (keys: string[]) => keys.map((key) => props.plan.components.find
             <th>From</th>
             <th>To</th>
             <th>Length</th>
-            <th>Between</th>
             <th>Done</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="w in plan.wires" :key="w.order" class="border-b border-neutral-300">
+          <tr v-for="w in plan.wires" :key="w.order" class="break-inside-avoid border-b border-neutral-300">
             <td class="mono">{{ w.order }}</td>
-            <td>{{ w.colour }}</td>
+            <td>{{ w.colour || form[w.form] }}</td>
             <td>
               {{ w.partLabel }} <b class="mono">{{ w.line }}</b>
             </td>
             <td>
               <b class="mono">{{ w.pinLabel }}</b> {{ w.pin.includes(":") ? "" : w.pin }}
             </td>
-            <td class="mono">{{ w.lengthMetres }} m</td>
-            <td>{{ through(w.through) }}</td>
+            <td class="mono">{{ w.form === "wire" ? `${w.lengthMetres} m` : "" }}</td>
             <td>☐</td>
           </tr>
         </tbody>
       </table>
+      <h3 v-if="plan.additions.length" class="mt-3 font-semibold">What is added</h3>
+      <p v-for="a in plan.additions" :key="a.key" class="mt-1 break-inside-avoid">
+        <b>{{ a.what }}</b> ({{ a.for }}): {{ a.where }}
+      </p>
+      <h3 v-if="plan.parts.some((i) => i.strap)" class="mt-3 font-semibold">Straps</h3>
       <p v-for="p in plan.parts.filter((i) => i.strap)" :key="p.part" class="mt-1">
         <b>{{ p.label }}</b>: {{ p.strap
         }}<template v-if="p.address != null"> (0x{{ p.address.toString(16).toUpperCase() }})</template>

@@ -11,7 +11,7 @@ const buses = computed(() =>
   props.plan.buses.map((bus) => {
     const members = props.plan.parts.filter((p) => bus.parts.includes(p.part));
     const shared = bus.kind !== "uart";
-    const lines = props.plan.wires.filter(
+    const lines = props.plan.lines.filter(
       (w) => bus.parts.includes(w.part) && !w.pin.includes(":") && w.kind === (shared ? "bus" : "signal"),
     );
     const pins = [
@@ -22,7 +22,7 @@ const buses = computed(() =>
 );
 const single = computed(() => props.plan.parts.filter((p) => !p.bus));
 const pinsOf = (part: string) =>
-  props.plan.wires.filter((w) => w.part === part && w.kind === "signal").map((w) => `${w.line} to ${w.pinName}`);
+  props.plan.lines.filter((w) => w.part === part && w.kind === "signal").map((w) => `${w.line} to ${w.pinName}`);
 const bridged = (strap: string | null | undefined) => !!strap && !/^(fixed|as it comes|no bridge)/.test(strap);
 const kinds: Record<string, string> = { oneWire: "1-Wire", i2c: "I2C", spi: "SPI", uart: "UART" };
 const short = (text: string, n = 19) => (text.length > n ? text.slice(0, n - 1) + "…" : text);

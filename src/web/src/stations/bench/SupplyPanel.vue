@@ -1,15 +1,15 @@
 <script setup lang="ts">
-/** Components to add, or rails against their budgets. */
+/** What is to be added, or rails against their budgets. */
 import type { BenchPlan } from "@/api/client";
 import FigureView from "@/kit/FigureView.vue";
 
-defineProps<{ plan: BenchPlan; part: "components" | "rails" }>();
+defineProps<{ plan: BenchPlan; part: "additions" | "rails" }>();
 const share = (a: number | null, b: number | null) => (a !== null && b ? Math.min(100, (a / b) * 100) : 0);
 </script>
 
 <template>
-  <ul v-if="part === 'components'" class="divide-y divide-rule border-y border-rule">
-    <li v-for="c in plan.components" :key="c.key" class="py-1.5">
+  <ul v-if="part === 'additions'" class="divide-y divide-rule border-y border-rule">
+    <li v-for="c in plan.additions" :key="c.key" class="py-1.5">
       <span class="font-semibold">{{ c.what }}</span> <span class="mono">{{ c.value }}</span> for
       <span class="mono text-sm">{{ c.for }}</span>
       <p class="text-sm text-faint">{{ c.where }}</p>

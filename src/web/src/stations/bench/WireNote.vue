@@ -1,17 +1,17 @@
 <script setup lang="ts">
 /** In the margin: why a wire is on its pin, what the next best plan costs, and where else it could go. */
 import { computed, ref, watch } from "vue";
-import type { NodeDesign, PlannedWire, WireChoices } from "@/api/client";
+import type { NodeDesign, PlannedLine, WireChoices } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 
 const props = defineProps<{
-  wire: PlannedWire;
+  wire: PlannedLine;
   choices: WireChoices;
   node: NodeDesign;
-  hold: (wire: PlannedWire, pin: string, how: "locked" | "soldered") => Promise<void>;
-  release: (wire: PlannedWire) => Promise<void>;
+  hold: (wire: PlannedLine, pin: string, how: "locked" | "soldered") => Promise<void>;
+  release: (wire: PlannedLine) => Promise<void>;
 }>();
 const site = useSite();
 const board = computed(() => site.catalogue.value?.boards.find((b) => b.id === props.node.board));

@@ -1,9 +1,10 @@
 /** The wire in hand: what every pin could do for it, and the edits that hold it. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, markRaw, ref, watch, type Ref } from "vue";
-import { api, sentence, type BenchPlan, type NodeDesign, type PlannedWire, type WireTrial } from "@/api/client";
+import { api, sentence, type BenchPlan, type NodeDesign, type PlannedLine, type WireTrial } from "@/api/client";
 import { useMargin } from "@/app/margin";
 import { useSite } from "@/app/site";
+import { useWireDrag, type ChosenWire } from "./wire-drag";
 import WireNote from "./WireNote.vue";
 
 const parts: { key: keyof WireTrial["now"]; one: string; many: string }[] = [
@@ -28,16 +29,11 @@ export function trialText(t: WireTrial): { fits: boolean; text: string } {
   };
 }
 
-export interface ChosenWire {
-  part: string;
-  line: string;
-}
-
 export function useWires(node: Ref<NodeDesign | undefined>, plan: Ref<BenchPlan | undefined>) {
   const site = useSite();
   const { show, note, close } = useMargin();
   const chosen = ref<ChosenWire>();
-  const wire = computed(() => plan.value?.wires.find((w) => w.part === chosen.value?.part && w.line === chosen.value?.line));
+  const wire = computed(() => plan.value?.lines.find((l) => l.part === chosen.value?.part && l.line === chosen.value?.line));
   const query = useQuery({
     queryKey: ["pins", site.key, computed(() => node.value?.key), chosen, computed(() => site.site.value?.revision)],
     enabled: computed(() => chosen.value !== undefined && node.value !== undefined),
@@ -88,22 +84,30 @@ export function useWires(node: Ref<NodeDesign | undefined>, plan: Ref<BenchPlan 
   });
 
   /** Fixes or solders a wire at a pin. */
-  async function hold(w: PlannedWire, pin: string, how: "locked" | "soldered") {
+  async function hold(w: PlannedLine, pin: string, how: "locked" | "soldered") {
     const word = how === "soldered" ? "soldered" : "fixed";
     await site.apply(`${w.partLabel} ${w.line} ${word} at ${pin}`, [
-      { kind: "putWire", node: node.value!.key, wire: { part: w.part, line: w.line, pin, hold: how } },
+      { kind: "putWire", node: node.value!.key, wire: { part: w.part, line: w.line, pin, hold: how, colour: how === "soldered" ? w.colour : null } },
     ]);
   }
 
-  async function release(w: PlannedWire) {
+  async function release(w: PlannedLine) {
     await site.apply(`${w.partLabel} ${w.line} is free again`, [
       { kind: "removeWire", node: node.value!.key, part: w.part, line: w.line },
     ]);
   }
 
-  const choose = (w: PlannedWire) => (chosen.value = { part: w.part, line: w.line });
+  const choose = (w: ChosenWire) => (chosen.value = { part: w.part, line: w.line });
+  const drag = useWireDrag({
+    lift: choose,
+    over: tryAt,
+    drop: async (line, pin) => {
+      const held = plan.value?.lines.find((l) => l.part === line.part && l.line === line.line);
+      if (held) await hold(held, pin, "locked");
+    },
+  });
 
-  return { chosen, wire, choices, choose, hold, release, tryAt, over, trial };
+  return { chosen, wire, choices, choose, hold, release, over, trial, drag };
 }
 
 export type Wires = ReturnType<typeof useWires>;
