@@ -195,11 +195,13 @@ public static class AdditionList
     internal static Figure HighMargin(double gives, double reads, string driver, string source) =>
         Figure.Exact("Margin of the high level", gives - reads, Unit.Volt, new Working("margin = VOH − VIH", [new("VOH", gives, Unit.Volt, driver), new("VIH", reads, Unit.Volt, source)], "logic levels"));
 
+    /// <summary>From a warm transistor with a low drop to a cold one with a high drop; what the resistor from base to ground takes is left out of the upper end only.</summary>
     private static Figure BaseCurrent(Board board)
     {
-        const double junction = 0.7;
-        return Figure.Exact("Base current", (board.LogicVolts - junction) / BaseOhms * 1000, Unit.Milliamp,
-            new Working("I = (V − Vbe) / R", [new("V", board.LogicVolts, Unit.Volt, board.Label), new("Vbe", junction, Unit.Volt, "silicon transistor"), new("R", BaseOhms, Unit.Ohm, "IEC 60063, E12")], "Ohm's law"));
+        const double least = 0.55, likely = 0.65, most = 0.8;
+        double Milliamps(double junction, double held) => ((board.LogicVolts - junction) / BaseOhms - held / HoldOhms) * 1000;
+        return new("Base current", Milliamps(likely, likely), Milliamps(most, most), Milliamps(least, 0), Unit.Milliamp,
+            new Working("I = (V − Vbe) / R1 − Vbe / R2", [new("V", board.LogicVolts, Unit.Volt, board.Label), new("Vbe", likely, Unit.Volt, "silicon transistor, 0.55 to 0.8 V, from memory"), new("R1", BaseOhms, Unit.Ohm, "IEC 60063, E12"), new("R2", HoldOhms, Unit.Ohm, "IEC 60063, E12")], "Ohm's law"));
     }
 
     private static Addition LoadSwitch(Board board, string wire, PartLine line, LineNets nets, string supply, double rail, bool diode)

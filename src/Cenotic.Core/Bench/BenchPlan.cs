@@ -87,7 +87,8 @@ public sealed record PlannedWire(
 /// <param name="Bus">"I2C 0", "SPI 2", "UART 1", "1-Wire" or null.</param>
 /// <param name="Strap">What to bridge on the module, or null.</param>
 /// <param name="Behind">The multiplexer channel it hangs on, or null.</param>
-public sealed record PlannedPart(string Part, string Label, InterfaceKind Interface, string? Bus, int? Address, string? Strap, string Rail, string? Behind);
+/// <param name="By">Which of its interfaces, by its label in the catalogue.</param>
+public sealed record PlannedPart(string Part, string Label, InterfaceKind Interface, string? Bus, int? Address, string? Strap, string Rail, string? Behind, string By);
 
 /// <summary>A shared bus with its electrical check.</summary>
 public sealed record PlannedBus(string Name, InterfaceKind Kind, double? ClockKilohertz, IReadOnlyList<string> Parts, IReadOnlyList<Figure> Figures);

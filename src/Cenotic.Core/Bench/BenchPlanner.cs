@@ -8,7 +8,7 @@ namespace Cenotic.Core.Bench;
 /// <summary>Plans the bench of a node: which board pin for which line, which bus and address, what between them, and whether the supply holds. Pure and deterministic.</summary>
 public static class BenchPlanner
 {
-    private const int MostRemedies = 2;
+    private const int MostRemedies = 2, MostLeftOut = 3;
 
     /// <summary>The plan of a node. Always returns one; what cannot be served is named by a stop finding and left out.</summary>
     /// <param name="around">What its spot does to electronics; indoors and dry when left out.</param>
@@ -49,6 +49,10 @@ public static class BenchPlanner
         var solver = new PinSolver(board, node, supply, catalogue, budget);
         var solution = solver.Solve(parts);
         var served = parts;
+        if (solution is null && node.MeasuresSupply && !solver.Fresh().Serves([]))
+        {
+            return WithoutSupplySense(node, board, catalogue, around, trial, budget);
+        }
         if (solution is null)
         {
             (solution, served) = WithoutConflict(node, board, supply, catalogue, parts, solver, findings, trial, budget);
@@ -166,6 +170,23 @@ public static class BenchPlanner
         }
     }
 
+    /// <summary>No pin can measure the supply, with parts or without: the rest is planned.</summary>
+    private static BenchPlan WithoutSupplySense(NodeDesign node, Board board, HardwareCatalogue catalogue, Surroundings around, bool trial, WorkBudget budget)
+    {
+        var without = node with { MeasuresSupply = false };
+        var remedies = new List<Remedy>();
+        if (!trial)
+        {
+            var adding = new Remedy("Let the planner add a converter", [SetNodes.As(node) with { AddsModules = true }]);
+            remedies.AddRange(!node.AddsModules && Tried(node, catalogue, adding, budget) is not null ? [adding] : []);
+            remedies.Add(new("Do not measure the supply", [SetNodes.As(node) with { MeasuresSupply = false }]));
+        }
+        var plan = Plan(without, catalogue, around, trial, budget);
+        var finding = new Finding("BENCH-SUPPLY-SENSE", Severity.Stop, new("bench", node.Key, "supply"), $"No pin of the {board.Label} can measure the supply of {node.Label}.",
+            board.Converter is null ? "The board has no converter." : "Its converter stops beside Wi-Fi, or none of its pins is free.", remedies, remedies.Count > 0 ? null : "Feed it from a supply that need not be watched.", "board data in the catalogue");
+        return plan with { Complete = false, Findings = [finding, .. plan.Findings] };
+    }
+
     private static (PinSolution?, List<(PartInstance Instance, Part Part)>) WithoutConflict(
         NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<(PartInstance Instance, Part Part)> parts, PinSolver solver, List<Finding> findings, bool trial, WorkBudget budget)
     {
@@ -175,16 +196,34 @@ public static class BenchPlanner
         findings.Add(new("BENCH-CONFLICT", Severity.Stop, new("bench", node.Key, conflict[0].Instance.Key),
             conflict.Count == 1 ? $"The {board.Label} cannot serve {members}." : $"The {board.Label} cannot serve these together: {members}. Without any one of them the others fit.",
             string.Join(" ", ReasonsOf(solver.Fresh(), conflict)), remedies, remedies.Count > 0 ? null : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
-        var left = parts.ToList();
-        PinSolution? solution = null;
-        while (solution is null && left.Count > 0)
-        {
-            var core = Conflict(left, some => !solver.Fresh().Serves(some));
-            left.Remove(core[^1]);
-            solution = solver.Solve(left);
-        }
-        return (solution, left);
+        var left = MostServed(parts, solver);
+        return (left.Count == 0 ? solver.Fresh().Solve([]) : solver.Solve(left), left);
     }
+
+    /// <summary>The parts that can be served together, as many as there can be: up to three are left out in every way, of as many the later ones. Beyond that, one of each conflict is left out.</summary>
+    private static List<(PartInstance Instance, Part Part)> MostServed(List<(PartInstance Instance, Part Part)> parts, PinSolver solver)
+    {
+        for (var less = 1; less <= Math.Min(MostLeftOut, parts.Count); less++)
+        {
+            foreach (var without in LeftOut(parts.Count, less))
+            {
+                var some = parts.Where((_, at) => !without.Contains(at)).ToList();
+                if (solver.Fresh().Serves(some))
+                {
+                    return some;
+                }
+            }
+        }
+        var left = parts.ToList();
+        while (left.Count > 0 && !solver.Fresh().Serves(left))
+        {
+            left.Remove(Conflict(left, some => !solver.Fresh().Serves(some))[^1]);
+        }
+        return left;
+    }
+
+    /// <summary>Every choice of so many places of a list, those with later places first.</summary>
+    private static IEnumerable<int[]> LeftOut(int count, int less) => less == 0 ? [[]] : Enumerable.Range(0, count).Reverse().SelectMany(last => LeftOut(last, less - 1).Select(rest => (int[])[.. rest, last]));
 
     private static List<Remedy> ConflictRemedies(NodeDesign node, Board board, HardwareCatalogue catalogue, IReadOnlyList<(PartInstance Instance, Part Part)> conflict, WorkBudget budget)
     {
@@ -262,6 +301,7 @@ public static class BenchPlanner
         // A converter needs an address and two pins on the bus: offered only where they are to be had.
         var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings, remedy => trial ? null : Tried(node, catalogue, remedy, budget));
         var circuit = CircuitBuilder.Of(board, node, supply, catalogue, solution, additions);
+        Sound(node, board, supply, catalogue, solution, circuit, findings);
         var lines = Wiring.Lines(circuit, board, node, table, solution);
         var wires = Wiring.Of(circuit, board, node, additions, lines);
         var moves = WireFindings.Moves(node, board, solution, lines, wires);
@@ -286,9 +326,23 @@ public static class BenchPlanner
         return new(node.Key, complete, lines, wires, circuit, Parts(board, supply, solution), buses, additions, rails, moves, solution.Cost, loads, findings, power, analog, Helpers(solution), Wiring.Splices(wires));
     }
 
+    /// <summary>The circuit walked by a checker of its own, where the supply is whole: a plan that it would not solder stops.</summary>
+    private static void Sound(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, PinSolution solution, Circuit circuit, List<Finding> findings)
+    {
+        if (supply.Input is null || findings.Any(f => f.Severity == Severity.Stop))
+        {
+            return;
+        }
+        foreach (var fault in CircuitCheck.Faults(circuit, board, Parts(board, supply, solution), catalogue))
+        {
+            findings.Add(new("BENCH-CIRCUIT", Severity.Stop, new("bench", node.Key, $"{fault.Component}.{fault.Terminal}"), fault.What, "The circuit was checked joint by joint before it is shown.", [],
+                "Do not solder this part of the table. Look at the part's data in the catalogue: a level or a supply of it may be recorded wrongly.", "circuit check"));
+        }
+    }
+
     private static IReadOnlyList<PlannedPart> Parts(Board board, NodeSupply supply, PinSolution solution) =>
         [.. solution.Structure.Connections.Select(c => new PlannedPart(c.Instance.Key, c.Instance.Label, c.Interface.Kind, BusCheck.BusName(c), c.Address?.Address,
-            Straps.Text(c), supply.For(c.Part, board)?.Id ?? "", c.Behind is { } m ? $"{m.Mux} channel {m.Channel}" : null))];
+            Straps.Text(c), supply.For(c.Part, board)?.Id ?? "", c.Behind is { } m ? $"{m.Mux} channel {m.Channel}" : null, c.Interface.Label))];
 
     private static IReadOnlyList<PlannedHelper> Helpers(PinSolution solution) =>
         [.. solution.Structure.Connections.Where(c => c.Part.Helper is not null).Select(c => new PlannedHelper(c.Instance.Key, c.Instance.Label, c.Part.Id, c.Part.Helper!.Kind, solution.Structure.Added.Any(a => a.Key == c.Instance.Key),

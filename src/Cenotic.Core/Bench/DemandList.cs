@@ -122,7 +122,7 @@ public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, i
             LineRole.SingleWire => needs with { Input = true, Output = true, AtStart = RestLevel.High },
             // A transistor is held off by its pull-down, so the pin rests low.
             _ when support is LineSupport.Transistor or LineSupport.LoadSwitch or LineSupport.LoadSwitchWithDiode or LineSupport.Gate => needs with { Output = true, AtStart = RestLevel.Low, Drive = true },
-            _ => needs with { Output = true, Drive = line.Milliamps is not null || (line.Load && !line.ActiveLow) },
+            _ => needs with { Output = true, Drive = line.Milliamps is not null || (line.Load && !line.ActiveLow), Volts = line.FloatsToSupply && support == LineSupport.None ? volts : 0 },
         };
     }
 

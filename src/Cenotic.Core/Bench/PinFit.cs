@@ -79,7 +79,7 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
         {
             no.Add($"{pin.Name} is the serial console: free only for a serial part, once the console is switched off.");
         }
-        if (needs.Analog && pin.MaxVolts is { } most && needs.Volts > most)
+        if (pin.MaxVolts is { } most && needs.Volts > most)
         {
             no.Add($"{pin.Label} stands {most} V; this line reaches {needs.Volts:0.##} V.");
         }

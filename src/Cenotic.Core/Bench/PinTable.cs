@@ -16,10 +16,10 @@ internal sealed class PinTable
     private readonly BoardPins _own;
     private readonly bool _wifiOn, _sleeps;
 
-    internal PinTable(Board board, NodeDesign node, IEnumerable<Connection> helpers)
+    internal PinTable(Board board, NodeDesign node, NodeSupply supply, IEnumerable<Connection> helpers)
     {
         _own = Boards.GetValue(board, b => new(b));
-        Columns = [.. _own.Pins, .. helpers.SelectMany(HelperPins.Of)];
+        Columns = [.. _own.Pins, .. helpers.SelectMany(h => HelperPins.Of(h, board, supply))];
         (_wifiOn, _sleeps) = (node.Link == LinkKind.Wifi, node.Sleeps);
         for (var c = 0; c < Columns.Count; c++)
         {

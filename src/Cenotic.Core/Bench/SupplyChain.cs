@@ -33,7 +33,7 @@ internal sealed class SupplyChain
         null => null,
         { Pin: null } => "usb",
         // A source that the board takes by itself is the rail that parts can have of it.
-        _ when supply.SourceVolts is 12 or 24 && supply.Supplied.All(s => s.Module is null || s.Module.Kind == SupplyModuleKind.Linear) => Circuit.Rail(NodeSupply.SourceRail),
+        _ when supply.SourceVolts is 12 or 24 && supply.Supplied.All(s => s.Module?.Kind != SupplyModuleKind.StepDown) => Circuit.Rail(NodeSupply.SourceRail),
         { Pin: { } pin } input => Circuit.Rail(board.Pin(pin).Rail ?? input.Id),
     };
 
@@ -73,7 +73,7 @@ internal sealed class SupplyChain
         }
         if (_supply.Supplied.FirstOrDefault(s => s.Rail.Id == NodeSupply.StepUpRail) is { } boosted)
         {
-            Converter("supply/step-up-12", boosted.Module!, boosted.Rail.Volts, Circuit.Rail(boosted.Rail.FedFrom), Circuit.Rail(boosted.Rail.Id));
+            Converter(Circuit.LoadStepUpKey, boosted.Module!, boosted.Rail.Volts, Circuit.Rail(boosted.Rail.FedFrom), Circuit.Rail(boosted.Rail.Id));
         }
     }
 

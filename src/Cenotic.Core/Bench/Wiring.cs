@@ -124,15 +124,17 @@ internal sealed class Wiring
                 Join(net, other, first, first.Component.Addition is null ? WireForm.Bridge : WireForm.Leg);
             }
         }
-        var ends = clusters.Select(c => c.First).ToList();
+        var plugged = clusters.Select(c => c.First).Where(e => e.Component.Kind == ComponentKind.Source && sockets.Count > 0 && IsUsb(e.Component)).ToList();
+        plugged.ForEach(plug => Join(net, plug, sockets[0], WireForm.Plug));
+        var ends = clusters.Select(c => c.First).Except(plugged).ToList();
+        if (ends.Count == 0)
+        {
+            return;
+        }
         var hub = pins.Count > 0 ? default : HubOf(net, ends);
         foreach (var end in ends.Where(e => e != hub))
         {
-            if (end.Component.Kind == ComponentKind.Source && sockets.Count > 0 && IsUsb(end.Component))
-            {
-                Join(net, end, sockets[0], WireForm.Plug);
-            }
-            else if (end.Component.At is { } at && ends.FirstOrDefault(e => e.Component.Key == at) is { Component: not null } beside)
+            if (end.Component.At is { } at && ends.FirstOrDefault(e => e.Component.Key == at) is { Component: not null } beside)
             {
                 Join(net, end, beside, WireForm.Leg);
             }
@@ -204,7 +206,7 @@ internal sealed class Wiring
         }
         var own = $"{from.Key}.{terminal.Name}";
         var added = from.Addition is { } key ? _additions.First(a => a.Key == key).For : null;
-        return from.Kind == ComponentKind.Part && _lines.ContainsKey(own) ? own : added is not null && _lines.ContainsKey(added) ? added : net.Serves.FirstOrDefault(s => !HasOwnWire(net, s));
+        return from.Kind == ComponentKind.Part && _lines.ContainsKey(own) ? own : added is not null && _lines.ContainsKey(added) ? added : from.Kind == ComponentKind.Shifter ? net.Serves.FirstOrDefault(s => !HasOwnWire(net, s)) : null;
     }
 
     /// <summary>True when the part's terminal is on the net itself.</summary>

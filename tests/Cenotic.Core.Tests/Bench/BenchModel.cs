@@ -95,7 +95,7 @@ internal sealed class BenchModel
         }
         foreach (var (instance, part, used, _) in _parts.Where(p => p.Part.Helper is { Kind: not HelperKind.Mux }))
         {
-            foreach (var pin in HelperPins.Of(new(instance, part, part.Interfaces[0], null, null)))
+            foreach (var pin in HelperPins.Of(new(instance, part, part.Interfaces[0], null, null), _board, _supply))
             {
                 Column(pin, used);
             }
