@@ -155,7 +155,7 @@ public static class AdditionList
             LineSupport.Gate => Gate(wire, nets),
             LineSupport.SeriesResistor => Series(board, wire, line, nets),
             LineSupport.PullUp => PullUp(wire, PullUpOhms, nets.AtPart, logic, line.Role == LineRole.SpiSelect ? $"From {line.Name} to {board.LogicVolts} V: the part stays off the bus while the board starts." : $"From {line.Name} to {board.LogicVolts} V."),
-            LineSupport.Reference => Reference(board, wire, nets, logic, connection.Interface.Resistive!),
+            LineSupport.Reference => Reference(board, wire, line, nets, logic, connection.Interface.Resistive!),
             _ => throw new InvalidOperationException($"No component for {support}."),
         });
     }
@@ -245,15 +245,22 @@ public static class AdditionList
         return new(key, wire, $"{Ohms(value)} resistor", Ohms(value), $"In the line to {line.Name}.", [LedFigure(board.LogicVolts, forward, milliamps, value)], [Pieces.Resistor(key, "R1", value, nets.AtPin, nets.AtPart)]);
     }
 
-    private static Addition Reference(Board board, string wire, LineNets nets, string logic, ResistiveFacts sensor)
+    private static Addition Reference(Board board, string wire, PartLine line, LineNets nets, string logic, ResistiveFacts sensor)
     {
         var key = $"{wire}/reference";
         double V(double ohms) => ResistiveSender.Volts(board.LogicVolts, sensor.ReferenceOhms, ohms);
         var inputs = new WorkingInput[] { new("Vs", board.LogicVolts, Unit.Volt, board.Label), new("Rtop", sensor.ReferenceOhms, Unit.Ohm, "1 % resistor"), new("R low", sensor.LowOhms, Unit.Ohm, "part data"), new("R high", sensor.HighOhms, Unit.Ohm, "part data") };
         var span = new Figure("Voltage at the converter", V(Math.Sqrt(sensor.LowOhms * sensor.HighOhms)), V(sensor.LowOhms), V(sensor.HighOhms), Unit.Volt, new Working("V = Vs · R / (Rtop + R), over the range of the sensor", inputs, "Ohm's law"));
         var draw = Figure.Exact("Greatest current", board.LogicVolts / (sensor.ReferenceOhms + sensor.LowOhms) * 1000, Unit.Milliamp, new Working("I = Vs / (Rtop + R low)", inputs[..3], "Ohm's law"));
-        return new(key, wire, $"{Ohms(sensor.ReferenceOhms)} 1 % resistor, 100 nF", Ohms(sensor.ReferenceOhms), $"From {board.LogicVolts} V to the sensor; the pin at their joint, the capacitor from the pin to ground.", [span, draw],
-            [Pieces.Resistor(key, "R1", sensor.ReferenceOhms, logic, nets.AtPart), Pieces.Capacitor(key, "C1", 0.1, nets.AtPart, Circuit.Ground)]);
+        var pieces = new List<Component> { Pieces.Resistor(key, "R1", sensor.ReferenceOhms, logic, nets.AtPart), Pieces.Capacitor(key, "C1", 0.1, nets.AtPin, Circuit.Ground) };
+        var protection = "";
+        if (line.SeriesOhms is { } series)
+        {
+            protection = $" {Ohms(series)} from the joint to the pin: it limits what a long lead can drive into the pin.";
+            pieces.Insert(1, Pieces.Resistor(key, "R2", series, nets.AtPart, nets.AtPin));
+        }
+        return new(key, wire, $"{Ohms(sensor.ReferenceOhms)} 1 % resistor, {(line.SeriesOhms is { } s ? $"{Ohms(s)} resistor, " : "")}100 nF", Ohms(sensor.ReferenceOhms),
+            $"From {board.LogicVolts} V to the sensor; the pin at their joint, the capacitor from the pin to ground.{protection}", [span, draw], pieces);
     }
 
     /// <summary>The divider that brings a push-pull output down to a pin, or null when no pair of E12 resistors keeps both corners.</summary>

@@ -30,13 +30,15 @@ internal static class AnalogCheck
             var full = converter.RangesVolts?.Where(r => r >= high).DefaultIfEmpty(converter.HighVolts).Min() ?? converter.HighVolts;
             var highest = pin.MaxVolts is { } most ? Math.Min(most, converter.HighVolts) : converter.HighVolts;
             var step = ConverterReading.StepMicrovolts(full, converter.Bits) / 1e6 * (to - from) / Math.Max(0.01, high - low);
-            var error = ConverterReading.ErrorInUnit(converter.ErrorPercent.Likely, full, to - from, Math.Max(0.01, high - low));
+            var loading = converter.InputOhms is { } load ? (line.SourceOhms ?? 0) / ((line.SourceOhms ?? 0) + load) * 100 : 0;
+            var error = ConverterReading.ErrorInUnit(converter.ErrorPercent.Likely + loading, full, to - from, Math.Max(0.01, high - low));
             WorkingInput[] inputs =
             [
                 new("full scale", full, Unit.Volt, helper?.Part.Label ?? board.Label), new("signal low", low, Unit.Volt, connection.Part.Label), new("signal high", high, Unit.Volt, connection.Part.Label),
                 new("span", to - from, quantity.Unit, $"{quantity.Quantity}, straight between its ends"), new("error", converter.ErrorPercent.Likely, Unit.Percent, converter.ErrorPercent.Source),
+                .. loading > 0 ? new[] { new WorkingInput("loading", loading, Unit.Percent, "source and input resistance as a divider") } : [],
             ];
-            var figure = Figure.Exact("Error of the converter", error, quantity.Unit, new Working("e = error · full scale · span / (signal high − signal low)", inputs, "ideal converter; straight sensor"));
+            var figure = Figure.Exact("Error of the converter", error, quantity.Unit, new Working("e = (error + loading) · full scale · span / (signal high − signal low)", inputs, "ideal converter; straight sensor"));
             var steps = Figure.Exact("One step", step, quantity.Unit, new Working("step = full scale / 2^bits · span / (signal high − signal low)", [.. inputs[..4], new("bits", converter.Bits, "", helper?.Part.Label ?? board.Label)], "ideal converter; straight sensor"));
             readings.Add(new(connection.Instance.Key, line.Name, quantity.Quantity, helper?.Instance.Label ?? board.Label, steps, figure));
             if (high > highest + 0.05 || low < converter.LowVolts - 0.05)

@@ -8,7 +8,7 @@ namespace Cenotic.Core.Bench;
 /// <summary>Plans the bench of a node: which board pin for which line, which bus and address, what between them, and whether the supply holds. Pure and deterministic.</summary>
 public static class BenchPlanner
 {
-    private const int MostRemedies = 2, MostLeftOut = 3;
+    private const int MostRemedies = 2, MostLeftOut = 6, MostConflicts = 10;
 
     /// <summary>The plan of a node. Always returns one; what cannot be served is named by a stop finding and left out.</summary>
     /// <param name="around">What its spot does to electronics; indoors and dry when left out.</param>
@@ -63,7 +63,7 @@ public static class BenchPlanner
             return BenchPlan.Empty(node.Key, findings);
         }
         var plan = Describe(node, board, supply, catalogue, around, solver.TableOf(solution.Structure), solution, served, complete, findings, trial, budget);
-        return complete || trial ? plan : plan with { Findings = [.. plan.Findings.Select(f => f.Code == "BENCH-CONFLICT" ? f with { Remedies = Holding(node, catalogue, around, plan, f.Remedies, budget) } : f)] };
+        return trial ? plan : plan with { Findings = [.. plan.Findings.Select(f => f with { Remedies = Holding(node, catalogue, around, plan, f, budget) })] };
     }
 
     /// <summary>What every pin of the board could do for one line of the node; empty when the line is not planned.</summary>
@@ -196,34 +196,64 @@ public static class BenchPlanner
         findings.Add(new("BENCH-CONFLICT", Severity.Stop, new("bench", node.Key, conflict[0].Instance.Key),
             conflict.Count == 1 ? $"The {board.Label} cannot serve {members}." : $"The {board.Label} cannot serve these together: {members}. Without any one of them the others fit.",
             string.Join(" ", ReasonsOf(solver.Fresh(), conflict)), remedies, remedies.Count > 0 ? null : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
-        var left = MostServed(parts, solver);
+        var left = MostServed(parts, conflict, solver);
         return (left.Count == 0 ? solver.Fresh().Solve([]) : solver.Solve(left), left);
     }
 
-    /// <summary>The parts that can be served together, as many as there can be: up to three are left out in every way, of as many the later ones. Beyond that, one of each conflict is left out.</summary>
-    private static List<(PartInstance Instance, Part Part)> MostServed(List<(PartInstance Instance, Part Part)> parts, PinSolver solver)
+    /// <summary>
+    /// The parts that can be served together, as many as there can be: of every conflict that is found one member is left out, as few in all as do, of as many the later ones (implicit hitting
+    /// sets; Chandrasekaran, Karp, Moreno-Centeno and Vempala 2011). After some conflicts it takes the last member of each that remains.
+    /// </summary>
+    private static List<(PartInstance Instance, Part Part)> MostServed(List<(PartInstance Instance, Part Part)> parts, List<(PartInstance Instance, Part Part)> first, PinSolver solver)
     {
-        for (var less = 1; less <= Math.Min(MostLeftOut, parts.Count); less++)
+        var conflicts = new List<List<(PartInstance Instance, Part Part)>> { first };
+        var left = parts;
+        while (true)
         {
-            foreach (var without in LeftOut(parts.Count, less))
+            var without = conflicts.Count <= MostConflicts ? Fewest(parts, conflicts) : null;
+            left = without is null ? [.. left.Where(p => p != conflicts[^1][^1])] : [.. parts.Where(p => !without.Contains(p))];
+            if (left.Count == 0 || solver.Fresh().Serves(left))
             {
-                var some = parts.Where((_, at) => !without.Contains(at)).ToList();
-                if (solver.Fresh().Serves(some))
-                {
-                    return some;
-                }
+                return left;
             }
+            conflicts.Add(Conflict(left, some => !solver.Fresh().Serves(some)));
         }
-        var left = parts.ToList();
-        while (left.Count > 0 && !solver.Fresh().Serves(left))
-        {
-            left.Remove(Conflict(left, some => !solver.Fresh().Serves(some))[^1]);
-        }
-        return left;
     }
 
-    /// <summary>Every choice of so many places of a list, those with later places first.</summary>
-    private static IEnumerable<int[]> LeftOut(int count, int less) => less == 0 ? [[]] : Enumerable.Range(0, count).Reverse().SelectMany(last => LeftOut(last, less - 1).Select(rest => (int[])[.. rest, last]));
+    /// <summary>The fewest parts of which every conflict has one, the later parts first; null where that takes more than a few.</summary>
+    private static List<(PartInstance Instance, Part Part)>? Fewest(List<(PartInstance Instance, Part Part)> parts, List<List<(PartInstance Instance, Part Part)>> conflicts)
+    {
+        var members = parts.Where(p => conflicts.Any(c => c.Contains(p))).Reverse().ToList();
+        for (var count = 1; count <= MostLeftOut; count++)
+        {
+            if (Hitting(members, conflicts, count) is { } found)
+            {
+                return found;
+            }
+        }
+        return null;
+    }
+
+    private static List<(PartInstance Instance, Part Part)>? Hitting(List<(PartInstance Instance, Part Part)> members, List<List<(PartInstance Instance, Part Part)>> conflicts, int count)
+    {
+        if (conflicts.Count == 0)
+        {
+            return [];
+        }
+        if (count == 0)
+        {
+            return null;
+        }
+        // One member of the first conflict must be among them.
+        foreach (var member in members.Where(conflicts[0].Contains))
+        {
+            if (Hitting(members, [.. conflicts.Where(c => !c.Contains(member))], count - 1) is { } rest)
+            {
+                return [member, .. rest];
+            }
+        }
+        return null;
+    }
 
     private static List<Remedy> ConflictRemedies(NodeDesign node, Board board, HardwareCatalogue catalogue, IReadOnlyList<(PartInstance Instance, Part Part)> conflict, WorkBudget budget)
     {
@@ -279,20 +309,30 @@ public static class BenchPlanner
             && new PinSolver(board, changed, NodeSupply.Of(board, changed.Power, catalogue), catalogue, budget).Serves(Known(changed, catalogue, [])) ? changed : null;
     }
 
-    /// <summary>Remedies of a conflict that add no stop: a part that is served again once another is gone can bring one of its own.</summary>
-    private static IReadOnlyList<Remedy> Holding(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, BenchPlan plan, IReadOnlyList<Remedy> remedies, WorkBudget budget)
+    /// <summary>The remedies of a finding that remove it and add no stop: a part that is served again once another is gone can bring one of its own, another supply can leave a load without its rail.</summary>
+    private static IReadOnlyList<Remedy> Holding(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, BenchPlan plan, Finding finding, WorkBudget budget) =>
+        [.. finding.Remedies.Where(r => Changed(node, r) is not { } changed || Holds(Plan(changed, catalogue, around, trial: true, budget), plan, finding))];
+
+    private static bool Holds(BenchPlan after, BenchPlan before, Finding finding)
     {
-        int Stops(BenchPlan p) => p.Findings.Count(f => f.Severity == Severity.Stop);
-        NodeDesign Without(RemovePart removal) => node with { Parts = [.. node.Parts.Where(p => p.Key != removal.Key)], Wires = [.. node.Wires.Where(w => w.Part != removal.Key)], Readings = [.. node.Readings.Where(r => r.Part != removal.Key)] };
-        return [.. remedies.Where(r => r.Edits is not [RemovePart removal] || Stops(Plan(Without(removal), catalogue, around, trial: true, budget)) <= Stops(plan))];
+        static int Stops(BenchPlan p) => p.Findings.Count(f => f.Severity == Severity.Stop);
+        return Stops(after) <= Stops(before) && after.Findings.All(f => f.Code != finding.Code || f.Subject != finding.Subject || f.What != finding.What);
     }
+
+    /// <summary>The node with a remedy that changes what can be planned of it: its settings, or a part that is gone. Null for others, which do what they say.</summary>
+    private static NodeDesign? Changed(NodeDesign node, Remedy remedy) => remedy.Edits switch
+    {
+        [RemovePart removal] => node with { Parts = [.. node.Parts.Where(p => p.Key != removal.Key)], Wires = [.. node.Wires.Where(w => w.Part != removal.Key)], Readings = [.. node.Readings.Where(r => r.Part != removal.Key)] },
+        [SetNode set] when set.Board == node.Board => EditBatch.Apply(SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null, Via = null }] }, [set with { Spot = null, Via = null }]).TryGet(out var applied) ? applied.After.Nodes[0] : null,
+        _ => null,
+    };
 
     private static BenchPlan Describe(
         NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, Surroundings around, PinTable table, PinSolution solution, IReadOnlyList<(PartInstance Instance, Part Part)> served, bool complete, List<Finding> findings, bool trial, WorkBudget budget)
     {
         WireFindings.Add(node, board, solution, findings);
         WireFindings.Loads(node, board, supply, solution, findings);
-        var loads = Loads(node, board, supply, solution, findings);
+        var loads = Loads(node, board, supply, catalogue, solution, findings);
         var additions = AdditionList.Of(board, node, supply, solution).ToList();
         var buses = BusCheck.Buses(board, node, supply, solution, additions, findings);
         var rails = RailCheck.Rails(node, board, supply, catalogue, loads, findings);
@@ -326,6 +366,14 @@ public static class BenchPlanner
         return new(node.Key, complete, lines, wires, circuit, Parts(board, supply, solution), buses, additions, rails, moves, solution.Cost, loads, findings, power, analog, Helpers(solution), Wiring.Splices(wires));
     }
 
+    /// <summary>A rail of its own for a part that no rail suits: in the middle of what it takes, rounded to a fifth of a volt, from a module that some rail can feed. Null when there is none.</summary>
+    private static RailDesign? FurtherRail(NodeDesign node, NodeSupply supply, HardwareCatalogue catalogue, Part part)
+    {
+        var volts = Math.Round((part.SupplyMinVolts!.Value + Math.Min(part.SupplyMaxVolts!.Value, 12)) / 2 * 5) / 5;
+        return node.Power.Rails?.Any(r => r.Volts == volts) == true || volts < part.SupplyMinVolts || volts > part.SupplyMaxVolts ? null
+            : catalogue.Supplies.OrderBy(m => m.Id, StringComparer.Ordinal).Where(m => m.Kind is SupplyModuleKind.StepDown or SupplyModuleKind.StepUp && supply.FeedOf(m, volts) is not null).Select(m => new RailDesign(volts, m.Id)).FirstOrDefault();
+    }
+
     /// <summary>The circuit walked by a checker of its own, where the supply is whole: a plan that it would not solder stops.</summary>
     private static void Sound(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, PinSolution solution, Circuit circuit, List<Finding> findings)
     {
@@ -348,7 +396,7 @@ public static class BenchPlanner
         [.. solution.Structure.Connections.Where(c => c.Part.Helper is not null).Select(c => new PlannedHelper(c.Instance.Key, c.Instance.Label, c.Part.Id, c.Part.Helper!.Kind, solution.Structure.Added.Any(a => a.Key == c.Instance.Key),
             [.. c.Part.Helper.Kind == HelperKind.Mux ? c.Part.Helper.Lines.SelectMany((l, at) => new[] { l.Name, $"SC{at}" }) : c.Part.Helper.Lines.Select(l => l.Name)]))];
 
-    private static IReadOnlyList<LoadProfile> Loads(NodeDesign node, Board board, NodeSupply supply, PinSolution solution, List<Finding> findings)
+    private static IReadOnlyList<LoadProfile> Loads(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, PinSolution solution, List<Finding> findings)
     {
         var loads = new List<LoadProfile>();
         foreach (var connection in solution.Structure.Connections)
@@ -365,6 +413,10 @@ public static class BenchPlanner
                 if (part.SupplyMinVolts <= 5 && part.SupplyMaxVolts >= 5 && node.Power is { Kind: PowerKind.Cells, StepUp: false })
                 {
                     remedies.Add(new("Add a step-up converter to 5 V", [SetNodes.WithPower(node, node.Power with { StepUp = true })]));
+                }
+                if (FurtherRail(node, supply, catalogue, part) is { } further)
+                {
+                    remedies.Add(new($"Add a rail of {further.Volts:0.##} V with a {catalogue.Supply(further.Module)!.Label}", [SetNodes.WithPower(node, node.Power with { Rails = [.. node.Power.Rails ?? [], further] })]));
                 }
                 findings.Add(new("BENCH-NO-RAIL", Severity.Stop, new("bench", node.Key, instance.Key), $"{instance.Label} needs {part.SupplyMinVolts} to {part.SupplyMaxVolts} V, and this supply gives no such rail ({string.Join(", ", supply.Rails.Select(r => $"{r.Label} {r.Volts} V"))}).",
                     "Below its range it does not work, or works wrongly.", remedies, remedies.Count > 0 ? null : "Choose a part for this voltage, or another supply.", part.Source));

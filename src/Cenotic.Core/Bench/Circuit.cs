@@ -8,7 +8,7 @@ public sealed record Circuit(IReadOnlyList<Component> Components, IReadOnlyList<
     public const string Ground = "GND";
 
     /// <summary>Keys of the board and of what feeds the node, as components.</summary>
-    public const string BoardKey = "board", SourceKey = "supply/source", CellsKey = "supply/cells", ModuleKey = "supply/module", StepUpKey = "supply/step-up", LoadStepUpKey = "supply/step-up-12";
+    public const string BoardKey = "board", SourceKey = "supply/source", CellsKey = "supply/cells", ModuleKey = "supply/module", StepUpKey = "supply/step-up", LoadStepUpKey = "supply/step-up-12", FurtherRailKey = "supply/rail ";
 
     /// <summary>A node without a plan.</summary>
     internal static readonly Circuit Empty = new([], []);

@@ -104,7 +104,7 @@ public sealed class CircuitCheck
     }
 
     /// <summary>A rail that is made for loads may wait for one.</summary>
-    private static bool IsSpareRail(Component component, Terminal terminal) => component.Key == Circuit.LoadStepUpKey && terminal.Name == "OUT+";
+    private static bool IsSpareRail(Component component, Terminal terminal) => (component.Key == Circuit.LoadStepUpKey || component.Key.StartsWith(Circuit.FurtherRailKey, StringComparison.Ordinal)) && terminal.Name == "OUT+";
 
     private bool Must(Component component, string terminal) => component.Kind switch
     {

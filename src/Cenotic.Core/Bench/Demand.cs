@@ -37,6 +37,9 @@ public sealed record PinNeeds(LineRole Role, int? Controller, RestLevel AtStart)
     /// <summary>It must be measured by the converter.</summary>
     public bool Analog { get; init; }
 
+    /// <summary>The pin must sense the charge of an electrode.</summary>
+    public bool Touch { get; init; }
+
     /// <summary>It switches a load: no pulse while the board starts.</summary>
     public bool Load { get; init; }
 

@@ -9,7 +9,7 @@ namespace Cenotic.Core.Bench;
 public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, int Splices)
 {
     /// <summary>The line of the board itself that measures its supply.</summary>
-    public static readonly DemandWire SupplySense = new("board", "supply", "SUPPLY", 0);
+    public static readonly DemandWire SupplySense = new("board", "supply", "SUPPLY", null);
 
     /// <summary>What that line asks of its pin.</summary>
     internal static readonly PinNeeds SupplyNeeds = new(LineRole.Analog, null, RestLevel.High) { Input = true, Analog = true };
@@ -119,6 +119,7 @@ public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, i
             // Internal pull-ups may be off in deep sleep: a contact that wakes gets its own.
             LineRole.Contact => needs with { Input = true, Wake = wakes, PullUp = !wakes },
             LineRole.Analog => needs with { Input = true, Analog = true, Volts = support == LineSupport.DividerToBoard ? 0 : volts },
+            LineRole.Touch => needs with { Input = true, Touch = true },
             LineRole.SingleWire => needs with { Input = true, Output = true, AtStart = RestLevel.High },
             // A transistor is held off by its pull-down, so the pin rests low.
             _ when support is LineSupport.Transistor or LineSupport.LoadSwitch or LineSupport.LoadSwitchWithDiode or LineSupport.Gate => needs with { Output = true, AtStart = RestLevel.Low, Drive = true },

@@ -20,11 +20,12 @@ internal readonly record struct LineNets(string AtPart, string AtPin)
         {
             return new($"{shared}/shifted", shared!);
         }
-        return StandsBetween(LineRules.Of(line, connection, board, supply)) ? new(own, shared ?? $"{own}/pin") : new(shared ?? own, shared ?? own);
+        return StandsBetween(line, LineRules.Of(line, connection, board, supply)) ? new(own, shared ?? $"{own}/pin") : new(shared ?? own, shared ?? own);
     }
 
     /// <summary>Name of a multiplexer's pin for a line of a part behind it.</summary>
     internal static string ChannelPin(PartLine line, int channel) => (line.Role == LineRole.I2cSda ? "SD" : "SC") + channel;
 
-    private static bool StandsBetween(LineSupport support) => support is not (LineSupport.None or LineSupport.OwnPullUp or LineSupport.PullUp or LineSupport.Reference);
+    /// <summary>A reference resistor hangs on the line; with a resistor that protects the pin something stands in it as well.</summary>
+    private static bool StandsBetween(PartLine line, LineSupport support) => support is not (LineSupport.None or LineSupport.OwnPullUp or LineSupport.PullUp or LineSupport.Reference) || (support == LineSupport.Reference && line.SeriesOhms is not null);
 }

@@ -12,19 +12,21 @@ public sealed record SuppliedRail(Rail Rail, SupplyModule? Module, double Curren
 /// <param name="input">The board's input that is used; null when none fits the supply.</param>
 /// <param name="supplied">Rails with a voltage under this supply.</param>
 /// <param name="sourceVolts">Voltage of the source where it is higher than 5 V; null otherwise.</param>
-public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> supplied, Cell? cell, double? sourceVolts = null)
+/// <param name="highestSourceVolts">What it rises to while a vehicle charges it; null elsewhere.</param>
+public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> supplied, Cell? cell, double? sourceVolts = null, double? highestSourceVolts = null)
 {
     public SupplyInput? Input => input;
     public IReadOnlyList<SuppliedRail> Supplied => supplied;
     public Cell? Cell => cell;
     public double? SourceVolts => sourceVolts;
+    public double? HighestSourceVolts => highestSourceVolts ?? sourceVolts;
 
     /// <summary>Ids of the rails that a higher supply or a step-up adds.</summary>
     public const string SourceRail = "source", StepUpRail = "step-up";
 
-    /// <summary>What a 5 V supply of 1 A leaves for parts beside a board with Wi-Fi, mA.</summary>
-    private static readonly Fact FiveVoltSupply = Fact.Of(700, "planning value for a 5 V supply of 1 A", Confidence.Prudent);
-    private static readonly Fact SourceBudget = Fact.Of(2000, "planning value for a small 12 or 24 V supply", Confidence.Prudent);
+    /// <summary>What a 5 V supply leaves for parts beside a board with Wi-Fi, mA.</summary>
+    private static Fact FiveVoltSupply(PowerDesign power) => Fact.Of(Math.Max(0, (power.RatedAmps ?? 1) * 1000 - BoardShare), string.Create(System.Globalization.CultureInfo.InvariantCulture, $"a 5 V supply of {power.RatedAmps ?? 1:0.##} A, less the board"), Confidence.Prudent);
+    private static Fact SourceBudget(PowerDesign power) => Fact.Of((power.RatedAmps ?? 2) * 1000, power.RatedAmps is null ? "planning value for a small 12 or 24 V supply" : "rating of the supply", Confidence.Prudent);
 
     /// <summary>What the board and its radio take of a 5 V module, mA.</summary>
     private const double BoardShare = 300;
@@ -35,9 +37,38 @@ public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> s
     public static NodeSupply Of(Board board, PowerDesign power, HardwareCatalogue catalogue)
     {
         var supply = Plain(board, power, catalogue);
-        return power.TwelveVoltStepUp && catalogue.Supply("boost-mt3608") is { } boost && supply.Supplied.FirstOrDefault(s => s.Rail.Volts is > 4.5 and < 6) is { } five
-            ? new(supply.Input, [.. supply.Supplied, StepUp(boost, five.Rail)], supply.Cell, supply.SourceVolts)
-            : supply;
+        var highest = power.Vehicle ? VehicleVolts(supply.SourceVolts ?? 12) : (double?)null;
+        var plain = new NodeSupply(supply.Input, supply.Supplied, supply.Cell, supply.SourceVolts, highest);
+        var supplied = supply.Supplied.ToList();
+        if (power.TwelveVoltStepUp && catalogue.Supply("boost-mt3608") is { } boost && supplied.FirstOrDefault(s => s.Rail.Volts is > 4.5 and < 6) is { } five)
+        {
+            supplied.Add(StepUp(boost, five.Rail));
+        }
+        foreach (var rail in power.Rails ?? [])
+        {
+            if (catalogue.Supply(rail.Module) is { } module && plain.FeedOf(module, rail.Volts) is { } from)
+            {
+                supplied.Add(new(new Rail(FurtherRail(rail.Volts), $"{rail.Volts:0.##} V, {module.Label}", rail.Volts, rail.Volts * 0.97, module.OutputMilliamps, from.Id), module, rail.Volts / (from.Volts * (module.Efficiency?.Likely ?? 1))));
+            }
+        }
+        return new(supply.Input, supplied, supply.Cell, supply.SourceVolts, highest);
+    }
+
+    /// <summary>Current taken of the source for each mA at the board's input: through a module by power, else 1.</summary>
+    internal double BoardRatio => supplied.FirstOrDefault(s => s.Module?.Kind is SupplyModuleKind.StepDown or SupplyModuleKind.StepUp or SupplyModuleKind.OverCable && s.Rail.Id != StepUpRail && !s.Rail.Id.EndsWith(" V", StringComparison.Ordinal))?.CurrentRatio ?? 1;
+
+    /// <summary>Id of a rail that the maker adds.</summary>
+    internal static string FurtherRail(double volts) => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{volts:0.##} V");
+
+    /// <summary>What a vehicle's battery is charged with at most, volts: 14.8 V for 12 V; common practice, no source.</summary>
+    internal static double VehicleVolts(double nominal) => nominal / 12 * 14.8;
+
+    /// <summary>The rail that can feed a converter: of those that suit it the highest, so that the least current is drawn of it. Null when none does.</summary>
+    internal Rail? FeedOf(SupplyModule module, double volts)
+    {
+        var room = module.Kind == SupplyModuleKind.StepUp ? double.MinValue : volts + (module.DropoutVolts?.High ?? 1.5);
+        return supplied.Select(s => s.Rail).Where(r => r.LowVolts >= Math.Max(module.InputMinVolts, room) && (r.Id == SourceRail ? highestSourceVolts ?? r.Volts : r.Volts) <= module.InputMaxVolts && (module.Kind != SupplyModuleKind.StepUp || r.Volts < volts)
+            && volts >= module.OutputMinVolts && volts <= module.OutputMaxVolts).MaxBy(r => r.Volts);
     }
 
     /// <summary>The remedy "a 5 V supply in place of what feeds it now", where the board has an input for it and no load loses its rail.</summary>
@@ -55,7 +86,7 @@ public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> s
         Rail? best = null;
         foreach (var rail in Rails)
         {
-            var fits = part.SupplyPin is null ? Math.Abs(rail.Volts - board.LogicVolts) < 0.01 : rail.Volts >= part.SupplyMinVolts && rail.Volts <= part.SupplyMaxVolts;
+            var fits = part.SupplyPin is null ? Math.Abs(rail.Volts - board.LogicVolts) < 0.01 : rail.Volts >= part.SupplyMinVolts && (rail.Id == SourceRail ? highestSourceVolts ?? rail.Volts : rail.Volts) <= part.SupplyMaxVolts;
             // An output takes the highest rail it stands: its load stays off the small regulator of the logic rail.
             if (fits && (best is null || (part.Kind == PartKind.Output ? rail.Volts > best.Volts : Math.Abs(rail.Volts - board.LogicVolts) < Math.Abs(best.Volts - board.LogicVolts))))
             {
@@ -73,15 +104,15 @@ public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> s
             case PowerKind.Usb:
                 return new(board.Supplies.FirstOrDefault(s => s.Pin is null), [.. board.Rails.Select(r => Linear(board, r, catalogue))], null);
             case PowerKind.TwelveVolt or PowerKind.TwentyFourVolt:
-                return Higher(board, power.Kind == PowerKind.TwelveVolt ? 12 : 24, power.Module is { } m ? catalogue.Supply(m) : null, catalogue);
+                return Higher(board, power, power.Kind == PowerKind.TwelveVolt ? 12 : 24, power.Module is { } m ? catalogue.Supply(m) : null, catalogue);
             case PowerKind.OverCable:
-                return catalogue.Supply(power.Module ?? "poe-pd-module") is { } device ? FiveVolts(board, Fact.Of(device.OutputMilliamps.Likely - BoardShare, device.Label + ", less the board", device.OutputMilliamps.Confidence), device, null, catalogue, 48) : new(null, [], null);
+                return catalogue.Supply(power.Module ?? "poe-pd-module") is { } device ? FiveVolts(board, Fact.Of(device.OutputMilliamps.Likely - BoardShare, device.Label + ", less the board", device.OutputMilliamps.Confidence), device, null, catalogue, 48, 48) : new(null, [], null);
             case PowerKind.FiveVolt:
-                return FiveVolts(board, FiveVoltSupply, null, null, catalogue);
+                return FiveVolts(board, FiveVoltSupply(power), null, null, catalogue);
             default:
                 if (power.StepUp)
                 {
-                    return FiveVolts(board, FiveVoltSupply, catalogue.Supply("boost-mt3608"), cell, catalogue);
+                    return FiveVolts(board, FiveVoltSupply(power with { RatedAmps = null }), catalogue.Supply("boost-mt3608"), cell, catalogue, null, cell?.NominalVolts);
                 }
                 var direct = cell is null ? null : board.Supplies.FirstOrDefault(s => s.Pin is not null && s.MinVolts <= cell.EmptyVolts && s.MaxVolts >= cell.FullVolts);
                 var rails = board.Rails.Where(r => !r.UsbOnly && (direct is null || r.Volts <= Math.Max(board.LogicVolts, cell!.NominalVolts)));
@@ -89,13 +120,13 @@ public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> s
         }
     }
 
-    private static NodeSupply Higher(Board board, double volts, SupplyModule? module, HardwareCatalogue catalogue)
+    private static NodeSupply Higher(Board board, PowerDesign power, double volts, SupplyModule? module, HardwareCatalogue catalogue)
     {
-        var source = new SuppliedRail(new Rail(SourceRail, $"{volts:0} V source", volts, volts * 0.9, SourceBudget, "source"), null, 1);
+        var source = new SuppliedRail(new Rail(SourceRail, $"{volts:0} V source", volts, volts * 0.9, SourceBudget(power), "source"), null, 1);
         if (module is null)
         {
             // Only a board that takes the source by itself: through its own linear regulator.
-            var input = board.Supplies.FirstOrDefault(s => s.Pin is not null && s.MinVolts <= volts * 0.9 && s.MaxVolts >= volts);
+            var input = board.Supplies.FirstOrDefault(s => s.Pin is not null && s.MinVolts <= volts * 0.9 && s.MaxVolts >= (power.Vehicle ? VehicleVolts(volts) : volts));
             return new(input, [source, .. board.Rails.Where(r => !r.UsbOnly).Select(r => Linear(board, r with { FedFrom = r.FedFrom == "usb" ? SourceRail : r.FedFrom }, catalogue))], null, volts);
         }
         var five = FiveVolts(board, Fact.Of(Math.Max(0, module.OutputMilliamps.Likely - BoardShare), module.Label + ", less the board", module.OutputMilliamps.Confidence), module, null, catalogue);
@@ -104,15 +135,17 @@ public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> s
     }
 
     /// <summary>The board fed with 5 V at its pin, from a supply or a module.</summary>
-    private static NodeSupply FiveVolts(Board board, Fact budget, SupplyModule? module, Cell? cell, HardwareCatalogue catalogue, double? sourceVolts = null)
+    /// <param name="before">Volts before the module, so that what it draws there follows from the power; null without a module.</param>
+    private static NodeSupply FiveVolts(Board board, Fact budget, SupplyModule? module, Cell? cell, HardwareCatalogue catalogue, double? sourceVolts = null, double? before = null)
     {
+        var ratio = before is { } volts ? 5 / (volts * (module?.Efficiency?.Likely ?? 1)) : 1;
         var input = board.Supplies.FirstOrDefault(s => s.Pin is not null && s.MinVolts <= 5 && s.MaxVolts >= 5);
         var rails = board.Rails.Where(r => !r.UsbOnly)
-            .Select(r => r.FedFrom == "usb" || r.Id == input?.Id ? new SuppliedRail(r with { BudgetMilliamps = budget }, module, 1) : Linear(board, r, catalogue)).ToList();
+            .Select(r => r.FedFrom == "usb" || r.Id == input?.Id ? new SuppliedRail(r with { BudgetMilliamps = budget }, module, ratio) : Linear(board, r, catalogue)).ToList();
         if (input?.Pin is { } pin && rails.All(r => r.Rail.Id != input.Id))
         {
             // A board whose input pin carries no rail of its own: the 5 V supply is shared before the board.
-            rails.Insert(0, new(new Rail(input.Id, board.Pin(pin).Label, 5, 4.75, budget, "source"), module, 1));
+            rails.Insert(0, new(new Rail(input.Id, board.Pin(pin).Label, 5, 4.75, budget, "source"), module, ratio));
         }
         return new(input, rails, cell, sourceVolts);
     }

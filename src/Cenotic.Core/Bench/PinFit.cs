@@ -87,6 +87,10 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
 
     private static void Directions(List<string> no, Pin pin, PinNeeds needs)
     {
+        if (needs.Touch && pin.Touch is null)
+        {
+            no.Add($"{pin.Name} has no touch input.");
+        }
         if (needs.Output && !pin.Output)
         {
             no.Add($"{pin.Name} can only read; this line must be driven.");

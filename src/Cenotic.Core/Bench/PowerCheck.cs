@@ -23,10 +23,11 @@ internal static class PowerCheck
             new Working("I = 1.3 · peak, rounded up to 100 mA", [new("peak", peak.Value.Value, Unit.Milliamp, "at the source"), new("margin", Margin, "", "planning value")], "common practice, no source", [peak]));
         figures.Add(size);
         Source(node, board, supply, catalogue, findings);
+        Rating(node, board, supply, catalogue, typical, peak, findings);
         Cable(node, supply, typical, peak, figures, findings);
         Heat(node, board, supply, loads, figures, findings);
         Cells(node, supply, peak, catalogue, around, figures, findings);
-        Inrush(node, board, catalogue, figures, findings);
+        Inrush(node, board, supply, catalogue, figures, findings);
         return figures;
     }
 
@@ -37,17 +38,13 @@ internal static class PowerCheck
         var inputs = PartsAtSource(supply, loads).Select(c => new WorkingInput(c.Load.Label, Of(c.Load) * c.Ratio, Unit.Milliamp, peak ? "at its peak" : "as it runs")).Where(i => i.Value > 0).ToList();
         var wifi = node.Link == LinkKind.Wifi;
         var own = peak && wifi ? board.Currents.WifiTransmitPeakMilliamps ?? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
-        inputs.Add(new(board.Label, (peak ? own.High : own.Likely) * BoardRatio(node, supply), Unit.Milliamp, own.Source));
+        inputs.Add(new(board.Label, (peak ? own.High : own.Likely) * supply.BoardRatio, Unit.Milliamp, own.Source));
         return Figure.Exact(peak ? "Peak current at the source" : "Usual current at the source", inputs.Sum(i => i.Value), Unit.Milliamp, new Working("I = Σ parts and board, each through its converters", inputs, "catalogue"));
     }
 
     /// <summary>Loads with the current each takes of the source, mA for each mA of the load.</summary>
     internal static IEnumerable<(LoadProfile Load, double Ratio)> PartsAtSource(NodeSupply supply, IReadOnlyList<LoadProfile> loads) =>
         supply.Supplied.Where(s => supply.Supplied.All(o => o.Rail.Id != s.Rail.FedFrom || o.Rail.Id == s.Rail.Id)).SelectMany(r => RailCheck.Carried(supply, r.Rail.Id, loads).Select(c => (c.Load, c.Ratio * r.CurrentRatio)));
-
-    /// <summary>Current taken of the source for each mA of the board: its own current is drawn at its input; behind a step-down or step-up it is converted like the rest.</summary>
-    internal static double BoardRatio(NodeDesign node, NodeSupply supply) =>
-        supply.Supplied.FirstOrDefault(s => s.Rail.FedFrom == NodeSupply.SourceRail && s.Rail.Id != NodeSupply.SourceRail)?.CurrentRatio ?? (node.Power is { Kind: PowerKind.Cells, StepUp: true } && supply.Cell is { } c ? 5 / (c.NominalVolts * 0.89) : supply.SourceVolts is 48 ? 5 / (48 * 0.85) : 1);
 
     private static void Source(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<Finding> findings)
     {
@@ -79,7 +76,18 @@ internal static class PowerCheck
         if (longest.Item2 > LongCableMetres && !power.SurgeGuard)
         {
             findings.Add(new("BENCH-SURGE", Severity.Risk, subject, $"The cable to {longest.Item1} is {longest.Item2:0.#} m long, with nothing against surges and discharge.", "Long cables, and all that leave the building, pick up spikes that kill inputs.",
-                [With("Fit clamps and filters at the long cables", power with { SurgeGuard = true })], "At each signal: 1 kΩ in series, 10 nF to ground, and a clamp diode array to the logic supply; at the supply: a clamp of 1.2 times its voltage. No substitute for lightning protection.", "common practice, no source"));
+                [With("Fit clamps and filters at the long cables", power with { SurgeGuard = true })], "At each signal: 1 kΩ in series, 10 nF to ground, and a clamp diode array to the logic supply; at the supply: a clamp whose stand-off lies above its highest voltage. No substitute for lightning protection.", "common practice, no source"));
+        }
+        if (supply.HighestSourceVolts is { } highest && power.Module is { } id && power.Kind != PowerKind.OverCable && catalogue.Supply(id) is { } fitted && fitted.InputMaxVolts < highest)
+        {
+            findings.Add(new("BENCH-MODULE-OVER", Severity.Stop, subject, $"The {fitted.Label} takes {fitted.InputMaxVolts:0.#} V at most; the source rises to {highest:0.#} V.", "It breaks through, and its whole input reaches the board.",
+                [.. catalogue.Supplies.Where(m => m.Kind == SupplyModuleKind.StepDown && m.InputMaxVolts >= highest && m is { OutputMinVolts: <= 5, OutputMaxVolts: >= 5 }).OrderBy(m => m.Id, StringComparer.Ordinal).Take(2).Select(m => With($"Take a {m.Label}", power with { Module = m.Id }))],
+                "Or bring the voltage down in two steps.", fitted.Source));
+        }
+        if (power is { Vehicle: true, SurgeGuard: false })
+        {
+            findings.Add(new("BENCH-VEHICLE", Severity.Stop, subject, $"The {supply.SourceVolts:0} V of a vehicle rise to {supply.HighestSourceVolts:0.0} V while it charges and jump far higher when a load lets go, with nothing against it.", "The first spike kills the converter and what hangs on it.",
+                [With("Fit clamps and filters", power with { SurgeGuard = true })], $"A clamp with a stand-off of {SupplyChain.ClampVolts(supply.SourceVolts ?? 12):0} V behind the fuse, and a converter that takes what it lets through.", "ISO 7637-2 and ISO 16750-2, load dump, from memory"));
         }
         if (power.Kind == PowerKind.OverCable && node.Sleeps)
         {
@@ -89,6 +97,22 @@ internal static class PowerCheck
         {
             findings.AddRange(module.Cautions.Concat(module.Needs.Select(n => $"Needed: {n}.")).Select(c => new Finding("BENCH-CAUTION", Severity.Note, subject, c, $"{module.Label}.", [], null, module.Source)));
         }
+    }
+
+    /// <summary>What the source must give against what it can.</summary>
+    private static void Rating(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, Figure typical, Figure peak, List<Finding> findings)
+    {
+        var power = node.Power;
+        var rated = power.RatedAmps * 1000 ?? power.Kind switch { PowerKind.FiveVolt => 1000, PowerKind.TwelveVolt or PowerKind.TwentyFourVolt => 2000, PowerKind.OverCable => 12_950 / 48.0, _ => (double?)null };
+        if (power.Kind is PowerKind.Cells or PowerKind.Capacitor || rated is not { } most || peak.Value <= most)
+        {
+            return;
+        }
+        var always = typical.Value > most;
+        var bigger = new[] { 1.0, 2, 3, 4, 5, 8, 10 }.FirstOrDefault(a => a * 1000 >= peak.Value);
+        IReadOnlyList<Remedy> remedies = power.Kind == PowerKind.Usb ? NodeSupply.FiveVoltRemedy(node, board, catalogue) : bigger > 0 && power.Kind != PowerKind.OverCable ? [new($"Take a supply of {bigger:0} A", [SetNodes.WithPower(node, power with { RatedAmps = bigger })])] : [];
+        findings.Add(new("BENCH-SOURCE-OVER", always ? Severity.Stop : Severity.Risk, new("bench", node.Key, "supply"), $"The source gives {most:0} mA; the node takes {typical.Value:0} mA of it and {peak.Value:0} mA at its peak.", "An overloaded supply sags, switches off or gets hot.",
+            remedies, remedies.Count > 0 ? null : "Give the biggest load a supply of its own, with the grounds joined.", power.Kind == PowerKind.OverCable ? "IEEE 802.3af, 12.95 W at the device, from memory" : "rating of the supply"));
     }
 
     private static void Cable(NodeDesign node, NodeSupply supply, Figure typical, Figure peak, List<Figure> figures, List<Finding> findings)
@@ -216,14 +240,22 @@ internal static class PowerCheck
         }
     }
 
-    private static void Inrush(NodeDesign node, Board board, HardwareCatalogue catalogue, List<Figure> figures, List<Finding> findings)
+    private static void Inrush(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<Figure> figures, List<Finding> findings)
     {
         var bulk = node.Parts.Select(p => (p, Part: catalogue.Part(p.Part))).Where(p => p.Part?.BulkMicrofarads is not null && !p.p.SwitchSupply).Select(p => new WorkingInput(p.p.Label, p.Part!.BulkMicrofarads!.Likely, "µF", p.Part.BulkMicrofarads.Source)).ToList();
         foreach (var (instance, part) in node.Parts.Select(p => (p, Part: catalogue.Part(p.Part))).Where(p => p.Part is { PeakMilliamps: not null, PeakMs: not null }))
         {
             var (amps, ms) = (part!.PeakMilliamps!.Likely, part.PeakMs!.High);
-            figures.Add(Figure.Exact($"Capacitor for the bursts of {instance.Label}", StorageCapacitor.FromCharge(amps * ms, BurstDropVolts, 0), "µF",
-                new Working("C = I · t / ΔV", [new("I", amps, Unit.Milliamp, part.PeakMilliamps.Source), new("t", ms, Unit.Millisecond, part.PeakMs.Source), new("ΔV", BurstDropVolts, Unit.Volt, "planning value")], "charge of a capacitor")));
+            var gives = supply.For(part, board)?.BudgetMilliamps.Likely ?? 0;
+            if (part.BulkMicrofarads is { } own)
+            {
+                figures.Add(Figure.Exact($"Capacitor for the bursts of {instance.Label}", own.Likely, "µF", new Working("what the part asks for", [new("C", own.Likely, "µF", own.Source)], own.Source)));
+            }
+            else if (amps > gives)
+            {
+                figures.Add(Figure.Exact($"Capacitor for the bursts of {instance.Label}", StorageCapacitor.FromCharge((amps - gives) * ms, BurstDropVolts, 0), "µF",
+                    new Working("C = (I − Igiven) · t / ΔV", [new("I", amps, Unit.Milliamp, part.PeakMilliamps.Source), new("Igiven", gives, Unit.Milliamp, "what its rail gives"), new("t", ms, Unit.Millisecond, part.PeakMs.Source), new("ΔV", BurstDropVolts, Unit.Volt, "planning value")], "charge of a capacitor")));
+            }
         }
         if (bulk.Count == 0)
         {
@@ -234,11 +266,11 @@ internal static class PowerCheck
         var draw = figures.First(f => f.Label == "Usual current at the source").Value!.Value;
         figures.Add(Figure.Exact("These hold the node through a dip for", StorageCapacitor.HoldMs(sum, draw, RailVolts, LeastInputVolts), Unit.Millisecond,
             new Working("t = C · (V1 − V2) / I", [new("C", sum, "µF", "capacitors at the parts"), new("V1", RailVolts, Unit.Volt, "5 V rail"), new("V2", LeastInputVolts, Unit.Volt, "where a regulator of 1.1 V dropout lets go"), new("I", draw, Unit.Milliamp, "as it runs")], "charge of a capacitor")));
-        var most = node.Power.Kind switch { PowerKind.Usb => catalogue.Supply("usb-5v")?.MaxInputMicrofarads, PowerKind.OverCable => catalogue.Supply(node.Power.Module ?? "poe-pd-module")?.MaxInputMicrofarads, _ => null };
+        var most = node.Power.Kind switch { PowerKind.Usb => catalogue.Supply("usb-5v")?.MaxInputMicrofarads, _ => null };
         if (most is { } limit && sum > limit)
         {
-            findings.Add(new("BENCH-INRUSH", Severity.Note, new("bench", node.Key, "supply"), $"At switch-on {sum:0} µF charge at once; {(node.Power.Kind == PowerKind.Usb ? "a USB port" : "the powered-device module")} is meant for {limit:0} µF.", "The voltage dips, and a port or module may switch off and try again.",
-                NodeSupply.FiveVoltRemedy(node, board, catalogue), "Or let a switch bring the big capacitors on one after another.", "USB 2.0 and IEEE 802.3af inrush limits, from memory"));
+            findings.Add(new("BENCH-INRUSH", Severity.Note, new("bench", node.Key, "supply"), $"At switch-on {sum:0} µF charge at once; a USB port is meant for {limit:0} µF.", "The voltage dips, and a port or module may switch off and try again.",
+                NodeSupply.FiveVoltRemedy(node, board, catalogue), "Or let a switch bring the big capacitors on one after another.", "USB 2.0 inrush limit, from memory"));
         }
     }
 }

@@ -304,6 +304,11 @@ internal sealed class StructureSearch
                 continue;
             }
             var name = wire[(part.Length + 1)..];
+            if (name == connection.Part.SupplyPin || name == connection.Part.GroundPin)
+            {
+                // Supplies and grounds are no choice of the search.
+                continue;
+            }
             var served = (name == "PWR" && connection.Instance.SwitchSupply) || connection.Interface.Lines.Any(l => !l.Optional && l.Name == name && (connection.Behind is null || DemandList.SharedKey(connection, l) is null));
             var onChannel = connection.Behind is { } channel && pin.StartsWith($"{channel.Mux}:S", StringComparison.Ordinal) && pin.EndsWith($"{channel.Channel}", StringComparison.Ordinal);
             count += served || onChannel ? 0 : 1;

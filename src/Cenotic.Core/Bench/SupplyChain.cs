@@ -54,7 +54,7 @@ internal sealed class SupplyChain
                 External(5, _input);
                 break;
             case PowerKind.TwelveVolt or PowerKind.TwentyFourVolt:
-                External(_supply.SourceVolts!.Value, Circuit.Rail(NodeSupply.SourceRail));
+                External(_supply.SourceVolts!.Value, Circuit.Rail(NodeSupply.SourceRail), _supply.HighestSourceVolts);
                 StepDown();
                 break;
             case PowerKind.OverCable when _input is not null:
@@ -75,10 +75,17 @@ internal sealed class SupplyChain
         {
             Converter(Circuit.LoadStepUpKey, boosted.Module!, boosted.Rail.Volts, Circuit.Rail(boosted.Rail.FedFrom), Circuit.Rail(boosted.Rail.Id));
         }
+        foreach (var further in _power.Rails ?? [])
+        {
+            if (_supply.Supplied.FirstOrDefault(s => s.Rail.Id == NodeSupply.FurtherRail(further.Volts)) is { } rail)
+            {
+                Converter(Circuit.FurtherRailKey + rail.Rail.Id, rail.Module!, rail.Rail.Volts, Circuit.Rail(rail.Rail.FedFrom), Circuit.Rail(rail.Rail.Id));
+            }
+        }
     }
 
     /// <summary>A source at the end of a cable: fuse, guard against a reversed supply, guard against USB beside it, clamp.</summary>
-    private void External(double volts, string to)
+    private void External(double volts, string to, double? highest = null)
     {
         var steps = new List<Func<string, string, Component>>();
         if (_power.FuseAmps is { } amps)
@@ -95,7 +102,7 @@ internal sealed class SupplyChain
             steps.Add((from, next) => Guard(from, next));
         }
         var at = steps.Count == 0 ? to : Raw;
-        Source($"{volts:0} V supply", volts, at, Circuit.Ground);
+        Source(_power.Vehicle ? $"{volts:0} V vehicle battery" : $"{volts:0} V supply", highest ?? volts, at, Circuit.Ground);
         for (var i = 0; i < steps.Count; i++)
         {
             var next = i == steps.Count - 1 ? to : $"{Raw}/{i + 1}";

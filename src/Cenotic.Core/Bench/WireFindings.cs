@@ -74,6 +74,7 @@ internal static class WireFindings
         {
             var demand = solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Key == wire.Key));
             var was = board.Pins.FirstOrDefault(p => p.Id == wire.Pin);
+            var taken = node.Wires.FirstOrDefault(w => w.Hold == WireHold.Locked && w.Pin == wire.Pin && w.Key != wire.Key && solution.List.Demands.Any(d => d.Wires.Any(x => x.Key == w.Key))) is { } taker ? $"You fixed {node.Part(taker.Part)?.Label ?? taker.Part} {taker.Line} on that pin." : null;
             if (demand is null)
             {
                 // A channel of a multiplexer, a supply or a ground.
@@ -83,7 +84,7 @@ internal static class WireFindings
                 }
                 else if (other.Pin != wire.Pin)
                 {
-                    moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, other.Pin, other.PinLabel, other.Reason));
+                    moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, other.Pin, other.PinLabel, taken is null ? other.Reason : $"{taken} {other.Reason}"));
                 }
                 continue;
             }
@@ -93,7 +94,7 @@ internal static class WireFindings
                 continue;
             }
             var fit = was is null ? null : PinFit.Judge(was, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps);
-            var why = fit is null ? "That pin is not there any more." : fit.Fits ? "Every plan that keeps it moves more wires or leaves a part out." : string.Join(" ", fit.Refusals);
+            var why = taken ?? (fit is null ? "That pin is not there any more." : fit.Fits ? "Every plan that keeps it moves more wires or leaves a part out." : string.Join(" ", fit.Refusals));
             moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, to.Id, lines.FirstOrDefault(p => p.Pin == to.Id)?.PinLabel ?? to.Label, why));
         }
         return moves;

@@ -193,7 +193,7 @@ public static class BuildSteps
             return new("Current", (low + high) / 2, low, high, Unit.Milliamp, new Working("I = before ± 10 % + what the part adds ± 30 %",
                 [new("before", was, Unit.Milliamp, "measured at the step before"), new("idle", idle, Unit.Milliamp, "catalogue"), new("at work", busy, Unit.Milliamp, "catalogue")], Practice));
         }
-        var ratio = PowerCheck.BoardRatio(node, supply);
+        var ratio = supply.BoardRatio;
         var (least, most) = (board.Currents.ActiveMilliamps.Low, Math.Max(board.Currents.ActiveMilliamps.High, board.Currents.WifiReceiveMilliamps?.High ?? 0));
         var (bottom, top) = (least * ratio * (1 - CurrentSpread) + loads.Sum(l => Idle(l.Load) * l.Ratio), (most * ratio + loads.Sum(l => Busy(l.Load) * l.Ratio)) * (1 + CurrentSpread));
         return new("Current", Math.Clamp(board.Currents.ActiveMilliamps.Likely * ratio + loads.Sum(l => (Idle(l.Load) + Busy(l.Load)) / 2 * l.Ratio), bottom, top), bottom, top, Unit.Milliamp, new Working("I = board + Σ parts, from idle to at work, ± 30 %",

@@ -24,6 +24,7 @@ public enum PartKind { Sensor, Output, Radio, Display, Storage, Clock, Helper, A
 /// <param name="BulkMicrofarads">Capacitor it wants at its supply, µF.</param>
 /// <param name="Helper">What it lends the board; null for parts that only take.</param>
 /// <param name="Display">For a display, its lines.</param>
+/// <param name="Uses">Words that a maker looks for it by: "door", "GSM".</param>
 /// <param name="DiscardReadings">First readings after it was powered or asleep that do not count.</param>
 public sealed record Part(
     string Id, string Label, PartKind Kind, IReadOnlyList<PartQuantity> Quantities, IReadOnlyList<PartInterface> Interfaces,
@@ -32,7 +33,7 @@ public sealed record Part(
     IReadOnlyList<string> Pins, string? SupplyPin, string? GroundPin, RadioModem? Modem,
     IReadOnlyList<string> Needs, IReadOnlyList<string> Placement, IReadOnlyList<FaultSignature> Faults, IReadOnlyList<string> Cautions, string Source,
     Fact? PeakMs = null, Fact? BulkMicrofarads = null, HelperFacts? Helper = null, int DiscardReadings = 0,
-    DisplayFacts? Display = null);
+    DisplayFacts? Display = null, IReadOnlyList<string>? Uses = null);
 
 /// <summary>What a display shows, in characters of its usual font.</summary>
 public sealed record DisplayFacts(int Columns, int Rows);
@@ -87,13 +88,14 @@ public sealed record HelperLine(string Name, bool Input, bool Output, bool WeakH
 /// <param name="HighVolts">Above it they are not straight, or full scale is reached.</param>
 /// <param name="ErrorPercent">Error of full scale, ±%.</param>
 /// <param name="RangesVolts">Full-scale ranges it can be set to; null when there is one.</param>
-public sealed record ConverterFacts(int Bits, double LowVolts, double HighVolts, Fact ErrorPercent, IReadOnlyList<double>? RangesVolts = null);
+/// <param name="InputOhms">What it loads its source with, ohm, where that is little: a divider on the board.</param>
+public sealed record ConverterFacts(int Bits, double LowVolts, double HighVolts, Fact ErrorPercent, IReadOnlyList<double>? RangesVolts = null, double? InputOhms = null);
 
 /// <summary>An address a strap can choose, and how.</summary>
 public sealed record StrapAddress(int Address, string Strap);
 
 /// <summary>What a line does, seen from the board.</summary>
-public enum LineRole { I2cSda, I2cScl, OneWire, SpiSck, SpiMosi, SpiMiso, SpiSelect, UartToBoard, UartToPart, DigitalToBoard, DigitalToPart, Contact, SingleWire, Analog }
+public enum LineRole { I2cSda, I2cScl, OneWire, SpiSck, SpiMosi, SpiMiso, SpiSelect, UartToBoard, UartToPart, DigitalToBoard, DigitalToPart, Contact, SingleWire, Analog, Touch }
 
 /// <summary>How the part drives the line.</summary>
 public enum LineDrive { None, PushPull, OpenDrain, Contact }

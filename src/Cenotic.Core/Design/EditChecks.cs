@@ -189,6 +189,19 @@ public static partial class EditChecks
         Within(faults, "The supply cable", power.LeadMetres, 0, 200, "m");
         Within(faults, "The gauge of the supply cable", power.LeadAwg ?? 22, 8, 32, "AWG");
         Within(faults, "The fuse", power.FuseAmps ?? 1, 0.05, 30, "A");
+        Within(faults, "The rating of the supply", power.RatedAmps ?? 1, 0.05, 30, "A");
+        if (power.Vehicle && power.Kind is not (PowerKind.TwelveVolt or PowerKind.TwentyFourVolt))
+        {
+            faults.Add("A vehicle gives 12 or 24 V.");
+        }
+        foreach (var rail in power.Rails ?? [])
+        {
+            Within(faults, "A further rail", rail.Volts, 0.8, 30, "V");
+        }
+        if (power.Rails?.Count > 4 || power.Rails?.Select(r => r.Volts).Distinct().Count() < power.Rails?.Count)
+        {
+            faults.Add("A node has at most four further rails, each of another voltage.");
+        }
         if (power.Kind == PowerKind.Cells == power.Cell is null)
         {
             faults.Add("Cells need a cell from the catalogue; other supplies take none.");

@@ -125,10 +125,18 @@ public enum PowerKind { Usb, FiveVolt, Cells, TwelveVolt, TwentyFourVolt, OverCa
 /// <param name="Series">Cells one after another: the voltages add.</param>
 /// <param name="FittedOn">The day the cells were put in; null when not noted.</param>
 /// <param name="Harvest">A light cell that feeds the node; null for none.</param>
+/// <param name="RatedAmps">What the source gives for long, ampere; null for the usual one of its kind.</param>
+/// <param name="Vehicle">True for the battery of a vehicle: its charger lifts it, and what is switched off in it makes spikes.</param>
+/// <param name="Rails">Further rails, each through a converter of its own.</param>
 public sealed record PowerDesign(
     PowerKind Kind, string? Cell = null, int Parallel = 1, bool StepUp = false, string? Module = null, bool TwelveVoltStepUp = false, double? FuseAmps = null,
     bool ReverseGuard = false, bool SurgeGuard = false, double LeadMetres = 0, int? LeadAwg = null, bool AlsoUsb = false, bool BackfeedGuard = false,
-    string? Charger = null, bool ChargerMeasuresCell = false, bool CellCutOff = true, int Series = 1, DateOnly? FittedOn = null, HarvestDesign? Harvest = null);
+    string? Charger = null, bool ChargerMeasuresCell = false, bool CellCutOff = true, int Series = 1, DateOnly? FittedOn = null, HarvestDesign? Harvest = null,
+    double? RatedAmps = null, bool Vehicle = false, IReadOnlyList<RailDesign>? Rails = null);
+
+/// <summary>A rail that the maker adds: 4 V for a modem, say.</summary>
+/// <param name="Module">Catalogue id of its step-down or step-up module.</param>
+public sealed record RailDesign(double Volts, string Module);
 
 /// <summary>Where the light of a harvesting cell comes from.</summary>
 public enum LightKind { Sun, Lamp, Table }

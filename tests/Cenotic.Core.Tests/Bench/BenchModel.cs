@@ -142,7 +142,7 @@ internal sealed class BenchModel
         {
             _components.Add(Weights.Divider);
             var always = _parts.First(p => !p.Added).Used;
-            Line("board.SUPPLY", [(new(LineRole.Analog, null, RestLevel.High) { Input = true, Analog = true }, always)], always, 0);
+            Line("board.SUPPLY", [(new(LineRole.Analog, null, RestLevel.High) { Input = true, Analog = true }, always)], always, null);
         }
         for (var m = 0; m < _parts.Count; m++)
         {

@@ -9,7 +9,7 @@ namespace Cenotic.Core.Tests.Bench;
 public class CircuitTests
 {
     /// <summary>Stops that leave a part or the board without a supply, or two supplies at once: there the circuit is not whole by what the maker chose.</summary>
-    internal static readonly string[] Unfed = ["BENCH-NO-RAIL", "BENCH-NO-INPUT", "BENCH-STEP-DOWN", "BENCH-BACKFEED", "BENCH-CHARGE-WRONG", "BENCH-NO-CELL", "BENCH-SUPPLY-UNFIT"];
+    internal static readonly string[] Unfed = ["BENCH-NO-RAIL", "BENCH-NO-INPUT", "BENCH-STEP-DOWN", "BENCH-BACKFEED", "BENCH-CHARGE-WRONG", "BENCH-NO-CELL", "BENCH-SUPPLY-UNFIT", "BENCH-MODULE-OVER"];
 
     internal static IReadOnlyList<CircuitFault> Faults(NodeDesign node, BenchPlan plan) => CircuitCheck.Faults(plan.Circuit, Samples.Board(node.Board), plan.Parts, Samples.Catalogue);
 

@@ -21,17 +21,22 @@ internal static class EveryBoard
         new PowerDesign(PowerKind.Usb, FuseAmps: fuse, ReverseGuard: reverse, SurgeGuard: surge, AlsoUsb: alsoUsb, BackfeedGuard: alsoUsb, TwelveVoltStepUp: stepUp12, LeadMetres: metres));
 
     /// <summary>Every kind of supply with every setting that a node may have.</summary>
-    internal static readonly Gen<PowerDesign> Power = Gen.Select(Guards, Gen.Enum<PowerKind>(), OneOf(Cells), Gen.Bool, OneOf<string?>(null, "buck-lm2596", "buck-mp1584"), OneOf<string?>(null, "tp4056-charger"), OneOf(1, 2), Gen.Bool)
-        .Select((guards, kind, cell, stepUp, module, charger, parallel, light) => kind switch
+    internal static readonly Gen<PowerDesign> Power = Gen.Select(Guards, Gen.Enum<PowerKind>(), OneOf(Cells), Gen.Bool, OneOf<string?>(null, "buck-lm2596", "buck-mp1584"), OneOf<string?>(null, "tp4056-charger"), Gen.Select(OneOf(1, 2), OneOf<double?>(null, 0.5, 2, 5), OneOf<RailDesign[]?>(null, [new(4, "buck-mp2315")], [new(9, "boost-mt3608"), new(1.8, "buck-mp2315")])), Gen.Select(Gen.Bool, Gen.Bool))
+        .Select((guards, kind, cell, stepUp, module, charger, sized, bools) => (guards with { RatedAmps = sized.Item2, Rails = sized.Item3 }, kind, cell, stepUp, module, charger, parallel: sized.Item1, light: bools.Item1, vehicle: bools.Item2)).Select(x => x.kind switch
         {
-            PowerKind.Cells => guards with { Kind = kind, Cell = cell, StepUp = stepUp, Parallel = parallel, Charger = charger, Harvest = light ? new HarvestDesign(60, 15, LightKind.Lamp, Lux: 500, HoursPerDay: 8) : null },
-            PowerKind.TwelveVolt or PowerKind.TwentyFourVolt => guards with { Kind = kind, Module = module },
-            PowerKind.Capacitor => guards with { Kind = kind, Harvest = new HarvestDesign(60, 15, LightKind.Lamp, Lux: 500, HoursPerDay: 8, CapacitorMicrofarads: 1_000_000) },
-            _ => guards with { Kind = kind },
+            PowerKind.Cells => x.Item1 with { Kind = x.kind, Cell = x.cell, StepUp = x.stepUp, Parallel = x.parallel, Charger = x.charger, Harvest = x.light ? new HarvestDesign(60, 15, LightKind.Lamp, Lux: 500, HoursPerDay: 8) : null },
+            PowerKind.TwelveVolt or PowerKind.TwentyFourVolt => x.Item1 with { Kind = x.kind, Module = x.module, Vehicle = x.vehicle },
+            PowerKind.Capacitor => x.Item1 with { Kind = x.kind, Harvest = new HarvestDesign(60, 15, LightKind.Lamp, Lux: 500, HoursPerDay: 8, CapacitorMicrofarads: 1_000_000) },
+            _ => x.Item1 with { Kind = x.kind },
         });
 
     /// <summary>On every supply, with switched supplies, leads and a measured supply.</summary>
-    internal static readonly Gen<NodeDesign> Powered = Gen.Select(Gen.Select(OneOf(Boards), Power, OneOf(Parts).Array[1, 12]), Gen.Bool, Gen.Bool, Gen.Bool, Gen.Bool, Gen.Int[0, 3], OneOf(0.1, 0.5, 5)).Select((what, wifi, sleeps, adds, measures, switched, metres) =>
+    internal static readonly Gen<NodeDesign> Powered = UpTo(12);
+
+    /// <summary>The same with few parts, most of which can be served together.</summary>
+    internal static readonly Gen<NodeDesign> Small = UpTo(6);
+
+    private static Gen<NodeDesign> UpTo(int most) => Gen.Select(Gen.Select(OneOf(Boards), Power, OneOf(Parts).Array[1, most]), Gen.Bool, Gen.Bool, Gen.Bool, Gen.Bool, Gen.Int[0, 3], OneOf(0.1, 0.5, 5)).Select((what, wifi, sleeps, adds, measures, switched, metres) =>
     {
         var node = Of(what.Item1, what.Item2, what.Item3, wifi, sleeps, adds);
         return node with { MeasuresSupply = measures, Parts = [.. node.Parts.Select((p, at) => p with { LeadMetres = metres, SwitchSupply = at < switched && Samples.Catalogue.Part(p.Part)!.SupplyPin is not null })] };

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** The supply from its source to the rails: what each carries, what to choose, and what protects it. */
-import { computed } from "vue";
+import { computed, ref } from "vue";
 import type { BenchPlan, NodeDesign, PowerDesign } from "@/api/client";
 import { useSite } from "@/app/site";
+import AppButton from "@/kit/AppButton.vue";
 import FigureView from "@/kit/FigureView.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
@@ -38,12 +39,22 @@ const ticks = computed(
       },
       { key: "surgeGuard", label: "Clamps and filters at the long cables", show: true },
       { key: "alsoUsb", label: "USB is plugged in beside it now and then", show: power.value.kind !== "usb" },
+      { key: "vehicle", label: "The battery of a vehicle: charged with up to 14.8 V for each 12 V, with spikes", show: higher.value },
       { key: "backfeedGuard", label: "A diode keeps the two apart", show: power.value.alsoUsb },
       { key: "cellCutOff", label: "Protected cell, or a protection board", show: cells.value },
       { key: "chargerMeasuresCell", label: "The charger measures the cell's temperature", show: !!power.value.charger },
       { key: "twelveVoltStepUp", label: "Step-up module to 12 V for a load", show: power.value.kind !== "usb" },
     ].filter((t) => t.show) as { key: keyof PowerDesign; label: string }[],
 );
+
+const railVolts = ref<number>();
+const railModule = ref<string>();
+const railModules = computed(() =>
+  (site.catalogue.value?.supplies ?? [])
+    .filter((s) => (s.kind === "stepDown" && s.outputMinVolts < s.outputMaxVolts) || s.kind === "stepUp")
+    .map((s) => ({ value: s.id as string | undefined, label: s.label })),
+);
+const moduleLabel = (id: string) => site.catalogue.value?.supplies.find((s) => s.id === id)?.label ?? id;
 
 async function set(change: Partial<PowerDesign>, label: string) {
   await site.apply(label, [setNode(props.node, { power: { ...props.node.power, ...change } })]);
@@ -110,6 +121,17 @@ const number = (e: Event) => ((e.target as HTMLInputElement).value === "" ? null
               :value="power.leadAwg ?? ''"
               @change="set({ leadAwg: number($event) }, 'Gauge changed')"
           /></FormField>
+          <FormField v-if="!cells && power.kind !== 'capacitor' && power.kind !== 'overCable'" v-slot="{ id }" label="Rated, A"
+            ><input
+              :id="id"
+              class="field mono w-full"
+              type="number"
+              step="any"
+              min="0"
+              placeholder="usual"
+              :value="power.ratedAmps ?? ''"
+              @change="set({ ratedAmps: number($event) }, 'Rating of the supply changed')"
+          /></FormField>
           <FormField v-if="higher" v-slot="{ id }" label="Fuse, A"
             ><input
               :id="id"
@@ -120,6 +142,31 @@ const number = (e: Event) => ((e.target as HTMLInputElement).value === "" ? null
               :value="power.fuseAmps ?? ''"
               @change="set({ fuseAmps: number($event) }, 'Fuse changed')"
           /></FormField>
+        </div>
+        <div v-if="power.rails?.length" class="flex flex-col gap-1">
+          <h3 class="font-semibold">Further rails</h3>
+          <p v-for="r in power.rails" :key="r.volts" class="flex flex-wrap items-center gap-3">
+            <span class="mono">{{ r.volts }} V</span>
+            <span>{{ moduleLabel(r.module) }}</span>
+            <AppButton small @click="set({ rails: power.rails!.filter((o) => o !== r) }, `Rail of ${r.volts} V removed`)"
+              >Remove</AppButton
+            >
+          </p>
+        </div>
+        <div class="flex flex-wrap items-end gap-3">
+          <FormField v-slot="{ id }" label="Add a rail, V"
+            ><input :id="id" v-model.number="railVolts" class="field mono w-24" type="number" step="any" min="0.8" max="30"
+          /></FormField>
+          <FormField v-slot="{ id }" label="Through"
+            ><SelectBox :id="id" v-model="railModule" :options="railModules" label="Converter of the rail"
+          /></FormField>
+          <AppButton
+            :disabled="!railVolts || !railModule"
+            @click="
+              set({ rails: [...(power.rails ?? []), { volts: railVolts!, module: railModule! }] }, `Rail of ${railVolts} V added`)
+            "
+            >Add the rail</AppButton
+          >
         </div>
         <label v-for="t in ticks" :key="t.key" class="flex min-h-9 items-center gap-2">
           <input

@@ -22,11 +22,14 @@ export const plainPower: PowerDesign = {
   series: 1,
   fittedOn: null,
   harvest: null,
+  ratedAmps: null,
+  vehicle: false,
+  rails: null,
 };
 
 export const supplyNames: Record<PowerDesign["kind"], string> = {
   usb: "USB",
-  fiveVolt: "5 V supply of 1 A",
+  fiveVolt: "5 V supply",
   cells: "cells",
   twelveVolt: "12 V source",
   twentyFourVolt: "24 V source",
