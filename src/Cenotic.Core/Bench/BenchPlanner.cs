@@ -63,7 +63,12 @@ public static class BenchPlanner
             return BenchPlan.Empty(node.Key, findings);
         }
         var plan = Describe(node, board, supply, catalogue, around, solver.TableOf(solution.Structure), solution, served, complete, findings, trial, budget);
-        return trial ? plan : plan with { Findings = [.. plan.Findings.Select(f => f with { Remedies = Holding(node, catalogue, around, plan, f, budget) })] };
+        if (trial)
+        {
+            return plan;
+        }
+        var tried = new Dictionary<object, BenchPlan>();
+        return plan with { Findings = [.. plan.Findings.Select(f => f.Remedies.Count == 0 ? f : f with { Remedies = Holding(node, catalogue, around, plan, f, tried, budget) })] };
     }
 
     /// <summary>What every pin of the board could do for one line of the node; empty when the line is not planned.</summary>
@@ -310,8 +315,16 @@ public static class BenchPlanner
     }
 
     /// <summary>The remedies of a finding that remove it and add no stop: a part that is served again once another is gone can bring one of its own, another supply can leave a load without its rail.</summary>
-    private static IReadOnlyList<Remedy> Holding(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, BenchPlan plan, Finding finding, WorkBudget budget) =>
-        [.. finding.Remedies.Where(r => Changed(node, r) is not { } changed || Holds(Plan(changed, catalogue, around, trial: true, budget), plan, finding))];
+    /// <param name="tried">Plans of changes that were tried for this node already.</param>
+    private static IReadOnlyList<Remedy> Holding(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, BenchPlan plan, Finding finding, Dictionary<object, BenchPlan> tried, WorkBudget budget) => [.. finding.Remedies.Where(remedy =>
+    {
+        if (Changed(node, remedy) is not { } changed)
+        {
+            return true;
+        }
+        var edit = remedy.Edits[0];
+        return Holds(tried.TryGetValue(edit, out var after) ? after : tried[edit] = Plan(changed, catalogue, around, trial: true, budget), plan, finding);
+    })];
 
     private static bool Holds(BenchPlan after, BenchPlan before, Finding finding)
     {
@@ -323,9 +336,16 @@ public static class BenchPlanner
     private static NodeDesign? Changed(NodeDesign node, Remedy remedy) => remedy.Edits switch
     {
         [RemovePart removal] => node with { Parts = [.. node.Parts.Where(p => p.Key != removal.Key)], Wires = [.. node.Wires.Where(w => w.Part != removal.Key)], Readings = [.. node.Readings.Where(r => r.Part != removal.Key)] },
-        [SetNode set] when set.Board == node.Board => EditBatch.Apply(SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null, Via = null }] }, [set with { Spot = null, Via = null }]).TryGet(out var applied) ? applied.After.Nodes[0] : null,
+        [SetNode set] when set.Board == node.Board && !OnlyGuards(node, set) => EditBatch.Apply(SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null, Via = null }] }, [set with { Spot = null, Via = null }]).TryGet(out var applied) ? applied.After.Nodes[0] : null,
         _ => null,
     };
+
+    /// <summary>True for an edit that changes nothing but what protects the supply and how it is wired: no rail and no pin hangs on that.</summary>
+    private static bool OnlyGuards(NodeDesign node, SetNode set) => SetNodes.As(node) with { Power = set.Power } == set && set.Power with
+    {
+        FuseAmps = node.Power.FuseAmps, ReverseGuard = node.Power.ReverseGuard, SurgeGuard = node.Power.SurgeGuard, LeadAwg = node.Power.LeadAwg, AlsoUsb = node.Power.AlsoUsb, BackfeedGuard = node.Power.BackfeedGuard,
+        Charger = node.Power.Charger, ChargerMeasuresCell = node.Power.ChargerMeasuresCell, CellCutOff = node.Power.CellCutOff, RatedAmps = node.Power.RatedAmps,
+    } == node.Power;
 
     private static BenchPlan Describe(
         NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, Surroundings around, PinTable table, PinSolution solution, IReadOnlyList<(PartInstance Instance, Part Part)> served, bool complete, List<Finding> findings, bool trial, WorkBudget budget)

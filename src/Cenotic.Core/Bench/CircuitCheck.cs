@@ -20,6 +20,9 @@ public sealed class CircuitCheck
     private readonly HardwareCatalogue _catalogue;
     private readonly Dictionary<string, (Part Part, PartInterface By)> _parts = [];
     private readonly Dictionary<string, List<(Component Component, Terminal Terminal)>> _on = [];
+    private readonly Dictionary<string, Component> _components;
+    private readonly HashSet<string> _supplies;
+    private readonly HashSet<string> _pins;
     private readonly CircuitVolts _volts;
     private readonly List<CircuitFault> _faults = [];
 
@@ -38,6 +41,9 @@ public sealed class CircuitCheck
                 (_on.TryGetValue(terminal.Net!, out var list) ? list : _on[terminal.Net!] = []).Add((component, terminal));
             }
         }
+        _components = circuit.Components.ToDictionary(c => c.Key);
+        _supplies = [.. circuit.Nets.Where(n => n.Kind == WireKind.Supply).Select(n => n.Key)];
+        _pins = [.. board.Pins.Where(p => p.Kind is PinKind.Gpio or PinKind.Analog).Select(p => p.Id)];
         _volts = new(circuit, board, _parts);
     }
 
@@ -62,7 +68,7 @@ public sealed class CircuitCheck
         }
         foreach (var (key, (part, by)) in check._parts)
         {
-            var component = circuit.Component(key)!;
+            var component = check._components[key];
             foreach (var line in by.Lines.Where(l => !l.Optional))
             {
                 check.Line(component, part, by, line);
@@ -148,7 +154,7 @@ public sealed class CircuitCheck
             case ComponentKind.Diode when component.Addition is not null && !(On(Net(component, "A")).Any(o => o is { Component.Kind: ComponentKind.NMosfet, Terminal.Name: "D" }) && _volts.Of(Net(component, "K")) > 0):
                 Say(component, "A", $"{component.Label} does not stand across its load: anode at the transistor, cathode at the supply.");
                 break;
-            case ComponentKind.Capacitor when component.At is { } at && _parts.TryGetValue(at, out var known) && (Net(component, "+") != Net(_circuit.Component(at)!, known.Part.SupplyPin!) || Net(component, "-") != Circuit.Ground):
+            case ComponentKind.Capacitor when component.At is { } at && _parts.TryGetValue(at, out var known) && (Net(component, "+") != Net(_components[at], known.Part.SupplyPin!) || Net(component, "-") != Circuit.Ground):
                 Say(component, "+", $"{component.Label} does not stand across the supply of {at}.");
                 break;
             case ComponentKind.Part when _parts.TryGetValue(component.Key, out var part) && part.Part.GroundPin is { } ground:
@@ -192,7 +198,7 @@ public sealed class CircuitCheck
         On(net).Where(o => o.Component.Kind == ComponentKind.Resistor).Select(o => (o.Component, o.Component.Terminals.First(t => t.Name != o.Terminal.Name).Net));
 
     /// <summary>True for a pin that the program has: of the board or of a helper.</summary>
-    private bool IsControlPin(Component component, Terminal terminal) => component.Kind == ComponentKind.Board ? _board.Pins.Any(p => p.Id == terminal.Name && p.Kind is PinKind.Gpio or PinKind.Analog)
+    private bool IsControlPin(Component component, Terminal terminal) => component.Kind == ComponentKind.Board ? _pins.Contains(terminal.Name)
         : _parts.TryGetValue(component.Key, out var known) && known.Part.Helper is { Kind: not HelperKind.Mux } helper && helper.Lines.Any(l => l.Name == terminal.Name);
 
     /// <summary>No net has two supplies, and ground has none.</summary>
@@ -263,7 +269,7 @@ public sealed class CircuitCheck
                 {
                     pins.Add($"{on.Key}:{terminal.Name}");
                 }
-                foreach (var next in Onward(on, terminal).OfType<string>().Where(n => n != Circuit.Ground && _circuit.Net(n) is not { Kind: WireKind.Supply } && seen.Add(n)))
+                foreach (var next in Onward(on, terminal).OfType<string>().Where(n => n != Circuit.Ground && !_supplies.Contains(n) && seen.Add(n)))
                 {
                     passed.Add(on.Kind);
                     queue.Enqueue(next);
@@ -315,7 +321,7 @@ public sealed class CircuitCheck
         Want(by.Resistive is null || line.Role != LineRole.Analog || pulled, "a reference resistor to the logic supply");
     }
 
-    private bool Pulled(string net) => ResistorsFrom(net).Any(r => _circuit.Net(r.Far) is { Kind: WireKind.Supply })
+    private bool Pulled(string net) => ResistorsFrom(net).Any(r => r.Far is not null && _supplies.Contains(r.Far))
         || On(net).Any(o => o.Component.Kind == ComponentKind.Shifter || (_parts.TryGetValue(o.Component.Key, out var known) && !o.Component.PullUpTakenOff && known.Part.PullUpOhms is not null && known.By.Lines.Any(l => l.Name == o.Terminal.Name && l.Drive == LineDrive.OpenDrain)));
 
     /// <summary>No terminal sees more than it stands, or less than it needs.</summary>

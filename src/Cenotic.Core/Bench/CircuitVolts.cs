@@ -22,10 +22,17 @@ internal sealed class CircuitVolts
     private readonly HashSet<string> _driven = [];
     private readonly List<(string A, string B, double Ohms)> _resistors = [];
     private readonly Dictionary<string, double> _volts = [];
+    private readonly Component _pins;
+
+    /// <summary>Nets of the pins of the board that can be outputs.</summary>
+    private readonly HashSet<string> _outputs;
 
     internal CircuitVolts(Circuit circuit, Board board, IReadOnlyDictionary<string, (Part Part, PartInterface By)> parts)
     {
         (_circuit, _board, _parts) = (circuit, board, parts);
+        _pins = circuit.Component(Circuit.BoardKey)!;
+        var outputs = board.Pins.Where(p => p.Kind == PinKind.Gpio && p.Output).Select(p => p.Id).ToHashSet();
+        _outputs = [.. _pins.Terminals.Where(t => t.Net is not null && outputs.Contains(t.Name)).Select(t => t.Net!)];
         Supplies();
         Signals();
         DrivenPins();
@@ -82,10 +89,9 @@ internal sealed class CircuitVolts
     /// <summary>What the board makes of what it is fed with.</summary>
     private void Rails()
     {
-        var board = _circuit.Component(Circuit.BoardKey)!;
         foreach (var pin in _board.Pins.Where(p => p.Rail is not null))
         {
-            if (_board.Rails.FirstOrDefault(r => r.Id == pin.Rail) is { } rail && Net(board, pin.Id) is { } net && !_fixed.ContainsKey(net))
+            if (_board.Rails.FirstOrDefault(r => r.Id == pin.Rail) is { } rail && Net(_pins, pin.Id) is { } net && !_fixed.ContainsKey(net))
             {
                 Fix(net, rail.Volts);
             }
@@ -147,12 +153,11 @@ internal sealed class CircuitVolts
             }
         }
         // What the board drives: its pins, and those of helpers, on nets that no part drives.
-        var board = _circuit.Component(Circuit.BoardKey)!;
-        foreach (var terminal in board.Terminals.Where(t => t.Net is not null && _board.Pins.Any(p => p.Id == t.Name && p.Kind is PinKind.Gpio && p.Output)))
+        foreach (var line in by.Lines.Where(l => !l.OpenDrain && l.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiSelect))
         {
-            if (by.Lines.Any(l => !l.OpenDrain && l.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiSelect && Net(component, l.Name) == terminal.Net))
+            if (Net(component, line.Name) is { } net && _outputs.Contains(net))
             {
-                _driven.Add(terminal.Net!);
+                _driven.Add(net);
             }
         }
     }
@@ -162,14 +167,14 @@ internal sealed class CircuitVolts
     /// <summary>Pins of the board that reach a part only through what stands between drive their own net.</summary>
     private void DrivenPins()
     {
-        var board = _circuit.Component(Circuit.BoardKey)!;
-        foreach (var terminal in board.Terminals.Where(t => t.Net is not null && _board.Pins.Any(p => p.Id == t.Name && p.Kind == PinKind.Gpio && p.Output)))
+        foreach (var component in _circuit.Components.Where(c => c.Kind is ComponentKind.Resistor or ComponentKind.Buffer))
         {
-            var others = _circuit.Components.Where(c => c.Kind is ComponentKind.Resistor or ComponentKind.Buffer && c.Terminals.Any(t => t.Net == terminal.Net)).ToList();
-            var driven = others.Any(c => c.Kind == ComponentKind.Buffer ? Net(c, "A") == terminal.Net : FeedsControl(c, terminal.Net!));
-            if (driven)
+            foreach (var net in component.Terminals.Select(t => t.Net).OfType<string>().Where(_outputs.Contains))
             {
-                _driven.Add(terminal.Net!);
+                if (component.Kind == ComponentKind.Buffer ? Net(component, "A") == net : FeedsControl(component, net))
+                {
+                    _driven.Add(net);
+                }
             }
         }
     }

@@ -25,7 +25,7 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
             no.Add(taken.Code == Hazard.Flash ? $"{pin.Name} carries the program flash: a load or a level there stops the program." : $"{pin.Name}: {taken.What}");
             return new(no, [], 0, 0);
         }
-        if (pin.Has(Hazard.Console))
+        if (pin.Has(Hazard.Console) && !pin.Has(Hazard.ConsoleOption))
         {
             no.Add($"{pin.Name} is wired to the USB-serial chip: a part there corrupts uploads and the log.");
         }

@@ -28,6 +28,11 @@ internal static class WireFindings
                 findings.Add(new("BENCH-LOCK-UNFIT", Severity.Stop, new("bench", node.Key, wire.Key), $"{label} is fixed to {at.Second.Label}, which is unfit for it.", string.Join(" ", at.Third.Refusals), [let], null, $"{board.Mcu} data sheet, as recorded in the catalogue"));
             }
         }
+        foreach (var (demand, pin, _) in served.Where(s => s.Second.Has(Hazard.ConsoleOption) && s.Third.Fits))
+        {
+            findings.Add(new("BENCH-PIN-CARE", Severity.Note, new("bench", node.Key, demand.Wires[0].Key), $"{PinSolver.Name(demand)} is on {pin.Name}: {pin.Hazards.First(h => h.Code == Hazard.ConsoleOption).What}", "The chip has no other serial port; uploads and the log share this one.", [],
+                "Unplug the part while you upload, or fit a jumper in its line, and switch the console off in the program.", "board data in the catalogue"));
+        }
         foreach (var (demand, pin, fit) in served.Where(s => s.Second.Has(Hazard.Psram) && s.Third.Fits))
         {
             findings.Add(new("BENCH-PIN-CARE", Severity.Note, new("bench", node.Key, demand.Wires[0].Key), $"{PinSolver.Name(demand)} is on {pin.Name}: {pin.Hazards.First(h => h.Code == Hazard.Psram).What}", "On a module with extra memory that pin is not free.", [], $"Read the print on the module before you solder {pin.Name}.", "board data in the catalogue"));

@@ -14,16 +14,21 @@ internal sealed class Wiring
     private readonly Circuit _circuit;
     private readonly Board _board;
     private readonly NodeDesign _node;
-    private readonly IReadOnlyList<Addition> _additions;
     private readonly Dictionary<string, PlannedLine> _lines;
     private readonly Dictionary<string, string> _colours;
     private readonly Dictionary<string, List<(Component Component, Terminal Terminal)>> _on = [];
+    private readonly Dictionary<string, Component> _components;
+    private readonly Dictionary<string, string> _purpose;
+    private readonly Dictionary<string, string> _where;
     private readonly Dictionary<string, int> _used = [];
     private readonly List<PlannedWire> _wires = [];
 
     private Wiring(Circuit circuit, Board board, NodeDesign node, IReadOnlyList<Addition> additions, IReadOnlyList<PlannedLine> lines)
     {
-        (_circuit, _board, _node, _additions) = (circuit, board, node, additions);
+        (_circuit, _board, _node) = (circuit, board, node);
+        _components = circuit.Components.ToDictionary(c => c.Key);
+        _purpose = additions.ToDictionary(a => a.Key, a => a.For);
+        _where = additions.ToDictionary(a => a.Key, a => a.Where);
         _lines = lines.ToDictionary(l => $"{l.Part}.{l.Line}");
         _colours = lines.ToDictionary(l => $"{l.Part}.{l.Line}", l => l.Colour);
         foreach (var component in circuit.Components)
@@ -106,7 +111,7 @@ internal sealed class Wiring
 
     /// <summary>The component in whose turn a joint is made: an addition comes with the part that it is for.</summary>
     private string OwnerOf(PlannedWire wire, Dictionary<string, int> order) =>
-        _circuit.Component(wire.Part)?.Addition is { } key && _additions.FirstOrDefault(a => a.Key == key)?.For is { } owner && owner.Split('.')[0] is var part && order.ContainsKey(part) ? part : wire.Part;
+        _components[wire.Part].Addition is { } key && _purpose[key] is var owner && owner.Split('.')[0] is var part && order.ContainsKey(part) ? part : wire.Part;
 
     private void Net(Net net)
     {
@@ -205,7 +210,7 @@ internal sealed class Wiring
             return null;
         }
         var own = $"{from.Key}.{terminal.Name}";
-        var added = from.Addition is { } key ? _additions.First(a => a.Key == key).For : null;
+        var added = from.Addition is { } key ? _purpose[key] : null;
         return from.Kind == ComponentKind.Part && _lines.ContainsKey(own) ? own : added is not null && _lines.ContainsKey(added) ? added : from.Kind == ComponentKind.Shifter ? net.Serves.FirstOrDefault(s => !HasOwnWire(net, s)) : null;
     }
 
@@ -241,7 +246,7 @@ internal sealed class Wiring
     {
         if (from.Addition is { } key)
         {
-            return _additions.First(a => a.Key == key).Where;
+            return _where[key];
         }
         return line?.Reason ?? net.Kind switch { WireKind.Ground => "Common ground, spread over the ground pins of the board.", WireKind.Supply => $"{from.Label} is fed by {net.Label}.", _ => net.Reason };
     }

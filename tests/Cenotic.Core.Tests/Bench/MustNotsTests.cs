@@ -21,9 +21,12 @@ public class MustNotsTests
 
     private static readonly Rule[] Refuse =
     [
-        new(["esp32-dev-38", "esp8266-dev-30"], To(6, 11)), new(Esp32, [1, 3]), new(["esp32-s3-dev-44"], [43, 44, 19, 20]), new(Esp8266, [1, 3]), new(["atmega328p-5v-mini-30"], [0, 1]),
+        new(["esp32-dev-38", "esp8266-dev-30"], To(6, 11)), new(Esp32, [1, 3]), new(["esp32-s3-dev-44"], [43, 44, 19, 20]), new(Esp8266, [1, 3]),
         new(["linux-sbc-40"], [0, 1]), new(["esp32-eth-rmii-26"], [0, 16, 18, 19, 21, 22, 23, 25, 26, 27]),
     ];
+
+    /// <summary>Refused while the console is used: a serial part alone, and it is said.</summary>
+    private static readonly Rule[] ConsoleUnlessSaid = [new(["atmega328p-5v-mini-30"], [0, 1]), new(["linux-sbc-40"], [14, 15])];
 
     private static readonly Rule[] NoHighAtReset = [new(Esp32, [12, 2]), new(["esp32-s3-dev-44"], [45, 46]), new(Esp8266, [15])];
     private static readonly Rule[] NoLowAtReset = [new(["esp32-dev-38", "esp32-s3-dev-44"], [0]), new(Esp8266, [0, 2]), new(["esp32-c3-mini-16"], [2, 8, 9])];
@@ -58,6 +61,8 @@ public class MustNotsTests
                 var analog = wire.Line == "SUPPLY" || line?.Role == LineRole.Analog;
                 var where = $"{part?.Id} {wire.Line} on {node.Board} {gpio}";
                 Assert.False(In(Refuse, node.Board, gpio), where);
+                var said = line?.Role is LineRole.UartToBoard or LineRole.UartToPart && plan.Findings.Any(f => f.Code == "BENCH-PIN-CARE" && f.Subject.Item == $"{wire.Part}.{wire.Line}");
+                Assert.False(In(ConsoleUnlessSaid, node.Board, gpio) && !said, where);
                 Assert.False(analog && node.Link == LinkKind.Wifi && In(NoAnalogWithWifi, node.Board, gpio), where);
                 Assert.False(line is { Edge: true } && In(NoEdge, node.Board, gpio), where);
                 Assert.False(fast && (In(Slow, node.Board, gpio) || In(NoFastSoftware, node.Board, gpio)), where);
