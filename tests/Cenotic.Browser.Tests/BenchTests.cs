@@ -1,4 +1,5 @@
 using OpenQA.Selenium;
+using OpenQA.Selenium.Interactions;
 
 namespace Cenotic.Browser.Tests;
 
@@ -29,22 +30,31 @@ public sealed class BenchTests(Demo demo) : IClassFixture<Demo>
         using var page = demo.Open(1280, 800);
         page.SignIn();
         page.Go("bench/hall");
-        page.Find("//table//button[contains(., 'OUT')]", "a wire");
-        void Drag(string pin, bool drop) => page.Driver.ExecuteScript(
-            """
-            const wire = [...document.querySelectorAll("table button[draggable=true]")].find((b) => b.textContent.includes("OUT"));
-            const pin = [...document.querySelectorAll("[data-comb] g[aria-label]")].find((g) => g.getAttribute("aria-label").includes(arguments[0]));
-            const data = new DataTransfer();
-            const send = (on, type) => on.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: data }));
-            send(wire, "dragstart"); send(pin, "dragover");
-            if (arguments[1]) { send(pin, "drop"); send(wire, "dragend"); }
-            """, pin, drop);
-        Drag("pin L16", false);
+        var handle = page.Find("//button[contains(@aria-label, 'OUT to another pin')]", "the handle of a wire");
+        IWebElement Pin(string id) => page.Driver.FindElement(By.CssSelector($"[data-comb] [data-pin='{id}'] rect:not(.focus)"));
+        // By hand: held over a pin it says at once what it would cost, beside the pointer; let go there it is fixed.
+        page.Driver.ExecuteScript("arguments[0].scrollIntoView({ block: 'center' })", handle);
+        var hand = new Actions(page.Driver);
+        hand.ClickAndHold(handle).MoveByOffset(-20, 0).MoveToElement(Pin("L16")).Perform();
         page.UntilSees("carries the program flash: a load or a level there stops the program.");
-        Drag("GPIO33, pin L8", false);
+        Assert.True(page.Driver.FindElement(By.CssSelector("[data-trial]")).Displayed);
+        hand.MoveToElement(Pin("L8")).Perform();
         page.UntilSees("Costs ");
-        Drag("GPIO33, pin L8", true);
+        hand.Release().Perform();
         page.UntilSees("fixed at 33");
+        page.Click("Undo");
+        page.UntilSees("Undone: ");
+        // By keyboard: Enter on the handle takes it up, arrows go from pin to pin, Enter lays it down, Escape gives up.
+        page.Find("//button[contains(@aria-label, 'OUT to another pin')]", "the handle again").SendKeys(Keys.Enter);
+        page.Until(() => page.Driver.FindElements(By.CssSelector("[data-trial]")).Count == 1, "the wire is in hand");
+        page.Driver.SwitchTo().ActiveElement().SendKeys(Keys.ArrowDown);
+        page.UntilSees("Costs ");
+        page.Driver.SwitchTo().ActiveElement().SendKeys(Keys.Escape);
+        page.Until(() => page.Driver.FindElements(By.CssSelector("[data-trial]")).Count == 0, "it is laid back");
+        page.Find("//button[contains(@aria-label, 'OUT to another pin')]", "the handle once more").SendKeys(Keys.Enter);
+        page.Driver.SwitchTo().ActiveElement().SendKeys(Keys.ArrowDown);
+        page.Driver.SwitchTo().ActiveElement().SendKeys(Keys.Enter);
+        page.UntilSees("fixed at ");
         page.Click("Undo");
         page.UntilSees("Undone: ");
         Assert.Empty(page.ConsoleErrors());

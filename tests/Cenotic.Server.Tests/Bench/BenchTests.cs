@@ -57,12 +57,12 @@ public class BenchTests
         var list = await client.GetFromJsonAsync<PartsListing>("/api/sites/home/nodes/hall/parts-list", CenoticJson.Options);
         Assert.Contains(list!.Items, i => i.Id == "bme280");
         var plan = (await client.GetFromJsonAsync<PlanView>("/api/sites/home/plan?workings=true", CenoticJson.Options))!.Plan.Node("hall")!.Bench;
-        var wire = plan.Wires.First(w => w is { Kind: WireKind.Signal, Hold: null });
+        var wire = plan.Lines.First(w => w is { Kind: WireKind.Signal, Hold: null });
         var stays = await client.GetFromJsonAsync<WireTrial>($"/api/sites/home/nodes/hall/trial?part={wire.Part}&line={wire.Line}&pin={wire.Pin}", CenoticJson.Options);
         Assert.True(stays!.Fits && stays.Moves.Count == 0 && stays.Now == stays.Then);
         var flash = await client.GetFromJsonAsync<WireTrial>($"/api/sites/home/nodes/hall/trial?part={wire.Part}&line={wire.Line}&pin=L16", CenoticJson.Options);
         Assert.Contains("flash", Assert.Single(flash!.Refusals));
-        foreach (var (kind, holds) in new[] { ("wiring.csv", "from part"), ("netlist.csv", "net,component,pin"), ("pins.h", "#define PIN_"), ("pins.json", "\"pins\"") })
+        foreach (var (kind, holds) in new[] { ("wiring.csv", "from terminal"), ("netlist.csv", "component,what,value,terminal,net"), ("pins.h", "#define PIN_"), ("pins.json", "\"pins\"") })
         {
             Assert.Contains(holds, await client.GetStringAsync($"/api/sites/home/nodes/hall/exports/{kind}"));
         }

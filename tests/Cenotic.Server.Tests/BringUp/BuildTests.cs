@@ -42,9 +42,9 @@ public class BuildTests
         Assert.True(soldered.Done);
         Assert.Equal("owner", soldered.Who);
         var wires = server.Book.Find("home")!.Design.Node("drying")!.Wires;
-        Assert.Equal(2, wires.Count(w => w is { Part: "air", Hold: WireHold.Soldered }));
+        Assert.Equal(4, wires.Count(w => w is { Part: "air", Hold: WireHold.Soldered }));
         var plan = (await server.Book.PlanAsync(server.Book.Find("home")!)).Node("drying")!.Bench;
-        Assert.All(wires, w => Assert.Equal(plan.Line(w.Part, w.Line)!.Pin, w.Pin));
+        Assert.All(wires, w => Assert.Equal((plan.Wires.Single(p => p.Tick == w.Key).Pin, plan.Wires.Single(p => p.Tick == w.Key).Colour), (w.Pin, w.Colour)));
         Assert.False((await TickAsync(client, "solder:air", new(Done: false))).Done);
         Assert.Empty(server.Book.Find("home")!.Design.Node("drying")!.Wires);
         await TickAsync(client, "ready", new(Done: false));

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The bench of a node, seen as wires, as buses, as supply, as parts to buy, or on another board. */
+/** The bench of a node, seen as wires, as a circuit, as buses, as supply, as parts to buy, or on another board. */
 import { computed, ref } from "vue";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
@@ -8,6 +8,7 @@ import PageHead from "@/kit/PageHead.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import ViewTabs from "@/kit/ViewTabs.vue";
 import BoardsView from "./BoardsView.vue";
+import CircuitView from "./CircuitView.vue";
 import CatalogueDialog from "./CatalogueDialog.vue";
 import ExportMenu from "./ExportMenu.vue";
 import NodeDialog from "./NodeDialog.vue";
@@ -32,6 +33,7 @@ const worst = computed(() => {
 const dialog = ref<"node" | "settings" | "part" | "catalogue">();
 const views = [
   { key: "wires", name: "Wires" },
+  { key: "circuit", name: "Circuit" },
   { key: "structure", name: "Structure" },
   { key: "power", name: "Power" },
   { key: "parts", name: "Parts and cost" },
@@ -83,6 +85,7 @@ async function removeNode() {
       </p>
       <ViewTabs :views="views">
         <template #wires><WiresView :node="node" :plan="plan" :board="board" @add="dialog = 'part'" /></template>
+        <template #circuit><CircuitView :node="node" :plan="plan" /></template>
         <template #structure><StructureView :node="node" :plan="plan" :board="board" /></template>
         <template #power><PowerView :node="node" :plan="plan" /></template>
         <template #parts><PartsListView :node="node" /></template>

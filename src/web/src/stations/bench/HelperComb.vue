@@ -54,12 +54,7 @@ async function keep() {
       </template>
     </h3>
     <ul class="mt-1 grid grid-cols-2 gap-x-4">
-      <li
-        v-for="l in lines"
-        :key="l.line"
-        class="flex min-h-6 min-w-0 items-center gap-2"
-        :data-pin="l.pin"
-      >
+      <li v-for="l in lines" :key="l.line" class="flex min-h-6 min-w-0 items-center gap-2" :data-pin="l.pin">
         <span class="mono w-10 shrink-0 font-semibold">{{ l.line }}</span>
         <svg viewBox="0 0 20 8" class="w-5 shrink-0" aria-hidden="true">
           <path v-if="l.wires[0]" d="M0 4h20" :stroke="insulation(l.wires[0].colour)" stroke-width="5" />

@@ -21,7 +21,9 @@ const wishing = ref(false);
 const parts = computed(() => (site.catalogue.value?.parts ?? []).filter((p) => p.interfaces.length));
 const found = computed(() =>
   parts.value.filter((p) =>
-    `${p.id} ${p.label} ${p.quantities.map((q) => q.quantity).join(" ")} ${(p.uses ?? []).join(" ")}`.toLowerCase().includes(query.value.toLowerCase()),
+    `${p.id} ${p.label} ${p.quantities.map((q) => q.quantity).join(" ")} ${(p.uses ?? []).join(" ")}`
+      .toLowerCase()
+      .includes(query.value.toLowerCase()),
   ),
 );
 const quantities = computed(() =>

@@ -39,7 +39,11 @@ const ticks = computed(
       },
       { key: "surgeGuard", label: "Clamps and filters at the long cables", show: true },
       { key: "alsoUsb", label: "USB is plugged in beside it now and then", show: power.value.kind !== "usb" },
-      { key: "vehicle", label: "The battery of a vehicle: charged with up to 14.8 V for each 12 V, with spikes", show: higher.value },
+      {
+        key: "vehicle",
+        label: "The battery of a vehicle: charged with up to 14.8 V for each 12 V, with spikes",
+        show: higher.value,
+      },
       { key: "backfeedGuard", label: "A diode keeps the two apart", show: power.value.alsoUsb },
       { key: "cellCutOff", label: "Protected cell, or a protection board", show: cells.value },
       { key: "chargerMeasuresCell", label: "The charger measures the cell's temperature", show: !!power.value.charger },

@@ -86,8 +86,13 @@ export function useWires(node: Ref<NodeDesign | undefined>, plan: Ref<BenchPlan 
   /** Fixes or solders a wire at a pin. */
   async function hold(w: PlannedLine, pin: string, how: "locked" | "soldered") {
     const word = how === "soldered" ? "soldered" : "fixed";
-    await site.apply(`${w.partLabel} ${w.line} ${word} at ${pin}`, [
-      { kind: "putWire", node: node.value!.key, wire: { part: w.part, line: w.line, pin, hold: how, colour: how === "soldered" ? w.colour : null } },
+    const printed = site.catalogue.value?.boards.find((b) => b.id === node.value?.board)?.pins.find((p) => p.id === pin)?.label;
+    await site.apply(`${w.partLabel} ${w.line} ${word} at ${printed ?? pin.replace(":", " ")}`, [
+      {
+        kind: "putWire",
+        node: node.value!.key,
+        wire: { part: w.part, line: w.line, pin, hold: how, colour: how === "soldered" ? w.colour : null },
+      },
     ]);
   }
 
