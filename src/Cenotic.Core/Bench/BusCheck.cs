@@ -9,6 +9,7 @@ namespace Cenotic.Core.Bench;
 internal static class BusCheck
 {
     private const double BoardPicofarads = 20, DevicePicofarads = 10, LeadPicofaradsPerMetre = 100, LongestBusPicofarads = 400;
+    private static readonly double[] UsualPullUps = [10_000, 4_700, 3_300, 2_200, 1_500, 1_000];
     private const string Guide = "UM10204, pull-up resistor sizing";
 
     internal static IReadOnlyList<PlannedBus> Buses(Board board, NodeDesign node, NodeSupply supply, PinSolution solution, List<Addition> additions, List<Finding> findings)
@@ -29,6 +30,13 @@ internal static class BusCheck
         InterfaceKind.OneWire => $"1-Wire {connection.Controller}",
         _ => null,
     };
+
+    /// <summary>The weakest pull-up of the usual values with which the edges are fast enough; the strongest that parts can still pull low where none is.</summary>
+    private static double PullUpToAdd(IReadOnlyList<double> fitted, double smallest, double largest)
+    {
+        var able = UsualPullUps.Where(o => (fitted.Count > 0 || o <= 4_700) && I2cBus.ParallelOhms([.. fitted, o]) >= smallest).ToList();
+        return able.FirstOrDefault(o => I2cBus.ParallelOhms([.. fitted, o]) <= largest, able.Count > 0 ? able[^1] : UsualPullUps[^1]);
+    }
 
     private static PlannedBus I2c(Board board, NodeDesign node, NodeSupply supply, int number, IReadOnlyList<Connection> members, List<Addition> additions, List<Finding> findings)
     {
@@ -52,7 +60,7 @@ internal static class BusCheck
         var largest = I2cBus.LargestPullUpOhms(riseLimit, picofarads);
         if (fitted.Count == 0 || I2cBus.ParallelOhms([.. fitted.Select(f => f.Likely)]) > largest)
         {
-            var add = fitted.Count == 0 ? 4700 : PreferredValues.NextUp(smallest * 1.5, PreferredValues.E12);
+            var add = PullUpToAdd([.. fitted.Select(f => f.Likely)], smallest, largest);
             fitted.Add(($"added pair of {AdditionList.Ohms(add)}", add));
             additions.Add(AdditionList.BusPullUps(board, supply, name, add));
         }

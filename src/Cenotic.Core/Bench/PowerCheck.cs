@@ -165,7 +165,7 @@ internal static class PowerCheck
             {
                 continue;
             }
-            Dropout(node, rail, from, figures, findings);
+            Dropout(node, supply, rail, from, figures, findings);
             var own = node.Link == LinkKind.Wifi && !node.Sleeps ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
             var parts = RailCheck.Carried(supply, rail.Rail.Id, loads).Sum(c => (c.Load.ActiveMilliamps?.Likely ?? 0) * c.Ratio);
             var milliwatts = LinearRegulator.Milliwatts(input, rail.Rail.Volts, own.Likely + parts);
@@ -181,13 +181,14 @@ internal static class PowerCheck
     }
 
     /// <summary>Whether a linear regulator still has room when its input is at its lowest.</summary>
-    private static void Dropout(NodeDesign node, SuppliedRail rail, Rail? from, List<Figure> figures, List<Finding> findings)
+    private static void Dropout(NodeDesign node, NodeSupply supply, SuppliedRail rail, Rail? from, List<Figure> figures, List<Finding> findings)
     {
         if (rail.Module!.DropoutVolts is not { } dropout || from is null)
         {
             return;
         }
-        var lost = figures.FirstOrDefault(f => f.Unit == Unit.Volt && f.Label.StartsWith("Voltage lost", StringComparison.Ordinal))?.Value ?? 0;
+        // A converter between the cable and the regulator makes its output of what arrives.
+        var lost = supply.BoardRatio != 1 ? 0 : figures.FirstOrDefault(f => f.Unit == Unit.Volt && f.Label.StartsWith("Voltage lost", StringComparison.Ordinal))?.Value ?? 0;
         var room = Figure.Exact($"{rail.Module.Label}: what it can hold at its lowest input", from.LowVolts - lost - dropout.High, Unit.Volt,
             new Working("V = Vin low − cable − dropout", [new("Vin low", from.LowVolts, Unit.Volt, from.Label), new("cable", lost, Unit.Volt, "at peak"), new("dropout", dropout.High, Unit.Volt, rail.Module.Source)], "regulator data sheet, from memory"));
         figures.Add(room);

@@ -87,6 +87,31 @@ public class SupplyTests
     }
 
     [Fact]
+    public void A_pull_up_that_is_added_is_the_weakest_usual_one_that_is_fast_enough()
+    {
+        // 400 kHz for the images; two modules with 10 kΩ each, 5 kΩ together. 20 + 2 · 10 + 100 · metres pF and 300 ns / (0.8473 · C): 5.9, 3.5, 2.7 and 2.2 kΩ (UM10204).
+        NodeDesign Node(double metres) => Samples.Node(("heat", "mlx90640"), ("air", "bme280")) is var node ? node with
+        {
+            Readings = [Samples.Every("t", "heat", "object-temperature", 100)], Parts = [.. node.Parts.Select(p => p with { LeadMetres = metres / 2 })],
+        } : null!;
+        foreach (var (metres, added) in new[] { (0.2, ""), (0.6, "10 kΩ"), (0.9, "4.7 kΩ"), (1.2, "3.3 kΩ") })
+        {
+            var plan = Samples.Plan(Node(metres));
+            Assert.Equal(added, plan.Additions.FirstOrDefault(a => a.Key == "I2C 0/pull-ups")?.Value ?? "");
+        }
+    }
+
+    [Fact]
+    public void A_cable_before_a_converter_takes_nothing_from_the_regulator_behind_it()
+    {
+        NodeDesign Fed(PowerDesign power) => Samples.Node(("air", "bme280")) with { Power = power };
+        double Holds(PowerDesign power) => Samples.Plan(Fed(power)).Power.Single(f => f.Label.Contains("what it can hold", StringComparison.Ordinal)).Value!.Value;
+        PowerDesign twelve = new(PowerKind.TwelveVolt, Module: "buck-mp1584", LeadAwg: 24), five = new(PowerKind.FiveVolt, LeadAwg: 24);
+        Assert.Equal(Holds(twelve), Holds(twelve with { LeadMetres = 10 }), 1e-9);
+        Assert.True(Holds(five with { LeadMetres = 10 }) < Holds(five) - 0.1);
+    }
+
+    [Fact]
     public void Bursts_and_dips_are_carried_by_capacitors()
     {
         var figures = Samples.Plan(Samples.Node(("air", "scd41"), ("dust", "pms5003"))).Power.ToDictionary(f => f.Label, f => f.Value!.Value);

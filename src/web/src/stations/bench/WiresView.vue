@@ -20,7 +20,7 @@ const helpers = computed(() => props.plan.helpers);
 <template>
   <TrialNote :wires="wires" />
   <div class="grid grid-cols-1 gap-6 lg:grid-cols-[minmax(0,26rem)_minmax(0,1fr)] 2xl:grid-cols-[minmax(0,34rem)_minmax(0,1fr)]">
-    <div class="flex min-w-0 flex-col gap-4">
+    <div class="flex min-w-0 flex-col gap-4 lg:sticky lg:top-14 lg:max-h-[calc(100vh-4rem)] lg:self-start lg:overflow-y-auto">
       <PinComb v-if="board" v-model:chosen="wires.chosen.value" :board="board" :plan="plan" :node="node" :wires="wires" />
       <HelperComb v-for="h in helpers" :key="h.part" :helper="h" :plan="plan" :node="node" :wires="wires" />
     </div>
