@@ -55,12 +55,12 @@ const WIDTH = 900;
 const rows = computed(() => {
   let y = 24;
   return nets.value.map((n) => {
-    let x = 170;
+    let x = 206;
     const top = y;
     const ends = n.ends.map((text) => {
       const width = text.length * 6.4 + 18;
       if (x + width > WIDTH) {
-        x = 170;
+        x = 206;
         y += 22;
       }
       const end = { text, x, y, width };
@@ -155,17 +155,17 @@ function save() {
         >
           <g v-for="r in rows" :key="r.key">
             <text x="4" :y="r.top + 4" fill="var(--ink)" font-weight="600">
-              {{ r.label.length > 24 ? r.label.slice(0, 23) + "…" : r.label }}
+              {{ r.label.length > 30 ? r.label.slice(0, 29) + "…" : r.label }}
               <title>{{ r.label }}: {{ r.highVolts }} V at most</title>
             </text>
             <path
               v-for="y in new Set(r.ends.map((e) => e.y))"
               :key="y"
-              :d="`M158 ${y}H${Math.max(...r.ends.filter((e) => e.y === y).map((e) => e.x + e.width))}`"
+              :d="`M194 ${y}H${Math.max(...r.ends.filter((e) => e.y === y).map((e) => e.x + e.width))}`"
               :stroke="r.kind === 'ground' ? 'var(--ink)' : 'var(--clay)'"
               stroke-width="2"
             />
-            <path v-if="r.bottom > r.top" :d="`M158 ${r.top}V${r.bottom}`" stroke="var(--clay)" stroke-width="2" />
+            <path v-if="r.bottom > r.top" :d="`M194 ${r.top}V${r.bottom}`" stroke="var(--clay)" stroke-width="2" />
             <g v-for="(e, at) in r.ends" :key="at">
               <rect :x="e.x" :y="e.y - 9" :width="e.width" height="18" rx="2" fill="var(--sheet)" stroke="var(--faint)" />
               <text :x="e.x + e.width / 2" :y="e.y + 4" text-anchor="middle" fill="var(--ink)">{{ e.text }}</text>

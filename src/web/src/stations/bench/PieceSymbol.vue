@@ -29,14 +29,14 @@ const spoken = computed(
 
 <template>
   <svg
-    :viewBox="`0 0 ${three ? 320 : 240} ${height}`"
+    :viewBox="`0 0 ${across || three ? 320 : 240} ${height}`"
     class="block max-w-full"
-    :class="three ? 'w-80' : 'w-60'"
+    :class="across || three ? 'w-80' : 'w-60'"
     role="img"
     :aria-label="spoken"
     font-size="11"
   >
-    <g v-if="across" fill="none" stroke="var(--ink)" stroke-width="1.5">
+    <g v-if="across" transform="translate(40 0)" fill="none" stroke="var(--ink)" stroke-width="1.5">
       <path d="M40 30H95M145 30H200" />
       <rect v-if="kind === 'resistor' || kind === 'fuse'" x="95" y="23" width="50" height="14" />
       <path v-if="kind === 'fuse'" d="M95 30h50" />
@@ -53,13 +53,13 @@ const spoken = computed(
       <rect x="1" y="18" width="60" :height="height - 22" />
     </g>
     <g fill="var(--ink)">
-      <text x="120" y="13" text-anchor="middle" font-weight="600" v-if="across">{{ component.value }}</text>
+      <text x="160" y="13" text-anchor="middle" font-weight="600" v-if="across">{{ component.value }}</text>
       <text x="194" y="50" font-weight="600" v-if="three">{{ component.value }}</text>
       <text x="1" y="13" font-weight="600" v-if="!across && !three">{{ short(component.label, 36) }}</text>
     </g>
     <g v-if="across" fill="var(--clay)">
-      <text x="2" y="54">{{ short(net(across[0]!)) }}</text>
-      <text x="238" y="54" text-anchor="end">{{ short(net(across[1]!)) }}</text>
+      <text x="2" y="54">{{ short(net(across[0]!), 28) }}</text>
+      <text x="318" y="54" text-anchor="end">{{ short(net(across[1]!), 28) }}</text>
     </g>
     <g v-if="three" fill="var(--clay)">
       <text x="2" y="40">{{ short(net(three[0]!), 26) }}</text>
