@@ -183,13 +183,15 @@ public static class BenchPlanner
         if (!trial)
         {
             var adding = new Remedy("Let the planner add a converter", [SetNodes.As(node) with { AddsModules = true }]);
-            remedies.AddRange(!node.AddsModules && Tried(node, catalogue, adding, budget) is not null ? [adding] : []);
+            remedies.AddRange(!node.AddsModules && Served(node, catalogue, adding, budget) is not null ? [adding] : []);
             remedies.Add(new("Do not measure the supply", [SetNodes.As(node) with { MeasuresSupply = false }]));
         }
         var plan = Plan(without, catalogue, around, trial, budget);
         var finding = new Finding("BENCH-SUPPLY-SENSE", Severity.Stop, new("bench", node.Key, "supply"), $"No pin of the {board.Label} can measure the supply of {node.Label}.",
             board.Converter is null ? "The board has no converter." : "Its converter stops beside Wi-Fi, or none of its pins is free.", remedies, remedies.Count > 0 ? null : "Feed it from a supply that need not be watched.", "board data in the catalogue");
-        return plan with { Complete = false, Findings = [finding, .. plan.Findings] };
+        // What is offered besides leaves the wish to measure it alone.
+        IReadOnlyList<Remedy> Measuring(Finding f) => [.. f.Remedies.Select(r => r with { Edits = [.. r.Edits.Select(e => e is SetNode set ? set with { MeasuresSupply = true } : e)] })];
+        return plan with { Complete = false, Findings = [finding, .. plan.Findings.Select(f => f with { Remedies = Measuring(f) })] };
     }
 
     private static (PinSolution?, List<(PartInstance Instance, Part Part)>) WithoutConflict(

@@ -102,6 +102,31 @@ public class SupplyTests
     }
 
     [Fact]
+    public void A_supply_that_no_pin_can_measure_is_said_and_the_wish_stays()
+    {
+        var node = Samples.Node(("air", "bme280")) with { Board = "linux-sbc-40", Power = new(PowerKind.Cells, "cell-18650", StepUp: true, AlsoUsb: true), MeasuresSupply = true, AddsModules = false, Link = LinkKind.Cable };
+        var plan = Samples.Plan(node);
+        Assert.False(plan.Complete);
+        Assert.Equal(["Let the planner add a converter", "Do not measure the supply"], plan.Findings.Single(f => f.Code == "BENCH-SUPPLY-SENSE").Remedies.Select(r => r.Label));
+        // The parts are planned all the same, and a remedy of something else does not drop the wish.
+        Assert.NotNull(plan.Line("air", "SDA"));
+        Assert.All(plan.Findings.Where(f => f.Code == "BENCH-BACKFEED").SelectMany(f => f.Remedies).SelectMany(r => r.Edits).OfType<SetNode>(), e => Assert.True(e.MeasuresSupply));
+        Assert.Contains(plan.Findings, f => f.Code == "BENCH-BACKFEED" && f.Remedies.Count > 0);
+    }
+
+    [Fact]
+    public void Conflicts_leave_out_as_few_parts_as_can_be()
+    {
+        // Three serial parts and two ports: one goes, whatever the order they stand in.
+        string[][] orders = [["pms5003", "hc-12", "sim800-modem"], ["sim800-modem", "pms5003", "hc-12"]];
+        foreach (var order in orders)
+        {
+            var node = Samples.Node([.. order.Select((p, i) => ($"s{i}", p)), ("air", "bme280")]) with { Board = "rp2040-40", AddsModules = false, Power = new(PowerKind.FiveVolt, RatedAmps: 3, Rails: [new(4, "buck-mp2315")]), Link = LinkKind.LongRange };
+            Assert.Equal(3, Samples.Plan(node).Parts.Count);
+        }
+    }
+
+    [Fact]
     public void A_cable_before_a_converter_takes_nothing_from_the_regulator_behind_it()
     {
         NodeDesign Fed(PowerDesign power) => Samples.Node(("air", "bme280")) with { Power = power };
