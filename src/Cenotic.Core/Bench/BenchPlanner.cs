@@ -45,6 +45,7 @@ public static class BenchPlanner
         }
         var supply = NodeSupply.Of(board, node.Power, catalogue);
         SupplyFindings(node, board, supply, findings);
+        LinkFinding(node, board, catalogue, findings);
         var parts = Known(node, catalogue, findings);
         var solver = new PinSolver(board, node, supply, catalogue, budget);
         var solution = solver.Solve(parts);
@@ -167,12 +168,28 @@ public static class BenchPlanner
         {
             var inputs = string.Join("; ", board.Supplies.Where(s => s.Pin is not null).Select(s => $"{s.Label} {s.MinVolts} to {s.MaxVolts} V"));
             findings.Add(new("BENCH-SUPPLY-UNFIT", Severity.Stop, new("bench", node.Key, "supply"), $"{cell.Label} gives {cell.EmptyVolts} to {cell.FullVolts} V, which no input of the {board.Label} takes ({inputs}).",
-                "Too much destroys the chip; too little resets it when the radio sends.", [new("Add a step-up converter to 5 V", [SetNodes.WithPower(node, node.Power with { StepUp = true })])], null, "board data in the catalogue"));
+                "Too much destroys the chip; too little resets it when the radio sends.", [node.Power.StepUp ? new("Take the step-up converter off", [SetNodes.WithPower(node, node.Power with { StepUp = false })]) : new("Add a step-up converter to 5 V", [SetNodes.WithPower(node, node.Power with { StepUp = true })])],
+                "Another cell, or another board.", "board data in the catalogue"));
         }
         foreach (var caution in supply.Cell?.Cautions ?? [])
         {
             findings.Add(new("BENCH-CAUTION", Severity.Note, new("bench", node.Key, "supply"), caution, "Lithium and other cells can burn or leak when misused.", [], null, supply.Cell!.Source));
         }
+    }
+
+    /// <summary>A node that is to send over what its board has not.</summary>
+    private static void LinkFinding(NodeDesign node, Board board, HardwareCatalogue catalogue, List<Finding> findings)
+    {
+        static bool Has(Board b, RadioKind kind) => b.Radios.Any(r => r.Kind == kind);
+        if (node.Link is not (LinkKind.Wifi or LinkKind.Cable) || Has(board, node.Link == LinkKind.Wifi ? RadioKind.Wifi : RadioKind.Ethernet))
+        {
+            return;
+        }
+        var (wanted, what) = node.Link == LinkKind.Wifi ? (RadioKind.Wifi, "Wi-Fi") : (RadioKind.Ethernet, "socket for a network cable");
+        var other = node.Link == LinkKind.Cable && Has(board, RadioKind.Wifi) ? new[] { new Remedy("Send over the Wi-Fi of the board", [SetNodes.As(node) with { Link = LinkKind.Wifi }]) } : [];
+        findings.Add(new("BENCH-NO-LINK", Severity.Stop, new("bench", node.Key, "link"), $"The {board.Label} has no {what}, over which {node.Label} is to send.", "Nothing it reads would ever arrive.",
+            [.. other, .. catalogue.Boards.Where(b => Has(b, wanted)).OrderBy(b => Math.Abs(b.Pins.Count - board.Pins.Count)).ThenBy(b => b.Id, StringComparer.Ordinal).Take(2).Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)]))],
+            "Or give it a radio module, and let it send over that.", "board data in the catalogue"));
     }
 
     /// <summary>No pin can measure the supply, with parts or without: the rest is planned.</summary>
@@ -338,12 +355,12 @@ public static class BenchPlanner
     private static NodeDesign? Changed(NodeDesign node, Remedy remedy) => remedy.Edits switch
     {
         [RemovePart removal] => node with { Parts = [.. node.Parts.Where(p => p.Key != removal.Key)], Wires = [.. node.Wires.Where(w => w.Part != removal.Key)], Readings = [.. node.Readings.Where(r => r.Part != removal.Key)] },
-        [SetNode set] when set.Board == node.Board && !OnlyGuards(node, set) => EditBatch.Apply(SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null, Via = null }] }, [set with { Spot = null, Via = null }]).TryGet(out var applied) ? applied.After.Nodes[0] : null,
+        [SetNode set] when !OnlyGuards(node, set) => EditBatch.Apply(SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null, Via = null }] }, [set with { Spot = null, Via = null }]).TryGet(out var applied) ? applied.After.Nodes[0] : null,
         _ => null,
     };
 
     /// <summary>True for an edit that changes nothing but what protects the supply and how it is wired: no rail and no pin hangs on that.</summary>
-    private static bool OnlyGuards(NodeDesign node, SetNode set) => SetNodes.As(node) with { Power = set.Power } == set && set.Power with
+    private static bool OnlyGuards(NodeDesign node, SetNode set) => SetNodes.As(node) != set && SetNodes.As(node) with { Power = set.Power } == set && set.Power with
     {
         FuseAmps = node.Power.FuseAmps, ReverseGuard = node.Power.ReverseGuard, SurgeGuard = node.Power.SurgeGuard, LeadAwg = node.Power.LeadAwg, AlsoUsb = node.Power.AlsoUsb, BackfeedGuard = node.Power.BackfeedGuard,
         Charger = node.Power.Charger, ChargerMeasuresCell = node.Power.ChargerMeasuresCell, CellCutOff = node.Power.CellCutOff, RatedAmps = node.Power.RatedAmps,

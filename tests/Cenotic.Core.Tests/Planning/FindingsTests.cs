@@ -109,6 +109,7 @@ public class FindingsTests
         ["BENCH-SOURCE-OVER"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"p{i}", "ld2410"))]) with { Power = new(PowerKind.FiveVolt, RatedAmps: 0.5) }), null),
         ["BENCH-VEHICLE"] = (Samples.Site(Air with { Power = new(PowerKind.TwelveVolt, Module: "buck-mp1584", FuseAmps: 1, ReverseGuard: true, Vehicle: true) }), null),
         ["BENCH-MODULE-OVER"] = (Samples.Site(Air with { Power = new(PowerKind.TwentyFourVolt, Module: "buck-mp1584", FuseAmps: 1, ReverseGuard: true, SurgeGuard: true, Vehicle: true) }), null),
+        ["BENCH-NO-LINK"] = (Samples.Site(Air with { Board = "rp2040-40" }), null),
         ["BENCH-SUPPLY-SENSE"] = (Samples.Site(Samples.Node(("air", "bme280")) with { Board = "linux-sbc-40", Power = new(PowerKind.Cells, Cell: "cell-18650", StepUp: true), MeasuresSupply = true, AddsModules = false, Link = LinkKind.Cable }), null),
         ["BENCH-SURGE"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, LeadMetres: 5, LeadAwg: 14) }), null),
         ["BENCH-POE-HOLD"] = (Samples.Site(Air with { Power = new(PowerKind.OverCable), Sleeps = true }), null),
@@ -126,7 +127,7 @@ public class FindingsTests
         ["BENCH-DARK-LID"] = (Samples.Site(Samples.Node(("lux", "bh1750")) is var lux ? lux with { Parts = [lux.Parts[0] with { LeadMetres = 0.05 }], Housing = new(true, false, false) } : lux), null),
         ["BENCH-UNSEALED"] = (AtGarden(Air), null),
         ["BENCH-ANALOG-RANGE"] = (Samples.Site(Samples.Node(("soil", "soil-capacitive"))), null),
-        ["BENCH-ANALOG-COARSE"] = (Samples.Site(Samples.Node(("sharp", "sharp")) with { Board = "rp2040-40" }), null),
+        ["BENCH-ANALOG-COARSE"] = (Samples.Site(Samples.Node(("sharp", "sharp")) with { Board = "rp2040-40", Link = LinkKind.LongRange }), null),
         ["BENCH-LOAD-START"] = (Samples.Site(Samples.Node(("valve", "valve"))), Samples.Site(Samples.Node(("gate", "mosfet-switch")))),
         ["BENCH-PIN-TOTAL"] = (
             Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"l{i}", "rgb-led-cc"))]) with { Board = "linux-sbc-40" }),
