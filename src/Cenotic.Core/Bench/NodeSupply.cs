@@ -74,7 +74,7 @@ public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> s
     /// <summary>The remedy "a 5 V supply in place of what feeds it now", where the board has an input for it and no load loses its rail.</summary>
     internal static IReadOnlyList<Remedy> FiveVoltRemedy(NodeDesign node, Board board, HardwareCatalogue catalogue)
     {
-        var power = node.Power with { Kind = PowerKind.FiveVolt, Cell = null, Parallel = 1, StepUp = false, Charger = null };
+        var power = node.Power with { Kind = PowerKind.FiveVolt, Cell = null, Parallel = 1, StepUp = false, Charger = null, RatedAmps = null, Vehicle = false };
         var (now, then) = (Of(board, node.Power, catalogue), Of(board, power, catalogue));
         var same = node.Parts.Select(p => catalogue.Part(p.Part)).OfType<Part>().All(p => now.For(p, board) is null || then.For(p, board) is not null);
         return then.Input is not null && same ? [new Remedy("Feed the node from a 5 V supply of 1 A", [SetNodes.WithPower(node, power)])] : [];

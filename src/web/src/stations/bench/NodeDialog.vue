@@ -67,7 +67,10 @@ const onCells = computed(() => form.value.supply.startsWith("cells:"));
 /** The supply as the form says. A light cell stays where it still has something to fill. */
 function powerOf(): PowerDesign {
   const f = form.value;
-  const base: PowerDesign = n?.power ?? plainPower;
+  const was: PowerDesign = n?.power ?? plainPower;
+  // A rating, and that it is a vehicle's, are said of the supply that is left.
+  const stays = onCells.value ? was.kind === "cells" : was.kind === f.supply;
+  const base: PowerDesign = stays ? was : { ...was, ratedAmps: null, vehicle: false };
   const harvest = base.harvest ?? null;
   if (onCells.value) {
     const cells = {
