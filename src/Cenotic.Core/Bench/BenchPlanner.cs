@@ -217,10 +217,11 @@ public static class BenchPlanner
         var conflict = Conflict(parts, left => !solver.Fresh().Serves(left));
         var members = string.Join(", ", conflict.Select(c => c.Instance.Label));
         var remedies = trial ? [] : ConflictRemedies(node, board, catalogue, conflict, budget);
+        var left = MostServed(parts, conflict, solver);
+        var leftOut = string.Join(", ", parts.Where(p => !left.Contains(p)).Select(p => p.Instance.Label));
         findings.Add(new("BENCH-CONFLICT", Severity.Stop, new("bench", node.Key, conflict[0].Instance.Key),
             conflict.Count == 1 ? $"The {board.Label} cannot serve {members}." : $"The {board.Label} cannot serve these together: {members}. Without any one of them the others fit.",
-            string.Join(" ", ReasonsOf(solver.Fresh(), conflict)), remedies, remedies.Count > 0 ? null : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
-        var left = MostServed(parts, conflict, solver);
+            $"{string.Join(" ", ReasonsOf(solver.Fresh(), conflict))} Left out of the plan: {leftOut}.", remedies, remedies.Count > 0 ? null : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
         return (left.Count == 0 ? solver.Fresh().Solve([]) : solver.Solve(left), left);
     }
 

@@ -122,7 +122,9 @@ public class SupplyTests
         foreach (var order in orders)
         {
             var node = Samples.Node([.. order.Select((p, i) => ($"s{i}", p)), ("air", "bme280")]) with { Board = "rp2040-40", AddsModules = false, Power = new(PowerKind.FiveVolt, RatedAmps: 3, Rails: [new(4, "buck-mp2315")]), Link = LinkKind.LongRange };
-            Assert.Equal(3, Samples.Plan(node).Parts.Count);
+            var plan = Samples.Plan(node);
+            Assert.Equal(3, plan.Parts.Count);
+            Assert.Contains($"Left out of the plan: {node.Parts.Single(p => plan.Parts.All(o => o.Part != p.Key)).Label}.", plan.Findings.Single(f => f.Code == "BENCH-CONFLICT").Why);
         }
     }
 
