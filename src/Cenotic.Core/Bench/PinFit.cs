@@ -63,6 +63,10 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
         {
             no.Add($"{pin.Name} lies near the radio: up to about 10 kHz and 2 mA only.");
         }
+        if (pin.Has(Hazard.SoftwareTimed) && needs is { Timed: true, Role: LineRole.DigitalToPart or LineRole.DigitalToBoard })
+        {
+            no.Add($"{pin.Name} is timed by a program under an operating system: microseconds count on this line.");
+        }
         if (pin.Has(Hazard.TimerWake) && sleeps)
         {
             no.Add($"{pin.Name} is linked to the reset pin, so that the board can wake itself.");

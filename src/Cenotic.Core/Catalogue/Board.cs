@@ -114,6 +114,9 @@ public enum Hazard
     /// <summary>A strong pull-up is fitted on the board.</summary>
     FixedPullUp,
 
+    /// <summary>Timed by a program under an operating system: microseconds are not kept.</summary>
+    SoftwareTimed,
+
     /// <summary>Its high is weak: no load, no transistor base (a line of an expander).</summary>
     WeakHigh,
 }
