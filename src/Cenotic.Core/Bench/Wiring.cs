@@ -69,24 +69,14 @@ internal sealed class Wiring
     internal static IReadOnlyList<Splice> Splices(IReadOnlyList<PlannedWire> wires) =>
         [.. wires.Where(w => w.Form == WireForm.Wire).GroupBy(w => w.Pin).Where(g => g.Count() > 1).Select(g => new Splice(g.Key, g.First().PinLabel, g.First().Kind, g.First().Colour, [.. g.Select(w => $"{w.PartLabel} {w.Line}")]))];
 
-    /// <summary>The insulation of each net that serves lines: what is soldered keeps its colour, the others take turns.</summary>
+    /// <summary>The insulation of each net that serves lines, in turn; what is soldered keeps its colour, and changes no other's.</summary>
     private static Dictionary<string, string> Colours(Circuit circuit, NodeDesign node)
     {
-        var serving = circuit.Nets.Where(n => n.Serves.Count > 0).ToList();
         var colours = new Dictionary<string, string>();
-        foreach (var net in serving)
+        foreach (var net in circuit.Nets.Where(n => n.Serves.Count > 0))
         {
-            if (node.Wires.FirstOrDefault(w => w is { Hold: WireHold.Soldered, Colour: not null } && net.Serves.Contains(w.Key)) is { } soldered)
-            {
-                colours[net.Key] = soldered.Colour!;
-            }
-        }
-        var turn = SignalColours.ToDictionary(c => c, c => colours.Values.Count(v => v == c));
-        foreach (var net in serving.Where(n => !colours.ContainsKey(n.Key)))
-        {
-            var colour = SignalColours.MinBy(c => turn[c])!;
-            turn[colour]++;
-            colours[net.Key] = colour;
+            var soldered = node.Wires.FirstOrDefault(w => w is { Hold: WireHold.Soldered, Colour: not null } && net.Serves.Contains(w.Key));
+            colours[net.Key] = soldered?.Colour ?? SignalColours[colours.Count % SignalColours.Length];
         }
         return colours;
     }

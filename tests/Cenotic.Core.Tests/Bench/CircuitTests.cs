@@ -104,4 +104,17 @@ public class CircuitTests
         Assert.Equal("pink", again.Wires.Single(w => w.Tick == "p01.OUT").Colour);
         Assert.Empty(again.Moves);
     }
+
+    [Fact]
+    public void Soldering_a_wire_where_it_is_planned_changes_no_colour_and_no_ground_of_another() => Gen.Select(EveryBoard.Powered, Gen.Int[1, 1_000_000]).Sample(
+        (node, pick) =>
+        {
+            // Of two pins that are worth the same another line may get the other one: pins of signals are left out.
+            static string Table(BenchPlan plan) => string.Join("\n", plan.Wires.Select(w => $"{w.Part}.{w.Line} {w.Form} {(w.Kind is WireKind.Ground or WireKind.Supply ? w.Pin : "")} {w.Colour}").Order(StringComparer.Ordinal));
+            var plan = Samples.Plan(node);
+            var some = plan.Wires.Where((w, at) => w.Tick is not null && (pick >> (at % 20) & 1) == 1).Select(w => (Key: w.Tick!.Split('.', 2), Wire: w)).Where(w => w.Key[0] == Circuit.BoardKey || node.Part(w.Key[0]) is not null);
+            var soldered = node with { Wires = [.. some.Select(w => new WireDesign(w.Key[0], w.Key[1], w.Wire.Pin, WireHold.Soldered, w.Wire.Colour.Length > 0 ? w.Wire.Colour : null))] };
+            Assert.Equal(Table(plan), Table(Samples.Plan(soldered)));
+        },
+        iter: 300, seed: "0002CnRk3gW9");
 }
