@@ -13,6 +13,8 @@ const legs = ref(true);
 const rows = computed(() => (legs.value ? props.plan.wires : props.plan.wires.filter((w) => w.form === "wire")));
 const forms = { wire: "", leg: "leg", bridge: "bridge", plug: "plug" };
 const line = (w: PlannedWire) => props.plan.lines.find((l) => `${l.part}.${l.line}` === w.serves);
+/** What a tick is about: the line whose last joint this is, else the wire itself. */
+const ticked = (w: PlannedWire) => (line(w) ? `${line(w)!.partLabel} ${line(w)!.line}` : `${w.partLabel} ${w.line}`);
 /** The line whose pin this joint ends on. */
 const moves = (w: PlannedWire) => (w.serves && w.serves === w.tick ? line(w) : undefined);
 const chosen = (w: PlannedWire) => {
@@ -24,7 +26,7 @@ async function solder(w: PlannedWire, on: boolean) {
   const at = w.tick!.indexOf(".");
   const [part, name] = [w.tick!.slice(0, at), w.tick!.slice(at + 1)];
   await site.apply(
-    `${w.partLabel} ${w.line} ${on ? "soldered" : "not soldered"} at ${w.pinLabel}`,
+    `${ticked(w)} ${on ? "soldered" : "not soldered"} at ${w.pinLabel}`,
     on
       ? [
           {
@@ -84,7 +86,7 @@ function carry(w: PlannedWire) {
                   v-if="moves(w) && site.canWrite.value"
                   type="button"
                   class="cursor-grab touch-none text-faint hover:text-act"
-                  :aria-label="`Move ${w.partLabel} ${w.line} to another pin`"
+                  :aria-label="`Move ${ticked(w)} to another pin`"
                   title="Drag it to a pin of the board"
                   @pointerdown="wires.drag.press($event, moves(w)!)"
                   @keydown.enter.prevent="carry(w)"
@@ -110,7 +112,7 @@ function carry(w: PlannedWire) {
                 class="size-5"
                 :checked="w.hold === 'soldered'"
                 :disabled="!site.canWrite.value || site.busy.value"
-                :aria-label="`${w.partLabel} ${w.line} is soldered`"
+                :aria-label="`${ticked(w)} is soldered`"
                 @change="solder(w, ($event.target as HTMLInputElement).checked)"
               />
             </td>
