@@ -51,9 +51,9 @@ function carry(w: PlannedWire) {
   <section v-if="plan.wires.length">
     <div class="mb-1 flex flex-wrap items-baseline gap-x-4">
       <h2 class="text-lg font-semibold">Wires, in soldering order</h2>
-      <label class="flex items-center gap-1.5 text-sm"
-        ><input v-model="legs" type="checkbox" class="size-4" /> with legs of components and bridges</label
-      >
+      <button type="button" class="text-sm text-act hover:underline" @click="legs = !legs">
+        {{ legs ? "Wires only" : "With legs of components and bridges" }}
+      </button>
     </div>
     <p class="mb-1 text-sm text-faint">
       Supply off while you solder; the iron back in its stand. Tick a wire when it is soldered: later plans keep it there.
