@@ -47,7 +47,7 @@ public static class AdditionList
             var metres = solution.Structure.Connections.Where(c => demand.Wires.Any(w => w.Part == c.Instance.Key)).Sum(c => c.Instance.LeadMetres);
             var ohms = OneWire.PullUpOhms(metres, demand.Wires.Count);
             var key = $"{demand.Key}/pull-up";
-            list.Add(new(key, demand.Key, $"{Ohms(ohms)} resistor", Ohms(ohms), $"From the line to {board.LogicVolts} V, once for the whole line.", [], [Pieces.Resistor(key, "R1", ohms, demand.Key, logic)], ohms));
+            list.Add(new(key, demand.Key, $"{Ohms(ohms)} resistor", Ohms(ohms), $"From the line to {board.LogicVolts} V, once for the whole line.", [], [Pieces.Resistor(key, "R1", ohms, demand.Key, logic)]));
         }
         if (demand.Role == LineRole.Contact && (demand.Needs.Wake || fit.Adds.Count > 0))
         {
@@ -125,7 +125,7 @@ public static class AdditionList
     private static Addition PullUp(string wire, double ohms, string line, string to, string where)
     {
         var key = $"{wire}/pull-up";
-        return new(key, wire, $"{Ohms(ohms)} resistor", Ohms(ohms), where, [], [Pieces.Resistor(key, "R1", ohms, line, to)], ohms);
+        return new(key, wire, $"{Ohms(ohms)} resistor", Ohms(ohms), where, [], [Pieces.Resistor(key, "R1", ohms, line, to)]);
     }
 
     private static void Line(List<Addition> list, Board board, NodeSupply supply, Connection connection, PartLine line)

@@ -96,8 +96,7 @@ public sealed record PlannedBus(string Name, InterfaceKind Kind, double? ClockKi
 /// <summary>Something to fit besides the parts, of one piece or several.</summary>
 /// <param name="For">"part.LINE" of the line it is for, a bus, or a part.</param>
 /// <param name="Pieces">Its components, with the nets they join.</param>
-/// <param name="PullUpOhms">For a pull-up, its resistance; null for anything else.</param>
-public sealed record Addition(string Key, string For, string What, string Value, string Where, IReadOnlyList<Figure> Figures, IReadOnlyList<Component> Pieces, double? PullUpOhms = null);
+public sealed record Addition(string Key, string For, string What, string Value, string Where, IReadOnlyList<Figure> Figures, IReadOnlyList<Component> Pieces);
 
 /// <summary>What hangs on a rail against what it can give, mA.</summary>
 public sealed record RailLoad(string Rail, string Label, double Volts, Figure Typical, Figure Peak, Figure Budget);

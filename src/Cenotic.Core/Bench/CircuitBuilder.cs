@@ -39,7 +39,14 @@ internal sealed class CircuitBuilder
         builder._components.Insert(0, builder.BoardComponent());
         builder.Inside();
         var used = builder._components.SelectMany(c => c.Terminals).Select(t => t.Net).OfType<string>().ToHashSet();
-        return new(builder._components, [.. builder._nets.Values.Where(n => used.Contains(n.Key))]);
+        return builder.WithVolts(new(builder._components, [.. builder._nets.Values.Where(n => used.Contains(n.Key))]));
+    }
+
+    /// <summary>The highest voltage of each signal follows from the whole: sources, outputs, pull-ups and dividers.</summary>
+    private Circuit WithVolts(Circuit circuit)
+    {
+        var volts = new CircuitVolts(circuit, _board, _solution.Structure.Connections.ToDictionary(c => c.Instance.Key, c => (c.Part, c.Interface)));
+        return circuit with { Nets = [.. circuit.Nets.Select(n => n.Kind is WireKind.Bus or WireKind.Signal ? n with { HighVolts = volts.Of(n.Key) ?? _board.LogicVolts } : n)] };
     }
 
     /// <summary>Nets of the lines: at their pins, and on the far side of what stands between.</summary>
@@ -50,27 +57,26 @@ internal sealed class CircuitBuilder
             var connection = Connection(demand.Wires[0].Part);
             var line = connection?.Interface.Lines.FirstOrDefault(l => l.Name == demand.Wires[0].Line);
             var net = connection is null || line is null ? demand.Key : LineNets.Of(connection, line, _board, _supply).AtPin;
-            if (demand.Wires.Count == 1 && demand.Wires[0].Line == "PWR" && line is null)
-            {
-                net = demand.Wires[0].Key;
-            }
             _netOfPin[pin.Id] = net;
             var bus = demand.Key.Contains(' ', StringComparison.Ordinal);
-            var towardsBoard = demand.Role is LineRole.DigitalToBoard or LineRole.UartToBoard or LineRole.SpiMiso or LineRole.Analog;
-            var driver = demand.Role is LineRole.I2cSda or LineRole.I2cScl or LineRole.OneWire or LineRole.SingleWire or LineRole.Contact ? null : towardsBoard ? demand.Wires[0].Key.Replace('.', ':') : $"{Circuit.BoardKey}:{pin.Id}";
-            _nets[net] = new(net, bus ? demand.Key.Replace(".", " ", StringComparison.Ordinal) : $"{demand.Wires[0].PartLabel} {demand.Wires[0].Line}", bus ? WireKind.Bus : WireKind.Signal, 0, AtPinVolts(demand, connection, line), driver, Why(demand), [.. demand.Wires.Select(w => w.Key)]);
+            var label = bus ? demand.Key.Replace(".", " ", StringComparison.Ordinal) : $"{demand.Wires[0].PartLabel} {demand.Wires[0].Line}";
+            var driver = !IsDriven(demand) ? null : HelperPins.IsHelper(pin) ? pin.Id : $"{Circuit.BoardKey}:{pin.Id}";
+            _nets[net] = new(net, label, bus ? WireKind.Bus : WireKind.Signal, 0, 0, driver, Why(demand), [.. demand.Wires.Select(w => w.Key)]);
         }
         foreach (var connection in _solution.Structure.Connections)
         {
             foreach (var line in connection.Interface.Lines.Where(l => !l.Optional))
             {
                 var (atPart, atPin) = LineNets.Of(connection, line, _board, _supply);
-                if (!_nets.ContainsKey(atPart))
+                if (_nets.ContainsKey(atPart))
                 {
-                    var shared = atPart.Contains(' ', StringComparison.Ordinal) || connection.Behind is not null;
-                    _nets[atPart] = new(atPart, shared ? $"{atPart.Replace(".", " ", StringComparison.Ordinal).Replace("/shifted", ", shifted", StringComparison.Ordinal)}" : $"{connection.Instance.Label} {line.Name}, its side", shared ? WireKind.Bus : WireKind.Signal, 0, AtPartVolts(connection, line),
-                        null, connection.Behind is null ? "On the part's side of what stands between." : "A channel of the multiplexer.", connection.Behind is null ? [] : [$"{connection.Instance.Key}.{line.Name}"]);
+                    continue;
                 }
+                var (key, channel) = ($"{connection.Instance.Key}.{line.Name}", connection.Behind is not null);
+                var shared = channel || atPart.Contains(' ', StringComparison.Ordinal);
+                var label = shared ? atPart.Replace(".", " ", StringComparison.Ordinal).Replace("/shifted", ", shifted", StringComparison.Ordinal) : $"{connection.Instance.Label} {line.Name}, its side";
+                var reason = channel ? "A channel of the multiplexer." : "On the part's side of what stands between.";
+                _nets[atPart] = new(atPart, label, shared ? WireKind.Bus : WireKind.Signal, 0, 0, null, reason, channel ? [key] : []);
             }
         }
     }
@@ -82,12 +88,15 @@ internal sealed class CircuitBuilder
         {
             foreach (var net in addition.Pieces.SelectMany(p => p.Terminals).Select(t => t.Net).OfType<string>().Where(n => !_nets.ContainsKey(n)))
             {
+                var owner = addition.For.Split('.');
                 _nets[net] = net.EndsWith("/supply", StringComparison.Ordinal)
-                    ? new(net, $"{Label(addition.For.Split('.')[0])}, switched supply", WireKind.Supply, 0, _supply.Rails.Max(r => r.Volts), null, "On only while the part is wanted.", [])
-                    : new(net, $"{Label(addition.For.Split('.')[0])} {addition.For.Split('.')[^1]}, {net.Split('/')[^1]}", WireKind.Signal, 0, Math.Max(_board.LogicVolts, _supply.Rails.Max(r => r.Volts)), null, "Between the pieces of an addition.", []);
+                    ? new(net, $"{Label(owner[0])}, switched supply", WireKind.Supply, 0, SwitchedVolts(owner[0]), null, "On only while the part is wanted.", [])
+                    : new(net, $"{Label(owner[0])} {owner[^1]}, {net.Split('/')[^1]}", WireKind.Signal, 0, 0, null, "Between the pieces of an addition.", []);
             }
         }
     }
+
+    private double SwitchedVolts(string part) => Connection(part) is { } connection ? _supply.For(connection.Part, _board)?.Volts ?? 0 : 0;
 
     private void Rails(IReadOnlyList<Component> chain)
     {
@@ -95,7 +104,7 @@ internal sealed class CircuitBuilder
         foreach (var rail in _supply.Rails)
         {
             var key = Circuit.Rail(rail.Id);
-            _nets[key] = new(key, rail.Label, WireKind.Supply, rail.LowVolts, rail.Volts, DriverOf(key, chain), rail.BudgetMilliamps.Source, []);
+            _nets[key] = new(key, rail.Label, WireKind.Supply, rail.LowVolts, HighestOf(rail), DriverOf(key, chain), rail.BudgetMilliamps.Source, []);
         }
         if (SupplyChain.InputNet(_board, _supply) is { } input && !_nets.ContainsKey(input))
         {
@@ -109,6 +118,8 @@ internal sealed class CircuitBuilder
         var logic = AdditionList.Logic(_board, _supply);
         _nets.TryAdd(logic, new(logic, "logic supply", WireKind.Supply, _board.LogicVolts, _board.LogicVolts, null, "Of the board.", []));
     }
+
+    private double HighestOf(Rail rail) => rail.Id == NodeSupply.SourceRail ? _supply.HighestSourceVolts ?? rail.Volts : rail.Volts;
 
     /// <summary>What gives a supply net its voltage: an output of the chain, else the board.</summary>
     private string? DriverOf(string net, IReadOnlyList<Component> chain)
@@ -157,15 +168,8 @@ internal sealed class CircuitBuilder
         return _netOfPin.GetValueOrDefault(key) ?? (_nets.ContainsKey(key) ? key : null);
     }
 
-    private double AtPinVolts(Demand demand, Connection? connection, PartLine? line) =>
-        connection is not null && line is not null && demand.Role is LineRole.DigitalToBoard or LineRole.UartToBoard or LineRole.Analog && LineRules.Of(line, connection, _board, _supply) is LineSupport.None ? LineRules.Volts(line, connection, _board, _supply) : _board.LogicVolts;
-
-    private double AtPartVolts(Connection connection, PartLine line) => LineRules.Of(line, connection, _board, _supply) switch
-    {
-        LineSupport.DividerToPart => line.MaxVolts ?? _supply.For(connection.Part, _board)?.Volts ?? _board.LogicVolts,
-        LineSupport.SeriesResistor or LineSupport.Gate => _board.LogicVolts,
-        _ => LineRules.Volts(line, connection, _board, _supply),
-    };
+    /// <summary>True for a line that its pin drives. What a part, a buffer or a shifter drives is seen in the circuit; a bus that all pull low has no driver.</summary>
+    private static bool IsDriven(Demand demand) => demand.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiSelect;
 
     private static string Why(Demand demand) => demand.Role switch
     {

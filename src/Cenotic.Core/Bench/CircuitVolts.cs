@@ -24,20 +24,19 @@ internal sealed class CircuitVolts
     private readonly Dictionary<string, double> _volts = [];
     private readonly Component _pins;
 
-    /// <summary>Nets of the pins of the board that can be outputs.</summary>
-    private readonly HashSet<string> _outputs;
+    /// <summary>The nets of pins that can be outputs, of the board and of helpers, each with its high, volts.</summary>
+    private readonly Dictionary<string, double> _outputs = [];
 
     internal CircuitVolts(Circuit circuit, Board board, IReadOnlyDictionary<string, (Part Part, PartInterface By)> parts)
     {
         (_circuit, _board, _parts) = (circuit, board, parts);
         _pins = circuit.Component(Circuit.BoardKey)!;
-        var outputs = board.Pins.Where(p => p.Kind == PinKind.Gpio && p.Output).Select(p => p.Id).ToHashSet();
-        _outputs = [.. _pins.Terminals.Where(t => t.Net is not null && outputs.Contains(t.Name)).Select(t => t.Net!)];
         Supplies();
+        Outputs();
         Signals();
         DrivenPins();
         Solve(_fixed);
-        Solve(new(_fixed.Concat(_driven.Where(n => !_fixed.ContainsKey(n)).Select(n => KeyValuePair.Create(n, board.LogicVolts)))));
+        Solve(new(_fixed.Concat(_driven.Where(n => !_fixed.ContainsKey(n)).Select(n => KeyValuePair.Create(n, _outputs[n])))));
     }
 
     /// <summary>Highest voltage of a net, volts; null where nothing gives it one.</summary>
@@ -76,7 +75,7 @@ internal sealed class CircuitVolts
         {
             foreach (var component in _circuit.Components)
             {
-                var (from, to) = component.Kind switch { ComponentKind.Fuse => ("1", "2"), ComponentKind.Diode when component.Key.StartsWith("supply/", StringComparison.Ordinal) => ("A", "K"), ComponentKind.PMosfet => ("S", "D"), _ => ("", "") };
+                var (from, to) = component.Kind switch { ComponentKind.Fuse => ("1", "2"), ComponentKind.Diode when Circuit.IsOfSupply(component.Key) => ("A", "K"), ComponentKind.PMosfet => ("S", "D"), _ => ("", "") };
                 if (from.Length > 0 && Net(component, from) is { } source && _fixed.TryGetValue(source, out var volts))
                 {
                     Fix(Net(component, to), volts);
@@ -95,6 +94,23 @@ internal sealed class CircuitVolts
             {
                 Fix(net, rail.Volts);
             }
+        }
+    }
+
+    private void Outputs()
+    {
+        void Add(Component component, IEnumerable<string> lines, double volts)
+        {
+            foreach (var net in lines.Select(l => Net(component, l)).OfType<string>())
+            {
+                _outputs[net] = volts;
+            }
+        }
+        Add(_pins, _board.Pins.Where(p => p.Kind == PinKind.Gpio && p.Output).Select(p => p.Id), _board.LogicVolts);
+        foreach (var (key, (part, _)) in _parts.Where(p => p.Value.Part.Helper is { Kind: HelperKind.Expander }))
+        {
+            var helper = _circuit.Component(key)!;
+            Add(helper, part.Helper!.Lines.Where(l => l.Output).Select(l => l.Name), SupplyOf(helper, part));
         }
     }
 
@@ -155,7 +171,7 @@ internal sealed class CircuitVolts
         // What the board drives: its pins, and those of helpers, on nets that no part drives.
         foreach (var line in by.Lines.Where(l => !l.OpenDrain && l.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiSelect))
         {
-            if (Net(component, line.Name) is { } net && _outputs.Contains(net))
+            if (Net(component, line.Name) is { } net && _outputs.ContainsKey(net))
             {
                 _driven.Add(net);
             }
@@ -164,12 +180,12 @@ internal sealed class CircuitVolts
 
     private static string SupplyNet(Component component, Part part) => Net(component, part.SupplyPin!) ?? Circuit.Ground;
 
-    /// <summary>Pins of the board that reach a part only through what stands between drive their own net.</summary>
+    /// <summary>Pins that reach a part only through what stands between drive their own net.</summary>
     private void DrivenPins()
     {
         foreach (var component in _circuit.Components.Where(c => c.Kind is ComponentKind.Resistor or ComponentKind.Buffer))
         {
-            foreach (var net in component.Terminals.Select(t => t.Net).OfType<string>().Where(_outputs.Contains))
+            foreach (var net in component.Terminals.Select(t => t.Net).OfType<string>().Where(_outputs.ContainsKey))
             {
                 if (component.Kind == ComponentKind.Buffer ? Net(component, "A") == net : FeedsControl(component, net))
                 {

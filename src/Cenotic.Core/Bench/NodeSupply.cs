@@ -12,14 +12,16 @@ public sealed record SuppliedRail(Rail Rail, SupplyModule? Module, double Curren
 /// <param name="input">The board's input that is used; null when none fits the supply.</param>
 /// <param name="supplied">Rails with a voltage under this supply.</param>
 /// <param name="sourceVolts">Voltage of the source where it is higher than 5 V; null otherwise.</param>
-/// <param name="highestSourceVolts">What it rises to while a vehicle charges it; null elsewhere.</param>
-public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> supplied, Cell? cell, double? sourceVolts = null, double? highestSourceVolts = null)
+/// <param name="highestSourceVolts">What it rises to while a vehicle charges it; null: no higher than <paramref name="sourceVolts"/>.</param>
+/// <param name="boardRatio">Current taken of the source for each mA at the board's input: 1, or through a module by power.</param>
+public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> supplied, Cell? cell, double? sourceVolts = null, double? highestSourceVolts = null, double boardRatio = 1)
 {
     public SupplyInput? Input => input;
     public IReadOnlyList<SuppliedRail> Supplied => supplied;
     public Cell? Cell => cell;
     public double? SourceVolts => sourceVolts;
     public double? HighestSourceVolts => highestSourceVolts ?? sourceVolts;
+    public double BoardRatio => boardRatio;
 
     /// <summary>Ids of the rails that a higher supply or a step-up adds.</summary>
     public const string SourceRail = "source", StepUpRail = "step-up";
@@ -37,25 +39,27 @@ public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> s
     public static NodeSupply Of(Board board, PowerDesign power, HardwareCatalogue catalogue)
     {
         var supply = Plain(board, power, catalogue);
-        var highest = power.Vehicle ? VehicleVolts(supply.SourceVolts ?? 12) : (double?)null;
-        var plain = new NodeSupply(supply.Input, supply.Supplied, supply.Cell, supply.SourceVolts, highest);
-        var supplied = supply.Supplied.ToList();
-        if (power.TwelveVoltStepUp && catalogue.Supply("boost-mt3608") is { } boost && supplied.FirstOrDefault(s => s.Rail.Volts is > 4.5 and < 6) is { } five)
+        var all = supply.Supplied.ToList();
+        if (power.TwelveVoltStepUp && catalogue.Supply("boost-mt3608") is { } boost && all.FirstOrDefault(s => s.Rail.Volts is > 4.5 and < 6) is { } five)
         {
-            supplied.Add(StepUp(boost, five.Rail));
+            all.Add(StepUp(boost, five.Rail));
         }
         foreach (var rail in power.Rails ?? [])
         {
-            if (catalogue.Supply(rail.Module) is { } module && plain.FeedOf(module, rail.Volts) is { } from)
+            if (catalogue.Supply(rail.Module) is { } module && supply.FeedOf(module, rail.Volts) is { } from)
             {
-                supplied.Add(new(new Rail(FurtherRail(rail.Volts), $"{rail.Volts:0.##} V, {module.Label}", rail.Volts, rail.Volts * 0.97, module.OutputMilliamps, from.Id), module, rail.Volts / (from.Volts * (module.Efficiency?.Likely ?? 1))));
+                all.Add(Further(rail.Volts, module, from));
             }
         }
-        return new(supply.Input, supplied, supply.Cell, supply.SourceVolts, highest);
+        return new(supply.Input, all, supply.Cell, supply.SourceVolts, supply.HighestSourceVolts, supply.BoardRatio);
     }
 
-    /// <summary>Current taken of the source for each mA at the board's input: through a module by power, else 1.</summary>
-    internal double BoardRatio => supplied.FirstOrDefault(s => s.Module?.Kind is SupplyModuleKind.StepDown or SupplyModuleKind.StepUp or SupplyModuleKind.OverCable && s.Rail.Id != StepUpRail && !s.Rail.Id.EndsWith(" V", StringComparison.Ordinal))?.CurrentRatio ?? 1;
+    private static SuppliedRail Further(double volts, SupplyModule module, Rail from)
+    {
+        const double lowestOfSet = 0.97;
+        var rail = new Rail(FurtherRail(volts), $"{volts:0.##} V, {module.Label}", volts, volts * lowestOfSet, module.OutputMilliamps, from.Id);
+        return new(rail, module, volts / (from.Volts * (module.Efficiency?.Likely ?? 1)));
+    }
 
     /// <summary>Id of a rail that the maker adds.</summary>
     internal static string FurtherRail(double volts) => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{volts:0.##} V");
@@ -122,16 +126,18 @@ public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> s
 
     private static NodeSupply Higher(Board board, PowerDesign power, double volts, SupplyModule? module, HardwareCatalogue catalogue)
     {
+        var highest = power.Vehicle ? VehicleVolts(volts) : volts;
         var source = new SuppliedRail(new Rail(SourceRail, $"{volts:0} V source", volts, volts * 0.9, SourceBudget(power), "source"), null, 1);
         if (module is null)
         {
             // Only a board that takes the source by itself: through its own linear regulator.
-            var input = board.Supplies.FirstOrDefault(s => s.Pin is not null && s.MinVolts <= volts * 0.9 && s.MaxVolts >= (power.Vehicle ? VehicleVolts(volts) : volts));
-            return new(input, [source, .. board.Rails.Where(r => !r.UsbOnly).Select(r => Linear(board, r with { FedFrom = r.FedFrom == "usb" ? SourceRail : r.FedFrom }, catalogue))], null, volts);
+            var input = board.Supplies.FirstOrDefault(s => s.Pin is not null && s.MinVolts <= volts * 0.9 && s.MaxVolts >= highest);
+            var own = board.Rails.Where(r => !r.UsbOnly).Select(r => Linear(board, r with { FedFrom = r.FedFrom == "usb" ? SourceRail : r.FedFrom }, catalogue));
+            return new(input, [source, .. own], null, volts, highest);
         }
-        var five = FiveVolts(board, Fact.Of(Math.Max(0, module.OutputMilliamps.Likely - BoardShare), module.Label + ", less the board", module.OutputMilliamps.Confidence), module, null, catalogue);
-        var rails = five.Supplied.Select(s => s.Module == module ? s with { Rail = s.Rail with { FedFrom = SourceRail }, CurrentRatio = s.Rail.Volts / (volts * (module.Efficiency?.Likely ?? 1)) } : s);
-        return new(five.Input, [source, .. rails], null, volts);
+        var five = FiveVolts(board, Fact.Of(Math.Max(0, module.OutputMilliamps.Likely - BoardShare), module.Label + ", less the board", module.OutputMilliamps.Confidence), module, null, catalogue, before: volts);
+        var rails = five.Supplied.Select(s => s.Module == module ? s with { Rail = s.Rail with { FedFrom = SourceRail } } : s);
+        return new(five.Input, [source, .. rails], null, volts, highest, five.BoardRatio);
     }
 
     /// <summary>The board fed with 5 V at its pin, from a supply or a module.</summary>
@@ -147,7 +153,7 @@ public sealed class NodeSupply(SupplyInput? input, IReadOnlyList<SuppliedRail> s
             // A board whose input pin carries no rail of its own: the 5 V supply is shared before the board.
             rails.Insert(0, new(new Rail(input.Id, board.Pin(pin).Label, 5, 4.75, budget, "source"), module, ratio));
         }
-        return new(input, rails, cell, sourceVolts);
+        return new(input, rails, cell, sourceVolts, boardRatio: ratio);
     }
 
     /// <summary>A storage capacitor as the board sees it: a cell that runs from the starting to the stopping voltage.</summary>

@@ -36,7 +36,7 @@ public static class PartsList
             needs.Add((cell, catalogue.Cell(cell)?.Label ?? cell, node.Label, node.Power.Parallel * node.Power.Series));
         }
         string Use(string owner) => owner.Split('.') is [var part, var line] && node.Part(part) is { } instance ? $"{instance.Label} {line}" : node.Part(owner)?.Label ?? owner;
-        needs.AddRange(plan.Circuit.Components.Where(c => c.Key.StartsWith("supply/", StringComparison.Ordinal) && c.Kind is not (ComponentKind.Source or ComponentKind.Cells))
+        needs.AddRange(plan.Circuit.Components.Where(c => Circuit.IsOfSupply(c.Key) && c.Kind is not (ComponentKind.Source or ComponentKind.Cells))
             .Select(c => (c.CatalogueId ?? c.Label, c.CatalogueId is { } id ? catalogue.Supply(id)?.Label ?? id : c.Label, node.Label, 1)));
         needs.AddRange(plan.Additions.SelectMany(a => a.Pieces.Select(p => (p.Label, p.Label, Use(a.For), 1))));
         var items = needs.GroupBy(n => n.Id).Select(g => Item(g.Key, g.First().Label, string.Join(", ", g.Select(n => n.For).Distinct()), g.Sum(n => n.Count), stock.FirstOrDefault(s => s.Id == g.Key))).ToList();

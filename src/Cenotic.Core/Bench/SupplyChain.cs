@@ -33,7 +33,7 @@ internal sealed class SupplyChain
         null => null,
         { Pin: null } => "usb",
         // A source that the board takes by itself is the rail that parts can have of it.
-        _ when supply.SourceVolts is 12 or 24 && supply.Supplied.All(s => s.Module?.Kind != SupplyModuleKind.StepDown) => Circuit.Rail(NodeSupply.SourceRail),
+        _ when supply is { SourceVolts: 12 or 24, BoardRatio: 1 } => Circuit.Rail(NodeSupply.SourceRail),
         { Pin: { } pin } input => Circuit.Rail(board.Pin(pin).Rail ?? input.Id),
     };
 
@@ -101,13 +101,14 @@ internal sealed class SupplyChain
         {
             steps.Add((from, next) => Guard(from, next));
         }
+        var most = highest ?? volts;
         var at = steps.Count == 0 ? to : Raw;
-        Source(_power.Vehicle ? $"{volts:0} V vehicle battery" : $"{volts:0} V supply", highest ?? volts, at, Circuit.Ground);
+        Source(_power.Vehicle ? $"{volts:0} V vehicle battery" : $"{volts:0} V supply", most, at, Circuit.Ground);
         for (var i = 0; i < steps.Count; i++)
         {
             var next = i == steps.Count - 1 ? to : $"{Raw}/{i + 1}";
             Add(steps[i](at, next));
-            Between(at, i == 0 ? "supply, before its fuse and guards" : "supply, between its fuse and guards", volts);
+            Between(at, i == 0 ? "supply, before its fuse and guards" : "supply, between its fuse and guards", most);
             at = next;
         }
         if (_power.SurgeGuard)

@@ -152,7 +152,7 @@ internal sealed class Wiring
     /// <summary>True for a pin of a module that only its strap ties.</summary>
     private static bool IsStrapped(Component module, Terminal terminal) => module.Strap!.Split(';', StringSplitOptions.TrimEntries).Any(s => s.StartsWith(terminal.Name + " ", StringComparison.Ordinal) || (s.Contains('=', StringComparison.Ordinal) && s.Split('=')[0].Split(' ').Contains(terminal.Name)));
 
-    private static bool IsLegged(Component component) => component.Kind is ComponentKind.Resistor or ComponentKind.Capacitor or ComponentKind.Diode or ComponentKind.Clamp && component.Key.StartsWith("supply/", StringComparison.Ordinal) is false;
+    private static bool IsLegged(Component component) => component.Kind is ComponentKind.Resistor or ComponentKind.Capacitor or ComponentKind.Diode or ComponentKind.Clamp && !Circuit.IsOfSupply(component.Key);
 
     private static bool IsSocket(Terminal terminal) => terminal.Name.StartsWith("USB", StringComparison.Ordinal);
 

@@ -128,7 +128,7 @@ public static class BuildSteps
     {
         var input = supply.Input?.Pin is { } id ? board.Pin(id).Label : null;
         var ground = board.Pins.First(p => p.Kind == PinKind.Ground).Label;
-        var feed = plan.Wires.Where(w => IsOfSupply(w.Part)).Select(Joint).ToList();
+        var feed = plan.Wires.Where(w => Circuit.IsOfSupply(w.Part)).Select(Joint).ToList();
         if (feed.Count > 0)
         {
             yield return new("feed" + Print(feed), BuildStage.Board, "Connect what feeds the board", null,
@@ -139,8 +139,6 @@ public static class BuildSteps
             new(MeasureKind.ShortOhms, $"Between {rail} and {ground}, red lead on {rail}. Wait until it stands still: capacitors fill first.", Least(), null), None);
         yield return Power("board-power", BuildStage.Board, "First power: the board alone", null, Current(node, board, supply, plan, [], null, null), supply, string.Join(" ", board.Cautions.Take(1)));
     }
-
-    private static bool IsOfSupply(string component) => component.StartsWith("supply/", StringComparison.Ordinal);
 
     /// <summary>What is fitted with a part: the additions for its lines and its supply, and with the first part of a bus those of the bus.</summary>
     private static IEnumerable<Addition> Fitted(BenchPlan plan, string part, HashSet<string> soldered) => plan.Additions.Where(a =>
@@ -158,7 +156,7 @@ public static class BuildSteps
     /// <summary>One joint in words; a wire with what it may read from end to end.</summary>
     private static BuildLine Joint(PlannedWire wire)
     {
-        var from = wire.Form == WireForm.Wire && !IsOfSupply(wire.Part) && !wire.Part.Contains('/', StringComparison.Ordinal) ? wire.Line : $"{wire.PartLabel} {wire.Line}";
+        var from = wire.Form == WireForm.Wire && !Circuit.IsOfSupply(wire.Part) && !wire.Part.Contains('/', StringComparison.Ordinal) ? wire.Line : $"{wire.PartLabel} {wire.Line}";
         var to = $"{wire.PinLabel}{(wire.PinName != wire.PinLabel ? $" ({wire.PinName})" : "")}";
         var ohms = CopperWire.OhmsPerMetre(LeadAwg) * wire.LengthMetres + ProbeOhms;
         return wire.Form switch

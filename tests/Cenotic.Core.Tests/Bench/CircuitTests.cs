@@ -57,6 +57,10 @@ public class CircuitTests
             var nets = plan.Circuit.Components.SelectMany(c => c.Terminals.Where(t => t.Net is not null).Select(t => (End: $"{c.Key}:{t.Name}", t.Net))).GroupBy(t => t.Net).ToList();
             Assert.All(nets, net => Assert.Single(net.Select(t => Root(t.End)).Distinct()));
             Assert.All(nets.GroupBy(net => Root(net.First().End)), one => Assert.True(one.Count() == 1, string.Join(" and ", one.Select(n => n.Key))));
+            // What feeds or drives a net is on it, and nothing is above what the supply gives at its highest.
+            string[] Of(Net net) => [.. plan.Circuit.Components.SelectMany(c => c.Terminals.Where(t => t.Net == net.Key).Select(t => $"{c.Key}:{t.Name}"))];
+            Assert.All(plan.Circuit.Nets.Where(n => n.Driver is not null), n => Assert.Contains(n.Driver, Of(n)));
+            Assert.All(plan.Circuit.Nets.Where(n => n.Kind is WireKind.Bus or WireKind.Signal), n => Assert.InRange(n.HighVolts, 0.5, 30));
             // No joint twice, no tick twice.
             Assert.All(plan.Wires.GroupBy(w => (w.Part, w.Line, w.Pin)), g => Assert.Single(g));
             Assert.All(plan.Wires.Where(w => w.Tick is not null).GroupBy(w => w.Tick), g => Assert.True(g.Count() == 1, string.Join(" and ", g.Select(w => $"{w.Tick}: {w.Part}.{w.Line} to {w.Pin}"))));

@@ -93,6 +93,21 @@ public class HandTablesTests
         """, wires: 12, legs: 16, bridges: 0, plugs: 0);
 
     /// <summary>What hangs behind the converter does not charge over the cable at once: its inrush limit is not theirs.</summary>
+    /// <summary>The voltages of the nets, as a hand works them out: 5 V through the relay's own pull-up, 3.0 V behind 10 kΩ over 15 kΩ, 3.3 V · 100 / 104.7 at an open base, 14.8 V while a vehicle charges.</summary>
+    [Fact]
+    public void Each_net_says_how_high_it_can_be()
+    {
+        double Volts(NodeDesign node, string net) => Samples.Plan(node).Circuit.Net(net)!.HighVolts;
+        var five = On("esp32-dev-38", new(PowerKind.FiveVolt, RatedAmps: 3), ("fan", "relay-5v-1ch"), ("echo", "hc-sr04"));
+        Assert.Equal(5, Volts(five, "fan.IN"), 1e-3);
+        Assert.Equal(3.3 * 100 / 104.7, Volts(five, "fan.IN/base"), 1e-3);
+        Assert.Equal(3.3, Volts(five, "fan.IN/pin"), 1e-3);
+        Assert.Equal(3, Volts(five, "echo.ECHO/pin"), 1e-3);
+        var vehicle = On("esp32-dev-38", new(PowerKind.TwelveVolt, Module: "buck-mp1584", FuseAmps: 1, ReverseGuard: true, SurgeGuard: true, Vehicle: true), ("air", "bme280"));
+        Assert.Equal(14.8, Volts(vehicle, "rail source"), 1e-9);
+        Assert.Equal(14.8, Volts(vehicle, "source"), 1e-9);
+    }
+
     [Fact]
     public void Power_over_the_cable_with_200_uF_behind_the_converter()
     {
