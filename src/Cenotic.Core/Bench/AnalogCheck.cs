@@ -38,7 +38,8 @@ internal static class AnalogCheck
                 new("span", to - from, quantity.Unit, $"{quantity.Quantity}, straight between its ends"), new("error", converter.ErrorPercent.Likely, Unit.Percent, converter.ErrorPercent.Source),
                 .. loading > 0 ? new[] { new WorkingInput("loading", loading, Unit.Percent, "source and input resistance as a divider") } : [],
             ];
-            var figure = Figure.Exact("Error of the converter", error, quantity.Unit, new Working("e = (error + loading) · full scale · span / (signal high − signal low)", inputs, "ideal converter; straight sensor"));
+            var figure = Figure.Exact("Error of the converter", error, quantity.Unit,
+                new Working("e = (error + loading) · full scale · span / (signal high − signal low)", inputs, "ideal converter; straight sensor"));
             var steps = Figure.Exact("One step", step, quantity.Unit, new Working("step = full scale / 2^bits · span / (signal high − signal low)", [.. inputs[..4], new("bits", converter.Bits, "", helper?.Part.Label ?? board.Label)], "ideal converter; straight sensor"));
             readings.Add(new(connection.Instance.Key, line.Name, quantity.Quantity, helper?.Instance.Label ?? board.Label, steps, figure));
             if (high > highest + 0.05 || low < converter.LowVolts - 0.05)

@@ -16,12 +16,14 @@ namespace Cenotic.Core.Bench;
 /// <param name="Splices">Where wires join before they reach a pin.</param>
 /// <param name="Helpers">Expanders, converters and multiplexers, the added ones among them.</param>
 public sealed record BenchPlan(
-    string Node, bool Complete, IReadOnlyList<PlannedLine> Lines, IReadOnlyList<PlannedWire> Wires, Circuit Circuit, IReadOnlyList<PlannedPart> Parts, IReadOnlyList<PlannedBus> Buses,
+    string Node, bool Complete, IReadOnlyList<PlannedLine> Lines, IReadOnlyList<PlannedWire> Wires, Circuit Circuit, IReadOnlyList<PlannedPart> Parts,
+        IReadOnlyList<PlannedBus> Buses,
     IReadOnlyList<Addition> Additions, IReadOnlyList<RailLoad> Rails, IReadOnlyList<WireMove> Moves, PlanCost Cost, IReadOnlyList<LoadProfile> Loads,
     IReadOnlyList<Finding> Findings, IReadOnlyList<Figure> Power, IReadOnlyList<AnalogReading> Analog, IReadOnlyList<PlannedHelper> Helpers, IReadOnlyList<Splice> Splices)
 {
     /// <summary>Nothing but what is said of a node that could not be planned.</summary>
-    internal static BenchPlan Empty(string node, params IReadOnlyList<Finding> findings) => new(node, false, [], [], Circuit.Empty, [], [], [], [], [], default, [], findings, [], [], [], []);
+    internal static BenchPlan Empty(string node, params IReadOnlyList<Finding> findings) =>
+        new(node, false, [], [], Circuit.Empty, [], [], [], [], [], default, [], findings, [], [], [], []);
 
     /// <summary>The pin of a line of a part, or null.</summary>
     public PlannedLine? Line(string part, string line) => Lines.FirstOrDefault(l => l.Part == part && l.Line == line);
@@ -52,7 +54,8 @@ public enum WireKind { Ground, Supply, Bus, Signal }
 /// <param name="Colour">Insulation colour of its wire.</param>
 /// <param name="Reason">Why this pin.</param>
 public sealed record PlannedLine(
-    WireKind Kind, string Part, string PartLabel, string Line, string Pin, string PinLabel, string PinName, string Net, string Colour, WireHold? Hold, string Reason);
+    WireKind Kind, string Part, string PartLabel, string Line, string Pin, string PinLabel, string PinName, string Net, string Colour,
+        WireHold? Hold, string Reason);
 
 /// <summary>How two terminals are joined.</summary>
 public enum WireForm
@@ -80,7 +83,8 @@ public enum WireForm
 /// <param name="Tick">"part.LINE" of what is held at <paramref name="Pin"/> when it is ticked as soldered; null where nothing is.</param>
 /// <param name="Reason">Why there.</param>
 public sealed record PlannedWire(
-    int Order, WireKind Kind, WireForm Form, string Net, string Part, string PartLabel, string Line, string Pin, string PinLabel, string PinName, string Colour, double LengthMetres,
+    int Order, WireKind Kind, WireForm Form, string Net, string Part, string PartLabel, string Line, string Pin, string PinLabel, string PinName,
+        string Colour, double LengthMetres,
     string? Serves, string? Tick, WireHold? Hold, string Reason);
 
 /// <summary>How a part is connected.</summary>
@@ -88,7 +92,8 @@ public sealed record PlannedWire(
 /// <param name="Strap">What to bridge on the module, or null.</param>
 /// <param name="Behind">The multiplexer channel it hangs on, or null.</param>
 /// <param name="By">Which of its interfaces, by its label in the catalogue.</param>
-public sealed record PlannedPart(string Part, string Label, InterfaceKind Interface, string? Bus, int? Address, string? Strap, string Rail, string? Behind, string By);
+public sealed record PlannedPart(string Part, string Label, InterfaceKind Interface, string? Bus, int? Address, string? Strap, string Rail,
+    string? Behind, string By);
 
 /// <summary>A shared bus with its electrical check.</summary>
 public sealed record PlannedBus(string Name, InterfaceKind Kind, double? ClockKilohertz, IReadOnlyList<string> Parts, IReadOnlyList<Figure> Figures);

@@ -69,7 +69,8 @@ public static class BenchPlanner
             return plan;
         }
         var tried = new Dictionary<object, BenchPlan>();
-        return plan with { Findings = [.. plan.Findings.Select(f => f.Remedies.Count == 0 ? f : f with { Remedies = Holding(node, catalogue, around, plan, f, tried, budget) })] };
+        return plan with { Findings =
+            [.. plan.Findings.Select(f => f.Remedies.Count == 0 ? f : f with { Remedies = Holding(node, catalogue, around, plan, f, tried, budget) })] };
     }
 
     /// <summary>What every pin of the board could do for one line of the node; empty when the line is not planned.</summary>
@@ -168,7 +169,9 @@ public static class BenchPlanner
         {
             var inputs = string.Join("; ", board.Supplies.Where(s => s.Pin is not null).Select(s => $"{s.Label} {s.MinVolts} to {s.MaxVolts} V"));
             findings.Add(new("BENCH-SUPPLY-UNFIT", Severity.Stop, new("bench", node.Key, "supply"), $"{cell.Label} gives {cell.EmptyVolts} to {cell.FullVolts} V, which no input of the {board.Label} takes ({inputs}).",
-                "Too much destroys the chip; too little resets it when the radio sends.", [node.Power.StepUp ? new("Take the step-up converter off", [SetNodes.WithPower(node, node.Power with { StepUp = false })]) : new("Add a step-up converter to 5 V", [SetNodes.WithPower(node, node.Power with { StepUp = true })])],
+                "Too much destroys the chip; too little resets it when the radio sends.",
+                    [node.Power.StepUp ? new("Take the step-up converter off", [SetNodes.WithPower(node, node.Power with { StepUp = false })])
+                    : new("Add a step-up converter to 5 V", [SetNodes.WithPower(node, node.Power with { StepUp = true })])],
                 "Another cell, or another board.", "board data in the catalogue"));
         }
         foreach (var caution in supply.Cell?.Cautions ?? [])
@@ -186,9 +189,12 @@ public static class BenchPlanner
             return;
         }
         var (wanted, what) = node.Link == LinkKind.Wifi ? (RadioKind.Wifi, "Wi-Fi") : (RadioKind.Ethernet, "socket for a network cable");
-        var other = node.Link == LinkKind.Cable && Has(board, RadioKind.Wifi) ? new[] { new Remedy("Send over the Wi-Fi of the board", [SetNodes.As(node) with { Link = LinkKind.Wifi }]) } : [];
-        findings.Add(new("BENCH-NO-LINK", Severity.Stop, new("bench", node.Key, "link"), $"The {board.Label} has no {what}, over which {node.Label} is to send.", "Nothing it reads would ever arrive.",
-            [.. other, .. catalogue.Boards.Where(b => Has(b, wanted)).OrderBy(b => Math.Abs(b.Pins.Count - board.Pins.Count)).ThenBy(b => b.Id, StringComparer.Ordinal).Take(2).Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)]))],
+        var other = node.Link == LinkKind.Cable && Has(board, RadioKind.Wifi)
+            ? new[] { new Remedy("Send over the Wi-Fi of the board", [SetNodes.As(node) with { Link = LinkKind.Wifi }]) } : [];
+        findings.Add(new("BENCH-NO-LINK", Severity.Stop, new("bench", node.Key, "link"),
+            $"The {board.Label} has no {what}, over which {node.Label} is to send.", "Nothing it reads would ever arrive.",
+            [.. other, .. catalogue.Boards.Where(b => Has(b, wanted)).OrderBy(b => Math.Abs(b.Pins.Count - board.Pins.Count))
+                .ThenBy(b => b.Id, StringComparer.Ordinal).Take(2).Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)]))],
             "Or give it a radio module, and let it send over that.", "board data in the catalogue"));
     }
 
@@ -204,10 +210,13 @@ public static class BenchPlanner
             remedies.Add(new("Do not measure the supply", [SetNodes.As(node) with { MeasuresSupply = false }]));
         }
         var plan = Plan(without, catalogue, around, trial, budget);
-        var finding = new Finding("BENCH-SUPPLY-SENSE", Severity.Stop, new("bench", node.Key, "supply"), $"No pin of the {board.Label} can measure the supply of {node.Label}.",
-            board.Converter is null ? "The board has no converter." : "Its converter stops beside Wi-Fi, or none of its pins is free.", remedies, remedies.Count > 0 ? null : "Feed it from a supply that need not be watched.", "board data in the catalogue");
+        var finding = new Finding("BENCH-SUPPLY-SENSE", Severity.Stop, new("bench", node.Key, "supply"),
+            $"No pin of the {board.Label} can measure the supply of {node.Label}.",
+            board.Converter is null ? "The board has no converter." : "Its converter stops beside Wi-Fi, or none of its pins is free.", remedies,
+                remedies.Count > 0 ? null : "Feed it from a supply that need not be watched.", "board data in the catalogue");
         // What is offered besides leaves the wish to measure it alone.
-        IReadOnlyList<Remedy> Measuring(Finding f) => [.. f.Remedies.Select(r => r with { Edits = [.. r.Edits.Select(e => e is SetNode set ? set with { MeasuresSupply = true } : e)] })];
+        IReadOnlyList<Remedy> Measuring(Finding f) =>
+            [.. f.Remedies.Select(r => r with { Edits = [.. r.Edits.Select(e => e is SetNode set ? set with { MeasuresSupply = true } : e)] })];
         return plan with { Complete = false, Findings = [finding, .. plan.Findings.Select(f => f with { Remedies = Measuring(f) })] };
     }
 
@@ -221,15 +230,18 @@ public static class BenchPlanner
         var leftOut = string.Join(", ", parts.Where(p => !left.Contains(p)).Select(p => p.Instance.Label));
         findings.Add(new("BENCH-CONFLICT", Severity.Stop, new("bench", node.Key, conflict[0].Instance.Key),
             conflict.Count == 1 ? $"The {board.Label} cannot serve {members}." : $"The {board.Label} cannot serve these together: {members}. Without any one of them the others fit.",
-            $"{string.Join(" ", ReasonsOf(solver.Fresh(), conflict))} Left out of the plan: {leftOut}.", remedies, remedies.Count > 0 ? null : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
+            $"{string.Join(" ", ReasonsOf(solver.Fresh(), conflict))} Left out of the plan: {leftOut}.", remedies, remedies.Count > 0 ? null
+                : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
         return (left.Count == 0 ? solver.Fresh().Solve([]) : solver.Solve(left), left);
     }
 
     /// <summary>
-    /// The parts that can be served together, as many as there can be: of every conflict that is found one member is left out, as few in all as do, of as many the later ones (implicit hitting
+    /// The parts that can be served together, as many as there can be: of every conflict that is found one member is left out, as few in all as do, of as many
+    /// the later ones (implicit hitting
     /// sets; Chandrasekaran, Karp, Moreno-Centeno and Vempala 2011). After some conflicts it takes the last member of each that remains.
     /// </summary>
-    private static List<(PartInstance Instance, Part Part)> MostServed(List<(PartInstance Instance, Part Part)> parts, List<(PartInstance Instance, Part Part)> first, PinSolver solver)
+    private static List<(PartInstance Instance, Part Part)> MostServed(List<(PartInstance Instance, Part Part)> parts,
+        List<(PartInstance Instance, Part Part)> first, PinSolver solver)
     {
         var conflicts = new List<List<(PartInstance Instance, Part Part)>> { first };
         var left = parts;
@@ -246,7 +258,8 @@ public static class BenchPlanner
     }
 
     /// <summary>The fewest parts of which every conflict has one, the later parts first; null where that takes more than a few.</summary>
-    private static List<(PartInstance Instance, Part Part)>? Fewest(List<(PartInstance Instance, Part Part)> parts, List<List<(PartInstance Instance, Part Part)>> conflicts)
+    private static List<(PartInstance Instance, Part Part)>? Fewest(List<(PartInstance Instance, Part Part)> parts,
+        List<List<(PartInstance Instance, Part Part)>> conflicts)
     {
         var members = parts.Where(p => conflicts.Any(c => c.Contains(p))).Reverse().ToList();
         for (var count = 1; count <= MostLeftOut; count++)
@@ -259,7 +272,8 @@ public static class BenchPlanner
         return null;
     }
 
-    private static List<(PartInstance Instance, Part Part)>? Hitting(List<(PartInstance Instance, Part Part)> members, List<List<(PartInstance Instance, Part Part)>> conflicts, int count)
+    private static List<(PartInstance Instance, Part Part)>? Hitting(List<(PartInstance Instance, Part Part)> members,
+        List<List<(PartInstance Instance, Part Part)>> conflicts, int count)
     {
         if (conflicts.Count == 0)
         {
@@ -334,9 +348,11 @@ public static class BenchPlanner
             && new PinSolver(board, changed, NodeSupply.Of(board, changed.Power, catalogue), catalogue, budget).Serves(Known(changed, catalogue, [])) ? changed : null;
     }
 
-    /// <summary>The remedies of a finding that remove it and add no stop: a part that is served again once another is gone can bring one of its own, another supply can leave a load without its rail.</summary>
+    /// <summary>The remedies of a finding that remove it and add no stop: a part that is served again once another is gone can bring one of its own, another
+    /// supply can leave a load without its rail.</summary>
     /// <param name="tried">Plans of changes that were tried for this node already.</param>
-    private static IReadOnlyList<Remedy> Holding(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, BenchPlan plan, Finding finding, Dictionary<object, BenchPlan> tried, WorkBudget budget) => [.. finding.Remedies.Where(remedy =>
+    private static IReadOnlyList<Remedy> Holding(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, BenchPlan plan, Finding finding,
+        Dictionary<object, BenchPlan> tried, WorkBudget budget) => [.. finding.Remedies.Where(remedy =>
     {
         if (Changed(node, remedy) is not { } changed)
         {
@@ -352,19 +368,25 @@ public static class BenchPlanner
         return Stops(after) <= Stops(before) && after.Findings.All(f => f.Code != finding.Code || f.Subject != finding.Subject || f.What != finding.What);
     }
 
-    /// <summary>The node with a remedy that changes what can be planned of it: its settings, or a part that is gone. Null for others, which do what they say.</summary>
+    /// <summary>The node with a remedy that changes what can be planned of it: its settings, or a part that is gone. Null for others, which do what they
+    /// say.</summary>
     private static NodeDesign? Changed(NodeDesign node, Remedy remedy) => remedy.Edits switch
     {
-        [RemovePart removal] => node with { Parts = [.. node.Parts.Where(p => p.Key != removal.Key)], Wires = [.. node.Wires.Where(w => w.Part != removal.Key)], Readings = [.. node.Readings.Where(r => r.Part != removal.Key)] },
-        [SetNode set] when !OnlyGuards(node, set) => EditBatch.Apply(SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null, Via = null }] }, [set with { Spot = null, Via = null }]).TryGet(out var applied) ? applied.After.Nodes[0] : null,
+        [RemovePart removal] => node with { Parts = [.. node.Parts.Where(p => p.Key != removal.Key)],
+            Wires = [.. node.Wires.Where(w => w.Part != removal.Key)], Readings = [.. node.Readings.Where(r => r.Part != removal.Key)] },
+        [SetNode set] when !OnlyGuards(node, set) => EditBatch.Apply(SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null, Via = null }] },
+            [set with { Spot = null, Via = null }]).TryGet(out var applied) ? applied.After.Nodes[0] : null,
         _ => null,
     };
 
     /// <summary>True for an edit that changes nothing but what protects the supply and how it is wired: no rail and no pin hangs on that.</summary>
-    private static bool OnlyGuards(NodeDesign node, SetNode set) => SetNodes.As(node) != set && SetNodes.As(node) with { Power = set.Power } == set && set.Power with
+    private static bool OnlyGuards(NodeDesign node, SetNode set) => SetNodes.As(node) != set
+        && SetNodes.As(node) with { Power = set.Power } == set && set.Power with
     {
-        FuseAmps = node.Power.FuseAmps, ReverseGuard = node.Power.ReverseGuard, SurgeGuard = node.Power.SurgeGuard, LeadAwg = node.Power.LeadAwg, AlsoUsb = node.Power.AlsoUsb, BackfeedGuard = node.Power.BackfeedGuard,
-        Charger = node.Power.Charger, ChargerMeasuresCell = node.Power.ChargerMeasuresCell, CellCutOff = node.Power.CellCutOff, RatedAmps = node.Power.RatedAmps,
+        FuseAmps = node.Power.FuseAmps, ReverseGuard = node.Power.ReverseGuard, SurgeGuard = node.Power.SurgeGuard, LeadAwg = node.Power.LeadAwg,
+            AlsoUsb = node.Power.AlsoUsb, BackfeedGuard = node.Power.BackfeedGuard,
+        Charger = node.Power.Charger, ChargerMeasuresCell = node.Power.ChargerMeasuresCell, CellCutOff = node.Power.CellCutOff,
+            RatedAmps = node.Power.RatedAmps,
     } == node.Power;
 
     private static BenchPlan Describe(
@@ -403,19 +425,24 @@ public static class BenchPlanner
         {
             findings.AddRange(part.Cautions.Select(c => new Finding("BENCH-CAUTION", Severity.Note, new("bench", node.Key, instance.Key), c, $"{part.Label}.", [], null, part.Source)));
         }
-        return new(node.Key, complete, lines, wires, circuit, Parts(board, supply, solution), buses, additions, rails, moves, solution.Cost, loads, findings, power, analog, Helpers(solution), Wiring.Splices(wires));
+        return new(node.Key, complete, lines, wires, circuit, Parts(board, supply, solution), buses, additions, rails, moves, solution.Cost, loads, findings,
+            power, analog, Helpers(solution), Wiring.Splices(wires));
     }
 
-    /// <summary>A rail of its own for a part that no rail suits: in the middle of what it takes, rounded to a fifth of a volt, from a module that some rail can feed. Null when there is none.</summary>
+    /// <summary>A rail of its own for a part that no rail suits: in the middle of what it takes, rounded to a fifth of a volt, from a module that some rail can
+    /// feed. Null when there is none.</summary>
     private static RailDesign? FurtherRail(NodeDesign node, NodeSupply supply, HardwareCatalogue catalogue, Part part)
     {
         var volts = Math.Round((part.SupplyMinVolts!.Value + Math.Min(part.SupplyMaxVolts!.Value, 12)) / 2 * 5) / 5;
         return node.Power.Rails?.Any(r => r.Volts == volts) == true || volts < part.SupplyMinVolts || volts > part.SupplyMaxVolts ? null
-            : catalogue.Supplies.OrderBy(m => m.Id, StringComparer.Ordinal).Where(m => m.Kind is SupplyModuleKind.StepDown or SupplyModuleKind.StepUp && supply.FeedOf(m, volts) is not null).Select(m => new RailDesign(volts, m.Id)).FirstOrDefault();
+            : catalogue.Supplies.OrderBy(m => m.Id, StringComparer.Ordinal)
+                .Where(m => m.Kind is SupplyModuleKind.StepDown or SupplyModuleKind.StepUp && supply.FeedOf(m, volts) is not null)
+                .Select(m => new RailDesign(volts, m.Id)).FirstOrDefault();
     }
 
     /// <summary>The circuit walked by a checker of its own, where the supply is whole: a plan that it would not solder stops.</summary>
-    private static void Sound(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, PinSolution solution, Circuit circuit, List<Finding> findings)
+    private static void Sound(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, PinSolution solution,
+        Circuit circuit, List<Finding> findings)
     {
         if (supply.Input is null || findings.Any(f => f.Severity == Severity.Stop))
         {
@@ -423,8 +450,10 @@ public static class BenchPlanner
         }
         foreach (var fault in CircuitCheck.Faults(circuit, board, Parts(board, supply, solution), catalogue))
         {
-            findings.Add(new("BENCH-CIRCUIT", Severity.Stop, new("bench", node.Key, $"{fault.Component}.{fault.Terminal}"), fault.What, "The circuit was checked joint by joint before it is shown.", [],
-                "Do not solder this part of the table. Look at the part's data in the catalogue: a level or a supply of it may be recorded wrongly.", "circuit check"));
+            findings.Add(new("BENCH-CIRCUIT", Severity.Stop, new("bench", node.Key, $"{fault.Component}.{fault.Terminal}"), fault.What,
+                "The circuit was checked joint by joint before it is shown.", [],
+                "Do not solder this part of the table. Look at the part's data in the catalogue: a level or a supply of it may be recorded wrongly.",
+                    "circuit check"));
         }
     }
 
@@ -436,7 +465,8 @@ public static class BenchPlanner
         [.. solution.Structure.Connections.Where(c => c.Part.Helper is not null).Select(c => new PlannedHelper(c.Instance.Key, c.Instance.Label, c.Part.Id, c.Part.Helper!.Kind, solution.Structure.Added.Any(a => a.Key == c.Instance.Key),
             [.. c.Part.Helper.Kind == HelperKind.Mux ? c.Part.Helper.Lines.SelectMany((l, at) => new[] { l.Name, $"SC{at}" }) : c.Part.Helper.Lines.Select(l => l.Name)]))];
 
-    private static IReadOnlyList<LoadProfile> Loads(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, PinSolution solution, List<Finding> findings)
+    private static IReadOnlyList<LoadProfile> Loads(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue,
+        PinSolution solution, List<Finding> findings)
     {
         var loads = new List<LoadProfile>();
         foreach (var connection in solution.Structure.Connections)
@@ -456,7 +486,8 @@ public static class BenchPlanner
                 }
                 if (FurtherRail(node, supply, catalogue, part) is { } further)
                 {
-                    remedies.Add(new($"Add a rail of {further.Volts:0.##} V with a {catalogue.Supply(further.Module)!.Label}", [SetNodes.WithPower(node, node.Power with { Rails = [.. node.Power.Rails ?? [], further] })]));
+                    remedies.Add(new($"Add a rail of {further.Volts:0.##} V with a {catalogue.Supply(further.Module)!.Label}",
+                        [SetNodes.WithPower(node, node.Power with { Rails = [.. node.Power.Rails ?? [], further] })]));
                 }
                 findings.Add(new("BENCH-NO-RAIL", Severity.Stop, new("bench", node.Key, instance.Key), $"{instance.Label} needs {part.SupplyMinVolts} to {part.SupplyMaxVolts} V, and this supply gives no such rail ({string.Join(", ", supply.Rails.Select(r => $"{r.Label} {r.Volts} V"))}).",
                     "Below its range it does not work, or works wrongly.", remedies, remedies.Count > 0 ? null : "Choose a part for this voltage, or another supply.", part.Source));

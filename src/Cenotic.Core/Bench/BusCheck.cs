@@ -12,7 +12,8 @@ internal static class BusCheck
     private static readonly double[] UsualPullUps = [10_000, 4_700, 3_300, 2_200, 1_500, 1_000];
     private const string Guide = "UM10204, pull-up resistor sizing";
 
-    internal static IReadOnlyList<PlannedBus> Buses(Board board, NodeDesign node, NodeSupply supply, PinSolution solution, List<Addition> additions, List<Finding> findings)
+    internal static IReadOnlyList<PlannedBus> Buses(Board board, NodeDesign node, NodeSupply supply, PinSolution solution,
+        List<Addition> additions, List<Finding> findings)
     {
         var buses = solution.Structure.I2cBuses.Select(b => I2c(board, node, supply, b.Key, [.. b], additions, findings)).ToList();
         foreach (var group in solution.Structure.Connections.Where(c => c.Interface.Kind is InterfaceKind.Spi or InterfaceKind.Uart or InterfaceKind.OneWire).GroupBy(BusName))
@@ -31,14 +32,16 @@ internal static class BusCheck
         _ => null,
     };
 
-    /// <summary>The weakest pull-up of the usual values with which the edges are fast enough; the strongest that parts can still pull low where none is.</summary>
+    /// <summary>The weakest pull-up of the usual values with which the edges are fast enough; the strongest that parts can still pull low where none
+    /// is.</summary>
     private static double PullUpToAdd(IReadOnlyList<double> fitted, double smallest, double largest)
     {
         var able = UsualPullUps.Where(o => (fitted.Count > 0 || o <= 4_700) && I2cBus.ParallelOhms([.. fitted, o]) >= smallest).ToList();
         return able.FirstOrDefault(o => I2cBus.ParallelOhms([.. fitted, o]) <= largest, able.Count > 0 ? able[^1] : UsualPullUps[^1]);
     }
 
-    private static PlannedBus I2c(Board board, NodeDesign node, NodeSupply supply, int number, IReadOnlyList<Connection> members, List<Addition> additions, List<Finding> findings)
+    private static PlannedBus I2c(Board board, NodeDesign node, NodeSupply supply, int number, IReadOnlyList<Connection> members,
+        List<Addition> additions, List<Finding> findings)
     {
         var name = $"I2C {number}";
         var all = members;
@@ -75,7 +78,8 @@ internal static class BusCheck
         var rise = Figure.Exact("Rise time", I2cBus.RiseNanoseconds(parallel, picofarads), Unit.Nanosecond, new Working("tr = 0.8473 · R · C", [new("R", parallel, Unit.Ohm, "in effect"), new("C", picofarads, Unit.Picofarad, "this bus")], Guide, [pullUp, capacitance]));
         if (parallel < smallest)
         {
-            findings.Add(new("BENCH-PULLUP-STRONG", Severity.Stop, new("bench", node.Key, name), $"The pull-ups on {name} are {AdditionList.Ohms(Math.Round(parallel))} together, below the {AdditionList.Ohms(Math.Round(smallest))} a part can still pull low.",
+            findings.Add(new("BENCH-PULLUP-STRONG", Severity.Stop, new("bench", node.Key, name),
+                $"The pull-ups on {name} are {AdditionList.Ohms(Math.Round(parallel))} together, below the {AdditionList.Ohms(Math.Round(smallest))} a part can still pull low.",
                 "A part that cannot pull the line low is never heard.", [], $"Take the pull-up resistors off all but one or two of: {string.Join(", ", fitted.Select(f => f.Label))}.", Guide));
         }
         if (picofarads > LongestBusPicofarads)

@@ -20,7 +20,8 @@ internal sealed class CircuitBuilder
     private CircuitBuilder(Board board, NodeDesign node, NodeSupply supply, PinSolution solution, IReadOnlyList<Addition> additions) =>
         (_board, _node, _supply, _solution, _additions) = (board, node, supply, solution, additions);
 
-    internal static Circuit Of(Board board, NodeDesign node, NodeSupply supply, HardwareCatalogue catalogue, PinSolution solution, IReadOnlyList<Addition> additions)
+    internal static Circuit Of(Board board, NodeDesign node, NodeSupply supply, HardwareCatalogue catalogue, PinSolution solution,
+        IReadOnlyList<Addition> additions)
     {
         var builder = new CircuitBuilder(board, node, supply, solution, additions);
         builder.LineNetsOf();
@@ -38,6 +39,7 @@ internal sealed class CircuitBuilder
         builder._components.AddRange(chain);
         builder._components.Insert(0, builder.BoardComponent());
         builder.Inside();
+        builder._components.AddRange(Strips.Of(builder._components, builder._nets.Values));
         var used = builder._components.SelectMany(c => c.Terminals).Select(t => t.Net).OfType<string>().ToHashSet();
         return builder.WithVolts(new(builder._components, [.. builder._nets.Values.Where(n => used.Contains(n.Key))]));
     }
@@ -46,7 +48,8 @@ internal sealed class CircuitBuilder
     private Circuit WithVolts(Circuit circuit)
     {
         var volts = new CircuitVolts(circuit, _board, _solution.Structure.Connections.ToDictionary(c => c.Instance.Key, c => (c.Part, c.Interface)));
-        return circuit with { Nets = [.. circuit.Nets.Select(n => n.Kind is WireKind.Bus or WireKind.Signal ? n with { HighVolts = volts.Of(n.Key) ?? _board.LogicVolts } : n)] };
+        return circuit with { Nets = [.. circuit.Nets.Select(n => n.Kind is WireKind.Bus or WireKind.Signal
+            ? n with { HighVolts = volts.Of(n.Key) ?? _board.LogicVolts } : n)] };
     }
 
     /// <summary>Nets of the lines: at their pins, and on the far side of what stands between.</summary>
@@ -74,7 +77,8 @@ internal sealed class CircuitBuilder
                 }
                 var (key, channel) = ($"{connection.Instance.Key}.{line.Name}", connection.Behind is not null);
                 var shared = channel || atPart.Contains(' ', StringComparison.Ordinal);
-                var label = shared ? atPart.Replace(".", " ", StringComparison.Ordinal).Replace("/shifted", ", shifted", StringComparison.Ordinal) : $"{connection.Instance.Label} {line.Name}, its side";
+                var label = shared ? atPart.Replace(".", " ", StringComparison.Ordinal).Replace("/shifted", ", shifted", StringComparison.Ordinal)
+                    : $"{connection.Instance.Label} {line.Name}, its side";
                 var reason = channel ? "A channel of the multiplexer." : "On the part's side of what stands between.";
                 _nets[atPart] = new(atPart, label, shared ? WireKind.Bus : WireKind.Signal, 0, 0, null, reason, channel ? [key] : []);
             }
@@ -90,7 +94,8 @@ internal sealed class CircuitBuilder
             {
                 var owner = addition.For.Split('.');
                 _nets[net] = net.EndsWith("/supply", StringComparison.Ordinal)
-                    ? new(net, $"{Label(owner[0])}, switched supply", WireKind.Supply, 0, SwitchedVolts(owner[0]), null, "On only while the part is wanted.", [])
+                    ? new(net, $"{Label(owner[0])}, switched supply", WireKind.Supply, 0, SwitchedVolts(owner[0]), null,
+                        "On only while the part is wanted.", [])
                     : new(net, $"{Label(owner[0])} {owner[^1]}, {net.Split('/')[^1]}", WireKind.Signal, 0, 0, null, "Between the pieces of an addition.", []);
             }
         }
@@ -108,7 +113,8 @@ internal sealed class CircuitBuilder
         }
         if (SupplyChain.InputNet(_board, _supply) is { } input && !_nets.ContainsKey(input))
         {
-            _nets[input] = new(input, _supply.Input!.Label, WireKind.Supply, _supply.Input.MinVolts, Math.Min(_supply.Input.MaxVolts, _supply.Cell?.FullVolts ?? _supply.SourceVolts ?? 5), DriverOf(input, chain), _supply.Input.Note, []);
+            _nets[input] = new(input, _supply.Input!.Label, WireKind.Supply, _supply.Input.MinVolts,
+                Math.Min(_supply.Input.MaxVolts, _supply.Cell?.FullVolts ?? _supply.SourceVolts ?? 5), DriverOf(input, chain), _supply.Input.Note, []);
         }
         if (_node.Power.AlsoUsb && !_nets.ContainsKey("usb"))
         {
@@ -126,7 +132,16 @@ internal sealed class CircuitBuilder
     {
         foreach (var component in chain)
         {
-            var output = component.Kind switch { ComponentKind.Source or ComponentKind.Cells or ComponentKind.LightCell => "+", ComponentKind.Converter or ComponentKind.Charger => "OUT+", ComponentKind.Fuse => "2", ComponentKind.Diode => "K", ComponentKind.Harvester => "VBAT", _ => null };
+            var output = component.Kind switch
+            {
+                ComponentKind.Source or ComponentKind.Cells or ComponentKind.LightCell => "+",
+                ComponentKind.Converter or ComponentKind.Charger => "OUT+",
+                ComponentKind.Fuse => "2",
+                ComponentKind.Cable => "+2",
+                ComponentKind.Diode => "K",
+                ComponentKind.Harvester => "VBAT",
+                _ => null,
+            };
             if (output is not null && component.Terminals.Any(t => t.Name == output && t.Net == net))
             {
                 return $"{component.Key}:{output}";
@@ -139,9 +154,11 @@ internal sealed class CircuitBuilder
     {
         var used = _components.SelectMany(c => c.Terminals).Select(t => t.Net).OfType<string>().ToHashSet();
         var input = SupplyChain.InputNet(_board, _supply);
-        var terminals = _board.Pins.Select(p => new Terminal(p.Id, p.Kind == PinKind.Ground ? Circuit.Ground : p.Id == _supply.Input?.Pin ? input : p.Rail is { } rail && used.Contains(Circuit.Rail(rail)) ? Circuit.Rail(rail) : _netOfPin.GetValueOrDefault(p.Id))).ToList();
+        var terminals = _board.Pins.Select(p => new Terminal(p.Id, p.Kind == PinKind.Ground ? Circuit.Ground : p.Id == _supply.Input?.Pin ? input
+            : p.Rail is { } rail && used.Contains(Circuit.Rail(rail)) ? Circuit.Rail(rail) : _netOfPin.GetValueOrDefault(p.Id))).ToList();
         var usb = used.Contains("usb");
-        return new(Circuit.BoardKey, ComponentKind.Board, _board.Label, _board.Form, [.. terminals, new("USB+", usb ? "usb" : null), new("USB-", usb ? Circuit.Ground : null)]) { CatalogueId = _board.Id };
+        return new(Circuit.BoardKey, ComponentKind.Board, _board.Label, _board.Form,
+            [.. terminals, new("USB+", usb ? "usb" : null), new("USB-", usb ? Circuit.Ground : null)]) { CatalogueId = _board.Id };
     }
 
     private Component Part(Connection connection)
@@ -150,14 +167,17 @@ internal sealed class CircuitBuilder
         var rail = _supply.For(part, _board);
         var own = rail is null ? null : AdditionList.SupplyNet(connection, rail);
         var lines = connection.Interface.Lines.Where(l => !l.Optional).ToDictionary(l => l.Name, l => LineNets.Of(connection, l, _board, _supply).AtPart);
-        string? NetOf(string pin) => pin == part.SupplyPin ? own : pin == part.GroundPin ? Circuit.Ground : lines.GetValueOrDefault(pin) ?? LentNet(connection, pin);
+        string? NetOf(string pin) => pin == part.SupplyPin ? own : pin == part.GroundPin ? Circuit.Ground : lines.GetValueOrDefault(pin)
+            ?? LentNet(connection, pin);
         var terminals = part.Pins.Distinct().Select(p => new Terminal(p, NetOf(p))).ToList();
         // A line that the print does not name is a terminal all the same.
         terminals.AddRange(lines.Keys.Where(l => !part.Pins.Contains(l)).Select(l => new Terminal(l, lines[l])));
         var straps = Straps.Of(connection, terminals, own);
-        return new(instance.Key, ComponentKind.Part, instance.Label, part.Label, [.. terminals.Select(t => t.Net is null && straps.TryGetValue(t.Name, out var to) ? t with { Net = to } : t)])
+        return new(instance.Key, ComponentKind.Part, instance.Label, part.Label,
+            [.. terminals.Select(t => t.Net is null && straps.TryGetValue(t.Name, out var to) ? t with { Net = to } : t)])
         {
-            CatalogueId = part.Id, Strap = Straps.Text(connection), PullUpTakenOff = connection.Interface.Lines.Any(l => LineRules.Of(l, connection, _board, _supply) == LineSupport.OwnPullUp),
+            CatalogueId = part.Id, Strap = Straps.Text(connection), PullUpTakenOff =
+                connection.Interface.Lines.Any(l => LineRules.Of(l, connection, _board, _supply) == LineSupport.OwnPullUp),
         };
     }
 
@@ -168,8 +188,10 @@ internal sealed class CircuitBuilder
         return _netOfPin.GetValueOrDefault(key) ?? (_nets.ContainsKey(key) ? key : null);
     }
 
-    /// <summary>True for a line that its pin drives. What a part, a buffer or a shifter drives is seen in the circuit; a bus that all pull low has no driver.</summary>
-    private static bool IsDriven(Demand demand) => demand.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiSelect;
+    /// <summary>True for a line that its pin drives. What a part, a buffer or a shifter drives is seen in the circuit; a bus that all pull low has no
+    /// driver.</summary>
+    private static bool IsDriven(Demand demand) =>
+        demand.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiSelect;
 
     private static string Why(Demand demand) => demand.Role switch
     {

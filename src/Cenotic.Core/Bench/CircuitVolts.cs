@@ -3,8 +3,9 @@ using Cenotic.Core.Catalogue;
 namespace Cenotic.Core.Bench;
 
 /// <summary>
-/// The highest voltage that each net of a circuit can have: every source at its highest, every output high. In a network of resistors the voltage of a node rises with each of
-/// its sources, so that is the highest of all states. It knows the circuit and the catalogue, and nothing of how the circuit was planned.
+/// The highest voltage that each net of a circuit can have: every source at its highest, every output high. In a network of resistors the voltage
+/// of a node rises with each of its sources, so that is the highest of all states. It knows the circuit and the catalogue, and nothing of how the
+/// circuit was planned.
 /// </summary>
 internal sealed class CircuitVolts
 {
@@ -75,7 +76,8 @@ internal sealed class CircuitVolts
         {
             foreach (var component in _circuit.Components)
             {
-                var (from, to) = component.Kind switch { ComponentKind.Fuse => ("1", "2"), ComponentKind.Diode when Circuit.IsOfSupply(component.Key) => ("A", "K"), ComponentKind.PMosfet => ("S", "D"), _ => ("", "") };
+                var (from, to) = component.Kind switch { ComponentKind.Fuse => ("1", "2"), ComponentKind.Cable => ("+1", "+2"),
+                    ComponentKind.Diode when Circuit.IsOfSupply(component.Key) => ("A", "K"), ComponentKind.PMosfet => ("S", "D"), _ => ("", "") };
                 if (from.Length > 0 && Net(component, from) is { } source && _fixed.TryGetValue(source, out var volts))
                 {
                     Fix(Net(component, to), volts);
@@ -114,7 +116,8 @@ internal sealed class CircuitVolts
         }
     }
 
-    private double SupplyOf(Component component, Part part) => part.SupplyPin is { } pin ? _fixed.GetValueOrDefault(Net(component, pin) ?? "", 0) : _board.LogicVolts;
+    private double SupplyOf(Component component, Part part) => part.SupplyPin is { } pin
+        ? _fixed.GetValueOrDefault(Net(component, pin) ?? "", 0) : _board.LogicVolts;
 
     private void Signals()
     {
@@ -158,9 +161,9 @@ internal sealed class CircuitVolts
             {
                 _resistors.Add((net, SupplyNet(component, part), ThroughLedOhms));
             }
-            else if (line.Milliamps is { } milliamps && part.SupplyPin is not null)
+            else if (line.Milliamps is { } milliamps && supply > 0)
             {
-                // The load itself: off, it pulls its line to its supply.
+                // The load itself: off, it pulls its line to its supply. Without a supply it pulls to nothing.
                 _resistors.Add((net, SupplyNet(component, part), supply / milliamps * 1000));
             }
             else if (line.Drive == LineDrive.OpenDrain && part.PullUpOhms is { } pull && !component.PullUpTakenOff && part.SupplyPin is not null)
@@ -169,7 +172,8 @@ internal sealed class CircuitVolts
             }
         }
         // What the board drives: its pins, and those of helpers, on nets that no part drives.
-        foreach (var line in by.Lines.Where(l => !l.OpenDrain && l.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiSelect))
+        foreach (var line in by.Lines.Where(l =>
+            !l.OpenDrain && l.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiSelect))
         {
             if (Net(component, line.Name) is { } net && _outputs.ContainsKey(net))
             {
@@ -200,7 +204,8 @@ internal sealed class CircuitVolts
     {
         var far = resistor.Terminals.First(t => t.Net != net || resistor.Terminals.All(o => o.Net == net)).Net;
         return _circuit.Components.Any(c => (c.Kind == ComponentKind.Npn && Net(c, "B") == far) || (c.Kind == ComponentKind.NMosfet && Net(c, "G") == far)
-            || (c.Kind == ComponentKind.Part && _parts.TryGetValue(c.Key, out var known) && known.By.Lines.Any(l => l.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSelect && Net(c, l.Name) == far)));
+            || (c.Kind == ComponentKind.Part && _parts.TryGetValue(c.Key, out var known)
+                && known.By.Lines.Any(l => l.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSelect && Net(c, l.Name) == far)));
     }
 
     /// <summary>Ohm's law at every free net in turn until none moves; keeps the higher of what it finds and what was found before.</summary>

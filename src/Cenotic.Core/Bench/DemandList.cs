@@ -110,7 +110,8 @@ public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, i
     internal static PinNeeds NeedsOf(Board board, NodeDesign node, NodeSupply supply, Connection connection, PartLine line)
     {
         var support = LineRules.Of(line, connection, board, supply);
-        var volts = support is LineSupport.DividerToBoard or LineSupport.OwnPullUp or LineSupport.BufferToBoard ? board.LogicVolts : LineRules.Volts(line, connection, board, supply);
+        var volts = support is LineSupport.DividerToBoard or LineSupport.OwnPullUp or LineSupport.BufferToBoard ? board.LogicVolts
+            : LineRules.Volts(line, connection, board, supply);
         var wakes = node.Sleeps && (line.Role is LineRole.DigitalToBoard or LineRole.Contact) && node.Readings.Any(r => r.Part == connection.Instance.Key && r.IntervalMs is null);
         var needs = new PinNeeds(line.Role, connection.Controller, line.AtStart) { Edge = line.Edge, Timed = line.Timed, Pwm = line.Pwm, Load = line.Load };
         return line.Role switch
@@ -123,7 +124,8 @@ public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, i
             LineRole.SingleWire => needs with { Input = true, Output = true, AtStart = RestLevel.High },
             // A transistor is held off by its pull-down, so the pin rests low.
             _ when support is LineSupport.Transistor or LineSupport.LoadSwitch or LineSupport.LoadSwitchWithDiode or LineSupport.Gate => needs with { Output = true, AtStart = RestLevel.Low, Drive = true },
-            _ => needs with { Output = true, Drive = line.Milliamps is not null || (line.Load && !line.ActiveLow), Volts = line.FloatsToSupply && support == LineSupport.None ? volts : 0 },
+            _ => needs with { Output = true, Drive = line.Milliamps is not null || (line.Load && !line.ActiveLow), Volts = line.FloatsToSupply
+                && support == LineSupport.None ? volts : 0 },
         };
     }
 

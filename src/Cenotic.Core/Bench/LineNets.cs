@@ -27,5 +27,7 @@ internal readonly record struct LineNets(string AtPart, string AtPin)
     internal static string ChannelPin(PartLine line, int channel) => (line.Role == LineRole.I2cSda ? "SD" : "SC") + channel;
 
     /// <summary>A reference resistor hangs on the line; with a resistor that protects the pin something stands in it as well.</summary>
-    private static bool StandsBetween(PartLine line, LineSupport support) => support is not (LineSupport.None or LineSupport.OwnPullUp or LineSupport.PullUp or LineSupport.Reference) || (support == LineSupport.Reference && line.SeriesOhms is not null);
+    private static bool StandsBetween(PartLine line, LineSupport support) =>
+        support is not (LineSupport.None or LineSupport.OwnPullUp or LineSupport.PullUp or LineSupport.Reference)
+        || (support == LineSupport.Reference && line.SeriesOhms is not null);
 }

@@ -51,7 +51,8 @@ public enum LineSupport
 /// <summary>Rules of one line of a part on a board.</summary>
 internal static class LineRules
 {
-    /// <summary>What an output surely gives as a high, as a part of its supply, with its usual small load. Data sheets of the boards' chips, from memory: 0.8 or more.</summary>
+    /// <summary>What an output surely gives as a high, as a part of its supply, with its usual small load. Data sheets of the boards' chips, from memory: 0.8
+    /// or more.</summary>
     internal const double SureHighOfSupply = 0.8;
 
     /// <summary>Least distance between a part's high and what the board reads as high, volts: planning value for noise and tolerance.</summary>
@@ -89,7 +90,7 @@ internal static class LineRules
                 {
                     return LineSupport.Transistor;
                 }
-                if (line.Milliamps > board.PinPlanMilliamps)
+                if (line.Milliamps > board.PinPlanMilliamps && !IsFedByPin(line, connection.Part))
                 {
                     return line.Inductive ? LineSupport.LoadSwitchWithDiode : LineSupport.LoadSwitch;
                 }
@@ -117,6 +118,9 @@ internal static class LineRules
 
         bool ToPartTooHigh() => board.LogicVolts > (line.MaxVolts ?? Math.Max(rail, connection.Part.SupplyMaxVolts ?? rail) + 0.35);
     }
+
+    /// <summary>True for an LED to ground: only its pin can feed it, so its resistor keeps to what the pin gives.</summary>
+    internal static bool IsFedByPin(PartLine line, Part part) => line.ForwardVolts is not null && part.SupplyPin is null;
 
     /// <summary>Its weight in components.</summary>
     internal static int Weight(LineSupport support) => support switch

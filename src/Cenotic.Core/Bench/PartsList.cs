@@ -35,7 +35,8 @@ public static class PartsList
         {
             needs.Add((cell, catalogue.Cell(cell)?.Label ?? cell, node.Label, node.Power.Parallel * node.Power.Series));
         }
-        string Use(string owner) => owner.Split('.') is [var part, var line] && node.Part(part) is { } instance ? $"{instance.Label} {line}" : node.Part(owner)?.Label ?? owner;
+        string Use(string owner) => owner.Split('.') is [var part, var line] && node.Part(part) is { } instance ? $"{instance.Label} {line}"
+            : node.Part(owner)?.Label ?? owner;
         needs.AddRange(plan.Circuit.Components.Where(c => Circuit.IsOfSupply(c.Key) && c.Kind is not (ComponentKind.Source or ComponentKind.Cells))
             .Select(c => (c.CatalogueId ?? c.Label, c.CatalogueId is { } id ? catalogue.Supply(id)?.Label ?? id : c.Label, node.Label, 1)));
         needs.AddRange(plan.Additions.SelectMany(a => a.Pieces.Select(p => (p.Label, p.Label, Use(a.For), 1))));

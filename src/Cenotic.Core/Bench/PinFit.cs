@@ -38,7 +38,7 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
         {
             no.Add($"{pin.Name} is on the converter that stops while Wi-Fi is on.");
         }
-        return new(no, adds, Points(pin, needs), VersatilityOf(pin));
+        return new(no, adds, Points(pin, needs), VersatilityOf(pin, needs));
     }
 
     private static void Limits(List<string> no, Pin pin, PinNeeds needs, bool sleeps)
@@ -171,7 +171,15 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
         pin.Use switch { PinUse.Care => 3, PinUse.Avoid => 10, PinUse.Never => 30, _ => 0 } + (pin.Has(Hazard.Psram) ? 2 : 0) + (pin.Has(Hazard.Revision) ? 1 : 0)
         + (pin.Has(Hazard.ConsoleOption) ? 6 : 0) + (pin.Has(Hazard.EdgeGlitch) && needs.Role == LineRole.DigitalToBoard ? 3 : 0);
 
-    private static int VersatilityOf(Pin pin) => HelperPins.IsHelper(pin) ? 0 :
-        (pin.Adc is null ? 0 : pin.Has(Hazard.AdcStopsWithWifi) ? 1 : 3) + (pin.Dac is null ? 0 : 2) + (pin.Touch is null ? 0 : 1) + (pin.Wakes ? 1 : 0) + (pin.Output ? 1 : 0)
-        + (pin.PullUp ? 1 : 0);
+    /// <summary>What else the pin could do. A bus line on its usual pin takes nothing from others; a usual pin of a bus is worth a point more to others.</summary>
+    private static int VersatilityOf(Pin pin, PinNeeds needs)
+    {
+        if (HelperPins.IsHelper(pin) || pin.Usual == needs.Role)
+        {
+            return 0;
+        }
+        var converter = pin.Adc is null ? 0 : pin.Has(Hazard.AdcStopsWithWifi) ? 1 : 3;
+        return converter + (pin.Dac is null ? 0 : 2) + (pin.Touch is null ? 0 : 1) + (pin.Wakes ? 1 : 0) + (pin.Output ? 1 : 0) + (pin.PullUp ? 1 : 0)
+            + (pin.Usual is null ? 0 : 1);
+    }
 }

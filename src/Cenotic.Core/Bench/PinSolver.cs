@@ -122,7 +122,8 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
     {
         var list = helpers.Where(h => h.Part.Helper is { Kind: not HelperKind.Mux }).ToList();
         var key = string.Join('|', list.Select(h => h.Instance.Key));
-        return _tables.TryGetValue(key, out var table) ? table : _tables[key] = new PinTable(board, node, supply, list.Select(h => new Connection(h.Instance, h.Part, h.Part.Interfaces[0], null, null)));
+        return _tables.TryGetValue(key, out var table) ? table : _tables[key] =
+            new PinTable(board, node, supply, list.Select(h => new Connection(h.Instance, h.Part, h.Part.Interfaces[0], null, null)));
     }
 
     internal static string Name(Demand demand) => demand.Wires.Count == 1 ? $"{demand.Wires[0].PartLabel} {demand.Wires[0].Line}" : demand.Key;

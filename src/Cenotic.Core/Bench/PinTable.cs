@@ -46,7 +46,7 @@ internal sealed class PinTable
         for (var c = 0; c < fits.Length; c++)
         {
             mask |= fits[c].Fits ? UInt128.One << c : UInt128.Zero;
-            costs[c] = new(0, fits[c].Adds.Count, fits[c].HazardPoints, 0, 0, fits[c].Versatility);
+            costs[c] = new(0, fits[c].Adds.Count, fits[c].HazardPoints, 0, fits[c].Versatility, 0);
         }
         return _rows[needs] = new(fits, costs, mask);
     }

@@ -7,9 +7,9 @@ namespace Cenotic.Core.Bench;
 /// <param name="Components">Weighted list of what must be added (<see cref="Weights"/>): a resistor, bridge or transistor 1, a bus or a module more.</param>
 /// <param name="HazardPoints">Of the pins used: care 3, avoid 10, memory pins of unknown modules 2, revisions 1.</param>
 /// <param name="Splices">Wires that join others before the header.</param>
+/// <param name="Versatility">Points of the pins used: those of the converter and other versatile ones are kept free, and buses have their usual pins.</param>
 /// <param name="Distance">Sum over the wires of the half rows between the pin and the part.</param>
-/// <param name="Versatility">Points of the pins used: the versatile ones are kept free.</param>
-public readonly record struct PlanCost(int MovedWires, int Components, int HazardPoints, int Splices, int Distance, int Versatility) : IComparable<PlanCost>
+public readonly record struct PlanCost(int MovedWires, int Components, int HazardPoints, int Splices, int Versatility, int Distance) : IComparable<PlanCost>
 {
     // Field widths leave room for the sum over a whole board with its helpers in each field; together they stay below Assignment.Forbidden.
     private const int VersatilityBits = 10, DistanceBits = 14, SpliceBits = 7, HazardBits = 10, ComponentBits = 11;
@@ -17,7 +17,7 @@ public readonly record struct PlanCost(int MovedWires, int Components, int Hazar
     /// <summary>The vector as one integer with the same order, so that an assignment can be solved exactly.</summary>
     [JsonIgnore]
     public long Packed =>
-        (((((((((long)MovedWires << ComponentBits) + Components) << HazardBits) + HazardPoints) << SpliceBits) + Splices) << DistanceBits) + Distance << VersatilityBits) + Versatility;
+        (((((((((long)MovedWires << ComponentBits) + Components) << HazardBits) + HazardPoints) << SpliceBits) + Splices) << VersatilityBits) + Versatility << DistanceBits) + Distance;
 
     /// <summary>The vector of a packed one.</summary>
     internal static PlanCost Unpacked(long packed)
@@ -28,12 +28,13 @@ public readonly record struct PlanCost(int MovedWires, int Components, int Hazar
             packed >>= bits;
             return field;
         }
-        var (versatility, distance, splices, hazard, components) = (Take(VersatilityBits), Take(DistanceBits), Take(SpliceBits), Take(HazardBits), Take(ComponentBits));
-        return new((int)packed, components, hazard, splices, distance, versatility);
+        var (distance, versatility, splices, hazard, components) = (Take(DistanceBits), Take(VersatilityBits), Take(SpliceBits), Take(HazardBits), Take(ComponentBits));
+        return new((int)packed, components, hazard, splices, versatility, distance);
     }
 
     public static PlanCost operator +(PlanCost a, PlanCost b) =>
-        new(a.MovedWires + b.MovedWires, a.Components + b.Components, a.HazardPoints + b.HazardPoints, a.Splices + b.Splices, a.Distance + b.Distance, a.Versatility + b.Versatility);
+        new(a.MovedWires + b.MovedWires, a.Components + b.Components, a.HazardPoints + b.HazardPoints, a.Splices + b.Splices, a.Versatility + b.Versatility,
+            a.Distance + b.Distance);
 
     public int CompareTo(PlanCost other) => Packed.CompareTo(other.Packed);
 }

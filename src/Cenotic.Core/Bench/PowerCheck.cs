@@ -13,6 +13,9 @@ internal static class PowerCheck
     private static readonly double[] Fuses = [0.25, 0.5, 0.75, 1, 1.5, 2, 3, 4, 5, 7.5, 10];
     private static readonly int[] Gauges = [24, 22, 20, 18, 16, 14];
 
+    /// <summary>Gauge of a supply cable whose maker has not said: planning value.</summary>
+    internal const int UsualAwg = 22;
+
     internal static IReadOnlyList<Figure> Check(NodeDesign node, Board board, NodeSupply supply, IReadOnlyList<LoadProfile> loads, HardwareCatalogue catalogue, Surroundings around, List<Finding> findings)
     {
         var figures = new List<Figure>();
@@ -76,18 +79,26 @@ internal static class PowerCheck
         if (longest.Item2 > LongCableMetres && !power.SurgeGuard)
         {
             findings.Add(new("BENCH-SURGE", Severity.Risk, subject, $"The cable to {longest.Item1} is {longest.Item2:0.#} m long, with nothing against surges and discharge.", "Long cables, and all that leave the building, pick up spikes that kill inputs.",
-                [With("Fit clamps and filters at the long cables", power with { SurgeGuard = true })], "At each signal: 1 kΩ in series, 10 nF to ground, and a clamp diode array to the logic supply; at the supply: a clamp whose stand-off lies above its highest voltage. No substitute for lightning protection.", "common practice, no source"));
+                [With("Fit clamps and filters at the long cables", power with { SurgeGuard = true })],
+                    "At each signal: 1 kΩ in series, 10 nF to ground, and a clamp diode array to the logic supply; at the supply: a clamp whose stand-off lies above its highest voltage. No substitute for lightning protection.", "common practice, no source"));
         }
-        if (supply.HighestSourceVolts is { } highest && power.Module is { } id && power.Kind != PowerKind.OverCable && catalogue.Supply(id) is { } fitted && fitted.InputMaxVolts < highest)
+        if (supply.HighestSourceVolts is { } highest && power.Module is { } id && power.Kind != PowerKind.OverCable && catalogue.Supply(id) is { } fitted
+            && fitted.InputMaxVolts < highest)
         {
-            findings.Add(new("BENCH-MODULE-OVER", Severity.Stop, subject, $"The {fitted.Label} takes {fitted.InputMaxVolts:0.#} V at most; the source rises to {highest:0.#} V.", "It breaks through, and its whole input reaches the board.",
-                [.. catalogue.Supplies.Where(m => m.Kind == SupplyModuleKind.StepDown && m.InputMaxVolts >= highest && m is { OutputMinVolts: <= 5, OutputMaxVolts: >= 5 }).OrderBy(m => m.Id, StringComparer.Ordinal).Take(2).Select(m => With($"Take a {m.Label}", power with { Module = m.Id }))],
+            findings.Add(new("BENCH-MODULE-OVER", Severity.Stop, subject,
+                $"The {fitted.Label} takes {fitted.InputMaxVolts:0.#} V at most; the source rises to {highest:0.#} V.",
+                "It breaks through, and its whole input reaches the board.",
+                [.. catalogue.Supplies.Where(m => m.Kind == SupplyModuleKind.StepDown && m.InputMaxVolts >= highest
+                    && m is { OutputMinVolts: <= 5, OutputMaxVolts: >= 5 }).OrderBy(m => m.Id, StringComparer.Ordinal).Take(2)
+                    .Select(m => With($"Take a {m.Label}", power with { Module = m.Id }))],
                 "Or bring the voltage down in two steps.", fitted.Source));
         }
         if (power is { Vehicle: true, SurgeGuard: false })
         {
-            findings.Add(new("BENCH-VEHICLE", Severity.Stop, subject, $"The {supply.SourceVolts:0} V of a vehicle rise to {supply.HighestSourceVolts:0.0} V while it charges and jump far higher when a load lets go, with nothing against it.", "The first spike kills the converter and what hangs on it.",
-                [With("Fit clamps and filters", power with { SurgeGuard = true })], $"A clamp with a stand-off of {SupplyChain.ClampVolts(supply.SourceVolts ?? 12):0} V behind the fuse, and a converter that takes what it lets through.", "ISO 7637-2 and ISO 16750-2, load dump, from memory"));
+            findings.Add(new("BENCH-VEHICLE", Severity.Stop, subject,
+                $"The {supply.SourceVolts:0} V of a vehicle rise to {supply.HighestSourceVolts:0.0} V while it charges and jump far higher when a load lets go, with nothing against it.", "The first spike kills the converter and what hangs on it.",
+                [With("Fit clamps and filters", power with { SurgeGuard = true })],
+                    $"A clamp with a stand-off of {SupplyChain.ClampVolts(supply.SourceVolts ?? 12):0} V behind the fuse, and a converter that takes what it lets through.", "ISO 7637-2 and ISO 16750-2, load dump, from memory"));
         }
         if (power.Kind == PowerKind.OverCable && node.Sleeps)
         {
@@ -100,19 +111,35 @@ internal static class PowerCheck
     }
 
     /// <summary>What the source must give against what it can.</summary>
-    private static void Rating(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, Figure typical, Figure peak, List<Finding> findings)
+    private static void Rating(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, Figure typical,
+        Figure peak, List<Finding> findings)
     {
         var power = node.Power;
-        var rated = power.RatedAmps * 1000 ?? power.Kind switch { PowerKind.FiveVolt => 1000, PowerKind.TwelveVolt or PowerKind.TwentyFourVolt => 2000, PowerKind.OverCable => 12_950 / 48.0, _ => (double?)null };
+        var rated = power.RatedAmps * 1000 ?? power.Kind switch
+        {
+            PowerKind.FiveVolt => 1000,
+            PowerKind.TwelveVolt or PowerKind.TwentyFourVolt => 2000,
+            PowerKind.OverCable => 12_950 / 48.0,
+            _ => null,
+        };
         if (power.Kind is PowerKind.Cells or PowerKind.Capacitor || rated is not { } most || peak.Value <= most)
         {
             return;
         }
         var always = typical.Value > most;
         var bigger = new[] { 1.0, 2, 3, 4, 5, 8, 10 }.FirstOrDefault(a => a * 1000 >= peak.Value);
-        IReadOnlyList<Remedy> remedies = power.Kind == PowerKind.Usb ? NodeSupply.FiveVoltRemedy(node, board, catalogue) : bigger > 0 && power.Kind != PowerKind.OverCable ? [new($"Take a supply of {bigger:0} A", [SetNodes.WithPower(node, power with { RatedAmps = bigger })])] : [];
-        findings.Add(new("BENCH-SOURCE-OVER", always ? Severity.Stop : Severity.Risk, new("bench", node.Key, "supply"), $"The source gives {most:0} mA; the node takes {typical.Value:0} mA of it and {peak.Value:0} mA at its peak.", "An overloaded supply sags, switches off or gets hot.",
-            remedies, remedies.Count > 0 ? null : "Give the biggest load a supply of its own, with the grounds joined.", power.Kind == PowerKind.OverCable ? "IEEE 802.3af, 12.95 W at the device, from memory" : "rating of the supply"));
+        IReadOnlyList<Remedy> remedies = power.Kind switch
+        {
+            PowerKind.Usb => NodeSupply.FiveVoltRemedy(node, board, catalogue),
+            PowerKind.OverCable => [],
+            _ when bigger > 0 => [new($"Take a supply of {bigger:0} A", [SetNodes.WithPower(node, power with { RatedAmps = bigger })])],
+            _ => [],
+        };
+        findings.Add(new("BENCH-SOURCE-OVER", always ? Severity.Stop : Severity.Risk, new("bench", node.Key, "supply"),
+            $"The source gives {most:0} mA; the node takes {typical.Value:0} mA of it and {peak.Value:0} mA at its peak.",
+            "An overloaded supply sags, switches off or gets hot.",
+            remedies, remedies.Count > 0 ? null : "Give the biggest load a supply of its own, with the grounds joined.", power.Kind == PowerKind.OverCable
+                ? "IEEE 802.3af, 12.95 W at the device, from memory" : "rating of the supply"));
     }
 
     private static void Cable(NodeDesign node, NodeSupply supply, Figure typical, Figure peak, List<Figure> figures, List<Finding> findings)
@@ -123,7 +150,7 @@ internal static class PowerCheck
         Remedy With(string label, PowerDesign changed) => new(label, [SetNodes.WithPower(node, changed)]);
         var fused = power.Kind is PowerKind.TwelveVolt or PowerKind.TwentyFourVolt;
         var amps = peak.Value!.Value / 1000;
-        var awg = power.LeadAwg ?? 22;
+        var awg = power.LeadAwg ?? UsualAwg;
         var carries = CopperWire.AmpsForLong(awg);
         if (fused && power.FuseAmps is null)
         {
@@ -188,15 +215,16 @@ internal static class PowerCheck
             return;
         }
         // A converter between the cable and the regulator makes its output of what arrives.
-        var lost = supply.BoardRatio != 1 ? 0 : figures.FirstOrDefault(f => f.Unit == Unit.Volt && f.Label.StartsWith("Voltage lost", StringComparison.Ordinal))?.Value ?? 0;
+        var lost = supply.BoardRatio != 1 ? 0 : figures.FirstOrDefault(f =>
+            f.Unit == Unit.Volt && f.Label.StartsWith("Voltage lost", StringComparison.Ordinal))?.Value ?? 0;
         var room = Figure.Exact($"{rail.Module.Label}: what it can hold at its lowest input", from.LowVolts - lost - dropout.High, Unit.Volt,
             new Working("V = Vin low − cable − dropout", [new("Vin low", from.LowVolts, Unit.Volt, from.Label), new("cable", lost, Unit.Volt, "at peak"), new("dropout", dropout.High, Unit.Volt, rail.Module.Source)], "regulator data sheet, from memory"));
         figures.Add(room);
         if (room.Value < rail.Rail.Volts * LeastOfRail)
         {
             findings.Add(new("BENCH-DROPOUT", Severity.Risk, new("bench", node.Key, rail.Rail.Id), $"At its lowest input the {rail.Module.Label} holds {room.Value:0.00} V, and {rail.Rail.Volts} V are wanted.", "Parts and radio get less than they need when it matters: at a transmission.",
-                lost > 0 ? [.. Gauges.Where(g => g < (node.Power.LeadAwg ?? 22)).Select(g => node.Power with { LeadAwg = g })
-                    .Where(p => from.LowVolts - lost * CopperWire.OhmsPerMetre(p.LeadAwg!.Value) / CopperWire.OhmsPerMetre(node.Power.LeadAwg ?? 22) - dropout.High >= rail.Rail.Volts * LeastOfRail).Take(1)
+                lost > 0 ? [.. Gauges.Where(g => g < (node.Power.LeadAwg ?? UsualAwg)).Select(g => node.Power with { LeadAwg = g })
+                    .Where(p => from.LowVolts - lost * CopperWire.OhmsPerMetre(p.LeadAwg!.Value) / CopperWire.OhmsPerMetre(node.Power.LeadAwg ?? UsualAwg) - dropout.High >= rail.Rail.Volts * LeastOfRail).Take(1)
                     .Select(p => new Remedy($"Use AWG {p.LeadAwg}", [SetNodes.WithPower(node, p)]))] : [],
                 "A shorter or thicker supply cable, or a regulator with less dropout.", "regulator data sheet, from memory"));
         }
@@ -250,12 +278,16 @@ internal static class PowerCheck
             var gives = supply.For(part, board)?.BudgetMilliamps.Likely ?? 0;
             if (part.BulkMicrofarads is { } own)
             {
-                figures.Add(Figure.Exact($"Capacitor for the bursts of {instance.Label}", own.Likely, "µF", new Working("what the part asks for", [new("C", own.Likely, "µF", own.Source)], own.Source)));
+                figures.Add(Figure.Exact($"Capacitor for the bursts of {instance.Label}", own.Likely, "µF",
+                    new Working("what the part asks for", [new("C", own.Likely, "µF", own.Source)], own.Source)));
             }
             else if (amps > gives)
             {
-                figures.Add(Figure.Exact($"Capacitor for the bursts of {instance.Label}", StorageCapacitor.FromCharge((amps - gives) * ms, BurstDropVolts, 0), "µF",
-                    new Working("C = (I − Igiven) · t / ΔV", [new("I", amps, Unit.Milliamp, part.PeakMilliamps.Source), new("Igiven", gives, Unit.Milliamp, "what its rail gives"), new("t", ms, Unit.Millisecond, part.PeakMs.Source), new("ΔV", BurstDropVolts, Unit.Volt, "planning value")], "charge of a capacitor")));
+                figures.Add(Figure.Exact($"Capacitor for the bursts of {instance.Label}",
+                    StorageCapacitor.FromCharge((amps - gives) * ms, BurstDropVolts, 0), "µF",
+                    new Working("C = (I − Igiven) · t / ΔV", [new("I", amps, Unit.Milliamp, part.PeakMilliamps.Source),
+                        new("Igiven", gives, Unit.Milliamp, "what its rail gives"), new("t", ms, Unit.Millisecond, part.PeakMs.Source),
+                        new("ΔV", BurstDropVolts, Unit.Volt, "planning value")], "charge of a capacitor")));
             }
         }
         if (bulk.Count == 0)
@@ -270,8 +302,11 @@ internal static class PowerCheck
         var most = node.Power.Kind switch { PowerKind.Usb => catalogue.Supply("usb-5v")?.MaxInputMicrofarads, _ => null };
         if (most is { } limit && sum > limit)
         {
-            findings.Add(new("BENCH-INRUSH", Severity.Note, new("bench", node.Key, "supply"), $"At switch-on {sum:0} µF charge at once; a USB port is meant for {limit:0} µF.", "The voltage dips, and a port or module may switch off and try again.",
-                NodeSupply.FiveVoltRemedy(node, board, catalogue), "Or let a switch bring the big capacitors on one after another.", "USB 2.0 inrush limit, from memory"));
+            findings.Add(new("BENCH-INRUSH", Severity.Note, new("bench", node.Key, "supply"),
+                $"At switch-on {sum:0} µF charge at once; a USB port is meant for {limit:0} µF.",
+                "The voltage dips, and a port or module may switch off and try again.",
+                NodeSupply.FiveVoltRemedy(node, board, catalogue), "Or let a switch bring the big capacitors on one after another.",
+                    "USB 2.0 inrush limit, from memory"));
         }
     }
 }

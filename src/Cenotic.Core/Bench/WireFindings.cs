@@ -30,7 +30,9 @@ internal static class WireFindings
         }
         foreach (var (demand, pin, _) in served.Where(s => s.Second.Has(Hazard.ConsoleOption) && s.Third.Fits))
         {
-            findings.Add(new("BENCH-PIN-CARE", Severity.Note, new("bench", node.Key, demand.Wires[0].Key), $"{PinSolver.Name(demand)} is on {pin.Name}: {pin.Hazards.First(h => h.Code == Hazard.ConsoleOption).What}", "The chip has no other serial port; uploads and the log share this one.", [],
+            findings.Add(new("BENCH-PIN-CARE", Severity.Note, new("bench", node.Key, demand.Wires[0].Key),
+                $"{PinSolver.Name(demand)} is on {pin.Name}: {pin.Hazards.First(h => h.Code == Hazard.ConsoleOption).What}",
+                "The chip has no other serial port; uploads and the log share this one.", [],
                 "Unplug the part while you upload, or fit a jumper in its line, and switch the console off in the program.", "board data in the catalogue"));
         }
         foreach (var (demand, pin, fit) in served.Where(s => s.Second.Has(Hazard.Psram) && s.Third.Fits))
@@ -71,7 +73,8 @@ internal static class WireFindings
     }
 
     /// <summary>Soldered wires that the solution takes elsewhere.</summary>
-    internal static IReadOnlyList<WireMove> Moves(NodeDesign node, Board board, PinSolution solution, IReadOnlyList<PlannedLine> lines, IReadOnlyList<PlannedWire> planned)
+    internal static IReadOnlyList<WireMove> Moves(NodeDesign node, Board board, PinSolution solution, IReadOnlyList<PlannedLine> lines,
+        IReadOnlyList<PlannedWire> planned)
     {
         var moves = new List<WireMove>();
         var wires = solution.Structure.Connections.Select(c => c.Instance.Key).Append("board").ToHashSet();
@@ -79,7 +82,9 @@ internal static class WireFindings
         {
             var demand = solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Key == wire.Key));
             var was = board.Pins.FirstOrDefault(p => p.Id == wire.Pin);
-            var taken = node.Wires.FirstOrDefault(w => w.Hold == WireHold.Locked && w.Pin == wire.Pin && w.Key != wire.Key && solution.List.Demands.Any(d => d.Wires.Any(x => x.Key == w.Key))) is { } taker ? $"You fixed {node.Part(taker.Part)?.Label ?? taker.Part} {taker.Line} on that pin." : null;
+            var taken = node.Wires.FirstOrDefault(w => w.Hold == WireHold.Locked && w.Pin == wire.Pin && w.Key != wire.Key
+                && solution.List.Demands.Any(d => d.Wires.Any(x => x.Key == w.Key))) is { } taker
+                ? $"You fixed {node.Part(taker.Part)?.Label ?? taker.Part} {taker.Line} on that pin." : null;
             if (demand is null)
             {
                 // A channel of a multiplexer, a supply or a ground.
@@ -89,7 +94,8 @@ internal static class WireFindings
                 }
                 else if (other.Pin != wire.Pin)
                 {
-                    moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, other.Pin, other.PinLabel, taken is null ? other.Reason : $"{taken} {other.Reason}"));
+                    moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, other.Pin, other.PinLabel, taken is null ? other.Reason
+                        : $"{taken} {other.Reason}"));
                 }
                 continue;
             }
@@ -99,7 +105,8 @@ internal static class WireFindings
                 continue;
             }
             var fit = was is null ? null : PinFit.Judge(was, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps);
-            var why = taken ?? (fit is null ? "That pin is not there any more." : fit.Fits ? "Every plan that keeps it moves more wires or leaves a part out." : string.Join(" ", fit.Refusals));
+            var why = taken ?? (fit is null ? "That pin is not there any more." : fit.Fits ? "Every plan that keeps it moves more wires or leaves a part out."
+                : string.Join(" ", fit.Refusals));
             moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, to.Id, lines.FirstOrDefault(p => p.Pin == to.Id)?.PinLabel ?? to.Label, why));
         }
         return moves;

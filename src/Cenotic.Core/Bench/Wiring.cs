@@ -55,19 +55,23 @@ internal sealed class Wiring
                 var pin = at.Pin?.Id ?? net.Key;
                 var held = node.Wires.FirstOrDefault(w => w.Key == key && w.Pin == pin)?.Hold;
                 var (label, name) = at.Pin is { } own && !HelperPins.IsHelper(own) ? (own.Label, own.Name) : HelperNames(circuit, pin);
-                lines.Add(new(net.Kind, part, wire?.PartLabel ?? circuit.Component(part)?.Label ?? part, line, pin, label, name, net.Key, colours[net.Key], held,
-                    wire is null ? $"Its address is taken on the bus: channel {pin[^1]} of the multiplexer keeps the two apart." : Reason(node, table, at.Demand!, at.Pin!, held, wire)));
+                lines.Add(new(net.Kind, part, wire?.PartLabel ?? circuit.Component(part)?.Label ?? part, line, pin, label, name,
+                    net.Key, colours[net.Key], held,
+                    wire is null ? $"Its address is taken on the bus: channel {pin[^1]} of the multiplexer keeps the two apart."
+                        : Reason(node, table, at.Demand!, at.Pin!, held, wire)));
             }
         }
         return lines;
     }
 
     /// <summary>Every joint, in soldering order.</summary>
-    internal static IReadOnlyList<PlannedWire> Of(Circuit circuit, Board board, NodeDesign node, IReadOnlyList<Addition> additions, IReadOnlyList<PlannedLine> lines) => new Wiring(circuit, board, node, additions, lines).Joints();
+    internal static IReadOnlyList<PlannedWire> Of(Circuit circuit, Board board, NodeDesign node, IReadOnlyList<Addition> additions,
+        IReadOnlyList<PlannedLine> lines) => new Wiring(circuit, board, node, additions, lines).Joints();
 
     /// <summary>Wires that join before they reach a pin.</summary>
     internal static IReadOnlyList<Splice> Splices(IReadOnlyList<PlannedWire> wires) =>
-        [.. wires.Where(w => w.Form == WireForm.Wire).GroupBy(w => w.Pin).Where(g => g.Count() > 1).Select(g => new Splice(g.Key, g.First().PinLabel, g.First().Kind, g.First().Colour, [.. g.Select(w => $"{w.PartLabel} {w.Line}")]))];
+        [.. wires.Where(w => w.Form == WireForm.Wire).GroupBy(w => w.Pin).Where(g => g.Count() > 1)
+            .Select(g => new Splice(g.Key, g.First().PinLabel, g.First().Kind, g.First().Colour, [.. g.Select(w => $"{w.PartLabel} {w.Line}")]))];
 
     /// <summary>The insulation of each net that serves lines, in turn; what is soldered keeps its colour, and changes no other's.</summary>
     private static Dictionary<string, string> Colours(Circuit circuit, NodeDesign node)
@@ -101,7 +105,8 @@ internal sealed class Wiring
 
     /// <summary>The component in whose turn a joint is made: an addition comes with the part that it is for.</summary>
     private string OwnerOf(PlannedWire wire, Dictionary<string, int> order) =>
-        _components[wire.Part].Addition is { } key && _purpose[key] is var owner && owner.Split('.')[0] is var part && order.ContainsKey(part) ? part : wire.Part;
+        _components[wire.Part].Addition is { } key && _purpose[key] is var owner && owner.Split('.')[0] is var part
+            && order.ContainsKey(part) ? part : wire.Part;
 
     private void Net(Net net)
     {
@@ -126,7 +131,12 @@ internal sealed class Wiring
         {
             return;
         }
-        var hub = pins.Count > 0 ? default : HubOf(net, ends);
+        var strip = ends.FirstOrDefault(e => e.Component.Kind == ComponentKind.Strip);
+        var hub = strip.Component is not null ? strip : pins.Count > 0 ? default : HubOf(net, ends);
+        if (strip.Component is not null && pins.Count > 0)
+        {
+            Join(net, strip, PinFor(strip, pins), WireForm.Wire);
+        }
         foreach (var end in ends.Where(e => e != hub))
         {
             if (end.Component.At is { } at && ends.FirstOrDefault(e => e.Component.Key == at) is { Component: not null } beside)
@@ -135,46 +145,69 @@ internal sealed class Wiring
             }
             else
             {
-                Join(net, end, pins.Count > 0 ? PinFor(net, end, pins) : hub, IsLegged(end.Component) ? WireForm.Leg : WireForm.Wire);
+                var to = pins.Count > 0 && (hub == default || IsHeld(end, pins)) ? PinFor(end, pins) : hub;
+                Join(net, end, to, IsLegged(end.Component) ? WireForm.Leg : WireForm.Wire);
             }
         }
     }
 
-    /// <summary>What is soldered as one lump: the pieces of an addition, the pins of a module. Modules of the supply have a wire for each of their terminals.</summary>
-    private static string ClusterOf(Component component, Terminal terminal) => component.Addition ?? (component.Kind == ComponentKind.Part ? component.Key : $"{component.Key}:{terminal.Name}");
+    /// <summary>What is soldered as one lump: the pieces of an addition, the pins of a module. Modules of the supply have a wire for each of their
+    /// terminals.</summary>
+    internal static string ClusterOf(Component component, Terminal terminal) =>
+        component.Addition ?? (component.Kind == ComponentKind.Part ? component.Key : $"{component.Key}:{terminal.Name}");
 
-    private static ((Component Component, Terminal Terminal) First, List<(Component, Terminal)> Others) Cluster(IEnumerable<(Component Component, Terminal Terminal)> cluster)
+    private static ((Component Component, Terminal Terminal) First, List<(Component, Terminal)> Others) Cluster(IEnumerable<(Component Component,
+        Terminal Terminal)> cluster)
     {
         var ordered = cluster.OrderBy(t => IsLegged(t.Component)).ThenBy(t => t.Component.Strap is not null && IsStrapped(t.Component, t.Terminal)).ToList();
         return (ordered[0], ordered[1..]);
     }
 
     /// <summary>True for a pin of a module that only its strap ties.</summary>
-    private static bool IsStrapped(Component module, Terminal terminal) => module.Strap!.Split(';', StringSplitOptions.TrimEntries).Any(s => s.StartsWith(terminal.Name + " ", StringComparison.Ordinal) || (s.Contains('=', StringComparison.Ordinal) && s.Split('=')[0].Split(' ').Contains(terminal.Name)));
+    private static bool IsStrapped(Component module, Terminal terminal) => module.Strap!.Split(';', StringSplitOptions.TrimEntries).Any(strap =>
+        strap.StartsWith(terminal.Name + " ", StringComparison.Ordinal)
+        || (strap.Contains('=', StringComparison.Ordinal) && strap.Split('=')[0].Split(' ').Contains(terminal.Name)));
 
-    private static bool IsLegged(Component component) => component.Kind is ComponentKind.Resistor or ComponentKind.Capacitor or ComponentKind.Diode or ComponentKind.Clamp && !Circuit.IsOfSupply(component.Key);
+    private static bool IsLegged(Component component) =>
+        component.Kind is ComponentKind.Resistor or ComponentKind.Capacitor or ComponentKind.Diode or ComponentKind.Clamp && !Circuit.IsOfSupply(component.Key);
 
-    private static bool IsSocket(Terminal terminal) => terminal.Name.StartsWith("USB", StringComparison.Ordinal);
+    internal static bool IsSocket(Terminal terminal) => terminal.Name.StartsWith("USB", StringComparison.Ordinal);
 
     private bool IsUsb(Component source) => source.Key == "supply/usb" || _node.Power.Kind == PowerKind.Usb;
 
-    /// <summary>Where wires of a net meet that no pin of the board is on: the line of a helper, a module of the supply, what stands between, else a part.</summary>
+    /// <summary>Where wires of a net meet that no pin of the board is on: the line of a helper, a module of the supply, what stands between, else a
+    /// part.</summary>
     private (Component Component, Terminal Terminal) HubOf(Net net, List<(Component Component, Terminal Terminal)> ends)
     {
-        int Rank((Component Component, Terminal Terminal) end) => net.Serves.Count > 0 && _lines.TryGetValue(net.Serves[0], out var line) && line.Pin == $"{end.Component.Key}:{end.Terminal.Name}" ? 0
-            : end.Component.Kind is ComponentKind.Converter or ComponentKind.Charger or ComponentKind.Harvester ? 1 : end.Component.Addition is null ? 4 : IsLegged(end.Component) ? 3 : 2;
+        int Rank((Component Component, Terminal Terminal) end)
+        {
+            if (net.Serves.Count > 0 && _lines.TryGetValue(net.Serves[0], out var line) && line.Pin == $"{end.Component.Key}:{end.Terminal.Name}")
+            {
+                return 0;
+            }
+            return end.Component switch
+            {
+                { Kind: ComponentKind.Converter or ComponentKind.Charger or ComponentKind.Harvester } => 1,
+                { Addition: null } => 4,
+                _ => IsLegged(end.Component) ? 3 : 2,
+            };
+        }
         return ends.MinBy(Rank);
     }
 
     /// <summary>The pin of the board for an end: where it is soldered already, else the one with the fewest wires, of those the nearest.</summary>
-    private (Component Component, Terminal Terminal) PinFor(Net net, (Component Component, Terminal Terminal) end, List<(Component Component, Terminal Terminal)> pins)
+    private (Component Component, Terminal Terminal) PinFor((Component Component, Terminal Terminal) end, List<(Component Component, Terminal Terminal)> pins)
     {
         var held = _node.Wires.FirstOrDefault(w => w.Part == end.Component.Key && w.Line == end.Terminal.Name && pins.Any(p => p.Terminal.Name == w.Pin));
         var at = DemandList.PositionOf(_board, _node, end.Component.Key) ?? 0;
-        var chosen = held is not null ? pins.First(p => p.Terminal.Name == held.Pin) : pins.OrderBy(p => Used(p.Terminal.Name)).ThenBy(p => Math.Abs(2 * _board.Pin(p.Terminal.Name).Position + 1 - at)).First();
+        var chosen = held is not null ? pins.First(p => p.Terminal.Name == held.Pin) : pins.OrderBy(p => Used(p.Terminal.Name))
+            .ThenBy(p => Math.Abs(2 * _board.Pin(p.Terminal.Name).Position + 1 - at)).First();
         _used[chosen.Terminal.Name] = Used(chosen.Terminal.Name) + 1;
         return chosen;
     }
+
+    private bool IsHeld((Component Component, Terminal Terminal) end, List<(Component Component, Terminal Terminal)> pins) =>
+        _node.Wires.Any(w => w.Part == end.Component.Key && w.Line == end.Terminal.Name && pins.Any(p => p.Terminal.Name == w.Pin));
 
     private int Used(string pin) => _used.GetValueOrDefault(pin);
 
@@ -184,15 +217,34 @@ internal sealed class Wiring
         var onBoard = to.Component.Kind == ComponentKind.Board;
         var pin = onBoard ? to.Terminal.Name : $"{to.Component.Key}:{to.Terminal.Name}";
         var line = serves is not null ? _lines.GetValueOrDefault(serves) : null;
-        var (label, name) = onBoard && form == WireForm.Plug ? ("USB socket", to.Terminal.Name) : onBoard ? (_board.Pin(pin).Label, net.Kind switch { WireKind.Ground => "ground", WireKind.Supply => $"{net.HighVolts:0.##} V", _ => _board.Pin(pin).Name })
-            : line?.Pin == pin ? (line.PinLabel, line.PinName) : ($"{to.Component.Label} {to.Terminal.Name}", $"{to.Component.Label} {to.Terminal.Name}");
-        var tick = TickOf(net, from.Component, from.Terminal, line, serves, endsOnPin: line is null ? onBoard && form == WireForm.Wire : line.Pin == pin);
+        var (label, name) = LabelsOf(net, to, form, line?.Pin == pin ? line : null);
+        var tick = TickOf(net, from.Component, from.Terminal, line, serves, endsOnPin: line is null
+            ? (onBoard || to.Component.Kind == ComponentKind.Strip) && form == WireForm.Wire : line.Pin == pin);
         var hold = tick is null ? null : _node.Wires.FirstOrDefault(w => w.Key == tick && w.Pin == pin);
-        _wires.Add(new(0, net.Kind, form, net.Key, from.Component.Key, from.Component.Label, from.Terminal.Name, pin, label, name, form == WireForm.Wire ? hold?.Colour ?? ColourOf(net, serves) : "", form == WireForm.Wire ? LengthOf(from.Component) : 0,
+        _wires.Add(new(0, net.Kind, form, net.Key, from.Component.Key, from.Component.Label, from.Terminal.Name, pin, label, name, form == WireForm.Wire
+            ? hold?.Colour ?? ColourOf(net, serves) : "", form == WireForm.Wire ? LengthOf(from.Component) : 0,
             serves, tick, hold?.Hold, ReasonOf(net, from.Component, line)));
     }
 
-    /// <summary>The line that a joint is for: the part's own, that of its addition, or of a bus behind a shifter the first that has no wire of its own to the pin.</summary>
+    /// <summary>What is printed where a joint ends, and what a program calls it.</summary>
+    /// <param name="ending">The line whose pin it ends on; null for any other end.</param>
+    private (string Label, string Name) LabelsOf(Net net, (Component Component, Terminal Terminal) to, WireForm form, PlannedLine? ending)
+    {
+        if (to.Component.Kind != ComponentKind.Board)
+        {
+            var own = $"{to.Component.Label} {to.Terminal.Name}";
+            return ending is null ? (own, own) : (ending.PinLabel, ending.PinName);
+        }
+        if (form == WireForm.Plug)
+        {
+            return ("USB socket", to.Terminal.Name);
+        }
+        var pin = _board.Pin(to.Terminal.Name);
+        return (pin.Label, net.Kind switch { WireKind.Ground => "ground", WireKind.Supply => $"{net.HighVolts:0.##} V", _ => pin.Name });
+    }
+
+    /// <summary>The line that a joint is for: the part's own, that of its addition, or of a bus behind a shifter the first that has no wire of its own to the
+    /// pin.</summary>
     private string? ServedBy(Net net, Component from, Terminal terminal)
     {
         if (net.Kind is WireKind.Ground or WireKind.Supply)
@@ -200,8 +252,15 @@ internal sealed class Wiring
             return null;
         }
         var own = $"{from.Key}.{terminal.Name}";
-        var added = from.Addition is { } key ? _purpose[key] : null;
-        return from.Kind == ComponentKind.Part && _lines.ContainsKey(own) ? own : added is not null && _lines.ContainsKey(added) ? added : from.Kind == ComponentKind.Shifter ? net.Serves.FirstOrDefault(s => !HasOwnWire(net, s)) : null;
+        if (from.Kind == ComponentKind.Part && _lines.ContainsKey(own))
+        {
+            return own;
+        }
+        if (from.Addition is { } key && _lines.ContainsKey(_purpose[key]))
+        {
+            return _purpose[key];
+        }
+        return from.Kind == ComponentKind.Shifter ? net.Serves.FirstOrDefault(s => !HasOwnWire(net, s)) : null;
     }
 
     /// <summary>True when the part's terminal is on the net itself.</summary>
@@ -228,7 +287,6 @@ internal sealed class Wiring
     private double LengthOf(Component from) => from.Kind switch
     {
         ComponentKind.Part => _node.Part(from.Key)?.LeadMetres ?? ShortMetres,
-        ComponentKind.Source => _node.Power.LeadMetres > 0 ? _node.Power.LeadMetres : ShortMetres,
         _ => ShortMetres,
     };
 
@@ -238,7 +296,13 @@ internal sealed class Wiring
         {
             return _where[key];
         }
-        return line?.Reason ?? net.Kind switch { WireKind.Ground => "Common ground, spread over the ground pins of the board.", WireKind.Supply => $"{from.Label} is fed by {net.Label}.", _ => net.Reason };
+        return line?.Reason ?? net.Kind switch
+        {
+            _ when from.Kind == ComponentKind.Strip => "More wires than a pin takes meet on a strip, and one goes on to the pin.",
+            WireKind.Ground => "Common ground, spread over the ground pins of the board.",
+            WireKind.Supply => $"{from.Label} is fed by {net.Label}.",
+            _ => net.Reason,
+        };
     }
 
     private static string Reason(NodeDesign node, PinTable table, Demand demand, Pin pin, WireHold? held, DemandWire wire)
@@ -280,7 +344,8 @@ internal sealed class Wiring
             needs.Add($"a pin of controller {n}");
         }
         var need = needs.Count > 0 ? $"It needs {string.Join(", ", needs)}: " : "";
-        var choice = own is { HazardPoints: > 0 } ? $"a second choice ({string.Join(" ", pin.Hazards.Select(h => h.What))})" : "one without hazards";
+        var usual = pin.Usual == demand.Role ? "the usual one of the board for it" : "one without hazards";
+        var choice = own is { HazardPoints: > 0 } ? $"a second choice ({string.Join(" ", pin.Hazards.Select(h => h.What))})" : usual;
         var away = wire.Position is { } at ? $" and {Math.Abs(2 * pin.Position + 1 - at) / 2.0:0.#} rows from the part" : "";
         return $"{need}{fits} {(fits == 1 ? "pin" : "pins")} can do this; {pin.Name} is {choice}{away}.";
     }

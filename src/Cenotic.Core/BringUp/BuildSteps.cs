@@ -29,7 +29,9 @@ public static class BuildSteps
             return [];
         }
         var supply = NodeSupply.Of(board, node.Power, catalogue);
-        var parts = plan.Circuit.Components.Where(c => c.Kind == ComponentKind.Part).Select(c => (c.Key, c.Label)).Concat(plan.Lines.Where(l => l.Part == Circuit.BoardKey).Select(l => (Key: l.Part, Label: l.PartLabel))).OrderBy(p => Rank(plan, node, p.Key)).ToList();
+        var parts = plan.Circuit.Components.Where(c => c.Kind == ComponentKind.Part).Select(c => (c.Key, c.Label))
+            .Concat(plan.Lines.Where(l => l.Part == Circuit.BoardKey).Select(l => (Key: l.Part, Label: l.PartLabel)))
+            .OrderBy(p => Rank(plan, node, p.Key)).ToList();
         var steps = new List<BuildStep> { Ready(node, plan, catalogue, stock) };
         steps.AddRange(Supplies(node, board, supply, catalogue));
         steps.AddRange(Prepared(plan));
@@ -70,7 +72,8 @@ public static class BuildSteps
     private static BuildStep Ready(NodeDesign node, BenchPlan plan, HardwareCatalogue catalogue, IReadOnlyList<StockItem> stock)
     {
         var items = PartsList.Of(node, plan, catalogue, stock).Items;
-        var metres = plan.Wires.Where(w => w.Form == WireForm.Wire).GroupBy(w => w.Colour).Select(g => string.Create(CultureInfo.InvariantCulture, $"{g.Sum(w => w.LengthMetres + StripMetres):0.0} m {g.Key}"));
+        var metres = plan.Wires.Where(w => w.Form == WireForm.Wire).GroupBy(w => w.Colour)
+            .Select(g => string.Create(CultureInfo.InvariantCulture, $"{g.Sum(w => w.LengthMetres + StripMetres):0.0} m {g.Key}"));
         return new("ready", BuildStage.Ready, "Have at hand", null,
             [.. items.Select(i => new BuildLine($"{i.Needed} × {i.Label}{(i.ToBuy > 0 && stock.Any(s => s.Id == i.Id) ? $": {i.ToBuy} missing in the drawer" : "")}")),
                 new($"Wire, AWG {LeadAwg:0}: {string.Join(", ", metres)}"), new("Iron, solder, cutter, stripper, sleeve, a meter, and a supply with a current limit if there is one")],
@@ -114,7 +117,8 @@ public static class BuildSteps
         }
         var cut = plan.Wires.Where(w => w.Form == WireForm.Wire).ToList();
         var wires = cut.GroupBy(w => (w.PartLabel, w.LengthMetres)).Select(g =>
-            new BuildLine(string.Create(CultureInfo.InvariantCulture, $"{g.Key.PartLabel}: {g.Count()} of {Math.Ceiling((g.Key.LengthMetres + StripMetres) * 100):0} cm, {string.Join(", ", g.Select(w => w.Colour))}"))).ToList();
+            new BuildLine(string.Create(CultureInfo.InvariantCulture,
+                $"{g.Key.PartLabel}: {g.Count()} of {Math.Ceiling((g.Key.LengthMetres + StripMetres) * 100):0} cm, {string.Join(", ", g.Select(w => w.Colour))}"))).ToList();
         yield return new("cut" + Print(wires), BuildStage.Prepare, "Cut the wires, sleeve before solder", null,
             [.. wires, new($"Push a sleeve of 15 mm on every wire before its end is soldered: {cut.Count} pieces.")], null, [], null, None);
         var splices = plan.Splices.Select(s => new BuildLine($"{string.Join(", ", s.Wires)} → one wire to {s.PinLabel}", s.Colour)).ToList();
@@ -132,7 +136,8 @@ public static class BuildSteps
         if (feed.Count > 0)
         {
             yield return new("feed" + Print(feed), BuildStage.Board, "Connect what feeds the board", null,
-                [.. feed, .. node.Power.FuseAmps is { } amps ? new[] { new BuildLine($"The fuse of {amps} A stands at the source end.") } : []], "The supply is unplugged. Reversed, the board dies at once.", [], null, None);
+                [.. feed, .. node.Power.FuseAmps is { } amps ? new[] { new BuildLine($"The fuse of {amps} A stands at the source end.") } : []],
+                    "The supply is unplugged. Reversed, the board dies at once.", [], null, None);
         }
         var rail = input ?? supply.Rails.Select(r => board.Pins.FirstOrDefault(p => p.Rail == r.Id)?.Label).OfType<string>().FirstOrDefault() ?? "its supply pin";
         yield return new("board-short", BuildStage.Board, "No short at the board", null, [new("Supply off, USB out.")], null, [],
@@ -142,7 +147,8 @@ public static class BuildSteps
 
     /// <summary>What is fitted with a part: the additions for its lines and its supply, and with the first part of a bus those of the bus.</summary>
     private static IEnumerable<Addition> Fitted(BenchPlan plan, string part, HashSet<string> soldered) => plan.Additions.Where(a =>
-        plan.Buses.FirstOrDefault(b => b.Name == a.For || a.For.StartsWith(b.Name + ".", StringComparison.Ordinal)) is { } bus ? bus.Parts.Contains(part) && bus.Parts.Count(soldered.Contains) == 1
+        plan.Buses.FirstOrDefault(b => b.Name == a.For || a.For.StartsWith(b.Name + ".", StringComparison.Ordinal)) is { } bus ? bus.Parts.Contains(part)
+            && bus.Parts.Count(soldered.Contains) == 1
             : a.For == part || a.For.StartsWith(part + ".", StringComparison.Ordinal));
 
     private static BuildStep Solder(BenchPlan plan, string key, string label, IReadOnlyList<Addition> fitted)
@@ -150,18 +156,21 @@ public static class BuildSteps
         var pieces = fitted.SelectMany(a => a.Pieces).Select(p => p.Key).ToHashSet();
         var wires = plan.Wires.Where(w => w.Part == key || pieces.Contains(w.Part)).OrderBy(w => w.Order).ToList();
         var lines = fitted.Select(a => new BuildLine($"Fit {a.What}: {a.Where}")).Concat(wires.Select(Joint)).ToList();
-        return new($"solder:{key}{Print(lines)}", BuildStage.Parts, $"Solder {label}", key, lines, null, [.. wires.Select(w => w.Tick).OfType<string>()], null, None);
+        return new($"solder:{key}{Print(lines)}", BuildStage.Parts, $"Solder {label}", key, lines, null,
+            [.. wires.Select(w => w.Tick).OfType<string>()], null, None);
     }
 
     /// <summary>One joint in words; a wire with what it may read from end to end.</summary>
     private static BuildLine Joint(PlannedWire wire)
     {
-        var from = wire.Form == WireForm.Wire && !Circuit.IsOfSupply(wire.Part) && !wire.Part.Contains('/', StringComparison.Ordinal) ? wire.Line : $"{wire.PartLabel} {wire.Line}";
+        var from = wire.Form == WireForm.Wire && !Circuit.IsOfSupply(wire.Part) && !wire.Part.Contains('/', StringComparison.Ordinal) ? wire.Line
+            : $"{wire.PartLabel} {wire.Line}";
         var to = $"{wire.PinLabel}{(wire.PinName != wire.PinLabel ? $" ({wire.PinName})" : "")}";
         var ohms = CopperWire.OhmsPerMetre(LeadAwg) * wire.LengthMetres + ProbeOhms;
         return wire.Form switch
         {
-            WireForm.Wire => new(string.Create(CultureInfo.InvariantCulture, $"{from} → {to}; end to end below {Math.Ceiling(ohms * 10) / 10:0.0} Ω"), wire.Colour),
+            WireForm.Wire => new(string.Create(CultureInfo.InvariantCulture,
+                $"{from} → {to}; end to end below {Math.Ceiling(ohms * 10) / 10:0.0} Ω"), wire.Colour),
             WireForm.Bridge => new($"Bridge {from} to {to}"),
             WireForm.Plug => new($"Plug {from} into {to}"),
             _ => new($"{from} → {to}"),
@@ -203,13 +212,15 @@ public static class BuildSteps
     private static BuildStep? PullUp(BenchPlan plan, HardwareCatalogue catalogue, Board board, PlannedBus bus)
     {
         var line = bus.Kind switch { InterfaceKind.I2c => $"{bus.Name}.SDA", InterfaceKind.OneWire => $"{bus.Name}.DQ", _ => null };
-        if (line is null || plan.Lines.FirstOrDefault(l => l.Net == line) is not { } wire || CircuitOhms.PullUp(plan.Circuit, catalogue, line) is not { } expected)
+        if (line is null || plan.Lines.FirstOrDefault(l => l.Net == line) is not { } wire
+            || CircuitOhms.PullUp(plan.Circuit, catalogue, line) is not { } expected)
         {
             return null;
         }
         return new($"pull-up:{bus.Name}", BuildStage.Parts, $"Pull-up of {bus.Name}", null, [new("Supply off, all plugs out."), .. bus.Kind == InterfaceKind.I2c ? new[] { new BuildLine("The same at SCL.") } : []], null, [],
             new(MeasureKind.PullUpOhms, $"Between {wire.PinLabel} and the {board.LogicVolts} V of the board.", new($"Pull-up of {bus.Name}", expected, expected * (1 - PullUpSpread), expected * (1 + PullUpSpread), Unit.Ohm,
-                new Working("R of all pull-ups together ± 25 %", [new("R", expected, Unit.Ohm, "circuit of the node")], "resistors ± 5 %; what else hangs on the line takes some: common practice, no source")), null), None);
+                new Working("R of all pull-ups together ± 25 %", [new("R", expected, Unit.Ohm, "circuit of the node")],
+                    "resistors ± 5 %; what else hangs on the line takes some: common practice, no source")), null), None);
     }
 
     private static Figure Least() => new("Between supply and ground", ShortOhms * 20, ShortOhms, null, Unit.Ohm, new Working("more than 50 Ω", [new("least", ShortOhms, Unit.Ohm, "a short reads a few ohms, parts and dividers hundreds and more")], Practice));

@@ -78,13 +78,16 @@ internal static class I2cDiagnosis
             foreach (var bus in parts.GroupBy(p => p.Plan.Bus))
             {
                 var volts = planned.Catalogue.Board(planned.Node.Board)?.LogicVolts;
-                var pulled = parts.Any(p => p.Part.PullUpOhms is not null) || planned.Plan.Additions.Any(c => c.What.Contains("pull-up", StringComparison.OrdinalIgnoreCase) || c.Key.Contains("pull", StringComparison.OrdinalIgnoreCase));
+                var pulled = parts.Any(p => p.Part.PullUpOhms is not null)
+                    || planned.Plan.Additions.Any(c => c.What.Contains("pull-up", StringComparison.OrdinalIgnoreCase)
+                    || c.Key.Contains("pull", StringComparison.OrdinalIgnoreCase));
                 findings.Add(Say("SCAN-BUS-SILENT", Severity.Stop, null, $"Nothing answered on {bus.Key}; {string.Join(" and ", bus.Select(b => b.Instance.Label))} should.", "A fault of one part leaves the others: this one is common to all.",
                     $"In this order: the supply at the pins of a part; SDA and SCL swapped (plan: {Wires(bus.First())}); SDA and SCL idle at {volts} V, else a pull-up is missing{(pulled ? "" : ", and no part here brings one")}; the pins in the program.", Manual));
             }
         }
 
-        string Wires(Expected e) => string.Join(", ", planned.Plan.Lines.Where(w => w.Part == e.Instance.Key && w.Line is "SDA" or "SCL").DistinctBy(w => w.Line).Select(w => $"{w.Line} at {w.PinLabel}"));
+        string Wires(Expected e) => string.Join(", ", planned.Plan.Lines.Where(w => w.Part == e.Instance.Key && w.Line is "SDA" or "SCL")
+            .DistinctBy(w => w.Line).Select(w => $"{w.Line} at {w.PinLabel}"));
 
         // A part that answers at another address of its own: its strap, or a chip bought with another.
         List<Expected> Strapped(List<Expected> list, List<ScannedDevice> strange)

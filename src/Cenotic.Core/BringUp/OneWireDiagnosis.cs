@@ -53,7 +53,9 @@ internal static class OneWireDiagnosis
         lines.AddRange(unnamed.Select(r => new ScanLine(ScanVerdict.Unexpected, null, "a probe", Shown(r), null)));
         if (probes.Count > 0 && real.Count == 0 && roms.Count == 0)
         {
-            findings.Add(Say("SCAN-WIRE-SILENT", Severity.Stop, null, $"No probe answered; {probes.Count} {(probes.Count == 1 ? "is" : "are")} planned.", "One broken probe leaves the others: this is common to all.", $"The pull-up of {Pull()} from data to supply; data and supply swapped; the pin of the plan ({string.Join(", ", plan.Lines.Where(w => w.Part == probes[0].Instance.Key && w.Line == "DQ").Select(w => w.PinLabel))}); the supply at a probe.", Practice));
+            findings.Add(Say("SCAN-WIRE-SILENT", Severity.Stop, null, $"No probe answered; {probes.Count} {(probes.Count == 1 ? "is" : "are")} planned.",
+                "One broken probe leaves the others: this is common to all.",
+                $"The pull-up of {Pull()} from data to supply; data and supply swapped; the pin of the plan ({string.Join(", ", plan.Lines.Where(w => w.Part == probes[0].Instance.Key && w.Line == "DQ").Select(w => w.PinLabel))}); the supply at a probe.", Practice));
         }
         else if (probes.Count > 0 && fit.Count < probes.Count)
         {

@@ -135,11 +135,12 @@ public sealed record PinHazard(Hazard Code, string What);
 /// <param name="Wakes">True when a level on it ends deep sleep.</param>
 /// <param name="Rail">For power pins, the rail or input it carries.</param>
 /// <param name="MaxVolts">Where it stands less or more than the board's other pins.</param>
+/// <param name="Usual">The bus line that is printed there, or that the chip's usual libraries put there: common practice, no source.</param>
 public sealed record Pin(
     string Id, string Label, PinKind Kind, int? Gpio, HeaderSide Side, int Position, PinUse Use,
     bool Input, bool Output, bool PullUp, bool PullDown, string? Adc, string? Dac, string? Touch, string? Pwm,
     IReadOnlyList<string> I2c, IReadOnlyList<string> Spi, IReadOnlyList<string> Uart, bool Wakes, bool Interrupt,
-    IReadOnlyList<PinHazard> Hazards, string? Rail, double? MaxVolts = null)
+    IReadOnlyList<PinHazard> Hazards, string? Rail, double? MaxVolts = null, LineRole? Usual = null)
 {
     /// <summary>True when the pin has this hazard.</summary>
     public bool Has(Hazard code) => Hazards.Any(h => h.Code == code);

@@ -109,7 +109,9 @@ public static partial class HardwareRules
         {
             faults.Add(($"{where}.addresses", "an I2C interface has at least one address, from 8 to 119 (0x08 to 0x77)."));
         }
-        LineRole[] wanted = by.Kind switch { InterfaceKind.I2c => [LineRole.I2cSda, LineRole.I2cScl], InterfaceKind.Spi => [LineRole.SpiSck, LineRole.SpiSelect], InterfaceKind.OneWire => [LineRole.OneWire], InterfaceKind.Analog when by.Lines.All(l => l.Role != LineRole.Touch) => [LineRole.Analog], _ => [] };
+        LineRole[] wanted = by.Kind switch { InterfaceKind.I2c => [LineRole.I2cSda, LineRole.I2cScl],
+            InterfaceKind.Spi => [LineRole.SpiSck, LineRole.SpiSelect], InterfaceKind.OneWire =>
+            [LineRole.OneWire], InterfaceKind.Analog when by.Lines.All(l => l.Role != LineRole.Touch) => [LineRole.Analog], _ => [] };
         if (wanted.Any(w => by.Lines.All(l => l.Role != w)))
         {
             faults.Add(($"{where}.lines", $"this kind of interface needs lines for {string.Join(" and ", wanted)}."));

@@ -89,13 +89,15 @@ public sealed record HelperLine(string Name, bool Input, bool Output, bool WeakH
 /// <param name="ErrorPercent">Error of full scale, ±%.</param>
 /// <param name="RangesVolts">Full-scale ranges it can be set to; null when there is one.</param>
 /// <param name="InputOhms">What it loads its source with, ohm, where that is little: a divider on the board.</param>
-public sealed record ConverterFacts(int Bits, double LowVolts, double HighVolts, Fact ErrorPercent, IReadOnlyList<double>? RangesVolts = null, double? InputOhms = null);
+public sealed record ConverterFacts(int Bits, double LowVolts, double HighVolts, Fact ErrorPercent, IReadOnlyList<double>? RangesVolts = null,
+    double? InputOhms = null);
 
 /// <summary>An address a strap can choose, and how.</summary>
 public sealed record StrapAddress(int Address, string Strap);
 
 /// <summary>What a line does, seen from the board.</summary>
-public enum LineRole { I2cSda, I2cScl, OneWire, SpiSck, SpiMosi, SpiMiso, SpiSelect, UartToBoard, UartToPart, DigitalToBoard, DigitalToPart, Contact, SingleWire, Analog, Touch }
+public enum LineRole { I2cSda, I2cScl, OneWire, SpiSck, SpiMosi, SpiMiso, SpiSelect, UartToBoard, UartToPart, DigitalToBoard, DigitalToPart, Contact,
+    SingleWire, Analog, Touch }
 
 /// <summary>How the part drives the line.</summary>
 public enum LineDrive { None, PushPull, OpenDrain, Contact }

@@ -13,15 +13,19 @@ namespace Cenotic.Core.Formats;
 public static class BenchExports
 {
     /// <summary>The wiring table in soldering order: every joint.</summary>
-    public static string WiringCsv(BenchPlan plan) => CsvText.Of(["order", "kind", "form", "net", "from", "from terminal", "to", "to pin", "insulation", "length m", "for", "held"],
+    public static string WiringCsv(BenchPlan plan) =>
+        CsvText.Of(["order", "kind", "form", "net", "from", "from terminal", "to", "to pin", "insulation", "length m", "for", "held"],
         plan.Wires.Select(w => new[]
         {
-            $"{w.Order}", Word(w.Kind), Word(w.Form), w.Net, w.PartLabel, w.Line, w.PinLabel, w.Pin, w.Colour, w.Form == WireForm.Wire ? w.LengthMetres.ToString("0.##", CultureInfo.InvariantCulture) : "", w.Serves ?? "", w.Hold is { } h ? Word(h) : "",
+            $"{w.Order}", Word(w.Kind), Word(w.Form), w.Net, w.PartLabel, w.Line, w.PinLabel, w.Pin, w.Colour, w.Form == WireForm.Wire
+                ? w.LengthMetres.ToString("0.##", CultureInfo.InvariantCulture) : "", w.Serves ?? "", w.Hold is { } h ? Word(h) : "",
         }));
 
-    /// <summary>The netlist: every terminal that is joined, with its net and what its component is. Components without a joint stand with their open terminals.</summary>
+    /// <summary>The netlist: every terminal that is joined, with its net and what its component is. Components without a joint stand with their open
+    /// terminals.</summary>
     public static string NetlistCsv(BenchPlan plan) => CsvText.Of(["component", "what", "value", "terminal", "net", "net label"],
-        plan.Circuit.Components.SelectMany(c => c.Terminals.Where(t => t.Net is not null || c.Kind == ComponentKind.Part).Select(t => new[] { c.Key, Word(c.Kind), c.Value, t.Name, t.Net ?? "", plan.Circuit.Net(t.Net)?.Label ?? "" })));
+        plan.Circuit.Components.SelectMany(c => c.Terminals.Where(t => t.Net is not null || c.Kind == ComponentKind.Part)
+            .Select(t => new[] { c.Key, Word(c.Kind), c.Value, t.Name, t.Net ?? "", plan.Circuit.Net(t.Net)?.Label ?? "" })));
 
     /// <summary>Pins and addresses as a C header.</summary>
     public static string CHeader(NodeDesign node, BenchPlan plan, Board board)

@@ -54,7 +54,8 @@ public static class BuildEndpoints
             // What was soldered at the Bench is soldered here.
             // Supplies and grounds follow: not every design says of them.
             var wires = step.Wires.Select(w => plan.Wires.First(p => p.Tick == w)).Where(w => Decided(node, w)).ToList();
-            var signals = wires.Where(w => w.Kind is WireKind.Bus or WireKind.Signal || wires.All(o => o.Kind is WireKind.Ground or WireKind.Supply)).Select(w => w.Tick!).ToList();
+            var signals = wires.Where(w => w.Kind is WireKind.Bus or WireKind.Signal || wires.All(o => o.Kind is WireKind.Ground or WireKind.Supply))
+                .Select(w => w.Tick!).ToList();
             var done = tick?.Done ?? (signals.Count > 0 && signals.All(Held));
             var shows = tick?.Value is { } value && step.Measure is { } measure ? measure.Of(value) : tick?.Shows;
             return new BuildStepView(step, done, tick?.AtMs, tick?.Who, shows, tick?.Value, shows is { } s ? BuildDiagnosis.Of(node, step, s, tick!.Value) : null);

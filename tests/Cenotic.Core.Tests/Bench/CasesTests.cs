@@ -122,6 +122,7 @@ public class CasesTests
         Assert.Equal(plan.Wires.OrderBy(w => w.Kind).Select(w => w.Order), Enumerable.Range(1, plan.Wires.Count));
         Assert.All(plan.Wires, w => Assert.False(string.IsNullOrEmpty(w.Reason)));
         Assert.All(plan.Wires.Where(w => w.Form == WireForm.Wire), w => Assert.Equal(w.Kind == WireKind.Ground, w.Colour == "black"));
-        Assert.All(plan.Wires.Where(w => w is { Form: WireForm.Wire, Kind: WireKind.Bus or WireKind.Signal }), w => Assert.DoesNotContain(w.Colour, new[] { "", "black", "red", "orange", "brown" }));
+        Assert.All(plan.Wires.Where(w => w is { Form: WireForm.Wire, Kind: WireKind.Bus or WireKind.Signal }), w =>
+            Assert.DoesNotContain(w.Colour, new[] { "", "black", "red", "orange", "brown" }));
     }
 }

@@ -8,8 +8,11 @@ public class CircuitDamageTests
 {
     private const string Five = "rail 5v", Logic = "rail 3v3", Twelve = "rail step-up";
 
-    /// <summary>A 5 V display and a 3.3 V sensor on one bus, a relay, a siren at 12 V, an echo sensor with a switched supply, probes, an LED, a thermistor, a radio, motion.</summary>
-    private static readonly NodeDesign House = Build(Samples.Node(("display", "lcd-1602-i2c"), ("air", "bme280"), ("fan", "relay-5v-1ch"), ("siren", "siren-12v"), ("echo", "hc-sr04"), ("probe", "ds18b20"), ("light", "rgb-led-cc"), ("water", "ntc-10k"), ("radio", "lora-sx1276"), ("pir", "pir-hc-sr501"), ("rx", "ook-rx-433")) with
+    /// <summary>A 5 V display and a 3.3 V sensor on one bus, a relay, a siren at 12 V, an echo sensor with a switched supply, probes, an LED, a thermistor, a
+    /// radio, motion.</summary>
+    private static readonly NodeDesign House =
+        Build(Samples.Node(("display", "lcd-1602-i2c"), ("air", "bme280"), ("fan", "relay-5v-1ch"), ("siren", "siren-12v"), ("echo", "hc-sr04"),
+        ("probe", "ds18b20"), ("light", "rgb-led-cc"), ("water", "ntc-10k"), ("radio", "lora-sx1276"), ("pir", "pir-hc-sr501"), ("rx", "ook-rx-433")) with
     {
         Power = new(PowerKind.Usb, TwelveVoltStepUp: true),
     });
@@ -22,7 +25,9 @@ public class CircuitDamageTests
 
     private static NodeDesign Build(NodeDesign node) => node with { Parts = [.. node.Parts.Select(p => p.Key == "echo" ? p with { SwitchSupply = true } : p)] };
 
-    private static Circuit Put(Circuit c, string component, string terminal, string? net) => c with { Components = [.. c.Components.Select(x => x.Key != component ? x : x with { Terminals = [.. x.Terminals.Select(t => t.Name == terminal ? t with { Net = net } : t)] })] };
+    private static Circuit Put(Circuit c, string component, string terminal, string? net) =>
+        c with { Components = [.. c.Components.Select(x => x.Key != component ? x
+        : x with { Terminals = [.. x.Terminals.Select(t => t.Name == terminal ? t with { Net = net } : t)] })] };
 
     private static Circuit Swap(Circuit c, string component, string one, string other)
     {
@@ -33,7 +38,8 @@ public class CircuitDamageTests
     private static Circuit Without(Circuit c, string component) => c with { Components = [.. c.Components.Where(x => x.Key != component)] };
 
     /// <summary>A blob of solder between two nets.</summary>
-    private static Circuit Join(Circuit c, string kept, string gone) => c with { Components = [.. c.Components.Select(x => x with { Terminals = [.. x.Terminals.Select(t => t.Net == gone ? t with { Net = kept } : t)] })] };
+    private static Circuit Join(Circuit c, string kept, string gone) =>
+        c with { Components = [.. c.Components.Select(x => x with { Terminals = [.. x.Terminals.Select(t => t.Net == gone ? t with { Net = kept } : t)] })] };
 
     private static readonly Dictionary<string, Func<Circuit, Circuit>> InTheHouse = new()
     {
@@ -52,7 +58,8 @@ public class CircuitDamageTests
         ["gate and drain swapped"] = c => Swap(c, "siren.-/switch/Q1", "G", "D"),
         ["flyback diode forgotten"] = c => Without(c, "siren.-/switch/D1"),
         ["flyback diode turned round"] = c => Swap(c, "siren.-/switch/D1", "A", "K"),
-        ["relay straight on the pin"] = c => Join(Without(Without(Without(c, "fan.IN/transistor/Q1"), "fan.IN/transistor/R1"), "fan.IN/transistor/R2"), "fan.IN/pin", "fan.IN"),
+        ["relay straight on the pin"] = c => Join(Without(Without(Without(c, "fan.IN/transistor/Q1"), "fan.IN/transistor/R1"), "fan.IN/transistor/R2"),
+            "fan.IN/pin", "fan.IN"),
         ["base resistor bypassed"] = c => Join(c, "fan.IN/pin", "fan.IN/base"),
         ["base left to float"] = c => Without(c, "fan.IN/transistor/R2"),
         ["collector and emitter swapped"] = c => Swap(c, "fan.IN/transistor/Q1", "C", "E"),
@@ -67,8 +74,10 @@ public class CircuitDamageTests
         ["divider bypassed"] = c => Join(c, "echo.ECHO/pin", "echo.ECHO"),
         ["lower resistor of the divider forgotten"] = c => Without(c, "echo.ECHO/divider/R2"),
         ["lower resistor of the divider at the supply"] = c => Put(c, "echo.ECHO/divider/R2", "2", Five),
-        ["divider turned round"] = c => Swap(c, "echo.ECHO/divider/R1", "1", "2") is var turned ? Put(Put(turned, "echo", "ECHO", "echo.ECHO/pin"), "board", c.Components[0].Terminals.First(t => t.Net == "echo.ECHO/pin").Name, "echo.ECHO") : c,
+        ["divider turned round"] = c => Swap(c, "echo.ECHO/divider/R1", "1", "2") is var turned
+            ? Put(Put(turned, "echo", "ECHO", "echo.ECHO/pin"), "board", c.Components[0].Terminals.First(t => t.Net == "echo.ECHO/pin").Name, "echo.ECHO") : c,
         ["resistor of an LED bypassed"] = c => Join(c, "light.R/pin", "light.R"),
+        ["resistor of an LED far too small"] = c => c with { Components = [.. c.Components.Select(x => x.Key == "light.R/series/R1" ? x with { Ohms = 33 } : x)] },
         ["pull-up of the probes forgotten"] = c => Without(c, "1-Wire 0.DQ/pull-up/R1"),
         ["pull-up of the probes at 5 V"] = c => Put(c, "1-Wire 0.DQ/pull-up/R1", "2", Five),
         ["pull-up of a select forgotten"] = c => Without(c, "radio.NSS/pull-up/R1"),
@@ -92,6 +101,9 @@ public class CircuitDamageTests
         ["buffer without supply"] = c => Put(c, "strip.DIN/buffer/U1", "VCC", null),
         ["buffer without ground"] = c => Put(c, "strip.DIN/buffer/U1", "GND", null),
         ["fuse bypassed"] = c => Put(c, "supply/fuse", "1", c.NetOf("supply/fuse", "2")!.Key),
+        ["cable turned round at its source"] = c => Swap(c, Circuit.CableKey, "+1", "-1"),
+        ["minus of the cable open"] = c => Put(c, Circuit.CableKey, "-2", null),
+        ["cable shorted"] = c => Put(c, Circuit.CableKey, "+2", Circuit.Ground),
         ["clamp turned round"] = c => Swap(c, "supply/clamp", "A", "K"),
         ["step-down turned round"] = c => Swap(c, Circuit.ModuleKey, "IN+", "OUT+"),
         ["step-down bypassed: 12 V on the board"] = c => Join(c, Five, "rail source"),
@@ -114,5 +126,6 @@ public class CircuitDamageTests
         Assert.NotEmpty(CircuitCheck.Faults(broken, Samples.Board(node.Board), plan.Parts, Samples.Catalogue));
     }
 
-    private static string Terminals(Circuit circuit) => string.Join(";", circuit.Components.SelectMany(c => c.Terminals.Select(t => $"{c.Key}:{t.Name}={t.Net}")));
+    private static string Terminals(Circuit circuit) => string.Join(";",
+        circuit.Components.SelectMany(c => c.Terminals.Select(t => $"{c.Key} {c.Ohms}:{t.Name}={t.Net}")));
 }

@@ -5,7 +5,8 @@ using MathNet.Numerics.LinearAlgebra;
 namespace Cenotic.Core.Tests.Bench;
 
 /// <summary>
-/// Operating point of a network by nodal analysis: at every node without a source the currents sum to nothing (Kirchhoff's current law), each resistor obeys Ohm's law, and a
+/// Operating point of a network by nodal analysis: at every node without a source the currents sum to nothing (Kirchhoff's current law), each resistor obeys
+/// Ohm's law, and a
 /// junction the equation of Shockley, solved by Newton's method. Written from these laws alone.
 /// </summary>
 internal sealed class Kirchhoff
@@ -35,7 +36,8 @@ internal sealed class Kirchhoff
                     network.Resistor(terminal.Net!, Net(terminal.Name[..2])!, 10_000);
                 }
             }
-            else if (component is { Kind: ComponentKind.Part, PullUpTakenOff: false } && Samples.Catalogue.Part(component.CatalogueId!) is { PullUpOhms: { } pull, SupplyPin: { } supply } part)
+            else if (component is { Kind: ComponentKind.Part, PullUpTakenOff: false }
+                && Samples.Catalogue.Part(component.CatalogueId!) is { PullUpOhms: { } pull, SupplyPin: { } supply } part)
             {
                 foreach (var line in part.Interfaces[0].Lines.Where(l => l.Drive == LineDrive.OpenDrain && Net(l.Name) is not null))
                 {
@@ -74,7 +76,8 @@ internal sealed class Kirchhoff
     /// <summary>Volts of every node.</summary>
     internal Dictionary<string, double> Solve()
     {
-        var nodes = _resistors.SelectMany(r => new[] { r.A, r.B }).Concat(_junctions.SelectMany(j => new[] { j.Anode, j.Cathode })).Distinct().Where(n => !_sources.ContainsKey(n)).ToList();
+        var nodes = _resistors.SelectMany(r => new[] { r.A, r.B }).Concat(_junctions.SelectMany(j => new[] { j.Anode, j.Cathode })).Distinct()
+            .Where(n => !_sources.ContainsKey(n)).ToList();
         var volts = new Dictionary<string, double>(_sources);
         foreach (var node in nodes)
         {
@@ -124,5 +127,6 @@ internal sealed class Kirchhoff
     }
 
     /// <summary>Amperes from a to b through the resistors between them.</summary>
-    internal double Amps(Dictionary<string, double> volts, string a, string b) => _resistors.Where(r => (r.A == a && r.B == b) || (r.A == b && r.B == a)).Sum(r => (volts[a] - volts[b]) / r.Ohms);
+    internal double Amps(Dictionary<string, double> volts, string a, string b) =>
+        _resistors.Where(r => (r.A == a && r.B == b) || (r.A == b && r.B == a)).Sum(r => (volts[a] - volts[b]) / r.Ohms);
 }

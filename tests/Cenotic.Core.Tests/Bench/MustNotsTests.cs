@@ -61,12 +61,14 @@ public class MustNotsTests
                 var analog = wire.Line == "SUPPLY" || line?.Role == LineRole.Analog;
                 var where = $"{part?.Id} {wire.Line} on {node.Board} {gpio}";
                 Assert.False(In(Refuse, node.Board, gpio), where);
-                var said = line?.Role is LineRole.UartToBoard or LineRole.UartToPart && plan.Findings.Any(f => f.Code == "BENCH-PIN-CARE" && f.Subject.Item == $"{wire.Part}.{wire.Line}");
+                var said = line?.Role is LineRole.UartToBoard or LineRole.UartToPart
+                    && plan.Findings.Any(f => f.Code == "BENCH-PIN-CARE" && f.Subject.Item == $"{wire.Part}.{wire.Line}");
                 Assert.False(In(ConsoleUnlessSaid, node.Board, gpio) && !said, where);
                 Assert.False(analog && node.Link == LinkKind.Wifi && In(NoAnalogWithWifi, node.Board, gpio), where);
                 Assert.False(line is { Edge: true } && In(NoEdge, node.Board, gpio), where);
                 Assert.False(fast && (In(Slow, node.Board, gpio) || In(NoFastSoftware, node.Board, gpio)), where);
-                var quietLow = plan.Additions.Any(c => c.For == $"{wire.Part}.{wire.Line}" && (c.Key.EndsWith("/transistor") || c.Key.EndsWith("/switch") || c.Key.EndsWith("/gate")));
+                var quietLow = plan.Additions.Any(c => c.For == $"{wire.Part}.{wire.Line}"
+                    && (c.Key.EndsWith("/transistor") || c.Key.EndsWith("/switch") || c.Key.EndsWith("/gate")));
                 var load = line is { Load: true } || wire.Line == "PWR";
                 Assert.False(load && In(NoLoad, node.Board, gpio), where);
                 Assert.False(line?.Role is LineRole.I2cSda or LineRole.I2cScl or LineRole.OneWire or LineRole.SpiSelect or LineRole.UartToBoard && In(NoHighAtReset, node.Board, gpio), where);
@@ -83,7 +85,8 @@ public class MustNotsTests
             // Fixed roles: both lines of a bus of the RP2040 carry its number.
             if (Rp2040.Contains(node.Board))
             {
-                Assert.All(plan.Lines.Where(w => w.Line is "SDA" or "SCL" && !w.Pin.Contains(':') && plan.Parts.Single(p => p.Part == w.Part) is { Interface: InterfaceKind.I2c }), w =>
+                Assert.All(plan.Lines.Where(w => w.Line is "SDA" or "SCL" && !w.Pin.Contains(':')
+                    && plan.Parts.Single(p => p.Part == w.Part) is { Interface: InterfaceKind.I2c }), w =>
                     Assert.Equal(plan.Parts.Single(p => p.Part == w.Part).Bus, $"I2C {board.Pin(w.Pin).Gpio / 2 % 2}"));
             }
             Assert.Equal(plan.Complete, plan.Findings.All(f => f.Code is not ("BENCH-CONFLICT" or "BENCH-NO-PART")));

@@ -6,12 +6,14 @@ using Cenotic.Core.Electrical;
 
 namespace Cenotic.Core.Tests.Bench;
 
-/// <summary>The planner's figures against the operating points of its own circuit by Kirchhoff's laws: within 1 % for resistors, within the planner's band where a junction is in it.</summary>
+/// <summary>The planner's figures against the operating points of its own circuit by Kirchhoff's laws: within 1 % for resistors, within the planner's band
+/// where a junction is in it.</summary>
 public class OperatingPointTests
 {
     private const string Five = "rail 5v", Logic = "rail 3v3";
 
-    private static Figure Figure(BenchPlan plan, string addition, string label) => plan.Additions.Single(a => a.Key == addition).Figures.Single(f => f.Label == label);
+    private static Figure Figure(BenchPlan plan, string addition, string label) =>
+        plan.Additions.Single(a => a.Key == addition).Figures.Single(f => f.Label == label);
 
     private static void Near(double? figure, double solved) => Assert.InRange(figure!.Value, solved * 0.99, solved * 1.01);
 
@@ -61,11 +63,13 @@ public class OperatingPointTests
     [Fact]
     public void The_measured_supply_reads_what_it_says()
     {
-        var node = Samples.Node(("air", "bme280")) with { Board = "esp32-c3-mini-16", Power = new(PowerKind.Cells, Cell: "lifepo4-18650"), Sleeps = true, MeasuresSupply = true };
+        var node = Samples.Node(("air", "bme280")) with { Board = "esp32-c3-mini-16", Power = new(PowerKind.Cells, Cell: "lifepo4-18650"), Sleeps = true,
+            MeasuresSupply = true };
         var plan = Samples.Plan(node);
         var cell = Samples.Catalogue.Cell("lifepo4-18650")!;
         var at = plan.Circuit.Component("board.SUPPLY/divider/R1")!.Terminals[0].Net!;
-        Near(Figure(plan, "board.SUPPLY/divider", "Voltage at the converter, cell full").Value, Kirchhoff.Of(plan.Circuit).Source(at, cell.FullVolts).Solve()["board.SUPPLY"]);
+        Near(Figure(plan, "board.SUPPLY/divider", "Voltage at the converter, cell full").Value, Kirchhoff.Of(plan.Circuit).Source(at, cell.FullVolts)
+            .Solve()["board.SUPPLY"]);
     }
 
     [Theory]
@@ -102,7 +106,8 @@ public class OperatingPointTests
         {
             var network = Kirchhoff.Of(plan.Circuit).Source("fan.IN/pin", logic).Junction("fan.IN/base", Circuit.Ground, drop, 1e-3);
             var solved = network.Solve();
-            Assert.InRange(1000 * (network.Amps(solved, "fan.IN/pin", "fan.IN/base") - network.Amps(solved, "fan.IN/base", Circuit.Ground)), figure.Low!.Value, figure.High!.Value);
+            Assert.InRange(1000 * (network.Amps(solved, "fan.IN/pin", "fan.IN/base") - network.Amps(solved, "fan.IN/base", Circuit.Ground)),
+                figure.Low!.Value, figure.High!.Value);
         }
         // Off, the pull-down holds the base far below its drop.
         Assert.InRange(Kirchhoff.Of(plan.Circuit).Source("fan.IN/pin", 0).Solve()["fan.IN/base"], -0.01, 0.01);
@@ -116,7 +121,8 @@ public class OperatingPointTests
         var plan = Samples.Plan(Samples.Node(("light", "rgb-led-cc")));
         var figure = Figure(plan, $"light.{line}/series", "Resistor");
         var wanted = figure.Working!.Inputs.Single(i => i.Name == "I").Value;
-        var network = Kirchhoff.Of(plan.Circuit).Source($"light.{line}/pin", 3.3).Junction($"light.{line}", Circuit.Ground, forward, wanted / 1000, emission: 2);
+        var network = Kirchhoff.Of(plan.Circuit).Source($"light.{line}/pin", 3.3)
+            .Junction($"light.{line}", Circuit.Ground, forward, wanted / 1000, emission: 2);
         var solved = network.Solve();
         // The next value of E24 is at most a tenth above; the drop of the LED follows its current.
         Assert.InRange(1000 * network.Amps(solved, $"light.{line}/pin", $"light.{line}"), wanted * 0.85, wanted * 1.001);

@@ -8,6 +8,11 @@ namespace Cenotic.Core.Tests.Bench;
 
 public class PlannerTests
 {
+    /// <summary>JSON knows neither infinities nor what is not a number: a plan with one of them cannot be sent.</summary>
+    [Fact]
+    public void Every_figure_of_a_plan_is_a_number_also_where_nothing_feeds_its_parts() => EveryBoard.Powered.Sample(
+        node => Assert.NotEmpty(System.Text.Json.JsonSerializer.SerializeToUtf8Bytes(Samples.Plan(node), CenoticJson.Options)), iter: 300);
+
     [Fact]
     public void The_same_node_gives_the_same_plan() =>
         EveryBoard.Node.Sample(node => System.Text.Json.JsonSerializer.Serialize(Samples.Plan(node), CenoticJson.Options) == System.Text.Json.JsonSerializer.Serialize(Samples.Plan(node), CenoticJson.Options), iter: 40);
@@ -26,7 +31,9 @@ public class PlannerTests
                 {
                     return;
                 }
-                var soldered = before.Wires.Where(w => w.Tick is not null).Select(w => (Key: w.Tick!.Split('.', 2), Wire: w)).Select(w => new WireDesign(w.Key[0], w.Key[1], w.Wire.Pin, WireHold.Soldered, w.Wire.Colour)).Where(w => w.Part == "board" || node.Part(w.Part) is not null).ToList();
+                var soldered = before.Wires.Where(w => w.Tick is not null).Select(w => (Key: w.Tick!.Split('.', 2), Wire: w))
+                    .Select(w => new WireDesign(w.Key[0], w.Key[1], w.Wire.Pin, WireHold.Soldered, w.Wire.Colour))
+                    .Where(w => w.Part == "board" || node.Part(w.Part) is not null).ToList();
                 var more = Changed(node with { Wires = soldered }, before, change, pick, power);
                 var after = Samples.Plan(more);
                 if (!after.Complete)
@@ -43,10 +50,12 @@ public class PlannerTests
                     }
                 }
                 // Where pins can be kept at all, fixing them all must give a plan; then none may have moved.
-                var pinned = Samples.Plan(more with { Wires = [.. more.Wires.Where(w => before.Line(w.Part, w.Line) is not null).Select(w => w with { Hold = WireHold.Locked })] });
+                var pinned = Samples.Plan(more with { Wires = [.. more.Wires.Where(w => before.Line(w.Part, w.Line) is not null)
+                    .Select(w => w with { Hold = WireHold.Locked })] });
                 if (pinned.Complete && pinned.Findings.All(f => !f.Code.StartsWith("BENCH-LOCK", StringComparison.Ordinal)))
                 {
-                    Assert.True(after.Cost.MovedWires == 0, $"{change} {node.Board} {node.Power.Kind} {string.Join(",", more.Parts.Select(p => $"{p.Key}={p.Part}"))} locked {string.Join(",", more.Wires.Where(w => w.Hold == WireHold.Locked && after.Line(w.Part, w.Line)?.Pin == w.Pin))}: {string.Join("; ", after.Moves)}");
+                    Assert.True(after.Cost.MovedWires == 0,
+                        $"{change} {node.Board} {node.Power.Kind} {string.Join(",", more.Parts.Select(p => $"{p.Key}={p.Part}"))} locked {string.Join(",", more.Wires.Where(w => w.Hold == WireHold.Locked && after.Line(w.Part, w.Line)?.Pin == w.Pin))}: {string.Join("; ", after.Moves)}");
                     // What is not in the plan any more is taken off; a signal that stays stays where it is.
                     Assert.DoesNotContain(after.Moves, m => m.To is not null && after.Line(m.Part, m.Line) is not null);
                     Interlocked.Increment(ref kept);
@@ -60,14 +69,16 @@ public class PlannerTests
     {
         var free = Samples.Board(node.Board).Pins.Where(p => p.Kind == PinKind.Gpio && plan.Lines.All(l => l.Pin != p.Id)).ToList();
         var (line, other) = (plan.Lines[pick % plan.Lines.Count], plan.Lines[(pick + 1) % plan.Lines.Count]);
-        NodeDesign Locked(string pin) => node with { Wires = [.. node.Wires.Where(w => w.Key != $"{line.Part}.{line.Line}"), new(line.Part, line.Line, pin, WireHold.Locked)] };
+        NodeDesign Locked(string pin) =>
+            node with { Wires = [.. node.Wires.Where(w => w.Key != $"{line.Part}.{line.Line}"), new(line.Part, line.Line, pin, WireHold.Locked)] };
         switch (change)
         {
             case Change.AddPart:
                 return node with { Parts = [.. node.Parts, Samples.Part("added", Samples.Catalogue.Parts.ElementAt(pick % Samples.Catalogue.Parts.Count).Id)] };
             case Change.RemovePart:
                 var gone = node.Parts[pick % node.Parts.Count].Key;
-                return node with { Parts = [.. node.Parts.Where(p => p.Key != gone)], Wires = [.. node.Wires.Where(w => w.Part != gone)], Readings = [.. node.Readings.Where(r => r.Part != gone)] };
+                return node with { Parts = [.. node.Parts.Where(p => p.Key != gone)], Wires = [.. node.Wires.Where(w => w.Part != gone)],
+                    Readings = [.. node.Readings.Where(r => r.Part != gone)] };
             case Change.Supply:
                 return node with { Power = power };
             case Change.Sleep:

@@ -42,7 +42,8 @@ public class PractitionerTests
         {
             Assert.StartsWith(expander.Part + ":", plan.Line(part, line)!.Pin);
         }
-        Assert.All(new[] { ("ir-in", "OUT"), ("strip", "DIN"), ("radar", "TX"), ("clap", "DO") }, w => Assert.DoesNotContain(':', plan.Line(w.Item1, w.Item2)!.Pin));
+        Assert.All(new[] { ("ir-in", "OUT"), ("strip", "DIN"), ("radar", "TX"), ("clap", "DO") }, w =>
+            Assert.DoesNotContain(':', plan.Line(w.Item1, w.Item2)!.Pin));
         // The thermal array and the 100 kHz carbon dioxide sensor cannot share a bus: 240 kbit/s against 100 kHz.
         Assert.NotEqual(plan.Parts.Single(p => p.Part == "thermal").Bus, plan.Parts.Single(p => p.Part == "co2").Bus);
         Assert.Equal(400, plan.Buses.Single(b => b.Parts.Contains("thermal")).ClockKilohertz);

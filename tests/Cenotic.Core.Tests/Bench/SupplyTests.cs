@@ -89,7 +89,8 @@ public class SupplyTests
     [Fact]
     public void A_pull_up_that_is_added_is_the_weakest_usual_one_that_is_fast_enough()
     {
-        // 400 kHz for the images; two modules with 10 kΩ each, 5 kΩ together. 20 + 2 · 10 + 100 · metres pF and 300 ns / (0.8473 · C): 5.9, 3.5, 2.7 and 2.2 kΩ (UM10204).
+        // 400 kHz for the images; two modules with 10 kΩ each, 5 kΩ together. 20 + 2 · 10 + 100 · metres pF and 300 ns / (0.8473 · C): 5.9, 3.5, 2.7 and 2.2 kΩ
+        // (UM10204).
         NodeDesign Node(double metres) => Samples.Node(("heat", "mlx90640"), ("air", "bme280")) is var node ? node with
         {
             Readings = [Samples.Every("t", "heat", "object-temperature", 100)], Parts = [.. node.Parts.Select(p => p with { LeadMetres = metres / 2 })],
@@ -104,13 +105,16 @@ public class SupplyTests
     [Fact]
     public void A_supply_that_no_pin_can_measure_is_said_and_the_wish_stays()
     {
-        var node = Samples.Node(("air", "bme280")) with { Board = "linux-sbc-40", Power = new(PowerKind.Cells, "cell-18650", StepUp: true, AlsoUsb: true), MeasuresSupply = true, AddsModules = false, Link = LinkKind.Cable };
+        var node = Samples.Node(("air", "bme280")) with { Board = "linux-sbc-40", Power = new(PowerKind.Cells, "cell-18650", StepUp: true, AlsoUsb: true),
+            MeasuresSupply = true, AddsModules = false, Link = LinkKind.Cable };
         var plan = Samples.Plan(node);
         Assert.False(plan.Complete);
-        Assert.Equal(["Let the planner add a converter", "Do not measure the supply"], plan.Findings.Single(f => f.Code == "BENCH-SUPPLY-SENSE").Remedies.Select(r => r.Label));
+        Assert.Equal(["Let the planner add a converter", "Do not measure the supply"],
+            plan.Findings.Single(f => f.Code == "BENCH-SUPPLY-SENSE").Remedies.Select(r => r.Label));
         // The parts are planned all the same, and a remedy of something else does not drop the wish.
         Assert.NotNull(plan.Line("air", "SDA"));
-        Assert.All(plan.Findings.Where(f => f.Code == "BENCH-BACKFEED").SelectMany(f => f.Remedies).SelectMany(r => r.Edits).OfType<SetNode>(), e => Assert.True(e.MeasuresSupply));
+        Assert.All(plan.Findings.Where(f => f.Code == "BENCH-BACKFEED").SelectMany(f => f.Remedies).SelectMany(r => r.Edits).OfType<SetNode>(), e =>
+            Assert.True(e.MeasuresSupply));
         Assert.Contains(plan.Findings, f => f.Code == "BENCH-BACKFEED" && f.Remedies.Count > 0);
     }
 
@@ -121,10 +125,12 @@ public class SupplyTests
         string[][] orders = [["pms5003", "hc-12", "sim800-modem"], ["sim800-modem", "pms5003", "hc-12"]];
         foreach (var order in orders)
         {
-            var node = Samples.Node([.. order.Select((p, i) => ($"s{i}", p)), ("air", "bme280")]) with { Board = "rp2040-40", AddsModules = false, Power = new(PowerKind.FiveVolt, RatedAmps: 3, Rails: [new(4, "buck-mp2315")]), Link = LinkKind.LongRange };
+            var node = Samples.Node([.. order.Select((p, i) => ($"s{i}", p)), ("air", "bme280")]) with { Board = "rp2040-40", AddsModules = false,
+                Power = new(PowerKind.FiveVolt, RatedAmps: 3, Rails: [new(4, "buck-mp2315")]), Link = LinkKind.LongRange };
             var plan = Samples.Plan(node);
             Assert.Equal(3, plan.Parts.Count);
-            Assert.Contains($"Left out of the plan: {node.Parts.Single(p => plan.Parts.All(o => o.Part != p.Key)).Label}.", plan.Findings.Single(f => f.Code == "BENCH-CONFLICT").Why);
+            Assert.Contains($"Left out of the plan: {node.Parts.Single(p => plan.Parts.All(o => o.Part != p.Key)).Label}.",
+                plan.Findings.Single(f => f.Code == "BENCH-CONFLICT").Why);
         }
     }
 
@@ -132,7 +138,8 @@ public class SupplyTests
     public void A_cable_before_a_converter_takes_nothing_from_the_regulator_behind_it()
     {
         NodeDesign Fed(PowerDesign power) => Samples.Node(("air", "bme280")) with { Power = power };
-        double Holds(PowerDesign power) => Samples.Plan(Fed(power)).Power.Single(f => f.Label.Contains("what it can hold", StringComparison.Ordinal)).Value!.Value;
+        double Holds(PowerDesign power) => Samples.Plan(Fed(power)).Power.Single(f =>
+            f.Label.Contains("what it can hold", StringComparison.Ordinal)).Value!.Value;
         PowerDesign twelve = new(PowerKind.TwelveVolt, Module: "buck-mp1584", LeadAwg: 24), five = new(PowerKind.FiveVolt, LeadAwg: 24);
         Assert.Equal(Holds(twelve), Holds(twelve with { LeadMetres = 10 }), 1e-9);
         Assert.True(Holds(five with { LeadMetres = 10 }) < Holds(five) - 0.1);

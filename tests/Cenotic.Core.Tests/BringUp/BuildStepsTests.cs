@@ -27,9 +27,12 @@ public class BuildStepsTests
         var steps = BuildSteps.Of(node, plan, Samples.Catalogue, [], Unmeasured);
         Assert.Equal(plan.Wires.Select(w => w.Tick).OfType<string>().Order(), steps.SelectMany(s => s.Wires).Order());
         // Every joint is a line of one step.
-        Assert.Equal(plan.Wires.Count, steps.Where(s => s.Key.StartsWith("solder:", StringComparison.Ordinal) || s.Key.StartsWith("feed", StringComparison.Ordinal)).Sum(s => s.Lines.Count(l => l.Text.Contains('→') || l.Text.StartsWith("Bridge ") || l.Text.StartsWith("Plug "))));
+        Assert.Equal(plan.Wires.Count, steps.Where(s => s.Key.StartsWith("solder:", StringComparison.Ordinal)
+            || s.Key.StartsWith("feed", StringComparison.Ordinal)).Sum(s =>
+            s.Lines.Count(l => l.Text.Contains('→') || l.Text.StartsWith("Bridge ") || l.Text.StartsWith("Plug "))));
         // What is fitted besides the parts stands in one step.
-        Assert.All(plan.Additions, c => Assert.Contains(steps.Where(s => s.Key.StartsWith("solder:", StringComparison.Ordinal)).SelectMany(s => s.Lines), l => l.Text.Contains($"{c.What}: {c.Where}", StringComparison.Ordinal)));
+        Assert.All(plan.Additions, c => Assert.Contains(steps.Where(s => s.Key.StartsWith("solder:", StringComparison.Ordinal)).SelectMany(s => s.Lines), l =>
+            l.Text.Contains($"{c.What}: {c.Where}", StringComparison.Ordinal)));
         Assert.All(steps.Where(s => s.Measure is not null), s => Assert.Equal(s.Measure!.Expected.Unit, BuildSteps.UnitAt(s.Key)));
         Assert.Equal(steps.Count, steps.Select(s => s.Key).Distinct().Count());
         Assert.Equal(steps.Select(s => s.Stage).Order(), steps.Select(s => s.Stage));

@@ -54,7 +54,8 @@ public sealed class NodeBundleTests : IDisposable
         var lines = new[]
         {
             "board=esp32-dev-38", $"bus.I2C 0={settings.Buses[0].Hertz}", "part.air=bme280 I2c I2C_0 0x76 - -",
-            $"pin.air.SCL={wire.Line("air", "SCL")!.Pin}", $"pin.air.SDA={wire.Line("air", "SDA")!.Pin}", "reading.t=air temperature 60000 - 1 1", "wake=on 60000 -",
+            $"pin.air.SCL={wire.Line("air", "SCL")!.Pin}", $"pin.air.SDA={wire.Line("air", "SDA")!.Pin}",
+                "reading.t=air temperature 60000 - 1 1", "wake=on 60000 -",
         };
         Assert.Equal(lines, settings.Lines());
         Assert.Equal(Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', lines) + "\n")))[..8].ToLowerInvariant(), settings.Hash);

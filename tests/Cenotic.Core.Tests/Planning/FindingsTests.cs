@@ -33,7 +33,9 @@ public class FindingsTests
     private static readonly string[] OnI2c = [.. Samples.Catalogue.Parts.Where(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)).Select(p => p.Id).Order(StringComparer.Ordinal)];
 
     /// <summary>A part recorded with bus lines that stand 1.8 V only: the planner has nothing between for it, and the circuit check says so.</summary>
-    private static readonly Part OnlyLow = Samples.Catalogue.Part("bme280") is { } air ? air with { Id = "raw", Interfaces = [air.Interfaces[0] with { Lines = [.. air.Interfaces[0].Lines.Select(l => l with { MaxVolts = 1.8 })] }] } : null!;
+    private static readonly Part OnlyLow = Samples.Catalogue.Part("bme280") is { } air
+        ? air with { Id = "raw", Interfaces = [air.Interfaces[0] with { Lines = [.. air.Interfaces[0].Lines.Select(l => l with { MaxVolts = 1.8 })] }] }
+        : null!;
 
     private static readonly PowerDesign LiFePo4 = new(PowerKind.Cells, "lifepo4-18650");
 
@@ -106,11 +108,15 @@ public class FindingsTests
         ["BENCH-CABLE-DROP"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, SurgeGuard: true, LeadMetres: 6, LeadAwg: 24) }), null),
         ["BENCH-DROPOUT"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, SurgeGuard: true, LeadMetres: 2.9, LeadAwg: 24) }), null),
         ["BENCH-CIRCUIT"] = (Samples.Site(Samples.Node(("raw", "raw"))) with { OwnParts = [OnlyLow] }, Samples.Site(Air)),
-        ["BENCH-SOURCE-OVER"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"p{i}", "ld2410"))]) with { Power = new(PowerKind.FiveVolt, RatedAmps: 0.5) }), null),
-        ["BENCH-VEHICLE"] = (Samples.Site(Air with { Power = new(PowerKind.TwelveVolt, Module: "buck-mp1584", FuseAmps: 1, ReverseGuard: true, Vehicle: true) }), null),
-        ["BENCH-MODULE-OVER"] = (Samples.Site(Air with { Power = new(PowerKind.TwentyFourVolt, Module: "buck-mp1584", FuseAmps: 1, ReverseGuard: true, SurgeGuard: true, Vehicle: true) }), null),
+        ["BENCH-SOURCE-OVER"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"p{i}", "ld2410"))]) with { Power =
+            new(PowerKind.FiveVolt, RatedAmps: 0.5) }), null),
+        ["BENCH-VEHICLE"] = (Samples.Site(Air with { Power = new(PowerKind.TwelveVolt, Module: "buck-mp1584", FuseAmps: 1, ReverseGuard: true,
+            Vehicle: true) }), null),
+        ["BENCH-MODULE-OVER"] = (Samples.Site(Air with { Power = new(PowerKind.TwentyFourVolt, Module: "buck-mp1584", FuseAmps: 1, ReverseGuard: true,
+            SurgeGuard: true, Vehicle: true) }), null),
         ["BENCH-NO-LINK"] = (Samples.Site(Air with { Board = "rp2040-40" }), null),
-        ["BENCH-SUPPLY-SENSE"] = (Samples.Site(Samples.Node(("air", "bme280")) with { Board = "linux-sbc-40", Power = new(PowerKind.Cells, Cell: "cell-18650", StepUp: true), MeasuresSupply = true, AddsModules = false, Link = LinkKind.Cable }), null),
+        ["BENCH-SUPPLY-SENSE"] = (Samples.Site(Samples.Node(("air", "bme280")) with { Board = "linux-sbc-40",
+            Power = new(PowerKind.Cells, Cell: "cell-18650", StepUp: true), MeasuresSupply = true, AddsModules = false, Link = LinkKind.Cable }), null),
         ["BENCH-SURGE"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, LeadMetres: 5, LeadAwg: 14) }), null),
         ["BENCH-POE-HOLD"] = (Samples.Site(Air with { Power = new(PowerKind.OverCable), Sleeps = true }), null),
         ["BENCH-CELL-PULSE"] = (Samples.Site(Air with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "cr2032"), Parts = [Samples.Part("air", "bme280"), Samples.Part("radio", "lora-sx1276")] }), null),

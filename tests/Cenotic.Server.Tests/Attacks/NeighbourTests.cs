@@ -1,4 +1,5 @@
 using System.Net;
+using System.Net.Sockets;
 using System.Net.Http.Headers;
 using System.Net.Http.Json;
 using System.Net.WebSockets;
@@ -100,6 +101,48 @@ public class NeighbourTests
         // Its own pages, and programs, which send no origin, are let through to what then asks who they are.
         Assert.NotEqual(HttpStatusCode.Forbidden, await OpenAsync(server.Started.Web.GetLeftPart(UriPartial.Authority)));
         Assert.NotEqual(HttpStatusCode.Forbidden, await OpenAsync(null));
+    }
+
+    /// <summary>Sockets over the web are counted by the address that opened each: who fills the measure of one address shuts nobody else out.</summary>
+    [Fact]
+    public async Task Sockets_over_the_web_are_counted_by_the_address_that_opened_them()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync(RunningServer.Site, "drying");
+        var open = new System.Collections.Concurrent.ConcurrentBag<ClientWebSocket>();
+        // Answers whether the broker let the connection in: a whole CONNECT with a good key, and a byte of CONNACK.
+        async Task<bool> OpenAsync(string from, string client)
+        {
+            using var handler = new SocketsHttpHandler { ConnectCallback = async (context, stop) =>
+            {
+                var socket = new Socket(AddressFamily.InterNetwork, SocketType.Stream, ProtocolType.Tcp);
+                socket.Bind(new IPEndPoint(IPAddress.Parse(from), 0));
+                await socket.ConnectAsync(context.DnsEndPoint, stop);
+                return new NetworkStream(socket, ownsSocket: true);
+            } };
+            using var invoker = new HttpMessageInvoker(handler, disposeHandler: false);
+            var web = new ClientWebSocket();
+            open.Add(web);
+            web.Options.AddSubProtocol("mqtt");
+            await web.ConnectAsync(new UriBuilder(server.Started.Web) { Scheme = "ws", Path = RelayEndpoints.WebSocket }.Uri, invoker, CancellationToken.None);
+            try
+            {
+                await web.SendAsync(MqttBytes.Connect(client, $"{RunningServer.Site}/drying", key), WebSocketMessageType.Binary, true, CancellationToken.None);
+                return (await web.ReceiveAsync(new byte[16], CancellationToken.None)).MessageType == WebSocketMessageType.Binary;
+            }
+            catch (WebSocketException)
+            {
+                return false;
+            }
+        }
+        var let = await Task.WhenAll(Enumerable.Range(0, PacketGuard.MostConnectionsOfOneAddress).Select(n => OpenAsync("127.0.0.1", $"c{n}")));
+        Assert.All(let, Assert.True);
+        Assert.False(await OpenAsync("127.0.0.1", "one-more"));
+        Assert.True(await OpenAsync("127.0.0.2", "neighbour"));
+        foreach (var socket in open)
+        {
+            socket.Dispose();
+        }
     }
 
     [Fact]

@@ -62,7 +62,8 @@ public class BenchTests
         Assert.True(stays!.Fits && stays.Moves.Count == 0 && stays.Now == stays.Then);
         var flash = await client.GetFromJsonAsync<WireTrial>($"/api/sites/home/nodes/hall/trial?part={wire.Part}&line={wire.Line}&pin=L16", CenoticJson.Options);
         Assert.Contains("flash", Assert.Single(flash!.Refusals));
-        foreach (var (kind, holds) in new[] { ("wiring.csv", "from terminal"), ("netlist.csv", "component,what,value,terminal,net"), ("pins.h", "#define PIN_"), ("pins.json", "\"pins\"") })
+        foreach (var (kind, holds) in new[] { ("wiring.csv", "from terminal"), ("netlist.csv", "component,what,value,terminal,net"),
+            ("pins.h", "#define PIN_"), ("pins.json", "\"pins\"") })
         {
             Assert.Contains(holds, await client.GetStringAsync($"/api/sites/home/nodes/hall/exports/{kind}"));
         }

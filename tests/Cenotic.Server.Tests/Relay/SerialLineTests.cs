@@ -76,7 +76,10 @@ public class SerialLineTests
         await PutAsync(server, $"tcp://127.0.0.1:{((IPEndPoint)bridge.LocalEndpoint).Port}", Messages);
         await RunningServer.UntilAsync(() => Task.FromResult(State(server).Fault?.Contains("a network of the house that the owner has not named", StringComparison.Ordinal) == true), "the address is refused");
         Assert.False(bridge.Pending());
+        // The line of before is let go before the network is named: it would be opened else, and ended while the test speaks over it.
         await PutAsync(server, "/dev/no-such-line", Messages);
+        await RunningServer.UntilAsync(
+            () => Task.FromResult(State(server).Fault?.Contains("no-such-line", StringComparison.Ordinal) == true), "the other line has its turn");
         await server.NameHomeAsync(await server.ClientAsync("owner"));
         await PutAsync(server, $"tcp://127.0.0.1:{((IPEndPoint)bridge.LocalEndpoint).Port}", Messages);
         using (var first = await bridge.AcceptSocketAsync())

@@ -60,6 +60,35 @@ const railModules = computed(() =>
 );
 const moduleLabel = (id: string) => site.catalogue.value?.supplies.find((s) => s.id === id)?.label ?? id;
 
+interface NumberField {
+  key: "leadMetres" | "leadAwg" | "ratedAmps" | "fuseAmps";
+  label: string;
+  changed: string;
+  show: boolean;
+  min?: number;
+  max?: number;
+  /** Without a number the usual one of its kind holds. */
+  usual?: boolean;
+  /** What an emptied field stands for; nothing when left out. */
+  empty?: number;
+}
+const numbers = computed(() =>
+  (
+    [
+      { key: "leadMetres", label: "Cable from the source, m", changed: "Supply cable changed", show: true, empty: 0 },
+      { key: "leadAwg", label: "Gauge, AWG", changed: "Gauge changed", show: true, min: 8, max: 32 },
+      {
+        key: "ratedAmps",
+        label: "Rated, A",
+        changed: "Rating of the supply changed",
+        show: ["usb", "fiveVolt", "twelveVolt", "twentyFourVolt"].includes(power.value.kind),
+        usual: true,
+      },
+      { key: "fuseAmps", label: "Fuse, A", changed: "Fuse changed", show: higher.value },
+    ] satisfies NumberField[] as NumberField[]
+  ).filter((n) => n.show),
+);
+
 async function set(change: Partial<PowerDesign>, label: string) {
   await site.apply(label, [setNode(props.node, { power: { ...props.node.power, ...change } })]);
 }
@@ -105,46 +134,17 @@ const number = (e: Event) => ((e.target as HTMLInputElement).value === "" ? null
             @update:model-value="(c) => set({ charger: c }, 'Charger changed')"
         /></FormField>
         <div class="grid grid-cols-3 gap-3">
-          <FormField v-slot="{ id }" label="Cable from the source, m"
+          <FormField v-for="n in numbers" :key="n.key" v-slot="{ id }" :label="n.label"
             ><input
               :id="id"
               class="field mono w-full"
               type="number"
               step="any"
-              min="0"
-              :value="power.leadMetres"
-              @change="set({ leadMetres: number($event) ?? 0 }, 'Supply cable changed')"
-          /></FormField>
-          <FormField v-slot="{ id }" label="Gauge, AWG"
-            ><input
-              :id="id"
-              class="field mono w-full"
-              type="number"
-              min="8"
-              max="32"
-              :value="power.leadAwg ?? ''"
-              @change="set({ leadAwg: number($event) }, 'Gauge changed')"
-          /></FormField>
-          <FormField v-if="!cells && power.kind !== 'capacitor' && power.kind !== 'overCable'" v-slot="{ id }" label="Rated, A"
-            ><input
-              :id="id"
-              class="field mono w-full"
-              type="number"
-              step="any"
-              min="0"
-              placeholder="usual"
-              :value="power.ratedAmps ?? ''"
-              @change="set({ ratedAmps: number($event) }, 'Rating of the supply changed')"
-          /></FormField>
-          <FormField v-if="higher" v-slot="{ id }" label="Fuse, A"
-            ><input
-              :id="id"
-              class="field mono w-full"
-              type="number"
-              step="any"
-              min="0"
-              :value="power.fuseAmps ?? ''"
-              @change="set({ fuseAmps: number($event) }, 'Fuse changed')"
+              :min="n.min ?? 0"
+              :max="n.max"
+              :placeholder="n.usual ? 'usual' : ''"
+              :value="power[n.key] ?? ''"
+              @change="set({ [n.key]: number($event) ?? n.empty ?? null }, n.changed)"
           /></FormField>
         </div>
         <div v-if="power.rails?.length" class="flex flex-col gap-1">

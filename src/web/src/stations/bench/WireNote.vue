@@ -36,8 +36,8 @@ const parts: { key: keyof NonNullable<WireChoices["cost"]>; one: string; word: s
   { key: "components", one: "more component", word: "more components" },
   { key: "hazardPoints", one: "hazard point", word: "hazard points" },
   { key: "splices", one: "splice", word: "splices" },
+  { key: "versatility", one: "point for a pin that others need more", word: "points for pins that others need more" },
   { key: "distance", one: "half row of distance", word: "half rows of distance" },
-  { key: "versatility", one: "point of versatility", word: "points of versatility" },
 ];
 const second = computed(() => {
   const [a, b] = [props.choices.cost, props.choices.runnerUpCost];

@@ -12,6 +12,7 @@ const parts: { key: keyof WireTrial["now"]; one: string; many: string }[] = [
   { key: "components", one: "more component", many: "more components" },
   { key: "hazardPoints", one: "hazard point more", many: "hazard points more" },
   { key: "splices", one: "splice more", many: "splices more" },
+  { key: "versatility", one: "point of a pin that others need more", many: "points of pins that others need more" },
   { key: "distance", one: "half row longer", many: "half rows longer" },
 ];
 
