@@ -267,6 +267,7 @@ public static class AdditionList
         if (line.ForwardVolts is not { } forward || board.LogicVolts <= forward)
         {
             var ohms = line.SeriesOhms ?? 330;
+            ohms = line.Milliamps > board.PinPlanMilliamps ? Math.Max(ohms, SeriesResistor.LedOhmsE24(board.LogicVolts, 0, board.PinPlanMilliamps)) : ohms;
             return new(key, wire, $"{Ohms(ohms)} resistor", Ohms(ohms), $"In the line to {line.Name}.", [],
                 [Pieces.Resistor(key, "R1", ohms, nets.AtPin, nets.AtPart)]);
         }

@@ -55,7 +55,14 @@ public enum WireKind { Ground, Supply, Bus, Signal }
 /// <param name="Reason">Why this pin.</param>
 public sealed record PlannedLine(
     WireKind Kind, string Part, string PartLabel, string Line, string Pin, string PinLabel, string PinName, string Net, string Colour,
-        WireHold? Hold, string Reason);
+        WireHold? Hold, string Reason)
+{
+    /// <summary>What the pin is on the board's side, as a program names it: "UART 2 RX"; null for a line of no bus.</summary>
+    public string? BusLine { get; init; }
+
+    /// <summary>How far its high lies above what is read as high, volts; null where that is not known, or stands with what is added to the line.</summary>
+    public Figure? HighMargin { get; init; }
+}
 
 /// <summary>How two terminals are joined.</summary>
 public enum WireForm

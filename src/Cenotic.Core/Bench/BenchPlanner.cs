@@ -149,7 +149,7 @@ public static class BenchPlanner
         {
             if (catalogue.Part(instance.Part) is { } part)
             {
-                known.Add((instance, part));
+                known.Add((instance, InterruptLines.WithHeld(part, instance.Key, node)));
                 continue;
             }
             findings.Add(new("BENCH-NO-PART", Severity.Stop, new("bench", node.Key, instance.Key), $"The catalogue has no part \"{instance.Part}\", which {instance.Label} is.", "It is left out of the plan.",
@@ -404,7 +404,7 @@ public static class BenchPlanner
         var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings, remedy => trial ? null : Tried(node, catalogue, remedy, budget));
         var circuit = CircuitBuilder.Of(board, node, supply, catalogue, solution, additions);
         Sound(node, board, supply, catalogue, solution, circuit, findings);
-        var lines = Wiring.Lines(circuit, board, node, table, solution);
+        var lines = Wiring.Lines(circuit, board, node, supply, table, solution);
         var wires = Wiring.Of(circuit, board, node, additions, lines);
         var moves = WireFindings.Moves(node, board, solution, lines, wires);
         foreach (var move in moves)

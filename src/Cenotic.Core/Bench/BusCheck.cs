@@ -27,7 +27,7 @@ internal static class BusCheck
     {
         InterfaceKind.I2c => $"I2C {connection.Controller}",
         InterfaceKind.Spi => $"SPI {connection.Controller}",
-        InterfaceKind.Uart => $"UART {connection.Controller}",
+        InterfaceKind.Uart => connection.Controller == LineRules.SoftwareSerial ? "software serial" : $"UART {connection.Controller}",
         InterfaceKind.OneWire => $"1-Wire {connection.Controller}",
         _ => null,
     };
@@ -49,7 +49,7 @@ internal static class BusCheck
         members = [.. members.Where(m => m.Behind is null && !LineRules.NeedsShifter(m, board, supply))];
         var shifted = all.Any(m => m.Behind is null && LineRules.NeedsShifter(m, board, supply));
         var bits = all.Sum(m => BusLoad.BitsPerSecond(node, m.Instance, m.Part, m.Interface));
-        var slowest = all.Min(m => m.Interface.MaxKilohertz ?? 100);
+        var slowest = BusLoad.SlowestKilohertz(board, all);
         var clock = BusLoad.ClockKilohertz(bits, slowest) ?? slowest;
         var fitted = members.Where(m => m.Part.PullUpOhms is not null).Select(m => (m.Instance.Label, m.Part.PullUpOhms!.Likely)).ToList();
         if (shifted)

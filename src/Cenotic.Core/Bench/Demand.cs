@@ -61,4 +61,7 @@ public sealed record PinNeeds(LineRole Role, int? Controller, RestLevel AtStart)
 public sealed record DemandWire(string Part, string PartLabel, string Line, int? Position)
 {
     public string Key => $"{Part}.{Line}";
+
+    /// <summary>True for the line by which an expander tells of a change.</summary>
+    public bool IsInterrupt { get; init; }
 }

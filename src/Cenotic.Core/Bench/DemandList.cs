@@ -51,6 +51,7 @@ public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, i
         private void Buses()
         {
             _components += Weights.SpiBus * structure.Connections.Where(c => c.Interface.Kind == InterfaceKind.Spi).Select(c => c.Controller).Distinct().Count();
+            _components += Weights.SoftwareSerial * structure.Connections.Count(c => c is { Interface.Kind: InterfaceKind.Uart, Controller: LineRules.SoftwareSerial });
             _components += structure.Connections.Where(c => c.Interface.Kind == InterfaceKind.OneWire).Select(c => c.Controller).Distinct().Count() * Weights.Piece;
             var buses = structure.I2cBuses.ToList();
             _components += Weights.SecondI2cBus * Math.Max(0, buses.Count - 1);
@@ -116,6 +117,8 @@ public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, i
         var needs = new PinNeeds(line.Role, connection.Controller, line.AtStart) { Edge = line.Edge, Timed = line.Timed, Pwm = line.Pwm, Load = line.Load };
         return line.Role switch
         {
+            LineRole.UartToBoard when connection.Controller == LineRules.SoftwareSerial =>
+                needs with { Input = true, Edge = true, Timed = true, Volts = Math.Min(volts, board.PinMaxVolts) },
             LineRole.DigitalToBoard or LineRole.UartToBoard => needs with { Input = true, Wake = wakes, Volts = Math.Min(volts, board.PinMaxVolts) },
             // Internal pull-ups may be off in deep sleep: a contact that wakes gets its own.
             LineRole.Contact => needs with { Input = true, Wake = wakes, PullUp = !wakes },
@@ -124,6 +127,7 @@ public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, i
             LineRole.SingleWire => needs with { Input = true, Output = true, AtStart = RestLevel.High },
             // A transistor is held off by its pull-down, so the pin rests low.
             _ when support is LineSupport.Transistor or LineSupport.LoadSwitch or LineSupport.LoadSwitchWithDiode or LineSupport.Gate => needs with { Output = true, AtStart = RestLevel.Low, Drive = true },
+            LineRole.UartToPart when connection.Controller == LineRules.SoftwareSerial => needs with { Output = true, Timed = true },
             _ => needs with { Output = true, Drive = line.Milliamps is not null || (line.Load && !line.ActiveLow), Volts = line.FloatsToSupply
                 && support == LineSupport.None ? volts : 0 },
         };

@@ -119,8 +119,18 @@ internal static class LineRules
         bool ToPartTooHigh() => board.LogicVolts > (line.MaxVolts ?? Math.Max(rail, connection.Part.SupplyMaxVolts ?? rail) + 0.35);
     }
 
-    /// <summary>True for an LED to ground: only its pin can feed it, so its resistor keeps to what the pin gives.</summary>
-    internal static bool IsFedByPin(PartLine line, Part part) => line.ForwardVolts is not null && part.SupplyPin is null;
+    /// <summary>Number of the serial port that the program makes of two plain pins.</summary>
+    internal const int SoftwareSerial = 99;
+
+    /// <summary>Fastest rate at which a program reads a serial line without losing bits, baud: common practice, no source.</summary>
+    private const int SoftwareBaud = 9600;
+
+    /// <summary>True where a program can read this interface from plain pins: slow enough, and its pins are timed by nothing but the program.</summary>
+    internal static bool CanBeSoftwareSerial(PartInterface by, Board board) =>
+        by is { Kind: InterfaceKind.Uart, Baud: <= SoftwareBaud } && board.Pins.All(p => !p.Has(Hazard.SoftwareTimed));
+
+    /// <summary>True for an LED or a sounder to ground: only its pin can feed it, so its resistor keeps to what the pin gives.</summary>
+    internal static bool IsFedByPin(PartLine line, Part part) => line.Milliamps is not null && part.SupplyPin is null;
 
     /// <summary>Its weight in components.</summary>
     internal static int Weight(LineSupport support) => support switch

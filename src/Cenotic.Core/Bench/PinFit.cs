@@ -134,15 +134,32 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
             LineRole.UartToPart => (pin.Uart, $"U{needs.Controller} TX"),
             _ => (null, ""),
         };
-        if (offers is null)
+        if (offers is null || needs is { Role: LineRole.UartToBoard or LineRole.UartToPart, Controller: LineRules.SoftwareSerial })
         {
             return;
         }
         var inputOnly = needs.Role is LineRole.SpiMiso && offers.Contains("any MISO") || needs.Role is LineRole.UartToBoard && offers.Contains("any RX");
         if (!offers.Contains("any") && !offers.Contains(wanted) && !inputOnly)
         {
-            no.Add($"{pin.Name} cannot carry {wanted}.");
+            no.Add($"{pin.Name} cannot carry {BusLine(needs.Role, needs.Controller)}.");
         }
+    }
+
+    /// <summary>A line of a bus as the field says it: "UART 2 TX", seen from the board; null for a line of no bus.</summary>
+    internal static string? BusLine(LineRole role, int? controller)
+    {
+        var uart = controller == LineRules.SoftwareSerial ? "software serial" : $"UART {controller}";
+        return role switch
+        {
+            LineRole.I2cSda => $"I2C {controller} SDA",
+            LineRole.I2cScl => $"I2C {controller} SCL",
+            LineRole.SpiSck => $"SPI {controller} SCK",
+            LineRole.SpiMosi => $"SPI {controller} MOSI",
+            LineRole.SpiMiso => $"SPI {controller} MISO",
+            LineRole.UartToBoard => $"{uart} RX",
+            LineRole.UartToPart => $"{uart} TX",
+            _ => null,
+        };
     }
 
     private static void StartLevels(List<string> no, Pin pin, PinNeeds needs)

@@ -70,7 +70,7 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
                 return !firstOnly;
             }
         }
-        return best;
+        return best is null || firstOnly ? best : InterruptLines.With(best, board, node, supply, TableOf(best.Structure));
     }
 
     /// <summary>False when not even all modules that may be added, with lines for nothing, would give a plan.</summary>
@@ -109,7 +109,8 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
 
         // A module that became one of the parts keeps its key: the next one takes the next number.
         IEnumerable<(PartInstance, Part)> Modules(Part? part, int count) =>
-            Enumerable.Range(1, MostExpanders + node.Parts.Count).Select(n => Added(part!, n)).Where(a => node.Part(a.Key) is null).Take(count).Select(a => (a, part!));
+            Enumerable.Range(1, MostExpanders + node.Parts.Count).Select(n => Added(part!, n)).Where(a => node.Part(a.Key) is null).Take(count)
+                .Select(a => (a, InterruptLines.WithHeld(part!, a.Key, node)));
     }
 
     /// <summary>The instance that stands for a module the planner added: its key is the same each time, so that its wires can be held.</summary>

@@ -48,6 +48,9 @@ public static class Weights
     /// <summary>Two more wires and a second driver to start.</summary>
     public const int SecondI2cBus = 4;
 
+    /// <summary>A serial port made by the program: it holds the processor for every byte, and loses some.</summary>
+    public const int SoftwareSerial = 6;
+
     /// <summary>A pair of pull-up resistors.</summary>
     public const int PullUpPair = 2;
 

@@ -28,6 +28,10 @@ public static class BusLoad
 
     private const double ExpanderReadsPerSecond = 50, OtherReadsPerSecond = 1;
 
+    /// <summary>Clock that the slowest of a bus can follow, kHz: the board or a part.</summary>
+    public static double SlowestKilohertz(Board board, IEnumerable<Connection> bus) =>
+        Math.Min(board.Controllers.I2cMaxKilohertz, bus.Min(c => c.Interface.MaxKilohertz ?? 100));
+
     /// <summary>Bits a second that a part puts on its bus: bits of a reading times how often it is read.</summary>
     public static double BitsPerSecond(NodeDesign node, PartInstance instance, Part part, PartInterface by)
     {
@@ -36,14 +40,18 @@ public static class BusLoad
         return (by.BitsPerReading ?? 0) * rate;
     }
 
-    /// <summary>The clock of a bus, kHz: 100 where that is enough, else 400 where all its parts can follow; null when even that is not enough.</summary>
-    /// <param name="slowest">Highest clock of the slowest part, kHz.</param>
+    /// <summary>The clock of a bus, kHz: 100 where that is enough, else 400 or 1000 where board and all parts can follow; null when even that is not enough.</summary>
+    /// <param name="slowest">Highest clock of the slowest part or of the board, kHz.</param>
     public static double? ClockKilohertz(double bitsPerSecond, double slowest)
     {
         if (bitsPerSecond <= Limit * 100_000)
         {
             return Math.Min(100, slowest);
         }
-        return slowest >= 400 && bitsPerSecond <= Limit * 400_000 ? 400 : null;
+        if (slowest >= 400 && bitsPerSecond <= Limit * 400_000)
+        {
+            return 400;
+        }
+        return slowest >= 1000 && bitsPerSecond <= Limit * 1_000_000 ? 1000 : null;
     }
 }

@@ -343,7 +343,8 @@ internal sealed class StructureSearch
             case InterfaceKind.Uart:
                 var taken = Used(InterfaceKind.Uart);
                 var uarts = _board.Controllers.Uart.Where(n => !taken.Contains(n));
-                return (_board.Controllers.PinMatrix ? uarts.Take(1) : uarts).Select(n => new Option(choice, n, null));
+                var software = LineRules.CanBeSoftwareSerial(choice, _board) && !taken.Contains(LineRules.SoftwareSerial) ? new[] { LineRules.SoftwareSerial } : [];
+                return (_board.Controllers.PinMatrix ? uarts.Take(1) : uarts).Concat(software).Select(n => new Option(choice, n, null));
             case InterfaceKind.OneWire:
                 // Equal parts can change places: each joins the line of the one before it or a later one, so that every way to share them out is gone through once.
                 var lines = Used(InterfaceKind.OneWire);
@@ -377,7 +378,7 @@ internal sealed class StructureSearch
         {
             bits += _done[i].Interface.Kind == InterfaceKind.I2c && _done[i].Controller == last.Controller ? TrafficOf(i) : 0;
         }
-        var slowest = bus.Min(c => c.Interface.MaxKilohertz ?? 100);
+        var slowest = BusLoad.SlowestKilohertz(_board, bus);
         if (BusLoad.ClockKilohertz(bits, slowest) is null)
         {
             Say($"{string.Join(", ", bus.Select(m => m.Instance.Label))} put {bits / 1000:0} kbit/s on one I2C bus, and its slowest part follows {slowest:0} kHz.");
@@ -395,6 +396,7 @@ internal sealed class StructureSearch
             var connection = _done[i];
             if (connection.Controller is not { } controller || connection.Interface.Kind == InterfaceKind.Uart)
             {
+                sum += connection is { Interface.Kind: InterfaceKind.Uart, Controller: LineRules.SoftwareSerial } ? Weights.SoftwareSerial : 0;
                 continue;
             }
             var kind = connection.Interface.Kind;

@@ -28,6 +28,13 @@ internal static class WireFindings
                 findings.Add(new("BENCH-LOCK-UNFIT", Severity.Stop, new("bench", node.Key, wire.Key), $"{label} is fixed to {at.Second.Label}, which is unfit for it.", string.Join(" ", at.Third.Refusals), [let], null, $"{board.Mcu} data sheet, as recorded in the catalogue"));
             }
         }
+        foreach (var (demand, pin, _) in served.Where(s => s.First is { Role: LineRole.UartToBoard, Needs.Controller: LineRules.SoftwareSerial }))
+        {
+            findings.Add(new("BENCH-SOFTWARE-SERIAL", Severity.Note, new("bench", node.Key, demand.Wires[0].Key),
+                $"{PinSolver.Name(demand)} is read by software serial on {pin.Name}: the {board.Label} has no serial port left for it.",
+                "The program times every bit itself: bytes are lost while it sends by radio or drives a strip of LEDs.", [],
+                "Read it at 9600 baud while nothing else runs, and check what it sends by its checksum.", "common practice, no source"));
+        }
         foreach (var (demand, pin, _) in served.Where(s => s.Second.Has(Hazard.ConsoleOption) && s.Third.Fits))
         {
             findings.Add(new("BENCH-PIN-CARE", Severity.Note, new("bench", node.Key, demand.Wires[0].Key),

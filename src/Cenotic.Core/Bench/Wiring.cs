@@ -1,4 +1,5 @@
 using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Bench;
@@ -41,7 +42,7 @@ internal sealed class Wiring
     }
 
     /// <summary>The pin of each line.</summary>
-    internal static IReadOnlyList<PlannedLine> Lines(Circuit circuit, Board board, NodeDesign node, PinTable table, PinSolution solution)
+    internal static IReadOnlyList<PlannedLine> Lines(Circuit circuit, Board board, NodeDesign node, NodeSupply supply, PinTable table, PinSolution solution)
     {
         var colours = Colours(circuit, node);
         var lines = new List<PlannedLine>();
@@ -58,11 +59,19 @@ internal sealed class Wiring
                 lines.Add(new(net.Kind, part, wire?.PartLabel ?? circuit.Component(part)?.Label ?? part, line, pin, label, name,
                     net.Key, colours[net.Key], held,
                     wire is null ? $"Its address is taken on the bus: channel {pin[^1]} of the multiplexer keeps the two apart."
-                        : Reason(node, table, at.Demand!, at.Pin!, held, wire)));
+                        : Reason(node, table, at.Demand!, at.Pin!, held, wire))
+                {
+                    HighMargin = MarginOf(board, supply, solution, part, line),
+                    BusLine = at.Demand is { } demand ? PinFit.BusLine(demand.Role, demand.Needs.Controller) : null,
+                });
             }
         }
         return lines;
     }
+
+    private static Figure? MarginOf(Board board, NodeSupply supply, PinSolution solution, string part, string line) =>
+        solution.Structure.Connections.FirstOrDefault(c => c.Instance.Key == part) is { } connection
+            && connection.Interface.Lines.FirstOrDefault(l => l.Name == line) is { } own ? LevelMargin.Of(own, connection, board, supply) : null;
 
     /// <summary>Every joint, in soldering order.</summary>
     internal static IReadOnlyList<PlannedWire> Of(Circuit circuit, Board board, NodeDesign node, IReadOnlyList<Addition> additions,
@@ -318,6 +327,10 @@ internal sealed class Wiring
         {
             return demand.Needs.Analog ? "On the converter: its steps are finer and straighter than those of the board." : "A slow line: the expander serves it, and a pin of the board stays free.";
         }
+        if (demand.Wires[0].IsInterrupt)
+        {
+            return $"It tells of a changed input, so that the expander need not be asked all the time; {pin.Name} is free.";
+        }
         var needs = new List<string>();
         if (demand.Needs.Analog)
         {
@@ -341,7 +354,7 @@ internal sealed class Wiring
         }
         if (demand.Needs.Controller is { } n && row.Fits.Count(f => f.Fits) < 8)
         {
-            needs.Add($"a pin of controller {n}");
+            needs.Add(PinFit.BusLine(demand.Role, n) is { } line ? $"a pin for {line}" : $"a pin of controller {n}");
         }
         var need = needs.Count > 0 ? $"It needs {string.Join(", ", needs)}: " : "";
         var usual = pin.Usual == demand.Role ? "the usual one of the board for it" : "one without hazards";

@@ -39,7 +39,8 @@ public sealed record SupplyInput(string Id, string Label, string? Pin, double Mi
 public sealed record Rail(string Id, string Label, double Volts, double LowVolts, Fact BudgetMilliamps, string FedFrom, bool UsbOnly = false, Fact? WifiBudgetMilliamps = null);
 
 /// <summary>How many of each bus the chip has free, and whether any pin can carry them (pin matrix) or the pin table decides.</summary>
-public sealed record Controllers(IReadOnlyList<int> I2c, IReadOnlyList<int> Spi, IReadOnlyList<int> Uart, bool PinMatrix);
+/// <param name="I2cMaxKilohertz">Highest I2C clock the chip makes, kHz.</param>
+public sealed record Controllers(IReadOnlyList<int> I2c, IReadOnlyList<int> Spi, IReadOnlyList<int> Uart, bool PinMatrix, double I2cMaxKilohertz = 400);
 
 /// <summary>A radio on the board.</summary>
 public sealed record Radio(RadioKind Kind, string Label);

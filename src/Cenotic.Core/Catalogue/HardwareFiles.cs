@@ -6,7 +6,7 @@ using Cenotic.Core.Common;
 
 namespace Cenotic.Core.Catalogue;
 
-/// <summary>What is wrong in a board or part file: the line, the member, and the rule it breaks.</summary>
+/// <summary>What is wrong in a board, part or cell file: the line, the member, and the rule it breaks.</summary>
 /// <param name="Line">Counted from 1; 0 when the whole file is meant.</param>
 /// <param name="Member">Path of the member, as $.pins[3].adc.</param>
 public sealed record FileFault(int Line, string Member, string Rule)
@@ -14,13 +14,13 @@ public sealed record FileFault(int Line, string Member, string Rule)
     public override string ToString() => Line > 0 ? $"Line {Line}, {Member}: {Rule}" : $"{Member}: {Rule}";
 }
 
-/// <summary>Boards and parts as files a maker writes, sends and reads. Described by a JSON Schema (draft 2020-12).</summary>
+/// <summary>Boards, parts and cells as files a maker writes, sends and reads. Described by a JSON Schema (draft 2020-12).</summary>
 public static class HardwareFiles
 {
     private const string Draft = "https://json-schema.org/draft/2020-12/schema";
 
-    /// <summary>The schema of a board file or a part file.</summary>
-    /// <typeparam name="T"><see cref="Board"/> or <see cref="Part"/>.</typeparam>
+    /// <summary>The schema of a file.</summary>
+    /// <typeparam name="T"><see cref="Board"/>, <see cref="Part"/> or <see cref="Cell"/>.</typeparam>
     public static string SchemaOf<T>()
     {
         var exporter = new JsonSchemaExporterOptions { TreatNullObliviousAsNonNullable = true };
@@ -35,7 +35,7 @@ public static class HardwareFiles
         return schema.ToJsonString(CenoticJson.Indented);
     }
 
-    /// <summary>Writes a board or part.</summary>
+    /// <summary>Writes a board, part or cell.</summary>
     public static string Write<T>(T hardware) => JsonSerializer.Serialize(hardware, CenoticJson.Indented);
 
     /// <summary>Reads and checks a board file.</summary>
@@ -43,6 +43,9 @@ public static class HardwareFiles
 
     /// <summary>Reads and checks a part file.</summary>
     public static (Part? Part, IReadOnlyList<FileFault> Faults) ReadPart(string json) => Read<Part>(json, HardwareRules.Faults);
+
+    /// <summary>Reads and checks a cell file.</summary>
+    public static (Cell? Cell, IReadOnlyList<FileFault> Faults) ReadCell(string json) => Read<Cell>(json, HardwareRules.Faults);
 
     private static (T? Hardware, IReadOnlyList<FileFault> Faults) Read<T>(string json, Func<T, IReadOnlyList<(string Member, string Rule)>> rules) where T : class
     {

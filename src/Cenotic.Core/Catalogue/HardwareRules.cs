@@ -3,7 +3,7 @@ using Cenotic.Core.Common;
 
 namespace Cenotic.Core.Catalogue;
 
-/// <summary>What a board or part must keep to, beyond its shape. Each fault names the member and the rule.</summary>
+/// <summary>What a board, part or cell must keep to, beyond its shape. Each fault names the member and the rule.</summary>
 public static partial class HardwareRules
 {
     /// <summary>Faults of a part; empty when it can be planned with.</summary>
@@ -120,6 +120,38 @@ public static partial class HardwareRules
         {
             faults.Add(($"{where}.quantities", "a quantity is named here that the part has not."));
         }
+    }
+
+    /// <summary>Faults of a cell; empty when it can be planned with.</summary>
+    public static IReadOnlyList<(string Member, string Rule)> Faults(Cell cell)
+    {
+        var faults = new List<(string, string)>();
+        Name(faults, cell.Id, cell.Label);
+        Facts(faults, [("capacityMilliampHours", cell.CapacityMilliampHours), ("usableFraction", cell.UsableFraction),
+            ("selfDischargePerYear", cell.SelfDischargePerYear), ("coldFactor", cell.ColdFactor), ("maxPulseMilliamps", cell.MaxPulseMilliamps),
+            ("internalOhms", cell.InternalOhms)]);
+        if (!(cell.EmptyVolts > 0 && cell.EmptyVolts < cell.NominalVolts && cell.NominalVolts <= cell.FullVolts && cell.FullVolts <= 60))
+        {
+            faults.Add(("$.emptyVolts", "empty, nominal and full rise, and lie between 0 and 60 V."));
+        }
+        foreach (var (member, fraction) in new[] { ("usableFraction", cell.UsableFraction), ("selfDischargePerYear", cell.SelfDischargePerYear),
+            ("coldFactor", cell.ColdFactor) })
+        {
+            if (fraction.High > 1)
+            {
+                faults.Add(($"$.{member}", "is a part of the capacity, 0 to 1."));
+            }
+        }
+        if (cell.CapacityMilliampHours.Low <= 0)
+        {
+            faults.Add(("$.capacityMilliampHours", "is more than nothing."));
+        }
+        if (cell.Curve is { } curve && (curve.Count < 2 || curve[0].Used != 0 || curve[^1].Used != 1
+            || curve.Zip(curve.Skip(1)).Any(p => p.First.Used >= p.Second.Used || p.First.Volts <= p.Second.Volts)))
+        {
+            faults.Add(("$.curve", "begins at 0 and ends at 1 taken out; its voltage falls all the way."));
+        }
+        return faults;
     }
 
     private static void Name(List<(string, string)> faults, string id, string label)

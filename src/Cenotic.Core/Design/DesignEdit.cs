@@ -30,6 +30,8 @@ namespace Cenotic.Core.Design;
 [JsonDerivedType(typeof(RemoveOwnBoard), "removeOwnBoard")]
 [JsonDerivedType(typeof(PutOwnPart), "putOwnPart")]
 [JsonDerivedType(typeof(RemoveOwnPart), "removeOwnPart")]
+[JsonDerivedType(typeof(PutOwnCell), "putOwnCell")]
+[JsonDerivedType(typeof(RemoveOwnCell), "removeOwnCell")]
 [JsonDerivedType(typeof(PutStock), "putStock")]
 [JsonDerivedType(typeof(RemoveStock), "removeStock")]
 [JsonDerivedType(typeof(PutPerson), "putPerson")]
@@ -152,6 +154,19 @@ public sealed record RemoveOwnPart(string Id) : DesignEdit
 {
     [JsonIgnore]
     public override string Document => "part:" + Id;
+}
+
+/// <summary>Adds a cell of the maker's own, or changes the one with its id.</summary>
+public sealed record PutOwnCell(Catalogue.Cell Cell) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "cell:" + Cell?.Id;
+}
+
+public sealed record RemoveOwnCell(string Id) : DesignEdit
+{
+    [JsonIgnore]
+    public override string Document => "cell:" + Id;
 }
 
 /// <summary>Says how many of a thing are at hand and how more can be bought.</summary>

@@ -23,7 +23,8 @@ public static class DesignLimits
     private static readonly (string Things, int Most, Func<SiteDesign, int> Count)[] OfSite =
     [
         ("nodes", 200, s => s.Nodes.Count), ("rooms", 200, s => s.Place.Rooms.Count), ("walls", 1_000, s => s.Place.Walls.Count), ("spots", 500, s => s.Place.Spots.Count), ("rules", 500, s => s.Rules.Count),
-        ("serial lines", 20, s => s.Lines.Count), ("boards of your own", 100, s => s.OwnBoards.Count), ("parts of your own", 500, s => s.OwnParts.Count), ("stock entries", 2_000, s => s.Stock.Count), ("people", 100, s => s.People.Count),
+        ("serial lines", 20, s => s.Lines.Count), ("boards of your own", 100, s => s.OwnBoards.Count), ("parts of your own", 500, s => s.OwnParts.Count),
+        ("cells of your own", 100, s => s.OwnCells.Count), ("stock entries", 2_000, s => s.Stock.Count), ("people", 100, s => s.People.Count),
         ("zones", 50, s => s.Zones.Count), ("views", 100, s => s.Views.Count), ("readings that are worked out", 200, s => s.Derived.Count),
     ];
 

@@ -88,6 +88,12 @@ public static partial class EditChecks
             case RemoveOwnPart e:
                 Exists(faults, design.OwnParts.Any(p => p.Id == e.Id), "part of your own", e.Id);
                 break;
+            case PutOwnCell e:
+                faults.AddRange(Catalogue.HardwareRules.Faults(e.Cell).Select(f => $"{f.Member}: {f.Rule}"));
+                break;
+            case RemoveOwnCell e:
+                Exists(faults, design.OwnCells.Any(c => c.Id == e.Id), "cell of your own", e.Id);
+                break;
             case PutStock e:
                 Stock(faults, e.Item);
                 break;

@@ -11,6 +11,9 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
     /// <summary>Parts the maker added to the catalogue.</summary>
     public IReadOnlyList<Catalogue.Part> OwnParts { get; init; } = [];
 
+    /// <summary>Cells that the maker described, beside those of the catalogue.</summary>
+    public IReadOnlyList<Catalogue.Cell> OwnCells { get; init; } = [];
+
     /// <summary>What lies in the drawer, and what more of it costs.</summary>
     public IReadOnlyList<StockItem> Stock { get; init; } = [];
 

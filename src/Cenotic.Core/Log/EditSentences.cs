@@ -77,6 +77,8 @@ public static class EditSentences
         RemoveOwnBoard e => $"Own board {e.Id}",
         PutOwnPart e => $"Own part {e.Part.Label}",
         RemoveOwnPart e => $"Own part {e.Id}",
+        PutOwnCell e => $"Own cell {e.Cell.Label}",
+        RemoveOwnCell e => $"Own cell {e.Id}",
         PutStock e => $"Stock of {e.Item.Id}",
         RemoveStock e => $"Stock of {e.Id}",
         PutPerson e => $"Person {e.Person.Name}",

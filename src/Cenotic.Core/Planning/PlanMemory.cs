@@ -12,7 +12,8 @@ namespace Cenotic.Core.Planning;
 /// </summary>
 public sealed class PlanMemory
 {
-    private sealed record Kept(NodeDesign Node, string Site, HardwareCatalogue Catalogue, IReadOnlyList<Board> OwnBoards, IReadOnlyList<Part> OwnParts, Surroundings Around, IReadOnlyList<MeasuredCurrent> Currents, WorkBudget Took, PlacedRhythm Planned);
+    private sealed record Kept(NodeDesign Node, string Site, HardwareCatalogue Catalogue, IReadOnlyList<Board> OwnBoards, IReadOnlyList<Part> OwnParts, IReadOnlyList<Cell> OwnCells,
+        Surroundings Around, IReadOnlyList<MeasuredCurrent> Currents, WorkBudget Took, PlacedRhythm Planned);
 
     private readonly Lock _lock = new();
     private Dictionary<string, Kept> _kept = [];
@@ -48,13 +49,14 @@ public sealed class PlanMemory
                 var around = Surroundings.Of(site, node);
                 var currents = evidence.Currents.Where(c => c.Node == node.Key).ToList();
                 var same = before.TryGetValue(node.Key, out var kept) && ReferenceEquals(kept.Node, node) && kept.Site == key && ReferenceEquals(kept.Catalogue, catalogue) && ReferenceEquals(kept.OwnBoards, site.OwnBoards)
-                    && ReferenceEquals(kept.OwnParts, site.OwnParts) && kept.Around == around && kept.Currents.SequenceEqual(currents) && (kept.Took.Most == steps || kept.Took.Spent <= Math.Min(steps, kept.Took.Most));
+                    && ReferenceEquals(kept.OwnParts, site.OwnParts) && ReferenceEquals(kept.OwnCells, site.OwnCells)
+                    && kept.Around == around && kept.Currents.SequenceEqual(currents) && (kept.Took.Most == steps || kept.Took.Spent <= Math.Min(steps, kept.Took.Most));
                 if (same)
                 {
                     return kept!;
                 }
                 var budget = new WorkBudget(steps, stop);
-                return new(node, key, catalogue, site.OwnBoards, site.OwnParts, around, currents, budget, plan(node, around, budget));
+                return new(node, key, catalogue, site.OwnBoards, site.OwnParts, site.OwnCells, around, currents, budget, plan(node, around, budget));
             }).ToList();
             Planned += now.Count(k => !ReferenceEquals(before.GetValueOrDefault(k.Node.Key), k));
             _kept = now.ToDictionary(k => k.Node.Key);

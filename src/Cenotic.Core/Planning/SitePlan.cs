@@ -44,7 +44,7 @@ public static class SitePlanner
     /// <exception cref="OperationCanceledException"><paramref name="stop"/> was asked for.</exception>
     public static SitePlan Plan(SiteDesign site, HardwareCatalogue catalogue, Evidence evidence, string key = "site", PlanMemory? memory = null, CancellationToken stop = default)
     {
-        var hardware = catalogue.With(site.OwnBoards, site.OwnParts);
+        var hardware = catalogue.With(site.OwnBoards, site.OwnParts, site.OwnCells);
         var place = PlacePlanner.Plan(site);
         var steps = Math.Min(MostStepsOfNode, MostStepsOfSite / Math.Max(1, site.Nodes.Count));
         var nodes = (memory ?? new PlanMemory()).Plan(site, key, catalogue, evidence, steps, stop, (node, around, budget) =>

@@ -9,13 +9,13 @@ namespace Cenotic.Server.Bench;
 /// <summary>Boards, parts, cells and supplies that plans of a site may use, the maker's own among them.</summary>
 public sealed record CatalogueView(IReadOnlyList<Board> Boards, IReadOnlyList<Part> Parts, IReadOnlyList<Cell> Cells, IReadOnlyList<SupplyModule> Supplies, IReadOnlyList<string> Own);
 
-/// <summary>A board or part file to be looked at.</summary>
+/// <summary>A board, part or cell file to be looked at.</summary>
 public sealed record HardwareText(string Json);
 
-/// <summary>What a file holds: a board, a part, or faults.</summary>
-public sealed record HardwareReading(Board? Board, Part? Part, IReadOnlyList<FileFault> Faults);
+/// <summary>What a file holds: a board, a part, a cell, or faults.</summary>
+public sealed record HardwareReading(Board? Board, Part? Part, Cell? Cell, IReadOnlyList<FileFault> Faults);
 
-/// <summary>The catalogue, files of boards and parts, and their schemas.</summary>
+/// <summary>The catalogue, files of boards, parts and cells, and their schemas.</summary>
 public static class HardwareEndpoints
 {
     private const int LargestText = 400_000;
@@ -33,13 +33,21 @@ public static class HardwareEndpoints
     {
         var state = book.Find(site)!;
         var c = state.Catalogue;
-        return new([.. c.Boards], [.. c.Parts], [.. c.Cells], [.. c.Supplies], [.. state.Design.OwnBoards.Select(b => b.Id), .. state.Design.OwnParts.Select(p => p.Id)]);
+        var own = state.Design;
+        return new([.. c.Boards], [.. c.Parts], [.. c.Cells], [.. c.Supplies],
+            [.. own.OwnBoards.Select(b => b.Id), .. own.OwnParts.Select(p => p.Id), .. own.OwnCells.Select(o => o.Id)]);
     }
 
     private static Results<FileContentHttpResult, ProblemHttpResult> File(string site, string kind, string id, SiteBook book)
     {
         var catalogue = book.Find(site)!.Catalogue;
-        var json = kind == "board" ? catalogue.Board(id) is { } board ? HardwareFiles.Write(board) : null : kind == "part" && catalogue.Part(id) is { } part ? HardwareFiles.Write(part) : null;
+        var json = kind switch
+        {
+            "board" when catalogue.Board(id) is { } board => HardwareFiles.Write(board),
+            "part" when catalogue.Part(id) is { } part => HardwareFiles.Write(part),
+            "cell" when catalogue.Cell(id) is { } cell => HardwareFiles.Write(cell),
+            _ => null,
+        };
         return json is null ? TypedResults.Problem($"There is no {kind} \"{id}\".", statusCode: 404) : TypedResults.File(Encoding.UTF8.GetBytes(json), "application/json", $"{id}.json");
     }
 
@@ -47,7 +55,8 @@ public static class HardwareEndpoints
     {
         "board.json" => TypedResults.Content(HardwareFiles.SchemaOf<Board>(), "application/schema+json"),
         "part.json" => TypedResults.Content(HardwareFiles.SchemaOf<Part>(), "application/schema+json"),
-        _ => TypedResults.Problem("There is a schema board.json and a schema part.json.", statusCode: 404),
+        "cell.json" => TypedResults.Content(HardwareFiles.SchemaOf<Cell>(), "application/schema+json"),
+        _ => TypedResults.Problem("There are the schemas board.json, part.json and cell.json.", statusCode: 404),
     };
 
     /// <summary>Reads a file without keeping it; the interface sends what it reads through the edits door.</summary>
@@ -57,13 +66,18 @@ public static class HardwareEndpoints
         {
             return TypedResults.Problem($"The file is longer than {LargestText / 1000} kB.", statusCode: 413);
         }
-        // A board has pins with a side; a part has interfaces.
+        // A board has rails, a cell a chemistry, a part interfaces.
         if (text.Json.Contains("\"rails\"", StringComparison.Ordinal))
         {
             var (board, faults) = HardwareFiles.ReadBoard(text.Json);
-            return TypedResults.Ok(new HardwareReading(board, null, faults));
+            return TypedResults.Ok(new HardwareReading(board, null, null, faults));
+        }
+        if (text.Json.Contains("\"chemistry\"", StringComparison.Ordinal))
+        {
+            var (cell, faults) = HardwareFiles.ReadCell(text.Json);
+            return TypedResults.Ok(new HardwareReading(null, null, cell, faults));
         }
         var (part, found) = HardwareFiles.ReadPart(text.Json);
-        return TypedResults.Ok(new HardwareReading(null, part, found));
+        return TypedResults.Ok(new HardwareReading(null, part, null, found));
     }
 }

@@ -182,7 +182,7 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
 
     private async Task NumberReadingsAsync(CenoticStore store, string site, SiteDesign design)
     {
-        var hardware = catalogue.With(design.OwnBoards, design.OwnParts);
+        var hardware = catalogue.With(design.OwnBoards, design.OwnParts, design.OwnCells);
         var known = await store.Readings.Where(r => r.Site == site).ToDictionaryAsync(r => (r.Node, r.Key));
         foreach (var (reading, _) in design.AllReadings)
         {
@@ -205,6 +205,6 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
         var currents = await store.MeasuredCurrents.AsNoTracking().Where(c => c.Site == site).OrderBy(c => c.Id).Select(c => new MeasuredCurrent(c.Node, c.State, c.Milliamps, c.How, c.AtMs)).ToListAsync();
         var readings = await store.Readings.AsNoTracking().Where(r => r.Site == site).ToDictionaryAsync(r => (r.Node, r.Key));
         var design = known ?? await SiteDocuments.ReadAsync(store, site);
-        return new(site, row.Revision, design, new(currents), readings, catalogue.With(design.OwnBoards, design.OwnParts));
+        return new(site, row.Revision, design, new(currents), readings, catalogue.With(design.OwnBoards, design.OwnParts, design.OwnCells));
     }
 }

@@ -15,7 +15,8 @@ public static class SiteDocuments
     [
         ("site", Json(design.Settings)), ("place", Json(design.Place)),
         .. design.Nodes.Select(n => ("node:" + n.Key, Json(n))), .. design.Rules.Select(r => ("rule:" + r.Key, Json(r))), .. design.Lines.Select(l => ("line:" + l.Key, Json(l))),
-        .. design.OwnBoards.Select(b => ("board:" + b.Id, Json(b))), .. design.OwnParts.Select(p => ("part:" + p.Id, Json(p))), .. design.Stock.Select(i => ("stock:" + i.Id, Json(i))),
+        .. design.OwnBoards.Select(b => ("board:" + b.Id, Json(b))), .. design.OwnParts.Select(p => ("part:" + p.Id, Json(p))),
+        .. design.OwnCells.Select(c => ("cell:" + c.Id, Json(c))), .. design.Stock.Select(i => ("stock:" + i.Id, Json(i))),
         .. design.People.Select(p => ("person:" + p.Key, Json(p))), .. design.Zones.Select(z => ("zone:" + z.Key, Json(z))), .. design.Views.Select(v => ("view:" + v.Key, Json(v))), .. design.Derived.Select(d => ("derived:" + d.Key, Json(d))),
     ];
 
@@ -28,7 +29,7 @@ public static class SiteDocuments
         IReadOnlyList<T> Many<T>(string kind) => [.. rows.Where(r => r.Key.StartsWith(kind, StringComparison.Ordinal)).Select(r => From<T>(site, r))];
         return new(One<SiteSettings>("site"), One<PlaceDesign>("place"), Many<NodeDesign>("node:"), Many<RuleDesign>("rule:"))
         {
-            OwnBoards = Many<Board>("board:"), OwnParts = Many<Part>("part:"), Stock = Many<StockItem>("stock:"), Lines = Many<SerialLineDesign>("line:"),
+            OwnBoards = Many<Board>("board:"), OwnParts = Many<Part>("part:"), OwnCells = Many<Cell>("cell:"), Stock = Many<StockItem>("stock:"), Lines = Many<SerialLineDesign>("line:"),
             People = Many<PersonDesign>("person:"), Zones = Many<ZoneDesign>("zone:"), Views = Many<ViewDesign>("view:"), Derived = Many<DerivedDesign>("derived:"),
         };
     }

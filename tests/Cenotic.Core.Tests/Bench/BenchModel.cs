@@ -31,7 +31,7 @@ internal sealed class BenchModel
         _supply = NodeSupply.Of(_board, node.Power, catalogue);
         var yes = _model.NewBoolVar("yes");
         _model.Add(yes == 1);
-        _parts.AddRange(node.Parts.Select(p => (p, catalogue.Part(p.Part)!, yes, false)));
+        _parts.AddRange(node.Parts.Select(p => (p, InterruptLines.WithHeld(catalogue.Part(p.Part)!, p.Key, node), yes, false)));
         if (node.AddsModules)
         {
             foreach (var (id, count) in new[] { ("mcp23017", 2), ("tca9548a", 1), ("ads1115", 1) })
@@ -40,7 +40,8 @@ internal sealed class BenchModel
                 for (var n = 1; n <= count; n++)
                 {
                     var used = _model.NewBoolVar($"use {id} {n}");
-                    _parts.Add((PinSolver.Added(catalogue.Part(id)!, n), catalogue.Part(id)!, used, true));
+                    var module = PinSolver.Added(catalogue.Part(id)!, n);
+                    _parts.Add((module, InterruptLines.WithHeld(catalogue.Part(id)!, module.Key, node), used, true));
                     _components.AddTerm(used, Weights.AddedModule);
                     if (before is not null)
                     {
@@ -121,7 +122,8 @@ internal sealed class BenchModel
                 {
                     InterfaceKind.I2c => _board.Controllers.I2c.Select(n => (int?)n),
                     InterfaceKind.Spi => _board.Controllers.Spi.Select(n => (int?)n),
-                    InterfaceKind.Uart => _board.Controllers.Uart.Select(n => (int?)n),
+                    InterfaceKind.Uart => _board.Controllers.Uart.Concat(by.Baud <= 9600 && !_board.Id.StartsWith("linux", StringComparison.Ordinal) ? [LineRules.SoftwareSerial] : [])
+                        .Select(n => (int?)n),
                     InterfaceKind.OneWire => Enumerable.Range(0, _node.Parts.Count(i => i.Part == part.Id)).Select(n => (int?)n),
                     _ => [null],
                 };
@@ -392,8 +394,12 @@ internal sealed class BenchModel
         {
             bits.AddTerm(here, (long)Math.Round(1000 * BusLoad.BitsPerSecond(_node, _parts[way.Part].Instance, _parts[way.Part].Part, way.By)));
         }
-        const long slow = 80_000_000, fast = 320_000_000, far = 4_000_000_000;
-        _model.Add(bits <= fast);
+        const long slow = 80_000_000, fast = 320_000_000, faster = 800_000_000, far = 4_000_000_000;
+        _model.Add(bits <= (_board.Id.StartsWith("rp2040", StringComparison.Ordinal) ? faster : fast));
+        foreach (var (way, here) in members.Where(m => (m.Way.By.MaxKilohertz ?? 100) is >= 400 and < 1000))
+        {
+            _model.Add(LinearExpr.NewBuilder().Add(bits).AddTerm(here, far) <= fast + far);
+        }
         foreach (var (way, here) in members.Where(m => (m.Way.By.MaxKilohertz ?? 100) < 400))
         {
             _model.Add(LinearExpr.NewBuilder().Add(bits).AddTerm(here, far) <= slow + far);
@@ -414,7 +420,8 @@ internal sealed class BenchModel
                 }
             }
         }
-        foreach (var c in _board.Controllers.Uart)
+        _ways.Where(w => w is { By.Kind: InterfaceKind.Uart, Controller: LineRules.SoftwareSerial }).ToList().ForEach(w => _components.AddTerm(w.Chosen, Weights.SoftwareSerial));
+        foreach (var c in _board.Controllers.Uart.Append(LineRules.SoftwareSerial))
         {
             _model.AddAtMostOne(_ways.Where(w => w.By.Kind == InterfaceKind.Uart && w.Controller == c).Select(w => w.Chosen));
         }

@@ -50,6 +50,76 @@ public class PractitionerTests
     }
 
     [Fact]
+    public void A_serial_part_of_9600_baud_is_read_by_the_program_where_no_port_is_left_and_a_faster_one_is_not()
+    {
+        BenchPlan On(string board, params (string Key, string Part)[] parts) => Samples.Plan(Samples.Node() with
+        {
+            Board = board, Readings = [], Parts = [.. parts.Select(p => Samples.Part(p.Key, p.Part) with { Interface = InterfaceKind.Uart })],
+            Link = board == "linux-sbc-40" ? LinkKind.Wifi : LinkKind.LongRange,
+        });
+        // The one port of this board goes to the radar, which is too fast for anything else.
+        var plan = On("esp32-c3-mini-16", ("dust", "pms5003"), ("radar", "ld2420"));
+        Assert.True(plan.Complete);
+        Assert.Equal(("software serial", "UART 1"), (plan.Parts.Single(p => p.Part == "dust").Bus, plan.Parts.Single(p => p.Part == "radar").Bus));
+        Assert.Equal(("software serial RX", "UART 1 RX"), (plan.Line("dust", "TX")!.BusLine, plan.Lines.First(l => l.Part == "radar" && l.BusLine!.EndsWith("RX", StringComparison.Ordinal)).BusLine));
+        Assert.Contains(plan.Findings, f => f.Code == "BENCH-SOFTWARE-SERIAL");
+        // Where ports are free it is never used, two fast ones do not share, and an operating system times no bits.
+        Assert.DoesNotContain(On("esp32-dev-38", ("dust", "pms5003"), ("radar", "ld2420")).Parts, p => p.Bus == "software serial");
+        Assert.False(On("esp32-c3-mini-16", ("one", "ld2420"), ("two", "ld2420")).Complete);
+        Assert.False(On("linux-sbc-40", ("one", "pms5003"), ("two", "pms5003")).Complete);
+    }
+
+    [Fact]
+    public void A_bus_that_400_kHz_is_not_enough_for_runs_at_1_MHz_where_board_and_parts_can()
+    {
+        NodeDesign Two(string board) => Samples.Node(("one", "mlx90640"), ("two", "tca9548a"), ("three", "mlx90640")) with
+        {
+            Board = board, AddsModules = false, Readings = [Samples.Every("r1", "one", "object-temperature", 32), Samples.Every("r3", "three", "object-temperature", 500)],
+        };
+        Assert.Contains(Samples.Plan(Two("rp2040-40")).Buses, b => b.ClockKilohertz == 1000);
+        Assert.DoesNotContain(Samples.Plan(Two("nrf52840-module-24")).Buses, b => b.ClockKilohertz == 1000);
+    }
+
+    [Fact]
+    public void An_expander_tells_of_a_changed_input_over_a_pin_that_nothing_else_wants()
+    {
+        var room = DenseRoom();
+        var plan = Samples.Plan(room);
+        var expander = Assert.Single(plan.Helpers).Part;
+        var interrupt = plan.Line(expander, "INTA");
+        // The dense room has no free pin that is no second choice; with the strip gone it has one.
+        Assert.Null(interrupt);
+        var roomier = room with { Board = "esp32-dev-38", Parts = [.. room.Parts, Samples.Part("io", "mcp23017")],
+            Wires = [new("door", "A", "io:PA0", WireHold.Locked)] };
+        plan = Samples.Plan(roomier);
+        var line = plan.Line("io", "INTA")!;
+        Assert.True(Samples.Board().Pin(line.Pin).Interrupt);
+        Assert.Single(plan.Lines, l => l.Pin == line.Pin);
+        Assert.Contains("changed input", line.Reason);
+        Assert.Contains(plan.Wires, w => w.Part == "io" && w.Line == "INTA" && w.Tick == "io.INTA");
+        // Soldered it stays, whatever else comes.
+        var soldered = roomier with { Wires = [.. roomier.Wires, new("io", "INTA", line.Pin, WireHold.Soldered)], Parts = [Samples.Part("hall", "pir-am312"), .. roomier.Parts] };
+        Assert.Equal(line.Pin, Samples.Plan(soldered).Line("io", "INTA")!.Pin);
+        Assert.Empty(Samples.Plan(soldered).Moves);
+    }
+
+    /// <summary>Worked by hand from the data sheets, from memory.</summary>
+    [Fact]
+    public void The_margin_of_a_high_level_is_stated_where_both_sides_are_known()
+    {
+        var plan = Samples.Plan(Samples.Node(("pir", "pir-hc-sr501"), ("air", "bme280"), ("radio", "lora-sx1276"), ("echo", "hc-sr04")));
+        double Margin(string part, string line) => Math.Round(plan.Line(part, line)!.HighMargin!.Value!.Value, 3);
+        // 3.3 V from the module; the ESP32 reads high from 0.75 of 3.3 V.
+        Assert.Equal(0.825, Margin("pir", "OUT"));
+        // Pulled to 3.3 V; the part wants 0.7 of 3.3 V, the chip's pins 0.75.
+        Assert.Equal(0.825, Margin("air", "SDA"));
+        // A pin gives 0.8 of 3.3 V at least, an input of the radio reads high from 0.7 of 3.3 V.
+        Assert.Equal(0.33, Margin("radio", "SCK"));
+        // The divider of the echo has its own figure.
+        Assert.Null(plan.Line("echo", "ECHO")!.HighMargin);
+    }
+
+    [Fact]
     public void Told_to_add_nothing_it_shows_the_conflict_and_the_way_out()
     {
         var plan = Samples.Plan(DenseRoom() with { AddsModules = false });

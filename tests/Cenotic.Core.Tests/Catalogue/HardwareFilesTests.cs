@@ -97,6 +97,26 @@ public class HardwareFilesTests
     }
 
     [Fact]
+    public void A_cell_of_ones_own_is_planned_with_and_a_wrong_one_is_told_by_its_member()
+    {
+        var shipped = Samples.Catalogue.Cell("cr2032")!;
+        var (mine, none) = HardwareFiles.ReadCell(HardwareFiles.Write(shipped with { Id = "mine", CapacityMilliampHours = shipped.CapacityMilliampHours with { Min = 420, Typ = 450, Max = 480 } }));
+        Assert.Empty(none);
+        var node = Samples.Node(("air", "bme280")) with { Board = "nrf52840-module-24", Link = LinkKind.LongRange, Sleeps = true, Power = new(PowerKind.Cells, "mine"), Readings = [Samples.Every("t", "air", "temperature", 600_000)] };
+        var with = EditBatch.Apply(Samples.Site(node), [new PutOwnCell(mine!)]).Value;
+        double Life(SiteDesign site) => Core.Planning.SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Node("n")!.Rhythm.Life!.Value!.Value;
+        // Twice the charge of the shipped cell, all else alike: twice the life but for self-discharge.
+        var shippedLife = Life(Samples.Site(node with { Power = node.Power with { Cell = "cr2032" } }));
+        Assert.InRange(Life(with.After) / shippedLife, 1.8, 2.2);
+        Assert.Equal("mine", SiteFiles.Read(SiteFiles.Write(with.After, Evidence.None)).Value.Design.OwnCells.Single().Id);
+        Assert.Empty(EditBatch.Apply(with.After, with.Inverse).Value.After.OwnCells);
+        string Refused(Cell cell) => Assert.Single(EditBatch.Apply(with.After, [new PutOwnCell(cell)]).Reasons);
+        Assert.Contains("$.emptyVolts", Refused(mine! with { EmptyVolts = 3.4 }));
+        Assert.Contains("$.usableFraction", Refused(mine with { UsableFraction = mine.UsableFraction with { Max = 70 } }));
+        Assert.Contains("$.curve", Refused(mine with { Curve = [new(0, 3), new(0.5, 3.1), new(1, 2)] }));
+    }
+
+    [Fact]
     public void The_transcribed_summary_agrees_with_the_catalogue()
     {
         // A second transcription of the parts' main facts (from memory of public data sheets), made apart from the catalogue files.

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Boards and parts: their pages, and the maker's own as text that is checked line by line. */
+/** Boards, parts and cells: their pages, and the maker's own as text that is checked line by line. */
 import { computed, ref } from "vue";
 import { api, sentence, type DesignEdit, type FileFault } from "@/api/client";
 import { useSite } from "@/app/site";
@@ -10,17 +10,18 @@ import PartFacts from "./PartFacts.vue";
 defineEmits<{ close: [] }>();
 const site = useSite();
 const query = ref("");
-const chosen = ref<{ kind: "board" | "part"; id: string }>();
+const chosen = ref<{ kind: "board" | "part" | "cell"; id: string }>();
 const text = ref<string>();
 const faults = ref<FileFault[]>([]);
 const busy = ref(false);
 const things = computed(() => {
   const c = site.catalogue.value;
   const all = [
-    ...(c?.boards ?? []).map((b) => ({ kind: "board" as const, id: b.id, label: b.label })),
-    ...(c?.parts ?? []).map((p) => ({ kind: "part" as const, id: p.id, label: p.label })),
+    ...(c?.boards ?? []).map((b) => ({ kind: "board" as const, id: b.id, label: b.label, uses: "" })),
+    ...(c?.parts ?? []).map((p) => ({ kind: "part" as const, id: p.id, label: p.label, uses: (p.uses ?? []).join(" ") })),
+    ...(c?.cells ?? []).map((e) => ({ kind: "cell" as const, id: e.id, label: e.label, uses: `${e.chemistry} battery` })),
   ];
-  return all.filter((t) => `${t.id} ${t.label}`.toLowerCase().includes(query.value.toLowerCase()));
+  return all.filter((t) => `${t.id} ${t.label} ${t.uses}`.toLowerCase().includes(query.value.toLowerCase()));
 });
 const part = computed(() =>
   chosen.value?.kind === "part" ? site.catalogue.value?.parts.find((p) => p.id === chosen.value!.id) : undefined,
@@ -28,10 +29,13 @@ const part = computed(() =>
 const board = computed(() =>
   chosen.value?.kind === "board" ? site.catalogue.value?.boards.find((b) => b.id === chosen.value!.id) : undefined,
 );
+const cell = computed(() =>
+  chosen.value?.kind === "cell" ? site.catalogue.value?.cells.find((e) => e.id === chosen.value!.id) : undefined,
+);
 const own = computed(() => !!chosen.value && (site.catalogue.value?.own.includes(chosen.value.id) ?? false));
 
 function edit() {
-  const source = part.value ?? board.value;
+  const source = part.value ?? board.value ?? cell.value;
   if (!source) return;
   const copy = own.value ? source : { ...source, id: `my-${source.id}`.slice(0, 40), label: `My ${source.label}`.slice(0, 80) };
   text.value = JSON.stringify(copy, null, 2);
@@ -58,16 +62,18 @@ async function save() {
     return;
   }
   faults.value = data.faults;
-  const edits: DesignEdit[] = data.board
-    ? [{ kind: "putOwnBoard", board: data.board }]
-    : data.part
-      ? [{ kind: "putOwnPart", part: data.part }]
-      : [];
-  if (!edits.length) return;
-  const done = await site.apply(`${(data.board ?? data.part)!.label} is in your catalogue`, edits);
+  const { board, part, cell } = data;
+  const thing = board ?? part ?? cell;
+  if (!thing) return;
+  const edit: DesignEdit = board
+    ? { kind: "putOwnBoard", board }
+    : part
+      ? { kind: "putOwnPart", part }
+      : { kind: "putOwnCell", cell: cell! };
+  const done = await site.apply(`${thing.label} is in your catalogue`, [edit]);
   if (!done.ok) faults.value = done.reasons.map((rule) => ({ line: 0, member: "file", rule }));
   else {
-    chosen.value = { kind: data.board ? "board" : "part", id: (data.board ?? data.part)!.id };
+    chosen.value = { kind: board ? "board" : part ? "part" : "cell", id: thing.id };
     text.value = undefined;
   }
 }
@@ -76,7 +82,7 @@ async function remove() {
   const { kind, id } = chosen.value!;
   chosen.value = undefined;
   await site.apply(`${id} removed from your catalogue`, [
-    kind === "board" ? { kind: "removeOwnBoard", id } : { kind: "removeOwnPart", id },
+    { kind: kind === "board" ? "removeOwnBoard" : kind === "part" ? "removeOwnPart" : "removeOwnCell", id },
   ]);
 }
 </script>
@@ -85,12 +91,13 @@ async function remove() {
   <AppDialog open wide title="Catalogue" @close="$emit('close')">
     <template v-if="text !== undefined">
       <p class="mb-2 text-sm text-faint">
-        A board or part as JSON, by the schemas
-        <a class="text-act underline" href="/api/schemas/part.json" target="_blank" rel="noopener">part.json</a> and
-        <a class="text-act underline" href="/api/schemas/board.json" target="_blank" rel="noopener">board.json</a>. What you do
-        not know is null.
+        A board, part or cell as JSON, by the schemas
+        <a class="text-act underline" href="/api/schemas/part.json" target="_blank" rel="noopener">part.json</a>,
+        <a class="text-act underline" href="/api/schemas/board.json" target="_blank" rel="noopener">board.json</a> and
+        <a class="text-act underline" href="/api/schemas/cell.json" target="_blank" rel="noopener">cell.json</a>. What you do not
+        know is null.
       </p>
-      <textarea v-model="text" class="field mono h-[45vh] w-full text-sm" spellcheck="false" aria-label="Board or part as JSON" />
+      <textarea v-model="text" class="field mono h-[45vh] w-full text-sm" spellcheck="false" aria-label="Board, part or cell as JSON" />
       <ul v-if="faults.length" class="my-2 max-h-32 overflow-y-auto text-stop" role="alert">
         <li v-for="(f, at) in faults" :key="at">
           <template v-if="f.line">Line {{ f.line }}, </template><span class="mono">{{ f.member }}</span
@@ -107,7 +114,7 @@ async function remove() {
         <input
           v-model="query"
           class="field min-w-40 flex-1"
-          placeholder="Part number or name"
+          placeholder="Part number, name or use"
           aria-label="Search the catalogue"
         />
         <label
@@ -132,10 +139,10 @@ async function remove() {
         </ul>
         <div class="max-h-[55vh] min-w-0 overflow-y-auto">
           <p v-if="!chosen" class="hidden text-faint sm:block">
-            Choose a board or part to see its facts and where they come from.
+            Choose a board, part or cell to see its facts and where they come from.
           </p>
           <template v-else>
-            <h3 class="mb-1 text-lg font-semibold">{{ part?.label ?? board?.label }}</h3>
+            <h3 class="mb-1 text-lg font-semibold">{{ part?.label ?? board?.label ?? cell?.label }}</h3>
             <p class="mb-2 flex flex-wrap gap-2">
               <AppButton class="sm:hidden" small @click="chosen = undefined">Back</AppButton>
               <AppButton v-if="site.canWrite.value" small @click="edit">{{
