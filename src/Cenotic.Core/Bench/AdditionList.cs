@@ -11,6 +11,9 @@ public static class AdditionList
     private const double Tolerance = 0.05, LedMilliamps = 3, BaseOhms = 4700, SwitchBaseOhms = 10_000, GateOhms = 150, HoldOhms = 100_000, PullUpOhms = 10_000,
         ChannelPullUpOhms = 4700;
 
+    /// <summary>What drives an isolated input whose maker has not said, volts: planning value.</summary>
+    internal const double UsualInputVolts = 12;
+
     /// <summary>Lists them; each names the line it belongs to ("part.LINE"), a bus or a part.</summary>
     public static IReadOnlyList<Addition> Of(Board board, NodeDesign node, NodeSupply supply, PinSolution solution)
     {
@@ -22,6 +25,10 @@ public static class AdditionList
                 Line(list, board, supply, connection, line);
             }
             AtSupply(list, board, supply, connection);
+            if (connection.Part.Opto is { } opto)
+            {
+                list.Add(IsolatedInput(connection.Instance, opto));
+            }
             if (connection is { Behind: not null, Part.PullUpOhms: null })
             {
                 list.Add(ChannelPullUps(board, supply, connection));
@@ -90,6 +97,19 @@ public static class AdditionList
             list.Add(new(addition, key, $"{piece.Value} capacitor", piece.Value,
                 $"Across {pin} and {ground} of {label}, close to them{(bulk.Likely > 1 ? ", plus at " + pin : "")}.", [], [piece]));
         }
+    }
+
+    /// <summary>The resistor before an isolated input, and what drives it: a side of its own, without a joint to the node's ground.</summary>
+    private static Addition IsolatedInput(PartInstance instance, OptoInput opto)
+    {
+        var volts = instance.Variant?.InputVolts ?? UsualInputVolts;
+        var (key, plus) = ($"{instance.Key}/input", $"{instance.Key}/input/plus");
+        var ohms = SeriesResistor.LedOhmsE24(volts, opto.ForwardVolts, opto.Milliamps);
+        return new(key, $"{instance.Key}.IN+", $"{Ohms(ohms)} resistor", Ohms(ohms),
+            $"From the plus of the pulse source ({volts:0.#} V) to IN+, its minus to IN-. Leave this side apart from the node's ground: that is what the optocoupler is for.",
+            [LedFigure(volts, opto.ForwardVolts, opto.Milliamps, ohms)],
+            [Pieces.Resistor(key, "R1", ohms, plus, Circuit.IsolatedPlus(instance.Key)),
+                Pieces.PulseSource(key, volts, plus, Circuit.IsolatedMinus(instance.Key))]);
     }
 
     private static Addition ChannelPullUps(Board board, NodeSupply supply, Connection connection)

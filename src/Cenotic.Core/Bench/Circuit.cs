@@ -27,6 +27,11 @@ public sealed record Circuit(IReadOnlyList<Component> Components, IReadOnlyList<
     /// <summary>The net that a terminal is on, or null when it is open or not there.</summary>
     public Net? NetOf(string component, string terminal) => Net(Component(component)?.Terminals.FirstOrDefault(t => t.Name == terminal)?.Net);
 
+    /// <summary>Keys of the nets at the isolated input of a part.</summary>
+    internal static string IsolatedPlus(string part) => $"{part}/input/IN+";
+
+    internal static string IsolatedMinus(string part) => $"{part}/input/IN-";
+
     /// <summary>Key of the net of a rail.</summary>
     public static string Rail(string rail) => "rail " + rail;
 }

@@ -167,8 +167,10 @@ internal sealed class CircuitBuilder
         var rail = _supply.For(part, _board);
         var own = rail is null ? null : AdditionList.SupplyNet(connection, rail);
         var lines = connection.Interface.Lines.Where(l => !l.Optional).ToDictionary(l => l.Name, l => LineNets.Of(connection, l, _board, _supply).AtPart);
+        string? Isolated(string pin) => part.Opto is null ? null : pin == "IN+" ? Circuit.IsolatedPlus(instance.Key) : pin == "IN-"
+            ? Circuit.IsolatedMinus(instance.Key) : null;
         string? NetOf(string pin) => pin == part.SupplyPin ? own : pin == part.GroundPin ? Circuit.Ground : lines.GetValueOrDefault(pin)
-            ?? LentNet(connection, pin);
+            ?? Isolated(pin) ?? LentNet(connection, pin);
         var terminals = part.Pins.Distinct().Select(p => new Terminal(p, NetOf(p))).ToList();
         // A line that the print does not name is a terminal all the same.
         terminals.AddRange(lines.Keys.Where(l => !part.Pins.Contains(l)).Select(l => new Terminal(l, lines[l])));

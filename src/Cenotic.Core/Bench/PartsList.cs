@@ -39,7 +39,7 @@ public static class PartsList
             : node.Part(owner)?.Label ?? owner;
         needs.AddRange(plan.Circuit.Components.Where(c => Circuit.IsOfSupply(c.Key) && c.Kind is not (ComponentKind.Source or ComponentKind.Cells))
             .Select(c => (c.CatalogueId ?? c.Label, c.CatalogueId is { } id ? catalogue.Supply(id)?.Label ?? id : c.Label, node.Label, 1)));
-        needs.AddRange(plan.Additions.SelectMany(a => a.Pieces.Select(p => (p.Label, p.Label, Use(a.For), 1))));
+        needs.AddRange(plan.Additions.SelectMany(a => a.Pieces.Where(p => p.Kind != ComponentKind.Source).Select(p => (p.Label, p.Label, Use(a.For), 1))));
         var items = needs.GroupBy(n => n.Id).Select(g => Item(g.Key, g.First().Label, string.Join(", ", g.Select(n => n.For).Distinct()), g.Sum(n => n.Count), stock.FirstOrDefault(s => s.Id == g.Key))).ToList();
         var missing = items.Where(i => i.ToBuy > 0).ToList();
         return new(items, missing.Sum(i => i.Cheapest?.Price ?? 0), missing.Max(i => i.Cheapest?.Days) ?? 0, missing.Sum(i => i.Soonest?.Price ?? 0), missing.Max(i => i.Soonest?.Days) ?? 0, missing.Count(i => i.Cheapest is null));

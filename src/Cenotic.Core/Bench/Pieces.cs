@@ -13,6 +13,10 @@ internal static class Pieces
         return Piece(addition, name, ComponentKind.Capacitor, $"{value} capacitor", value, ("+", plus), ("-", minus)) with { Microfarads = microfarads };
     }
 
+    /// <summary>Something outside the node that makes pulses.</summary>
+    internal static Component PulseSource(string addition, double volts, string plus, string minus) =>
+        Piece(addition, "source", ComponentKind.Source, $"pulse source, {volts:0.#} V", $"{volts:0.#} V", ("+", plus), ("-", minus)) with { Volts = volts };
+
     internal static Component Diode(string addition, string name, string type, string anode, string cathode) =>
         Piece(addition, name, ComponentKind.Diode, $"{type} diode", type, ("A", anode), ("K", cathode));
 

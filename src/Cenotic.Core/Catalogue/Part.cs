@@ -25,6 +25,8 @@ public enum PartKind { Sensor, Output, Radio, Display, Storage, Clock, Helper, A
 /// <param name="Helper">What it lends the board; null for parts that only take.</param>
 /// <param name="Display">For a display, its lines.</param>
 /// <param name="Uses">Words that a maker looks for it by: "door", "GSM".</param>
+/// <param name="Leds">Of a strip, for how many LEDs its currents stand; null for anything else.</param>
+/// <param name="Opto">Its isolated input; null where it has none.</param>
 /// <param name="DiscardReadings">First readings after it was powered or asleep that do not count.</param>
 public sealed record Part(
     string Id, string Label, PartKind Kind, IReadOnlyList<PartQuantity> Quantities, IReadOnlyList<PartInterface> Interfaces,
@@ -33,7 +35,14 @@ public sealed record Part(
     IReadOnlyList<string> Pins, string? SupplyPin, string? GroundPin, RadioModem? Modem,
     IReadOnlyList<string> Needs, IReadOnlyList<string> Placement, IReadOnlyList<FaultSignature> Faults, IReadOnlyList<string> Cautions, string Source,
     Fact? PeakMs = null, Fact? BulkMicrofarads = null, HelperFacts? Helper = null, int DiscardReadings = 0,
-    DisplayFacts? Display = null, IReadOnlyList<string>? Uses = null);
+    DisplayFacts? Display = null, IReadOnlyList<string>? Uses = null, int? Leds = null,
+    OptoInput? Opto = null);
+
+/// <summary>The LED of an optocoupler at the input of a part: what is isolated lights it through a resistor that the maker fits. Pins "IN+" and "IN-".</summary>
+/// <param name="ForwardVolts">Across the LED, volts.</param>
+/// <param name="Milliamps">What it wants, mA.</param>
+/// <param name="MaxVolts">Highest voltage of the source, volts.</param>
+public sealed record OptoInput(double ForwardVolts, double Milliamps, double MaxVolts);
 
 /// <summary>What a display shows, in characters of its usual font.</summary>
 public sealed record DisplayFacts(int Columns, int Rows);

@@ -87,7 +87,14 @@ public enum VesselMeasure { Level, Litres, Share }
 public sealed record VesselOf(VesselTile Vessel, VesselMeasure Measure) : DerivedFrom;
 
 /// <summary>How fast a reading rises, in its unit an hour: the least-squares line over the last <paramref name="WithinMs"/>.</summary>
-public sealed record RateOf(ReadingRef Reading, long WithinMs) : DerivedFrom;
+/// <param name="Pulses">For a counter of pulses, what they stand for; null for the rise of the reading itself, an hour.</param>
+public sealed record RateOf(ReadingRef Reading, long WithinMs, PulsesDesign? Pulses = null) : DerivedFrom;
+
+/// <summary>What pulses stand for: a flow meter gives 450 a litre, an engine one for each magnet, an energy meter 1000 a kilowatt hour.</summary>
+public enum PulsesOf { Litre, Revolution, KilowattHour, MillimetreOfRain }
+
+/// <param name="Each">Pulses for one of <paramref name="Of"/>.</param>
+public sealed record PulsesDesign(PulsesOf Of, double Each);
 
 /// <summary>Hours that a reading was above a value, in all.</summary>
 public sealed record RunningHoursOf(ReadingRef Reading, double Above = 0) : DerivedFrom;

@@ -217,7 +217,8 @@ public static partial class EditChecks
                 Vessel(faults, f.Vessel);
                 break;
             case RateOf f:
-                Within(faults, "The stretch", f.WithinMs / 1000.0, 10, 7 * DayMs / 1000.0, "s");
+                Within(faults, "The stretch", f.WithinMs / 1000.0, f.Pulses is null ? 10 : 1, 7 * DayMs / 1000.0, "s");
+                Within(faults, "The number of pulses", f.Pulses?.Each ?? 1, 0.001, 1_000_000, "");
                 break;
             case RunningHoursOf f:
                 Within(faults, "The value above which it runs", f.Above, -1e9, 1e9, "");

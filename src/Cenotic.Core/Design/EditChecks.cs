@@ -278,6 +278,7 @@ public static partial class EditChecks
         Key(faults, part.Key);
         Text(faults, "The part's name", part.Label);
         Within(faults, "The lead", part.LeadMetres, 0, 100, "m");
+        Variant(faults, part.Variant ?? new());
         if (part.Address is { } address)
         {
             Within(faults, "The address", address, 0x08, 0x77, "");
@@ -289,6 +290,20 @@ public static partial class EditChecks
         if (part.Bits is { } bits)
         {
             Within(faults, "The resolution", bits, 1, 32, "bits");
+        }
+    }
+
+    private static void Variant(List<string> faults, PartVariant variant)
+    {
+        Within(faults, "The least resistance", variant.LowOhms ?? 1, 0.1, 10_000_000, "Ω");
+        Within(faults, "The greatest resistance", variant.HighOhms ?? 1, 0.1, 10_000_000, "Ω");
+        Within(faults, "The resistance at 25 °C", variant.NominalOhms ?? 1, 1, 10_000_000, "Ω");
+        Within(faults, "Beta", variant.Beta ?? 3950, 1_000, 6_000, "K");
+        Within(faults, "The number of LEDs", variant.Leds ?? 1, 1, 1_000, "LEDs");
+        Within(faults, "The voltage at the isolated input", variant.InputVolts ?? 12, 2.5, 27, "V");
+        if (variant.LowOhms >= variant.HighOhms)
+        {
+            faults.Add("The least resistance must lie below the greatest.");
         }
     }
 

@@ -206,8 +206,20 @@ public sealed record Housing(bool Vented, bool Sealed, bool ClearLid);
 /// <param name="SwitchSupply">True when a transistor cuts its supply between readings.</param>
 /// <param name="Bits">Resolution, where the part has a choice.</param>
 /// <param name="Rom">The code of a 1-Wire part, 16 hexadecimal digits, once it is known which of them this is.</param>
+/// <param name="Variant">How it differs from the catalogue's; null where it does not.</param>
 public sealed record PartInstance(
-    string Key, string Label, string Part, Catalogue.InterfaceKind? Interface = null, int? Address = null, double LeadMetres = 0.2, bool SwitchSupply = false, int? Bits = null, string? Rom = null);
+    string Key, string Label, string Part, Catalogue.InterfaceKind? Interface = null, int? Address = null, double LeadMetres = 0.2, bool SwitchSupply = false, int? Bits = null, string? Rom = null,
+    PartVariant? Variant = null);
+
+/// <summary>How one part differs from the catalogue's of its kind; what is null is as the catalogue has it.</summary>
+/// <param name="LowOhms">Of a resistive sensor, its least resistance, ohm.</param>
+/// <param name="HighOhms">Its greatest, ohm.</param>
+/// <param name="NominalOhms">Of a thermistor, its resistance at 25 °C, ohm.</param>
+/// <param name="Beta">Of a thermistor, its Beta, K.</param>
+/// <param name="Leds">Of a strip, how many LEDs it has.</param>
+/// <param name="InputVolts">Of an isolated input, the voltage of what drives it, volts.</param>
+public sealed record PartVariant(double? LowOhms = null, double? HighOhms = null, double? NominalOhms = null, double? Beta = null, int? Leds = null,
+    double? InputVolts = null);
 
 /// <summary>What holds a wire where it is.</summary>
 public enum WireHold

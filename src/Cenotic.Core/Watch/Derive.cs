@@ -54,7 +54,9 @@ public static class Derive
         state = state with { Last = last };
         if (from is RateOf rate)
         {
-            state = state with { Marks = Window(state.Marks, rate.WithinMs, t, values[^1].Value) };
+            // A counter of pulses that begins again was started anew: what was before tells nothing of now.
+            var marks = rate.Pulses is not null && state.Marks.Count > 0 && values[^1].Value < state.Marks[^1].V ? [] : state.Marks;
+            state = state with { Marks = Window(marks, rate.WithinMs, t, values[^1].Value) };
         }
         var (now, told) = Now(from, inputs, state, at, grew && !Grows(from, state));
         return told is { } v ? (now with { ToldMs = at, Told = v }, [.. early, new(at, v)]) : (now, early);
@@ -120,7 +122,7 @@ public static class Derive
                 state = state with { QuietSince = on ? null : state.QuietSince ?? at };
                 return on ? (state, state.Told > 0 ? null : 1) : (state, state.Told is null ? 0 : null);
             case RateOf rate:
-                return (state, Slope(state.Marks, rate.WithinMs));
+                return (state, rate.Pulses is { } pulses ? PulseRate.Of(state.Marks, rate.WithinMs, pulses) : Slope(state.Marks, rate.WithinMs));
             case { IsTotal: true }:
                 // Once a minute is enough, and when it stops.
                 return (state, (stopped || state.ToldMs is null || at - state.ToldMs >= DerivedDesign.TotalsApartMs) && Enumerable.Range(0, state.Last.Count).All(Standing) ? state.Total : null);

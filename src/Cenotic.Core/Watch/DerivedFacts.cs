@@ -26,6 +26,7 @@ public static class DerivedFacts
             ConductivityAt25Of => new("conductivity", ReadingKind.Gauge, Unit(), ""),
             DissolvedSolidsOf => new("dissolved-solids", ReadingKind.Gauge, "mg/L", ""),
             VesselOf f => f.Measure switch { VesselMeasure.Level => new("level-height", ReadingKind.Gauge, "cm", ""), VesselMeasure.Litres => new("volume", ReadingKind.Gauge, "L", ""), _ => new("tank-level", ReadingKind.Gauge, Common.Unit.Percent, "", 0, 100) },
+            RateOf { Pulses: { } pulses } => new(RateName(pulses.Of), ReadingKind.Gauge, PulseRate.Unit(pulses.Of), ""),
             RateOf => new("rate", ReadingKind.Gauge, Unit() is { Length: > 0 } unit ? unit + "/h" : "1/h", ""),
             RunningHoursOf => new("running-hours", ReadingKind.Counter, "h", ""),
             DegreeDaysOf => new("degree-days", ReadingKind.Counter, "K·d", ""),
@@ -84,6 +85,7 @@ public static class DerivedFacts
         VesselOf { Measure: VesselMeasure.Level, Vessel.Down: true } => ("level = sensor above the bottom − distance", "geometry"),
         VesselOf { Measure: VesselMeasure.Level } => ("level = reading", "geometry"),
         VesselOf => ("V of the vessel's shape up to the level", "geometry"),
+        RateOf { Pulses: not null } => ("pulses of the stretch / time / pulses for one", "arithmetic; a counter that begins again is followed from there"),
         RateOf => ("slope of the least-squares line over the stretch", "least squares"),
         RunningHoursOf => ("sum of the time during which the reading was above the value", "definition; a value stands until the next, at most until its reading is silent"),
         DegreeDaysOf => ("sum of |T − base| · time beyond the base", "definition of degree days, by each value instead of daily means"),
@@ -92,6 +94,14 @@ public static class DerivedFacts
         LostShareOf => ("100 · missing / (missing + received), by the numbers of the messages", "arithmetic"),
         DaysLeftOf => ("what is left of the cells over what is drawn a day", "the discharge curve and the plan; see Log, Cells"),
         _ => throw new ArgumentOutOfRangeException(nameof(from)),
+    };
+
+    private static string RateName(PulsesOf of) => of switch
+    {
+        PulsesOf.Litre => "flow",
+        PulsesOf.Revolution => "speed",
+        PulsesOf.KilowattHour => "power",
+        _ => "rain-rate",
     };
 
     private static string Name(DerivedFrom from, int input) => (from, input) switch
@@ -111,6 +121,7 @@ public static class DerivedFacts
         ConductivityAt25Of f => [new("α", f.PercentPerKelvin, "% a °C", "chosen")],
         DissolvedSolidsOf f => [new("α", f.PercentPerKelvin, "% a °C", "chosen"), new("f", f.Factor, "mg/L for each µS/cm", "chosen")],
         VesselOf { Vessel.Down: true } f => [new("sensor above the bottom", f.Vessel.SensorCm, "cm", "chosen")],
+        RateOf { Pulses: { } p } f => [new("stretch", f.WithinMs / 1000.0, Unit.Second, "chosen"), new("pulses for one", p.Each, "", "chosen")],
         RateOf f => [new("stretch", f.WithinMs / 60_000.0, "min", "chosen")],
         RunningHoursOf f => [new("above", f.Above, "", "chosen")],
         DegreeDaysOf f => [new("base", f.BaseCelsius, Unit.Celsius, "chosen")],

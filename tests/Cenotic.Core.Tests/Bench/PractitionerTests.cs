@@ -119,6 +119,25 @@ public class PractitionerTests
         Assert.Null(plan.Line("echo", "ECHO")!.HighMargin);
     }
 
+    /// <summary>Worked by hand.</summary>
+    [Fact]
+    public void A_part_in_hand_may_differ_from_the_catalogues()
+    {
+        BenchPlan With(string part, PartVariant? variant) => Samples.Plan(Samples.Node() with { Parts = [Samples.Part("p", part) with { Variant = variant }] });
+        double Reference(BenchPlan plan) => plan.Circuit.Component("p.S/reference/R1")!.Ohms!.Value;
+        // 0 to 190 Ω instead of 10 to 240: the middle is near nothing, but 15 mA from 3.3 V want 220 Ω.
+        Assert.Equal(220, Reference(With("resistive-sender", new(LowOhms: 0.5, HighOhms: 190))));
+        // 1 to 10 kΩ: sqrt(10^7) = 3.16 kΩ, so 3.3 kΩ.
+        Assert.Equal(3300, Reference(With("resistive-sender", new(LowOhms: 1_000, HighOhms: 10_000))));
+        // At 25 °C a 100 kΩ thermistor is read best against 100 kΩ.
+        Assert.Equal(100_000, With("ntc-10k", new(NominalOhms: 100_000, Beta: 3950)).Circuit.Component("p.A/reference/R1")!.Ohms);
+        Assert.Equal(10_000, With("ntc-10k", null).Circuit.Component("p.A/reference/R1")!.Ohms);
+        // 60 LEDs of 60 mA: 3.6 A, seven and a half times the strip of eight.
+        var (short8, long60) = (With("ws2812b-strip", null).Loads.Single(l => l.Part == "p"), With("ws2812b-strip", new(Leds: 60)).Loads.Single(l => l.Part == "p"));
+        Assert.Equal(3600, long60.PeakMilliamps!.High, 6);
+        Assert.Equal(7.5, long60.PeakMilliamps!.High / short8.PeakMilliamps!.High, 6);
+    }
+
     [Fact]
     public void Told_to_add_nothing_it_shows_the_conflict_and_the_way_out()
     {

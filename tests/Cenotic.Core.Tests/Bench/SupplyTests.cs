@@ -121,14 +121,14 @@ public class SupplyTests
     [Fact]
     public void Conflicts_leave_out_as_few_parts_as_can_be()
     {
-        // Three serial parts and two ports: one goes, whatever the order they stand in.
-        string[][] orders = [["pms5003", "hc-12", "sim800-modem"], ["sim800-modem", "pms5003", "hc-12"]];
+        // Four serial parts, two ports and one made by the program: one goes, whatever the order they stand in.
+        string[][] orders = [["pms5003", "hc-12", "sim800-modem", "hc-12"], ["sim800-modem", "pms5003", "hc-12", "hc-12"]];
         foreach (var order in orders)
         {
             var node = Samples.Node([.. order.Select((p, i) => ($"s{i}", p)), ("air", "bme280")]) with { Board = "rp2040-40", AddsModules = false,
                 Power = new(PowerKind.FiveVolt, RatedAmps: 3, Rails: [new(4, "buck-mp2315")]), Link = LinkKind.LongRange };
             var plan = Samples.Plan(node);
-            Assert.Equal(3, plan.Parts.Count);
+            Assert.Equal(4, plan.Parts.Count);
             Assert.Contains($"Left out of the plan: {node.Parts.Single(p => plan.Parts.All(o => o.Part != p.Key)).Label}.",
                 plan.Findings.Single(f => f.Code == "BENCH-CONFLICT").Why);
         }

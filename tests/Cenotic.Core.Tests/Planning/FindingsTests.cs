@@ -40,6 +40,11 @@ public class FindingsTests
     private static readonly PowerDesign LiFePo4 = new(PowerKind.Cells, "lifepo4-18650");
 
     /// <summary>A sleeping node on a board that takes low voltages, fed by light.</summary>
+    private static NodeDesign TwoSerial(string board) => Samples.Node() with
+    {
+        Board = board, Parts = [Samples.Part("dust", "pms5003"), Samples.Part("radar", "ld2420") with { Interface = Core.Catalogue.InterfaceKind.Uart }],
+    };
+
     private static NodeDesign Lit(HarvestDesign harvest) => WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 600_000)) with
     {
         Sleeps = true, Board = Samples.Rp2040, Power = harvest.CapacitorMicrofarads is null ? LiFePo4 with { Harvest = harvest } : new(PowerKind.Capacitor, Harvest: harvest),
@@ -108,6 +113,7 @@ public class FindingsTests
         ["BENCH-CABLE-DROP"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, SurgeGuard: true, LeadMetres: 6, LeadAwg: 24) }), null),
         ["BENCH-DROPOUT"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, SurgeGuard: true, LeadMetres: 2.9, LeadAwg: 24) }), null),
         ["BENCH-CIRCUIT"] = (Samples.Site(Samples.Node(("raw", "raw"))) with { OwnParts = [OnlyLow] }, Samples.Site(Air)),
+        ["BENCH-SOFTWARE-SERIAL"] = (Samples.Site(TwoSerial("esp32-c3-mini-16")), Samples.Site(TwoSerial("esp32-dev-38"))),
         ["BENCH-SOURCE-OVER"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"p{i}", "ld2410"))]) with { Power =
             new(PowerKind.FiveVolt, RatedAmps: 0.5) }), null),
         ["BENCH-VEHICLE"] = (Samples.Site(Air with { Power = new(PowerKind.TwelveVolt, Module: "buck-mp1584", FuseAmps: 1, ReverseGuard: true,

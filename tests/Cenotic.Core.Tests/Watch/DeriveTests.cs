@@ -87,6 +87,25 @@ public class DeriveTests
         Assert.All(told, v => Assert.Equal(-1.5, v.V, 9));
     }
 
+    /// <summary>Worked by hand: 450 pulses a litre at 7.5 pulses a second are one litre a minute; 2 a turn at 50 a second are 1500 a minute.</summary>
+    [Theory]
+    [InlineData(PulsesOf.Litre, 450, 7.5, 1)]
+    [InlineData(PulsesOf.Revolution, 2, 50, 1500)]
+    [InlineData(PulsesOf.KilowattHour, 1000, 0.5, 1.8)]
+    [InlineData(PulsesOf.MillimetreOfRain, 3.6, 0.001, 1)]
+    public void Pulses_become_flow_speed_power_and_rain(PulsesOf of, double each, double aSecond, double rate)
+    {
+        const int second = 1000;
+        var from = new RateOf(A, 60 * second, new(of, each));
+        (long, int, double)[] counts = [.. Enumerable.Range(0, 10).Select(i => (i * 10L * second, 0, 100 + i * 10 * aSecond))];
+        Assert.All(Play(from, Holding((long?)null), 0, counts), v => Assert.Equal(rate, v.V, 9));
+        // The node begins again at nothing: nothing is told until half of the stretch is seen anew, and never a rate below nothing.
+        (long, int, double)[] again = [.. Enumerable.Range(10, 10).Select(i => (i * 10L * second, 0, (i - 10) * 10 * aSecond))];
+        var told = Play(from, Holding((long?)null), 0, [.. counts, .. again]);
+        Assert.All(told, v => Assert.Equal(rate, v.V, 9));
+        Assert.DoesNotContain(told, v => v.T is >= 100 * second and < 130 * second);
+    }
+
     [Fact]
     public void Presence_is_on_with_the_first_and_off_when_all_are_quiet()
     {

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-/** The whole circuit: every module pin by pin as it is printed, what is added as symbols, and all of it net by net. */
+/** The whole circuit: every module pin by pin as it is printed, what is added as a schematic, and all of it net by net. */
 import { computed, useTemplateRef } from "vue";
 import type { BenchPlan, NodeDesign } from "@/api/client";
 import AppButton from "@/kit/AppButton.vue";
 import { insulation } from "./insulation";
+import AdditionSketch from "./AdditionSketch.vue";
 import PieceSymbol from "./PieceSymbol.vue";
 
 const props = defineProps<{ node: NodeDesign; plan: BenchPlan }>();
@@ -31,7 +32,6 @@ const modules = computed(() =>
     })),
 );
 const chain = computed(() => components.value.filter((c) => c.key.startsWith("supply/")));
-const pieces = (addition: string) => components.value.filter((c) => c.addition === addition);
 const order = { supply: 0, ground: 1, bus: 2, signal: 3 };
 const nets = computed(() =>
   [...props.plan.circuit.nets]
@@ -128,9 +128,7 @@ function save() {
           <strong>{{ a.what }}</strong> <span class="mono text-sm">{{ a.for }}</span>
         </p>
         <p class="text-sm text-faint">{{ a.where }}</p>
-        <div class="mt-1 flex flex-wrap gap-4">
-          <PieceSymbol v-for="c in pieces(a.key)" :key="c.key" :component="c" :net-label="netLabel" />
-        </div>
+        <AdditionSketch :plan="plan" :addition="a" class="mt-1" />
       </div>
     </section>
     <section v-if="chain.length">

@@ -15,6 +15,30 @@ const site = useSite();
 const form = ref<PartInstance>({ ...props.part });
 const rom = ref(props.part.rom ?? "");
 const fault = ref("");
+/** What can differ from the catalogue's part, with what that has. */
+type Variant = NonNullable<PartInstance["variant"]>;
+const differs = computed(() => {
+  const resistive = facts.value?.interfaces.map((i) => i.resistive).find((r) => r);
+  const fields: { key: keyof Variant; label: string; usual: number | null | undefined }[] = [];
+  if (resistive?.law === "beta")
+    fields.push(
+      { key: "nominalOhms", label: "Resistance at 25 °C, Ω", usual: resistive.nominalOhms },
+      { key: "beta", label: "Beta, K", usual: resistive.beta },
+    );
+  else if (resistive)
+    fields.push(
+      { key: "lowOhms", label: "Least resistance, Ω", usual: resistive.lowOhms },
+      { key: "highOhms", label: "Greatest resistance, Ω", usual: resistive.highOhms },
+    );
+  if (facts.value?.leds) fields.push({ key: "leds", label: "LEDs on the strip", usual: facts.value.leds });
+  if (facts.value?.opto) fields.push({ key: "inputVolts", label: "Voltage of what drives its input, V", usual: 12 });
+  return fields;
+});
+const variant = ref<Record<string, number | string | undefined>>({ ...props.part.variant });
+const variantOf = (): Variant | null => {
+  const set = differs.value.map((f) => [f.key, variant.value[f.key]] as const).filter(([, v]) => v !== undefined && v !== null && v !== "");
+  return set.length ? (Object.fromEntries(set.map(([k, v]) => [k, Number(v)])) as Variant) : null;
+};
 const facts = computed(() => site.catalogue.value?.parts.find((p) => p.id === props.part.part));
 const interfaces = computed(() => [
   { value: null as PartInstance["interface"], label: "the planner chooses" },
@@ -42,7 +66,7 @@ async function save() {
       {
         kind: "putPart",
         node: props.node.key,
-        part: { ...form.value, rom: rom.value.trim() || null, leadMetres: Number(form.value.leadMetres) },
+        part: { ...form.value, rom: rom.value.trim() || null, variant: variantOf(), leadMetres: Number(form.value.leadMetres) },
       },
     ],
     true,
@@ -70,6 +94,14 @@ async function save() {
       label="Its 1-Wire code"
       mono
       hint="Empty until it is named at Bring-up."
+    />
+    <TextField
+      v-for="f in differs"
+      :key="f.key"
+      v-model="variant[f.key]"
+      :label="f.label"
+      number
+      :hint="`Empty for the usual ${f.usual}.`"
     />
     <TextField v-model="form.leadMetres" label="Length of its lead, m" number />
     <label class="flex min-h-9 items-center gap-2"

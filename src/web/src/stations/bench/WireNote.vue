@@ -2,6 +2,7 @@
 /** In the margin: why a wire is on its pin, what the next best plan costs, and where else it could go. */
 import { computed, ref, watch } from "vue";
 import type { NodeDesign, PlannedLine, WireChoices } from "@/api/client";
+import FigureView from "@/kit/FigureView.vue";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import SelectBox from "@/kit/SelectBox.vue";
@@ -56,6 +57,10 @@ const second = computed(() => {
       {{ wire.colour }} wire
     </p>
     <p class="text-sm">{{ wire.reason }}</p>
+    <p v-if="wire.busLine" class="text-sm">On the board it is {{ wire.busLine }}.</p>
+    <p v-if="wire.highMargin" class="text-sm">
+      {{ wire.highMargin.name }}: <FigureView :figure="wire.highMargin" />
+    </p>
     <template v-if="wire.kind === 'bus' || wire.kind === 'signal'">
       <p class="text-sm text-faint">{{ second }}</p>
       <template v-if="site.canWrite.value">

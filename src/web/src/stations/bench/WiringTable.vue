@@ -104,6 +104,7 @@ function carry(w: PlannedWire) {
             <td>
               <span :class="w.pin.includes(':') ? '' : 'mono font-semibold'">{{ w.pinLabel }}</span>
               <span v-if="!w.pin.includes(':')" class="mono ml-1 text-sm text-faint">{{ w.pin }}</span>
+              <span v-if="moves(w)?.busLine" class="ml-2 text-sm text-faint">{{ moves(w)!.busLine }}</span>
             </td>
             <td>
               <input

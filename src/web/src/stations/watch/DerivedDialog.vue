@@ -180,6 +180,22 @@ async function save() {
       />
       <TextField v-if="form.kind === 'dissolvedSolids'" v-model="form.factor" label="mg/L each µS/cm" number />
       <TextField v-if="form.kind === 'rate' || form.kind === 'lostShare'" v-model="form.within" label="Over the last" mono />
+      <template v-if="form.kind === 'rate'">
+        <FormField v-slot="{ id: f }" label="It counts"
+          ><SelectBox
+            :id="f"
+            v-model="form.pulsesOf"
+            :options="[
+              { value: 'none' as const, label: 'no pulses: its rise an hour' },
+              { value: 'litre' as const, label: 'pulses of litres: L/min' },
+              { value: 'revolution' as const, label: 'pulses of turns: turns a minute' },
+              { value: 'kilowattHour' as const, label: 'pulses of kWh: kW' },
+              { value: 'millimetreOfRain' as const, label: 'pulses of rain: mm/h' },
+            ]"
+            label="It counts"
+        /></FormField>
+        <TextField v-if="form.pulsesOf !== 'none'" v-model="form.pulsesEach" label="Pulses for one" number />
+      </template>
       <TextField v-if="form.kind === 'presence'" v-model="form.hold" label="Off when quiet for" mono />
       <TextField v-model="decimals" label="Digits" number min="0" max="6" />
     </div>

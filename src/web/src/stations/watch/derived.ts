@@ -31,7 +31,13 @@ export const kinds: { value: DerivedKind; label: string; name: string; decimals:
     decimals: 2,
     roles: [...air, { label: "Temperature of the surface", units: ["°C"], optional: true }],
   },
-  { value: "rate", label: "how fast it rises", name: "Rise", decimals: 2, roles: [{ label: "Reading", units: [] }] },
+  {
+    value: "rate",
+    label: "how fast it rises, or flow and speed from pulses",
+    name: "Rate",
+    decimals: 2,
+    roles: [{ label: "Reading", units: [] }],
+  },
   {
     value: "runningHours",
     label: "running hours",
@@ -77,6 +83,8 @@ export interface DerivedForm {
   side: "above" | "below";
   ground: "wood" | "stone";
   within: string;
+  pulsesOf: "none" | "litre" | "revolution" | "kilowattHour" | "millimetreOfRain";
+  pulsesEach: Num;
   hold: string;
   node: string;
   measure: "level" | "litres" | "share";
@@ -125,6 +133,8 @@ export function formOf(f: DerivedFrom | undefined): DerivedForm {
     side: "below",
     ground: "wood",
     within: "1 h",
+    pulsesOf: "none",
+    pulsesEach: 450,
     hold: "5 min",
     node: "",
     measure: "litres",
@@ -143,7 +153,13 @@ export function formOf(f: DerivedFrom | undefined): DerivedForm {
     case "vessel":
       return { ...form, of: [idOf(f.vessel.reading)], measure: f.measure, vessel: { ...f.vessel } };
     case "rate":
-      return { ...form, of: [idOf(f.reading)], within: duration(f.withinMs) };
+      return {
+        ...form,
+        of: [idOf(f.reading)],
+        within: duration(f.withinMs),
+        pulsesOf: f.pulses?.of ?? "none",
+        pulsesEach: f.pulses?.each ?? 450,
+      };
     case "runningHours":
       return { ...form, of: [idOf(f.reading)], above: f.above };
     case "degreeDays":
@@ -192,7 +208,14 @@ export function fromOf(f: DerivedForm): { made?: DerivedFrom; fault?: string } {
     case "rate":
       return within === undefined
         ? { fault: `"${f.within}" is no time; write it like 30 min or 2 h.` }
-        : { made: { kind: "rate", reading: a!, withinMs: within } };
+        : {
+            made: {
+              kind: "rate",
+              reading: a!,
+              withinMs: within,
+              pulses: f.pulsesOf === "none" ? null : { of: f.pulsesOf, each: Number(f.pulsesEach) },
+            },
+          };
     case "runningHours":
       return { made: { kind: "runningHours", reading: a!, above: Number(f.above) } };
     case "degreeDays":
