@@ -106,8 +106,8 @@ internal sealed class SupplyChain
         for (var i = 0; i < steps.Count; i++)
         {
             var next = i == steps.Count - 1 ? to : $"{Raw}/{i + 1}";
+            Between(at, i == 0 ? "supply, at its source" : $"supply, after its {After(_components[^1].Kind)}", most);
             Add(steps[i](at, next));
-            Between(at, i == 0 ? "supply, at its source" : "supply, on the way", most);
             at = next;
         }
         if (_power.LeadMetres > 0)
@@ -145,6 +145,8 @@ internal sealed class SupplyChain
         }
         return steps;
     }
+
+    private static string After(ComponentKind step) => step switch { ComponentKind.Fuse => "fuse", ComponentKind.Cable => "cable", _ => "guard" };
 
     private void StepDown()
     {

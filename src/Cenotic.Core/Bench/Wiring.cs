@@ -230,9 +230,21 @@ internal sealed class Wiring
         var tick = TickOf(net, from.Component, from.Terminal, line, serves, endsOnPin: line is null
             ? (onBoard || to.Component.Kind == ComponentKind.Strip) && form == WireForm.Wire : line.Pin == pin);
         var hold = tick is null ? null : _node.Wires.FirstOrDefault(w => w.Key == tick && w.Pin == pin);
-        _wires.Add(new(0, net.Kind, form, net.Key, from.Component.Key, from.Component.Label, from.Terminal.Name, pin, label, name, form == WireForm.Wire
+        _wires.Add(new(0, net.Kind, form, net.Key, from.Component.Key, NameOf(from.Component), from.Terminal.Name, pin, label, name, form == WireForm.Wire
             ? hold?.Colour ?? ColourOf(net, serves) : "", form == WireForm.Wire ? LengthOf(from.Component) : 0,
             serves, tick, hold?.Hold, ReasonOf(net, from.Component, line)));
+    }
+
+    /// <summary>What a component is called: a piece of an addition with what it is for, since there may be several alike.</summary>
+    private string NameOf(Component component)
+    {
+        if (component.Addition is not { } key)
+        {
+            return component.Label;
+        }
+        var owner = _purpose[key].Split('.');
+        return owner is [var part, var line] && _components.TryGetValue(part, out var known) ? $"{component.Label}, {known.Label} {line}"
+            : $"{component.Label}, {(_components.TryGetValue(owner[0], out var whole) ? whole.Label : _purpose[key].Replace('.', ' '))}";
     }
 
     /// <summary>What is printed where a joint ends, and what a program calls it.</summary>
@@ -241,7 +253,7 @@ internal sealed class Wiring
     {
         if (to.Component.Kind != ComponentKind.Board)
         {
-            var own = $"{to.Component.Label} {to.Terminal.Name}";
+            var own = to.Component.Kind == ComponentKind.Strip ? to.Component.Label : $"{NameOf(to.Component)} {to.Terminal.Name}";
             return ending is null ? (own, own) : (ending.PinLabel, ending.PinName);
         }
         if (form == WireForm.Plug)
@@ -359,7 +371,9 @@ internal sealed class Wiring
         var need = needs.Count > 0 ? $"It needs {string.Join(", ", needs)}: " : "";
         var usual = pin.Usual == demand.Role ? "the usual one of the board for it" : "one without hazards";
         var choice = own is { HazardPoints: > 0 } ? $"a second choice ({string.Join(" ", pin.Hazards.Select(h => h.What))})" : usual;
-        var away = wire.Position is { } at ? $" and {Math.Abs(2 * pin.Position + 1 - at) / 2.0:0.#} rows from the part" : "";
+        var away = wire.Position is { } at ? $" and {Rows(Math.Abs(2 * pin.Position + 1 - at) / 2.0)} from the part" : "";
         return $"{need}{fits} {(fits == 1 ? "pin" : "pins")} can do this; {pin.Name} is {choice}{away}.";
     }
+
+    private static string Rows(double rows) => rows == 1 ? "1 row" : $"{rows:0.#} rows";
 }

@@ -6,18 +6,20 @@ import { layout, ROW, type Placed } from "./addition-layout";
 
 const props = defineProps<{ plan: BenchPlan; addition: BenchPlan["additions"][number] }>();
 const pieces = computed(() => props.plan.circuit.components.filter((c) => c.addition === props.addition.key));
-const sketch = computed(() => layout(props.plan.circuit, pieces.value));
+const pinOf = (net: string) => {
+  const line = props.plan.lines.find((l) => l.net === net);
+  return line && `${line.pinName}${line.pinName === line.pinLabel ? "" : `, ${line.pinLabel}`}`;
+};
+const sketch = computed(() => layout(props.plan.circuit, pieces.value, pinOf));
+const floor = computed(() => sketch.value.top + sketch.value.height - 22);
 const short = (text: string, n = 22) => (text.length > n ? text.slice(0, n - 1) + "…" : text);
 const middle = (p: Placed) => ({ x: (p.from.x + p.to.x) / 2, y: (p.from.y + p.to.y) / 2 });
 /** A piece of two terminals is drawn along x and turned where it stands upright. */
-const turn = (p: Placed) =>
-  p.form === "across" ? "" : `rotate(${p.form === "up" ? -90 : 90} ${middle(p).x} ${middle(p).y})`;
+const turn = (p: Placed) => (p.form === "across" ? "" : `rotate(${p.form === "up" ? -90 : 90} ${middle(p).x} ${middle(p).y})`);
 const reach = (p: Placed) => (p.form === "across" ? Math.abs(p.to.x - p.from.x) : Math.abs(p.to.y - p.from.y)) / 2;
 /** Where ground is drawn. */
 const foot = (p: Placed) =>
-  p.form === "box"
-    ? { x: middle(p).x, y: sketch.value.height - 26 }
-    : { x: p.to.x, y: p.form === "transistor" ? sketch.value.height - 26 : p.to.y };
+  p.form === "box" ? { x: middle(p).x, y: floor.value } : { x: p.to.x, y: p.form === "transistor" ? floor.value : p.to.y };
 const spoken = computed(
   () =>
     `${props.addition.what}: ` +
@@ -28,7 +30,7 @@ const spoken = computed(
 <template>
   <div class="overflow-x-auto">
     <svg
-      :viewBox="`0 0 ${sketch.width} ${sketch.height}`"
+      :viewBox="`0 ${sketch.top} ${sketch.width} ${sketch.height}`"
       :style="{ width: `${sketch.width}px` }"
       class="block max-w-none"
       role="img"
@@ -57,6 +59,7 @@ const spoken = computed(
                 <path :d="`M${-reach(p)} 0H-16M16 0H${reach(p)}`" />
                 <rect x="-16" y="-6" width="32" height="12" fill="var(--sheet)" />
               </template>
+              <path v-else-if="p.piece.kind === 'source'" :d="`M${-reach(p)} 0H-4M4 0H${reach(p)}M-4 -16V16M4 -8V8`" />
               <path v-else-if="p.piece.kind === 'capacitor'" :d="`M${-reach(p)} 0H-4M4 0H${reach(p)}M-4 -12V12M4 -12V12`" />
               <path v-else :d="`M${-reach(p)} 0H-9M-9 -9V9L9 0ZM9 -9V9M9 0H${reach(p)}`" />
             </g>
@@ -68,47 +71,59 @@ const spoken = computed(
             text-anchor="middle"
             fill="var(--ink)"
             stroke="none"
-            >{{ p.piece.value }}</text
           >
-          <text v-else :x="middle(p).x + 14" :y="middle(p).y + (p.form === 'up' ? -6 : 8)" fill="var(--ink)" stroke="none">{{
-            p.piece.value
-          }}</text>
+            {{ p.piece.value }}
+          </text>
+          <text v-else :x="middle(p).x + 18" :y="middle(p).y + (p.form === 'up' ? -6 : 8)" fill="var(--ink)" stroke="none">
+            {{ p.piece.value }}
+          </text>
         </template>
         <template v-else-if="p.form === 'transistor'">
-          <path :d="`M${p.from.x} ${p.from.y}H${p.to.x - 22}M${p.to.x - 22} ${p.to.y - 10}v20`" />
-          <path v-if="p.piece.kind === 'npn'" :d="`M${p.to.x - 22} ${p.to.y - 4}l22 -12M${p.to.x - 22} ${p.to.y + 4}l22 14m-7 -1l7 1l-3 -6`" />
-          <path v-else :d="`M${p.to.x - 17} ${p.to.y - 14}v28M${p.to.x - 17} ${p.to.y - 12}h17M${p.to.x - 17} ${p.to.y + 12}h17`" />
-          <path :d="`M${p.to.x} ${p.to.y - 12}V${p.above ? p.to.y - 50 : p.to.y - 16}M${p.to.x} ${p.to.y + 12}V${sketch.height - 26}`" />
-          <path v-if="!p.above" :d="`M${p.to.x} ${p.to.y - 16}h14V${p.to.y}h-14`" />
-          <text :x="p.to.x + 18" :y="p.to.y + 18" fill="var(--ink)" stroke="none">{{ p.piece.value }}</text>
+          <path :d="`M${p.from.x} ${p.from.y}H${p.to.x - 22}m0 -10v20`" />
+          <path
+            v-if="p.piece.kind === 'npn'"
+            :d="`M${p.to.x - 22} ${p.from.y - 4}l22 -12M${p.to.x - 22} ${p.from.y + 4}l22 14m-7 -1l7 1l-3 -6`"
+          />
+          <path
+            v-else
+            :d="`M${p.to.x - 17} ${p.from.y - 14}v28M${p.to.x - 17} ${p.from.y - 12}h17M${p.to.x - 17} ${p.from.y + 12}h17`"
+          />
+          <path :d="`M${p.to.x} ${p.from.y - 12}V${p.above ? p.from.y - 50 : p.to.y}M${p.to.x} ${p.from.y + 12}V${floor}`" />
+          <text :x="p.to.x + 10" :y="p.from.y + 8" fill="var(--ink)" stroke="none">{{ p.piece.value }}</text>
         </template>
         <template v-else>
           <g v-for="(side, n) in p.sides" :key="side.left" :transform="`translate(0 ${p.from.y + n * ROW})`">
             <path :d="`M${p.from.x} 0H${middle(p).x - 38}M${middle(p).x + 38} 0H${p.to.x}`" />
           </g>
-          <rect :x="middle(p).x - 38" :y="p.from.y - 20" width="76" :height="40 + (p.sides!.length - 1) * ROW" fill="var(--sheet)" />
+          <rect
+            :x="middle(p).x - 38"
+            :y="p.from.y - 20"
+            width="76"
+            :height="40 + (p.sides!.length - 1) * ROW"
+            fill="var(--sheet)"
+          />
           <g v-for="(side, n) in p.sides" :key="side.right" fill="var(--ink)" stroke="none">
             <text :x="middle(p).x - 34" :y="p.from.y + n * ROW + 4">{{ side.left }}</text>
             <text :x="middle(p).x + 34" :y="p.from.y + n * ROW + 4" text-anchor="end">{{ side.right }}</text>
           </g>
-          <path :d="`M${middle(p).x} ${p.from.y + 20 + (p.sides!.length - 1) * ROW}V${sketch.height - 26}`" />
-          <text :x="middle(p).x" :y="p.from.y - 40" text-anchor="middle" fill="var(--ink)" stroke="none">{{ p.piece.value }}</text>
+          <path :d="`M${middle(p).x} ${p.from.y + 20 + (p.sides!.length - 1) * ROW}V${floor}`" />
+          <text :x="middle(p).x" :y="p.from.y - 40" text-anchor="middle" fill="var(--ink)" stroke="none">
+            {{ p.piece.value }}
+          </text>
         </template>
         <text
           v-if="p.above"
           :x="foot(p).x"
-          :y="p.form === 'box' ? p.from.y - 26 : p.form === 'transistor' ? p.to.y - 54 : Math.min(p.from.y, p.to.y) - 5"
+          :y="p.form === 'box' ? p.from.y - 26 : p.form === 'transistor' ? p.from.y - 54 : Math.min(p.from.y, p.to.y) - 5"
           text-anchor="middle"
           fill="var(--clay)"
           stroke="none"
-          >{{ short(p.above, 26) }}</text
         >
+          {{ short(p.above, 26) }}
+        </text>
         <template v-if="p.below">
-          <path
-            v-if="p.below === 'ground'"
-            :d="`M${foot(p).x - 9} ${foot(p).y}h18m-14 4h10m-7 4h4`"
-          />
-          <text v-else :x="p.to.x + 6" :y="sketch.height - 12" fill="var(--clay)" stroke="none">{{ short(p.below, 20) }}</text>
+          <path v-if="p.below === 'ground'" :d="`M${foot(p).x - 9} ${foot(p).y}h18m-14 4h10m-7 4h4`" />
+          <text v-else :x="p.to.x + 6" :y="floor + 14" fill="var(--clay)" stroke="none">{{ short(p.below, 20) }}</text>
         </template>
       </g>
     </svg>

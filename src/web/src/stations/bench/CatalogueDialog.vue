@@ -97,7 +97,12 @@ async function remove() {
         <a class="text-act underline" href="/api/schemas/cell.json" target="_blank" rel="noopener">cell.json</a>. What you do not
         know is null.
       </p>
-      <textarea v-model="text" class="field mono h-[45vh] w-full text-sm" spellcheck="false" aria-label="Board, part or cell as JSON" />
+      <textarea
+        v-model="text"
+        class="field mono h-[45vh] w-full text-sm"
+        spellcheck="false"
+        aria-label="Board, part or cell as JSON"
+      />
       <ul v-if="faults.length" class="my-2 max-h-32 overflow-y-auto text-stop" role="alert">
         <li v-for="(f, at) in faults" :key="at">
           <template v-if="f.line">Line {{ f.line }}, </template><span class="mono">{{ f.member }}</span

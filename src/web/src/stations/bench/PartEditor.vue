@@ -34,9 +34,13 @@ const differs = computed(() => {
   if (facts.value?.opto) fields.push({ key: "inputVolts", label: "Voltage of what drives its input, V", usual: 12 });
   return fields;
 });
-const variant = ref<Record<string, number | string | undefined>>({ ...props.part.variant });
+const variant = ref<Partial<Record<keyof Variant, number | string>>>(
+  Object.fromEntries(Object.entries(props.part.variant ?? {}).filter(([, v]) => v !== null)),
+);
 const variantOf = (): Variant | null => {
-  const set = differs.value.map((f) => [f.key, variant.value[f.key]] as const).filter(([, v]) => v !== undefined && v !== null && v !== "");
+  const set = differs.value
+    .map((f) => [f.key, variant.value[f.key]] as const)
+    .filter(([, v]) => v !== undefined && v !== null && v !== "");
   return set.length ? (Object.fromEntries(set.map(([k, v]) => [k, Number(v)])) as Variant) : null;
 };
 const facts = computed(() => site.catalogue.value?.parts.find((p) => p.id === props.part.part));

@@ -58,9 +58,7 @@ const second = computed(() => {
     </p>
     <p class="text-sm">{{ wire.reason }}</p>
     <p v-if="wire.busLine" class="text-sm">On the board it is {{ wire.busLine }}.</p>
-    <p v-if="wire.highMargin" class="text-sm">
-      {{ wire.highMargin.name }}: <FigureView :figure="wire.highMargin" />
-    </p>
+    <p v-if="wire.highMargin" class="text-sm">{{ wire.highMargin.label }}: <FigureView :figure="wire.highMargin" /></p>
     <template v-if="wire.kind === 'bus' || wire.kind === 'signal'">
       <p class="text-sm text-faint">{{ second }}</p>
       <template v-if="site.canWrite.value">

@@ -31,6 +31,7 @@ export interface Sketch {
   spots: Spot[];
   placed: Placed[];
   width: number;
+  top: number;
   height: number;
 }
 
@@ -38,12 +39,15 @@ const COLUMN = 150;
 export const ROW = 56;
 const TOP = 84;
 const SHUNT = 46;
+/** How far above its gate what a transistor switches stands. */
+const LIFT = 34;
 
 const two: Record<string, [string, string]> = {
   resistor: ["1", "2"],
   capacitor: ["+", "-"],
   diode: ["A", "K"],
   clamp: ["A", "K"],
+  source: ["+", "-"],
 };
 const control: Record<string, { gate: string; out: string; common: string }> = {
   npn: { gate: "B", out: "C", common: "E" },
@@ -55,6 +59,8 @@ const at = (piece: Piece, terminal: string) => piece.terminals.find((t) => t.nam
 /** Pairs of nets that a signal passes from one to the other. */
 function passes(piece: Piece): [string, string][] {
   const pair = two[piece.kind];
+  // What drives something has both its ends at the beginning.
+  if (piece.kind === "source") return [];
   if (pair) return [[at(piece, pair[0]), at(piece, pair[1])]];
   const transistor = control[piece.kind];
   if (transistor) return [[at(piece, transistor.gate), at(piece, transistor.out)]];
@@ -63,7 +69,8 @@ function passes(piece: Piece): [string, string][] {
   return channels.map((t) => [t.net ?? "", at(piece, "H" + t.name.slice(1))]);
 }
 
-export function layout(circuit: Circuit, pieces: Piece[]): Sketch {
+/** @param pinOf What the pin of a net is called. */
+export function layout(circuit: Circuit, pieces: Piece[], pinOf: (net: string) => string | undefined): Sketch {
   const kind = new Map(circuit.nets.map((n) => [n.key, n.kind]));
   const label = new Map(circuit.nets.map((n) => [n.key, n.label]));
   const isSignal = (net: string) => net !== "" && kind.get(net) !== "ground" && kind.get(net) !== "supply";
@@ -71,7 +78,9 @@ export function layout(circuit: Circuit, pieces: Piece[]): Sketch {
   const outside = (net: string) =>
     circuit.components
       .filter((c) => !inside.has(c.key))
-      .flatMap((c) => c.terminals.filter((t) => t.net === net).map((t) => ({ board: c.kind === "board", text: `${c.label} ${t.name}` })));
+      .flatMap((c) =>
+        c.terminals.filter((t) => t.net === net).map((t) => ({ board: c.kind === "board", text: `${c.label} ${t.name}` })),
+      );
   const nets = [...new Set(pieces.flatMap((p) => p.terminals.map((t) => t.net ?? "")).filter(isSignal))];
   const ends = new Map(nets.map((n) => [n, outside(n)]));
 
@@ -96,7 +105,11 @@ export function layout(circuit: Circuit, pieces: Piece[]): Sketch {
   }
   nets.filter((n) => !column.has(n)).forEach((n, i) => (column.set(n, 0), row.set(n, queue.length + i)));
 
-  const spot = (net: string) => ({ x: 130 + column.get(net)! * COLUMN, y: TOP + row.get(net)! * ROW });
+  const lifted = new Set(pieces.filter((p) => control[p.kind]).map((p) => at(p, control[p.kind]!.out)));
+  const spot = (net: string) => ({
+    x: 130 + column.get(net)! * COLUMN,
+    y: TOP + row.get(net)! * ROW - (lifted.has(net) ? LIFT : 0),
+  });
   const shunts = new Map<string, number>();
   /** Where the next piece hangs on a net: side by side. */
   const hang = (net: string, side: string) => {
@@ -132,6 +145,7 @@ export function layout(circuit: Circuit, pieces: Piece[]): Sketch {
   }
 
   function placeTwo(piece: Piece, a: string, b: string): Placed {
+    if (piece.kind === "source") return { piece, form: "between", from: spot(a), to: spot(b) };
     if (isSignal(a) && isSignal(b)) return { piece, form: "across", from: spot(a), to: spot(b) };
     const signal = isSignal(a) ? a : isSignal(b) ? b : undefined;
     const other = signal === a ? b : a;
@@ -139,7 +153,14 @@ export function layout(circuit: Circuit, pieces: Piece[]): Sketch {
       beside++;
       const x = 130 + beside * COLUMN - 40;
       const supply = kind.get(a) === "supply" ? a : b;
-      return { piece, form: "between", from: { x, y: TOP - 40 }, to: { x, y: TOP + 40 }, above: label.get(supply), below: "ground" };
+      return {
+        piece,
+        form: "between",
+        from: { x, y: TOP - 40 },
+        to: { x, y: TOP + 40 },
+        above: label.get(supply),
+        below: "ground",
+      };
     }
     const up = kind.get(other) === "supply";
     const from = hang(signal, up ? "up" : "down");
@@ -170,7 +191,21 @@ export function layout(circuit: Circuit, pieces: Piece[]): Sketch {
   const spots = nets.map((net): Spot => {
     const all = ends.get(net)!;
     const pin = all.find((e) => e.board);
-    return { net, ...spot(net), start: column.get(net) === 0, outside: all.length ? (pin ? label.get(net) : all[0]!.text) : undefined };
+    return {
+      net,
+      ...spot(net),
+      start: column.get(net) === 0,
+      outside: all.length ? (pin ? (pinOf(net) ?? label.get(net)) : all[0]!.text) : undefined,
+    };
   });
-  return { spots, placed, width: 260 + (beside + 1) * COLUMN, height: bottom + 92 };
+  const above = { across: 24, up: 72, down: 8, between: 18, transistor: 66, box: 54 };
+  const below = { across: 12, up: 12, down: 88, between: 26, transistor: 88, box: 88 };
+  const top = Math.min(...spots.map((s) => s.y - 14), ...placed.map((p) => p.from.y - above[p.form]));
+  const end = Math.max(
+    ...spots.map((s) => s.y + 14),
+    ...placed.map(
+      (p) => (p.form === "between" ? p.to.y : p.form === "across" || p.form === "up" ? p.from.y : bottom) + below[p.form],
+    ),
+  );
+  return { spots, placed, width: 260 + (beside + 1) * COLUMN, top, height: end - top };
 }
