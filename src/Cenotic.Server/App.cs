@@ -194,6 +194,7 @@ public static class App
     {
         services.AddSingleton(settings);
         services.AddSingleton(system);
+        services.AddSingleton<LoopHealth>();
         services.AddSingleton(_ => HardwareCatalogue.BuiltIn);
         services.AddDbContextFactory<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
         services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SitePlans>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<NodeClocks>().AddSingleton<Calibrations>().AddSingleton<LastMessages>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();

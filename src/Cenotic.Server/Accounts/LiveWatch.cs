@@ -5,7 +5,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.Accounts;
 
 /// <summary>Ends live connections of links that were revoked or ran out, and of sign-ins that hold no more, also where another process ended them (a password that was reset at the console).</summary>
-public sealed class LiveWatch(LiveConnections connections, IDbContextFactory<CenoticStore> stores, TimeProvider system, ILogger<LiveWatch> log) : BackgroundService
+public sealed class LiveWatch(LiveConnections connections, IDbContextFactory<CenoticStore> stores, TimeProvider system, LoopHealth health) : BackgroundService
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(2);
 
@@ -14,14 +14,7 @@ public sealed class LiveWatch(LiveConnections connections, IDbContextFactory<Cen
         while (!stoppingToken.IsCancellationRequested)
         {
             await Task.Delay(LookEvery, stoppingToken);
-            try
-            {
-                await LookAsync(stoppingToken);
-            }
-            catch (Exception fault) when (fault is not OperationCanceledException)
-            {
-                log.LogError(fault, "Whether live connections still hold was not looked at; it is tried again.");
-            }
+            await health.RunAsync("live connections", () => LookAsync(stoppingToken), stoppingToken);
         }
     }
 

@@ -15,7 +15,7 @@ namespace Cenotic.Server.Alerts;
 /// <summary>
 /// Runs the rules on what arrived, in order of arrival, and on passing time. Cursor, state and episodes are kept in one transaction, so that a kill repeats or loses nothing.
 /// </summary>
-public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, LiveFeed live, TimeProvider system, ILogger<RuleRunner> log) : BackgroundService
+public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, LiveFeed live, TimeProvider system, LoopHealth health) : BackgroundService
 {
     private static readonly TimeSpan TickEvery = TimeSpan.FromMilliseconds(250);
     private const int MostSamplesAtOnce = 20_000, LateAfterMs = 10_000, LookEveryMs = 1_000, ReportsKeptMs = 5_000, RestAboveMs = 20;
@@ -41,6 +41,9 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
 
     /// <summary>What a rule remembers now, or null.</summary>
     internal RuleState? StateOf(string site, string rule) => _known.TryGetValue((site, rule), out var known) ? known.State : null;
+
+    /// <summary>True once the rules and zones of a site were looked at since the start.</summary>
+    internal bool HasLooked(string site) => _zones.ContainsKey(site);
 
     /// <summary>The zones of a site as they stand.</summary>
     internal IReadOnlyList<ZoneNow> ZonesOf(string site) => _zones.TryGetValue(site, out var zones) ? zones : [];
@@ -79,19 +82,9 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             var began = Environment.TickCount64;
             foreach (var site in book.Sites)
             {
-                try
+                if (woken || first || IsDue(site))
                 {
-                    if (woken || first || IsDue(site))
-                    {
-                        while (await JudgeAsync(site, first))
-                        {
-                            // More is waiting than one transaction should hold.
-                        }
-                    }
-                }
-                catch (Exception fault) when (fault is not OperationCanceledException)
-                {
-                    log.LogError(fault, "The rules of {Site} were not judged; they are tried again.", site);
+                    await health.RunAsync("rules", () => JudgeAllAsync(site, first), stoppingToken);
                 }
             }
             first = false;
@@ -100,6 +93,14 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             {
                 await Task.Delay((int)Math.Min(took, LookEveryMs), stoppingToken);
             }
+        }
+    }
+
+    private async Task JudgeAllAsync(string site, bool late)
+    {
+        while (await JudgeAsync(site, late))
+        {
+            // More is waiting than one transaction should hold.
         }
     }
 

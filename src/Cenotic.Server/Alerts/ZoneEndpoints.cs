@@ -1,5 +1,6 @@
 using Cenotic.Core.Alerts;
 using Cenotic.Server.Accounts;
+using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -29,7 +30,7 @@ public static class ZoneEndpoints
         SiteRoutes.Acting(routes).MapPost("/zones/{zone}/arm", ArmAsync).WithName("ArmZone");
     }
 
-    internal static async Task<List<ZoneView>> ListAsync(string site, SiteBook book, RuleRunner runner, ActKeeper acts, CenoticStore store)
+    internal static async Task<List<ZoneView>> ListAsync(string site, SiteBook book, RuleRunner runner, Outputs outputs, CenoticStore store)
     {
         var design = book.Find(site)!.Design;
         var who = await store.ZoneStates.AsNoTracking().Where(z => z.Site == site).ToDictionaryAsync(z => z.Zone, z => z.Who);
@@ -42,17 +43,17 @@ public static class ZoneEndpoints
             var sensors = zone.Sensors.Select(s => $"{s.Node}/{s.Reading}").ToList();
             return new ZoneView(zone.Key, zone.Label, state.Mode, state.Phase, state.SinceMs, state.UntilMs, state.Lamp is { } lamp ? Named(lamp.Sensor) : null, state.Lamp?.AtMs, state.Cause is { } cause ? Named(cause) : null,
                 [.. sensors.Where(s => state.Sensors.GetValueOrDefault(s)?.On == true).Select(Named)], [.. sensors.Where(s => !state.Sensors.ContainsKey(s)).Select(Named)], [.. sensors.Where(s => !gaps.ContainsKey(s)).Select(Named)],
-                who.GetValueOrDefault(zone.Key), acts.FaultsOf(site, zone.Sounders.Select(s => (s.Node, s.Output))));
+                who.GetValueOrDefault(zone.Key), outputs.FaultsOf(site, zone.Sounders.Select(s => (s.Node, s.Output))));
         })];
     }
 
-    private static async Task<Results<Ok<ZoneView>, ProblemHttpResult>> ArmAsync(string site, string zone, ArmRequest request, HttpContext http, SiteBook book, RuleRunner runner, ActKeeper acts, CenoticStore store)
+    private static async Task<Results<Ok<ZoneView>, ProblemHttpResult>> ArmAsync(string site, string zone, ArmRequest request, HttpContext http, SiteBook book, RuleRunner runner, Outputs outputs, CenoticStore store)
     {
         if (book.Find(site)!.Design.Zones.All(z => z.Key != zone))
         {
             return TypedResults.Problem("There is no such zone.", statusCode: 404);
         }
         await runner.ArmAsync(site, zone, request.Mode, http.User.Identity!.Name!);
-        return TypedResults.Ok((await ListAsync(site, book, runner, acts, store)).Single(z => z.Key == zone));
+        return TypedResults.Ok((await ListAsync(site, book, runner, outputs, store)).Single(z => z.Key == zone));
     }
 }

@@ -5,7 +5,7 @@ using Cenotic.Server.Sites;
 namespace Cenotic.Server.Live;
 
 /// <summary>Carries committed samples and changes to the feed without holding up the writer: when pages are slow the oldest are left out, the store has them all.</summary>
-public sealed class LivePump(SampleWriter writer, SiteBook book, LiveFeed feed, ILogger<LivePump> log) : BackgroundService
+public sealed class LivePump(SampleWriter writer, SiteBook book, LiveFeed feed, LoopHealth health) : BackgroundService
 {
     private readonly Channel<Func<Task>> _work = Channel.CreateBounded<Func<Task>>(new BoundedChannelOptions(2_000) { SingleReader = true, FullMode = BoundedChannelFullMode.DropOldest });
 
@@ -27,14 +27,7 @@ public sealed class LivePump(SampleWriter writer, SiteBook book, LiveFeed feed, 
     {
         await foreach (var send in _work.Reader.ReadAllAsync(stoppingToken))
         {
-            try
-            {
-                await send();
-            }
-            catch (Exception fault) when (fault is not OperationCanceledException)
-            {
-                log.LogWarning(fault, "A live update was not sent.");
-            }
+            await health.RunAsync("live updates", send, stoppingToken);
         }
     }
 }

@@ -1,3 +1,6 @@
+using System.Collections.Concurrent;
+using System.Text.Json;
+using Cenotic.Core.Alerts;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
@@ -9,73 +12,99 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Relay;
 
+/// <summary>An output of a site.</summary>
+public readonly record struct OutputKey(string Site, string Node, string Output);
+
 /// <summary>
-/// Switches outputs. On is held by leases of a minute that are renewed while it is wanted: when this program, the broker or the link dies, the node switches off by itself. Nothing is taken up again after a start.
+/// Switches outputs as <see cref="OutputJudge"/> decides. On is held by leases of a minute that are renewed while it is wanted: when this program, the broker or the link dies, the node switches off by itself. What is
+/// remembered of an output changes inside the write gate, in the order of the writes.
 /// </summary>
-public sealed class Outputs(SiteBook book, SiteClock clock, WriteGate gate, Broker broker, UpstreamBroker upstream, SampleWriter writer, LiveFeed live, TimeProvider system, ILogger<Outputs> log) : BackgroundService
+public sealed class Outputs(
+    SiteBook book, SiteClock clock, WriteGate gate, Broker broker, UpstreamBroker upstream, SampleWriter writer, LiveFeed live, TimeProvider system, LoopHealth health,
+    ILogger<Outputs> log) : BackgroundService
 {
-    /// <summary>Length of a lease, ms of site time.</summary>
-    public const long LeaseMs = 60_000;
-
-    private const long RenewBelowMs = 40_000;
+    private const long ChirpMs = 1_000, RetryMs = 5_000;
     private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(100);
-    private readonly Dictionary<(string Site, string Node, string Output), Held> _held = [];
-    private readonly Lock _lock = new();
+    private readonly ConcurrentDictionary<OutputKey, OutputKept> _kept = [];
+    private readonly ConcurrentDictionary<OutputKey, IReadOnlyList<OutputWish>> _wishes = [];
+    private readonly ConcurrentDictionary<OutputKey, string> _withheld = [];
+    private readonly ConcurrentDictionary<OutputKey, (string Why, long RetryAt)> _faults = [];
 
-    /// <summary>An output that is wanted on.</summary>
-    private sealed record Held(long Id, long UntilMs, long LeaseUntilMs, long MaxOnMs);
+    /// <summary>Sites whose rules and zones have said what they want since the start.</summary>
+    private readonly ConcurrentDictionary<string, bool> _asked = [];
 
-    /// <summary>Switches an output, and keeps who did it.</summary>
+    /// <summary>Switches an output for a person, and keeps who did it. Off counts whether the node hears it or not.</summary>
     /// <param name="forMs">For on, how long it is wanted, ms; null for as long as it may be.</param>
     /// <returns>The command as it is kept, or why there is none.</returns>
     public async Task<Outcome<CommandRow>> SwitchAsync(string site, string node, string output, bool on, long? forMs, string who)
     {
-        if (Refusal(site, node, output, on, forMs) is { } reason)
+        var key = new OutputKey(site, node, output);
+        if (Refusal(key, on, forMs) is { } reason)
         {
             return Outcome<CommandRow>.Refused(reason);
         }
-        var most = MostOf(book.Find(site)!.Design.Node(node)!, output);
-        var now = clock.Now(site);
-        var lasts = on ? Math.Min(forMs ?? most, most) : 0;
-        var row = await gate.WriteAsync(async store =>
+        var lasts = Math.Min(forMs ?? long.MaxValue, MostOf(key) ?? 0);
+        return (await TurnAsync(key, (_, now) => OutputJudge.Order(who, on ? now + lasts : null, now)))!;
+    }
+
+    /// <summary>A short sound, where nothing else has the output.</summary>
+    public async Task ChirpAsync(string site, string node, string output, string who)
+    {
+        var key = new OutputKey(site, node, output);
+        if (Refusal(key, on: true, ChirpMs) is null)
         {
-            await EndAsync(store, site, node, output, now, on ? $"switched again by {who}" : $"switched off by {who}");
-            // Rising even after an older copy of the database was put back: a node does not obey a lower number.
-            var id = Math.Max((await store.Commands.MaxAsync(c => (long?)c.Id) ?? 0) + 1, system.GetUtcNow().ToUnixTimeSeconds());
-            return store.Commands.Add(new() { Id = id, Site = site, Node = node, Output = output, On = on, Who = who, AtMs = now, UntilMs = now + lasts }).Entity;
-        });
-        lock (_lock)
-        {
-            _held.Remove((site, node, output));
-            if (on)
-            {
-                _held[(site, node, output)] = new(row.Id, row.UntilMs, now, lasts);
-            }
+            await TurnAsync(key, (kept, now) => kept.Held is null ? new(new($"chirp {now}", WishRank.Chirp, who, now + ChirpMs), true, who, "") : null);
         }
-        if (on)
+    }
+
+    /// <summary>Says what rules and zones of a site want on, and what must be off; looked after from now on.</summary>
+    /// <param name="withheld">What keeps an output off, whoever wants it on.</param>
+    public void Want(string site, IReadOnlyDictionary<OutputKey, IReadOnlyList<OutputWish>> wishes, IReadOnlyDictionary<OutputKey, string> withheld)
+    {
+        foreach (var gone in _wishes.Keys.Where(k => k.Site == site && !wishes.ContainsKey(k)).ToList())
         {
-            await RenewAsync();
+            _wishes.TryRemove(gone, out _);
+            _faults.TryRemove(gone, out _);
         }
-        else
+        foreach (var gone in _withheld.Keys.Where(k => k.Site == site && !withheld.ContainsKey(k)).ToList())
         {
-            await SendAsync(site, node, new(row.Id, output, false, now + LeaseMs, 0));
+            _withheld.TryRemove(gone, out _);
         }
-        await live.OutputsAsync(site);
-        return row;
+        foreach (var (key, why) in withheld)
+        {
+            _withheld[key] = why;
+        }
+        foreach (var (key, wanted) in wishes)
+        {
+            _wishes[key] = wanted;
+        }
+        _asked[site] = true;
     }
 
     /// <summary>True when a node hears commands now.</summary>
     public bool Listens(string site, string node) => broker.Listens(site, node) || upstream.Connected;
 
-    /// <summary>Why an output cannot be switched from here at all; null when it can.</summary>
+    /// <summary>Who has an output now; null while nobody does.</summary>
+    internal OutputWish? HolderOf(OutputKey key) => KeptOf(key).Held;
+
+    /// <summary>Who else wants it on, the strongest first.</summary>
+    internal IReadOnlyList<OutputWish> WaitingFor(OutputKey key) => OutputJudge.Waiting(KeptOf(key), WishesFor(key));
+
+    /// <summary>True while off is ordered and the node has not confirmed it.</summary>
+    internal bool AwaitsOff(OutputKey key) => KeptOf(key).Off is not null;
+
+    /// <summary>Why outputs could not be switched when they were last wanted.</summary>
+    internal IReadOnlyList<string> FaultsOf(string site, IEnumerable<(string Node, string Output)> of) =>
+        [.. of.Select(o => new OutputKey(site, o.Node, o.Output)).Where(_faults.ContainsKey).Select(o => _faults[o].Why).Distinct()];
+
+    /// <summary>Why an output cannot be switched on from here at all; null when it can.</summary>
     internal string? Unswitchable(string site, string node, string output)
     {
-        var state = book.Find(site);
-        var test = output == OutputCommand.Test;
-        if (state?.Design.Node(node) is not { } design || (!test && (design.Reading(output) is null || Intake.Quantity(state, node, output) is not { Kind: ReadingKind.State })))
+        if (NoOutput(new(site, node, output)) is { } none)
         {
-            return $"\"{node}/{output}\" is no output.";
+            return none;
         }
+        var design = book.Find(site)!.Design.Node(node)!;
         return design.Reading(output) is { Output: null } reading ? $"How long {reading.Label} may be on is not said yet; say it in its row on Rhythm."
             : design.Sleeps || design.Link is LinkKind.LongRange or LinkKind.Card ? $"{design.Label} {(design.Sleeps ? "sleeps between its wakes" : "is not on the network itself")}: it does not hear commands."
             : null;
@@ -84,97 +113,196 @@ public sealed class Outputs(SiteBook book, SiteClock clock, WriteGate gate, Brok
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         writer.Answered += messages => _ = KeepAnswersAsync(messages);
-        await gate.WriteAsync(async store =>
-        {
-            // The nodes have switched off meanwhile; nobody is there who still wants it.
-            foreach (var open in await store.Commands.Where(c => c.On && c.EndedMs == null).ToListAsync(stoppingToken))
-            {
-                (open.EndedMs, open.Ended) = (Math.Min(open.UntilMs, clock.Now(open.Site)), "this program was started anew");
-            }
-        }, stoppingToken);
+        await health.UntilDoneAsync("outputs", () => BeginAsync(stoppingToken), stoppingToken);
         using var timer = new PeriodicTimer(Tick, system);
         while (await timer.WaitForNextTickAsync(stoppingToken))
         {
-            try
-            {
-                await EndDueAsync();
-                await RenewAsync();
-            }
-            catch (Exception fault) when (fault is not OperationCanceledException)
-            {
-                log.LogError(fault, "Outputs were not looked after; their leases run out.");
-            }
+            await health.RunAsync("outputs", LookAsync, stoppingToken);
         }
     }
 
-    private static long MostOf(NodeDesign node, string output) => output == OutputCommand.Test ? OutputCommand.TestMostMs : node.Reading(output)!.Output!.MaxOnMs;
-
-    private string? Refusal(string site, string node, string output, bool on, long? forMs)
+    /// <summary>After a start: what was on has fallen off or will, since nobody renews its lease; an off that was not confirmed is told still.</summary>
+    private Task BeginAsync(CancellationToken stop) => gate.WriteAsync(async store =>
     {
-        if (Unswitchable(site, node, output) is { } reason)
+        foreach (var open in await store.Commands.Where(c => c.On && c.EndedMs == null).ToListAsync(stop))
+        {
+            (open.EndedMs, open.Ended) = (Math.Min(open.UntilMs, clock.Now(open.Site)), "this program was started anew");
+        }
+        foreach (var site in book.Sites)
+        {
+            var newest = store.Commands.Where(c => c.Site == site).GroupBy(c => new { c.Node, c.Output }).Select(g => g.Max(c => c.Id));
+            var since = clock.Now(site) - OutputJudge.LeaseMs;
+            foreach (var off in await store.Commands.Where(c => newest.Contains(c.Id) && !c.On && (c.Over != null || (c.AnsweredMs == null && c.AtMs > since))).ToListAsync(stop))
+            {
+                _kept[new(site, off.Node, off.Output)] = OutputKept.Start with
+                {
+                    Off = off.AnsweredMs is null && off.AtMs > since ? new(off.Id, off.AtMs + OutputJudge.LeaseMs) : null,
+                    Done = off.Over is null ? [] : JsonSerializer.Deserialize<List<string>>(off.Over, CenoticJson.Options)!,
+                };
+            }
+        }
+    }, stop);
+
+    private async Task LookAsync()
+    {
+        foreach (var key in _kept.Keys.Union(_wishes.Keys).ToList())
+        {
+            Tidy(key);
+            await TurnIfDueAsync(key);
+            await TellAsync(key);
+        }
+    }
+
+    /// <summary>Switches what is to be switched; looked at before the gate is asked for, and again inside it.</summary>
+    private async Task TurnIfDueAsync(OutputKey key)
+    {
+        var now = clock.Now(key.Site);
+        if (Next(key, KeptOf(key), now) is not { } turn)
+        {
+            return;
+        }
+        if (turn.Wish is not null && _faults.TryGetValue(key, out var fault) && fault.RetryAt > now && fault.RetryAt < now + 2 * RetryMs)
+        {
+            return;
+        }
+        if (turn.Wish is not null && Refusal(key, on: true, null) is { } reason)
+        {
+            _faults[key] = (reason, now + RetryMs);
+            log.LogWarning("{Who} could not switch {Node}/{Output} on: {Why}", turn.Who, key.Node, key.Output, reason);
+            return;
+        }
+        _faults.TryRemove(key, out _);
+        await TurnAsync(key, (kept, at) => Next(key, kept, at));
+    }
+
+    private OutputTurn? Next(OutputKey key, OutputKept kept, long now)
+    {
+        var withheld = _withheld.GetValueOrDefault(key) ?? (kept.Held is null || Unswitchable(key.Site, key.Node, key.Output) is null ? null : "the design");
+        // That it is not heard is said once it is tried.
+        return OutputJudge.Next(kept, WishesFor(key), withheld, hears: kept.Held is null || Listens(key.Site, key.Node), now);
+    }
+
+    /// <summary>Takes a turn inside the gate: the log, and then what is remembered.</summary>
+    /// <param name="decide">What to do with what is remembered there, at the site's time; null for nothing.</param>
+    /// <returns>The command as it is kept; null where there is none.</returns>
+    private async Task<CommandRow?> TurnAsync(OutputKey key, Func<OutputKept, long, OutputTurn?> decide)
+    {
+        var done = await gate.WriteAsync(async store =>
+        {
+            var (kept, now) = (KeptOf(key), clock.Now(key.Site));
+            if (decide(kept, now) is not { } turn)
+            {
+                return default;
+            }
+            turn = turn with { Wish = turn.Wish is { } wish ? wish with { UntilMs = Math.Min(wish.UntilMs, now + (MostOf(key) ?? 0)) } : null };
+            await EndAsync(store, key, turn.Ordered ? now : Math.Min(now, kept.Held?.UntilMs ?? now), turn.Ended);
+            // Rising even after an older copy of the database was put back: a node does not obey a lower number.
+            var id = Math.Max((await store.Commands.MaxAsync(c => (long?)c.Id) ?? 0) + 1, system.GetUtcNow().ToUnixTimeSeconds());
+            var next = OutputJudge.Switched(kept, turn, WishesFor(key), id, now);
+            var row = !turn.Ordered ? null : store.Commands.Add(new()
+            {
+                Id = id, Site = key.Site, Node = key.Node, Output = key.Output, On = turn.Wish is not null, Who = turn.Who, AtMs = now, UntilMs = turn.Wish?.UntilMs ?? now,
+                Over = turn.Wish is null && next.Done.Count > 0 ? JsonSerializer.Serialize(next.Done, CenoticJson.Options) : null,
+            }).Entity;
+            return (Row: row, Kept: (OutputKept?)next);
+        }, kept: result => Remember(key, result.Kept));
+        if (done.Kept is not null)
+        {
+            await TellAsync(key);
+            await live.OutputsAsync(key.Site);
+        }
+        return done.Row;
+    }
+
+    private void Remember(OutputKey key, OutputKept? kept)
+    {
+        if (kept is not null)
+        {
+            _kept[key] = kept;
+        }
+    }
+
+    /// <summary>Sends the lease that is due, or the off that is not confirmed.</summary>
+    private async Task TellAsync(OutputKey key)
+    {
+        while (_kept.TryGetValue(key, out var kept))
+        {
+            var (told, command) = OutputJudge.Due(kept, key.Output, Listens(key.Site, key.Node), clock.Now(key.Site));
+            if (ReferenceEquals(told, kept))
+            {
+                return;
+            }
+            // Switched meanwhile: what is due is looked at anew, so that nothing is renewed after off.
+            if (!_kept.TryUpdate(key, told, kept))
+            {
+                continue;
+            }
+            if (command is not null)
+            {
+                await SendAsync(key, command);
+            }
+            else
+            {
+                await live.OutputsAsync(key.Site);
+            }
+            return;
+        }
+    }
+
+    /// <summary>Forgets wishes that are gone, once rules and zones have said what they want.</summary>
+    private void Tidy(OutputKey key)
+    {
+        if (_asked.ContainsKey(key.Site) && _kept.TryGetValue(key, out var kept) && OutputJudge.Tidied(kept, WishesFor(key)) is var tidied && !ReferenceEquals(kept, tidied))
+        {
+            _kept.TryUpdate(key, tidied, kept);
+        }
+    }
+
+    private OutputKept KeptOf(OutputKey key) => _kept.GetValueOrDefault(key, OutputKept.Start);
+
+    private IReadOnlyList<OutputWish> WishesFor(OutputKey key) => _wishes.GetValueOrDefault(key, []);
+
+    /// <summary>Longest time on, ms; null for what is no output.</summary>
+    private long? MostOf(OutputKey key) => key.Output == OutputCommand.Test ? OutputCommand.TestMostMs : book.Find(key.Site)?.Design.Node(key.Node)?.Reading(key.Output)?.Output?.MaxOnMs;
+
+    private string? NoOutput(OutputKey key)
+    {
+        var state = book.Find(key.Site);
+        var test = key.Output == OutputCommand.Test;
+        return state?.Design.Node(key.Node) is { } design && (test || (design.Reading(key.Output) is not null && Intake.Quantity(state, key.Node, key.Output) is { Kind: ReadingKind.State }))
+            ? null : $"\"{key.Node}/{key.Output}\" is no output.";
+    }
+
+    private string? Refusal(OutputKey key, bool on, long? forMs)
+    {
+        if (!on)
+        {
+            return KeptOf(key).Held is null ? NoOutput(key) : null;
+        }
+        if ((Unswitchable(key.Site, key.Node, key.Output) ?? (_withheld.TryGetValue(key, out var by) ? $"It stays off: {by} is not given." : null)) is { } reason)
         {
             return reason;
         }
-        var design = book.Find(site)!.Design.Node(node)!;
-        var most = MostOf(design, output);
-        return !Listens(site, node) ? $"{design.Label} is not connected; it does not hear the command."
-            : on && forMs is { } wanted && (wanted < 1_000 || wanted > most) ? $"It may be on for 1 s to {most / 1000} s at a time."
+        var most = MostOf(key)!.Value;
+        return !Listens(key.Site, key.Node) ? $"{book.Find(key.Site)!.Design.Node(key.Node)!.Label} is not connected; it does not hear the command."
+            : forMs is { } wanted && (wanted < 1_000 || wanted > most) ? $"It may be on for 1 s to {most / 1000} s at a time."
             : null;
     }
 
-    /// <summary>Sends leases that are due; an output that may no longer be switched is let go.</summary>
-    private async Task RenewAsync()
+    private static async Task EndAsync(CenoticStore store, OutputKey key, long at, string why)
     {
-        List<(string Site, string Node, OutputCommand Command)> due = [];
-        lock (_lock)
-        {
-            foreach (var (key, held) in _held.ToList())
-            {
-                var now = clock.Now(key.Site);
-                if (now >= held.UntilMs || held.LeaseUntilMs - now > RenewBelowMs || held.LeaseUntilMs == held.UntilMs || Unswitchable(key.Site, key.Node, key.Output) is not null)
-                {
-                    continue;
-                }
-                var lease = Math.Min(held.UntilMs, now + LeaseMs);
-                _held[key] = held with { LeaseUntilMs = lease };
-                due.Add((key.Site, key.Node, new(held.Id, key.Output, true, lease, held.MaxOnMs)));
-            }
-        }
-        foreach (var (site, node, command) in due)
-        {
-            await SendAsync(site, node, command);
-        }
-    }
-
-    private async Task EndDueAsync()
-    {
-        List<((string Site, string Node, string Output) Key, long UntilMs)> over;
-        lock (_lock)
-        {
-            over = [.. _held.Where(h => clock.Now(h.Key.Site) >= h.Value.UntilMs).Select(h => (h.Key, h.Value.UntilMs))];
-            over.ForEach(o => _held.Remove(o.Key));
-        }
-        foreach (var (key, until) in over)
-        {
-            await gate.WriteAsync(store => EndAsync(store, key.Site, key.Node, key.Output, until, "its time was up"));
-            await live.OutputsAsync(key.Site);
-        }
-    }
-
-    private static async Task EndAsync(CenoticStore store, string site, string node, string output, long at, string why)
-    {
-        foreach (var open in await store.Commands.Where(c => c.Site == site && c.Node == node && c.Output == output && c.On && c.EndedMs == null).ToListAsync())
+        foreach (var open in await store.Commands.Where(c => c.Site == key.Site && c.Node == key.Node && c.Output == key.Output && c.On && c.EndedMs == null).ToListAsync())
         {
             (open.EndedMs, open.Ended) = (at, why);
         }
     }
 
-    private async Task SendAsync(string site, string node, OutputCommand command)
+    private async Task SendAsync(OutputKey key, OutputCommand command)
     {
-        var good = TimeSpan.FromMilliseconds((command.ExpiresMs - clock.Now(site)) / clock.Speed(site));
-        if (good > TimeSpan.Zero && !await broker.SendAsync(site, node, command, good))
+        var good = TimeSpan.FromMilliseconds((command.ExpiresMs - clock.Now(key.Site)) / clock.Speed(key.Site));
+        if (good > TimeSpan.Zero && !await broker.SendAsync(key.Site, key.Node, command, good))
         {
-            await upstream.SendAsync(site, node, command, good);
+            await upstream.SendAsync(key.Site, key.Node, command, good);
         }
     }
 
@@ -182,9 +310,11 @@ public sealed class Outputs(SiteBook book, SiteClock clock, WriteGate gate, Brok
     {
         try
         {
+            var answers = messages.SelectMany(m => m.Answers.Select(a => (Message: m, Answer: a))).ToList();
             await gate.WriteAsync(async store =>
             {
-                foreach (var (message, answer) in messages.SelectMany(m => m.Answers.Select(a => (m, a))))
+                var kept = new List<(OutputKey Key, long Command, bool Taken)>();
+                foreach (var (message, answer) in answers)
                 {
                     if (await store.Commands.FirstOrDefaultAsync(c => c.Id == answer.Command && c.Site == message.Site && c.Node == message.Node && c.AnsweredMs == null) is { } row)
                     {
@@ -192,14 +322,12 @@ public sealed class Outputs(SiteBook book, SiteClock clock, WriteGate gate, Brok
                         if (!answer.Taken && row is { On: true, EndedMs: null })
                         {
                             (row.EndedMs, row.Ended) = (message.ReceivedMs, "the node refused it: is its clock right?");
-                            lock (_lock)
-                            {
-                                _held.Remove((row.Site, row.Node, row.Output));
-                            }
                         }
+                        kept.Add((new(row.Site, row.Node, row.Output), row.Id, answer.Taken));
                     }
                 }
-            });
+                return kept;
+            }, kept: all => all.ForEach(a => Remember(a.Key, OutputJudge.Answered(KeptOf(a.Key), a.Command, a.Taken))));
             foreach (var site in messages.Select(m => m.Site).Distinct())
             {
                 await live.OutputsAsync(site);
@@ -207,7 +335,7 @@ public sealed class Outputs(SiteBook book, SiteClock clock, WriteGate gate, Brok
         }
         catch (Exception fault)
         {
-            log.LogError(fault, "What nodes answered was not kept.");
+            health.Failed("outputs", fault);
         }
     }
 }

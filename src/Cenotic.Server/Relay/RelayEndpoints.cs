@@ -13,7 +13,8 @@ using MQTTnet.AspNetCore;
 namespace Cenotic.Server.Relay;
 
 /// <summary>That the server answers and stores what it is sent; else why not.</summary>
-public sealed record Health(string Status, string? Reason);
+/// <param name="Loops">Loops in the background of which a round failed; each is tried again.</param>
+public sealed record Health(string Status, string? Reason, IReadOnlyList<LoopFaults> Loops);
 
 /// <summary>How the relay fares: for a monitor, for a collector of metrics, for the page.</summary>
 public static class RelayEndpoints
@@ -37,9 +38,9 @@ public static class RelayEndpoints
         SiteRoutes.Writing(routes).MapPost("/store/check", CheckAsync).WithName("CheckStore");
     }
 
-    private static Results<Ok<Health>, JsonHttpResult<Health>> HealthOf(RelayMeter meter, SiteBook book, SiteClock clock) => meter.Read().Failing is { } reason
-        ? TypedResults.Json(new Health("not storing", reason), statusCode: StatusCodes.Status503ServiceUnavailable)
-        : TypedResults.Ok(new Health("ok", book.Sites.Where(s => clock.BehindMs(s) is not null).MaxBy(clock.BehindMs) is { } behind ? Behind(behind, clock) : null));
+    private static Results<Ok<Health>, JsonHttpResult<Health>> HealthOf(RelayMeter meter, SiteBook book, SiteClock clock, LoopHealth loops) => meter.Read().Failing is { } reason
+        ? TypedResults.Json(new Health("not storing", reason, loops.Faults), statusCode: StatusCodes.Status503ServiceUnavailable)
+        : TypedResults.Ok(new Health("ok", book.Sites.Where(s => clock.BehindMs(s) is not null).MaxBy(clock.BehindMs) is { } behind ? Behind(behind, clock) : null, loops.Faults));
 
     private static string Behind(string site, SiteClock clock) => string.Create(CultureInfo.InvariantCulture,
         $"The clock of this machine was set back by {clock.BehindMs(site) / 1000} s. What arrives is stored; until {DateTimeOffset.FromUnixTimeMilliseconds(clock.LateUntilMs(site) ?? 0):yyyy-MM-dd HH:mm:ss} UTC it counts as late, and rules do not judge it.");

@@ -20,7 +20,7 @@ public sealed record StoreResult(int Fresh, string? Refusal = null);
 /// The one writer of samples: commits at once when idle; what arrives during a commit forms the next batch. A message is done when its batch is committed. A batch that fails for one of
 /// its messages is written message by message, so that only that one is refused.
 /// </summary>
-public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, Calibrations calibrations, TimeProvider system, ILogger<SampleWriter> log) : BackgroundService
+public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, Calibrations calibrations, TimeProvider system, LoopHealth health, ILogger<SampleWriter> log) : BackgroundService
 {
     private const int LargestBatch = 2000, LongestQueue = 20_000, RefusalsOfMinute = 5;
 
@@ -53,7 +53,14 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
     public async Task<StoreResult> StoreAsync(DecodedMessage message, CancellationToken stop = default)
     {
         var done = new TaskCompletionSource<StoreResult>(TaskCreationOptions.RunContinuationsAsynchronously);
-        await _queue.Writer.WriteAsync((message, done), stop);
+        try
+        {
+            await _queue.Writer.WriteAsync((message, done), stop);
+        }
+        catch (ChannelClosedException ended)
+        {
+            throw new IOException("Not stored: this program ends.", ended);
+        }
         return await done.Task;
     }
 
@@ -65,27 +72,51 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        var batch = new List<(DecodedMessage Message, TaskCompletionSource<StoreResult> Done)>();
-        while (await _queue.Reader.WaitToReadAsync(stoppingToken))
+        try
         {
-            batch.Clear();
-            while (batch.Count < LargestBatch && _queue.Reader.TryRead(out var one))
+            while (await _queue.Reader.WaitToReadAsync(stoppingToken))
             {
-                batch.Add(one);
+                await health.RunAsync("storing", CommitWaitingAsync, stoppingToken);
             }
+        }
+        finally
+        {
+            // Whoever waits is told that it is over: nothing of theirs was stored.
+            _queue.Writer.TryComplete();
+            while (_queue.Reader.TryRead(out var left))
+            {
+                left.Done.TrySetException(new IOException("Not stored: this program ends."));
+            }
+        }
+    }
+
+    private async Task CommitWaitingAsync()
+    {
+        var batch = new List<(DecodedMessage Message, TaskCompletionSource<StoreResult> Done)>();
+        while (batch.Count < LargestBatch && _queue.Reader.TryRead(out var one))
+        {
+            batch.Add(one);
+        }
+        try
+        {
             if (await TryCommitAsync(batch) is not { } fault)
             {
-                continue;
+                return;
             }
             if (IsOfTheStore(fault))
             {
                 Fail(batch, fault);
-                continue;
+                return;
             }
             foreach (var one in batch)
             {
                 await CommitAloneAsync(one, batch.Count == 1 ? fault : await TryCommitAsync([one]));
             }
+        }
+        finally
+        {
+            // Ended already where all went as it should.
+            batch.ForEach(one => one.Done.TrySetException(new IOException("Not stored.")));
         }
     }
 

@@ -185,7 +185,7 @@ public static class Backup
 }
 
 /// <summary>Makes a copy every so many hours, by the system's clock, and keeps the newest.</summary>
-public sealed class BackupSchedule(Settings settings, TimeProvider system, ILogger<BackupSchedule> log) : BackgroundService
+public sealed class BackupSchedule(Settings settings, TimeProvider system, LoopHealth health, ILogger<BackupSchedule> log) : BackgroundService
 {
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -196,15 +196,14 @@ public sealed class BackupSchedule(Settings settings, TimeProvider system, ILogg
         using var timer = new PeriodicTimer(TimeSpan.FromHours(hours), system);
         while (await timer.WaitForNextTickAsync(stoppingToken))
         {
-            try
-            {
-                log.LogInformation("Backup made: {Folder}", Backup.Make(settings, system.GetUtcNow()));
-                Backup.Prune(settings, settings.BackupsKept);
-            }
-            catch (Exception fault) when (fault is IOException or Microsoft.Data.Sqlite.SqliteException or UnauthorizedAccessException)
-            {
-                log.LogError("No backup was made: {Reason}", fault.Message);
-            }
+            await health.RunAsync("backups", MakeAsync, stoppingToken);
         }
+    }
+
+    private Task MakeAsync()
+    {
+        log.LogInformation("Backup made: {Folder}", Backup.Make(settings, system.GetUtcNow()));
+        Backup.Prune(settings, settings.BackupsKept);
+        return Task.CompletedTask;
     }
 }

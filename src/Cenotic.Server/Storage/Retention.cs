@@ -6,7 +6,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.Storage;
 
 /// <summary>Removes what a site keeps no longer, a little at a time, so that nothing that arrives has to wait. Hours are kept for ever.</summary>
-public sealed class Retention(SiteBook book, SiteClock clock, WriteGate gate, IDbContextFactory<CenoticStore> stores, TimeProvider system, ILogger<Retention> log) : BackgroundService
+public sealed class Retention(SiteBook book, SiteClock clock, WriteGate gate, IDbContextFactory<CenoticStore> stores, TimeProvider system, LoopHealth health) : BackgroundService
 {
     private const int RowsAtOnce = 5_000, RefusalsKept = 2_000;
     private const long DayMs = 86_400_000, MinuteMs = 60_000;
@@ -63,14 +63,7 @@ public sealed class Retention(SiteBook book, SiteClock clock, WriteGate gate, ID
         {
             foreach (var site in book.Sites)
             {
-                try
-                {
-                    await SweepAsync(site, stoppingToken);
-                }
-                catch (Exception fault) when (fault is not OperationCanceledException)
-                {
-                    log.LogError(fault, "What {Site} keeps no longer was not removed; it is tried again in an hour.", site);
-                }
+                await health.RunAsync("retention", () => SweepAsync(site, stoppingToken), stoppingToken);
             }
         }
     }

@@ -301,6 +301,9 @@ public sealed class CommandRow
     /// <summary>For on: when it was no longer held on, and why.</summary>
     public long? EndedMs { get; set; }
     public string? Ended { get; set; }
+
+    /// <summary>For off: the wishes that it ended, as JSON; they stay ended over a start of this program.</summary>
+    public string? Over { get; init; }
 }
 
 /// <summary>Something that was refused, and why.</summary>

@@ -8,7 +8,8 @@ public sealed class WriteGate(IDbContextFactory<CenoticStore> stores) : IDisposa
     private readonly SemaphoreSlim _gate = new(1, 1);
 
     /// <summary>Runs a write in a transaction; committed when it returns, rolled back when it throws.</summary>
-    public async Task<T> WriteAsync<T>(Func<CenoticStore, Task<T>> write, CancellationToken stop = default)
+    /// <param name="kept">Called once it is committed, before the next write begins: what is remembered of it changes in the order of the writes.</param>
+    public async Task<T> WriteAsync<T>(Func<CenoticStore, Task<T>> write, CancellationToken stop = default, Action<T>? kept = null)
     {
         await _gate.WaitAsync(stop);
         try
@@ -18,6 +19,7 @@ public sealed class WriteGate(IDbContextFactory<CenoticStore> stores) : IDisposa
             var result = await write(store);
             await store.SaveChangesAsync(stop);
             await transaction.CommitAsync(stop);
+            kept?.Invoke(result);
             return result;
         }
         finally

@@ -66,6 +66,45 @@ public class ActKeeperTests
         await UntilAsync(owner, c => c is { On: true, Who: "the permit of Rack 1 too warm", Ended: null }, "the permit is given");
         Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync(Fan, RunningServer.Body(new SwitchRequest(true, 600_000)))).StatusCode);
         await RackAsync(node, 34);
-        await UntilAsync(owner, c => c is { On: false, Who: "the rule that switched it on" }, "the permit is withdrawn");
+        await UntilAsync(owner, c => c is { On: false, Who: "the permit of Rack 1 too warm" }, "the permit is withdrawn");
+        Assert.Contains("is not given", await (await owner.PostAsync(Fan, RunningServer.Body(new SwitchRequest(true, 600_000)))).Content.ReadAsStringAsync());
     }
+
+    [Fact]
+    public async Task Two_rules_that_want_one_output_do_not_take_turns_and_what_a_person_switched_off_stays_off_over_a_restart()
+    {
+        var folder = RunningServer.NewFolder();
+        await using (var server = await RunningServer.StartAsync(folder))
+        {
+            var (owner, node) = await BeginAsync(server, ActWhile.Raised);
+            using var _ = node;
+            var rule = server.Book.Find("home")!.Design.Rule("rack-too-warm")!;
+            Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new PutRule(rule with { Key = "too-warm-again", Label = "Too warm again" })], "test"));
+            await RackAsync(node, 31);
+            await RackAsync(node, 34);
+            await UntilAsync(owner, c => c is { On: true, Ended: null }, "one of them switches it on");
+            await RunningServer.UntilAsync(async () => (await ViewAsync(owner)).Waiting.Count == 1, "the other is shown as waiting");
+            // Ten looks of rules and outputs later it was switched once.
+            await Task.Delay(3_000);
+            Assert.Equal(1, await server.CountAsync($"SELECT count(*) AS Value FROM commands"));
+            Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync(Fan, RunningServer.Body(new SwitchRequest(false, null)))).StatusCode);
+        }
+        await using (var again = await RunningServer.StartAsync(folder))
+        {
+            var owner = await again.ClientAsync("owner");
+            using var node = await again.NodeAsync("drying");
+            await node.SubscribeAsync(Topics.Command("home", "drying"));
+            await RackAsync(node, 34.5);
+            await RunningServer.UntilAsync(async () => await again.CountAsync($"SELECT count(*) AS Value FROM samples WHERE value = 34.5") == 1, "a value is judged");
+            await Task.Delay(1_000);
+            Assert.Equal(2, await again.CountAsync($"SELECT count(*) AS Value FROM commands"));
+            Assert.False((await LastAsync(owner))!.On);
+            await RackAsync(node, 29);
+            await RackAsync(node, 34);
+            await UntilAsync(owner, c => c is { On: true, Ended: null }, "a rule that is raised anew switches it on");
+        }
+        Directory.Delete(folder, recursive: true);
+    }
+
+    private static async Task<OutputView> ViewAsync(HttpClient client) => (await client.GetFromJsonAsync<OutputsView>("/api/sites/home/outputs", CenoticJson.Options))!.Outputs.Single(o => o.Node == "drying");
 }

@@ -108,7 +108,7 @@ public class OutputTests
         await Task.Delay(500);
         Assert.True(heard.Count >= 3, $"{heard.Count} leases");
         Assert.All(heard, h => Assert.Equal((begun.Id, true, 120_000, false), (h.Command.Id, h.Command.On, h.Command.MaxOnMs, h.Retained)));
-        Assert.All(heard, h => Assert.True(h.Command.ExpiresMs <= begun.UntilMs && h.Command.ExpiresMs - h.At <= Outputs.LeaseMs));
+        Assert.All(heard, h => Assert.True(h.Command.ExpiresMs <= begun.UntilMs && h.Command.ExpiresMs - h.At <= Cenotic.Core.Alerts.OutputJudge.LeaseMs));
         // A new lease comes before the one before it has run out.
         Assert.All(heard.Zip(heard.Skip(1)), pair => Assert.True(pair.Second.At < pair.First.Command.ExpiresMs, $"{pair.Second.At - pair.First.Command.ExpiresMs} ms too late"));
         Assert.Equal(begun.UntilMs, heard[^1].Command.ExpiresMs);
@@ -160,6 +160,40 @@ public class OutputTests
         second.Kill();
         await second.WaitForExitAsync();
         Directory.Delete(folder, recursive: true);
+    }
+
+    /// <summary>Off while the link is down: it counts at once, nothing is renewed, and the node is told as soon as it is back.</summary>
+    [Fact]
+    public async Task Off_counts_while_the_node_is_away_and_is_told_when_it_is_back()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("owner");
+        var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "drying");
+        var link = new StandInClient("home", "drying", key, server.Started.Broker);
+        var node = DryingRoom(server.Started.Broker, key, link);
+        await PlayUntilAsync(node, async () => (await ViewAsync(client)).Why is null, "the node listens");
+        await client.PostAsync(Fan, RunningServer.Body(new SwitchRequest(true, 600_000)));
+        await PlayUntilAsync(node, () => Task.FromResult(node.IsOn("fan")), "it is on");
+        link.Dispose();
+        await RunningServer.UntilAsync(async () => (await ViewAsync(client)).Why is not null, "the node is away");
+        Assert.Equal(HttpStatusCode.OK, (await client.PostAsync(Fan, RunningServer.Body(new SwitchRequest(false, null)))).StatusCode);
+        var view = await ViewAsync(client);
+        Assert.Equal((true, null, false), (view.AwaitsOff, view.Holder, view.Last!.On));
+        Assert.True(node.IsOn("fan"));
+        // Back with the same memory: what it hears first is off.
+        var heard = new List<OutputCommand>();
+        using var back = await server.NodeAsync("drying");
+        back.ApplicationMessageReceivedAsync += e =>
+        {
+            heard.Add(OutputCommand.Read(System.Buffers.BuffersExtensions.ToArray(e.ApplicationMessage.Payload)).Value);
+            return Task.CompletedTask;
+        };
+        await back.SubscribeAsync(Topics.Command("home", "drying"), MQTTnet.Protocol.MqttQualityOfServiceLevel.AtLeastOnce);
+        await RunningServer.UntilAsync(() => Task.FromResult(heard.Count > 0), "it is told");
+        Assert.Equal((false, view.Last.Id), (heard[0].On, heard[0].Id));
+        await RunningServer.PublishAsync(back, "drying", FormattableString.Invariant($$"""[{"n":"sys/ack","v":{{view.Last.Id}}}]"""));
+        await RunningServer.UntilAsync(async () => !(await ViewAsync(client)).AwaitsOff, "it is confirmed");
+        Assert.DoesNotContain(heard, h => h.On);
     }
 
     /// <summary>A node whose clock is wrong takes every lease for expired: it refuses, and that is said.</summary>

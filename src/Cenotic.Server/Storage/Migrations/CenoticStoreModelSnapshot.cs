@@ -268,6 +268,9 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Over")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Site")
                         .IsRequired()
                         .HasColumnType("TEXT");

@@ -1,0 +1,281 @@
+using Cenotic.Core.Alerts;
+using Cenotic.Core.Formats;
+using CsCheck;
+
+namespace Cenotic.Core.Tests.Alerts;
+
+/// <summary>
+/// Outputs under a link that drops at every moment: random schedules of link, person, rules, zones, permits, chirps and restarts, with a node that does what docs/formats.md says of a node and knows nothing of the judge.
+/// </summary>
+public class OutputJudgeTests
+{
+    private const long Step = 100;
+
+    /// <summary>A node: obeys no lower number than the last, is off when its lease or its own longest time is over.</summary>
+    private sealed class Node
+    {
+        private long _last, _leaseUntil, _since;
+        private long _most;
+
+        internal bool IsOn(long now) => now < _leaseUntil && now - _since < _most;
+
+        internal void Hear(OutputCommand command, long now)
+        {
+            if (command.Id < _last || command.ExpiresMs <= now)
+            {
+                return;
+            }
+            if (command.Id > _last)
+            {
+                _since = now;
+            }
+            (_last, _leaseUntil, _most) = (command.Id, command.On ? command.ExpiresMs : 0, command.MaxOnMs);
+        }
+    }
+
+    /// <summary>This program with one output, and everything that ever happened to it.</summary>
+    private sealed class Played
+    {
+        internal readonly Node Node = new();
+        internal readonly List<(long At, OutputTurn Turn)> Turns = [];
+        internal readonly List<(long At, OutputCommand Command)> Sent = [];
+        internal Dictionary<string, OutputWish> Wishes = [];
+        internal OutputKept Kept = OutputKept.Start;
+        internal string? Withheld;
+        internal bool Link = true;
+        internal long Now;
+        private long _command;
+
+        internal List<OutputWish> Standing => [.. Wishes.Values.Where(w => w.Rank != WishRank.Permit || Withheld is null)
+            .Select(w => w.Rank == WishRank.Permit ? w with { UntilMs = Now + 300_000 } : w)];
+
+        internal void Take(OutputTurn turn)
+        {
+            if (turn.Wish is not null && (!Link || Withheld is not null))
+            {
+                return;
+            }
+            Kept = OutputJudge.Switched(Kept, turn, Standing, ++_command, Now);
+            Turns.Add((Now, turn));
+        }
+
+        internal void Chirp()
+        {
+            if (Kept.Held is null)
+            {
+                Take(new(new($"chirp {Now}", WishRank.Chirp, "arming", Now + 1_000), true, "arming", ""));
+            }
+        }
+
+        internal void Tick()
+        {
+            Now += Step;
+            Kept = OutputJudge.Tidied(Kept, Standing);
+            if (OutputJudge.Next(Kept, Standing, Withheld, Link, Now) is { } turn)
+            {
+                Take(turn);
+            }
+            (Kept, var command) = OutputJudge.Due(Kept, "pump", Link, Now);
+            if (command is not null)
+            {
+                Sent.Add((Now, command));
+                Node.Hear(command, Now);
+                Kept = OutputJudge.Answered(Kept, command.Id, taken: true);
+            }
+        }
+    }
+
+    private enum Happens { Link, PersonOn, PersonOff, Rule, OtherRule, Alarm, Permit, Withhold, Chirp, Restart }
+
+    private static void Do(Played played, Happens what, int pick)
+    {
+        void Toggle(string key, WishRank rank, long lasts)
+        {
+            if (!played.Wishes.Remove(key))
+            {
+                played.Wishes[key] = new($"{key} {played.Now}", rank, key, played.Now + lasts);
+            }
+        }
+        switch (what)
+        {
+            case Happens.Link:
+                played.Link = !played.Link;
+                break;
+            case Happens.PersonOn when played.Withheld is null:
+                played.Take(OutputJudge.Order("ann", played.Now + 1_000 * (5 + pick % 200), played.Now));
+                break;
+            case Happens.PersonOff:
+                played.Take(OutputJudge.Order("ann", null, played.Now));
+                break;
+            case Happens.Rule:
+                Toggle("damp", WishRank.Rule, 60_000 + pick * 100);
+                break;
+            case Happens.OtherRule:
+                Toggle("warm", WishRank.Rule, 600_000);
+                break;
+            case Happens.Alarm:
+                Toggle("zone", WishRank.Alarm, 30_000 + pick * 10);
+                break;
+            case Happens.Permit:
+                if (!played.Wishes.Remove("permit"))
+                {
+                    played.Wishes["permit"] = new("permit", WishRank.Permit, "permit", 0);
+                }
+                break;
+            case Happens.Withhold:
+                played.Withheld = played.Withheld is null ? "the permit is not given" : null;
+                break;
+            case Happens.Chirp:
+                played.Chirp();
+                break;
+            case Happens.Restart:
+                // Nothing is taken up again but what is wanted still, and an off that was not confirmed, which is stored; numbers go on rising.
+                played.Kept = OutputKept.Start with { Off = played.Kept.Off };
+                break;
+        }
+    }
+
+    [Fact]
+    public void After_off_no_lease_is_renewed_and_an_output_is_on_only_by_the_winners_wish()
+    {
+        var (offs, handed) = (0, 0);
+        Gen.Select(Gen.Enum<Happens>(), Gen.Int[1, 400], Gen.Int[0, 2_000]).Array[5, 40].Sample(
+            schedule =>
+            {
+                var played = new Played();
+                foreach (var (what, ticks, pick) in schedule)
+                {
+                    Do(played, what, pick);
+                    for (var i = 0; i < ticks; i++)
+                    {
+                        played.Tick();
+                        Holds(played);
+                    }
+                }
+                var orders = played.Turns.Where(t => t.Turn is { Wish: null, Ordered: true }).ToList();
+                Interlocked.Add(ref offs, orders.Count);
+                Interlocked.Add(ref handed, played.Turns.Zip(played.Turns.Skip(1)).Count(p => p.First.Turn.Wish is not null && p.Second.Turn.Wish is not null));
+                foreach (var (at, _) in orders)
+                {
+                    var next = played.Turns.FirstOrDefault(t => t.At > at && t.Turn.Wish is not null);
+                    Assert.DoesNotContain(played.Sent, s => s.At > at && s.At < (next.Turn is null ? long.MaxValue : next.At) && s.Command.On);
+                }
+            },
+            iter: 2_000);
+        Assert.True(offs > 1_000 && handed > 500, $"{offs} times off, {handed} times handed over");
+    }
+
+    private static void Holds(Played played)
+    {
+        var held = played.Kept.Held;
+        if (played.Withheld is not null)
+        {
+            Assert.Null(held);
+        }
+        if (held is not null)
+        {
+            Assert.True(played.Now <= held.UntilMs);
+            // Nobody of a higher rank waits, but for what a link that is down keeps from being told.
+            Assert.True(!played.Link || OutputJudge.Waiting(played.Kept, played.Standing).All(w => w.Rank <= held.Rank || w.UntilMs - played.Now < 1_000));
+        }
+        var off = played.Turns.LastOrDefault();
+        if (off.Turn is { Wish: null, Ordered: true } && played.Node.IsOn(played.Now))
+        {
+            // Off by itself when its lease is over; at once where the link holds.
+            Assert.True(played.Now - off.At < OutputJudge.LeaseMs + Step);
+            Assert.True(!played.Link || played.Now - off.At <= Step);
+        }
+    }
+
+    [Fact]
+    public void Two_that_want_one_output_do_not_take_turns()
+    {
+        foreach (var other in new[] { WishRank.Rule, WishRank.Alarm })
+        {
+            var played = new Played();
+            played.Wishes["a"] = new("a 0", WishRank.Rule, "a", 3_600_000);
+            played.Wishes["b"] = new("b 0", other, "b", 3_600_000);
+            for (var i = 0; i < 36_000; i++)
+            {
+                played.Tick();
+            }
+            var (_, first) = played.Turns[0];
+            Assert.Equal(other == WishRank.Alarm ? "b" : "a", first.Who);
+            // Once on, for an hour; the leases are renewed and nothing is switched.
+            Assert.True(played.Turns.Count <= 2, string.Join(", ", played.Turns.Select(t => $"{t.At} {t.Turn.Who}")));
+            Assert.InRange(played.Sent.Count, 60, 190);
+        }
+    }
+
+    [Fact]
+    public void A_chirp_leaves_a_siren_alone_and_a_siren_takes_over_from_a_chirp()
+    {
+        var played = new Played();
+        played.Chirp();
+        played.Tick();
+        Assert.True(played.Node.IsOn(played.Now));
+        played.Wishes["zone"] = new("zone 1", WishRank.Alarm, "zone", 60_000);
+        for (var i = 0; i < 100; i++)
+        {
+            played.Tick();
+            played.Chirp();
+            Assert.True(played.Node.IsOn(played.Now));
+        }
+        Assert.Equal(["arming", "zone"], played.Turns.Select(t => t.Turn.Who));
+    }
+
+    [Fact]
+    public void A_person_has_it_for_as_long_as_they_said_and_then_the_rule_without_a_gap()
+    {
+        var played = new Played();
+        played.Wishes["rule"] = new("rule 1", WishRank.Rule, "rule", 3_600_000);
+        played.Tick();
+        played.Take(OutputJudge.Order("ann", played.Now + 20_000, played.Now));
+        for (var i = 0; i < 400; i++)
+        {
+            played.Tick();
+            Assert.True(played.Node.IsOn(played.Now), $"off at {played.Now}");
+        }
+        Assert.Equal(["rule", "ann", "rule"], played.Turns.Select(t => t.Turn.Who));
+        // Off by hand is off for this rule, until it is raised anew.
+        played.Take(OutputJudge.Order("ann", null, played.Now));
+        for (var i = 0; i < 100; i++)
+        {
+            played.Tick();
+            Assert.False(played.Node.IsOn(played.Now));
+        }
+        played.Wishes["rule"] = new("rule 2", WishRank.Rule, "rule", 3_600_000);
+        played.Tick();
+        Assert.True(played.Node.IsOn(played.Now));
+    }
+
+    [Fact]
+    public void Off_that_is_ordered_while_the_link_is_down_is_told_when_it_is_back()
+    {
+        var played = new Played();
+        played.Take(OutputJudge.Order("ann", 600_000, 0));
+        played.Tick();
+        Assert.True(played.Node.IsOn(played.Now));
+        played.Link = false;
+        played.Take(OutputJudge.Order("ann", null, played.Now));
+        played.Tick();
+        Assert.True(played.Node.IsOn(played.Now));
+        Assert.NotNull(played.Kept.Off);
+        played.Link = true;
+        played.Tick();
+        Assert.False(played.Node.IsOn(played.Now));
+        Assert.Null(played.Kept.Off);
+        // A link that never comes back: the node is off by itself, and the order is over with its last lease.
+        played.Take(OutputJudge.Order("ann", 6_000_000, played.Now));
+        played.Tick();
+        played.Link = false;
+        played.Take(OutputJudge.Order("ann", null, played.Now));
+        for (var i = 0; i < 700; i++)
+        {
+            played.Tick();
+        }
+        Assert.False(played.Node.IsOn(played.Now));
+        Assert.Null(played.Kept.Off);
+        Assert.DoesNotContain(played.Sent, s => s.At > played.Now - 60_000);
+    }
+}
