@@ -37,6 +37,9 @@ public static class NoticeSchedule
     /// <summary>True when a rule flaps: of what it raised before, so many lie within the hour before this.</summary>
     public static bool Flaps(IEnumerable<long> earlierRaisedMs, long raisedMs) => earlierRaisedMs.Count(e => e < raisedMs && e > raisedMs - FlapWithinMs) >= FlapCount;
 
+    /// <summary>True for a rule of something that happens and is over at once: a knock, a parcel, so many within a time. It cannot last.</summary>
+    public static bool IsOfMoments(RuleDesign rule) => rule.Parts.Any(p => p.Condition is InSequence or EventsWithin);
+
     /// <summary>The notices that fell due after <paramref name="toldUntilMs"/> up to <paramref name="now"/>. Of reminders that were missed together only the newest is left, with its number.</summary>
     public static IReadOnlyList<DueNotice> Due(TellDesign tell, IReadOnlyList<PersonDesign> people, Standing episode, TimeZoneInfo zone, long toldUntilMs, long now)
     {

@@ -84,10 +84,6 @@ public static class RuleFindings
                 yield return new("ALERT-PERMIT-UNSEEN", Severity.Stop, subject, $"\"{rule.Label}\" permits {output.Label} while it hears {reading.Label}, which is only sent when it changes.", "It cannot be told from silence that all is well: the permit is never given.",
                     [.. Heartbeat(site, unseen, reading, 600_000), without], null, "design");
             }
-            if (site.Rules.TakeWhile(r => r != rule).FirstOrDefault(r => r.Armed && rule.Armed && r.Acts.Any(a => a.Node == act.Node && a.Output == act.Output)) is { } other)
-            {
-                yield return new("ALERT-ACTS-CROSS", Severity.Risk, subject, $"\"{rule.Label}\" and \"{other.Label}\" both switch {output.Label}.", "One switches it off while the other wants it on.", [without], null, "design");
-            }
         }
     }
 }

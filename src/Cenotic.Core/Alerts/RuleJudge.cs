@@ -18,6 +18,9 @@ public sealed record RuleState(long? PendingSince, bool Raised, long LastHeard, 
     /// <summary>What only rules of several readings remember; null for others.</summary>
     public RuleMore? More { get; init; }
 
+    /// <summary>Since when anybody listens: while this program was off, nobody was silent. Null for since ever.</summary>
+    public long? ListensSince { get; init; }
+
     /// <summary>The state of a rule that begins to watch now.</summary>
     public static RuleState Start(long now) => new(null, false, now, null);
 }
@@ -27,6 +30,9 @@ public sealed record RuleState(long? PendingSince, bool Raised, long LastHeard, 
 /// <param name="Newest">Time of the newest sample of any of several conditions; null before the first.</param>
 /// <param name="Parts">States of the conditions; empty for one condition.</param>
 public sealed record RuleMore(double? LastOther, long? Newest, IReadOnlyList<RuleState> Parts);
+
+/// <summary>How long after its newest value a reading's next message is overdue, ms; null for one that is sent when it changes.</summary>
+public delegate long? OverdueAfter(ReadingRef reading);
 
 public enum RuleTurn { Raised, Cleared }
 
@@ -39,25 +45,29 @@ public sealed record RuleEvent(RuleTurn Turn, long At, double? Value);
 public static class RuleJudge
 {
     /// <summary>The rule after a sample of its own reading.</summary>
-    /// <inheritdoc cref="OnSample(RuleDesign, RuleState, ReadingRef, long, double, UsualAt?)"/>
-    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, long t, double value) => rule.Also.Count == 0 ? Single(rule, state, null, t, value, null) : OnSamples(rule, state, t, [(new(rule.Node, rule.Reading), value)]);
+    /// <inheritdoc cref="OnSample(RuleDesign, RuleState, ReadingRef, long, double, UsualAt?, OverdueAfter?)"/>
+    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, long t, double value) => rule.Also.Count == 0 ? Single(rule, state, null, t, value, null, null) : OnSamples(rule, state, t, [(new(rule.Node, rule.Reading), value)]);
 
     /// <summary>The rule after a sample, and how it turned on the way: what ran out before the sample came is judged first.</summary>
     /// <param name="reading">One of <see cref="RuleDesign.Inputs"/>.</param>
     /// <param name="usual">Needed for <see cref="UnlikeUsual"/>; without it nothing is unusual.</param>
-    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, ReadingRef reading, long t, double value, UsualAt? usual = null)
-    {
-        return rule.Also.Count > 0 ? OnSamples(rule, state, t, [(reading, value)], usual) : Single(rule, state, reading, t, value, usual);
-    }
+    /// <param name="overdue">
+    /// A duration is fulfilled by the first value at or after its end, when that arrives; by the clock where a reading is sent only when it changes, and for others once the next message is overdue: till then nobody knows what a
+    /// batch holds. Without it, by the clock.
+    /// </param>
+    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(
+        RuleDesign rule, RuleState state, ReadingRef reading, long t, double value, UsualAt? usual = null, OverdueAfter? overdue = null) =>
+        rule.Also.Count > 0 ? OnSamples(rule, state, t, [(reading, value)], usual, overdue) : Single(rule, state, reading, t, value, usual, overdue);
 
     /// <summary>A rule of one condition: the way that nearly all values take, so nothing is made that is not kept.</summary>
     /// <param name="reading">Null for the rule's own.</param>
-    private static (RuleState State, IReadOnlyList<RuleEvent> Events) Single(RuleDesign rule, RuleState state, ReadingRef? reading, long t, double value, UsualAt? usual)
+    private static (RuleState State, IReadOnlyList<RuleEvent> Events) Single(
+        RuleDesign rule, RuleState state, ReadingRef? reading, long t, double value, UsualAt? usual, OverdueAfter? overdue)
     {
         IReadOnlyList<RuleEvent> early = [];
-        if (DueAt(rule.Condition, state) < t)
+        if (DueAt(rule.Condition, state, Overdue(rule.Parts[0], overdue)) < t)
         {
-            (state, early) = OnTime(rule, state, t - 1);
+            (state, early) = OnTime(rule, state, t - 1, overdue);
         }
         var own = reading is null || (reading.Node == rule.Node && reading.Reading == rule.Reading);
         (state, var turn) = Part(rule.Condition, state, own, reading, t, value, usual);
@@ -66,9 +76,9 @@ public static class RuleJudge
 
     /// <summary>A rule of several conditions after what one message says of one moment: all of it is taken before the conditions are held together, so that no order within a message raises anything.</summary>
     /// <param name="samples">Of <see cref="RuleDesign.Inputs"/>.</param>
-    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSamples(RuleDesign rule, RuleState state, long t, IReadOnlyList<(ReadingRef Reading, double Value)> samples, UsualAt? usual = null)
+    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSamples(RuleDesign rule, RuleState state, long t, IReadOnlyList<(ReadingRef Reading, double Value)> samples, UsualAt? usual = null, OverdueAfter? overdue = null)
     {
-        var (now, early) = OnTime(rule, state, t - 1);
+        var (now, early) = OnTime(rule, state, t - 1, overdue);
         var (parts, states) = (rule.Parts, StatesOf(rule, now).ToArray());
         foreach (var (reading, value) in samples)
         {
@@ -84,10 +94,10 @@ public static class RuleJudge
     }
 
     /// <summary>The rule when time has passed without a sample, and how it turned, in order.</summary>
-    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnTime(RuleDesign rule, RuleState state, long now)
+    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnTime(RuleDesign rule, RuleState state, long now, OverdueAfter? overdue = null)
     {
         List<RuleEvent>? events = null;
-        while (DueAt(rule, state) is { } due && due <= now)
+        while (DueAt(rule, state, overdue) is { } due && due <= now)
         {
             RuleEvent? turn;
             if (rule.Also.Count == 0)
@@ -97,7 +107,7 @@ public static class RuleJudge
             else
             {
                 var parts = rule.Parts;
-                (state, turn) = Together(rule, state with { More = new(null, state.More?.Newest, [.. StatesOf(rule, state).Select((s, i) => DueAt(parts[i].Condition, s) <= due ? PartOnTime(parts[i].Condition, s, due).State : s)]) }, due);
+                (state, turn) = Together(rule, state with { More = new(null, state.More?.Newest, [.. StatesOf(rule, state).Select((s, i) => DueAt(parts[i].Condition, s, Overdue(parts[i], overdue)) <= due ? PartOnTime(parts[i].Condition, s, due).State : s)]) }, due);
             }
             if (turn is not null)
             {
@@ -108,16 +118,19 @@ public static class RuleJudge
     }
 
     /// <summary>When something will change though nothing more is heard, or null.</summary>
-    public static long? DueAt(RuleDesign rule, RuleState state) => rule.Also.Count == 0 ? DueAt(rule.Condition, state) : rule.Parts.Zip(StatesOf(rule, state), (p, s) => DueAt(p.Condition, s)).Min();
+    public static long? DueAt(RuleDesign rule, RuleState state, OverdueAfter? overdue = null) => rule.Also.Count == 0 ? DueAt(rule.Condition, state, Overdue(rule.Parts[0], overdue))
+        : rule.Parts.Zip(StatesOf(rule, state), (p, s) => DueAt(p.Condition, s, Overdue(p, overdue))).Min();
 
-    private static long? DueAt(RuleCondition condition, RuleState state) => condition switch
+    private static long? Overdue(RulePart part, OverdueAfter? overdue) => overdue?.Invoke(part.Reading);
+
+    private static long? DueAt(RuleCondition condition, RuleState state, long? overdueAfter) => condition switch
     {
         // Fewer are left than wanted once the one that made the number is too old.
         EventsWithin events => state.Raised && state.Marks.Count >= events.Count ? state.Marks[^events.Count].T + events.WithinMs : null,
         InSequence sequence => Earlier(state.PendingSince + Math.Max(1_000, sequence.WithinMs), state.Marks.Count > 0 ? state.Marks[0].T + sequence.WithinMs + 1 : null),
         _ when state.Raised => null,
-        SilentFor silent => state.LastHeard + silent.ForMs,
-        _ when state.PendingSince is { } since && ForMs(condition) is > 0 and var lasting => since + lasting,
+        SilentFor silent => Math.Max(state.LastHeard, state.ListensSince ?? 0) + silent.ForMs,
+        _ when state.PendingSince is { } since && ForMs(condition) is > 0 and var lasting => overdueAfter is { } after ? Math.Max(since + lasting, state.LastHeard + after) : since + lasting,
         _ => null,
     };
 
@@ -234,6 +247,21 @@ public static class RuleJudge
             default:
                 return false;
         }
+    }
+
+    /// <summary>When messages are overdue by the plan of a site's nodes.</summary>
+    public static OverdueAfter OverdueBy(SiteDesign site) => reading =>
+        site.Reading(reading) is { IntervalMs: { } interval } of ? ReadingDesign.SilentAfterMs(interval * Math.Max(1, of.BatchOf)) : null;
+
+    /// <summary>The state when this program begins to listen: what was silent while it was off counts from now on.</summary>
+    public static RuleState Listening(RuleDesign rule, RuleState state, long now)
+    {
+        if (!rule.Parts.Any(p => p.Condition is SilentFor))
+        {
+            return state;
+        }
+        return rule.Also.Count == 0 ? state with { ListensSince = now }
+            : state with { More = new(null, state.More?.Newest, [.. StatesOf(rule, state).Select(s => s with { ListensSince = now })]) };
     }
 
     /// <summary>Whether all that a rule watches was heard, and none of it is silent now.</summary>

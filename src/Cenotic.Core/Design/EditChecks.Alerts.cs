@@ -1,4 +1,3 @@
-using System.Net.Mail;
 using System.Text.RegularExpressions;
 
 namespace Cenotic.Core.Design;
@@ -20,7 +19,7 @@ public static partial class EditChecks
         {
             var good = way.Kind switch
             {
-                WayKind.Mail => way.Address.Length <= 254 && !way.Address.Any(char.IsControl) && MailAddress.TryCreate(way.Address, out var mail) && mail.Address == way.Address,
+                WayKind.Mail => way.Address.Length <= 254 && Mailbox().IsMatch(way.Address),
                 WayKind.Text => Telephone().IsMatch(way.Address),
                 _ => way.Address.Length <= 500 && Uri.TryCreate(way.Address, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" && uri.UserInfo.Length == 0,
             };
@@ -264,6 +263,10 @@ public static partial class EditChecks
         }
         return byKey.Keys.Select(Of).DefaultIfEmpty(0).Max();
     }
+
+    /// <summary>RFC 5321, 4.1.2: a dot-string before the at sign, a domain of labels behind it. Quoted strings and address literals are not taken.</summary>
+    [GeneratedRegex(@"\A(?!.{65,}@)[A-Za-z0-9!#$%&'*+/=?^_`{|}~-]+(\.[A-Za-z0-9!#$%&'*+/=?^_`{|}~-]+)*@[A-Za-z0-9]([A-Za-z0-9-]{0,61}[A-Za-z0-9])?(\.[A-Za-z0-9]([A-Za-z0-9-]{0,61}[A-Za-z0-9])?)*\z", RegexOptions.CultureInvariant)]
+    private static partial Regex Mailbox();
 
     [GeneratedRegex(@"^\+[1-9][0-9]{5,14}$")]
     private static partial Regex Telephone();

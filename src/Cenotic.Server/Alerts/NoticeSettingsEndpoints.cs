@@ -80,9 +80,9 @@ public static class NoticeSettingsEndpoints
         {
             faults.Add("The mail server is a name or an address, with a port from 1 to 65535.");
         }
-        if (request.MailHost.Length > 0 && !System.Net.Mail.MailAddress.TryCreate(request.MailFrom, out _))
+        if (request.MailHost.Length > 0 && !NoticeWays.IsMailbox(request.MailFrom))
         {
-            faults.Add($"\"{request.MailFrom}\" is no mail address to send from.");
+            faults.Add($"\"{request.MailFrom}\" is no mail address to send from; write it like home@example.com, without a name.");
         }
         if (request.TextUrl.Length > 0 && (!Uri.TryCreate(request.TextUrl, UriKind.Absolute, out var uri) || uri.Scheme is not ("http" or "https")))
         {

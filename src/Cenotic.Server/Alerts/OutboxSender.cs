@@ -33,7 +33,9 @@ public sealed class OutboxSender(IDbContextFactory<CenoticStore> stores, WriteGa
         {
             due = await store.Outbox.Where(o => o.DoneMs == null && o.NotBeforeMs <= now).OrderBy(o => o.NotBeforeMs).ThenBy(o => o.Id).Select(o => o.Id).Take(MostAtOnce).ToListAsync(stop);
         }
-        await Parallel.ForEachAsync(due, new ParallelOptions { MaxDegreeOfParallelism = MostTogether, CancellationToken = stop }, async (id, token) => await SendAsync(id, token));
+        await Parallel.ForEachAsync(due, new ParallelOptions { MaxDegreeOfParallelism = MostTogether, CancellationToken = stop }, 
+            // One that fails stops no other.
+            async (id, token) => await health.RunAsync("notices", () => SendAsync(id, token), token));
     }
 
     private async Task SendAsync(long id, CancellationToken stop)

@@ -18,7 +18,7 @@ namespace Cenotic.Server.Alerts;
 public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, LiveFeed live, TimeProvider system, LoopHealth health) : BackgroundService
 {
     private static readonly TimeSpan TickEvery = TimeSpan.FromMilliseconds(250);
-    private const int MostSamplesAtOnce = 20_000, LateAfterMs = 10_000, LookEveryMs = 1_000, ReportsKeptMs = 5_000, RestAboveMs = 20;
+    private const int MostSamplesAtOnce = 20_000, LateAfterMs = 10_000, LookEveryMs = 1_000, ReportsKeptMs = 5_000, RestAboveMs = 20, QueueLagMs = 3_000, QueueEndsMs = 10_000;
     private readonly SemaphoreSlim _wake = new(0, 1);
     private readonly ConcurrentDictionary<(string Site, string Rule), (RuleDesign Rule, RuleState State)> _known = [];
     private readonly ConcurrentDictionary<string, IReadOnlyList<ZoneNow>> _zones = [];
@@ -30,6 +30,9 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     private readonly Dictionary<string, (long At, Dictionary<string, IReadOnlyList<string>> Lines)> _ran = [];
     private readonly ConditionalWeakTable<RuleDesign, Watched> _watched = [];
     private readonly UsualReader _usual = new();
+
+    /// <summary>Nodes that send what they had queued: their newest stamp, and when it was seen.</summary>
+    private readonly Dictionary<(string Site, string Node), (long Stamp, long SeenAt)> _backlogs = [];
 
     /// <summary>What every look wants to know of a rule, worked out once.</summary>
     /// <param name="Condition">What a state belongs to: another condition or reading begins anew.</param>
@@ -109,7 +112,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         var now = clock.Now(site);
         return book.Find(site) is { } state
             && (ZonesOf(site).Any(z => z.State.UntilMs <= now) || (LookAgain(site) && ((_telling.TryGetValue(site, out var telling) && telling) || ZonesOf(site).Any(z => z.State.Phase != ZonePhase.Off || z.Zone.Schedule is not null || z.Zone.Presence is not null)))
-                || state.Design.Rules.Any(r => r.Armed && _known.TryGetValue((site, r.Key), out var known) && RuleJudge.DueAt(known.Rule, known.State) <= now));
+                || state.Design.Rules.Any(r => r.Armed && _known.TryGetValue((site, r.Key), out var known) && RuleJudge.DueAt(known.Rule, known.State, RuleJudge.OverdueBy(state.Design)) <= now));
     }
 
     /// <summary>What may fall due at any time is looked at once a second.</summary>
@@ -181,6 +184,11 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             var now = clock.Now(site);
             var conditions = armed.ToDictionary(r => r.Key, r => WatchedBy(r).Condition);
             var states = armed.ToDictionary(r => r.Key, r => kept.TryGetValue(r.Key, out var known) && known.Condition == conditions[r.Key] ? known.State : RuleState.Start(now));
+            if (late)
+            {
+                armed.ForEach(r => states[r.Key] = RuleJudge.Listening(r, states[r.Key], now));
+            }
+            var overdue = RuleJudge.OverdueBy(state.Design);
             // What is kept of a rule is kept by what its maker said; silence is judged by what the node runs.
             var ran = await RunsAsync(store, site, armed);
             armed = [.. armed.Select(r => WatchedBy(r).Silent.Any(ran.ContainsKey) ? ReportedSilence.Of(r, ran.GetValueOrDefault) : r)];
@@ -192,6 +200,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id) ?? 0;
             var (unjudged, full) = await UnjudgedAsync(store, byReading.Select(r => r.Key).Union(ofZones.Select(z => z.Key)), row.JudgedArrival);
             row.JudgedArrival = full ? unjudged[^1].Arrival : newest;
+            NoteBacklogs(site, state, unjudged.Select(u => (u.Reading, u.T)), now);
             var together = new Dictionary<RuleDesign, List<(ReadingRef, double)>>(ReferenceEqualityComparer.Instance);
             for (var i = 0; i < unjudged.Count; i++)
             {
@@ -203,7 +212,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
                         (together.TryGetValue(rule, out var of) ? of : together[rule] = []).Add((input, value));
                         continue;
                     }
-                    (states[rule.Key], var turns) = RuleJudge.OnSample(rule, states[rule.Key], input, t, value, usual);
+                    (states[rule.Key], var turns) = RuleJudge.OnSample(rule, states[rule.Key], input, t, value, usual, overdue);
                     events.AddRange(turns.Select(e => (rule, e)));
                 }
                 foreach (var (zone, name) in ofZones[reading])
@@ -214,7 +223,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
                 {
                     foreach (var (rule, samples) in together)
                     {
-                        (states[rule.Key], var turns) = RuleJudge.OnSamples(rule, states[rule.Key], t, samples, usual);
+                        (states[rule.Key], var turns) = RuleJudge.OnSamples(rule, states[rule.Key], t, samples, usual, overdue);
                         events.AddRange(turns.Select(e => (rule, e)));
                     }
                     together.Clear();
@@ -231,7 +240,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             foreach (var rule in armed)
             {
                 // Time is only judged when all that arrived has been: else a backlog would look like silence.
-                (states[rule.Key], var due) = full ? (states[rule.Key], []) : RuleJudge.OnTime(rule, states[rule.Key], now);
+                (states[rule.Key], var due) = full ? (states[rule.Key], []) : RuleJudge.OnTime(rule, states[rule.Key], JudgedUntil(site, rule, now), overdue);
                 events.AddRange(due.Select(e => (rule, e)));
                 if (!kept.TryGetValue(rule.Key, out var before) || before.Condition != conditions[rule.Key] || !ReferenceEquals(before.State, states[rule.Key]))
                 {
@@ -268,6 +277,32 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             await live.EpisodeAsync(episode);
         }
         return more;
+    }
+
+    /// <summary>Up to when a rule is judged by the clock: one of sequences waits while a node sends what it had queued, since what belongs to an event may be in its next message.</summary>
+    private long JudgedUntil(string site, RuleDesign rule, long now) => !rule.Parts.Any(p => p.Condition is InSequence) ? now
+        : WatchedBy(rule).Inputs.Min(i => _backlogs.TryGetValue((site, i.Node), out var backlog) && now - backlog.SeenAt < QueueEndsMs ? Math.Min(now, backlog.Stamp) : now);
+
+    /// <summary>Notes the nodes whose newest values are old: they send their queues.</summary>
+    private void NoteBacklogs(string site, SiteState state, IEnumerable<(int Reading, long T)> arrived, long now)
+    {
+        var byId = new Dictionary<int, string>();
+        foreach (var (key, reading) in state.Readings)
+        {
+            byId[reading.Id] = key.Item1;
+        }
+        foreach (var node in arrived.Where(a => byId.ContainsKey(a.Reading)).GroupBy(a => byId[a.Reading], a => a.T))
+        {
+            var stamp = node.Max();
+            if (now - stamp > QueueLagMs)
+            {
+                _backlogs[(site, node.Key)] = (stamp, now);
+            }
+            else
+            {
+                _backlogs.Remove((site, node.Key));
+            }
+        }
     }
 
     /// <summary>Settings that nodes reported and that were saved here, by node: of those whose silence is watched. Looked up anew every few seconds.</summary>
@@ -359,7 +394,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             {
                 raised[rule.Key] = earlier = [];
             }
-            var row = store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = isLate(e), Damped = NoticeSchedule.Flaps(earlier, e.At), ToldUntilMs = e.At - 1 }).Entity;
+            var row = store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = isLate(e), Damped = (rule.Tell?.Damped ?? !NoticeSchedule.IsOfMoments(rule)) && NoticeSchedule.Flaps(earlier, e.At), ToldUntilMs = e.At - 1 }).Entity;
             earlier.Add(e.At);
             episodes.Add(row);
             if (e.Turn == RuleTurn.Cleared)

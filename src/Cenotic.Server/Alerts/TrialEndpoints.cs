@@ -49,7 +49,7 @@ public static class TrialEndpoints
         from = samples.Count == MostSamples ? samples.Min(s => s.T) : from;
         var history = rule.Parts.Any(p => p.Condition is UnlikeUsual) ? await SamplesAsync(store, readings, from - (UsualBands.Days + 1) * 86_400_000L, byTime: true, UsualReader.Unlearnt, http.RequestAborted) : null;
         var zone = TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone);
-        var result = await Task.Run(() => RuleTrial.Of(named, samples, from, to, zone, history), http.RequestAborted);
+        var result = await Task.Run(() => RuleTrial.Of(named, samples, from, to, zone, history, RuleJudge.OverdueBy(state.Design)), http.RequestAborted);
         return new(result with { Episodes = [.. result.Episodes.Take(Asked)] }, from, to, []);
     }
 

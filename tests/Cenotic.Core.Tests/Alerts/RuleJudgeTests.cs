@@ -106,4 +106,59 @@ public class RuleJudgeTests
         Assert.Equal(rule.Condition, ReportedSilence.Of(rule, _ => null).Condition);
         Assert.Equal(new BeyondLimit(LimitSide.Above, 1, 1, 1), ReportedSilence.Of(rule with { Condition = new BeyondLimit(LimitSide.Above, 1, 1, 1) }, _ => ["reading.temp=air temperature 300000 - 1 1"]).Condition);
     }
+
+    /// <summary>A value every 5 min in batches of 3: a spike at the end of a batch raises nothing before the next batch says whether it lasted.</summary>
+    [Fact]
+    public void A_duration_is_fulfilled_by_a_value_and_by_the_clock_only_once_the_next_message_is_overdue()
+    {
+        const long minute = 60_000;
+        var rule = new RuleDesign("r", "Too warm", "n", "t", new BeyondLimit(LimitSide.Above, 30, 29, 10 * minute), "", true);
+        var reading = new ReadingRef("n", "t");
+        OverdueAfter overdue = _ => ReadingDesign.SilentAfterMs(15 * minute);
+        List<RuleEvent> Play(params (long Minute, double Value)[] values)
+        {
+            var (state, all) = (RuleState.Start(0), new List<RuleEvent>());
+            foreach (var (at, value) in values)
+            {
+                (state, var turns) = RuleJudge.OnSample(rule, state, reading, at * minute, value, null, overdue);
+                all.AddRange(turns);
+                // The clock runs on to the next batch, which comes when its last value was read.
+                (state, turns) = RuleJudge.OnTime(rule, state, (at / 15 * 15 + 15) * minute, overdue);
+                all.AddRange(turns);
+            }
+            return all;
+        }
+        Assert.Empty(Play((5, 20), (10, 20), (15, 31), (20, 20), (25, 20), (30, 20)));
+        // It lasted: the first value at or after ten minutes raises, with its own time.
+        Assert.Equal([(RuleTurn.Raised, 25 * minute)], Play((5, 20), (10, 20), (15, 31), (20, 31), (25, 31), (30, 31)).Select(e => (e.Turn, e.At)));
+        // Nothing comes any more: once the message is overdue the clock decides.
+        var (waits, _) = RuleJudge.OnSample(rule, RuleState.Start(0), reading, 15 * minute, 31, null, overdue);
+        Assert.Equal(15 * minute + ReadingDesign.SilentAfterMs(15 * minute), RuleJudge.DueAt(rule, waits, overdue));
+        // One that is sent when it changes: it stays as it was said, by the clock.
+        Assert.Equal(25 * minute, RuleJudge.DueAt(rule, waits, _ => null));
+    }
+
+    [Fact]
+    public void Nobody_was_silent_while_nobody_listened()
+    {
+        var rule = new RuleDesign("r", "Silent", "n", "t", new SilentFor(600_000), "", true);
+        var (before, _) = RuleJudge.OnSample(rule, RuleState.Start(0), 1_000, 20);
+        var back = RuleJudge.Listening(rule, before, 901_000);
+        Assert.Empty(RuleJudge.OnTime(rule, back, 901_000).Events);
+        Assert.Equal(1_501_000, RuleJudge.DueAt(rule, back));
+        Assert.Single(RuleJudge.OnTime(rule, back, 1_501_000).Events);
+        // A permit that wants to hear does not take the start for a word.
+        Assert.False(RuleJudge.Hears(rule, back, 901_000, _ => 60_000));
+        var two = rule with { Also = [new(new("m", "u"), new SilentFor(300_000))] };
+        Assert.Equal(1_201_000, RuleJudge.DueAt(two, RuleJudge.Listening(two, RuleState.Start(0), 901_000)));
+    }
+
+    [Fact]
+    public void What_cannot_last_is_not_damped_until_it_lasts()
+    {
+        var knock = new RuleDesign("r", "Parcel", "n", "t", new InSequence(new("n", "u"), SequenceOutcome.Both, 2_000, false), "", true);
+        Assert.True(NoticeSchedule.IsOfMoments(knock));
+        Assert.True(NoticeSchedule.IsOfMoments(knock with { Condition = new EventsWithin(3, 60_000) }));
+        Assert.False(NoticeSchedule.IsOfMoments(knock with { Condition = new BeyondLimit(LimitSide.Above, 1, 1, 0) }));
+    }
 }

@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
+using Cenotic.Core.Alerts;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Server.Alerts;
@@ -153,6 +154,52 @@ public class NoticeTests
         Assert.DoesNotContain(secret, kept.WebhookSecret);
         Assert.DoesNotContain("key-1", kept.TextKey);
         Assert.DoesNotContain("key-1", await owner.GetStringAsync($"{Home}/notices/settings"));
+    }
+
+    /// <summary>Every address that an edit takes, the mail library takes; what it cannot send to is refused at entry (RFC 5321, 4.1.2).</summary>
+    [Fact]
+    public void What_is_taken_as_an_address_can_be_sent_to()
+    {
+        var site = RunningServer.Fernhollow.Design;
+        bool Taken(string address) => EditBatch.Apply(site, [new PutPerson(new("somebody", "Somebody", [new(WayKind.Mail, address)]))]).Ok;
+        foreach (var good in new[] { "a@b", "home@example.com", "o'neil+alerts@mail.example.org", "x_y-z@a-b.example", "1@2.example" })
+        {
+            Assert.True(Taken(good), good);
+        }
+        foreach (var bad in new[] { "a.@example.com", ".a@example.com", "a..b@example.com", "Home <home@example.com>", "a@", "@b", "a b@example.com", "a@b@c", "a@-b.example", "a@b..c", "a@example.com\n", "a@[127.0.0.1]", "\"a\"@b", "ann" })
+        {
+            Assert.False(Taken(bad), bad);
+        }
+        var random = new Random(7);
+        const string letters = "ab1.@-_<> \"(),;:[]\\+é\t";
+        for (var i = 0; i < 50_000; i++)
+        {
+            var address = new string([.. Enumerable.Range(0, random.Next(1, 14)).Select(_ => letters[random.Next(letters.Length)])]);
+            Assert.True(!Taken(address) || NoticeWays.IsMailbox(address), address);
+        }
+    }
+
+    /// <summary>An address that was taken before it was refused at entry: its notice fails alone, and moves on.</summary>
+    [Fact]
+    public async Task A_bad_address_stalls_no_other_notice()
+    {
+        await using var server = await RunningServer.StartAsync();
+        using var sink = new MailBox();
+        var owner = await server.ClientAsync("owner");
+        await server.NameHomeAsync(owner);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.PutAsync("/api/sites/home/notices/settings", RunningServer.Body(new NoticeSettingsRequest("127.0.0.1", sink.Port, false, "Home <home@example.com>")))).StatusCode);
+        Assert.Equal(HttpStatusCode.NoContent, (await owner.PutAsync("/api/sites/home/notices/settings", RunningServer.Body(new NoticeSettingsRequest("127.0.0.1", sink.Port, false, "home@example.com", HomeNetworks: "127.0.0.0/8")))).StatusCode);
+        await server.Services.GetRequiredService<WriteGate>().WriteAsync(store =>
+        {
+            var told = JsonSerializer.Serialize(new[] { new NoticeFacts(new(NoticeKind.Raised, 0, "ann", 0), "Too warm", "Drying room", "", "", 0, null, false, false) }, CenoticJson.Options);
+            foreach (var (address, notices) in new[] { ("a.@example.com", told), ("broken@example.com", "no list"), ("ann@example.com", told) })
+            {
+                store.Outbox.Add(new() { Site = "home", Person = address, Way = WayKind.Mail, Address = address, Notices = notices, MessageId = Guid.NewGuid().ToString("n"), CreatedMs = DateTimeOffset.UtcNow.ToUnixTimeMilliseconds(), NotBeforeMs = 0 });
+            }
+            return Task.CompletedTask;
+        });
+        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM outbox WHERE Taken = 1") == 1, "the good one goes out");
+        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM outbox WHERE Taken = 0 AND DoneMs IS NULL AND Result IS NOT NULL AND NotBeforeMs > 0 AND HandingMs IS NULL") == 2, "the others have their result and wait for their next try");
     }
 
     [Fact]

@@ -62,11 +62,11 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
     /// <summary>Tries once.</summary>
     public async Task<HandoverResult> HandOverAsync(OutboxRow row, string site, TimeZoneInfo zone, NoticeSettingsRow? settings, CancellationToken stop)
     {
-        var notices = JsonSerializer.Deserialize<List<NoticeFacts>>(row.Notices, CenoticJson.Options)!;
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(stop);
         patience.CancelAfter(Patience);
         try
         {
+            var notices = JsonSerializer.Deserialize<List<NoticeFacts>>(row.Notices, CenoticJson.Options)!;
             return row.Way switch
             {
                 WayKind.Mail when settings is { MailHost.Length: > 0, MailFrom.Length: > 0 } => await MailAsync(row, site, zone, settings, notices, patience.Token),
@@ -92,7 +92,16 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
         {
             return new(Handover.Unknown, fault is OperationCanceledException ? "No answer in time." : NoticeText.OneLine(fault.Message));
         }
+        catch (Exception fault) when (fault is not OperationCanceledException)
+        {
+            // Whatever a library makes of an address or a text: it is about this notice alone.
+            return new(Handover.Later, NoticeText.OneLine($"It could not be made up: {fault.Message}"));
+        }
     }
+
+    /// <summary>True for an address that mail can be sent to or from, and nothing around it.</summary>
+    internal static bool IsMailbox(string address) =>
+        MailboxAddress.TryParse(address, out var mailbox) && mailbox.Address == address && string.IsNullOrEmpty(mailbox.Name) && address.Contains('@', StringComparison.Ordinal);
 
     private async Task<HandoverResult> MailAsync(OutboxRow row, string site, TimeZoneInfo zone, NoticeSettingsRow settings, List<NoticeFacts> notices, CancellationToken stop)
     {

@@ -3,6 +3,8 @@
 import { computed } from "vue";
 import { useSite } from "@/app/site";
 import CheckBox from "@/kit/CheckBox.vue";
+import FormField from "@/kit/FormField.vue";
+import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
 import type { TellForm } from "./tell";
 
@@ -16,6 +18,11 @@ function toggle(key: string, on: boolean) {
   const steps = form.value.steps.filter((s) => s.person !== key);
   form.value = { ...form.value, steps: on ? [...steps, { person: key, after: "0 s" }] : steps };
 }
+const often = [
+  { value: "auto" as const, label: "tell it when it lasts 10 min; moments each time" },
+  { value: "lasting" as const, label: "tell it only when it lasts 10 min" },
+  { value: "each" as const, label: "tell it each time" },
+];
 </script>
 
 <template>
@@ -35,6 +42,9 @@ function toggle(key: string, on: boolean) {
     <template v-if="form.steps.length">
       <div class="grid gap-3 sm:grid-cols-2">
         <TextField v-model="form.remind" label="Remind every" mono hint="Empty tells once. It ends with an acknowledgement." />
+        <FormField v-slot="{ id: f }" label="Raised more than three times an hour"
+          ><SelectBox :id="f" v-model="form.often" :options="often" label="Raised more than three times an hour"
+        /></FormField>
       </div>
       <CheckBox v-model="form.throughQuiet" label="Urgent: quiet hours do not hold it back" />
       <CheckBox v-model="form.whenOver" label="Tell also when it is over" />

@@ -11,6 +11,8 @@ export interface TellForm {
   remind: string;
   throughQuiet: boolean;
   whenOver: boolean;
+  /** What is told of a rule that raises more than three times an hour. */
+  often: "auto" | "lasting" | "each";
 }
 
 export const tellForm = (t: TellDesign | null | undefined): TellForm => ({
@@ -18,6 +20,7 @@ export const tellForm = (t: TellDesign | null | undefined): TellForm => ({
   remind: t?.remindEveryMs ? duration(t.remindEveryMs) : "",
   throughQuiet: t?.throughQuiet ?? false,
   whenOver: t?.whenOver ?? true,
+  often: t?.damped === true ? "lasting" : t?.damped === false ? "each" : "auto",
 });
 
 /** The design, or what is wrong; nobody chosen is nobody told. */
@@ -34,6 +37,7 @@ export function tellOf(f: TellForm): { made: TellDesign | null; fault?: string }
       remindEveryMs: remind,
       throughQuiet: f.throughQuiet,
       whenOver: f.whenOver,
+      damped: f.often === "auto" ? null : f.often === "lasting",
     },
   };
 }

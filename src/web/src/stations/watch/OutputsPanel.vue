@@ -76,11 +76,15 @@ const label = (c: CommandView) =>
           <p v-if="wanted(o)" class="text-sm">
             wanted on by {{ o.last!.who }} for <span class="mono">{{ left(o.last!) }}</span> more, {{ answer(o.last!) }}
           </p>
+          <p v-if="o.awaitsOff" class="text-sm font-semibold text-risk" role="status">
+            Off is ordered, and not yet confirmed by the node; without a word it is off by itself within a minute.
+          </p>
+          <p v-if="o.waiting.length" class="text-sm text-faint">also wanted on by {{ o.waiting.join(", ") }}</p>
           <p v-if="o.why" class="text-sm text-faint"><SeverityMark severity="note" /> {{ o.why }}</p>
           <p v-else-if="site.canWrite.value" class="text-sm text-faint">{{ o.cautions.join(" ") }}</p>
         </div>
         <div
-          v-if="site.canWrite.value && !o.why"
+          v-if="site.canWrite.value && (!o.why || wanted(o))"
           class="flex flex-wrap items-center gap-1.5"
           role="group"
           :aria-label="`Switch ${o.label}`"
@@ -94,9 +98,9 @@ const label = (c: CommandView) =>
             @click="turn(o, false, null)"
             >Off</AppButton
           >
-          <span class="text-sm text-faint">on for</span>
+          <span v-if="!o.why" class="text-sm text-faint">on for</span>
           <AppButton
-            v-for="t in times(o.maxOnMs!)"
+            v-for="t in o.why ? [] : times(o.maxOnMs!)"
             :key="t"
             class="min-h-11"
             :disabled="busy !== ''"

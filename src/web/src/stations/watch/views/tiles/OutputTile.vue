@@ -37,7 +37,8 @@ async function turn(to: boolean) {
   <div class="flex min-h-0 flex-1 flex-col justify-between gap-1">
     <p class="mono text-3xl leading-tight font-semibold" :class="on ? 'text-moss' : 'text-faint'">{{ on ? "on" : "off" }}</p>
     <p v-if="!output" class="text-sm text-faint">This output is gone; choose another.</p>
-    <p v-else-if="output.why" class="text-sm text-faint">{{ output.why }}</p>
+    <p v-else-if="output.awaitsOff" class="text-sm text-risk">Off is ordered, and not yet confirmed by the node.</p>
+    <p v-else-if="output.why && !on" class="text-sm text-faint">{{ output.why }}</p>
     <AppButton v-else-if="site.canWrite.value" class="min-h-11 self-start" :disabled="busy" @click="turn(!on)">{{
       on ? "Switch off" : `On for ${duration(output.maxOnMs!)} at most`
     }}</AppButton>
