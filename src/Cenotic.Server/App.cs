@@ -273,6 +273,7 @@ public static class App
             o.AddPolicy(SessionEndpoints.SignInLimit, http => RateLimitPartition.GetFixedWindowLimiter(PeerAddress.Of(http.Connection.RemoteIpAddress), _ => new FixedWindowRateLimiterOptions { PermitLimit = 30, Window = TimeSpan.FromMinutes(1) }));
             o.AddPolicy(IntakeEndpoints.Limit, IntakeEndpoints.LimitOf);
         });
+        services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         services.AddExceptionHandler<RequestFaults>().AddProblemDetails();
 
         static Task Answer(HttpResponse response, int status)
@@ -338,6 +339,7 @@ public static class App
             StandInEndpoints.Map(app);
         }
         app.MapHub<LiveHub>(LivePath);
+        app.MapFallback("/api/{**rest}", (HttpContext http) => TypedResults.Problem($"There is nothing at {http.Request.Path}.", statusCode: StatusCodes.Status404NotFound)).AllowAnonymous();
         app.MapFallbackToFile("index.html").AllowAnonymous();
     }
 

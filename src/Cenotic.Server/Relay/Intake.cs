@@ -171,10 +171,26 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         {
             refusals.Add(Unknown(unknown, state, node));
         }
+        EndAtArrival(samples, now);
         return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, Excerpt(payload))
         {
             Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers, LongestSilenceMs = Silence(state, node), Report = report == nothing ? null : report with { Boot = boot },
         };
+    }
+
+    /// <summary>
+    /// Times that lie ahead are a clock that runs ahead: the message is shifted whole, so that its newest value is of its arrival and their spacing stays. What comes after it is not older by that.
+    /// </summary>
+    private static void EndAtArrival(List<DecodedSample> samples, long now)
+    {
+        var ahead = samples.Count == 0 ? 0 : samples.Max(s => s.T) - now;
+        for (var i = 0; ahead > 0 && i < samples.Count; i++)
+        {
+            if (!samples[i].Flags.HasFlag(SampleFlags.TimeEstimated))
+            {
+                samples[i] = samples[i] with { T = samples[i].T - ahead, Flags = samples[i].Flags | SampleFlags.TimeEstimated };
+            }
+        }
     }
 
     /// <summary>Three times the time in which every node sends something, and no less than a quarter of an hour.</summary>

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Cenotic.Core.Common;
 using Microsoft.AspNetCore.Diagnostics;
 
@@ -15,6 +16,7 @@ public sealed class RequestFaults : IExceptionHandler
             MissingElementException => (StatusCodes.Status422UnprocessableEntity, exception.Message),
             // The reader of JSON says so of an element that does not name its kind.
             NotSupportedException { Source: "System.Text.Json" } => (StatusCodes.Status422UnprocessableEntity, "An element does not say of which kind it is."),
+            BadHttpRequestException bad => (bad.StatusCode, Wrong(bad)),
             OperationCanceledException when http.RequestAborted.IsCancellationRequested => (StatusCodes.Status499ClientClosedRequest, ""),
             _ => (0, ""),
         };
@@ -29,4 +31,8 @@ public sealed class RequestFaults : IExceptionHandler
         }
         return true;
     }
+
+    /// <summary>What is wrong in a request, with the field where the reader of JSON names it.</summary>
+    private static string Wrong(BadHttpRequestException bad) => bad.InnerException is JsonException { Path: { } path } fault
+        ? $"{path}: {fault.Message.Split(" Path:")[0]}" : bad.Message;
 }

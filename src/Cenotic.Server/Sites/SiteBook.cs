@@ -99,8 +99,8 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
             await store.SaveChangesAsync();
             clock.Set(site);
             return await ReadAsync(store, key);
-        });
-        Take(state);
+        }, kept: Publish);
+        Tell(state);
         return state.Site;
     }
 
@@ -147,10 +147,10 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
             await ForgottenPeople.ForgetAsync(store, site, design, applied.Value.After, system.GetUtcNow().ToUnixTimeMilliseconds());
             after = await ReadAsync(store, site, applied.Value.After);
             return (BatchResult)new BatchResult.Done(row.Revision, applied.Value.Inverse, applied.Value.After);
-        });
+        }, kept: _ => Publish(after));
         if (after is not null)
         {
-            Take(after);
+            Tell(after);
         }
         return result;
     }
@@ -158,17 +158,25 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
     /// <summary>Stores a measured current.</summary>
     public async Task MeasureAsync(string site, MeasuredCurrent current)
     {
-        Take(await gate.WriteAsync(async store =>
+        Tell(await gate.WriteAsync(async store =>
         {
             store.MeasuredCurrents.Add(new() { Site = site, Node = current.Node, State = current.State, Milliamps = current.Milliamps, How = current.How, AtMs = current.AtMs });
             await store.SaveChangesAsync();
             return await ReadAsync(store, site, _states[site].Design);
-        }));
+        }, kept: Publish));
     }
 
-    private void Take(SiteState state)
+    /// <summary>What is written is what the next write begins with: called before the gate opens again.</summary>
+    private void Publish(SiteState? state)
     {
-        _states[state.Site] = state;
+        if (state is not null)
+        {
+            _states[state.Site] = state;
+        }
+    }
+
+    private void Tell(SiteState state)
+    {
         plans.Begin(state);
         Changed?.Invoke(state);
     }

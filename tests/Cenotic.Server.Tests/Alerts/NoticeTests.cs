@@ -148,6 +148,7 @@ public class NoticeTests
         Assert.Equal(id, JsonSerializer.Deserialize<WebhookBody>(body, CenoticJson.Options)!.Id);
         var text = hook.Got.Single(g => g.Path == "/text");
         Assert.Equal("Bearer key-1", text.Headers["Authorization"]);
+        Assert.Equal(System.Text.Encoding.UTF8.GetByteCount(text.Body).ToString(System.Globalization.CultureInfo.InvariantCulture), text.Headers["Content-Length"]);
         Assert.EndsWith($"[{rows.Single(r => r.Way == WayKind.Text).MessageId[..6]}]", JsonDocument.Parse(text.Body).RootElement.GetProperty("text").GetString());
         // Secrets do not lie readable in the database, and are not shown again.
         var kept = await server.QueryAsync(s => s.NoticeSettings.AsNoTracking().SingleAsync());

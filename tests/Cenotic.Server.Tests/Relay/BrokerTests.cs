@@ -71,6 +71,23 @@ public class BrokerTests
         Assert.True(node.IsConnected);
     }
 
+    /// <summary>One sample at +280 s, and everything after it without time was late, and was not judged, for as long.</summary>
+    [Fact]
+    public async Task A_stamp_a_few_minutes_ahead_is_shifted_to_its_arrival_and_blinds_nothing()
+    {
+        await using var server = await RunningServer.StartAsync();
+        using var node = await server.NodeAsync("drying");
+        var now = Now(server) / 1000;
+        Assert.Equal(MqttClientPublishReasonCode.Success, (await RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"bn":"rack1","t":{{now + 220}},"v":20},{"t":{{now + 280}},"v":21}]"""))).ReasonCode);
+        await RunningServer.PublishAsync(node, "drying", """[{"n":"rack1","v":34}]""");
+        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Key = 'rack1'") == 3, "all is stored");
+        Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE flags & 1 = 1"));
+        Assert.Equal(2, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE value IN (20, 21) AND flags & 2 = 2"));
+        // Their spacing stays.
+        Assert.Equal(60_000, await server.CountAsync($"SELECT max(t) - min(t) AS Value FROM samples WHERE value IN (20, 21)"));
+        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'rack-too-warm'") == 1, "the value after it is judged");
+    }
+
     [Fact]
     public async Task A_time_ten_minutes_ahead_is_refused_and_the_rest_of_the_message_is_kept()
     {

@@ -44,6 +44,62 @@ public class EditsTests
         Assert.NotNull(server.Book.Find("home")!.Design.Node("drying")!.Part("rack3"));
     }
 
+    /// <summary>Eight people at once, each on a document of their own: what was accepted is there, on the pages, in the store and after a start.</summary>
+    [Fact]
+    public async Task Every_edit_that_was_accepted_is_there_whoever_wrote_at_the_same_moment()
+    {
+        var folder = RunningServer.NewFolder();
+        List<string> accepted = [];
+        await using (var server = await RunningServer.StartAsync(folder))
+        {
+            await Task.WhenAll(Enumerable.Range(0, 8).Select(who => Task.Run(async () =>
+            {
+                for (var i = 0; i < 12; i++)
+                {
+                    var key = $"p{who}x{i}";
+                    if (await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new PutPerson(new(key, key, [new(WayKind.Mail, "a@example.com")]))], $"writer {who}") is BatchResult.Done)
+                    {
+                        lock (accepted)
+                        {
+                            accepted.Add(key);
+                        }
+                    }
+                }
+            })));
+            Assert.Equal(96, accepted.Count);
+            var people = server.Book.Find("home")!.Design.People.Select(p => p.Key).ToHashSet();
+            Assert.All(accepted, key => Assert.Contains(key, people));
+            Assert.Equal(97, server.Book.Find("home")!.Revision);
+        }
+        await using (var again = await RunningServer.StartAsync(folder))
+        {
+            Assert.Superset(accepted.ToHashSet(), again.Book.Find("home")!.Design.People.Select(p => p.Key).ToHashSet());
+        }
+        Directory.Delete(folder, recursive: true);
+    }
+
+    [Fact]
+    public async Task What_is_wrong_in_a_request_is_said_with_its_field_and_an_unknown_path_is_no_page()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("owner");
+        async Task<(HttpStatusCode, string)> SendAsync(string path, string body)
+        {
+            var answer = await client.PostAsync(path, new StringContent(body, System.Text.Encoding.UTF8, "application/json"));
+            Assert.Equal("application/problem+json", answer.Content.Headers.ContentType?.MediaType);
+            return (answer.StatusCode, await answer.Content.ReadAsStringAsync());
+        }
+        var (status, says) = await SendAsync("/api/sites/home/edits", """{"revision":1,"edits":[{"kind":"putWire","node":"hall","wire":{"part":"pir","line":"OUT","pin":"R8","hold":"glued"}}]}""");
+        Assert.Equal(HttpStatusCode.BadRequest, status);
+        Assert.Contains("edits[0].wire.hold", says);
+        (status, says) = await SendAsync("/api/sites/home/edits", """{"revision":"one","edits":[]}""");
+        Assert.Equal(HttpStatusCode.BadRequest, status);
+        Assert.Contains("revision", says);
+        Assert.Equal(HttpStatusCode.BadRequest, (await SendAsync("/api/sites/home/edits", "{")).Item1);
+        var nothing = await client.GetAsync("/api/nothing/here");
+        Assert.Equal((HttpStatusCode.NotFound, "application/problem+json"), (nothing.StatusCode, nothing.Content.Headers.ContentType?.MediaType));
+    }
+
     [Fact]
     public async Task Undo_is_refused_when_its_target_changed_since()
     {

@@ -167,7 +167,9 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
 
     private async Task<HandoverResult> TextAsync(OutboxRow row, string site, TimeZoneInfo zone, NoticeSettingsRow settings, List<NoticeFacts> notices, CancellationToken stop)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Post, settings.TextUrl) { Content = JsonContent.Create(new { to = row.Address, text = NoticeText.Short(site, notices, zone, row.MessageId) }) };
+        // Written out before it is sent, so that it has a length: gateways refuse what comes in chunks.
+        var body = JsonSerializer.Serialize(new { to = row.Address, text = NoticeText.Short(site, notices, zone, row.MessageId) }, CenoticJson.Options);
+        using var request = new HttpRequestMessage(HttpMethod.Post, settings.TextUrl) { Content = new StringContent(body, Encoding.UTF8, "application/json") };
         // Gateways that know the header do not send the same twice.
         request.Headers.Add("Idempotency-Key", row.MessageId);
         if (Show(settings.TextKey) is { } key)

@@ -13,7 +13,8 @@ interface Step {
 }
 
 /** What became of a batch: done, or the sentences that say why not. */
-export type EditOutcome = { ok: true } | { ok: false; reasons: string[] };
+/** @property unsent True where nobody answered: it may be tried again. */
+export type EditOutcome = { ok: true } | { ok: false; reasons: string[]; unsent?: boolean };
 
 /** Tells each figure of a plan where it stands in it (RFC 6901), so that its working can be asked for. */
 function addressFigures(part: unknown, at: string) {
@@ -87,7 +88,8 @@ function create(key: Ref<string>) {
         back: { label: step.label, revision: data.revision, base: data.revision - 1, edits: data.inverse },
       };
     } catch {
-      return { outcome: { ok: false, reasons: [sentence(undefined)] } };
+      // Nobody answered: what was to be done may be tried again.
+      return { outcome: { ok: false, reasons: [sentence(undefined)], unsent: true } };
     } finally {
       busy.value = false;
     }
@@ -106,9 +108,11 @@ function create(key: Ref<string>) {
   }
 
   async function step(from: Step[], to: Step[], word: string) {
-    const last = from.pop();
-    if (!last) return;
+    const last = from.at(-1);
+    // One at a time: a second press while the first is under way would take the step below it.
+    if (!last || busy.value) return;
     const { outcome, back } = await send(last);
+    if (outcome.ok || !outcome.unsent) from.splice(from.indexOf(last), 1);
     if (back) {
       // What stood right before this step stands again: the step below is as good on the new revision as it was then.
       const below = from.at(-1);
