@@ -339,7 +339,8 @@ public static class App
             StandInEndpoints.Map(app);
         }
         app.MapHub<LiveHub>(LivePath);
-        app.MapFallback("/api/{**rest}", (HttpContext http) => TypedResults.Problem($"There is nothing at {http.Request.Path}.", statusCode: StatusCodes.Status404NotFound)).AllowAnonymous();
+        app.MapFallback("/api/{**rest}", (HttpContext http) => TypedResults.Problem($"There is nothing at {http.Request.Path}.",
+            statusCode: StatusCodes.Status404NotFound)).AllowAnonymous();
         app.MapFallbackToFile("index.html").AllowAnonymous();
     }
 

@@ -54,10 +54,8 @@ public sealed record OutputKept(OutputWish? Held, long Command, long LeaseUntilM
 /// <param name="Ended">Why what was on is over.</param>
 public sealed record OutputTurn(OutputWish? Wish, bool Ordered, string Who, string Ended);
 
-/// <summary>
-/// Decides who has an output, and what its node is told. On is held by leases that are renewed while it is wanted; off ends them at once, whether the node hears it or not. Pure: the same code runs live and over made-up
-/// schedules.
-/// </summary>
+/// <summary> Decides who has an output, and what its node is told. On is held by leases that are renewed while it is wanted; off ends them at once,
+/// whether the node hears it or not. Pure: the same code runs live and over made-up schedules. </summary>
 public static class OutputJudge
 {
     /// <summary>Length of a lease, ms of site time.</summary>
@@ -118,12 +116,14 @@ public static class OutputJudge
         {
             return kept with { Held = null, Done = [.. kept.Done.Union(over)] };
         }
-        return kept with { Held = null, Done = [.. kept.Done.Union(wishes.Select(w => w.Id)).Union(over)], Off = new(command, Math.Max(kept.LeaseUntilMs, now + LeaseMs)) };
+        return kept with { Held = null, Done = [.. kept.Done.Union(wishes.Select(w => w.Id)).Union(over)],
+            Off = new(command, Math.Max(kept.LeaseUntilMs, now + LeaseMs)) };
     }
 
     /// <summary>The output without what it remembers of wishes that are gone.</summary>
     public static OutputKept Tidied(OutputKept kept, IReadOnlyList<OutputWish> wishes) =>
-        kept.Done.Count > 0 && kept.Done.Any(d => wishes.All(w => w.Id != d)) ? kept with { Done = [.. kept.Done.Where(d => wishes.Any(w => w.Id == d))] } : kept;
+        kept.Done.Count > 0 && kept.Done.Any(d => wishes.All(w => w.Id != d))
+            ? kept with { Done = [.. kept.Done.Where(d => wishes.Any(w => w.Id == d))] } : kept;
 
     /// <summary>What its node is to be told now: a lease that is due, or an off that it has not confirmed.</summary>
     /// <param name="hears">Whether it is connected and listens.</param>

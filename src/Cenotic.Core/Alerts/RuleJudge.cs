@@ -46,14 +46,14 @@ public static class RuleJudge
 {
     /// <summary>The rule after a sample of its own reading.</summary>
     /// <inheritdoc cref="OnSample(RuleDesign, RuleState, ReadingRef, long, double, UsualAt?, OverdueAfter?)"/>
-    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, long t, double value) => rule.Also.Count == 0 ? Single(rule, state, null, t, value, null, null) : OnSamples(rule, state, t, [(new(rule.Node, rule.Reading), value)]);
+    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, long t, double value) =>
+        rule.Also.Count == 0 ? Single(rule, state, null, t, value, null, null) : OnSamples(rule, state, t, [(new(rule.Node, rule.Reading), value)]);
 
     /// <summary>The rule after a sample, and how it turned on the way: what ran out before the sample came is judged first.</summary>
     /// <param name="reading">One of <see cref="RuleDesign.Inputs"/>.</param>
     /// <param name="usual">Needed for <see cref="UnlikeUsual"/>; without it nothing is unusual.</param>
-    /// <param name="overdue">
-    /// A duration is fulfilled by the first value at or after its end, when that arrives; by the clock where a reading is sent only when it changes, and for others once the next message is overdue: till then nobody knows what a
-    /// batch holds. Without it, by the clock.
+    /// <param name="overdue"> A duration is fulfilled by the first value at or after its end, when that arrives; by the clock where a reading is sent
+    /// only when it changes, and for others once the next message is overdue: till then nobody knows what a batch holds. Without it, by the clock.
     /// </param>
     public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(
         RuleDesign rule, RuleState state, ReadingRef reading, long t, double value, UsualAt? usual = null, OverdueAfter? overdue = null) =>
@@ -76,7 +76,8 @@ public static class RuleJudge
 
     /// <summary>A rule of several conditions after what one message says of one moment: all of it is taken before the conditions are held together, so that no order within a message raises anything.</summary>
     /// <param name="samples">Of <see cref="RuleDesign.Inputs"/>.</param>
-    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSamples(RuleDesign rule, RuleState state, long t, IReadOnlyList<(ReadingRef Reading, double Value)> samples, UsualAt? usual = null, OverdueAfter? overdue = null)
+    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSamples(RuleDesign rule, RuleState state, long t,
+        IReadOnlyList<(ReadingRef Reading, double Value)> samples, UsualAt? usual = null, OverdueAfter? overdue = null)
     {
         var (now, early) = OnTime(rule, state, t - 1, overdue);
         var (parts, states) = (rule.Parts, StatesOf(rule, now).ToArray());
@@ -107,7 +108,10 @@ public static class RuleJudge
             else
             {
                 var parts = rule.Parts;
-                (state, turn) = Together(rule, state with { More = new(null, state.More?.Newest, [.. StatesOf(rule, state).Select((s, i) => DueAt(parts[i].Condition, s, Overdue(parts[i], overdue)) <= due ? PartOnTime(parts[i].Condition, s, due).State : s)]) }, due);
+                (state, turn) = Together(rule,
+                    state with { More = new(null, state.More?.Newest, [.. StatesOf(rule, state)
+                    .Select((s, i) => DueAt(parts[i].Condition, s, Overdue(parts[i], overdue)) <= due ? PartOnTime(parts[i].Condition, s, due).State : s)]) },
+                    due);
             }
             if (turn is not null)
             {
@@ -118,7 +122,8 @@ public static class RuleJudge
     }
 
     /// <summary>When something will change though nothing more is heard, or null.</summary>
-    public static long? DueAt(RuleDesign rule, RuleState state, OverdueAfter? overdue = null) => rule.Also.Count == 0 ? DueAt(rule.Condition, state, Overdue(rule.Parts[0], overdue))
+    public static long? DueAt(RuleDesign rule, RuleState state, OverdueAfter? overdue = null) =>
+        rule.Also.Count == 0 ? DueAt(rule.Condition, state, Overdue(rule.Parts[0], overdue))
         : rule.Parts.Zip(StatesOf(rule, state), (p, s) => DueAt(p.Condition, s, Overdue(p, overdue))).Min();
 
     private static long? Overdue(RulePart part, OverdueAfter? overdue) => overdue?.Invoke(part.Reading);
@@ -130,7 +135,8 @@ public static class RuleJudge
         InSequence sequence => Earlier(state.PendingSince + Math.Max(1_000, sequence.WithinMs), state.Marks.Count > 0 ? state.Marks[0].T + sequence.WithinMs + 1 : null),
         _ when state.Raised => null,
         SilentFor silent => Math.Max(state.LastHeard, state.ListensSince ?? 0) + silent.ForMs,
-        _ when state.PendingSince is { } since && ForMs(condition) is > 0 and var lasting => overdueAfter is { } after ? Math.Max(since + lasting, state.LastHeard + after) : since + lasting,
+        _ when state.PendingSince is { } since && ForMs(condition) is > 0 and var lasting =>
+            overdueAfter is { } after ? Math.Max(since + lasting, state.LastHeard + after) : since + lasting,
         _ => null,
     };
 

@@ -43,7 +43,8 @@ public static class RuleTrial
     /// <param name="zone">Of the site: night is by its clock.</param>
     /// <param name="overdue">As <see cref="RuleJudge"/> wants it.</param>
     /// <param name="history">Values from which is learnt what is usual, those of before among them; null where the samples are all there is.</param>
-    public static TrialResult Of(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone, IReadOnlyList<TrialSample>? history = null, OverdueAfter? overdue = null)
+    public static TrialResult Of(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone,
+        IReadOnlyList<TrialSample>? history = null, OverdueAfter? overdue = null)
     {
         var judged = samples.Where(s => !s.Late).ToList();
         var past = rule.Parts.Any(p => p.Condition is UnlikeUsual) ? new UsualOfPast((history ?? judged).Where(s => !s.Late), new(rule.Node, rule.Reading), zone) : null;
@@ -59,7 +60,8 @@ public static class RuleTrial
     }
 
     /// <summary>The episodes alone.</summary>
-    internal static List<TrialEpisode> Run(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone, UsualAt? usual = null, OverdueAfter? overdue = null)
+    internal static List<TrialEpisode> Run(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone, UsualAt? usual = null,
+        OverdueAfter? overdue = null)
     {
         var own = new ReadingRef(rule.Node, rule.Reading);
         var (state, episodes) = (RuleState.Start(from), new List<TrialEpisode>());
@@ -122,7 +124,8 @@ public static class RuleTrial
         _ => null,
     };
 
-    private static List<TrialDuration> Durations(RuleDesign rule, List<TrialSample> samples, long from, long to, TimeZoneInfo zone, UsualAt? usual, OverdueAfter? overdue)
+    private static List<TrialDuration> Durations(RuleDesign rule, List<TrialSample> samples, long from, long to, TimeZoneInfo zone,
+        UsualAt? usual, OverdueAfter? overdue)
     {
         var durations = new List<TrialDuration>();
         foreach (var forMs in samples.Count < Points ? [] : TriedDurations)
@@ -151,7 +154,9 @@ public static class RuleTrial
         {
             return [];
         }
-        return [.. Enumerable.Range(0, Points).Select(i => low + (high - low) * i / (Points - 1)).Select(limit => (limit, Run(WithLimit(rule, limit)!, samples, from, to, zone, null, overdue))).Select(p => new TrialPoint(p.limit, p.Item2.Count, p.Item2.Count(e => e.AtNight)))];
+        return [.. Enumerable.Range(0, Points).Select(i => low + (high - low) * i / (Points - 1))
+            .Select(limit => (limit, Run(WithLimit(rule, limit)!, samples, from, to, zone, null, overdue)))
+            .Select(p => new TrialPoint(p.limit, p.Item2.Count, p.Item2.Count(e => e.AtNight)))];
     }
 
     private static double? Proposed(RuleDesign rule, IReadOnlyList<TrialPoint> curve, double weeks)

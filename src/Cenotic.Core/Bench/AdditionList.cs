@@ -295,7 +295,8 @@ public static class AdditionList
         var milliamps = Math.Min(Math.Min(line.Milliamps ?? LedMilliamps, board.PinPlanMilliamps), Math.Max(0.5, (board.LogicVolts - forward) / 100 * 1000));
         var value = SeriesResistor.LedOhmsE24(board.LogicVolts, forward, milliamps);
         var dim = line.Milliamps > board.PinPlanMilliamps ? $" The pin gives {board.PinPlanMilliamps} mA, so it is dimmer than with {line.Milliamps} mA." : "";
-        return new(key, wire, $"{Ohms(value)} resistor", Ohms(value), $"In the line to {line.Name}.{dim}", [LedFigure(board.LogicVolts, forward, milliamps, value)],
+        return new(key, wire, $"{Ohms(value)} resistor", Ohms(value), $"In the line to {line.Name}.{dim}",
+            [LedFigure(board.LogicVolts, forward, milliamps, value)],
             [Pieces.Resistor(key, "R1", value, nets.AtPin, nets.AtPart)]);
     }
 

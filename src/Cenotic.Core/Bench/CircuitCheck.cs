@@ -350,7 +350,8 @@ public sealed class CircuitCheck
         if (line.Milliamps is { } wanted && part.SupplyPin is null)
         {
             Want(!switched, "a pin that feeds it: a switch to ground gives it no current");
-            Want((wanted <= _board.PinPlanMilliamps && line.ForwardVolts is null) || ResistorsFrom(net).All(r => (_board.LogicVolts - (line.ForwardVolts ?? 0)) / r.Resistor.Ohms!.Value * 1000 <= _board.PinPlanMilliamps * 1.001),
+            Want((wanted <= _board.PinPlanMilliamps && line.ForwardVolts is null) || ResistorsFrom(net)
+                .All(r => (_board.LogicVolts - (line.ForwardVolts ?? 0)) / r.Resistor.Ohms!.Value * 1000 <= _board.PinPlanMilliamps * 1.001),
                 "a larger resistor: no pin gives this current");
         }
         else

@@ -51,7 +51,8 @@ public sealed record DemandList(IReadOnlyList<Demand> Demands, int Components, i
         private void Buses()
         {
             _components += Weights.SpiBus * structure.Connections.Where(c => c.Interface.Kind == InterfaceKind.Spi).Select(c => c.Controller).Distinct().Count();
-            _components += Weights.SoftwareSerial * structure.Connections.Count(c => c is { Interface.Kind: InterfaceKind.Uart, Controller: LineRules.SoftwareSerial });
+            _components += Weights.SoftwareSerial * structure.Connections.Count(c =>
+                c is { Interface.Kind: InterfaceKind.Uart, Controller: LineRules.SoftwareSerial });
             _components += structure.Connections.Where(c => c.Interface.Kind == InterfaceKind.OneWire).Select(c => c.Controller).Distinct().Count() * Weights.Piece;
             var buses = structure.I2cBuses.ToList();
             _components += Weights.SecondI2cBus * Math.Max(0, buses.Count - 1);

@@ -3,10 +3,8 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Bench;
 
-/// <summary>
-/// The line by which an expander tells the board that an input has changed, so that it need not be asked fifty times a second. It takes a pin that nothing else
-/// wants, and none that is a second choice: a plan never gets worse for it. Once it is soldered it is a line like any other.
-/// </summary>
+/// <summary> The line by which an expander tells the board that an input has changed, so that it need not be asked fifty times a second. It takes a pin
+/// that nothing else wants, and none that is a second choice: a plan never gets worse for it. Once it is soldered it is a line like any other. </summary>
 internal static class InterruptLines
 {
     /// <summary>A part with those of its optional lines that the maker holds on a pin as lines to serve.</summary>
@@ -26,7 +24,8 @@ internal static class InterruptLines
         {
             var prefix = $"{expander.Instance.Key}:";
             var serves = solution.List.Demands.Zip(solution.Pins).Any(p => p.First.Needs.Input && p.Second.Id.StartsWith(prefix, StringComparison.Ordinal));
-            if (serves && !expander.Interface.Lines.Any(l => l is { Optional: false, Role: LineRole.DigitalToBoard }) && expander.Interface.Lines.FirstOrDefault(l => l is { Optional: true, Role: LineRole.DigitalToBoard }) is { } line)
+            if (serves && !expander.Interface.Lines.Any(l => l is { Optional: false, Role: LineRole.DigitalToBoard })
+                && expander.Interface.Lines.FirstOrDefault(l => l is { Optional: true, Role: LineRole.DigitalToBoard }) is { } line)
             {
                 solution = WithLine(solution, board, node, supply, table, expander, line);
             }
@@ -34,7 +33,8 @@ internal static class InterruptLines
         return solution;
     }
 
-    private static PinSolution WithLine(PinSolution solution, Board board, NodeDesign node, NodeSupply supply, PinTable table, Connection expander, PartLine line)
+    private static PinSolution WithLine(PinSolution solution, Board board, NodeDesign node, NodeSupply supply, PinTable table,
+        Connection expander, PartLine line)
     {
         var served = expander with
         {
@@ -50,7 +50,8 @@ internal static class InterruptLines
             return solution;
         }
         var at = free.OrderByDescending(c => node.Sleeps && table.Columns[c].Wakes).ThenBy(c => row.Fits[c].Versatility).ThenBy(c => c).First();
-        var wire = new DemandWire(served.Instance.Key, served.Instance.Label, line.Name, DemandList.PositionOf(board, node, served.Instance.Key)) { IsInterrupt = true };
+        var wire = new DemandWire(served.Instance.Key, served.Instance.Label, line.Name,
+            DemandList.PositionOf(board, node, served.Instance.Key)) { IsInterrupt = true };
         // Where it would stand if it were soldered: no colour of another line changes then.
         var before = solution.List.Demands.Count(d => string.CompareOrdinal(d.Key, wire.Key) < 0);
         return solution with

@@ -30,7 +30,8 @@ internal static class LevelMargin
         };
     }
 
-    private static Figure Pulled(Board board, double reads, string source) => AdditionList.HighMargin(board.LogicVolts, reads, "pull-up to the logic supply", source);
+    private static Figure Pulled(Board board, double reads, string source) =>
+        AdditionList.HighMargin(board.LogicVolts, reads, "pull-up to the logic supply", source);
 
     private static Figure ToBoard(PartLine line, Board board, double rail) => line.Drive == LineDrive.PushPull
         ? AdditionList.HighMargin(line.HighVolts ?? rail * LineRules.SureHighOfSupply, board.HighAtLeastVolts,

@@ -188,7 +188,8 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
         pin.Use switch { PinUse.Care => 3, PinUse.Avoid => 10, PinUse.Never => 30, _ => 0 } + (pin.Has(Hazard.Psram) ? 2 : 0) + (pin.Has(Hazard.Revision) ? 1 : 0)
         + (pin.Has(Hazard.ConsoleOption) ? 6 : 0) + (pin.Has(Hazard.EdgeGlitch) && needs.Role == LineRole.DigitalToBoard ? 3 : 0);
 
-    /// <summary>What else the pin could do. A bus line on its usual pin takes nothing from others; a usual pin of a bus is worth a point more to others.</summary>
+    /// <summary>What else the pin could do. A bus line on its usual pin takes nothing from others; a usual pin of a bus is worth a point more to
+    /// others.</summary>
     private static int VersatilityOf(Pin pin, PinNeeds needs)
     {
         if (HelperPins.IsHelper(pin) || pin.Usual == needs.Role)

@@ -17,7 +17,8 @@ public readonly record struct PlanCost(int MovedWires, int Components, int Hazar
     /// <summary>The vector as one integer with the same order, so that an assignment can be solved exactly.</summary>
     [JsonIgnore]
     public long Packed =>
-        (((((((((long)MovedWires << ComponentBits) + Components) << HazardBits) + HazardPoints) << SpliceBits) + Splices) << VersatilityBits) + Versatility << DistanceBits) + Distance;
+        (((((((((long)MovedWires << ComponentBits) + Components) << HazardBits) + HazardPoints) << SpliceBits) + Splices) << VersatilityBits)
+            + Versatility << DistanceBits) + Distance;
 
     /// <summary>The vector of a packed one.</summary>
     internal static PlanCost Unpacked(long packed)
@@ -28,7 +29,8 @@ public readonly record struct PlanCost(int MovedWires, int Components, int Hazar
             packed >>= bits;
             return field;
         }
-        var (distance, versatility, splices, hazard, components) = (Take(DistanceBits), Take(VersatilityBits), Take(SpliceBits), Take(HazardBits), Take(ComponentBits));
+        var (distance, versatility, splices, hazard, components) = (Take(DistanceBits), Take(VersatilityBits), Take(SpliceBits),
+            Take(HazardBits), Take(ComponentBits));
         return new((int)packed, components, hazard, splices, versatility, distance);
     }
 

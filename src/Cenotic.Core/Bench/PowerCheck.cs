@@ -224,7 +224,8 @@ internal static class PowerCheck
         {
             findings.Add(new("BENCH-DROPOUT", Severity.Risk, new("bench", node.Key, rail.Rail.Id), $"At its lowest input the {rail.Module.Label} holds {room.Value:0.00} V, and {rail.Rail.Volts} V are wanted.", "Parts and radio get less than they need when it matters: at a transmission.",
                 lost > 0 ? [.. Gauges.Where(g => g < (node.Power.LeadAwg ?? UsualAwg)).Select(g => node.Power with { LeadAwg = g })
-                    .Where(p => from.LowVolts - lost * CopperWire.OhmsPerMetre(p.LeadAwg!.Value) / CopperWire.OhmsPerMetre(node.Power.LeadAwg ?? UsualAwg) - dropout.High >= rail.Rail.Volts * LeastOfRail).Take(1)
+                    .Where(p => from.LowVolts - lost * CopperWire.OhmsPerMetre(p.LeadAwg!.Value) / CopperWire.OhmsPerMetre(node.Power.LeadAwg
+                        ?? UsualAwg) - dropout.High >= rail.Rail.Volts * LeastOfRail).Take(1)
                     .Select(p => new Remedy($"Use AWG {p.LeadAwg}", [SetNodes.WithPower(node, p)]))] : [],
                 "A shorter or thicker supply cable, or a regulator with less dropout.", "regulator data sheet, from memory"));
         }

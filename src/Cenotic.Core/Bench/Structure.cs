@@ -40,7 +40,8 @@ public static class BusLoad
         return (by.BitsPerReading ?? 0) * rate;
     }
 
-    /// <summary>The clock of a bus, kHz: 100 where that is enough, else 400 or 1000 where board and all parts can follow; null when even that is not enough.</summary>
+    /// <summary>The clock of a bus, kHz: 100 where that is enough, else 400 or 1000 where board and all parts can follow; null when even that is not
+    /// enough.</summary>
     /// <param name="slowest">Highest clock of the slowest part or of the board, kHz.</param>
     public static double? ClockKilohertz(double bitsPerSecond, double slowest)
     {

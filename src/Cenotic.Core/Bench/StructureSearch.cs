@@ -343,7 +343,8 @@ internal sealed class StructureSearch
             case InterfaceKind.Uart:
                 var taken = Used(InterfaceKind.Uart);
                 var uarts = _board.Controllers.Uart.Where(n => !taken.Contains(n));
-                var software = LineRules.CanBeSoftwareSerial(choice, _board) && !taken.Contains(LineRules.SoftwareSerial) ? new[] { LineRules.SoftwareSerial } : [];
+                var software = LineRules.CanBeSoftwareSerial(choice, _board) && !taken.Contains(LineRules.SoftwareSerial)
+                    ? new[] { LineRules.SoftwareSerial } : [];
                 return (_board.Controllers.PinMatrix ? uarts.Take(1) : uarts).Concat(software).Select(n => new Option(choice, n, null));
             case InterfaceKind.OneWire:
                 // Equal parts can change places: each joins the line of the one before it or a later one, so that every way to share them out is gone through once.

@@ -9,7 +9,8 @@ namespace Cenotic.Core.Bench;
 /// board.</summary>
 internal sealed class SupplyChain
 {
-    /// <summary>From this length of cable on, plugging in makes the voltage at a converter's own ceramic capacitors swing up: common practice, no source.</summary>
+    /// <summary>From this length of cable on, plugging in makes the voltage at a converter's own ceramic capacitors swing up: common practice, no
+    /// source.</summary>
     private const double RingingMetres = 0.5;
 
     /// <summary>What damps it, µF.</summary>
@@ -161,7 +162,8 @@ internal sealed class SupplyChain
         }
     }
 
-    /// <summary>An electrolytic capacitor at the input of a converter: it damps what a long cable and small ceramic capacitors do when they are plugged in.</summary>
+    /// <summary>An electrolytic capacitor at the input of a converter: it damps what a long cable and small ceramic capacitors do when they are plugged
+    /// in.</summary>
     private static Component Damping(string at, double highest)
     {
         var rated = Array.Find([16.0, 25, 35, 50, 63, 100], v => v >= 1.4 * highest);

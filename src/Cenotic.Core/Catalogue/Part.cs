@@ -38,7 +38,8 @@ public sealed record Part(
     DisplayFacts? Display = null, IReadOnlyList<string>? Uses = null, int? Leds = null,
     OptoInput? Opto = null);
 
-/// <summary>The LED of an optocoupler at the input of a part: what is isolated lights it through a resistor that the maker fits. Pins "IN+" and "IN-".</summary>
+/// <summary>The LED of an optocoupler at the input of a part: what is isolated lights it through a resistor that the maker fits. Pins "IN+" and
+/// "IN-".</summary>
 /// <param name="ForwardVolts">Across the LED, volts.</param>
 /// <param name="Milliamps">What it wants, mA.</param>
 /// <param name="MaxVolts">Highest voltage of the source, volts.</param>

@@ -22,7 +22,8 @@ public sealed record QuietDesign(int FromMinute, int ToMinute, IReadOnlyList<Day
 /// <param name="ThroughQuiet">Urgent: quiet hours do not hold it back.</param>
 /// <param name="WhenOver">Tells also when it is over.</param>
 /// <param name="Damped">True to tell what raises again and again only when it lasts; null for that with all but rules of moments, which never last.</param>
-public sealed record TellDesign(IReadOnlyList<TellStep> Steps, long? RemindEveryMs = null, bool ThroughQuiet = false, bool WhenOver = true, bool? Damped = null);
+public sealed record TellDesign(IReadOnlyList<TellStep> Steps, long? RemindEveryMs = null, bool ThroughQuiet = false,
+    bool WhenOver = true, bool? Damped = null);
 
 /// <summary>A person in the order of telling.</summary>
 /// <param name="AfterMs">Told this long after it was raised, when nobody has acknowledged it by then; 0 for at once.</param>

@@ -208,7 +208,8 @@ public sealed record Housing(bool Vented, bool Sealed, bool ClearLid);
 /// <param name="Rom">The code of a 1-Wire part, 16 hexadecimal digits, once it is known which of them this is.</param>
 /// <param name="Variant">How it differs from the catalogue's; null where it does not.</param>
 public sealed record PartInstance(
-    string Key, string Label, string Part, Catalogue.InterfaceKind? Interface = null, int? Address = null, double LeadMetres = 0.2, bool SwitchSupply = false, int? Bits = null, string? Rom = null,
+    string Key, string Label, string Part, Catalogue.InterfaceKind? Interface = null, int? Address = null, double LeadMetres = 0.2, bool SwitchSupply = false,
+        int? Bits = null, string? Rom = null,
     PartVariant? Variant = null);
 
 /// <summary>How one part differs from the catalogue's of its kind; what is null is as the catalogue has it.</summary>

@@ -12,7 +12,8 @@ namespace Cenotic.Core.Planning;
 /// </summary>
 public sealed class PlanMemory
 {
-    private sealed record Kept(NodeDesign Node, string Site, HardwareCatalogue Catalogue, IReadOnlyList<Board> OwnBoards, IReadOnlyList<Part> OwnParts, IReadOnlyList<Cell> OwnCells,
+    private sealed record Kept(NodeDesign Node, string Site, HardwareCatalogue Catalogue, IReadOnlyList<Board> OwnBoards, IReadOnlyList<Part> OwnParts,
+        IReadOnlyList<Cell> OwnCells,
         Surroundings Around, IReadOnlyList<MeasuredCurrent> Currents, WorkBudget Took, PlacedRhythm Planned);
 
     private readonly Lock _lock = new();
@@ -50,7 +51,8 @@ public sealed class PlanMemory
                 var currents = evidence.Currents.Where(c => c.Node == node.Key).ToList();
                 var same = before.TryGetValue(node.Key, out var kept) && ReferenceEquals(kept.Node, node) && kept.Site == key && ReferenceEquals(kept.Catalogue, catalogue) && ReferenceEquals(kept.OwnBoards, site.OwnBoards)
                     && ReferenceEquals(kept.OwnParts, site.OwnParts) && ReferenceEquals(kept.OwnCells, site.OwnCells)
-                    && kept.Around == around && kept.Currents.SequenceEqual(currents) && (kept.Took.Most == steps || kept.Took.Spent <= Math.Min(steps, kept.Took.Most));
+                    && kept.Around == around && kept.Currents.SequenceEqual(currents)
+                        && (kept.Took.Most == steps || kept.Took.Spent <= Math.Min(steps, kept.Took.Most));
                 if (same)
                 {
                     return kept!;

@@ -54,7 +54,9 @@ public static class SitePlanner
         }).Select(n => n with { Setting = n.Setting with { Budget = new(steps, stop) } }).ToList();
         stop.ThrowIfCancellationRequested();
         var together = SiteRhythms.Of(site, nodes, hardware);
-        var findings = place.Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings))).Concat(together.Findings).Concat(Watch.DerivedFindings.Of(site, hardware)).Concat(Alerts.RuleFindings.Of(site, hardware)).Concat(Alerts.ZoneFindings.Of(site)).Concat(Alerts.OutputFindings.Of(site));
+        var findings = place.Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings))).Concat(together.Findings)
+            .Concat(Watch.DerivedFindings.Of(site, hardware)).Concat(Alerts.RuleFindings.Of(site, hardware)).Concat(Alerts.ZoneFindings.Of(site))
+            .Concat(Alerts.OutputFindings.Of(site));
         return new(EngineVersion, place, [.. nodes.Select(n => new NodePlan(n.Node.Key, n.Bench, n.Rhythm))], together, [.. findings.OrderBy(f => f.Severity).ThenBy(f => Array.IndexOf(Order, f.Subject.Station))]);
     }
 }

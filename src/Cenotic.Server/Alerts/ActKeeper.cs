@@ -9,10 +9,11 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.Alerts;
 
 /// <summary>
-/// Says what rules and zones want of outputs: on while an episode lasts, on while all is well for a permit, on while a zone sounds. It follows from what is kept of rules and zones, so that after a start it is wanted again;
-/// who has an output is decided by <see cref="OutputJudge"/>.
+/// Says what rules and zones want of outputs: on while an episode lasts, on while all is well for a permit, on while a zone sounds. It follows from
+/// what is kept of rules and zones, so that after a start it is wanted again; who has an output is decided by <see cref="OutputJudge"/>.
 /// </summary>
-public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook book, SiteClock clock, RuleRunner runner, Outputs outputs, LoopHealth health) : BackgroundService
+public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook book, SiteClock clock, RuleRunner runner, Outputs outputs,
+    LoopHealth health) : BackgroundService
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(300);
     private readonly ConcurrentQueue<ZoneTurned> _turned = [];
@@ -48,7 +49,8 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
         {
             if (ZoneJudge.SoundsUntil(state) is { } until)
             {
-                wanted.AddRange(zone.Sounders.Select(s => (new OutputKey(site, s.Node, s.Output), new OutputWish($"zone {zone.Key} {state.SinceMs}", WishRank.Alarm, $"the alarm of {zone.Label}", until))));
+                wanted.AddRange(zone.Sounders.Select(s => (new OutputKey(site, s.Node, s.Output),
+                    new OutputWish($"zone {zone.Key} {state.SinceMs}", WishRank.Alarm, $"the alarm of {zone.Label}", until))));
             }
         }
         var acting = design.Rules.Where(r => r.Armed && r.Acts.Count > 0).ToList();
@@ -67,7 +69,8 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
             else if (act.While == ActWhile.Calm)
             {
                 // A permit is given only while the rule hears all its readings; without it the output is off, whoever wants it on.
-                if (!raised.ContainsKey(rule.Key) && runner.StateOf(site, rule.Key) is { } state && RuleJudge.Hears(rule, state, now, reading => design.Reading(reading)?.LongestGapMs))
+                if (!raised.ContainsKey(rule.Key) && runner.StateOf(site, rule.Key) is { } state
+                    && RuleJudge.Hears(rule, state, now, reading => design.Reading(reading)?.LongestGapMs))
                 {
                     wanted.Add((key, new($"{rule.Key} permit", WishRank.Permit, $"the permit of {rule.Label}", now + most)));
                 }

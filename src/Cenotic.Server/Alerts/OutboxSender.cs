@@ -10,7 +10,8 @@ namespace Cenotic.Server.Alerts;
 /// <summary>
 /// Sends what is in the outbox, at least once: that a message is being handed over is kept before its first byte, and what became of it after. What the program was killed between is sent again under the same id and marked.
 /// </summary>
-public sealed class OutboxSender(IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteBook book, NoticeWays ways, LiveFeed live, TimeProvider system, LoopHealth health, ILogger<OutboxSender> log) : BackgroundService
+public sealed class OutboxSender(IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteBook book, NoticeWays ways, LiveFeed live, TimeProvider system,
+    LoopHealth health, ILogger<OutboxSender> log) : BackgroundService
 {
     private const long FirstWaitMs = 5_000, LongestWaitMs = 3_600_000, GivenUpAfterMs = 3 * 86_400_000L;
     private const int MostAtOnce = 16, MostTogether = 4;

@@ -15,10 +15,12 @@ namespace Cenotic.Server.Alerts;
 /// <summary>
 /// Runs the rules on what arrived, in order of arrival, and on passing time. Cursor, state and episodes are kept in one transaction, so that a kill repeats or loses nothing.
 /// </summary>
-public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, LiveFeed live, TimeProvider system, LoopHealth health) : BackgroundService
+public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, LiveFeed live, TimeProvider system,
+    LoopHealth health) : BackgroundService
 {
     private static readonly TimeSpan TickEvery = TimeSpan.FromMilliseconds(250);
-    private const int MostSamplesAtOnce = 20_000, LateAfterMs = 10_000, LookEveryMs = 1_000, ReportsKeptMs = 5_000, RestAboveMs = 20, QueueLagMs = 3_000, QueueEndsMs = 10_000;
+    private const int MostSamplesAtOnce = 20_000, LateAfterMs = 10_000, LookEveryMs = 1_000, ReportsKeptMs = 5_000, RestAboveMs = 20,
+        QueueLagMs = 3_000, QueueEndsMs = 10_000;
     private readonly SemaphoreSlim _wake = new(0, 1);
     private readonly ConcurrentDictionary<(string Site, string Rule), (RuleDesign Rule, RuleState State)> _known = [];
     private readonly ConcurrentDictionary<string, IReadOnlyList<ZoneNow>> _zones = [];
@@ -112,7 +114,8 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         var now = clock.Now(site);
         return book.Find(site) is { } state
             && (ZonesOf(site).Any(z => z.State.UntilMs <= now) || (LookAgain(site) && ((_telling.TryGetValue(site, out var telling) && telling) || ZonesOf(site).Any(z => z.State.Phase != ZonePhase.Off || z.Zone.Schedule is not null || z.Zone.Presence is not null)))
-                || state.Design.Rules.Any(r => r.Armed && _known.TryGetValue((site, r.Key), out var known) && RuleJudge.DueAt(known.Rule, known.State, RuleJudge.OverdueBy(state.Design)) <= now));
+                || state.Design.Rules.Any(r => r.Armed && _known.TryGetValue((site, r.Key), out var known)
+                    && RuleJudge.DueAt(known.Rule, known.State, RuleJudge.OverdueBy(state.Design)) <= now));
     }
 
     /// <summary>What may fall due at any time is looked at once a second.</summary>
@@ -279,9 +282,11 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         return more;
     }
 
-    /// <summary>Up to when a rule is judged by the clock: one of sequences waits while a node sends what it had queued, since what belongs to an event may be in its next message.</summary>
+    /// <summary>Up to when a rule is judged by the clock: one of sequences waits while a node sends what it had queued, since what belongs to an event may be
+    /// in its next message.</summary>
     private long JudgedUntil(string site, RuleDesign rule, long now) => !rule.Parts.Any(p => p.Condition is InSequence) ? now
-        : WatchedBy(rule).Inputs.Min(i => _backlogs.TryGetValue((site, i.Node), out var backlog) && now - backlog.SeenAt < QueueEndsMs ? Math.Min(now, backlog.Stamp) : now);
+        : WatchedBy(rule).Inputs.Min(i => _backlogs.TryGetValue((site, i.Node), out var backlog) && now - backlog.SeenAt < QueueEndsMs
+            ? Math.Min(now, backlog.Stamp) : now);
 
     /// <summary>Notes the nodes whose newest values are old: they send their queues.</summary>
     private void NoteBacklogs(string site, SiteState state, IEnumerable<(int Reading, long T)> arrived, long now)
@@ -394,7 +399,8 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             {
                 raised[rule.Key] = earlier = [];
             }
-            var row = store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = isLate(e), Damped = (rule.Tell?.Damped ?? !NoticeSchedule.IsOfMoments(rule)) && NoticeSchedule.Flaps(earlier, e.At), ToldUntilMs = e.At - 1 }).Entity;
+            var row = store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = isLate(e),
+                Damped = (rule.Tell?.Damped ?? !NoticeSchedule.IsOfMoments(rule)) && NoticeSchedule.Flaps(earlier, e.At), ToldUntilMs = e.At - 1 }).Entity;
             earlier.Add(e.At);
             episodes.Add(row);
             if (e.Turn == RuleTurn.Cleared)

@@ -47,7 +47,8 @@ public static class ZoneEndpoints
         })];
     }
 
-    private static async Task<Results<Ok<ZoneView>, ProblemHttpResult>> ArmAsync(string site, string zone, ArmRequest request, HttpContext http, SiteBook book, RuleRunner runner, Outputs outputs, CenoticStore store)
+    private static async Task<Results<Ok<ZoneView>, ProblemHttpResult>> ArmAsync(string site, string zone, ArmRequest request, HttpContext http, SiteBook book,
+        RuleRunner runner, Outputs outputs, CenoticStore store)
     {
         if (book.Find(site)!.Design.Zones.All(z => z.Key != zone))
         {

@@ -68,6 +68,9 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
     /// <summary>A sample may lie this far ahead of site time.</summary>
     public const long AheadMs = 5 * 60_000;
 
+    /// <summary>Clocks that are set over a network are apart by less: such times stay as they are, and a message that is sent again is known by them.</summary>
+    private const long ClockNoiseMs = 1_000;
+
     private const int ExcerptBytes = 48, NamesShown = 5;
     private const long ShortestOutageMs = 15 * 60_000;
     private const double Earliest = 1_262_304_000; // 2010: an older clock was never set.
@@ -179,12 +182,13 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
     }
 
     /// <summary>
-    /// Times that lie ahead are a clock that runs ahead: the message is shifted whole, so that its newest value is of its arrival and their spacing stays. What comes after it is not older by that.
+    /// Times that lie ahead are a clock that runs ahead: the message is shifted whole, so that its newest value is of its arrival and their spacing
+    /// stays. What comes after it is not older by that.
     /// </summary>
     private static void EndAtArrival(List<DecodedSample> samples, long now)
     {
         var ahead = samples.Count == 0 ? 0 : samples.Max(s => s.T) - now;
-        for (var i = 0; ahead > 0 && i < samples.Count; i++)
+        for (var i = 0; ahead > ClockNoiseMs && i < samples.Count; i++)
         {
             if (!samples[i].Flags.HasFlag(SampleFlags.TimeEstimated))
             {

@@ -26,8 +26,8 @@ public sealed record CommandView(long Id, string Node, string Output, bool On, s
 /// <param name="Holder">Who has it on; null while nobody does.</param>
 /// <param name="Waiting">Who else wants it on, and does not have it.</param>
 public sealed record OutputView(
-    string Node, string Output, string Label, string NodeLabel, OutputLoad? Load, long? MaxOnMs, string? Why, IReadOnlyList<string> Cautions, CommandView? Last, bool AwaitsOff, string? Holder,
-    IReadOnlyList<string> Waiting);
+    string Node, string Output, string Label, string NodeLabel, OutputLoad? Load, long? MaxOnMs, string? Why, IReadOnlyList<string> Cautions,
+    CommandView? Last, bool AwaitsOff, string? Holder, IReadOnlyList<string> Waiting);
 
 /// <param name="Outputs">All outputs of the site.</param>
 /// <param name="Log">The newest switchings, the newest first.</param>
@@ -57,8 +57,8 @@ public static class OutputEndpoints
             var key = new OutputKey(site, node.Key, reading.Key);
             var last = log.FirstOrDefault(c => c.Node == node.Key && c.Output == reading.Key) ?? await store.Commands.AsNoTracking().Where(c => c.Site == site && c.Node == node.Key && c.Output == reading.Key).OrderByDescending(c => c.Id).FirstOrDefaultAsync();
             var why = outputs.Unswitchable(site, node.Key, reading.Key) ?? (outputs.Listens(site, node.Key) ? null : $"{node.Label} is not connected");
-            list.Add(new(node.Key, reading.Key, reading.Label, node.Label, reading.Output?.Load, reading.Output?.MaxOnMs, why, part.Cautions, last is null ? null : CommandView.Of(last),
-                outputs.AwaitsOff(key), outputs.HolderOf(key)?.Who, [.. outputs.WaitingFor(key).Select(w => w.Who)]));
+            list.Add(new(node.Key, reading.Key, reading.Label, node.Label, reading.Output?.Load, reading.Output?.MaxOnMs, why, part.Cautions,
+                last is null ? null : CommandView.Of(last), outputs.AwaitsOff(key), outputs.HolderOf(key)?.Who, [.. outputs.WaitingFor(key).Select(w => w.Who)]));
         }
         return new(list, [.. log.Select(CommandView.Of)]);
     }

@@ -16,12 +16,12 @@ namespace Cenotic.Server.Relay;
 public readonly record struct OutputKey(string Site, string Node, string Output);
 
 /// <summary>
-/// Switches outputs as <see cref="OutputJudge"/> decides. On is held by leases of a minute that are renewed while it is wanted: when this program, the broker or the link dies, the node switches off by itself. What is
-/// remembered of an output changes inside the write gate, in the order of the writes.
+/// Switches outputs as <see cref="OutputJudge"/> decides. On is held by leases of a minute that are renewed while it is wanted: when this program, the
+/// broker or the link dies, the node switches off by itself. What is remembered of an output changes inside the write gate, in the order of the writes.
 /// </summary>
 public sealed class Outputs(
-    SiteBook book, SiteClock clock, WriteGate gate, Broker broker, UpstreamBroker upstream, SampleWriter writer, LiveFeed live, TimeProvider system, LoopHealth health,
-    ILogger<Outputs> log) : BackgroundService
+    SiteBook book, SiteClock clock, WriteGate gate, Broker broker, UpstreamBroker upstream, SampleWriter writer, LiveFeed live, TimeProvider system,
+    LoopHealth health, ILogger<Outputs> log) : BackgroundService
 {
     private const long ChirpMs = 1_000, RetryMs = 5_000;
     private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(100);
@@ -132,7 +132,8 @@ public sealed class Outputs(
         {
             var newest = store.Commands.Where(c => c.Site == site).GroupBy(c => new { c.Node, c.Output }).Select(g => g.Max(c => c.Id));
             var since = clock.Now(site) - OutputJudge.LeaseMs;
-            foreach (var off in await store.Commands.Where(c => newest.Contains(c.Id) && !c.On && (c.Over != null || (c.AnsweredMs == null && c.AtMs > since))).ToListAsync(stop))
+            foreach (var off in await store.Commands.Where(c => newest.Contains(c.Id) && !c.On
+                && (c.Over != null || (c.AnsweredMs == null && c.AtMs > since))).ToListAsync(stop))
             {
                 _kept[new(site, off.Node, off.Output)] = OutputKept.Start with
                 {
@@ -201,7 +202,8 @@ public sealed class Outputs(
             var next = OutputJudge.Switched(kept, turn, WishesFor(key), id, now);
             var row = !turn.Ordered ? null : store.Commands.Add(new()
             {
-                Id = id, Site = key.Site, Node = key.Node, Output = key.Output, On = turn.Wish is not null, Who = turn.Who, AtMs = now, UntilMs = turn.Wish?.UntilMs ?? now,
+                Id = id, Site = key.Site, Node = key.Node, Output = key.Output, On = turn.Wish is not null, Who = turn.Who, AtMs = now,
+                    UntilMs = turn.Wish?.UntilMs ?? now,
                 Over = turn.Wish is null && next.Done.Count > 0 ? JsonSerializer.Serialize(next.Done, CenoticJson.Options) : null,
             }).Entity;
             return (Row: row, Kept: (OutputKept?)next);
@@ -252,7 +254,8 @@ public sealed class Outputs(
     /// <summary>Forgets wishes that are gone, once rules and zones have said what they want.</summary>
     private void Tidy(OutputKey key)
     {
-        if (_asked.ContainsKey(key.Site) && _kept.TryGetValue(key, out var kept) && OutputJudge.Tidied(kept, WishesFor(key)) is var tidied && !ReferenceEquals(kept, tidied))
+        if (_asked.ContainsKey(key.Site) && _kept.TryGetValue(key, out var kept) && OutputJudge.Tidied(kept, WishesFor(key)) is var tidied
+            && !ReferenceEquals(kept, tidied))
         {
             _kept.TryUpdate(key, tidied, kept);
         }
@@ -263,13 +266,15 @@ public sealed class Outputs(
     private IReadOnlyList<OutputWish> WishesFor(OutputKey key) => _wishes.GetValueOrDefault(key, []);
 
     /// <summary>Longest time on, ms; null for what is no output.</summary>
-    private long? MostOf(OutputKey key) => key.Output == OutputCommand.Test ? OutputCommand.TestMostMs : book.Find(key.Site)?.Design.Node(key.Node)?.Reading(key.Output)?.Output?.MaxOnMs;
+    private long? MostOf(OutputKey key) => key.Output == OutputCommand.Test ? OutputCommand.TestMostMs
+        : book.Find(key.Site)?.Design.Node(key.Node)?.Reading(key.Output)?.Output?.MaxOnMs;
 
     private string? NoOutput(OutputKey key)
     {
         var state = book.Find(key.Site);
         var test = key.Output == OutputCommand.Test;
-        return state?.Design.Node(key.Node) is { } design && (test || (design.Reading(key.Output) is not null && Intake.Quantity(state, key.Node, key.Output) is { Kind: ReadingKind.State }))
+        return state?.Design.Node(key.Node) is { } design
+            && (test || (design.Reading(key.Output) is not null && Intake.Quantity(state, key.Node, key.Output) is { Kind: ReadingKind.State }))
             ? null : $"\"{key.Node}/{key.Output}\" is no output.";
     }
 
@@ -279,7 +284,8 @@ public sealed class Outputs(
         {
             return KeptOf(key).Held is null ? NoOutput(key) : null;
         }
-        if ((Unswitchable(key.Site, key.Node, key.Output) ?? (_withheld.TryGetValue(key, out var by) ? $"It stays off: {by} is not given." : null)) is { } reason)
+        if ((Unswitchable(key.Site, key.Node, key.Output) ?? (_withheld.TryGetValue(key, out var by)
+            ? $"It stays off: {by} is not given." : null)) is { } reason)
         {
             return reason;
         }
@@ -291,7 +297,8 @@ public sealed class Outputs(
 
     private static async Task EndAsync(CenoticStore store, OutputKey key, long at, string why)
     {
-        foreach (var open in await store.Commands.Where(c => c.Site == key.Site && c.Node == key.Node && c.Output == key.Output && c.On && c.EndedMs == null).ToListAsync())
+        foreach (var open in await store.Commands.Where(c => c.Site == key.Site && c.Node == key.Node && c.Output == key.Output && c.On
+            && c.EndedMs == null).ToListAsync())
         {
             (open.EndedMs, open.Ended) = (at, why);
         }

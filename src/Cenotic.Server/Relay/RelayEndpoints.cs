@@ -38,9 +38,11 @@ public static class RelayEndpoints
         SiteRoutes.Writing(routes).MapPost("/store/check", CheckAsync).WithName("CheckStore");
     }
 
-    private static Results<Ok<Health>, JsonHttpResult<Health>> HealthOf(RelayMeter meter, SiteBook book, SiteClock clock, LoopHealth loops) => meter.Read().Failing is { } reason
+    private static Results<Ok<Health>, JsonHttpResult<Health>> HealthOf(RelayMeter meter, SiteBook book, SiteClock clock, LoopHealth loops) =>
+        meter.Read().Failing is { } reason
         ? TypedResults.Json(new Health("not storing", reason, loops.Faults), statusCode: StatusCodes.Status503ServiceUnavailable)
-        : TypedResults.Ok(new Health("ok", book.Sites.Where(s => clock.BehindMs(s) is not null).MaxBy(clock.BehindMs) is { } behind ? Behind(behind, clock) : null, loops.Faults));
+        : TypedResults.Ok(new Health("ok", book.Sites.Where(s => clock.BehindMs(s) is not null).MaxBy(clock.BehindMs) is { } behind
+            ? Behind(behind, clock) : null, loops.Faults));
 
     private static string Behind(string site, SiteClock clock) => string.Create(CultureInfo.InvariantCulture,
         $"The clock of this machine was set back by {clock.BehindMs(site) / 1000} s. What arrives is stored; until {DateTimeOffset.FromUnixTimeMilliseconds(clock.LateUntilMs(site) ?? 0):yyyy-MM-dd HH:mm:ss} UTC it counts as late, and rules do not judge it.");

@@ -20,7 +20,8 @@ public sealed record StoreResult(int Fresh, string? Refusal = null);
 /// The one writer of samples: commits at once when idle; what arrives during a commit forms the next batch. A message is done when its batch is committed. A batch that fails for one of
 /// its messages is written message by message, so that only that one is refused.
 /// </summary>
-public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, Calibrations calibrations, TimeProvider system, LoopHealth health, ILogger<SampleWriter> log) : BackgroundService
+public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, Calibrations calibrations,
+    TimeProvider system, LoopHealth health, ILogger<SampleWriter> log) : BackgroundService
 {
     private const int LargestBatch = 2000, LongestQueue = 20_000, RefusalsOfMinute = 5;
 

@@ -29,7 +29,8 @@ public static class SiteDocuments
         IReadOnlyList<T> Many<T>(string kind) => [.. rows.Where(r => r.Key.StartsWith(kind, StringComparison.Ordinal)).Select(r => From<T>(site, r))];
         return new(One<SiteSettings>("site"), One<PlaceDesign>("place"), Many<NodeDesign>("node:"), Many<RuleDesign>("rule:"))
         {
-            OwnBoards = Many<Board>("board:"), OwnParts = Many<Part>("part:"), OwnCells = Many<Cell>("cell:"), Stock = Many<StockItem>("stock:"), Lines = Many<SerialLineDesign>("line:"),
+            OwnBoards = Many<Board>("board:"), OwnParts = Many<Part>("part:"), OwnCells = Many<Cell>("cell:"), Stock = Many<StockItem>("stock:"),
+                Lines = Many<SerialLineDesign>("line:"),
             People = Many<PersonDesign>("person:"), Zones = Many<ZoneDesign>("zone:"), Views = Many<ViewDesign>("view:"), Derived = Many<DerivedDesign>("derived:"),
         };
     }

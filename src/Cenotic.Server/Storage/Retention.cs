@@ -6,7 +6,8 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.Storage;
 
 /// <summary>Removes what a site keeps no longer, a little at a time, so that nothing that arrives has to wait. Hours are kept for ever.</summary>
-public sealed class Retention(SiteBook book, SiteClock clock, WriteGate gate, IDbContextFactory<CenoticStore> stores, TimeProvider system, LoopHealth health) : BackgroundService
+public sealed class Retention(SiteBook book, SiteClock clock, WriteGate gate, IDbContextFactory<CenoticStore> stores, TimeProvider system,
+    LoopHealth health) : BackgroundService
 {
     private const int RowsAtOnce = 5_000, RefusalsKept = 2_000;
     private const long DayMs = 86_400_000, MinuteMs = 60_000;

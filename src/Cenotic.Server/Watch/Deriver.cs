@@ -19,7 +19,8 @@ public sealed record DerivedWork(double Share, long Values);
 /// Works readings out of others as their samples are stored, and hands what comes out to the writer of samples. What is stored already is worked out once, when a reading is wanted or wanted otherwise.
 /// A kill repeats at most what was stored last: it is the same, and is not stored twice.
 /// </summary>
-public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, IDbContextFactory<CenoticStore> stores, NodeHealthReader nodes, LoopHealth health, ILogger<Deriver> log) : BackgroundService
+public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, IDbContextFactory<CenoticStore> stores,
+    NodeHealthReader nodes, LoopHealth health, ILogger<Deriver> log) : BackgroundService
 {
     private static readonly TimeSpan TickEvery = TimeSpan.FromSeconds(1);
     private const int MostSamplesAtOnce = 20_000, ValuesOfAMessage = 1_000, RestAboveMs = 20, LongestRestMs = 1_000, MostBehind = 10_000;
@@ -70,7 +71,8 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
 
     private async Task StepsAsync(string site, CancellationToken stop)
     {
-        while (book.Find(site) is { } state && (!_loaded || state.Design.Derived.Count > 0 || _kept.Keys.Any(k => k.Site == site)) && await StepAsync(state, stop))
+        while (book.Find(site) is { } state && (!_loaded || state.Design.Derived.Count > 0 || _kept.Keys.Any(k => k.Site == site))
+            && await StepAsync(state, stop))
         {
             // More is waiting than is taken at once.
         }

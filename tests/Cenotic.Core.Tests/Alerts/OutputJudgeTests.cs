@@ -5,7 +5,8 @@ using CsCheck;
 namespace Cenotic.Core.Tests.Alerts;
 
 /// <summary>
-/// Outputs under a link that drops at every moment: random schedules of link, person, rules, zones, permits, chirps and restarts, with a node that does what docs/formats.md says of a node and knows nothing of the judge.
+/// Outputs under a link that drops at every moment: random schedules of link, person, rules, zones, permits, chirps and restarts, with a node that does what
+/// docs/formats.md says of a node and knows nothing of the judge.
 /// </summary>
 public class OutputJudgeTests
 {

@@ -122,7 +122,8 @@ internal sealed class BenchModel
                 {
                     InterfaceKind.I2c => _board.Controllers.I2c.Select(n => (int?)n),
                     InterfaceKind.Spi => _board.Controllers.Spi.Select(n => (int?)n),
-                    InterfaceKind.Uart => _board.Controllers.Uart.Concat(by.Baud <= 9600 && !_board.Id.StartsWith("linux", StringComparison.Ordinal) ? [LineRules.SoftwareSerial] : [])
+                    InterfaceKind.Uart => _board.Controllers.Uart.Concat(by.Baud <= 9600 && !_board.Id.StartsWith("linux", StringComparison.Ordinal)
+                        ? [LineRules.SoftwareSerial] : [])
                         .Select(n => (int?)n),
                     InterfaceKind.OneWire => Enumerable.Range(0, _node.Parts.Count(i => i.Part == part.Id)).Select(n => (int?)n),
                     _ => [null],
@@ -420,7 +421,8 @@ internal sealed class BenchModel
                 }
             }
         }
-        _ways.Where(w => w is { By.Kind: InterfaceKind.Uart, Controller: LineRules.SoftwareSerial }).ToList().ForEach(w => _components.AddTerm(w.Chosen, Weights.SoftwareSerial));
+        _ways.Where(w => w is { By.Kind: InterfaceKind.Uart, Controller: LineRules.SoftwareSerial }).ToList()
+            .ForEach(w => _components.AddTerm(w.Chosen, Weights.SoftwareSerial));
         foreach (var c in _board.Controllers.Uart.Append(LineRules.SoftwareSerial))
         {
             _model.AddAtMostOne(_ways.Where(w => w.By.Kind == InterfaceKind.Uart && w.Controller == c).Select(w => w.Chosen));

@@ -77,7 +77,8 @@ public class CircuitDamageTests
         ["divider turned round"] = c => Swap(c, "echo.ECHO/divider/R1", "1", "2") is var turned
             ? Put(Put(turned, "echo", "ECHO", "echo.ECHO/pin"), "board", c.Components[0].Terminals.First(t => t.Net == "echo.ECHO/pin").Name, "echo.ECHO") : c,
         ["resistor of an LED bypassed"] = c => Join(c, "light.R/pin", "light.R"),
-        ["resistor of an LED far too small"] = c => c with { Components = [.. c.Components.Select(x => x.Key == "light.R/series/R1" ? x with { Ohms = 33 } : x)] },
+        ["resistor of an LED far too small"] = c =>
+            c with { Components = [.. c.Components.Select(x => x.Key == "light.R/series/R1" ? x with { Ohms = 33 } : x)] },
         ["pull-up of the probes forgotten"] = c => Without(c, "1-Wire 0.DQ/pull-up/R1"),
         ["pull-up of the probes at 5 V"] = c => Put(c, "1-Wire 0.DQ/pull-up/R1", "2", Five),
         ["pull-up of a select forgotten"] = c => Without(c, "radio.NSS/pull-up/R1"),

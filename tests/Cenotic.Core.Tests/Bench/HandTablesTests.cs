@@ -137,7 +137,8 @@ public class HandTablesTests
 
     [Fact]
     public void A_12_V_vehicle_node_with_sender_pulses_and_five_probes() => Agrees(
-        On("esp32-dev-38", new(PowerKind.TwelveVolt, Module: "buck-mp1584", FuseAmps: 2, ReverseGuard: true, SurgeGuard: true, LeadMetres: 4, LeadAwg: 18, Vehicle: true),
+        On("esp32-dev-38", new(PowerKind.TwelveVolt, Module: "buck-mp1584", FuseAmps: 2, ReverseGuard: true, SurgeGuard: true, LeadMetres: 4,
+            LeadAwg: 18, Vehicle: true),
             ("fuel", "resistive-sender"), ("speed", "speed-pickup-hall"), ("p1", "ds18b20"), ("p2", "ds18b20"), ("p3", "ds18b20"), ("p4", "ds18b20"), ("p5", "ds18b20")), """
         source.+ fuse.1
         fuse.2 cable.+1

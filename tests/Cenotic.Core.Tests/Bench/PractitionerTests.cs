@@ -61,7 +61,8 @@ public class PractitionerTests
         var plan = On("esp32-c3-mini-16", ("dust", "pms5003"), ("radar", "ld2420"));
         Assert.True(plan.Complete);
         Assert.Equal(("software serial", "UART 1"), (plan.Parts.Single(p => p.Part == "dust").Bus, plan.Parts.Single(p => p.Part == "radar").Bus));
-        Assert.Equal(("software serial RX", "UART 1 RX"), (plan.Line("dust", "TX")!.BusLine, plan.Lines.First(l => l.Part == "radar" && l.BusLine!.EndsWith("RX", StringComparison.Ordinal)).BusLine));
+        Assert.Equal(("software serial RX", "UART 1 RX"), (plan.Line("dust", "TX")!.BusLine,
+            plan.Lines.First(l => l.Part == "radar" && l.BusLine!.EndsWith("RX", StringComparison.Ordinal)).BusLine));
         Assert.Contains(plan.Findings, f => f.Code == "BENCH-SOFTWARE-SERIAL");
         // Where ports are free it is never used, two fast ones do not share, and an operating system times no bits.
         Assert.DoesNotContain(On("esp32-dev-38", ("dust", "pms5003"), ("radar", "ld2420")).Parts, p => p.Bus == "software serial");
@@ -74,7 +75,8 @@ public class PractitionerTests
     {
         NodeDesign Two(string board) => Samples.Node(("one", "mlx90640"), ("two", "tca9548a"), ("three", "mlx90640")) with
         {
-            Board = board, AddsModules = false, Readings = [Samples.Every("r1", "one", "object-temperature", 32), Samples.Every("r3", "three", "object-temperature", 500)],
+            Board = board, AddsModules = false, Readings = [Samples.Every("r1", "one", "object-temperature", 32),
+                Samples.Every("r3", "three", "object-temperature", 500)],
         };
         Assert.Contains(Samples.Plan(Two("rp2040-40")).Buses, b => b.ClockKilohertz == 1000);
         Assert.DoesNotContain(Samples.Plan(Two("nrf52840-module-24")).Buses, b => b.ClockKilohertz == 1000);
@@ -98,7 +100,8 @@ public class PractitionerTests
         Assert.Contains("changed input", line.Reason);
         Assert.Contains(plan.Wires, w => w.Part == "io" && w.Line == "INTA" && w.Tick == "io.INTA");
         // Soldered it stays, whatever else comes.
-        var soldered = roomier with { Wires = [.. roomier.Wires, new("io", "INTA", line.Pin, WireHold.Soldered)], Parts = [Samples.Part("hall", "pir-am312"), .. roomier.Parts] };
+        var soldered = roomier with { Wires = [.. roomier.Wires, new("io", "INTA", line.Pin, WireHold.Soldered)],
+            Parts = [Samples.Part("hall", "pir-am312"), .. roomier.Parts] };
         Assert.Equal(line.Pin, Samples.Plan(soldered).Line("io", "INTA")!.Pin);
         Assert.Empty(Samples.Plan(soldered).Moves);
     }
@@ -133,7 +136,8 @@ public class PractitionerTests
         Assert.Equal(100_000, With("ntc-10k", new(NominalOhms: 100_000, Beta: 3950)).Circuit.Component("p.A/reference/R1")!.Ohms);
         Assert.Equal(10_000, With("ntc-10k", null).Circuit.Component("p.A/reference/R1")!.Ohms);
         // 60 LEDs of 60 mA: 3.6 A, seven and a half times the strip of eight.
-        var (short8, long60) = (With("ws2812b-strip", null).Loads.Single(l => l.Part == "p"), With("ws2812b-strip", new(Leds: 60)).Loads.Single(l => l.Part == "p"));
+        var (short8, long60) = (With("ws2812b-strip", null).Loads.Single(l => l.Part == "p"),
+            With("ws2812b-strip", new(Leds: 60)).Loads.Single(l => l.Part == "p"));
         Assert.Equal(3600, long60.PeakMilliamps!.High, 6);
         Assert.Equal(7.5, long60.PeakMilliamps!.High / short8.PeakMilliamps!.High, 6);
     }

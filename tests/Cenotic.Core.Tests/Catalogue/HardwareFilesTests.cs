@@ -100,9 +100,11 @@ public class HardwareFilesTests
     public void A_cell_of_ones_own_is_planned_with_and_a_wrong_one_is_told_by_its_member()
     {
         var shipped = Samples.Catalogue.Cell("cr2032")!;
-        var (mine, none) = HardwareFiles.ReadCell(HardwareFiles.Write(shipped with { Id = "mine", CapacityMilliampHours = shipped.CapacityMilliampHours with { Min = 420, Typ = 450, Max = 480 } }));
+        var (mine, none) = HardwareFiles.ReadCell(HardwareFiles.Write(shipped with { Id = "mine",
+            CapacityMilliampHours = shipped.CapacityMilliampHours with { Min = 420, Typ = 450, Max = 480 } }));
         Assert.Empty(none);
-        var node = Samples.Node(("air", "bme280")) with { Board = "nrf52840-module-24", Link = LinkKind.LongRange, Sleeps = true, Power = new(PowerKind.Cells, "mine"), Readings = [Samples.Every("t", "air", "temperature", 600_000)] };
+        var node = Samples.Node(("air", "bme280")) with { Board = "nrf52840-module-24", Link = LinkKind.LongRange, Sleeps = true,
+            Power = new(PowerKind.Cells, "mine"), Readings = [Samples.Every("t", "air", "temperature", 600_000)] };
         var with = EditBatch.Apply(Samples.Site(node), [new PutOwnCell(mine!)]).Value;
         double Life(SiteDesign site) => Core.Planning.SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Node("n")!.Rhythm.Life!.Value!.Value;
         // Twice the charge of the shipped cell, all else alike: twice the life but for self-discharge.

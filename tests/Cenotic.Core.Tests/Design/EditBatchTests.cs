@@ -9,7 +9,9 @@ public class EditBatchTests
 {
     private static readonly SiteDesign Fernhollow = Samples.Fernhollow().Design with
     {
-        OwnBoards = [Samples.Board() with { Id = "my-board" }], OwnParts = [Samples.Catalogue.Part("bh1750")! with { Id = "my-part" }], OwnCells = [Samples.Catalogue.Cell("cr2032")! with { Id = "my-cell" }], Stock = [new("bme280", 1, [new("anywhere", 2, 9, 3)])], Lines = [new("mast", "Mast bridge", "/dev/ttyUSB0", 9600, new(FrameKind.ValuePerLine, [new("hall", "temp")]))],
+        OwnBoards = [Samples.Board() with { Id = "my-board" }], OwnParts = [Samples.Catalogue.Part("bh1750")! with { Id = "my-part" }],
+            OwnCells = [Samples.Catalogue.Cell("cr2032")! with { Id = "my-cell" }], Stock = [new("bme280", 1, [new("anywhere", 2, 9, 3)])],
+            Lines = [new("mast", "Mast bridge", "/dev/ttyUSB0", 9600, new(FrameKind.ValuePerLine, [new("hall", "temp")]))],
         People = [Ann], Zones = [House], Views = [Home], Derived = [new("sum", "Warmer than the rack", new SumOf([new(new("hall", "temp"), 1), new(new("drying", "rack"), -1)]), 1)],
     };
     private static PersonDesign Ann => new("ann", "Ann", [new(WayKind.Mail, "ann@example.net")]);

@@ -295,7 +295,8 @@ public sealed class NodeBundleTests : IDisposable
     private static NodeSettings Settings(NodeDesign node) => Settings(Samples.Site(node), SitePlanner.Plan(Samples.Site(node), Samples.Catalogue, Evidence.None), node);
 
     private static NodeSettings Settings(SiteDesign site, SitePlan plan, NodeDesign node) =>
-        NodeSettings.Of(node, plan.Node(node.Key)!.Bench, plan.Node(node.Key)!.Rhythm, Samples.Catalogue.With(site.OwnBoards, site.OwnParts, site.OwnCells), plan.SlotOf(node.Key));
+        NodeSettings.Of(node, plan.Node(node.Key)!.Bench, plan.Node(node.Key)!.Rhythm,
+            Samples.Catalogue.With(site.OwnBoards, site.OwnParts, site.OwnCells), plan.SlotOf(node.Key));
 
     private void Write(IEnumerable<BundleFile> files)
     {

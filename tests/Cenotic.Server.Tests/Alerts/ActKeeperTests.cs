@@ -79,7 +79,8 @@ public class ActKeeperTests
             var (owner, node) = await BeginAsync(server, ActWhile.Raised);
             using var _ = node;
             var rule = server.Book.Find("home")!.Design.Rule("rack-too-warm")!;
-            Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new PutRule(rule with { Key = "too-warm-again", Label = "Too warm again" })], "test"));
+            Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision,
+                [new PutRule(rule with { Key = "too-warm-again", Label = "Too warm again" })], "test"));
             await RackAsync(node, 31);
             await RackAsync(node, 34);
             await UntilAsync(owner, c => c is { On: true, Ended: null }, "one of them switches it on");
@@ -95,7 +96,8 @@ public class ActKeeperTests
             using var node = await again.NodeAsync("drying");
             await node.SubscribeAsync(Topics.Command("home", "drying"));
             await RackAsync(node, 34.5);
-            await RunningServer.UntilAsync(async () => await again.CountAsync($"SELECT count(*) AS Value FROM samples WHERE value = 34.5") == 1, "a value is judged");
+            await RunningServer.UntilAsync(async () =>
+                await again.CountAsync($"SELECT count(*) AS Value FROM samples WHERE value = 34.5") == 1, "a value is judged");
             await Task.Delay(1_000);
             Assert.Equal(2, await again.CountAsync($"SELECT count(*) AS Value FROM commands"));
             Assert.False((await LastAsync(owner))!.On);
@@ -106,5 +108,6 @@ public class ActKeeperTests
         Directory.Delete(folder, recursive: true);
     }
 
-    private static async Task<OutputView> ViewAsync(HttpClient client) => (await client.GetFromJsonAsync<OutputsView>("/api/sites/home/outputs", CenoticJson.Options))!.Outputs.Single(o => o.Node == "drying");
+    private static async Task<OutputView> ViewAsync(HttpClient client) =>
+        (await client.GetFromJsonAsync<OutputsView>("/api/sites/home/outputs", CenoticJson.Options))!.Outputs.Single(o => o.Node == "drying");
 }

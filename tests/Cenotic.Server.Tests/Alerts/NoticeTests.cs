@@ -148,7 +148,8 @@ public class NoticeTests
         Assert.Equal(id, JsonSerializer.Deserialize<WebhookBody>(body, CenoticJson.Options)!.Id);
         var text = hook.Got.Single(g => g.Path == "/text");
         Assert.Equal("Bearer key-1", text.Headers["Authorization"]);
-        Assert.Equal(System.Text.Encoding.UTF8.GetByteCount(text.Body).ToString(System.Globalization.CultureInfo.InvariantCulture), text.Headers["Content-Length"]);
+        Assert.Equal(System.Text.Encoding.UTF8.GetByteCount(text.Body).ToString(System.Globalization.CultureInfo.InvariantCulture),
+            text.Headers["Content-Length"]);
         Assert.EndsWith($"[{rows.Single(r => r.Way == WayKind.Text).MessageId[..6]}]", JsonDocument.Parse(text.Body).RootElement.GetProperty("text").GetString());
         // Secrets do not lie readable in the database, and are not shown again.
         var kept = await server.QueryAsync(s => s.NoticeSettings.AsNoTracking().SingleAsync());
@@ -167,7 +168,8 @@ public class NoticeTests
         {
             Assert.True(Taken(good), good);
         }
-        foreach (var bad in new[] { "a.@example.com", ".a@example.com", "a..b@example.com", "Home <home@example.com>", "a@", "@b", "a b@example.com", "a@b@c", "a@-b.example", "a@b..c", "a@example.com\n", "a@[127.0.0.1]", "\"a\"@b", "ann" })
+        foreach (var bad in new[] { "a.@example.com", ".a@example.com", "a..b@example.com", "Home <home@example.com>", "a@", "@b", "a b@example.com", "a@b@c",
+            "a@-b.example", "a@b..c", "a@example.com\n", "a@[127.0.0.1]", "\"a\"@b", "ann" })
         {
             Assert.False(Taken(bad), bad);
         }
@@ -188,19 +190,27 @@ public class NoticeTests
         using var sink = new MailBox();
         var owner = await server.ClientAsync("owner");
         await server.NameHomeAsync(owner);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.PutAsync("/api/sites/home/notices/settings", RunningServer.Body(new NoticeSettingsRequest("127.0.0.1", sink.Port, false, "Home <home@example.com>")))).StatusCode);
-        Assert.Equal(HttpStatusCode.NoContent, (await owner.PutAsync("/api/sites/home/notices/settings", RunningServer.Body(new NoticeSettingsRequest("127.0.0.1", sink.Port, false, "home@example.com", HomeNetworks: "127.0.0.0/8")))).StatusCode);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity,
+            (await owner.PutAsync("/api/sites/home/notices/settings",
+            RunningServer.Body(new NoticeSettingsRequest("127.0.0.1", sink.Port, false, "Home <home@example.com>")))).StatusCode);
+        Assert.Equal(HttpStatusCode.NoContent,
+            (await owner.PutAsync("/api/sites/home/notices/settings",
+            RunningServer.Body(new NoticeSettingsRequest("127.0.0.1", sink.Port, false, "home@example.com", HomeNetworks: "127.0.0.0/8")))).StatusCode);
         await server.Services.GetRequiredService<WriteGate>().WriteAsync(store =>
         {
-            var told = JsonSerializer.Serialize(new[] { new NoticeFacts(new(NoticeKind.Raised, 0, "ann", 0), "Too warm", "Drying room", "", "", 0, null, false, false) }, CenoticJson.Options);
+            var told = JsonSerializer.Serialize(new[] { new NoticeFacts(new(NoticeKind.Raised, 0, "ann", 0), "Too warm", "Drying room", "", "", 0, null, false,
+                false) }, CenoticJson.Options);
             foreach (var (address, notices) in new[] { ("a.@example.com", told), ("broken@example.com", "no list"), ("ann@example.com", told) })
             {
-                store.Outbox.Add(new() { Site = "home", Person = address, Way = WayKind.Mail, Address = address, Notices = notices, MessageId = Guid.NewGuid().ToString("n"), CreatedMs = DateTimeOffset.UtcNow.ToUnixTimeMilliseconds(), NotBeforeMs = 0 });
+                store.Outbox.Add(new() { Site = "home", Person = address, Way = WayKind.Mail, Address = address, Notices = notices, MessageId = Guid.NewGuid()
+                    .ToString("n"), CreatedMs = DateTimeOffset.UtcNow.ToUnixTimeMilliseconds(), NotBeforeMs = 0 });
             }
             return Task.CompletedTask;
         });
-        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM outbox WHERE Taken = 1") == 1, "the good one goes out");
-        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM outbox WHERE Taken = 0 AND DoneMs IS NULL AND Result IS NOT NULL AND NotBeforeMs > 0 AND HandingMs IS NULL") == 2, "the others have their result and wait for their next try");
+        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM outbox WHERE Taken = 1") == 1,
+            "the good one goes out");
+        await RunningServer.UntilAsync(async () =>
+            await server.CountAsync($"SELECT count(*) AS Value FROM outbox WHERE Taken = 0 AND DoneMs IS NULL AND Result IS NOT NULL AND NotBeforeMs > 0 AND HandingMs IS NULL") == 2, "the others have their result and wait for their next try");
     }
 
     [Fact]

@@ -80,12 +80,15 @@ public class BrokerTests
         var now = Now(server) / 1000;
         Assert.Equal(MqttClientPublishReasonCode.Success, (await RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"bn":"rack1","t":{{now + 220}},"v":20},{"t":{{now + 280}},"v":21}]"""))).ReasonCode);
         await RunningServer.PublishAsync(node, "drying", """[{"n":"rack1","v":34}]""");
-        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Key = 'rack1'") == 3, "all is stored");
+        await RunningServer.UntilAsync(async () =>
+            await server.CountAsync($"SELECT count(*) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Key = 'rack1'") == 3,
+            "all is stored");
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE flags & 1 = 1"));
         Assert.Equal(2, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE value IN (20, 21) AND flags & 2 = 2"));
         // Their spacing stays.
         Assert.Equal(60_000, await server.CountAsync($"SELECT max(t) - min(t) AS Value FROM samples WHERE value IN (20, 21)"));
-        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'rack-too-warm'") == 1, "the value after it is judged");
+        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'rack-too-warm'") == 1,
+            "the value after it is judged");
     }
 
     [Fact]

@@ -57,7 +57,8 @@ public class EditsTests
                 for (var i = 0; i < 12; i++)
                 {
                     var key = $"p{who}x{i}";
-                    if (await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new PutPerson(new(key, key, [new(WayKind.Mail, "a@example.com")]))], $"writer {who}") is BatchResult.Done)
+                    if (await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision,
+                        [new PutPerson(new(key, key, [new(WayKind.Mail, "a@example.com")]))], $"writer {who}") is BatchResult.Done)
                     {
                         lock (accepted)
                         {

@@ -101,7 +101,8 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
 
     /// <summary>True for an address that mail can be sent to or from, and nothing around it.</summary>
     internal static bool IsMailbox(string address) =>
-        MailboxAddress.TryParse(address, out var mailbox) && mailbox.Address == address && string.IsNullOrEmpty(mailbox.Name) && address.Contains('@', StringComparison.Ordinal);
+        MailboxAddress.TryParse(address, out var mailbox) && mailbox.Address == address && string.IsNullOrEmpty(mailbox.Name)
+            && address.Contains('@', StringComparison.Ordinal);
 
     private async Task<HandoverResult> MailAsync(OutboxRow row, string site, TimeZoneInfo zone, NoticeSettingsRow settings, List<NoticeFacts> notices, CancellationToken stop)
     {
