@@ -294,6 +294,7 @@ public static class App
             return next(http);
         });
         app.Use(new OriginCheck(LivePath, RelayEndpoints.WebSocket).InvokeAsync);
+        app.Use(NothingThereAsync);
         app.UseDefaultFiles();
         app.UseStaticFiles();
         app.UseRouting();
@@ -339,9 +340,18 @@ public static class App
             StandInEndpoints.Map(app);
         }
         app.MapHub<LiveHub>(LivePath);
-        app.MapFallback("/api/{**rest}", (HttpContext http) => TypedResults.Problem($"There is nothing at {http.Request.Path}.",
-            statusCode: StatusCodes.Status404NotFound)).AllowAnonymous();
-        app.MapFallbackToFile("index.html").AllowAnonymous();
+        // Every page is the same file; what begins with api is none.
+        app.MapFallbackToFile("{*path:nonfile:regex(^(?!api(/|$)).*$)}", "index.html").AllowAnonymous();
+    }
+
+    /// <summary>An address of the API that there is not is said like every other fault.</summary>
+    private static async Task NothingThereAsync(HttpContext http, RequestDelegate next)
+    {
+        await next(http);
+        if (http.Response is { StatusCode: StatusCodes.Status404NotFound, HasStarted: false } && http.GetEndpoint() is null && http.Request.Path.StartsWithSegments("/api"))
+        {
+            await TypedResults.Problem($"There is nothing at {http.Request.Path}.", statusCode: StatusCodes.Status404NotFound).ExecuteAsync(http);
+        }
     }
 
     /// <summary>A server that runs: where it really listens, and what to tell the person at the console.</summary>

@@ -19,7 +19,7 @@ public class AccessTests
 {
     /// <summary>Every route that answers without signing in. A new one must be put here on purpose.</summary>
     private static readonly string[] Open =
-        ["GET /api/session", "POST /api/session", "POST /api/first-start", "GET /health", "GET /metrics", "GET /mqtt", "GET /mqtt/negotiate", "POST /api/intake/{site}/{node}/", "POST /api/intake/{site}/{node}/{reading}", "POST /api/stand-ins/texts", "GET /api/due/{token}.ics", "POST /api/shared", "GET /openapi/{documentName}.json", "GET {*path:nonfile}", "HEAD {*path:nonfile}"];
+        ["GET /api/session", "POST /api/session", "POST /api/first-start", "GET /health", "GET /metrics", "GET /mqtt", "GET /mqtt/negotiate", "POST /api/intake/{site}/{node}/", "POST /api/intake/{site}/{node}/{reading}", "POST /api/stand-ins/texts", "GET /api/due/{token}.ics", "POST /api/shared", "GET /openapi/{documentName}.json", "GET {*path:nonfile:regex(^(?!api(/|$)).*$)}", "HEAD {*path:nonfile:regex(^(?!api(/|$)).*$)}"];
 
     private static IEnumerable<(RouteEndpoint Endpoint, string Method)> Routes(RunningServer server) =>
         server.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>().SelectMany(e => (e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? ["GET"]).Select(m => (e, m)));
