@@ -15,7 +15,8 @@ internal static class HelperPins
         line.Input, line.Output, PullUp: helper.Part.Helper.Kind == HelperKind.Expander, PullDown: false,
         Adc: helper.Part.Helper.Kind == HelperKind.Converter ? $"{helper.Instance.Key}.{at}" : null, Dac: null, Touch: null, Pwm: null, I2c: [], Spi: [], Uart: [],
         Wakes: false, Interrupt: false,
-        Hazards: line.WeakHigh ? [new PinHazard(Hazard.WeakHigh, "Its high gives about 0.1 mA only.")] : [], Rail: null,
+        Hazards: line.WeakHigh ? [new PinHazard(Hazard.WeakHigh, "Its high gives about 0.1 mA only.")]
+            : line.ContactOnly ? [new PinHazard(Hazard.ContactOnly, "An optocoupler's LED hangs on it.")] : [], Rail: null,
             MaxVolts: (supply.For(helper.Part, board)?.Volts ?? board.LogicVolts) + AboveSupplyVolts));
 
     /// <summary>True for a line of a helper.</summary>

@@ -55,6 +55,10 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
         {
             no.Add($"{pin.Label} gives about 0.1 mA when high: not enough for a transistor or a load.");
         }
+        if (pin.Has(Hazard.ContactOnly) && needs.Role != LineRole.Contact)
+        {
+            no.Add($"{pin.Label} is lit through an optocoupler: a contact to ground works it, the output of a part does not.");
+        }
         if (needs.Pwm && pin.Pwm is null)
         {
             no.Add($"{pin.Name} makes no pulse-width signal.");

@@ -120,6 +120,9 @@ public enum Hazard
 
     /// <summary>Its high is weak: no load, no transistor base (a line of an expander).</summary>
     WeakHigh,
+
+    /// <summary>Only a contact to ground works it: an optocoupler's LED hangs on it.</summary>
+    ContactOnly,
 }
 
 public sealed record PinHazard(Hazard Code, string What);

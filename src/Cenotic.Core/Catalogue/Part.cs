@@ -90,7 +90,8 @@ public enum HelperKind { Expander, Mux, Converter }
 public sealed record HelperFacts(HelperKind Kind, bool Proposable, IReadOnlyList<HelperLine> Lines, ConverterFacts? Converter = null);
 
 /// <param name="WeakHigh">True when its high gives about 0.1 mA only (quasi-bidirectional).</param>
-public sealed record HelperLine(string Name, bool Input, bool Output, bool WeakHigh = false);
+/// <param name="ContactOnly">True when only a contact to ground works it: an optocoupler's LED hangs on it.</param>
+public sealed record HelperLine(string Name, bool Input, bool Output, bool WeakHigh = false, bool ContactOnly = false);
 
 /// <summary>An analog-to-digital converter.</summary>
 /// <param name="Bits">Usable bits of a single-ended reading.</param>

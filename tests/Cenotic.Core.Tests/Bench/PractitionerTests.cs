@@ -143,6 +143,21 @@ public class PractitionerTests
     }
 
     [Fact]
+    public void Contacts_go_to_optocoupler_inputs_and_outputs_of_parts_do_not()
+    {
+        var node = Samples.Node(("io", "pcf8574-opto-8"), ("door", "reed-contact"), ("dusk", "ldr-dusk"), ("pir", "pir-am312"));
+        var held = node with { Wires = [new("door", "A", "io:IN1", WireHold.Locked)] };
+        var plan = Sound(held);
+        Assert.Equal("io:IN1", plan.Line("door", "A")!.Pin);
+        // Its LEDs are fed from the node: both straps stand in the circuit.
+        Assert.Equal(("GND", plan.Circuit.NetOf("io", "VCC")!.Key), (plan.Circuit.NetOf("io", "V-")!.Key, plan.Circuit.NetOf("io", "V+")!.Key));
+        Assert.DoesNotContain(':', plan.Line("pir", "OUT")!.Pin);
+        Assert.Contains(BenchPlanner.Offers(node, Samples.Catalogue, "pir", "OUT").Single(o => o.Pin == "io:IN1").Refusals, r => r.Contains("optocoupler"));
+        // Bright or dark on the pull-up inside the pin: nothing is added.
+        Assert.DoesNotContain(plan.Additions, a => a.For.StartsWith("dusk", StringComparison.Ordinal));
+    }
+
+    [Fact]
     public void Told_to_add_nothing_it_shows_the_conflict_and_the_way_out()
     {
         var plan = Samples.Plan(DenseRoom() with { AddsModules = false });
