@@ -72,6 +72,18 @@ public static class ZoneJudge
         return zone.ExitMs > 0 ? (leaving, [new(ZoneTurn.Leaving, now)]) : Watch(zone, leaving, now);
     }
 
+    /// <summary>The zone when this program begins to listen: nobody was silent while it was off.</summary>
+    public static ZoneState Listening(ZoneDesign zone, ZoneState state, long now)
+    {
+        var sensors = new Dictionary<string, ZoneSensorState>(state.Sensors);
+        foreach (var sensor in zone.Sensors.Select(s => $"{s.Node}/{s.Reading}"))
+        {
+            var known = sensors.GetValueOrDefault(sensor) ?? new(false, now);
+            sensors[sensor] = known with { LastHeardMs = Math.Max(known.LastHeardMs, now) };
+        }
+        return state with { Sensors = sensors };
+    }
+
     /// <summary>The zone after a sample of one of its readings; what ran out before it came is judged first.</summary>
     /// <param name="gaps">Longest gap of each sensor by "node/reading", ms; a sensor that only tells changes has none, and its silence is not seen.</param>
     public static (ZoneState State, IReadOnlyList<ZoneEvent> Events) OnSample(ZoneDesign zone, ZoneState state, IReadOnlyDictionary<string, long> gaps, TimeZoneInfo clock, string reading, long t, double value)

@@ -77,9 +77,9 @@ internal sealed class Wiring
     internal static IReadOnlyList<PlannedWire> Of(Circuit circuit, Board board, NodeDesign node, IReadOnlyList<Addition> additions,
         IReadOnlyList<PlannedLine> lines) => new Wiring(circuit, board, node, additions, lines).Joints();
 
-    /// <summary>Wires that join before they reach a pin.</summary>
+    /// <summary>Wires that join before they reach a pin; on a strip each has its own place.</summary>
     internal static IReadOnlyList<Splice> Splices(IReadOnlyList<PlannedWire> wires) =>
-        [.. wires.Where(w => w.Form == WireForm.Wire).GroupBy(w => w.Pin).Where(g => g.Count() > 1)
+        [.. wires.Where(w => w.Form == WireForm.Wire && !w.Pin.StartsWith(Circuit.StripKey, StringComparison.Ordinal)).GroupBy(w => w.Pin).Where(g => g.Count() > 1)
             .Select(g => new Splice(g.Key, g.First().PinLabel, g.First().Kind, g.First().Colour, [.. g.Select(w => $"{w.PartLabel} {w.Line}")]))];
 
     /// <summary>The insulation of each net that serves lines, in turn; what is soldered keeps its colour, and changes no other's.</summary>

@@ -198,6 +198,10 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             var byReading = armed.SelectMany(r => WatchedBy(r).Inputs.Select(i => (Rule: r, Input: i))).ToLookup(r => state.Readings[(r.Input.Node, r.Input.Reading)].Id);
             var usual = armed.Any(r => WatchedBy(r).Usual) ? new UsualAt((reading, t) => _usual.At(store, state, reading, t)) : null;
             var zones = await ZoneStep.LoadAsync(store, state, now);
+            if (late)
+            {
+                zones.Listen(now);
+            }
             var ofZones = state.Design.Zones.SelectMany(z => ZoneStep.ReadingsOf(z).Select(r => (Zone: z, Reading: r))).Where(r => state.Readings.ContainsKey(r.Reading)).ToLookup(r => state.Readings[r.Reading].Id, r => (r.Zone, Name: $"{r.Reading.Node}/{r.Reading.Reading}"));
             var events = new List<(RuleDesign Rule, RuleEvent Event)>();
             var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id) ?? 0;

@@ -49,6 +49,15 @@ internal sealed class ZoneStep
 
     public void OnSample(ZoneDesign zone, string reading, long t, double value) => Take(zone, ZoneJudge.OnSample(zone, _states[zone.Key], _gaps[zone.Key], _clock, reading, t, value));
 
+    /// <summary>Begins to listen after a start.</summary>
+    public void Listen(long now)
+    {
+        foreach (var zone in _site.Design.Zones)
+        {
+            _states[zone.Key] = ZoneJudge.Listening(zone, _states[zone.Key], now);
+        }
+    }
+
     public void OnTime(long now)
     {
         foreach (var zone in _site.Design.Zones)

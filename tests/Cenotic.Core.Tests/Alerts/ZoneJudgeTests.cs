@@ -93,6 +93,17 @@ public class ZoneJudgeTests
     }
 
     [Fact]
+    public void Being_off_is_not_the_silence_of_the_sensors()
+    {
+        var gaps = new Dictionary<string, long> { ["hall/pir"] = 60 * Second };
+        var armed = ZoneState.Start(0) with { Mode = ArmMode.Armed, Phase = ZonePhase.Watching, Sensors = new Dictionary<string, ZoneSensorState> { ["hall/pir"] = new(false, 0) } };
+        // An hour later this program is back: the sensor has its time from now on.
+        var back = ZoneJudge.Listening(Zone, armed, 60 * Minute);
+        Assert.Empty(ZoneJudge.OnTime(Zone, back, gaps, TimeZoneInfo.Utc, 60 * Minute + 154 * Second).Events);
+        Assert.Contains(ZoneJudge.OnTime(Zone, back, gaps, TimeZoneInfo.Utc, 60 * Minute + 155 * Second).Events, e => e.Turn == ZoneTurn.Alarm);
+    }
+
+    [Fact]
     public void Silence_of_a_sensor_is_an_alarm_while_it_watches_and_only_once()
     {
         var play = new Play(Zone with { HoldOffMs = 0 });
