@@ -1,5 +1,3 @@
-using Cenotic.Core.Formats;
-
 namespace Cenotic.Core.Alerts;
 
 /// <summary>Who wants an output on; the later outranks the earlier. Off for safety is over all of them.</summary>
@@ -46,6 +44,11 @@ public sealed record OutputKept(OutputWish? Held, long Command, long LeaseUntilM
 
     public static OutputKept Start { get; } = new(null, 0, 0, 0);
 }
+
+/// <summary>What the node of an output is told.</summary>
+/// <param name="ExpiresMs">After this it is void, UTC ms; on ends there unless it is told again.</param>
+/// <param name="MaxOnMs">Longest time on that the node counts itself, ms; 0 for off.</param>
+public sealed record OutputTold(long Command, bool On, long ExpiresMs, long MaxOnMs);
 
 /// <summary>What is done with an output.</summary>
 /// <param name="Wish">Who has it from now on; null for off.</param>
@@ -127,7 +130,7 @@ public static class OutputJudge
 
     /// <summary>What its node is to be told now: a lease that is due, or an off that it has not confirmed.</summary>
     /// <param name="hears">Whether it is connected and listens.</param>
-    public static (OutputKept Kept, OutputCommand? Command) Due(OutputKept kept, string output, bool hears, long now)
+    public static (OutputKept Kept, OutputTold? Told) Due(OutputKept kept, bool hears, long now)
     {
         if (kept.Off is { } off)
         {
@@ -136,14 +139,14 @@ public static class OutputJudge
                 return (kept with { Off = null }, null);
             }
             return hears && (off.SentMs is not { } sent || now - sent >= TellAgainMs)
-                ? (kept with { Off = off with { SentMs = now } }, new(off.Command, output, false, now + LeaseMs, 0)) : (kept, null);
+                ? (kept with { Off = off with { SentMs = now } }, new(off.Command, false, now + LeaseMs, 0)) : (kept, null);
         }
         if (!hears || kept.Held is not { } held || now >= held.UntilMs || kept.LeaseUntilMs - now > RenewBelowMs || kept.LeaseUntilMs == held.UntilMs)
         {
             return (kept, null);
         }
         var lease = Math.Min(held.UntilMs, now + LeaseMs);
-        return (kept with { LeaseUntilMs = lease }, new(kept.Command, output, true, lease, kept.MaxOnMs));
+        return (kept with { LeaseUntilMs = lease }, new(kept.Command, true, lease, kept.MaxOnMs));
     }
 
     /// <summary>The output once its node has answered a command.</summary>

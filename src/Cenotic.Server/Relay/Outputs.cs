@@ -229,19 +229,19 @@ public sealed class Outputs(
     {
         while (_kept.TryGetValue(key, out var kept))
         {
-            var (told, command) = OutputJudge.Due(kept, key.Output, Listens(key.Site, key.Node), clock.Now(key.Site));
-            if (ReferenceEquals(told, kept))
+            var (next, told) = OutputJudge.Due(kept, Listens(key.Site, key.Node), clock.Now(key.Site));
+            if (ReferenceEquals(next, kept))
             {
                 return;
             }
             // Switched meanwhile: what is due is looked at anew, so that nothing is renewed after off.
-            if (!_kept.TryUpdate(key, told, kept))
+            if (!_kept.TryUpdate(key, next, kept))
             {
                 continue;
             }
-            if (command is not null)
+            if (told is not null)
             {
-                await SendAsync(key, command);
+                await SendAsync(key, new(told.Command, key.Output, told.On, told.ExpiresMs, told.MaxOnMs));
             }
             else
             {

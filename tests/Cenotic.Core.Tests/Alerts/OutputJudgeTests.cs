@@ -1,5 +1,4 @@
 using Cenotic.Core.Alerts;
-using Cenotic.Core.Formats;
 using CsCheck;
 
 namespace Cenotic.Core.Tests.Alerts;
@@ -20,17 +19,17 @@ public class OutputJudgeTests
 
         internal bool IsOn(long now) => now < _leaseUntil && now - _since < _most;
 
-        internal void Hear(OutputCommand command, long now)
+        internal void Hear(OutputTold told, long now)
         {
-            if (command.Id < _last || command.ExpiresMs <= now)
+            if (told.Command < _last || told.ExpiresMs <= now)
             {
                 return;
             }
-            if (command.Id > _last)
+            if (told.Command > _last)
             {
                 _since = now;
             }
-            (_last, _leaseUntil, _most) = (command.Id, command.On ? command.ExpiresMs : 0, command.MaxOnMs);
+            (_last, _leaseUntil, _most) = (told.Command, told.On ? told.ExpiresMs : 0, told.MaxOnMs);
         }
     }
 
@@ -39,7 +38,7 @@ public class OutputJudgeTests
     {
         internal readonly Node Node = new();
         internal readonly List<(long At, OutputTurn Turn)> Turns = [];
-        internal readonly List<(long At, OutputCommand Command)> Sent = [];
+        internal readonly List<(long At, OutputTold Told)> Sent = [];
         internal Dictionary<string, OutputWish> Wishes = [];
         internal OutputKept Kept = OutputKept.Start;
         internal string? Withheld;
@@ -76,12 +75,12 @@ public class OutputJudgeTests
             {
                 Take(turn);
             }
-            (Kept, var command) = OutputJudge.Due(Kept, "pump", Link, Now);
-            if (command is not null)
+            (Kept, var told) = OutputJudge.Due(Kept, Link, Now);
+            if (told is not null)
             {
-                Sent.Add((Now, command));
-                Node.Hear(command, Now);
-                Kept = OutputJudge.Answered(Kept, command.Id, taken: true);
+                Sent.Add((Now, told));
+                Node.Hear(told, Now);
+                Kept = OutputJudge.Answered(Kept, told.Command, taken: true);
             }
         }
     }
@@ -161,7 +160,7 @@ public class OutputJudgeTests
                     var (at, turn) = played.Turns[i];
                     // Ordered on again in the same moment, it is the later order that counts.
                     var next = played.Turns.Skip(i + 1).Where(t => t.Turn.Wish is not null).Select(t => t.At).FirstOrDefault(long.MaxValue);
-                    Assert.True(turn.Wish is not null || !turn.Ordered || !played.Sent.Any(s => s.At > at && s.At < next && s.Command.On) || next == at);
+                    Assert.True(turn.Wish is not null || !turn.Ordered || !played.Sent.Any(s => s.At > at && s.At < next && s.Told.On) || next == at);
                 }
             },
             iter: 2_000);
