@@ -28,7 +28,7 @@ const spoken = computed(
 </script>
 
 <template>
-  <div class="overflow-x-auto">
+  <div class="overflow-x-auto" tabindex="0" role="group" :aria-label="`Schematic: ${addition.what}`">
     <svg
       :viewBox="`0 ${sketch.top} ${sketch.width} ${sketch.height}`"
       :style="{ width: `${sketch.width}px` }"
