@@ -21,9 +21,8 @@ public static class OutputFindings
             var order = shared.OrderByDescending(w => w.Rank).ThenBy(w => w.Key, StringComparer.Ordinal).Select(w => w.Who).ToList();
             yield return new("ALERT-ACTS-CROSS", Severity.Note, new("alerts", node, output), $"{label} is switched by {string.Join(", ", order)}.",
                 "At a time one of them has it: a person for as long as they said, then an alarm, a rule, a permit; it goes off when the last of them is over, and at once when a permit is withdrawn.",
-                [.. site.Rules.Where(r => r.Armed && r.Acts.Any(a => (a.Node, a.Output) == shared.Key)).Skip(zones.Any(z => z.Of == shared.Key) ? 0 : 1)
-                    .Select(r => new Remedy($"Leave it out of \"{r.Label}\"",
-                        [new PutRule(r with { Acts = [.. r.Acts.Where(a => (a.Node, a.Output) != shared.Key)] })])).Take(shared.Count() - 1).TakeLast(1)],
+                [.. site.Rules.Where(r => r.Armed && r.Acts.Any(a => (a.Node, a.Output) == shared.Key)).TakeLast(1).Select(r => new Remedy(
+                    $"Leave it out of \"{r.Label}\"", [new PutRule(r with { Acts = [.. r.Acts.Where(a => (a.Node, a.Output) != shared.Key)] })]))],
                 "Let one rule do it, where they should not add up.", "design");
         }
     }

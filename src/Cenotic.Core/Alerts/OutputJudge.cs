@@ -55,10 +55,13 @@ public sealed record OutputTold(long Command, bool On, long ExpiresMs, long MaxO
 /// <param name="Ordered">False where its time is up: the node ends that by itself.</param>
 /// <param name="Who">Who switches it, as the log names it.</param>
 /// <param name="Ended">Why what was on is over.</param>
-public sealed record OutputTurn(OutputWish? Wish, bool Ordered, string Who, string Ended);
+/// <param name="ForAll">True for a person's off: it is off for all who want it on now, until they want it anew.</param>
+public sealed record OutputTurn(OutputWish? Wish, bool Ordered, string Who, string Ended, bool ForAll = false);
 
-/// <summary> Decides who has an output, and what its node is told. On is held by leases that are renewed while it is wanted; off ends them at once,
-/// whether the node hears it or not. Pure: the same code runs live and over made-up schedules. </summary>
+/// <summary>
+/// Decides who has an output, and what its node is told. On is held by leases that are renewed while it is wanted; off ends them at once, whether the
+/// node hears it or not. Pure: the same code runs live and over made-up schedules.
+/// </summary>
 public static class OutputJudge
 {
     /// <summary>Length of a lease, ms of site time.</summary>
@@ -87,7 +90,7 @@ public static class OutputJudge
         if (winner is null || (!hears && winner.Id != held.Id))
         {
             return now >= held.UntilMs ? new(null, false, held.Who, "its time was up")
-                : IsOwn(held) || Stands(held, wishes) ? null : new(null, true, "the rule that switched it on", "switched off by the rule that switched it on");
+                : IsOwn(held) || Stands(held, wishes) ? null : new(null, true, held.Who, $"{held.Who} is over");
         }
         return winner.Id != held.Id || (hears && winner.Rank == WishRank.Permit && held.UntilMs - now < (winner.UntilMs - now) / 2) ? On(winner) : null;
 
@@ -101,7 +104,7 @@ public static class OutputJudge
     /// <summary>A person's order.</summary>
     /// <param name="until">For on, until when; null for off.</param>
     public static OutputTurn Order(string who, long? until, long now) => until is { } ends
-        ? new(new($"{who} {now}", WishRank.Person, who, ends), true, who, $"switched again by {who}") : new(null, true, who, $"switched off by {who}");
+        ? new(new($"{who} {now}", WishRank.Person, who, ends), true, who, $"switched again by {who}") : new(null, true, who, $"switched off by {who}", ForAll: true);
 
     /// <summary>The output after a turn.</summary>
     /// <param name="wishes">As they stand: what a person switches off is off for all of them.</param>
@@ -119,8 +122,11 @@ public static class OutputJudge
         {
             return kept with { Held = null, Done = [.. kept.Done.Union(over)] };
         }
-        return kept with { Held = null, Done = [.. kept.Done.Union(wishes.Select(w => w.Id)).Union(over)],
-            Off = new(command, Math.Max(kept.LeaseUntilMs, now + LeaseMs)) };
+        return kept with
+        {
+            Held = null, Done = turn.ForAll ? [.. kept.Done.Union(wishes.Select(w => w.Id)).Union(over)] : kept.Done,
+            Off = new(command, Math.Max(kept.LeaseUntilMs, now + LeaseMs)),
+        };
     }
 
     /// <summary>The output without what it remembers of wishes that are gone.</summary>

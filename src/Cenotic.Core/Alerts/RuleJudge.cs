@@ -52,9 +52,8 @@ public static class RuleJudge
     /// <summary>The rule after a sample, and how it turned on the way: what ran out before the sample came is judged first.</summary>
     /// <param name="reading">One of <see cref="RuleDesign.Inputs"/>.</param>
     /// <param name="usual">Needed for <see cref="UnlikeUsual"/>; without it nothing is unusual.</param>
-    /// <param name="overdue"> A duration is fulfilled by the first value at or after its end, when that arrives; by the clock where a reading is sent
-    /// only when it changes, and for others once the next message is overdue: till then nobody knows what a batch holds. Without it, by the clock.
-    /// </param>
+    /// <param name="overdue">A duration is fulfilled by the first value at or after its end, when that arrives; by the clock where a reading is sent
+    /// only when it changes, and for others once the next message is overdue: till then nobody knows what a batch holds. Without it, by the clock.</param>
     public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(
         RuleDesign rule, RuleState state, ReadingRef reading, long t, double value, UsualAt? usual = null, OverdueAfter? overdue = null) =>
         rule.Also.Count > 0 ? OnSamples(rule, state, t, [(reading, value)], usual, overdue) : Single(rule, state, reading, t, value, usual, overdue);

@@ -3,8 +3,8 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Bench;
 
-/// <summary> The line by which an expander tells the board that an input has changed, so that it need not be asked fifty times a second. It takes a pin
-/// that nothing else wants, and none that is a second choice: a plan never gets worse for it. Once it is soldered it is a line like any other. </summary>
+/// <summary>The line by which an expander tells the board that an input has changed, so that it need not be asked fifty times a second. It takes a pin
+/// that nothing else wants, and none that is a second choice: a plan never gets worse for it. Once it is soldered it is a line like any other.</summary>
 internal static class InterruptLines
 {
     /// <summary>A part with those of its optional lines that the maker holds on a pin as lines to serve.</summary>

@@ -301,6 +301,10 @@ public static partial class EditChecks
         Within(faults, "Beta", variant.Beta ?? 3950, 1_000, 6_000, "K");
         Within(faults, "The number of LEDs", variant.Leds ?? 1, 1, 1_000, "LEDs");
         Within(faults, "The voltage at the isolated input", variant.InputVolts ?? 12, 2.5, 27, "V");
+        if (variant.LowOhms is null != variant.HighOhms is null)
+        {
+            faults.Add("Give both ends of the resistance, or leave both empty for those of the catalogue.");
+        }
         if (variant.LowOhms >= variant.HighOhms)
         {
             faults.Add("The least resistance must lie below the greatest.");

@@ -295,12 +295,16 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     /// <summary>Notes the nodes whose newest values are old: they send their queues.</summary>
     private void NoteBacklogs(string site, SiteState state, IEnumerable<(int Reading, long T)> arrived, long now)
     {
-        var byId = new Dictionary<int, string>();
-        foreach (var (key, reading) in state.Readings)
+        var newest = new Dictionary<int, long>();
+        foreach (var (reading, t) in arrived)
         {
-            byId[reading.Id] = key.Item1;
+            newest[reading] = Math.Max(t, newest.GetValueOrDefault(reading));
         }
-        foreach (var node in arrived.Where(a => byId.ContainsKey(a.Reading)).GroupBy(a => byId[a.Reading], a => a.T))
+        if (newest.Count == 0)
+        {
+            return;
+        }
+        foreach (var node in state.Readings.Where(r => newest.ContainsKey(r.Value.Id)).GroupBy(r => r.Key.Node, r => newest[r.Value.Id]))
         {
             var stamp = node.Max();
             if (now - stamp > QueueLagMs)

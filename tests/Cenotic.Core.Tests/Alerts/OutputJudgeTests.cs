@@ -251,6 +251,29 @@ public class OutputJudgeTests
         Assert.True(played.Node.IsOn(played.Now));
     }
 
+    /// <summary>Only a person's off is off for all who want it.</summary>
+    [Fact]
+    public void Who_waits_gets_it_when_the_link_or_the_permit_is_back()
+    {
+        var played = new Played();
+        played.Wishes["a"] = new("a 0", WishRank.Alarm, "a", 3_600_000);
+        played.Wishes["b"] = new("b 0", WishRank.Rule, "b", 3_600_000);
+        played.Tick();
+        played.Link = false;
+        played.Wishes.Remove("a");
+        played.Tick();
+        Assert.Null(played.Kept.Held);
+        played.Link = true;
+        played.Tick();
+        Assert.Equal("b", played.Kept.Held?.Who);
+        played.Withheld = "the permit";
+        played.Tick();
+        Assert.False(played.Node.IsOn(played.Now));
+        played.Withheld = null;
+        played.Tick();
+        Assert.True(played.Node.IsOn(played.Now));
+    }
+
     [Fact]
     public void Off_that_is_ordered_while_the_link_is_down_is_told_when_it_is_back()
     {

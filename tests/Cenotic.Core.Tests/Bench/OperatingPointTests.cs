@@ -40,6 +40,28 @@ public class OperatingPointTests
         Near(Figure(plan, $"p.{line}/divider", "Source resistance").Value, source[$"p.{line}/pin"] / 1e-3);
     }
 
+    /// <summary>The rail behind a cable at peak: both conductors as resistors, the load as a current. Copper by IEC 60028 (0.017241 Ω·mm²/m), gauges by the
+    /// geometric series of ASTM B258.</summary>
+    [Theory]
+    [InlineData(PowerKind.FiveVolt, 5, 6, 24)]
+    [InlineData(PowerKind.FiveVolt, 5, 2, 18)]
+    [InlineData(PowerKind.TwelveVolt, 12, 20, 22)]
+    public void A_rail_behind_a_cable_has_what_is_left(PowerKind kind, double volts, double metres, int awg)
+    {
+        var plan = Samples.Plan(Samples.Node(("air", "bme280"), ("radar", "ld2410")) with
+        {
+            Power = new(kind, Module: kind == PowerKind.TwelveVolt ? "buck-mp1584" : null, FuseAmps: 1, ReverseGuard: true, SurgeGuard: true, LeadMetres: metres, LeadAwg: awg),
+        });
+        var drop = plan.Power.Single(f => f.Label == "Voltage lost in the cable at peak");
+        var amps = drop.Working.Inputs.Single(i => i.Name == "I").Value;
+        var square = Math.PI / 4 * Math.Pow(0.127 * Math.Pow(92, (36 - awg) / 39.0), 2);
+        var conductor = metres * 0.017241 / square;
+        var solved = new Kirchhoff().Source("source", volts).Resistor("source", "plus", conductor).Resistor("minus", Circuit.Ground, conductor)
+            .Inject("plus", -amps).Inject("minus", amps).Solve();
+        Near(volts - drop.Value, solved["plus"] - solved["minus"]);
+        Near(drop.Value, volts - solved["plus"] + solved["minus"]);
+    }
+
     [Theory]
     [InlineData("ntc-10k", "A")]
     [InlineData("resistive-sender", "S")]

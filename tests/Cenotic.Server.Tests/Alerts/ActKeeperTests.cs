@@ -41,7 +41,7 @@ public class ActKeeperTests
         await RackAsync(node, 34);
         await UntilAsync(owner, c => c is { On: true, Who: "the rule Rack 1 too warm", Ended: null }, "the rule switches it on");
         await RackAsync(node, 29);
-        await UntilAsync(owner, c => c is { On: false, Who: "the rule that switched it on" }, "it is off after");
+        await UntilAsync(owner, c => c is { On: false, Who: "the rule Rack 1 too warm" }, "it is off after");
         // Off by hand while it stands: it stays off. On by hand since: it is not taken away when the rule is over.
         await RackAsync(node, 34);
         await UntilAsync(owner, c => c is { On: true, Ended: null }, "on again");
