@@ -104,7 +104,8 @@ public static class OutputJudge
     /// <summary>A person's order.</summary>
     /// <param name="until">For on, until when; null for off.</param>
     public static OutputTurn Order(string who, long? until, long now) => until is { } ends
-        ? new(new($"{who} {now}", WishRank.Person, who, ends), true, who, $"switched again by {who}") : new(null, true, who, $"switched off by {who}", ForAll: true);
+        ? new(new($"{who} {now}", WishRank.Person, who, ends), true, who, $"switched again by {who}")
+            : new(null, true, who, $"switched off by {who}", ForAll: true);
 
     /// <summary>The output after a turn.</summary>
     /// <param name="wishes">As they stand: what a person switches off is off for all of them.</param>

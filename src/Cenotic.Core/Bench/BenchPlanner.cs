@@ -149,7 +149,8 @@ public static class BenchPlanner
         {
             if (catalogue.Part(instance.Part) is { } part)
             {
-                known.Add((instance, InterruptLines.WithHeld(FittedPart.Of(part, instance, catalogue.Board(node.Board)?.LogicVolts ?? 3.3), instance.Key, node)));
+                known.Add((instance, InterruptLines.WithHeld(FittedPart.Of(part, instance, catalogue.Board(node.Board)?.LogicVolts
+                    ?? 3.3), instance.Key, node)));
                 continue;
             }
             findings.Add(new("BENCH-NO-PART", Severity.Stop, new("bench", node.Key, instance.Key), $"The catalogue has no part \"{instance.Part}\", which {instance.Label} is.", "It is left out of the plan.",

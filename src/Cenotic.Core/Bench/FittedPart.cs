@@ -52,7 +52,8 @@ internal static class FittedPart
         {
             return usual;
         }
-        return usual with { LowOhms = low, HighOhms = high, NominalOhms = nominal, Beta = beta, ReferenceOhms = Reference(usual.Law, low, high, nominal, logicVolts) };
+        return usual with { LowOhms = low, HighOhms = high, NominalOhms = nominal, Beta = beta,
+            ReferenceOhms = Reference(usual.Law, low, high, nominal, logicVolts) };
     }
 
     /// <summary>The reference that makes most of the converter: between the ends of a straight sensor, that of 25 °C for a thermistor; not below what the

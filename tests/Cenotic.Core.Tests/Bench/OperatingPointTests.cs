@@ -50,7 +50,8 @@ public class OperatingPointTests
     {
         var plan = Samples.Plan(Samples.Node(("air", "bme280"), ("radar", "ld2410")) with
         {
-            Power = new(kind, Module: kind == PowerKind.TwelveVolt ? "buck-mp1584" : null, FuseAmps: 1, ReverseGuard: true, SurgeGuard: true, LeadMetres: metres, LeadAwg: awg),
+            Power = new(kind, Module: kind == PowerKind.TwelveVolt ? "buck-mp1584" : null, FuseAmps: 1, ReverseGuard: true, SurgeGuard: true,
+                LeadMetres: metres, LeadAwg: awg),
         });
         var drop = plan.Power.Single(f => f.Label == "Voltage lost in the cable at peak");
         var amps = drop.Working.Inputs.Single(i => i.Name == "I").Value;

@@ -136,7 +136,8 @@ public class PractitionerTests
             Board = "atmega328p-5v-mini-30", Link = LinkKind.LongRange, Power = new(PowerKind.FiveVolt),
             Parts = [Samples.Part("p", "resistive-sender") with { Variant = new(LowOhms: 0.5, HighOhms: 190) }],
         })));
-        Assert.Contains("both ends", Assert.Single(EditBatch.Apply(Samples.Site(Samples.Node()), [new PutPart("n", Samples.Part("p", "resistive-sender") with { Variant = new(LowOhms: 300) })]).Reasons));
+        Assert.Contains("both ends", Assert.Single(EditBatch.Apply(Samples.Site(Samples.Node()),
+            [new PutPart("n", Samples.Part("p", "resistive-sender") with { Variant = new(LowOhms: 300) })]).Reasons));
         // 1 to 10 kΩ: sqrt(10^7) = 3.16 kΩ, so 3.3 kΩ.
         Assert.Equal(3300, Reference(With("resistive-sender", new(LowOhms: 1_000, HighOhms: 10_000))));
         // At 25 °C a 100 kΩ thermistor is read best against 100 kΩ.
