@@ -31,8 +31,13 @@ public sealed record RuleState(long? PendingSince, bool Raised, long LastHeard, 
 /// <param name="Parts">States of the conditions; empty for one condition.</param>
 public sealed record RuleMore(double? LastOther, long? Newest, IReadOnlyList<RuleState> Parts);
 
-/// <summary>How long after its newest value a reading's next message is overdue, ms; null for one that is sent when it changes.</summary>
-public delegate long? OverdueAfter(ReadingRef reading);
+/// <summary>What judging wants to know of a reading.</summary>
+/// <param name="OverdueAfterMs">How long after its newest value its next message is overdue, ms; null for one that is sent when it changes.</param>
+/// <param name="IsEvent">True when every value above 0 is an event of its own; of a state only the change is.</param>
+public readonly record struct ReadingFacts(long? OverdueAfterMs, bool IsEvent);
+
+/// <summary>Gives the facts of a reading.</summary>
+public delegate ReadingFacts FactsOf(ReadingRef reading);
 
 public enum RuleTurn { Raised, Cleared }
 
@@ -45,46 +50,46 @@ public sealed record RuleEvent(RuleTurn Turn, long At, double? Value);
 public static class RuleJudge
 {
     /// <summary>The rule after a sample of its own reading.</summary>
-    /// <inheritdoc cref="OnSample(RuleDesign, RuleState, ReadingRef, long, double, UsualAt?, OverdueAfter?)"/>
+    /// <inheritdoc cref="OnSample(RuleDesign, RuleState, ReadingRef, long, double, UsualAt?, FactsOf?)"/>
     public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(RuleDesign rule, RuleState state, long t, double value) =>
         rule.Also.Count == 0 ? Single(rule, state, null, t, value, null, null) : OnSamples(rule, state, t, [(new(rule.Node, rule.Reading), value)]);
 
     /// <summary>The rule after a sample, and how it turned on the way: what ran out before the sample came is judged first.</summary>
     /// <param name="reading">One of <see cref="RuleDesign.Inputs"/>.</param>
     /// <param name="usual">Needed for <see cref="UnlikeUsual"/>; without it nothing is unusual.</param>
-    /// <param name="overdue">A duration is fulfilled by the first value at or after its end, when that arrives; by the clock where a reading is sent
+    /// <param name="facts">A duration is fulfilled by the first value at or after its end, when that arrives; by the clock where a reading is sent
     /// only when it changes, and for others once the next message is overdue: till then nobody knows what a batch holds. Without it, by the clock.</param>
     public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(
-        RuleDesign rule, RuleState state, ReadingRef reading, long t, double value, UsualAt? usual = null, OverdueAfter? overdue = null) =>
-        rule.Also.Count > 0 ? OnSamples(rule, state, t, [(reading, value)], usual, overdue) : Single(rule, state, reading, t, value, usual, overdue);
+        RuleDesign rule, RuleState state, ReadingRef reading, long t, double value, UsualAt? usual = null, FactsOf? facts = null) =>
+        rule.Also.Count > 0 ? OnSamples(rule, state, t, [(reading, value)], usual, facts) : Single(rule, state, reading, t, value, usual, facts);
 
     /// <summary>A rule of one condition: the way that nearly all values take, so nothing is made that is not kept.</summary>
     /// <param name="reading">Null for the rule's own.</param>
     private static (RuleState State, IReadOnlyList<RuleEvent> Events) Single(
-        RuleDesign rule, RuleState state, ReadingRef? reading, long t, double value, UsualAt? usual, OverdueAfter? overdue)
+        RuleDesign rule, RuleState state, ReadingRef? reading, long t, double value, UsualAt? usual, FactsOf? facts)
     {
         IReadOnlyList<RuleEvent> early = [];
-        if (DueAt(rule.Condition, state, Overdue(rule.Parts[0], overdue)) < t)
+        if (DueAt(rule.Condition, state, Overdue(rule.Parts[0], facts)) < t)
         {
-            (state, early) = OnTime(rule, state, t - 1, overdue);
+            (state, early) = OnTime(rule, state, t - 1, facts);
         }
         var own = reading is null || (reading.Node == rule.Node && reading.Reading == rule.Reading);
-        (state, var turn) = Part(rule.Condition, state, own, reading, t, value, usual);
+        (state, var turn) = Part(rule.Condition, state, own, reading, t, value, usual, IsEvent(rule.Condition, reading ?? new(rule.Node, rule.Reading), facts));
         return (state, turn is null ? early : [.. early, turn]);
     }
 
     /// <summary>A rule of several conditions after what one message says of one moment: all of it is taken before the conditions are held together, so that no order within a message raises anything.</summary>
     /// <param name="samples">Of <see cref="RuleDesign.Inputs"/>.</param>
     public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSamples(RuleDesign rule, RuleState state, long t,
-        IReadOnlyList<(ReadingRef Reading, double Value)> samples, UsualAt? usual = null, OverdueAfter? overdue = null)
+        IReadOnlyList<(ReadingRef Reading, double Value)> samples, UsualAt? usual = null, FactsOf? facts = null)
     {
-        var (now, early) = OnTime(rule, state, t - 1, overdue);
+        var (now, early) = OnTime(rule, state, t - 1, facts);
         var (parts, states) = (rule.Parts, StatesOf(rule, now).ToArray());
         foreach (var (reading, value) in samples)
         {
             for (var i = 0; i < parts.Count; i++)
             {
-                states[i] = Reads(parts[i], reading) ? Part(parts[i].Condition, states[i], parts[i].Reading == reading, reading, t, value, usual).State : states[i];
+                states[i] = Reads(parts[i], reading) ? Part(parts[i].Condition, states[i], parts[i].Reading == reading, reading, t, value, usual, IsEvent(parts[i].Condition, reading, facts)).State : states[i];
             }
         }
         // Of several nodes one may be a little behind another: together they turn no earlier than what was heard before.
@@ -94,10 +99,10 @@ public static class RuleJudge
     }
 
     /// <summary>The rule when time has passed without a sample, and how it turned, in order.</summary>
-    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnTime(RuleDesign rule, RuleState state, long now, OverdueAfter? overdue = null)
+    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnTime(RuleDesign rule, RuleState state, long now, FactsOf? facts = null)
     {
         List<RuleEvent>? events = null;
-        while (DueAt(rule, state, overdue) is { } due && due <= now)
+        while (DueAt(rule, state, facts) is { } due && due <= now)
         {
             RuleEvent? turn;
             if (rule.Also.Count == 0)
@@ -109,7 +114,7 @@ public static class RuleJudge
                 var parts = rule.Parts;
                 (state, turn) = Together(rule,
                     state with { More = new(null, state.More?.Newest, [.. StatesOf(rule, state)
-                    .Select((s, i) => DueAt(parts[i].Condition, s, Overdue(parts[i], overdue)) <= due ? PartOnTime(parts[i].Condition, s, due).State : s)]) },
+                    .Select((s, i) => DueAt(parts[i].Condition, s, Overdue(parts[i], facts)) <= due ? PartOnTime(parts[i].Condition, s, due).State : s)]) },
                     due);
             }
             if (turn is not null)
@@ -121,11 +126,11 @@ public static class RuleJudge
     }
 
     /// <summary>When something will change though nothing more is heard, or null.</summary>
-    public static long? DueAt(RuleDesign rule, RuleState state, OverdueAfter? overdue = null) =>
-        rule.Also.Count == 0 ? DueAt(rule.Condition, state, Overdue(rule.Parts[0], overdue))
-        : rule.Parts.Zip(StatesOf(rule, state), (p, s) => DueAt(p.Condition, s, Overdue(p, overdue))).Min();
+    public static long? DueAt(RuleDesign rule, RuleState state, FactsOf? facts = null) =>
+        rule.Also.Count == 0 ? DueAt(rule.Condition, state, Overdue(rule.Parts[0], facts))
+        : rule.Parts.Zip(StatesOf(rule, state), (p, s) => DueAt(p.Condition, s, Overdue(p, facts))).Min();
 
-    private static long? Overdue(RulePart part, OverdueAfter? overdue) => overdue?.Invoke(part.Reading);
+    private static long? Overdue(RulePart part, FactsOf? facts) => facts?.Invoke(part.Reading).OverdueAfterMs;
 
     private static long? DueAt(RuleCondition condition, RuleState state, long? overdueAfter) => condition switch
     {
@@ -169,15 +174,20 @@ public static class RuleJudge
         return (state with { Raised = !state.Raised, PendingSince = state.Raised ? null : state.PendingSince }, new(turn, due, state.LastValue));
     }
 
-    private static (RuleState State, RuleEvent? Turn) Part(RuleCondition condition, RuleState now, bool own, ReadingRef? reading, long t, double value, UsualAt? usual)
+    /// <summary>Whether every value above 0 counts; asked only where it matters.</summary>
+    private static bool IsEvent(RuleCondition condition, ReadingRef reading, FactsOf? facts) =>
+        condition is EventsWithin or Design.InSequence && facts?.Invoke(reading).IsEvent == true;
+
+    private static (RuleState State, RuleEvent? Turn) Part(
+        RuleCondition condition, RuleState now, bool own, ReadingRef? reading, long t, double value, UsualAt? usual, bool isEvent)
     {
         if (condition is InSequence sequence)
         {
-            return InSequence(sequence, now, own, t, value);
+            return InSequence(sequence, now, own, t, value, isEvent);
         }
         var (pending, raised) = (now.PendingSince, now.Raised);
         RuleEvent? turn = null;
-        switch (Holds(condition, ref now, reading, t, value, usual))
+        switch (Holds(condition, ref now, reading, t, value, usual, isEvent))
         {
             case true:
                 pending ??= t;
@@ -195,10 +205,10 @@ public static class RuleJudge
     }
 
     /// <summary>Events wait as marks for the other: 1 those of the first reading, −1 those of the second; <see cref="RuleState.PendingSince"/> is when the wanted outcome came last.</summary>
-    private static (RuleState State, RuleEvent? Turn) InSequence(InSequence sequence, RuleState state, bool first, long t, double value)
+    private static (RuleState State, RuleEvent? Turn) InSequence(InSequence sequence, RuleState state, bool first, long t, double value, bool isEvent)
     {
         var before = first ? state.LastValue : state.More?.LastOther;
-        var happens = (first ? sequence.OwnFalls : sequence.OtherFalls) ? value <= 0 && before is not <= 0 : value > 0 && before is not > 0;
+        var happens = (first ? sequence.OwnFalls : sequence.OtherFalls) ? value <= 0 && before is not <= 0 : value > 0 && (isEvent || before is not > 0);
         state = (first ? state with { LastValue = value } : state with { More = new(value, null, []) }) with { LastHeard = Math.Max(state.LastHeard, t) };
         if (!happens)
         {
@@ -226,7 +236,7 @@ public static class RuleJudge
     private static long ForMs(RuleCondition condition) => condition switch { BeyondLimit limit => limit.ForMs, OutsideBand band => band.ForMs, UnlikeUsual usual => usual.ForMs, _ => 0 };
 
     /// <summary>True when the condition holds with this value, false when it is over, null when it is neither.</summary>
-    private static bool? Holds(RuleCondition condition, ref RuleState state, ReadingRef? reading, long t, double value, UsualAt? usual)
+    private static bool? Holds(RuleCondition condition, ref RuleState state, ReadingRef? reading, long t, double value, UsualAt? usual, bool isEvent)
     {
         switch (condition)
         {
@@ -243,7 +253,7 @@ public static class RuleJudge
                 var by = change.Side == ChangeSide.Rises ? value - state.Marks[0].V : state.Marks[0].V - value;
                 return by >= change.By ? true : state.Raised && by >= change.By / 2 ? null : false;
             case EventsWithin events:
-                var rises = value > 0 && state.LastValue is not > 0;
+                var rises = value > 0 && (isEvent || state.LastValue is not > 0);
                 var marks = state.Marks.Where(m => t - m.T < events.WithinMs);
                 state = state with { Marks = [.. (rises ? marks.Append(new(t, value)) : marks).TakeLast(events.Count)] };
                 return state.Marks.Count >= events.Count;
@@ -254,9 +264,10 @@ public static class RuleJudge
         }
     }
 
-    /// <summary>When messages are overdue by the plan of a site's nodes.</summary>
-    public static OverdueAfter OverdueBy(SiteDesign site) => reading =>
-        site.Reading(reading) is { IntervalMs: { } interval } of ? ReadingDesign.SilentAfterMs(interval * Math.Max(1, of.BatchOf)) : null;
+    /// <summary>The facts of a site's readings: when messages are overdue by the plan of its nodes, and which of them are events.</summary>
+    /// <param name="isEvent">Whether a reading is of kind event.</param>
+    public static FactsOf FactsBy(SiteDesign site, Func<ReadingRef, bool> isEvent) => reading => new(
+        site.Reading(reading) is { IntervalMs: { } interval } of ? ReadingDesign.SilentAfterMs(interval * Math.Max(1, of.BatchOf)) : null, isEvent(reading));
 
     /// <summary>The state when this program begins to listen: what was silent while it was off counts from now on.</summary>
     public static RuleState Listening(RuleDesign rule, RuleState state, long now)

@@ -41,19 +41,19 @@ public static class RuleTrial
     /// <param name="from">From when on it would have watched, UTC ms.</param>
     /// <param name="to">Until when.</param>
     /// <param name="zone">Of the site: night is by its clock.</param>
-    /// <param name="overdue">As <see cref="RuleJudge"/> wants it.</param>
+    /// <param name="facts">As <see cref="RuleJudge"/> wants it.</param>
     /// <param name="history">Values from which is learnt what is usual, those of before among them; null where the samples are all there is.</param>
     public static TrialResult Of(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone,
-        IReadOnlyList<TrialSample>? history = null, OverdueAfter? overdue = null)
+        IReadOnlyList<TrialSample>? history = null, FactsOf? facts = null)
     {
         var judged = samples.Where(s => !s.Late).ToList();
         var past = rule.Parts.Any(p => p.Condition is UnlikeUsual) ? new UsualOfPast((history ?? judged).Where(s => !s.Late), new(rule.Node, rule.Reading), zone) : null;
-        var episodes = Run(rule, judged, from, to, zone, past is null ? null : past.At, overdue);
+        var episodes = Run(rule, judged, from, to, zone, past is null ? null : past.At, facts);
         // The curve is of the newest of very many values: its weeks are those of its own stretch.
         var newest = judged.Count <= MostForCurve ? judged : [.. judged.TakeLast(MostForCurve)];
         var begin = newest.Count < judged.Count ? newest[0].T : from;
-        var curve = Curve(rule, newest, begin, to, zone, overdue);
-        var durations = Durations(rule, newest, begin, to, zone, past is null ? null : past.At, overdue);
+        var curve = Curve(rule, newest, begin, to, zone, facts);
+        var durations = Durations(rule, newest, begin, to, zone, past is null ? null : past.At, facts);
         var weeks = Math.Max(1, (to - begin) / WeekMs);
         var proposed = durations.Find(d => d.Episodes <= weeks && d.Episodes < durations[0].Episodes);
         return new(judged.Count, episodes, episodes.Sum(e => (e.ClearedMs ?? to) - e.RaisedMs), episodes.Count(e => e.AtNight), curve, Proposed(rule, curve, weeks), durations, proposed?.ForMs);
@@ -61,7 +61,7 @@ public static class RuleTrial
 
     /// <summary>The episodes alone.</summary>
     internal static List<TrialEpisode> Run(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone, UsualAt? usual = null,
-        OverdueAfter? overdue = null)
+        FactsOf? facts = null)
     {
         var own = new ReadingRef(rule.Node, rule.Reading);
         var (state, episodes) = (RuleState.Start(from), new List<TrialEpisode>());
@@ -81,13 +81,13 @@ public static class RuleTrial
             IReadOnlyList<RuleEvent> turns;
             if (rule.Also.Count == 0)
             {
-                (state, turns) = RuleJudge.OnSample(rule, state, samples[i].Reading ?? own, samples[i].T, samples[i].Value, usual, overdue);
+                (state, turns) = RuleJudge.OnSample(rule, state, samples[i].Reading ?? own, samples[i].T, samples[i].Value, usual, facts);
                 i++;
             }
             else
             {
                 var together = samples.Skip(i).TakeWhile(s => (s.T, s.Message) == (samples[i].T, samples[i].Message)).ToList();
-                (state, turns) = RuleJudge.OnSamples(rule, state, together[0].T, [.. together.Select(s => (s.Reading ?? own, s.Value))], usual, overdue);
+                (state, turns) = RuleJudge.OnSamples(rule, state, together[0].T, [.. together.Select(s => (s.Reading ?? own, s.Value))], usual, facts);
                 i += together.Count;
             }
             foreach (var turn in turns)
@@ -95,7 +95,7 @@ public static class RuleTrial
                 Take(turn);
             }
         }
-        foreach (var turn in RuleJudge.OnTime(rule, state, to, overdue).Events)
+        foreach (var turn in RuleJudge.OnTime(rule, state, to, facts).Events)
         {
             Take(turn);
         }
@@ -125,7 +125,7 @@ public static class RuleTrial
     };
 
     private static List<TrialDuration> Durations(RuleDesign rule, List<TrialSample> samples, long from, long to, TimeZoneInfo zone,
-        UsualAt? usual, OverdueAfter? overdue)
+        UsualAt? usual, FactsOf? facts)
     {
         var durations = new List<TrialDuration>();
         foreach (var forMs in samples.Count < Points ? [] : TriedDurations)
@@ -133,7 +133,7 @@ public static class RuleTrial
             // One that lasts longer tells less: after nothing comes nothing.
             if (WithDuration(rule, forMs) is { } other && durations is not [.., { Episodes: 0 }])
             {
-                var episodes = Run(other, samples, from, to, zone, usual, overdue);
+                var episodes = Run(other, samples, from, to, zone, usual, facts);
                 durations.Add(new(forMs, episodes.Count, episodes.Count(e => e.AtNight)));
             }
         }
@@ -141,7 +141,7 @@ public static class RuleTrial
     }
 
     /// <summary>Limits from the middle of what was seen to its end, by equal steps of the quantiles' reach.</summary>
-    private static List<TrialPoint> Curve(RuleDesign rule, List<TrialSample> samples, long from, long to, TimeZoneInfo zone, OverdueAfter? overdue)
+    private static List<TrialPoint> Curve(RuleDesign rule, List<TrialSample> samples, long from, long to, TimeZoneInfo zone, FactsOf? facts)
     {
         if (samples.Count < Points || WithLimit(rule, 1) is null || samples.TrueForAll(s => s.Value is 0 or 1))
         {
@@ -155,7 +155,7 @@ public static class RuleTrial
             return [];
         }
         return [.. Enumerable.Range(0, Points).Select(i => low + (high - low) * i / (Points - 1))
-            .Select(limit => (limit, Run(WithLimit(rule, limit)!, samples, from, to, zone, null, overdue)))
+            .Select(limit => (limit, Run(WithLimit(rule, limit)!, samples, from, to, zone, null, facts)))
             .Select(p => new TrialPoint(p.limit, p.Item2.Count, p.Item2.Count(e => e.AtNight)))];
     }
 

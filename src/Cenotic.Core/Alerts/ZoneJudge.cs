@@ -86,7 +86,9 @@ public static class ZoneJudge
 
     /// <summary>The zone after a sample of one of its readings; what ran out before it came is judged first.</summary>
     /// <param name="gaps">Longest gap of each sensor by "node/reading", ms; a sensor that only tells changes has none, and its silence is not seen.</param>
-    public static (ZoneState State, IReadOnlyList<ZoneEvent> Events) OnSample(ZoneDesign zone, ZoneState state, IReadOnlyDictionary<string, long> gaps, TimeZoneInfo clock, string reading, long t, double value)
+    /// <param name="isEvent">True when every value above 0 is an event of its own: nothing stays on.</param>
+    public static (ZoneState State, IReadOnlyList<ZoneEvent> Events) OnSample(
+        ZoneDesign zone, ZoneState state, IReadOnlyDictionary<string, long> gaps, TimeZoneInfo clock, string reading, long t, double value, bool isEvent = false)
     {
         var (now, events) = OnTime(zone, state, gaps, clock, t - 1);
         var list = events.ToList();
@@ -99,7 +101,7 @@ public static class ZoneJudge
         {
             var on = value > 0 != sensor.Inverted;
             var known = now.Sensors.GetValueOrDefault(reading);
-            now = now with { Sensors = new Dictionary<string, ZoneSensorState>(now.Sensors) { [reading] = new(on, t) } };
+            now = now with { Sensors = new Dictionary<string, ZoneSensorState>(now.Sensors) { [reading] = new(on && !isEvent, t) } };
             if (on && known is null or { On: false })
             {
                 Take(Trigger(zone, now, sensor, reading, t));

@@ -24,7 +24,8 @@ public static class RangeWalk
     public static WalkSummary Of(IReadOnlyList<WalkMessage> messages)
     {
         var numbered = messages.Where(m => m.Number is not null).ToList();
-        int? lost = numbered.Count == 0 ? null : numbered.GroupBy(m => m.Boot).Sum(g => (int)(g.Max(m => m.Number)!.Value - g.Min(m => m.Number)!.Value) + 1 - g.Select(m => m.Number).Distinct().Count());
+        int? lost = numbered.Count == 0 ? null : (int)numbered.GroupBy(m => (m.Boot, m.Number / MessageNumbers.RunLength))
+            .Sum(g => MessageNumbers.Lost(g.Min(m => m.Number)!.Value, g.Max(m => m.Number)!.Value, g.Select(m => m.Number).Distinct().Count()));
         var signals = messages.Select(m => m.Rssi).OfType<double>().Order().ToList();
         return new(messages.Count, lost, Share(numbered.Count, lost), signals.Count > 0 ? (signals[(signals.Count - 1) / 2] + signals[signals.Count / 2]) / 2 : null, signals.Count > 0 ? signals[0] : null);
     }

@@ -70,7 +70,7 @@ public static class Payloads
             }
             double time = 0;
             var timed = false;
-            var values = new List<(string Name, double Value)>();
+            var values = new List<(string Name, double Value, bool IsBoolean)>();
             foreach (var member in members)
             {
                 var name = Senml.PlainName(member);
@@ -99,10 +99,10 @@ public static class Payloads
                 }
                 else
                 {
-                    values.Add((name, finite));
+                    values.Add((name, finite, member.Value.ValueKind is JsonValueKind.True or JsonValueKind.False));
                 }
             }
-            return values.Count == 0 ? Refuse("It holds a time and no reading.") : Outcome<IReadOnlyList<SenmlRecord>>.Of([.. values.Select(v => new SenmlRecord(v.Name, null, time, timed, v.Value, null, null, Senml.Version))]);
+            return values.Count == 0 ? Refuse("It holds a time and no reading.") : Outcome<IReadOnlyList<SenmlRecord>>.Of([.. values.Select(v => new SenmlRecord(v.Name, null, time, timed, v.Value, null, null, Senml.Version) { IsBoolean = v.IsBoolean })]);
         }
     }
 

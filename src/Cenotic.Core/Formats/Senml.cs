@@ -10,7 +10,11 @@ namespace Cenotic.Core.Formats;
 /// <param name="Time">Seconds as resolved: below 2^28 relative to now, else since 1970 UTC.</param>
 /// <param name="HasTime">False when neither a base time nor a time was given.</param>
 /// <param name="Value">A number; booleans are 1 and 0. Null when the record carries text, data or a sum only.</param>
-public sealed record SenmlRecord(string Name, string? Unit, double Time, bool HasTime, double? Value, string? Text, double? Sum, int Version);
+public sealed record SenmlRecord(string Name, string? Unit, double Time, bool HasTime, double? Value, string? Text, double? Sum, int Version)
+{
+    /// <summary>True when the value was true or false, no number.</summary>
+    public bool IsBoolean { get; init; }
+}
 
 /// <summary>A value to write.</summary>
 /// <param name="SecondsAfter">Its time less the base time of the pack.</param>
@@ -226,7 +230,10 @@ public static partial class Senml
         {
             return "a number grows beyond what can be stored.";
         }
-        records.Add(new(whole, unit ?? bases.Unit, resolved, bases.HasTime || time is not null, value, seen.Contains("vs") || seen.Contains("vd") ? text : null, sum is { } s ? s + bases.Sum : null, bases.Version));
+        records.Add(new(whole, unit ?? bases.Unit, resolved, bases.HasTime || time is not null, value, seen.Contains("vs") || seen.Contains("vd") ? text : null, sum is { } s ? s + bases.Sum : null, bases.Version)
+        {
+            IsBoolean = seen.Contains("vb"),
+        });
         return null;
     }
 

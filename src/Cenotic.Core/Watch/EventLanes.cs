@@ -12,8 +12,13 @@ public static class EventLanes
     /// <summary>Stretches in which something happens, in order of time: a value above 0, or one of 0 where the state <paramref name="restsOn"/>.</summary>
     /// <param name="samples">In order of time.</param>
     /// <param name="end">Where an open stretch ends on the drawing.</param>
-    public static IReadOnlyList<Stretch> Of(IEnumerable<(long T, double Value)> samples, long end, bool restsOn = false)
+    /// <param name="events">True when every value above 0 is an event of its own: a stretch without length.</param>
+    public static IReadOnlyList<Stretch> Of(IEnumerable<(long T, double Value)> samples, long end, bool restsOn = false, bool events = false)
     {
+        if (events)
+        {
+            return [.. samples.Where(s => s.Value > 0).Select(s => new Stretch(s.T, s.T, false))];
+        }
         var lanes = new List<Stretch>();
         long? from = null;
         foreach (var (t, value) in samples)

@@ -115,7 +115,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         return book.Find(site) is { } state
             && (ZonesOf(site).Any(z => z.State.UntilMs <= now) || (LookAgain(site) && ((_telling.TryGetValue(site, out var telling) && telling) || ZonesOf(site).Any(z => z.State.Phase != ZonePhase.Off || z.Zone.Schedule is not null || z.Zone.Presence is not null)))
                 || state.Design.Rules.Any(r => r.Armed && _known.TryGetValue((site, r.Key), out var known)
-                    && RuleJudge.DueAt(known.Rule, known.State, RuleJudge.OverdueBy(state.Design)) <= now));
+                    && RuleJudge.DueAt(known.Rule, known.State, state.Facts) <= now));
     }
 
     /// <summary>What may fall due at any time is looked at once a second.</summary>
@@ -172,12 +172,13 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
 
     private async Task<bool> LookAsync(string site, bool late, (string Zone, ArmMode Mode, string Who)? arm)
     {
-        var state = book.Find(site)!;
         _looked[site] = Environment.TickCount64;
         var changed = new List<(string Rule, string Condition, RuleState State)>();
         var gone = new List<string>();
         var (turned, zonesTurned, more, zonesNow) = await gate.WriteAsync(async store =>
         {
+            // Inside the gate: as it stands once all that was written before is.
+            var state = book.Find(site)!;
             var row = await store.Sites.SingleAsync(s => s.Key == site);
             if (!_kept.TryGetValue(site, out var kept))
             {
@@ -191,7 +192,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             {
                 armed.ForEach(r => states[r.Key] = RuleJudge.Listening(r, states[r.Key], now));
             }
-            var overdue = RuleJudge.OverdueBy(state.Design);
+            var overdue = state.Facts;
             // What is kept of a rule is kept by what its maker said; silence is judged by what the node runs.
             var ran = await RunsAsync(store, site, armed);
             armed = [.. armed.Select(r => WatchedBy(r).Silent.Any(ran.ContainsKey) ? ReportedSilence.Of(r, ran.GetValueOrDefault) : r)];
@@ -202,7 +203,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             {
                 zones.Listen(now);
             }
-            var ofZones = state.Design.Zones.SelectMany(z => ZoneStep.ReadingsOf(z).Select(r => (Zone: z, Reading: r))).Where(r => state.Readings.ContainsKey(r.Reading)).ToLookup(r => state.Readings[r.Reading].Id, r => (r.Zone, Name: $"{r.Reading.Node}/{r.Reading.Reading}"));
+            var ofZones = state.Design.Zones.SelectMany(z => ZoneStep.ReadingsOf(z).Select(r => (Zone: z, Reading: r))).Where(r => state.Readings.ContainsKey(r.Reading)).ToLookup(r => state.Readings[r.Reading].Id, r => (r.Zone, Input: new ReadingRef(r.Reading.Node, r.Reading.Reading)));
             var events = new List<(RuleDesign Rule, RuleEvent Event)>();
             var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id) ?? 0;
             var (unjudged, full) = await UnjudgedAsync(store, byReading.Select(r => r.Key).Union(ofZones.Select(z => z.Key)), row.JudgedArrival);
@@ -222,9 +223,9 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
                     (states[rule.Key], var turns) = RuleJudge.OnSample(rule, states[rule.Key], input, t, value, usual, overdue);
                     events.AddRange(turns.Select(e => (rule, e)));
                 }
-                foreach (var (zone, name) in ofZones[reading])
+                foreach (var (zone, input) in ofZones[reading])
                 {
-                    zones.OnSample(zone, name, t, value);
+                    zones.OnSample(zone, input.ToString(), t, value, state.IsEvent(input));
                 }
                 if (i + 1 == unjudged.Count || (unjudged[i + 1].Arrival, unjudged[i + 1].T) != (arrival, t))
                 {
@@ -340,7 +341,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
 
     private static async Task<(List<(long Arrival, int Reading, long T, double Value)> Samples, bool Full)> UnjudgedAsync(CenoticStore store, IEnumerable<int> readings, long after)
     {
-        const int unjudged = (int)(SampleFlags.Late | SampleFlags.Suspect | SampleFlags.Imported | SampleFlags.WorkedOutLater);
+        const int unjudged = (int)(SampleFlags.Late | SampleFlags.LeftOut | SampleFlags.Imported | SampleFlags.WorkedOutLater);
         await using var command = store.Database.GetDbConnection().CreateCommand();
         command.Transaction = Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(store.Database.CurrentTransaction!);
         command.CommandText = $"SELECT arrival_id, reading_id, t, value FROM samples INDEXED BY samples_by_arrival WHERE arrival_id > $after AND reading_id IN ({string.Join(',', readings)}) AND flags & {unjudged} = 0 ORDER BY arrival_id, t LIMIT {MostSamplesAtOnce}";

@@ -44,12 +44,12 @@ public static class TrialEndpoints
         var readings = rule.Inputs.ToDictionary(i => state.Readings[(i.Node, i.Reading)].Id);
         var to = clock.Now(site);
         var from = to - (long)(request.Days * 86_400_000);
-        const int Unjudged = (int)(SampleFlags.Suspect | SampleFlags.Imported);
-        var samples = await SamplesAsync(store, readings, from, request.AsItHappened, request.AsItHappened ? (int)SampleFlags.Suspect : Unjudged, http.RequestAborted);
+        const int Unjudged = (int)(SampleFlags.LeftOut | SampleFlags.Imported);
+        var samples = await SamplesAsync(store, readings, from, request.AsItHappened, request.AsItHappened ? (int)SampleFlags.LeftOut : Unjudged, http.RequestAborted);
         from = samples.Count == MostSamples ? samples.Min(s => s.T) : from;
         var history = rule.Parts.Any(p => p.Condition is UnlikeUsual) ? await SamplesAsync(store, readings, from - (UsualBands.Days + 1) * 86_400_000L, byTime: true, UsualReader.Unlearnt, http.RequestAborted) : null;
         var zone = TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone);
-        var result = await Task.Run(() => RuleTrial.Of(named, samples, from, to, zone, history, RuleJudge.OverdueBy(state.Design)), http.RequestAborted);
+        var result = await Task.Run(() => RuleTrial.Of(named, samples, from, to, zone, history, state.Facts), http.RequestAborted);
         return new(result with { Episodes = [.. result.Episodes.Take(Asked)] }, from, to, []);
     }
 

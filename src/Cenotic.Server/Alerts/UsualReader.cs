@@ -12,7 +12,7 @@ namespace Cenotic.Server.Alerts;
 internal sealed class UsualReader
 {
     /// <summary>Marks of values from which nothing is learnt: those that came late, so that a trial learns what was learnt live, and those of a fault.</summary>
-    internal const int Unlearnt = (int)(SampleFlags.Late | SampleFlags.Suspect);
+    internal const int Unlearnt = (int)(SampleFlags.Late | SampleFlags.LeftOut);
 
     private const int MostValues = 1_000_000, KeptDays = 3;
     private readonly Dictionary<(int Reading, DateOnly Day), IReadOnlyList<UsualBand?>> _days = [];

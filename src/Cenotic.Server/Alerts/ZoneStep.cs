@@ -47,7 +47,7 @@ internal sealed class ZoneStep
 
     public IReadOnlyList<ZoneNow> Now => [.. _site.Design.Zones.Select(z => new ZoneNow(z, _states[z.Key]))];
 
-    public void OnSample(ZoneDesign zone, string reading, long t, double value) => Take(zone, ZoneJudge.OnSample(zone, _states[zone.Key], _gaps[zone.Key], _clock, reading, t, value));
+    public void OnSample(ZoneDesign zone, string reading, long t, double value, bool isEvent) => Take(zone, ZoneJudge.OnSample(zone, _states[zone.Key], _gaps[zone.Key], _clock, reading, t, value, isEvent));
 
     /// <summary>Begins to listen after a start.</summary>
     public void Listen(long now)

@@ -94,7 +94,7 @@ public static class CalibrationEndpoints
         {
             return TypedResults.Problem($"There is no reading \"{reading}\" of a node \"{node}\".", statusCode: 404);
         }
-        var values = await store.Database.SqlQuery<Row>($"SELECT t AS T, raw AS Raw FROM samples WHERE reading_id = {row.Id} AND flags & 8 = 0 ORDER BY t DESC, n DESC LIMIT {Steadiness.Longest}").ToListAsync();
+        var values = await store.Database.SqlQuery<Row>($"SELECT t AS T, raw AS Raw FROM samples WHERE reading_id = {row.Id} AND flags & 40 = 0 ORDER BY t DESC, n DESC LIMIT {Steadiness.Longest}").ToListAsync();
         values.Reverse();
         var quantity = Intake.Quantity(state, node, reading);
         return TypedResults.Ok(new SteadyView(values.LastOrDefault()?.T, values.LastOrDefault()?.Raw, Steadiness.Of([.. values.Select(v => new FirstValue(v.T, v.Raw))], quantity?.Error, quantity?.Resolution)));
@@ -115,8 +115,8 @@ public static class CalibrationEndpoints
         var (a, b) = (state.Readings[(node, reading)].Id, state.Readings[(trustedNode, trustedKey)].Id);
         var rows = await store.Database.SqlQuery<Beside>($"""
             SELECT a.n * {bucket} AS T, a.v AS Raw, b.v AS Trusted, coalesce(l.c, 0) * 60000.0 / {bucket} AS Load FROM
-                (SELECT t / {bucket} AS n, avg(raw) AS v FROM samples WHERE reading_id = {a} AND t >= {from} AND flags & 8 = 0 GROUP BY t / {bucket}) a
-                JOIN (SELECT t / {bucket} AS n, avg(value) AS v FROM samples WHERE reading_id = {b} AND t >= {from} AND flags & 8 = 0 GROUP BY t / {bucket}) b ON a.n = b.n
+                (SELECT t / {bucket} AS n, avg(raw) AS v FROM samples WHERE reading_id = {a} AND t >= {from} AND flags & 40 = 0 GROUP BY t / {bucket}) a
+                JOIN (SELECT t / {bucket} AS n, avg(value) AS v FROM samples WHERE reading_id = {b} AND t >= {from} AND flags & 40 = 0 GROUP BY t / {bucket}) b ON a.n = b.n
                 LEFT JOIN (SELECT ReceivedMs / {bucket} AS n, count(*) AS c FROM arrivals WHERE Site = {site} AND Node = {node} AND ReceivedMs >= {from} GROUP BY ReceivedMs / {bucket}) l ON a.n = l.n
             ORDER BY 1
             """).ToListAsync();

@@ -137,7 +137,9 @@ internal static class Batteries
     private static async Task<IReadOnlyList<PaceReason>> ReasonsAsync(SiteState state, NodeDesign node, Cell cell, RhythmPlan rhythm, BatteryState battery, double? celsius, CenoticStore store)
     {
         double? lossy = null, catalogued = null;
-        var counts = await store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key && a.Number != null).GroupBy(a => a.Boot).Select(g => new { Heard = g.Count(), Span = g.Max(a => a.Number)!.Value - g.Min(a => a.Number)!.Value + 1 }).ToListAsync();
+        var counts = await store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key && a.Number != null)
+            .GroupBy(a => new { a.Life, a.Boot, Run = a.Number / MessageNumbers.RunLength })
+            .Select(g => new { Heard = g.Count(), Span = g.Max(a => a.Number)!.Value - g.Min(a => a.Number)!.Value + 1 }).ToListAsync();
         var (heard, sent) = (counts.Sum(c => (long)c.Heard), counts.Sum(c => c.Span));
         if (node.Link == LinkKind.LongRange && sent >= 50)
         {

@@ -61,6 +61,9 @@ internal static class LogBook
             .Select(t => new LogEntry($"build-{t.Id}", t.AtMs, LogKind.Build, t.Node, t.Who, Built(t))));
         entries.AddRange((await store.Outages.AsNoTracking().Where(o => o.Site == site && o.ToMs < before).OrderByDescending(o => o.Id).Take(Most).ToListAsync())
             .Select(o => new LogEntry($"outage-{o.Id}", o.ToMs, LogKind.Outage, o.Node, null, $"Heard again after {Time(o.ToMs - o.FromMs)} of silence")));
+        entries.AddRange((await store.NodeLives.AsNoTracking().Where(l => l.Site == site && l.AtMs < before).OrderByDescending(l => l.Id).Take(Most).ToListAsync())
+            .Select(l => new LogEntry($"life-{l.Id}", l.AtMs, LogKind.Start, l.Node, null, $"Its counts began anew: start {l.Boot}, message {l.Number}, after start {l.BeforeBoot}, message "
+                + $"{l.BeforeNumber}. Another board, or its flash was erased{(l.Times > 1 ? $"; {l.Times} times within an hour: does its program count its messages?" : "")}")));
         entries.AddRange((await store.RangeWalks.AsNoTracking().Where(w => w.Site == site && w.ToMs < before).OrderByDescending(w => w.Id).Take(Most).ToListAsync())
             .Select(w => new LogEntry($"walk-{w.Id}", w.ToMs, LogKind.Walk, w.Node, w.Who, string.Create(CultureInfo.InvariantCulture, $"Carried to {state.Design.Place.Spots.FirstOrDefault(s => s.Key == w.Spot)?.Label ?? w.Spot}: {w.Heard} of {w.Heard + w.Lost} messages heard{(w.RssiMedian is { } rssi ? $" at {rssi:0} dBm" : "")}"))));
         var pictures = (await store.LogPictures.AsNoTracking().Where(p => p.Site == site).Select(p => new { p.Id, p.Note }).ToListAsync()).ToLookup(p => p.Note, p => p.Id);

@@ -181,9 +181,9 @@ public sealed class Calibrations(IDbContextFactory<CenoticStore> stores, WriteGa
             await run(
                 $"""
                 INSERT INTO rollups (reading_id, step, t, n, low, high, sum, last, last_t, rises)
-                SELECT $reading, {step}, s.start, s.n, s.low, s.high, s.sum, (SELECT value FROM samples WHERE reading_id = $reading AND t = s.newest AND flags & 8 = 0 ORDER BY n DESC LIMIT 1), s.newest, 0
+                SELECT $reading, {step}, s.start, s.n, s.low, s.high, s.sum, (SELECT value FROM samples WHERE reading_id = $reading AND t = s.newest AND flags & 40 = 0 ORDER BY n DESC LIMIT 1), s.newest, 0
                 FROM (SELECT t / {step} * {step} AS start, count(*) AS n, min(value) AS low, max(value) AS high, total(value) AS sum, max(t) AS newest
-                    FROM samples WHERE reading_id = $reading AND t >= $first AND flags & 8 = 0 GROUP BY 1) s
+                    FROM samples WHERE reading_id = $reading AND t >= $first AND flags & 40 = 0 GROUP BY 1) s
                 """, [("$first", first)]);
         }
     }

@@ -1,6 +1,10 @@
+using System.Buffers.Binary;
 using System.Globalization;
+using System.Security.Cryptography;
+using System.Text;
 using Cenotic.Core.BringUp;
 using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
 using Cenotic.Core.Watch;
@@ -27,6 +31,12 @@ public enum SampleFlags
 
     /// <summary>Worked out of values that were stored before somebody wanted it: not judged live, but on the past.</summary>
     WorkedOutLater = 16,
+
+    /// <summary>Set aside by a maker: kept as it came, left out of lines, sums and rules.</summary>
+    SetAside = 32,
+
+    /// <summary>What is no measurement that counts.</summary>
+    LeftOut = Suspect | SetAside,
 }
 
 /// <summary>A sample as decoded. Times in UTC ms of site time.</summary>
@@ -54,6 +64,12 @@ public sealed record DecodedMessage(
 
     /// <summary>How long its node may be silent when all is well, ms; null when it sends only what changes.</summary>
     public long? LongestSilenceMs { get; init; }
+
+    /// <summary>Of what it says, without its times: a message that is sent again says the same.</summary>
+    public long Digest { get; init; }
+
+    /// <summary>The table that it is of; null for what a node sent.</summary>
+    public long? Import { get; init; }
 
     /// <summary>What the node tells of itself; null when it tells nothing.</summary>
     public NodeReport? Report { get; init; }
@@ -125,7 +141,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
                 case "sys/boot": boot = Count(value); continue;
                 case "sys/seq": number = Count(value); continue;
                 case "sys/rssi": rssi = PossibleValue.IsBounded(value) ? value : null; continue;
-                case "sys/bat": battery = PossibleValue.IsBounded(value) ? value : null; continue;
+                case "sys/bat": battery = SenmlUnit.Convert(value, record.Unit, Unit.Volt) is { } volts && PossibleValue.IsBounded(volts) ? volts : null; continue;
                 case "sys/up": up = value > 0; continue;
                 case OutputCommand.Taken: answers.Add(((long)value, true)); continue;
                 case OutputCommand.Refused: answers.Add(((long)value, false)); continue;
@@ -140,6 +156,20 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
                 continue;
             }
             var range = Quantity(state, node, record.Name);
+            if (record.IsBoolean && range is { Kind: ReadingKind.Gauge or ReadingKind.Counter })
+            {
+                refusals.Add($"\"{record.Name}\" is true or false; this reading is a number.");
+                continue;
+            }
+            if (range is not null)
+            {
+                if (SenmlUnit.Convert(value, record.Unit, range.Unit) is not { } converted)
+                {
+                    refusals.Add($"\"{record.Name}\" is sent in {Short(record.Unit!)}; this reading is {(range.Unit == Unit.Count ? "a number without a unit" : "in " + range.Unit)}.");
+                    continue;
+                }
+                value = converted;
+            }
             if (PossibleValue.Refusal(value, range) is { } impossible)
             {
                 refusals.Add($"\"{record.Name}\" {impossible}");
@@ -167,7 +197,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
                 refusals.Add($"\"{record.Name}\" has a time {(now - seconds * 1000) / 86_400_000:0} days ago; samples are kept {state.Design.Settings.Keeping!.SampleDays} days.");
                 continue;
             }
-            var flags = (estimated ? SampleFlags.TimeEstimated : 0) | (IsFault(state, node, record.Name, value) ? SampleFlags.Suspect : 0);
+            var flags = (estimated ? SampleFlags.TimeEstimated : 0) | Suspect(state, node, record.Name, value, range);
             samples.Add(new(reading.Id, record.Name, reading.Kind, (long)Math.Round(seconds * 1000), value, flags));
         }
         if (unknown.Count > 0)
@@ -177,7 +207,8 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         EndAtArrival(samples, now);
         return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, Excerpt(payload))
         {
-            Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers, LongestSilenceMs = Silence(state, node), Report = report == nothing ? null : report with { Boot = boot },
+            Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers, LongestSilenceMs = Silence(state, node),
+            Report = report == nothing ? null : report with { Boot = boot }, Digest = DigestOf(records),
         };
     }
 
@@ -195,6 +226,14 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
                 samples[i] = samples[i] with { T = samples[i].T - ahead, Flags = samples[i].Flags | SampleFlags.TimeEstimated };
             }
         }
+    }
+
+    /// <summary>Of the names and values of a message: its times and the signal may be others when it is sent again.</summary>
+    private static long DigestOf(IReadOnlyList<SenmlRecord> records)
+    {
+        var said = string.Join('\n', records.Where(r => !r.Name.StartsWith("sys/", StringComparison.Ordinal))
+            .Select(r => string.Create(CultureInfo.InvariantCulture, $"{r.Name}={r.Value:R}{r.Text}")));
+        return BinaryPrimitives.ReadInt64LittleEndian(SHA256.HashData(Encoding.UTF8.GetBytes(said)));
     }
 
     /// <summary>Three times the time in which every node sends something, and no less than a quarter of an hour.</summary>
@@ -245,7 +284,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         {
             return (null, $"its time is older than the {state.Design.Settings.Keeping!.SampleDays} days that samples are kept.");
         }
-        var flags = SampleFlags.Imported | (estimated ? SampleFlags.TimeEstimated : 0) | (IsFault(state, node, key, value) ? SampleFlags.Suspect : 0);
+        var flags = SampleFlags.Imported | (estimated ? SampleFlags.TimeEstimated : 0) | Suspect(state, node, key, value, Quantity(state, node, key));
         return (new(reading.Id, key, reading.Kind, t, value, flags), null);
     }
 
@@ -253,7 +292,11 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
     internal static PartQuantity? Quantity(SiteState state, string node, string key) =>
         state.Quantity(new(node, key));
 
-    private bool IsFault(SiteState state, string node, string key, double value)
+    /// <summary>The mark of a value that its part does not measure, or that says its part is faulty.</summary>
+    private static SampleFlags Suspect(SiteState state, string node, string key, double value, PartQuantity? range) =>
+        PossibleValue.IsMeasured(value, range) && !IsFault(state, node, key, value) ? 0 : SampleFlags.Suspect;
+
+    private static bool IsFault(SiteState state, string node, string key, double value)
     {
         var reading = state.Design.Node(node)?.Reading(key);
         var part = reading is null ? null : state.Design.Node(node)!.Part(reading.Part);

@@ -7,7 +7,8 @@ using Microsoft.AspNetCore.RateLimiting;
 namespace Cenotic.Server.Relay;
 
 /// <summary>What became of a posted message: how many samples are stored, and what was refused in it.</summary>
-public sealed record Taken(int Samples, IReadOnlyList<string> Refusals);
+/// <param name="Repeated">True when it was stored before, by its start and number: it is not stored twice.</param>
+public sealed record Taken(int Samples, IReadOnlyList<string> Refusals, bool Repeated = false);
 
 /// <summary>Messages of nodes over HTTP, with the node's name and key; answered after the commit.</summary>
 public static class IntakeEndpoints
@@ -48,7 +49,7 @@ public static class IntakeEndpoints
         }
         var message = intake.Decode(site, node, body.AsMemory(0, length), reading);
         var stored = await writer.StoreAsync(message, http.RequestAborted);
-        var taken = stored.Refusal is { } reason ? new Taken(0, [reason, .. message.Refusals]) : new Taken(message.Samples.Count, message.Refusals);
+        var taken = stored.Refusal is { } reason ? new Taken(0, [reason, .. message.Refusals]) : new Taken(message.Samples.Count, message.Refusals, stored.Repeated);
         return taken.Samples == 0 && taken.Refusals.Count > 0 ? TypedResults.UnprocessableEntity(taken) : TypedResults.Ok(taken);
     }
 

@@ -30,7 +30,9 @@ public sealed record ArrivalView(long ReceivedMs, long? Number, long? Boot, int 
 /// <param name="Up">The last it said (sys/up): there, or by its last will gone. Null when it never did.</param>
 /// <param name="CorrectionMs">What is taken off its times now, ms, and since when.</param>
 /// <param name="Via">The node it is heard through.</param>
-public sealed record NodeStatus(bool Connected, bool? Up, long? UpMs, long? CorrectionMs, long? CorrectionAtMs, string? Via);
+/// <param name="Repeats">Messages that came again, known by their numbers: acknowledged, not stored twice.</param>
+/// <param name="LifeMs">When its counts last began anew: another board, or its flash erased. Null for never.</param>
+public sealed record NodeStatus(bool Connected, bool? Up, long? UpMs, long? CorrectionMs, long? CorrectionAtMs, string? Via, long Repeats, long? RepeatMs, long? LifeMs);
 
 /// <param name="Count">How many this one stands for: it is the newest of them.</param>
 public sealed record RefusalView(long AtMs, string Reason, string Excerpt, long Count);
@@ -67,11 +69,14 @@ public static class NodeEndpoints
         }
         var arrivals = await ArrivalsAsync(state, node, store, last);
         var known = await store.NodeStatuses.AsNoTracking().FirstOrDefaultAsync(s => s.Site == site && s.Node == node);
-        var status = new NodeStatus(http.RequestServices.GetRequiredService<Broker>().IsConnected(site, node), known?.Up, known?.UpMs, known?.CorrectionMs, known?.CorrectionAtMs, state.Design.Node(node)!.Via);
+        var status = new NodeStatus(http.RequestServices.GetRequiredService<Broker>().IsConnected(site, node), known?.Up, known?.UpMs, known?.CorrectionMs, known?.CorrectionAtMs, state.Design.Node(node)!.Via, known?.Repeats ?? 0, known?.RepeatMs,
+            await store.NodeLives.AsNoTracking().Where(l => l.Site == site && l.Node == node).OrderByDescending(l => l.Id).Select(l => (long?)l.AtMs).FirstOrDefaultAsync());
         var refusals = await store.Refusals.AsNoTracking().Where(r => r.Site == site && r.Node == node).OrderByDescending(r => r.Id).Take(20).Select(r => new RefusalView(r.AtMs, r.Reason, r.Excerpt, r.Count)).ToListAsync();
         var received = await store.Arrivals.LongCountAsync(a => a.Site == site && a.Node == node);
-        var runs = await store.Arrivals.Where(a => a.Site == site && a.Node == node && a.Number != null).GroupBy(a => a.Boot).Select(g => new { First = g.Min(a => a.Number), Last = g.Max(a => a.Number), Count = g.LongCount() }).ToListAsync();
-        var lost = runs.Count == 0 ? null : runs.Sum(r => r.Last - r.First + 1 - r.Count);
+        var runs = await store.Arrivals.Where(a => a.Site == site && a.Node == node && a.Number != null)
+            .GroupBy(a => new { a.Life, a.Boot, Run = a.Number / MessageNumbers.RunLength })
+            .Select(g => new { First = g.Min(a => a.Number)!.Value, Last = g.Max(a => a.Number)!.Value, Count = g.LongCount() }).ToListAsync();
+        var lost = runs.Count == 0 ? (long?)null : runs.Sum(r => MessageNumbers.Lost(r.First, r.Last, r.Count));
         return TypedResults.Ok(new NodeView(arrivals, refusals, lost, received, status, How(state, await book.PlanAsync(state), node, keys, await broker.Ready, http, clock)));
     }
 
@@ -102,17 +107,20 @@ public static class NodeEndpoints
 
     private static HowToSend How(SiteState state, SitePlan plan, string node, NodeKeys keys, BrokerAt broker, HttpContext http, SiteClock clock)
     {
-        List<SenmlValue> records = [.. (plan.Node(node)?.Rhythm.Readings ?? []).Select(r => new SenmlValue(r.Reading, Unit.ToSenml(r.Unit), 1)), new("sys/boot", null, 1), new("sys/seq", null, 1)];
+        List<SenmlValue> values = [.. (plan.Node(node)?.Rhythm.Readings ?? []).Select(r => new SenmlValue(r.Reading, Unit.ToSenml(r.Unit), 1))];
+        List<SenmlValue> records = [.. values, new("sys/boot", null, 1), new("sys/seq", null, 1)];
         var seconds = clock.Now(state.Site) / 1000.0;
         var example = Encoding.UTF8.GetString(Senml.Write(seconds, records));
         var flat = $"{{{string.Join(",", records.Select(r => $"\"{r.Name}\":{r.Value.ToString(CultureInfo.InvariantCulture)}"))}}}";
-        var web = (http.Request.Host.Host, http.Request.Host.Port ?? 80);
+        var web = new SendTo(http.Request.Host.Host, http.Request.Host.Port ?? (http.Request.IsHttps ? 443 : 80), http.Request.IsHttps);
         // A broker that listens everywhere is reached where the page is.
-        (string Host, int Port) From(IPEndPoint listens) => (listens.Address.Equals(IPAddress.Any) || listens.Address.Equals(IPAddress.IPv6Any) ? web.Host : listens.Address.ToString(), listens.Port);
-        var at = From(broker.Plain);
-        var tls = broker.Tls is null ? null : $"{From(broker.Tls).Host}:{broker.Tls.Port}";
-        return new($"{at.Host}:{at.Port}", tls, $"{(http.Request.IsHttps ? "wss" : "ws")}://{http.Request.Host}{RelayEndpoints.WebSocket}", $"{http.Request.Scheme}://{http.Request.Host}/api/intake/{state.Site}/{node}", Broker.UserName(state.Site, node), Topics.Data(state.Site, node), example, Encoding.UTF8.GetByteCount(example),
-            Senml.WriteCbor(seconds, records).Length, flat, keys.Has(state.Site, node), Snippets.Of(state.Site, node, web, at, example));
+        SendTo From(IPEndPoint listens, bool tls) => new(listens.Address.Equals(IPAddress.Any) || listens.Address.Equals(IPAddress.IPv6Any) ? web.Host : listens.Address.ToString(), listens.Port, tls);
+        var at = From(broker.Plain, tls: false);
+        SendTo? secure = broker.Tls is null ? null : From(broker.Tls, tls: true);
+        var body = Encoding.UTF8.GetString(Senml.Write(null, values));
+        return new($"{at.Host}:{at.Port}", secure is { } over ? $"{over.Host}:{over.Port}" : null, $"{(web.Tls ? "wss" : "ws")}://{http.Request.Host}{RelayEndpoints.WebSocket}",
+            $"{http.Request.Scheme}://{http.Request.Host}/api/intake/{state.Site}/{node}", Broker.UserName(state.Site, node), Topics.Data(state.Site, node), example, Encoding.UTF8.GetByteCount(example),
+            Senml.WriteCbor(seconds, records).Length, flat, keys.Has(state.Site, node), Snippets.Of(state.Site, node, web, secure ?? at, body[1..^1]));
     }
 
     private static async Task<Results<Ok<NewKey>, ProblemHttpResult>> IssueAsync(string site, string node, SiteBook book, NodeKeys keys) =>

@@ -1,5 +1,6 @@
 using System.Runtime.InteropServices;
 using Cenotic.Core.BringUp;
+using Cenotic.Core.Common;
 using Cenotic.Server.Storage;
 using Microsoft.Data.Sqlite;
 using SQLitePCL;
@@ -16,18 +17,25 @@ internal sealed class SampleStatements : IDisposable
     private readonly record struct Rollup(long Count, double Low, double High, double Sum, double Last, long LastT, int Rises);
 
     private readonly Dictionary<(int Reading, long Step, long From), Rollup> _rollups = [];
-    private readonly Statement _arrive, _refuse, _refuseMore, _add, _same, _addNext, _rollUp, _status, _tell, _report;
+    private readonly Statement _arrive, _refuse, _refuseMore, _add, _same, _addNext, _rollUp, _status, _tell, _report, _repeat;
     private readonly Func<string, Statement> _prepare;
 
-    /// <summary>Seldom wanted: made when it is.</summary>
-    private Statement? _outage;
+    /// <summary>Seldom wanted: made when they are.</summary>
+    private Statement? _outage, _lastLife, _highest, _sameReceived, _sameDigest, _sayLife, _sayLifeAgain;
 
     /// <param name="connection">Open, with the transaction of the batch begun.</param>
     internal SampleStatements(SqliteConnection connection)
     {
         Statement Prepare(string sql) => new(connection.Handle!, sql);
         _prepare = Prepare;
-        _arrive = Prepare("INSERT INTO arrivals (Site, Node, Boot, Number, ReceivedMs, Bytes, Rssi, Battery, ClockMs, CorrectionMs) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING Id");
+        _arrive = Prepare(
+            "INSERT INTO arrivals (Site, Node, Boot, Number, ReceivedMs, Bytes, Rssi, Battery, ClockMs, CorrectionMs, Life, Digest, Import) "
+            + "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING Id");
+        _repeat = Prepare(
+            """
+            INSERT INTO node_status (Site, Node, Repeats, RepeatMs) VALUES (?1, ?2, 1, ?3)
+            ON CONFLICT DO UPDATE SET Repeats = Repeats + 1, RepeatMs = ?3
+            """);
         _refuse = Prepare("INSERT INTO refusals (Site, Node, AtMs, Reason, Excerpt) VALUES (?, ?, ?, ?, ?) RETURNING Id");
         _refuseMore = Prepare("UPDATE refusals SET AtMs = ?2, Reason = ?3, Excerpt = ?4, Count = Count + 1 WHERE Id = ?1");
         _add = Prepare("INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) VALUES (?1, ?2, 0, ?3, ?6, ?4, ?5) ON CONFLICT DO NOTHING");
@@ -53,10 +61,45 @@ internal sealed class SampleStatements : IDisposable
     }
 
     /// <summary>The arrival's number, or null when the same message was taken in before.</summary>
-    internal long? Arrive(DecodedMessage m)
+    /// <param name="life">Which life of its node it is of.</param>
+    internal long? Arrive(DecodedMessage m, int life)
     {
-        _arrive.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.Boot).Bind(4, m.Number).Bind(5, m.ReceivedMs).Bind(6, m.Bytes).Bind(7, m.Rssi).Bind(8, m.Battery).Bind(9, m.ClockMs).Bind(10, m.CorrectionMs);
+        _arrive.Bind(11, life).Bind(12, m.Number is null ? null : m.Digest).Bind(13, m.Import).Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.Boot).Bind(4, m.Number).Bind(5, m.ReceivedMs).Bind(6, m.Bytes).Bind(7, m.Rssi).Bind(8, m.Battery).Bind(9, m.ClockMs).Bind(10, m.CorrectionMs);
         return _arrive.First();
+    }
+
+    /// <summary>Counts a message that came again.</summary>
+    internal void Repeat(DecodedMessage m) => _repeat.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.ReceivedMs).First();
+
+    /// <summary>The number of a node's life, and the highest numbers in it.</summary>
+    internal (int Life, MessagePlace? Newest) LifeOf(string site, string node)
+    {
+        _lastLife ??= _prepare("SELECT Life FROM node_lives WHERE Site = ? AND Node = ? ORDER BY Id DESC LIMIT 1");
+        // Numbers are below 10^15: both go into one number of 64 bits only apart.
+        _highest ??= _prepare("SELECT CASE ?4 WHEN 0 THEN Boot ELSE Number END FROM arrivals WHERE Site = ?1 AND Node = ?2 AND Life = ?3 AND Boot IS NOT NULL AND Number IS NOT NULL ORDER BY Boot DESC, Number DESC LIMIT 1");
+        var life = (int)(_lastLife.Bind(1, site).Bind(2, node).First() ?? 0);
+        long? Highest(long which) => _highest.Bind(1, site).Bind(2, node).Bind(3, life).Bind(4, which).First();
+        return (life, Highest(0) is { } boot && Highest(1) is { } number ? new(boot, number) : null);
+    }
+
+    /// <summary>The stored message of a life with the same numbers; null when there is none.</summary>
+    internal NumberedMessage? Same(DecodedMessage m, int life, MessagePlace place)
+    {
+        _sameReceived ??= _prepare("SELECT ReceivedMs FROM arrivals WHERE Site = ? AND Node = ? AND Life = ? AND Boot = ? AND Number = ?");
+        _sameDigest ??= _prepare("SELECT Digest FROM arrivals WHERE Site = ? AND Node = ? AND Life = ? AND Boot = ? AND Number = ? AND Digest IS NOT NULL");
+        long? Asked(Statement of) => of.Bind(1, m.Site).Bind(2, m.Node).Bind(3, life).Bind(4, place.Boot).Bind(5, place.Number).First();
+        return Asked(_sameReceived) is { } received ? new(place, Asked(_sameDigest), received) : null;
+    }
+
+    /// <summary>Keeps that the counts of a node began anew; what happens again within an hour stands in one row.</summary>
+    internal void NewLife(DecodedMessage m, int life, MessagePlace before, MessagePlace now)
+    {
+        _sayLifeAgain ??= _prepare("UPDATE node_lives SET Life = ?3, Times = Times + 1 WHERE Id = (SELECT max(Id) FROM node_lives WHERE Site = ?1 AND Node = ?2) AND AtMs > ?4");
+        _sayLife ??= _prepare("INSERT INTO node_lives (Site, Node, Life, AtMs, Times, BeforeBoot, BeforeNumber, Boot, Number) VALUES (?, ?, ?, ?, 1, ?, ?, ?, ?)");
+        if (!_sayLifeAgain.Bind(1, m.Site).Bind(2, m.Node).Bind(3, life).Bind(4, m.ReceivedMs - 3_600_000).Change())
+        {
+            _sayLife.Bind(1, m.Site).Bind(2, m.Node).Bind(3, life).Bind(4, m.ReceivedMs).Bind(5, before.Boot).Bind(6, before.Number).Bind(7, now.Boot).Bind(8, now.Number).First();
+        }
     }
 
     /// <summary>Keeps a refusal in a row of its own, whose number it gives.</summary>
@@ -74,9 +117,10 @@ internal sealed class SampleStatements : IDisposable
         _status.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.Up is { } up ? (up ? 1L : 0L) : (long?)null).Bind(4, m.Up is null ? null : m.ReceivedMs).Bind(5, m.CorrectionMs).Bind(6, m.CorrectionChanged ? m.ReceivedMs : (long?)null).First();
 
     /// <summary>Keeps what a node told of itself: one row for each of its starts, however often it tells. Without a count of starts a reason for one begins a row.</summary>
-    internal void Report(DecodedMessage m, NodeReport r)
+    /// <param name="newLife">True when the counts of the node began anew with this message: it stands in no earlier row.</param>
+    internal void Report(DecodedMessage m, NodeReport r, bool newLife)
     {
-        if (!_tell.Bind(1, m.Site).Bind(2, m.Node).Bind(3, r.Firmware).Bind(4, r.Settings).Bind(5, r.Reset).Bind(6, r.SupplyVolts).Bind(7, r.FreeBytes).Bind(8, r.Boot).Change())
+        if (newLife || !_tell.Bind(1, m.Site).Bind(2, m.Node).Bind(3, r.Firmware).Bind(4, r.Settings).Bind(5, r.Reset).Bind(6, r.SupplyVolts).Bind(7, r.FreeBytes).Bind(8, r.Boot).Change())
         {
             _report.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.ReceivedMs).Bind(4, r.Boot).Bind(5, r.Firmware).Bind(6, r.Settings).Bind(7, r.Reset).Bind(8, r.SupplyVolts).Bind(9, r.FreeBytes).First();
         }
@@ -127,11 +171,14 @@ internal sealed class SampleStatements : IDisposable
 
     public void Dispose()
     {
-        foreach (var statement in new[] { _arrive, _refuse, _refuseMore, _add, _same, _addNext, _rollUp, _status, _tell, _report })
+        foreach (var statement in new[] { _arrive, _refuse, _refuseMore, _add, _same, _addNext, _rollUp, _status, _tell, _report, _repeat })
         {
             statement.Dispose();
         }
-        _outage?.Dispose();
+        foreach (var seldom in new[] { _outage, _lastLife, _highest, _sameReceived, _sameDigest, _sayLife, _sayLifeAgain })
+        {
+            seldom?.Dispose();
+        }
     }
 
     /// <summary>A statement of SQLite's own interface: a command object would cost more than the row it writes.</summary>

@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Threading.Channels;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Design;
+using Cenotic.Core.Common;
 using Cenotic.Server.Storage;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -14,7 +15,8 @@ public sealed record StoredSample(string Site, string Node, string Key, int Read
 /// <summary>What became of a message.</summary>
 /// <param name="Fresh">How many of its samples were not stored before.</param>
 /// <param name="Refusal">Why none of it could be written; null when it was.</param>
-public sealed record StoreResult(int Fresh, string? Refusal = null);
+/// <param name="Repeated">True when it was stored before: it is known by its numbers.</param>
+public sealed record StoreResult(int Fresh, string? Refusal = null, bool Repeated = false);
 
 /// <summary>
 /// The one writer of samples: commits at once when idle; what arrives during a commit forms the next batch. A message is done when its batch is committed. A batch that fails for one of
@@ -23,7 +25,7 @@ public sealed record StoreResult(int Fresh, string? Refusal = null);
 public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, Calibrations calibrations,
     TimeProvider system, LoopHealth health, ILogger<SampleWriter> log) : BackgroundService
 {
-    private const int LargestBatch = 2000, LongestQueue = 20_000, RefusalsOfMinute = 5;
+    private const int LargestBatch = 2000, LongestQueue = 20_000, RefusalsOfMinute = 5, Repeat = -1;
 
     private readonly Channel<(DecodedMessage Message, TaskCompletionSource<StoreResult> Done)> _queue =
         Channel.CreateBounded<(DecodedMessage, TaskCompletionSource<StoreResult>)>(new BoundedChannelOptions(LongestQueue) { SingleReader = true, FullMode = BoundedChannelFullMode.Wait });
@@ -34,6 +36,9 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
     private readonly Dictionary<(string Site, string Node), RefusedMinute> _refused = [];
 
     private sealed record RefusedMinute(long Minute, List<long> Rows);
+
+    /// <summary>Which life each node is in, and the highest numbers of it.</summary>
+    private readonly Dictionary<(string Site, string Node), (int Life, MessagePlace? Newest)> _lives = [];
 
     /// <summary>False when <see cref="_newest"/> may not be what is stored: after a batch that was not.</summary>
     private volatile bool _newestIsStored;
@@ -142,13 +147,14 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         {
             // The rows that were made in it are gone.
             _refused.Clear();
+            _lives.Clear();
             _newestIsStored = false;
             return fault;
         }
-        meter.Committed(batch.Count(b => b.Message.Node != DerivedDesign.Node) - written.Repeats, written.Fresh.Sum(), written.Repeats, batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
+        meter.Committed(batch.Count(b => b.Message.Node != DerivedDesign.Node) - written.Repeats, written.Fresh.Sum(f => Math.Max(0, f)), written.Repeats, batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
         foreach (var (one, count) in batch.Zip(written.Fresh))
         {
-            one.Done.TrySetResult(new(count));
+            one.Done.TrySetResult(new(Math.Max(0, count), null, count == Repeat));
         }
         Tell(batch, written);
         return null;
@@ -242,7 +248,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         _newestIsStored = true;
     }
 
-    /// <param name="Fresh">Of each message, how many of its samples were not stored before.</param>
+    /// <param name="Fresh">Of each message, how many of its samples were not stored before; <see cref="Repeat"/> for a message that was.</param>
     private sealed record Written(List<StoredSample> Stored, List<(long Arrival, DecodedMessage Message)> Arrived, List<int> Fresh, int Repeats);
 
     private Written Write(SqliteConnection connection, IEnumerable<DecodedMessage> messages)
@@ -266,10 +272,13 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             {
                 continue;
             }
-            if (statements.Arrive(message) is not { } arrival)
+            var numbering = Number(statements, message, out var life);
+            if (numbering == Numbering.Repeat || statements.Arrive(message, life) is not { } arrival)
             {
                 // The same node, start and number: a repeat of what is stored.
                 repeats++;
+                fresh[^1] = Repeat;
+                statements.Repeat(message);
                 continue;
             }
             arrived.Add((arrival, message));
@@ -287,7 +296,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             }
             if (message.Report is { } report)
             {
-                statements.Report(message, report);
+                statements.Report(message, report, numbering == Numbering.NewLife);
             }
             foreach (var sample in samples)
             {
@@ -311,6 +320,34 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         }
         statements.WriteRollups();
         return new(stored, arrived, fresh, repeats);
+    }
+
+    /// <summary>What a message is by its numbers, and which life of its node it is of.</summary>
+    private Numbering Number(SampleStatements statements, DecodedMessage message, out int life)
+    {
+        var node = (message.Site, message.Node);
+        if (message.Boot is not { } boot || message.Number is not { } number)
+        {
+            life = _lives.TryGetValue(node, out var of) ? of.Life : 0;
+            return Numbering.Fresh;
+        }
+        if (!_lives.TryGetValue(node, out var known))
+        {
+            known = statements.LifeOf(message.Site, message.Node);
+        }
+        var place = new MessagePlace(boot, number);
+        // Beyond the newest nothing is stored: most messages need no look.
+        var beyond = known.Newest is not { } newest || boot > newest.Boot || (boot == newest.Boot && number > newest.Number);
+        var numbering = beyond ? Numbering.Fresh
+            : MessageNumbers.Judge(new(place, message.Digest, message.ReceivedMs), statements.Same(message, known.Life, place), known.Newest, message.Report?.Reset is not null);
+        if (numbering == Numbering.NewLife)
+        {
+            statements.NewLife(message, known.Life + 1, known.Newest!.Value, place);
+            (known, beyond) = ((known.Life + 1, place), true);
+        }
+        _lives[node] = beyond ? (known.Life, place) : known;
+        life = known.Life;
+        return numbering;
     }
 
     /// <summary>Counts a refusal by node and minute: the first few have a row of their own, the last of those rows stands for all that follow.</summary>
@@ -350,9 +387,10 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         {
             return null;
         }
-        if ((flags & SampleFlags.Suspect) == 0)
+        if ((flags & SampleFlags.LeftOut) == 0)
         {
-            statements.RollUp(sample, value, rises: sample.Kind == ReadingKind.State && sample.Raw > 0 && (!known || newest.Value <= 0) && (flags & SampleFlags.Late) == 0);
+            statements.RollUp(sample, value, rises: sample.Raw > 0 && (sample.Kind == ReadingKind.Event
+                || (sample.Kind == ReadingKind.State && (!known || newest.Value <= 0) && (flags & SampleFlags.Late) == 0)));
         }
         if (!known || sample.T >= newest.T)
         {

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Text.Json;
+using Cenotic.Core.Alerts;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
@@ -14,6 +15,13 @@ namespace Cenotic.Server.Sites;
 public sealed record SiteState(string Site, long Revision, SiteDesign Design, Evidence Evidence, IReadOnlyDictionary<(string Node, string Key), ReadingRow> Readings, HardwareCatalogue Catalogue)
 {
     private readonly ConcurrentDictionary<ReadingRef, PartQuantity?> _quantities = [];
+    private FactsOf? _facts;
+
+    /// <summary>What rules want to know of the site's readings.</summary>
+    public FactsOf Facts => _facts ??= RuleJudge.FactsBy(Design, IsEvent);
+
+    /// <summary>Whether every value above 0 of a reading is an event of its own.</summary>
+    public bool IsEvent(ReadingRef reading) => Quantity(reading) is { Kind: ReadingKind.Event };
 
     /// <summary>What a reading measures; null where there is no such reading. Found once: every message asks for it.</summary>
     public PartQuantity? Quantity(ReadingRef reading) => Readings.ContainsKey((reading.Node, reading.Reading)) ? _quantities.GetOrAdd(reading, r => DerivedFacts.Quantity(Design, Catalogue, r)) : null;
@@ -211,7 +219,7 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
     {
         var row = await store.Sites.AsNoTracking().SingleAsync(s => s.Key == site);
         var currents = await store.MeasuredCurrents.AsNoTracking().Where(c => c.Site == site).OrderBy(c => c.Id).Select(c => new MeasuredCurrent(c.Node, c.State, c.Milliamps, c.How, c.AtMs)).ToListAsync();
-        var readings = await store.Readings.AsNoTracking().Where(r => r.Site == site).ToDictionaryAsync(r => (r.Node, r.Key));
+        var readings = await store.Readings.AsNoTracking().Where(r => r.Site == site && !r.Key.StartsWith(ReadingRow.Spare)).ToDictionaryAsync(r => (r.Node, r.Key));
         var design = known ?? await SiteDocuments.ReadAsync(store, site);
         return new(site, row.Revision, design, new(currents), readings, catalogue.With(design.OwnBoards, design.OwnParts, design.OwnCells));
     }

@@ -16,6 +16,9 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
     public DbSet<RefusalRow> Refusals => Set<RefusalRow>();
     public DbSet<NodeKeyRow> NodeKeys => Set<NodeKeyRow>();
     public DbSet<NodeStatusRow> NodeStatuses => Set<NodeStatusRow>();
+    public DbSet<NodeLifeRow> NodeLives => Set<NodeLifeRow>();
+    public DbSet<ImportRow> Imports => Set<ImportRow>();
+    public DbSet<SetAsideRow> SetAside => Set<SetAsideRow>();
     public DbSet<CommandRow> Commands => Set<CommandRow>();
     public DbSet<ScanRow> Scans => Set<ScanRow>();
     public DbSet<NodeReportRow> NodeReports => Set<NodeReportRow>();
@@ -34,6 +37,7 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
     public DbSet<OutboxEpisodeRow> OutboxEpisodes => Set<OutboxEpisodeRow>();
     public DbSet<NoticeSettingsRow> NoticeSettings => Set<NoticeSettingsRow>();
     public DbSet<ZoneStateRow> ZoneStates => Set<ZoneStateRow>();
+    public DbSet<ZoneTurnRow> ZoneTurns => Set<ZoneTurnRow>();
     public DbSet<ShareLinkRow> ShareLinks => Set<ShareLinkRow>();
     public DbSet<MeasuredCurrentRow> MeasuredCurrents => Set<MeasuredCurrentRow>();
 
@@ -49,10 +53,19 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
         model.Entity<DocumentRow>(e => { e.ToTable("documents"); e.HasKey(r => new { r.Site, r.Key }); Belongs(e); });
         model.Entity<RevisionRow>(e => { e.ToTable("revisions"); e.HasKey(r => new { r.Site, r.Revision }); Belongs(e); });
         model.Entity<ReadingRow>(e => { e.ToTable("readings"); e.HasIndex(r => new { r.Site, r.Node, r.Key }).IsUnique(); e.Property(r => r.Kind).HasConversion<string>(); Belongs(e); });
-        model.Entity<ArrivalRow>(e => { e.ToTable("arrivals"); e.HasIndex(r => new { r.Site, r.Node, r.Boot, r.Number }).IsUnique(); });
+        model.Entity<ArrivalRow>(e =>
+        {
+            e.ToTable("arrivals");
+            e.Property(r => r.Life).HasDefaultValue(0);
+            e.HasIndex(r => new { r.Site, r.Node, r.Life, r.Boot, r.Number }).IsUnique();
+            e.HasIndex(r => r.Import).HasFilter("Import IS NOT NULL");
+        });
         model.Entity<RefusalRow>(e => { e.ToTable("refusals"); e.Property(r => r.Count).HasDefaultValue(1L); e.HasIndex(r => new { r.Site, r.Node, r.Id }); });
         model.Entity<NodeKeyRow>(e => { e.ToTable("node_keys"); e.HasKey(r => new { r.Site, r.Node }); Belongs(e); });
-        model.Entity<NodeStatusRow>(e => { e.ToTable("node_status"); e.HasKey(r => new { r.Site, r.Node }); Belongs(e); });
+        model.Entity<NodeStatusRow>(e => { e.ToTable("node_status"); e.Property(r => r.Repeats).HasDefaultValue(0L); e.HasKey(r => new { r.Site, r.Node }); Belongs(e); });
+        model.Entity<NodeLifeRow>(e => { e.ToTable("node_lives"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); Belongs(e); });
+        model.Entity<ImportRow>(e => { e.ToTable("imports"); e.HasIndex(r => new { r.Site, r.Id }); Belongs(e); });
+        model.Entity<SetAsideRow>(e => { e.ToTable("set_aside"); e.HasIndex(r => new { r.Site, r.Node, r.Reading }); Belongs(e); });
         model.Entity<CommandRow>(e => { e.ToTable("commands"); e.HasIndex(r => new { r.Site, r.Id }); Belongs(e); });
         model.Entity<ScanRow>(e => { e.ToTable("scans"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); Belongs(e); });
         model.Entity<NodeReportRow>(e => { e.ToTable("node_reports"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); Belongs(e); });
@@ -71,6 +84,7 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
         model.Entity<OutboxEpisodeRow>(e => { e.ToTable("outbox_episodes"); e.HasKey(r => new { r.Outbox, r.Episode, r.Step }); e.HasIndex(r => r.Episode); e.HasOne<OutboxRow>().WithMany().HasForeignKey(r => r.Outbox).OnDelete(DeleteBehavior.Cascade); });
         model.Entity<NoticeSettingsRow>(e => { e.ToTable("notice_settings"); e.HasKey(r => r.Site); Belongs(e); });
         model.Entity<ZoneStateRow>(e => { e.ToTable("zone_states"); e.HasKey(r => new { r.Site, r.Zone }); Belongs(e); });
+        model.Entity<ZoneTurnRow>(e => { e.ToTable("zone_turns"); e.HasIndex(r => new { r.Site, r.Id }); Belongs(e); });
         model.Entity<ShareLinkRow>(e => { e.ToTable("share_links"); e.HasIndex(r => r.Hash).IsUnique(); Belongs(e); });
         model.Entity<MeasuredCurrentRow>(e => { e.ToTable("measured_currents"); e.HasIndex(r => r.Site); e.Property(r => r.State).HasConversion<string>(); Belongs(e); });
     }

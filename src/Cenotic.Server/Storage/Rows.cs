@@ -71,10 +71,13 @@ public sealed class RevisionRow
 /// <summary>A reading's stable number, given when it first appears in a design.</summary>
 public sealed class ReadingRow
 {
+    /// <summary>Begins the key of a row that no reading has any more, or not yet: its samples are made anew under another number.</summary>
+    public const char Spare = '~';
+
     public int Id { get; init; }
     public required string Site { get; init; }
     public required string Node { get; init; }
-    public required string Key { get; init; }
+    public required string Key { get; set; }
     public ReadingKind Kind { get; set; }
 }
 
@@ -84,6 +87,9 @@ public sealed class ArrivalRow
     public long Id { get; init; }
     public required string Site { get; init; }
     public required string Node { get; init; }
+    /// <summary>Which life of the node it is of: another board, or one whose flash was erased, counts its starts anew.</summary>
+    public int Life { get; init; }
+
     public long? Boot { get; init; }
     public long? Number { get; init; }
     public long ReceivedMs { get; init; }
@@ -93,6 +99,12 @@ public sealed class ArrivalRow
 
     /// <summary>How far ahead of its arrival its newest time lay, ms; null when the node sent no time of its own.</summary>
     public long? ClockMs { get; init; }
+
+    /// <summary>Of what it said, without its times: a repeat says the same again. Null for what carries no number.</summary>
+    public long? Digest { get; init; }
+
+    /// <summary>The table it came from; null for what a node sent.</summary>
+    public long? Import { get; init; }
 
     /// <summary>What was taken off its times, ms.</summary>
     public long? CorrectionMs { get; init; }
@@ -111,6 +123,88 @@ public sealed class NodeStatusRow
     /// <summary>What is taken off its times, ms, and since when that is so.</summary>
     public long? CorrectionMs { get; init; }
     public long? CorrectionAtMs { get; init; }
+
+    /// <summary>Messages that came again and were not stored twice, and the last of them.</summary>
+    public long Repeats { get; init; }
+    public long? RepeatMs { get; init; }
+}
+
+/// <summary>A node that began to count its starts or messages anew: its flash was erased, or its board was swapped.</summary>
+public sealed class NodeLifeRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+
+    /// <summary>Its lives begin with 0; this is the number of the one that began.</summary>
+    public int Life { get; set; }
+    public long AtMs { get; init; }
+
+    /// <summary>How often it began anew within an hour: this row stands for all of them.</summary>
+    public int Times { get; set; }
+
+    /// <summary>Start and number of the newest message before, and of the first one after.</summary>
+    public long BeforeBoot { get; init; }
+    public long BeforeNumber { get; init; }
+    public long Boot { get; init; }
+    public long Number { get; init; }
+}
+
+/// <summary>A table that was imported.</summary>
+public sealed class ImportRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string FileName { get; init; }
+
+    /// <summary>SHA-256 of the file and of how it was read, hexadecimal: the same file is known again.</summary>
+    public required string Digest { get; init; }
+    public long AtMs { get; init; }
+    public required string Who { get; init; }
+
+    /// <summary>Samples that it brought.</summary>
+    public long Samples { get; set; }
+
+    /// <summary>When it was taken back, and by whom.</summary>
+    public long? UndoneMs { get; set; }
+    public string? UndoneBy { get; set; }
+}
+
+/// <summary>A stretch of a reading that somebody set aside: its samples are kept as they came, and left out of lines, sums and rules.</summary>
+public sealed class SetAsideRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Node { get; init; }
+    public required string Reading { get; init; }
+    public long FromMs { get; init; }
+
+    /// <summary>The last moment that is left out.</summary>
+    public long ToMs { get; init; }
+    public required string Reason { get; init; }
+    public long AtMs { get; init; }
+    public required string Who { get; init; }
+
+    /// <summary>When it was taken back, and by whom.</summary>
+    public long? UndoneMs { get; set; }
+    public string? UndoneBy { get; set; }
+}
+
+/// <summary>A zone that was armed, disarmed, raised or reset.</summary>
+public sealed class ZoneTurnRow
+{
+    public long Id { get; init; }
+    public required string Site { get; init; }
+    public required string Zone { get; init; }
+    public long AtMs { get; init; }
+
+    /// <summary>Who did it; null for itself.</summary>
+    public string? Who { get; init; }
+    public required string Turn { get; init; }
+    public required string Mode { get; init; }
+
+    /// <summary>The sensor that did it, by its key; null for none.</summary>
+    public string? Cause { get; init; }
 }
 
 /// <summary>What a node told of itself, mostly after a start.</summary>

@@ -58,7 +58,7 @@ public sealed class StoreCheck(IDbContextFactory<CenoticStore> stores, Settings 
             }
             var hours = await store.Database.SqlQuery<long>(
                 $"""
-                SELECT count(*) AS Value FROM (SELECT reading_id, t / {HourMs} * {HourMs} AS hour, count(*) AS n, sum(value) AS total FROM samples WHERE flags & 8 = 0 GROUP BY 1, 2) s
+                SELECT count(*) AS Value FROM (SELECT reading_id, t / {HourMs} * {HourMs} AS hour, count(*) AS n, sum(value) AS total FROM samples WHERE flags & 40 = 0 GROUP BY 1, 2) s
                 JOIN (SELECT reading_id AS id, min(t) AS first FROM samples GROUP BY 1) f ON f.id = s.reading_id
                 LEFT JOIN rollups r ON r.reading_id = s.reading_id AND r.step = {HourMs} AND r.t = s.hour
                 WHERE s.hour >= f.first AND (r.n IS NOT s.n OR abs(r.sum - s.total) > 1e-6 * max(1, abs(s.total)))

@@ -24,7 +24,7 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
 {
     private static readonly TimeSpan TickEvery = TimeSpan.FromSeconds(1);
     private const int MostSamplesAtOnce = 20_000, ValuesOfAMessage = 1_000, RestAboveMs = 20, LongestRestMs = 1_000, MostBehind = 10_000;
-    private const int Unjudged = (int)(SampleFlags.Late | SampleFlags.Suspect | SampleFlags.Imported | SampleFlags.WorkedOutLater);
+    private const int Unjudged = (int)(SampleFlags.Late | SampleFlags.LeftOut | SampleFlags.Imported | SampleFlags.WorkedOutLater);
     private readonly SemaphoreSlim _wake = new(0, 1);
     private readonly ConcurrentDictionary<(string Site, string Key), DerivedWork> _work = [];
     private readonly HashSet<(string Site, string Key)> _filling = [];
@@ -290,7 +290,7 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         if (derived.From.Inputs.Count > 0)
         {
             var readings = derived.From.Inputs.Distinct().ToDictionary(i => site.Readings[(i.Node, i.Reading)].Id);
-            var of = $"reading_id IN ({string.Join(',', readings.Keys)}) AND arrival_id <= {newest} AND flags & {(int)SampleFlags.Suspect} = 0";
+            var of = $"reading_id IN ({string.Join(',', readings.Keys)}) AND arrival_id <= {newest} AND flags & {(int)SampleFlags.LeftOut} = 0";
             var now = clock.Now(site.Site);
             for (var (at, first) = (long.MinValue, (long?)null); ;)
             {

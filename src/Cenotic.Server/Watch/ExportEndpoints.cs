@@ -47,7 +47,7 @@ public static class ExportEndpoints
         foreach (var (reading, unit) in readings)
         {
             using var command = ((SqliteConnection)store.Database.GetDbConnection()).CreateCommand();
-            command.CommandText = $"SELECT t, value, flags FROM samples WHERE reading_id = $id AND t >= $from AND t < $to {(suspect ? "" : "AND flags & 8 = 0")} ORDER BY t, n";
+            command.CommandText = $"SELECT t, value, flags FROM samples WHERE reading_id = $id AND t >= $from AND t < $to {(suspect ? "" : "AND flags & 40 = 0")} ORDER BY t, n";
             command.Parameters.AddWithValue("$id", reading.Id);
             command.Parameters.AddWithValue("$from", from);
             command.Parameters.AddWithValue("$to", to);

@@ -32,7 +32,7 @@ internal static class SeriesReader
         var step = Math.Max(coarse, SampleStatements.RollupSteps.LastOrDefault(s => s <= length));
         var bucket = step == 0 ? length : (length + step - 1) / step * step;
         var sql = step == 0
-            ? "SELECT min(t), avg(value), min(value), max(value) FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 8 = 0 GROUP BY (t - $from) / $bucket ORDER BY 1"
+            ? "SELECT min(t), avg(value), min(value), max(value) FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 40 = 0 GROUP BY (t - $from) / $bucket ORDER BY 1"
             : "SELECT min(t), sum(sum) / sum(n), min(low), max(high) FROM rollups WHERE reading_id = $id AND step = $step AND t >= $from AND t <= $to GROUP BY t / $bucket ORDER BY 1";
         var (t, mean, low, high) = (new List<long>(), new List<double>(), new List<double>(), new List<double>());
         await foreach (var row in QueryAsync(store, sql, ("$id", reading), ("$from", from), ("$to", to), ("$step", step), ("$bucket", bucket)))
@@ -55,15 +55,19 @@ internal static class SeriesReader
         // The sample before the stretch says how it begins.
         const string sql =
             """
-            SELECT max(t, $from), value FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t < $from AND flags & 8 = 0 ORDER BY t DESC, n DESC LIMIT 1)
-            UNION ALL SELECT t, value FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 8 = 0 ORDER BY t, n LIMIT 20000)
+            SELECT max(t, $from), value, t < $from FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t < $from AND flags & 40 = 0 ORDER BY t DESC, n DESC LIMIT 1)
+            UNION ALL SELECT t, value, 0 FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 40 = 0 ORDER BY t, n LIMIT 20000)
             """;
         var samples = new List<(long, double)>();
+        var early = 0;
         await foreach (var sample in QueryAsync(store, sql, ("$id", row.Id), ("$from", from), ("$to", to)))
         {
+            early += sample.GetInt32(2);
             samples.Add((sample.GetInt64(0), sample.GetDouble(1)));
         }
-        return EventLanes.Of(samples, to, EventLanes.RestsOn(Intake.Quantity(state, reading.Node, reading.Reading)?.Quantity));
+        // What came before the stretch says how a state begins; of events it is none of the stretch.
+        var isEvent = state.IsEvent(reading);
+        return EventLanes.Of(isEvent ? samples.Skip(early) : samples, to, EventLanes.RestsOn(Intake.Quantity(state, reading.Node, reading.Reading)?.Quantity), isEvent);
     }
 
     /// <summary>What a counter counted in each of the stretches that begin at <paramref name="begins"/>, the last of which ends at <paramref name="to"/>: from the rollups. A counter that is lower than half of before began anew at 0.</summary>

@@ -114,7 +114,7 @@ public class RuleJudgeTests
         const long minute = 60_000;
         var rule = new RuleDesign("r", "Too warm", "n", "t", new BeyondLimit(LimitSide.Above, 30, 29, 10 * minute), "", true);
         var reading = new ReadingRef("n", "t");
-        OverdueAfter overdue = _ => ReadingDesign.SilentAfterMs(15 * minute);
+        FactsOf overdue = _ => new(ReadingDesign.SilentAfterMs(15 * minute), false);
         List<RuleEvent> Play(params (long Minute, double Value)[] values)
         {
             var (state, all) = (RuleState.Start(0), new List<RuleEvent>());
@@ -135,7 +135,7 @@ public class RuleJudgeTests
         var (waits, _) = RuleJudge.OnSample(rule, RuleState.Start(0), reading, 15 * minute, 31, null, overdue);
         Assert.Equal(15 * minute + ReadingDesign.SilentAfterMs(15 * minute), RuleJudge.DueAt(rule, waits, overdue));
         // One that is sent when it changes: it stays as it was said, by the clock.
-        Assert.Equal(25 * minute, RuleJudge.DueAt(rule, waits, _ => null));
+        Assert.Equal(25 * minute, RuleJudge.DueAt(rule, waits, _ => default));
     }
 
     [Fact]

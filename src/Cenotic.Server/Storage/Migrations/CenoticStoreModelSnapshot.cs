@@ -102,6 +102,17 @@ namespace Cenotic.Server.Storage.Migrations
                     b.Property<long?>("CorrectionMs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("Digest")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("Import")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Life")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(0);
+
                     b.Property<string>("Node")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -121,7 +132,10 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("Site", "Node", "Boot", "Number")
+                    b.HasIndex("Import")
+                        .HasFilter("Import IS NOT NULL");
+
+                    b.HasIndex("Site", "Node", "Life", "Boot", "Number")
                         .IsUnique();
 
                     b.ToTable("arrivals", (string)null);
@@ -423,6 +437,47 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("episodes", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.ImportRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Digest")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("FileName")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Samples")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("UndoneBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("UndoneMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Id");
+
+                    b.ToTable("imports", (string)null);
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.LogNoteRow", b =>
                 {
                     b.Property<long>("Id")
@@ -559,6 +614,48 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("node_keys", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.NodeLifeRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("BeforeBoot")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("BeforeNumber")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Boot")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Life")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Times")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Node", "Id");
+
+                    b.ToTable("node_lives", (string)null);
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.NodeReportRow", b =>
                 {
                     b.Property<long>("Id")
@@ -614,6 +711,14 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.Property<long?>("CorrectionMs")
                         .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RepeatMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Repeats")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(0L);
 
                     b.Property<bool?>("Up")
                         .HasColumnType("INTEGER");
@@ -1008,6 +1113,54 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("scans", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.SetAsideRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("FromMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reading")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ToMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("UndoneBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("UndoneMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Node", "Reading");
+
+                    b.ToTable("set_aside", (string)null);
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.ShareLinkRow", b =>
                 {
                     b.Property<long>("Id")
@@ -1108,6 +1261,44 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasKey("Site", "Zone");
 
                     b.ToTable("zone_states", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ZoneTurnRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Cause")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Mode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Turn")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Zone")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Id");
+
+                    b.ToTable("zone_turns", (string)null);
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<string>", b =>
@@ -1237,6 +1428,15 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.ImportRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.LogNoteRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
@@ -1280,6 +1480,15 @@ namespace Cenotic.Server.Storage.Migrations
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.NodeKeyRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.NodeLifeRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()
@@ -1396,6 +1605,15 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.SetAsideRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.ShareLinkRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
@@ -1406,6 +1624,15 @@ namespace Cenotic.Server.Storage.Migrations
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.ZoneStateRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ZoneTurnRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()
