@@ -36,6 +36,14 @@ public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bo
         }
         var tls = configuration["BROKER_TLS"] is { Length: > 0 } text ? Address(text, "CENOTIC_BROKER_TLS") : null;
         var certificate = CertificateOf(configuration);
+        if (certificate is null && configuration["WEB"]?.StartsWith("https://", StringComparison.OrdinalIgnoreCase) == true)
+        {
+            throw new ArgumentException("CENOTIC_WEB with https:// wants a certificate: set CENOTIC_CERTIFICATE and CENOTIC_CERTIFICATE_KEY.");
+        }
+        if (certificate is not null && configuration["WEB"]?.StartsWith("http://", StringComparison.OrdinalIgnoreCase) == true)
+        {
+            throw new ArgumentException("CENOTIC_CERTIFICATE is set, and CENOTIC_WEB begins with http://; the pages are served over TLS then: write https://.");
+        }
         if (tls is not null && certificate is null)
         {
             throw new ArgumentException("CENOTIC_BROKER_TLS wants a certificate: set CENOTIC_CERTIFICATE and CENOTIC_CERTIFICATE_KEY.");
@@ -77,7 +85,7 @@ public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bo
 
     private static IPEndPoint Address(string text, string name)
     {
-        var bare = text.Replace("http://", "", StringComparison.OrdinalIgnoreCase).TrimEnd('/').Replace("localhost", "127.0.0.1", StringComparison.OrdinalIgnoreCase);
+        var bare = text.Replace("http://", "", StringComparison.OrdinalIgnoreCase).Replace("https://", "", StringComparison.OrdinalIgnoreCase).TrimEnd('/').Replace("localhost", "127.0.0.1", StringComparison.OrdinalIgnoreCase);
         return IPEndPoint.TryParse(bare, out var point) && bare.Contains(':') ? point : throw new ArgumentException($"{name} is \"{text}\"; write it like 127.0.0.1:5080.");
     }
 }

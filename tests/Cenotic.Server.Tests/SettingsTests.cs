@@ -1,3 +1,5 @@
+using System.Security.Cryptography;
+using System.Security.Cryptography.X509Certificates;
 using Microsoft.Extensions.Configuration;
 
 namespace Cenotic.Server.Tests;
@@ -20,6 +22,20 @@ public class SettingsTests
     [InlineData("http://192.168.1.5:8080/", "192.168.1.5:8080")]
     [InlineData("[::1]:5080", "[::1]:5080")]
     public void Addresses_are_read_as_people_write_them(string text, string address) => Assert.Equal(address, Read(("WEB", text)).Web.ToString());
+
+    [Fact]
+    public void Https_works_with_a_certificate_and_without_one_says_what_to_set()
+    {
+        Assert.Contains("set CENOTIC_CERTIFICATE and CENOTIC_CERTIFICATE_KEY", Assert.Throws<ArgumentException>(() => Read(("WEB", "https://127.0.0.1:5443"))).Message);
+        var folder = Directory.CreateTempSubdirectory("cenotic-settings").FullName;
+        using var key = RSA.Create(2048);
+        using var certificate = new CertificateRequest("CN=127.0.0.1", key, HashAlgorithmName.SHA256, RSASignaturePadding.Pkcs1).CreateSelfSigned(DateTimeOffset.UtcNow, DateTimeOffset.UtcNow.AddDays(1));
+        var file = Path.Combine(folder, "both.pem");
+        File.WriteAllText(file, certificate.ExportCertificatePem() + "\n" + key.ExportPkcs8PrivateKeyPem());
+        Assert.Equal("127.0.0.1:5443", Read(("WEB", "https://localhost:5443/"), ("CERTIFICATE", file)).Web.ToString());
+        Assert.Contains("write https://", Assert.Throws<ArgumentException>(() => Read(("WEB", "http://127.0.0.1:5080"), ("CERTIFICATE", file))).Message);
+        Directory.Delete(folder, recursive: true);
+    }
 
     [Theory]
     [InlineData("WEB", "nonsense")]

@@ -131,18 +131,23 @@ public static class SessionEndpoints
     {
         if (await users.Users.AnyAsync() || !code.Fits(request.Code))
         {
-            return TypedResults.Problem("That is not the code on the console, or the first start is done.", statusCode: 401);
+            return RequestFaults.At("code", "That is not the code on the console, or the first start is done.", 401);
+        }
+        if (!TimeZoneInfo.TryFindSystemTimeZoneById(request.TimeZone, out _))
+        {
+            return RequestFaults.At("timeZone", $"\"{request.TimeZone}\" is not a time zone; write it like Europe/London.");
         }
         var design = EditBatch.Apply(SiteDesign.Empty("new"), [new SetSite(new(request.SiteName, request.TimeZone, RadioRegion.Unset))]);
         if (!design.Ok)
         {
-            return TypedResults.Problem(string.Join(" ", design.Reasons), statusCode: 422);
+            return RequestFaults.At("siteName", string.Join(" ", design.Reasons));
         }
         var account = new Account { UserName = request.Name };
         var created = await users.CreateAsync(account, request.Password);
         if (!created.Succeeded)
         {
-            return TypedResults.Problem(string.Join(" ", created.Errors.Select(e => e.Description)), statusCode: 422);
+            var ofPassword = created.Errors.All(e => e.Code.StartsWith("Password", StringComparison.Ordinal));
+            return RequestFaults.At(ofPassword ? "password" : "name", string.Join(" ", created.Errors.Select(e => e.Description)));
         }
         await book.CreateAsync("home", design.Value.After, account.Id, Evidence.None);
         await accounts.SignInAsync(account, isPersistent: true);

@@ -10,7 +10,8 @@ using MQTTnet.Server;
 namespace Cenotic.Server.Relay;
 
 /// <summary>The embedded MQTT broker: a key for each node, its own topics only, and an acknowledgement only after the commit.</summary>
-public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, ExactlyOnce exactlyOnce, Intake intake, SampleWriter writer, Scans scans, SiteClock clock, IHostApplicationLifetime life, ILogger<Broker> log)
+public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, ExactlyOnce exactlyOnce, Intake intake, SampleWriter writer, Scans scans, SiteClock clock, PacketGuard guard,
+    IHostApplicationLifetime life, ILogger<Broker> log)
 {
     /// <summary>The session of what this program says itself; those of nodes have a name of three parts.</summary>
     private const string Own = "cenotic";
@@ -27,6 +28,7 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
     public void Attach(MqttServer server)
     {
         _server = server;
+        guard.LackedClientId += user => _ = TellLackedClientIdAsync(user);
         server.ValidatingConnectionAsync += ValidateAsync;
         server.InterceptingPublishAsync += PublishAsync;
         server.InterceptingSubscriptionAsync += SubscribeAsync;
@@ -49,6 +51,21 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
         };
     }
 
+    private async Task TellLackedClientIdAsync(string user)
+    {
+        try
+        {
+            if (user.Split('/') is [var site, var node] && book.Find(site)?.Design.Node(node) is not null)
+            {
+                await RefuseAsync(site, node, "A connection was refused: it wants its session to be kept (clean session off) and gives no client id. Give it one, or a clean session.", []);
+            }
+        }
+        catch (IOException fault)
+        {
+            log.LogWarning(fault, "A refused connection of {User} was not noted.", user);
+        }
+    }
+
     private Task Forget(string client)
     {
         _listening.TryRemove(client, out _);
@@ -62,7 +79,7 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
         if (answer == KeyAnswer.Fits && name is [var site, var node])
         {
             var channel = (NodeChannel)e.ChannelAdapter;
-            channel.Node = (site, node);
+            channel.SigningIn = (site, node);
             if (e.CleanSession != false && channel.Session is { } session)
             {
                 exactlyOnce.Forget(session);
@@ -72,6 +89,10 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
         if (answer == KeyAnswer.Wait)
         {
             (e.ReasonCode, e.ReasonString) = (MqttConnectReasonCode.ServerBusy, "Too many wrong keys for this name from here; wait a minute.");
+            if (name is [var busy, var waits] && book.Find(busy)?.Design.Node(waits) is not null)
+            {
+                await RefuseAsync(busy, waits, "A connection was refused without looking at its key: too many wrong ones came from its address. It may try again in a minute.", []);
+            }
             return;
         }
         e.ReasonCode = MqttConnectReasonCode.BadUserNameOrPassword;

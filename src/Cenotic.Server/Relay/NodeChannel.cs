@@ -70,8 +70,11 @@ public sealed class NodeChannel(IMqttChannelAdapter inner, ExactlyOnce exactlyOn
 
     private string? _assigned;
 
-    /// <summary>Whose this connection is, once it is signed in.</summary>
-    public (string Site, string Node)? Node { get; set; }
+    /// <summary>Whose this connection is to be, if the broker takes it.</summary>
+    public (string Site, string Node)? SigningIn { get; set; }
+
+    /// <summary>Whose this connection is, once it is signed in: the broker has said so.</summary>
+    public (string Site, string Node)? Node { get; private set; }
 
     /// <summary>The session it belongs to, once it has said CONNECT.</summary>
     public string? Session { get; private set; }
@@ -127,6 +130,7 @@ public sealed class NodeChannel(IMqttChannelAdapter inner, ExactlyOnce exactlyOn
     {
         if (packet is MqttConnAckPacket answer)
         {
+            Node = answer.ReasonCode == MqttConnectReasonCode.Success ? SigningIn : null;
             (answer.TopicAliasMaximum, answer.MaximumPacketSize) = (0, PacketGuard.LongestPacket);
             answer.AssignedClientIdentifier = answer.ReasonCode == MqttConnectReasonCode.Success ? _assigned : null;
         }
@@ -138,11 +142,6 @@ public sealed class NodeChannel(IMqttChannelAdapter inner, ExactlyOnce exactlyOn
         var client = connect.ClientId;
         if (string.IsNullOrEmpty(client))
         {
-            if (!connect.CleanSession && PacketFormatterAdapter.ProtocolVersion != MqttProtocolVersion.V500)
-            {
-                // MQTT 3.1.1, 3.1.3.1: a session that is to be kept needs an id. The broker refuses it.
-                return;
-            }
             client = _assigned = Guid.NewGuid().ToString("N");
         }
         connect.ClientId = Session = NodeSession.Name(connect.Username ?? "", client);

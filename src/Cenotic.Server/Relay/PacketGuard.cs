@@ -23,6 +23,9 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
     /// <summary>How often a connection was read since the start: a few times for each packet, however the connection ends.</summary>
     internal long Reads => Interlocked.Read(ref _reads);
 
+    /// <summary>Called with the name of who wanted its session to be kept and gave no client id for it; it was refused.</summary>
+    internal event Action<string>? LackedClientId;
+
     /// <summary>Puts the guard before what handles the connections.</summary>
     public void StandBefore(IConnectionBuilder connections) => connections.Use(next => connection => RunAsync(connection, next));
 
@@ -41,7 +44,18 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
             {
                 log.LogWarning("Closed a connection from {Address}: {Reason}", address, reason);
                 connection.Abort(new ConnectionAbortedException(reason));
-            }, () => Interlocked.Increment(ref _reads));
+            }, () => Interlocked.Increment(ref _reads), connect =>
+            {
+                if (ConnectBytes.LacksClientId(connect, out var user))
+                {
+                    // MQTT 3.1.1, 3.1.3.1: answered with 0x02 and closed. The library behind would close without a word.
+                    connection.Transport.Output.Write<byte>([0x20, 2, 0, 2]);
+                    connection.Transport.Output.Complete();
+                    LackedClientId?.Invoke(user);
+                    return "it wants its session to be kept and gives no client id";
+                }
+                return null;
+            });
             await using var late = time.CreateTimer(_ => reader.MustHaveConnected(), null, ConnectWithin, Timeout.InfiniteTimeSpan);
             // A node stays connected for ever: without this the program would wait for it until its patience for stopping is over.
             using var stopping = life.ApplicationStopping.Register(() => connection.Abort(new ConnectionAbortedException("The program stops.")));
@@ -62,8 +76,10 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
     /// <summary>Follows the packet boundaries in what is read, without changing it.</summary>
     /// <param name="close">Closes the connection, for the reason given.</param>
     /// <param name="counted">Called at each read.</param>
-    internal sealed class GuardedReader(PipeReader inner, Action<string> close, Action? counted = null) : PipeReader
+    /// <param name="first">Looks at the first packet, whole: the reason to refuse it, or null.</param>
+    internal sealed class GuardedReader(PipeReader inner, Action<string> close, Action? counted = null, Func<byte[], string?>? first = null) : PipeReader
     {
+        private bool _looked;
         private ReadOnlySequence<byte> _last;
 
         /// <summary>Bytes of the buffer that were looked at, and those of them that are whole packets.</summary>
@@ -126,6 +142,14 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
                 at += memory.Length;
             }
             _scanned = result.Buffer.Length;
+            if (_connected && !_looked && !_closed)
+            {
+                _looked = true;
+                if (first?.Invoke(result.Buffer.Slice(0, _whole).ToArray()) is not null)
+                {
+                    _closed = true;
+                }
+            }
             if (result.IsCompleted && !_closed && _whole < _scanned)
             {
                 // The rest of this packet never comes. What came whole before it still counts.

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Cenotic.Core.Common;
 using Microsoft.AspNetCore.Diagnostics;
+using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace Cenotic.Server.Sites;
 
@@ -31,6 +32,11 @@ public sealed class RequestFaults : IExceptionHandler
         }
         return true;
     }
+
+    /// <summary>A refusal of what stands in one field of a form: the page shows it there.</summary>
+    /// <param name="field">Its name in the request.</param>
+    public static ProblemHttpResult At(string field, string says, int status = StatusCodes.Status422UnprocessableEntity) =>
+        TypedResults.Problem(says, statusCode: status, extensions: new Dictionary<string, object?> { ["field"] = field });
 
     /// <summary>What is wrong in a request, with the field where the reader of JSON names it.</summary>
     private static string Wrong(BadHttpRequestException bad) => bad.InnerException is JsonException { Path: { } path } fault

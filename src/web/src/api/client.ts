@@ -128,3 +128,8 @@ export function sentence(error: unknown): string {
   if (e?.reasons?.length) return e.reasons.join(" ");
   return e?.detail ?? e?.message ?? e?.title ?? "The server did not answer. Is it running?";
 }
+
+/** The field of a form that a refusal is about; undefined where it is about none. */
+export function fieldOf(error: unknown): string | undefined {
+  return (error as { field?: string } | undefined)?.field;
+}
