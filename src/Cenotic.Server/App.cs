@@ -73,6 +73,7 @@ public static class App
             await services.GetRequiredService<NodeKeys>().LoadAsync();
             await services.GetRequiredService<NodeClocks>().LoadAsync();
             await services.GetRequiredService<Calibrations>().LoadAsync();
+            await services.GetRequiredService<SetAside>().LoadAsync();
         }));
         services.GetRequiredService<Calibrations>().FindOnNode();
         var told = new List<string>();
@@ -110,6 +111,7 @@ public static class App
         }
         services.GetRequiredService<BrokerAddress>().Set(broker);
         _ = Task.Run(services.GetRequiredService<SiteBook>().LookBackAsync);
+        _ = Task.Run(() => services.GetRequiredService<SampleRemaker>().RemoveLeftAsync(app.Lifetime.ApplicationStopping));
         await using var store = await services.GetRequiredService<IDbContextFactory<CenoticStore>>().CreateDbContextAsync();
         if (!await store.Users.AnyAsync())
         {
@@ -197,7 +199,8 @@ public static class App
         services.AddSingleton<LoopHealth>();
         services.AddSingleton(_ => HardwareCatalogue.BuiltIn);
         services.AddDbContextFactory<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
-        services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SitePlans>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<NodeClocks>().AddSingleton<Calibrations>().AddSingleton<LastMessages>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
+        services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SitePlans>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<NodeClocks>().AddSingleton<ReadingNumbers>().AddSingleton<SampleRemaker>().AddSingleton<SetAside>()
+            .AddSingleton<Calibrations>().AddSingleton<LastMessages>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
         services.AddSingleton<PacketGuard>().AddSingleton<LiveFeed>().AddSingleton<FirstStartCode>().AddSingleton<SignInThrottle>();
         services.AddSingleton<Imports>().AddSingleton<RelayMeter>().AddHostedService<BackupSchedule>();
         services.AddSingleton<StoreCheck>().AddSingleton<Retention>().AddHostedService(s => s.GetRequiredService<Retention>());
@@ -312,6 +315,7 @@ public static class App
         WatchEndpoints.Map(app);
         ViewEndpoints.Map(app);
         DerivedEndpoints.Map(app);
+        SetAsideEndpoints.Map(app);
         ShareEndpoints.Map(app);
         MemberEndpoints.Map(app);
         CompareEndpoints.Map(app);

@@ -33,6 +33,15 @@ public enum LogKind
     /// <summary>An output was switched.</summary>
     Output,
 
+    /// <summary>A table was imported.</summary>
+    Import,
+
+    /// <summary>A stretch of a reading was set aside.</summary>
+    SetAside,
+
+    /// <summary>A zone was armed, disarmed, raised or reset.</summary>
+    Zone,
+
     /// <summary>What somebody wrote.</summary>
     Note,
 }
@@ -46,4 +55,7 @@ public sealed record LogEntry(string Id, long AtMs, LogKind Kind, string? Node, 
 {
     /// <summary>Numbers of the pictures of a note.</summary>
     public IReadOnlyList<long> Pictures { get; init; } = [];
+
+    /// <summary>True when what it tells of can be taken back from here.</summary>
+    public bool CanBeTakenBack { get; init; }
 }

@@ -170,7 +170,7 @@ public static class CalibrationEndpoints
         }
         var fault = calibrations.Begin(new()
         {
-            Site = site, Node = node, Reading = request.Reading, ReadingId = state.Readings[(node, request.Reading)].Id, FromMs = request.FromMs ?? now, AtMs = now, Who = http.User.Identity!.Name!,
+            Site = site, Node = node, Reading = request.Reading, FromMs = request.FromMs ?? now, AtMs = now, Who = http.User.Identity!.Name!,
             Body = JsonSerializer.Serialize(made.Value.Calibration, CenoticJson.Options), Against = request.Against, Fitted = Calibrations.Fitted(state.Design.Node(node)!.Part(made.Value.Reading.Part)),
             DueMs = request.DueMonths is { } months ? DateTimeOffset.FromUnixTimeMilliseconds(now).AddMonths(months).ToUnixTimeMilliseconds() : null,
         });

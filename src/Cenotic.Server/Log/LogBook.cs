@@ -66,6 +66,24 @@ internal static class LogBook
                 + $"{l.BeforeNumber}. Another board, or its flash was erased{(l.Times > 1 ? $"; {l.Times} times within an hour: does its program count its messages?" : "")}")));
         entries.AddRange((await store.RangeWalks.AsNoTracking().Where(w => w.Site == site && w.ToMs < before).OrderByDescending(w => w.Id).Take(Most).ToListAsync())
             .Select(w => new LogEntry($"walk-{w.Id}", w.ToMs, LogKind.Walk, w.Node, w.Who, string.Create(CultureInfo.InvariantCulture, $"Carried to {state.Design.Place.Spots.FirstOrDefault(s => s.Key == w.Spot)?.Label ?? w.Spot}: {w.Heard} of {w.Heard + w.Lost} messages heard{(w.RssiMedian is { } rssi ? $" at {rssi:0} dBm" : "")}"))));
+        foreach (var i in await store.Imports.AsNoTracking().Where(i => i.Site == site && i.AtMs < before).OrderByDescending(i => i.Id).Take(Most).ToListAsync())
+        {
+            entries.Add(new($"import-{i.Id}", i.AtMs, LogKind.Import, null, i.Who, $"Table \"{i.FileName}\" imported: {i.Samples.ToString("N0", CultureInfo.InvariantCulture)} samples") { CanBeTakenBack = i.UndoneMs is null });
+            if (i.UndoneMs is { } undone)
+            {
+                entries.Add(new($"import-{i.Id}-undone", undone, LogKind.Import, null, i.UndoneBy, $"Import of \"{i.FileName}\" taken back"));
+            }
+        }
+        var zone = TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone);
+        string At(long ms) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone).ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture);
+        foreach (var a in await store.SetAside.AsNoTracking().Where(a => a.Site == site && a.AtMs < before).OrderByDescending(a => a.Id).Take(Most).ToListAsync())
+        {
+            entries.Add(new($"aside-{a.Id}", a.AtMs, LogKind.SetAside, a.Node, a.Who, $"{Reading(a.Node, a.Reading)} from {At(a.FromMs)} to {At(a.ToMs)} set aside{(a.Reason.Length > 0 ? $": {a.Reason}" : "")}") { CanBeTakenBack = a.UndoneMs is null });
+            if (a.UndoneMs is { } undone)
+            {
+                entries.Add(new($"aside-{a.Id}-undone", undone, LogKind.SetAside, a.Node, a.UndoneBy, $"{Reading(a.Node, a.Reading)} from {At(a.FromMs)} to {At(a.ToMs)} counts again"));
+            }
+        }
         var pictures = (await store.LogPictures.AsNoTracking().Where(p => p.Site == site).Select(p => new { p.Id, p.Note }).ToListAsync()).ToLookup(p => p.Note, p => p.Id);
         entries.AddRange((await store.LogNotes.AsNoTracking().Where(n => n.Site == site && n.AtMs < before).OrderByDescending(n => n.Id).Take(Most).ToListAsync())
             .Select(n => new LogEntry($"note-{n.Id}", n.AtMs, LogKind.Note, n.Node, n.Who, n.Text) { Pictures = [.. pictures[n.Id].Order()] }));

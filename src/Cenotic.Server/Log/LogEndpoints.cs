@@ -3,6 +3,8 @@ using System.Text;
 using Cenotic.Core.Formats;
 using Cenotic.Core.Log;
 using Cenotic.Server.Accounts;
+using Cenotic.Server.Live;
+using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -29,6 +31,7 @@ public static class LogEndpoints
         SiteRoutes.Reading(routes).MapGet("/log", ReadAsync).WithName("GetLog");
         SiteRoutes.Reading(routes).MapGet("/log/{format}", ExportAsync).WithName("ExportLog");
         SiteRoutes.Writing(routes).MapPost("/log", WriteAsync).WithName("WriteNote");
+        SiteRoutes.Writing(routes).MapPost("/log/entries/{entry}/take-back", TakeBackAsync).WithName("TakeBack");
         SiteRoutes.Writing(routes).MapDelete("/log/notes/{id:long}", RemoveAsync).WithName("RemoveNote");
         SiteRoutes.Writing(routes).MapPost("/log/notes/{id:long}/pictures", KeepPictureAsync).WithName("KeepPicture");
         SiteRoutes.Reading(routes).MapGet("/log/pictures/{id:long}", PictureAsync).WithName("GetPicture");
@@ -80,6 +83,32 @@ public static class LogEndpoints
             return Task.CompletedTask;
         });
         return TypedResults.Ok(new NoteKept(note.Id));
+    }
+
+    /// <summary>Takes back what an entry tells of: an import, or a stretch that was set aside.</summary>
+    /// <param name="entry">As <see cref="LogEntry.Id"/>.</param>
+    private static async Task<Results<NoContent, ProblemHttpResult, UnprocessableEntity<EditRefused>>> TakeBackAsync(
+        string site, string entry, CenoticStore store, Imports imports, SetAside aside, LiveFeed live, IHostApplicationLifetime life, HttpContext http)
+    {
+        var who = http.User.Identity!.Name!;
+        var id = entry.Split('-') is [_, var number] && long.TryParse(number, CultureInfo.InvariantCulture, out var n) ? n : -1;
+        // It goes on although who asked for it has left.
+        var stop = life.ApplicationStopping;
+        string? fault;
+        if (entry.StartsWith("import-", StringComparison.Ordinal) && await store.Imports.AnyAsync(i => i.Site == site && i.Id == id && i.UndoneMs == null, stop))
+        {
+            fault = await imports.UndoAsync(site, id, who, stop);
+        }
+        else if (entry.StartsWith("aside-", StringComparison.Ordinal) && await store.SetAside.AsNoTracking().FirstOrDefaultAsync(a => a.Site == site && a.Id == id && a.UndoneMs == null, stop) is { } row)
+        {
+            fault = await aside.UndoAsync(row, who, stop);
+        }
+        else
+        {
+            return TypedResults.Problem("There is no such entry to be taken back, or it was taken back already.", statusCode: 404);
+        }
+        await live.CalibratedAsync(site);
+        return fault is null ? TypedResults.NoContent() : TypedResults.UnprocessableEntity(new EditRefused([fault]));
     }
 
     /// <summary>Takes the bytes of a picture as the body.</summary>

@@ -23,14 +23,12 @@ internal sealed record AppliedCalibration(long Id, long FromMs, long? UntilMs, C
 public sealed record RecomputeView(string Reading, double Share, long Samples, bool Running, string? Fault);
 
 /// <summary>
-/// Calibrations of readings: each value that comes is corrected by the one in force at its time, and a calibration that is added or taken back recomputes what is stored, samples and rollups, in one transaction:
-/// until it is done nothing has changed.
+/// Calibrations of readings: each value that comes is corrected by the one in force at its time, and a calibration that is added or taken back makes what is stored anew, samples
+/// and rollups, all of it or none.
 /// </summary>
-public sealed class Calibrations(IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteBook book, SiteClock clock, LiveFeed live, IHostApplicationLifetime life, ILogger<Calibrations> log)
+public sealed class Calibrations(
+    IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteBook book, SiteClock clock, LiveFeed live, SampleRemaker remaker, IHostApplicationLifetime life, ILogger<Calibrations> log)
 {
-    private const int SamplesOfAStep = 20_000;
-    private const long HourMs = 3_600_000;
-
     private readonly ConcurrentDictionary<int, IReadOnlyList<AppliedCalibration>> _applied = [];
 
     /// <summary>Readings of nodes whose programs correct them: their values come as they should be.</summary>
@@ -76,46 +74,49 @@ public sealed class Calibrations(IDbContextFactory<CenoticStore> stores, WriteGa
     public void Cancel(string site, string node) => _work.GetValueOrDefault((site, node))?.Stop.Cancel();
 
     /// <summary>Begins to put a calibration in force. Null, or why it cannot be.</summary>
-    internal string? Begin(CalibrationRow row) => Begin(row.Site, row.Node, row.Reading, row.ReadingId, row.FromMs, store =>
+    /// <param name="row">Without the number of its reading.</param>
+    internal string? Begin(CalibrationRow row) => Begin(row.Site, row.Node, row.Reading, row.FromMs, (store, reading) =>
     {
+        row.ReadingId = reading;
         store.Calibrations.Add(row);
         return Task.CompletedTask;
     });
 
     /// <summary>Begins to take a calibration back. Null, or why it cannot be.</summary>
-    internal string? BeginUndo(CalibrationRow row, string who) => Begin(row.Site, row.Node, row.Reading, row.ReadingId, row.FromMs, async store =>
+    internal string? BeginUndo(CalibrationRow row, string who) => Begin(row.Site, row.Node, row.Reading, row.FromMs, async (store, _) =>
     {
         var kept = await store.Calibrations.SingleAsync(c => c.Id == row.Id);
         (kept.UndoneMs, kept.UndoneBy) = (clock.Now(row.Site), who);
     });
 
-    private string? Begin(string site, string node, string reading, int id, long from, Func<CenoticStore, Task> change)
+    private string? Begin(string site, string node, string reading, long from, Func<CenoticStore, int, Task> change)
     {
         var work = new Recompute(new(reading, 0, 0, true, null), CancellationTokenSource.CreateLinkedTokenSource(life.ApplicationStopping));
         var begun = _work.AddOrUpdate((site, node), work, (_, known) => known.View.Running ? known : work);
-        if (!ReferenceEquals(begun, work))
+        if (!ReferenceEquals(begun, work) || remaker.Claim(site, [new(node, reading)]) is not [var id])
         {
+            _work.TryRemove(new((site, node), work));
             return "The values of this node are being worked through; wait until that is done, or end it.";
         }
-        _ = Task.Run(() => RunAsync(work, site, id, from, change), CancellationToken.None);
+        _ = Task.Run(() => RunAsync(work, site, id, from, store => change(store, id)), CancellationToken.None);
         return null;
     }
 
     private async Task RunAsync(Recompute work, string site, int reading, long from, Func<CenoticStore, Task> change)
     {
         string? fault = null;
-        var before = _applied.GetValueOrDefault(reading);
+        IReadOnlyList<AppliedCalibration> applied = [];
         try
         {
-            await gate.WriteAsync(async store =>
-            {
-                await change(store);
-                await store.SaveChangesAsync(work.Stop.Token);
-                var applied = Ordered(await store.Calibrations.AsNoTracking().Where(c => c.ReadingId == reading && c.UndoneMs == null).ToListAsync(work.Stop.Token));
-                await RecomputeAsync((SqliteConnection)store.Database.GetDbConnection(), work, site, reading, from, applied);
-                // Within the gate: what is written next is corrected by it. From here on it is not ended any more.
-                _applied[reading] = applied;
-            }, CancellationToken.None);
+            applied = await AfterAsync(reading, change);
+            await remaker.RunAsync(site, [new(reading, from, Value: "CASE WHEN flags & 8 THEN raw ELSE remade(t, raw) END", Remade: (t, raw) => Value(applied, t, raw))], change,
+                kept: moved =>
+                {
+                    // Within the gate: what is written next is corrected by it.
+                    _applied.TryRemove(reading, out _);
+                    _applied[moved[reading]] = applied;
+                },
+                (share, total) => work.View = work.View with { Share = share, Samples = total }, work.Stop.Token);
         }
         catch (OperationCanceledException)
         {
@@ -126,66 +127,21 @@ public sealed class Calibrations(IDbContextFactory<CenoticStore> stores, WriteGa
             log.LogError(failed, "The values of reading {Reading} were not recomputed.", reading);
             fault = $"It could not be done, and all values are as they were: {failed.Message}";
         }
-        if (fault is not null)
-        {
-            _applied[reading] = before ?? [];
-        }
+        remaker.Release([reading]);
         work.View = work.View with { Running = false, Share = fault is null ? 1 : work.View.Share, Fault = fault };
         await live.CalibratedAsync(site);
     }
 
-    private async Task RecomputeAsync(SqliteConnection connection, Recompute work, string site, int reading, long from, IReadOnlyList<AppliedCalibration> applied)
+    /// <summary>What will be in force once a change is made: it is tried, and not kept.</summary>
+    private async Task<IReadOnlyList<AppliedCalibration>> AfterAsync(int reading, Func<CenoticStore, Task> change)
     {
-        connection.CreateFunction("calibrated", (long t, double raw) => Value(applied, t, raw), isDeterministic: true);
-        async Task<long> RunAsync(string sql, params (string Name, long Value)[] values)
-        {
-            await using var command = connection.CreateCommand();
-            command.CommandText = sql;
-            foreach (var (name, value) in values.Append(("$reading", reading)))
-            {
-                command.Parameters.AddWithValue(name, value);
-            }
-            return await command.ExecuteScalarAsync(work.Stop.Token) is long count ? count : -1;
-        }
-        var total = await RunAsync("SELECT count(*) FROM samples WHERE reading_id = $reading AND t >= $from", ("$from", from));
-        work.View = work.View with { Samples = total };
-        var done = 0L;
-        for (var at = from; ;)
-        {
-            var next = await RunAsync($"SELECT t FROM samples WHERE reading_id = $reading AND t >= $at ORDER BY t LIMIT 1 OFFSET {SamplesOfAStep}", ("$at", at));
-            var until = next < 0 ? long.MaxValue : Math.Max(next, at + 1);
-            await RunAsync("UPDATE samples SET value = CASE WHEN flags & 8 THEN raw ELSE calibrated(t, raw) END WHERE reading_id = $reading AND t >= $at AND t < $until", ("$at", at), ("$until", until));
-            done += SamplesOfAStep;
-            work.View = work.View with { Share = total == 0 ? 1 : Math.Min(0.9, 0.9 * done / total) };
-            work.Stop.Token.ThrowIfCancellationRequested();
-            if (next < 0)
-            {
-                break;
-            }
-            at = until;
-        }
-        await SumAsync(RunAsync, site, from);
-    }
-
-    /// <summary>Makes the rollups of the samples anew; hours whose samples are partly gone by the site's keeping stay as they are.</summary>
-    private async Task SumAsync(Func<string, (string, long)[], Task<long>> run, string site, long from)
-    {
-        var first = from / HourMs * HourMs;
-        if (book.Find(site)?.Design.Settings.Keeping?.SampleDays is not null && await run("SELECT min(t) FROM samples WHERE reading_id = $reading", []) is > 0 and var oldest)
-        {
-            first = Math.Max(first, (oldest + HourMs - 1) / HourMs * HourMs);
-        }
-        await run("DELETE FROM rollups WHERE reading_id = $reading AND t >= $first", [("$first", first)]);
-        foreach (var step in SampleStatements.RollupSteps)
-        {
-            await run(
-                $"""
-                INSERT INTO rollups (reading_id, step, t, n, low, high, sum, last, last_t, rises)
-                SELECT $reading, {step}, s.start, s.n, s.low, s.high, s.sum, (SELECT value FROM samples WHERE reading_id = $reading AND t = s.newest AND flags & 40 = 0 ORDER BY n DESC LIMIT 1), s.newest, 0
-                FROM (SELECT t / {step} * {step} AS start, count(*) AS n, min(value) AS low, max(value) AS high, total(value) AS sum, max(t) AS newest
-                    FROM samples WHERE reading_id = $reading AND t >= $first AND flags & 40 = 0 GROUP BY 1) s
-                """, [("$first", first)]);
-        }
+        await using var store = await stores.CreateDbContextAsync();
+        await change(store);
+        var rows = await store.Calibrations.AsNoTracking().Where(c => c.ReadingId == reading && c.UndoneMs == null).ToListAsync();
+        var undone = store.ChangeTracker.Entries<CalibrationRow>().Where(e => e.State == EntityState.Modified && e.Entity.UndoneMs is not null).Select(e => e.Entity.Id).ToHashSet();
+        // One that is new has the highest number of all.
+        var added = store.ChangeTracker.Entries<CalibrationRow>().Where(e => e.State == EntityState.Added).Select(e => e.Entity);
+        return [.. Ordered(rows.Where(r => !undone.Contains(r.Id))).Concat(added.Select(Applied)).OrderBy(a => a.FromMs).ThenBy(a => a.Id == 0).ThenBy(a => a.Id)];
     }
 
     private static double Value(IReadOnlyList<AppliedCalibration> applied, long t, double raw)
@@ -201,7 +157,9 @@ public sealed class Calibrations(IDbContextFactory<CenoticStore> stores, WriteGa
     }
 
     private static List<AppliedCalibration> Ordered(IEnumerable<CalibrationRow> rows) =>
-        [.. rows.OrderBy(r => r.FromMs).ThenBy(r => r.Id).Select(r => new AppliedCalibration(r.Id, r.FromMs, r.UntilMs, JsonSerializer.Deserialize<Calibration>(r.Body, CenoticJson.Options)!))];
+        [.. rows.OrderBy(r => r.FromMs).ThenBy(r => r.Id).Select(Applied)];
+
+    private static AppliedCalibration Applied(CalibrationRow row) => new(row.Id, row.FromMs, row.UntilMs, JsonSerializer.Deserialize<Calibration>(row.Body, CenoticJson.Options)!);
 
     /// <summary>Which thing a calibration is of: the sort of part, and its code once that is known.</summary>
     internal static string Fitted(PartInstance? part) => $"{part?.Part} {part?.Rom}".TrimEnd();

@@ -1,7 +1,12 @@
 using System.Collections.Concurrent;
+using System.Globalization;
+using System.Security.Cryptography;
+using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
 using CsvHelper;
+using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Relay;
 
@@ -16,11 +21,17 @@ public enum ImportStage { Waiting, Running, Done, Cancelled, Failed }
 /// <param name="Known">Samples that were stored before.</param>
 /// <param name="Refused">Things that were left out.</param>
 /// <param name="Refusals">The first of them, with their reasons.</param>
+/// <param name="Before">When the same file was imported before and not taken back; null when it was not.</param>
 public sealed record ImportView(
-    string Id, string FileName, long Bytes, CsvGuess Guess, IReadOnlyList<CsvColumn> Suggested, ImportStage Stage, double ReadShare, long Rows, long New, long Known, long Refused, IReadOnlyList<string> Refusals, string? Fault);
+    string Id, string FileName, long Bytes, CsvGuess Guess, IReadOnlyList<CsvColumn> Suggested, ImportStage Stage, double ReadShare, long Rows, long New, long Known, long Refused, IReadOnlyList<string> Refusals, string? Fault, ImportedBefore? Before);
+
+/// <summary>An earlier import of the same file.</summary>
+/// <param name="AtMs">UTC ms of site time.</param>
+public sealed record ImportedBefore(long AtMs, string Who, long Samples);
 
 /// <summary>Tables of storage cards and spreadsheets on their way into the store. They wait as files of the data folder until they are imported or given up.</summary>
-public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, Intake intake, SampleWriter writer, IHostApplicationLifetime life, ILogger<Imports> log)
+public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, Intake intake, SampleWriter writer, SampleRemaker remaker, WriteGate gate, IDbContextFactory<CenoticStore> stores,
+    IHostApplicationLifetime life, ILogger<Imports> log)
 {
     /// <summary>Longest file, bytes.</summary>
     public const long LongestFile = 512L * 1024 * 1024;
@@ -29,9 +40,11 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
 
     private readonly ConcurrentDictionary<string, Table> _tables = [];
 
-    private sealed class Table(string site, string file, ImportView view)
+    private sealed class Table(string site, string file, string digest, ImportView view)
     {
         public string Site => site;
+
+        public string Digest => digest;
 
         public string File => file;
 
@@ -69,6 +82,7 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
         try
         {
             long length = 0;
+            using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
             await using (var kept = new FileStream(file, FileMode.CreateNew, FileAccess.ReadWrite))
             {
                 var bytes = new byte[81_920];
@@ -78,12 +92,14 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
                     {
                         throw new InvalidDataException($"A table has at most {LongestFile / 1_048_576} MB.");
                     }
+                    hash.AppendData(bytes, 0, count);
                     await kept.WriteAsync(bytes.AsMemory(0, count), stop);
                 }
                 kept.Position = 0;
                 var guess = length == 0 ? throw new InvalidDataException("The file is empty.") : CsvImport.Guess(kept);
-                var view = new ImportView(id, fileName, length, guess, Suggest(site, guess), ImportStage.Waiting, 0, 0, 0, 0, 0, [], null);
-                _tables[id] = new(site, file, view);
+                var digest = Convert.ToHexString(hash.GetHashAndReset());
+                var view = new ImportView(id, fileName, length, guess, Suggest(site, guess), ImportStage.Waiting, 0, 0, 0, 0, 0, [], null, await BeforeAsync(site, digest));
+                _tables[id] = new(site, file, digest, view);
                 return view;
             }
         }
@@ -95,7 +111,7 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
     }
 
     /// <summary>Begins to import. The sentences that say why not, or none.</summary>
-    public IReadOnlyList<string> Begin(string site, string id, CsvLayout layout)
+    public IReadOnlyList<string> Begin(string site, string id, CsvLayout layout, string who)
     {
         if (!_tables.TryGetValue(id, out var table) || table.Site != site || table.View.Stage != ImportStage.Waiting)
         {
@@ -111,6 +127,11 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
         {
             faults.Add($"Two columns are {twice.Key.Node}/{twice.Key.Reading}.");
         }
+        if (table.View.Before is { } before && layout.Time is (CsvTime.SecondsSinceStart or CsvTime.MillisecondsSinceStart))
+        {
+            // Without a clock its times would be others each time, and everything stored twice.
+            faults.Add(string.Create(CultureInfo.InvariantCulture, $"This file was imported by {before.Who} on {DateTimeOffset.FromUnixTimeMilliseconds(before.AtMs):yyyy-MM-dd HH:mm} UTC already ({before.Samples} samples). Take that import back in the Log first."));
+        }
         if (layout.Separator > 127 || layout.Columns.Any(c => c.Index is < 0 or > 1000) || layout.TimeColumn is < 0 or > 1000)
         {
             faults.Add("A column or the separator is out of range.");
@@ -121,7 +142,7 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
             {
                 var rows = CsvImport.Read(() => File.OpenRead(table.File), layout);
                 table.View = table.View with { Stage = ImportStage.Running };
-                table.Work = Task.Run(() => RunAsync(table, layout, rows), CancellationToken.None);
+                table.Work = Task.Run(() => RunAsync(table, layout, rows, who), CancellationToken.None);
             }
         }
         catch (ArgumentException fault)
@@ -149,8 +170,45 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
         return true;
     }
 
-    private async Task RunAsync(Table table, CsvLayout layout, IEnumerable<CsvValues> rows)
+    /// <summary>The newest import of the same file that was not taken back.</summary>
+    private async Task<ImportedBefore?> BeforeAsync(string site, string digest)
     {
+        await using var store = await stores.CreateDbContextAsync();
+        return await store.Imports.AsNoTracking().Where(i => i.Site == site && i.Digest == digest && i.UndoneMs == null).OrderByDescending(i => i.Id).Select(i => new ImportedBefore(i.AtMs, i.Who, i.Samples)).FirstOrDefaultAsync();
+    }
+
+    /// <summary>Takes an import back: its samples are removed, and all sums are as they were before. Null, or why it cannot be.</summary>
+    public async Task<string?> UndoAsync(string site, long import, string who, CancellationToken stop)
+    {
+        await using var store = await stores.CreateDbContextAsync(stop);
+        var of = await store.Database.SqlQuery<ImportedReading>(
+            $"SELECT reading_id AS Reading, min(t) AS FromMs, max(t) AS ToMs FROM samples WHERE arrival_id IN (SELECT Id FROM arrivals WHERE Import = {import} AND Site = {site}) GROUP BY reading_id").ToListAsync(stop);
+        var names = book.Find(site)!.Readings.ToDictionary(r => r.Value.Id, r => new ReadingRef(r.Key.Node, r.Key.Key));
+        if (_tables.Values.Any(t => t.Site == site && t.View.Stage == ImportStage.Running) || of.Any(r => !names.ContainsKey(r.Reading)) || remaker.Claim(site, of.ConvertAll(r => names[r.Reading])) is not { } claimed)
+        {
+            return "Values of its readings are being worked through, or a table is being imported; wait until that is done.";
+        }
+        try
+        {
+            await remaker.RunAsync(site, [.. of.Select(r => new Remake(r.Reading, r.FromMs, r.ToMs, Keep: $"arrival_id NOT IN (SELECT Id FROM arrivals WHERE Import = {import})"))], async writing =>
+            {
+                var row = await writing.Imports.SingleAsync(i => i.Id == import, stop);
+                (row.UndoneMs, row.UndoneBy) = (clock.Now(site), who);
+            }, null, null, stop);
+        }
+        finally
+        {
+            remaker.Release(claimed);
+        }
+        await gate.WriteAsync(writing => writing.Arrivals.Where(a => a.Import == import).ExecuteDeleteAsync(CancellationToken.None), CancellationToken.None);
+        return null;
+    }
+
+    private sealed record ImportedReading(int Reading, long FromMs, long ToMs);
+
+    private async Task RunAsync(Table table, CsvLayout layout, IEnumerable<CsvValues> rows, string who)
+    {
+        var import = new ImportRow { Site = table.Site, FileName = table.View.FileName, Digest = table.Digest, AtMs = clock.Now(table.Site), Who = who };
         using var both = CancellationTokenSource.CreateLinkedTokenSource(table.Stop.Token, life.ApplicationStopping);
         var batches = new Dictionary<string, List<DecodedSample>>();
         var under = new Queue<Task<StoreResult>>();
@@ -179,7 +237,7 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
             var samples = batches[node];
             batches[node] = [];
             handed += samples.Count;
-            under.Enqueue(writer.StoreAsync(new(table.Site, node, clock.Now(table.Site), 0, null, null, null, null, samples, [], ""), both.Token));
+            under.Enqueue(writer.StoreAsync(new(table.Site, node, clock.Now(table.Site), 0, null, null, null, null, samples, [], "") { Import = import.Id }, both.Token));
             if (under.Count >= BatchesAtOnce)
             {
                 await TakeOneAsync();
@@ -189,6 +247,7 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
         string? failed = null;
         try
         {
+            await gate.WriteAsync(store => Task.FromResult(store.Imports.Add(import)), both.Token);
             var perByte = Math.Max(1, table.View.Bytes);
             var seen = 0L;
             foreach (var row in rows)
@@ -238,8 +297,29 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
         {
             fresh += await Task.WhenAny(last, Task.Delay(Timeout.Infinite, life.ApplicationStopping)) == last && last.IsCompletedSuccessfully ? last.Result.Fresh : 0;
         }
+        await EndAsync(import, fresh);
         table.View = table.View with { Stage = stage, New = fresh, Known = stage == ImportStage.Done ? handed - fresh : 0, Refused = refused, Refusals = refusals, Fault = failed };
         File.Delete(table.File);
+    }
+
+    /// <summary>Keeps how much an import brought; one that brought nothing leaves no trace.</summary>
+    private async Task EndAsync(ImportRow import, long fresh)
+    {
+        try
+        {
+            await gate.WriteAsync(async store =>
+            {
+                if (await store.Imports.FindAsync(import.Id) is { } row)
+                {
+                    row.Samples = fresh;
+                    store.Imports.RemoveRange(fresh == 0 ? [row] : []);
+                }
+            });
+        }
+        catch (Exception fault) when (fault is DbUpdateException or Microsoft.Data.Sqlite.SqliteException or ObjectDisposedException)
+        {
+            log.LogWarning(fault, "How much the table {File} brought was not noted.", import.FileName);
+        }
     }
 
     /// <summary>Usual length of a row, from the rows that were looked at.</summary>

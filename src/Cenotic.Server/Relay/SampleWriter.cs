@@ -22,7 +22,7 @@ public sealed record StoreResult(int Fresh, string? Refusal = null, bool Repeate
 /// The one writer of samples: commits at once when idle; what arrives during a commit forms the next batch. A message is done when its batch is committed. A batch that fails for one of
 /// its messages is written message by message, so that only that one is refused.
 /// </summary>
-public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, Calibrations calibrations,
+public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, Calibrations calibrations, ReadingNumbers numbers, SetAside aside,
     TimeProvider system, LoopHealth health, ILogger<SampleWriter> log) : BackgroundService
 {
     private const int LargestBatch = 2000, LongestQueue = 20_000, RefusalsOfMinute = 5, Repeat = -1;
@@ -78,6 +78,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
+        numbers.Changed += LookAgain;
         try
         {
             while (await _queue.Reader.WaitToReadAsync(stoppingToken))
@@ -266,7 +267,9 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             }
             // A table that comes again leaves no trace: its samples are looked for before anything is written.
             var imported = message.Samples.Count > 0 && message.Samples[0].Flags.HasFlag(SampleFlags.Imported);
-            var samples = imported ? message.Samples.Where(s => !_newest.TryGetValue(s.Reading, out var newest) || s.T > newest.T || !statements.Has(s)).ToList() : message.Samples;
+            // Its readings may have got other numbers since it was decoded.
+            var decoded = message.Samples.Any(s => numbers.Current(s.Reading) != s.Reading) ? [.. message.Samples.Select(s => s with { Reading = numbers.Current(s.Reading) })] : message.Samples;
+            var samples = imported ? decoded.Where(s => Newest(s.Reading) is not { } newest || s.T > newest.T || !statements.Has(s)).ToList() : decoded;
             fresh.Add(0);
             if (samples.Count == 0 && (imported || message.Refusals.Count > 0))
             {
@@ -307,7 +310,8 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
                     continue;
                 }
                 var (value, suspect) = Corrected(sample);
-                if (Store(statements, suspect ? sample with { Flags = sample.Flags | SampleFlags.Suspect } : sample, value, arrival) is not { } flags)
+                var marks = (suspect ? SampleFlags.Suspect : 0) | (aside.Holds(message.Site, message.Node, sample.Key, sample.T) ? SampleFlags.SetAside : 0);
+                if (Store(statements, marks == 0 ? sample : sample with { Flags = sample.Flags | marks }, value, arrival) is not { } flags)
                 {
                     continue;
                 }
@@ -367,6 +371,10 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         _refused[(message.Site, message.Node)] = new(minute, rows);
     }
 
+    /// <summary>The newest sample of a reading, also of one that has just got another number; null when there is none.</summary>
+    private (long T, double Value)? Newest(int reading) =>
+        _newest.TryGetValue(reading, out var newest) || (numbers.Before(reading) is { } before && _newest.TryGetValue(before, out newest)) ? newest : null;
+
     /// <summary>The value after its calibration. One that a calibration carries beyond what a reading can be stays as it came, marked suspect.</summary>
     private (double Value, bool Suspect) Corrected(DecodedSample sample)
     {
@@ -381,7 +389,7 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
     /// <summary>Writes a sample; its flags, or null when it is stored already.</summary>
     private SampleFlags? Store(SampleStatements statements, DecodedSample sample, double value, long arrival)
     {
-        var known = _newest.TryGetValue(sample.Reading, out var newest);
+        var (known, newest) = Newest(sample.Reading) is { } before ? (true, before) : (false, default);
         var flags = sample.Flags | (known && sample.T < newest.T ? SampleFlags.Late : 0);
         if (!statements.Add(sample, value, flags, arrival))
         {

@@ -174,8 +174,11 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
         }, kept: Publish));
     }
 
+    /// <summary>The site as it lies in the store, within a write that changed more than its design.</summary>
+    internal Task<SiteState> ReadAgainAsync(CenoticStore store, string site) => ReadAsync(store, site, _states[site].Design);
+
     /// <summary>What is written is what the next write begins with: called before the gate opens again.</summary>
-    private void Publish(SiteState? state)
+    internal void Publish(SiteState? state)
     {
         if (state is not null)
         {
@@ -183,7 +186,8 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
         }
     }
 
-    private void Tell(SiteState state)
+    /// <summary>Tells of a site that changed, once its write is over.</summary>
+    internal void Tell(SiteState state)
     {
         plans.Begin(state);
         Changed?.Invoke(state);

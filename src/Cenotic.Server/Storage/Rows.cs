@@ -246,7 +246,7 @@ public sealed class CalibrationRow
     public required string Site { get; init; }
     public required string Node { get; init; }
     public required string Reading { get; init; }
-    public int ReadingId { get; init; }
+    public int ReadingId { get; set; }
     public long FromMs { get; init; }
 
     /// <summary>From then on it does not hold: its part was changed.</summary>

@@ -20,7 +20,7 @@ public sealed record DerivedWork(double Share, long Values);
 /// A kill repeats at most what was stored last: it is the same, and is not stored twice.
 /// </summary>
 public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, IDbContextFactory<CenoticStore> stores,
-    NodeHealthReader nodes, LoopHealth health, ILogger<Deriver> log) : BackgroundService
+    NodeHealthReader nodes, SampleRemaker remaker, LoopHealth health, ILogger<Deriver> log) : BackgroundService
 {
     private static readonly TimeSpan TickEvery = TimeSpan.FromSeconds(1);
     private const int MostSamplesAtOnce = 20_000, ValuesOfAMessage = 1_000, RestAboveMs = 20, LongestRestMs = 1_000, MostBehind = 10_000;
@@ -40,6 +40,22 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
     /// <summary>The past that is being worked out, or null.</summary>
     public DerivedWork? WorkOf(string site, string key) => _work.GetValueOrDefault((site, key));
 
+    /// <summary>Works the past of all readings out anew that are worked out of some, directly or over others.</summary>
+    public void AgainOf(string site, IReadOnlyList<ReadingRef> changed)
+    {
+        var touched = changed.ToHashSet();
+        var derived = book.Find(site)?.Design.Derived ?? [];
+        for (var before = -1; before != touched.Count;)
+        {
+            before = touched.Count;
+            touched.UnionWith(derived.Where(d => d.From.Inputs.Any(touched.Contains)).Select(d => new ReadingRef(DerivedDesign.Node, d.Key)));
+        }
+        foreach (var one in derived.Where(d => d.From.Inputs.Any(touched.Contains)))
+        {
+            Again(site, one.Key);
+        }
+    }
+
     /// <summary>Works the past of a reading out anew.</summary>
     public void Again(string site, string key)
     {
@@ -50,6 +66,7 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         writer.Committed += _ => Wake();
+        remaker.Remade += AgainOf;
         book.Changed += _ => Wake();
         while (!stoppingToken.IsCancellationRequested)
         {
@@ -120,10 +137,20 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
             }
             _loaded = true;
         }
+        // One whose past is being worked out is begun anew when that is over.
+        var filling = new List<(string, string)>();
         while (_again.TryDequeue(out var again))
         {
-            _kept.TryRemove(again, out _);
+            if (IsFilling(again.Site, again.Key))
+            {
+                filling.Add(again);
+            }
+            else
+            {
+                _kept.TryRemove(again, out _);
+            }
         }
+        filling.ForEach(_again.Enqueue);
         await ForgetRemovedAsync(site, stop);
         var now = clock.Now(site.Site);
         var ready = new List<(DerivedDesign Derived, DerivedInputs Inputs, Kept Kept)>();
@@ -148,6 +175,11 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         var after = ready.Min(r => r.Kept.Arrival);
         var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id, stop) ?? 0;
         var (samples, full) = readings.Count == 0 ? ([], false) : await SamplesAsync(store, $"arrival_id > {after} AND arrival_id <= {newest} AND reading_id IN ({string.Join(',', readings.Keys)}) AND flags & {Unjudged} = 0 ORDER BY arrival_id, t", MostSamplesAtOnce, "INDEXED BY samples_by_arrival", stop);
+        if (readings.Any(r => book.Find(site.Site) is not { } newer || !newer.Readings.TryGetValue((r.Value.Node, r.Value.Reading), out var row) || row.Id != r.Key))
+        {
+            // An input got another number meanwhile, or is gone: looked at again with that.
+            return book.Find(site.Site) is not null;
+        }
         if (full)
         {
             var cut = samples[^1].Arrival;
