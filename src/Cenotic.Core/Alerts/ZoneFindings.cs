@@ -33,6 +33,16 @@ public static class ZoneFindings
                 yield return new("ZONE-SOUNDER-GONE", Severity.Risk, subject, $"\"{zone.Label}\" sounds {string.Join(", ", silent.Select(s => $"{s.Node}/{s.Output}"))}, which is no output any more.", "It does not sound.",
                     [new("Leave it out", [new PutZone(zone with { Sounders = [.. zone.Sounders.Except(silent)] })])], null, "design");
             }
+            if (zone.SoundOnceTold && zone.Tell is null && zone.Sounders.Count > 0)
+            {
+                yield return new("ZONE-WAITS-FOR-NOBODY", Severity.Risk, subject, $"\"{zone.Label}\" sounds once somebody was told, and tells nobody.", $"It sounds {DurationText.Of(zone.SoundAfterMs)} after the alarm began.",
+                    [new("Sound at once", [new PutZone(zone with { SoundOnceTold = false, SoundAfterMs = 0 })])], null, "design");
+            }
+            if (zone.Lamp is { } lamp && site.Node(lamp.Node)?.Reading(lamp.Output) is not { Output: not null })
+            {
+                yield return new("ZONE-LAMP-GONE", Severity.Risk, subject, $"\"{zone.Label}\" lights {lamp.Node}/{lamp.Output} in a test, which is no output any more.", "A test shows its triggers on the page only.",
+                    [new("Leave it out", [new PutZone(zone with { Lamp = null })])], null, "design");
+            }
             if (zone.Tell is null && zone.Sounders.Count == 0)
             {
                 yield return new("ZONE-TELLS-NOBODY", Severity.Risk, subject, $"An alarm of \"{zone.Label}\" sounds nothing and tells nobody.", "Only pages that are open show it.", [], "Choose whom it tells, or what sounds.", "design");

@@ -46,11 +46,18 @@ public sealed record ZoneState(ArmMode Mode, ZonePhase Phase, long SinceMs, long
     public static ZoneState Start(long now) => new(ArmMode.Off, ZonePhase.Off, now, null);
 }
 
-public enum ZoneTurn { Leaving, Armed, Entry, Alarm, SoundOver, WatchesAgain, Disarmed, Triggered }
+public enum ZoneTurn
+{
+    Leaving, Armed, Entry, Alarm, SoundOver, WatchesAgain, Disarmed, Triggered,
+
+    /// <summary>Armed already, another mode: a test from now on, or none any more.</summary>
+    ModeChanged,
+}
 
 /// <summary>A zone that turned.</summary>
 /// <param name="Cause">The sensor, or what was still on when it was armed.</param>
-public sealed record ZoneEvent(ZoneTurn Turn, long AtMs, string? Cause = null);
+/// <param name="By">What armed or disarmed it by itself: its button, the clock, presence; null for a person.</param>
+public sealed record ZoneEvent(ZoneTurn Turn, long AtMs, string? Cause = null, string? By = null);
 
 /// <summary>
 /// Judges a zone on samples, on passing time and on what people want. The same code runs live and on the past. Home-made: no certified intruder alarm.
@@ -58,18 +65,19 @@ public sealed record ZoneEvent(ZoneTurn Turn, long AtMs, string? Cause = null);
 public static class ZoneJudge
 {
     /// <summary>Arms, or arms for a test; armed already, only the mode changes.</summary>
-    public static (ZoneState State, IReadOnlyList<ZoneEvent> Events) Arm(ZoneDesign zone, ZoneState state, ArmMode mode, long now)
+    /// <param name="by">What does it by itself; null for a person.</param>
+    public static (ZoneState State, IReadOnlyList<ZoneEvent> Events) Arm(ZoneDesign zone, ZoneState state, ArmMode mode, long now, string? by = null)
     {
         if (mode == ArmMode.Off)
         {
-            return state.Phase == ZonePhase.Off ? (state, []) : (Fresh(state, ArmMode.Off, ZonePhase.Off, now, null), [new(ZoneTurn.Disarmed, now)]);
+            return state.Phase == ZonePhase.Off ? (state, []) : (Fresh(state, ArmMode.Off, ZonePhase.Off, now, null), [new(ZoneTurn.Disarmed, now, null, by)]);
         }
         if (state.Phase != ZonePhase.Off)
         {
-            return (state with { Mode = mode }, []);
+            return (state with { Mode = mode }, state.Mode == mode ? [] : [new(ZoneTurn.ModeChanged, now, null, by)]);
         }
         var leaving = Fresh(state, mode, ZonePhase.Leaving, now, now + zone.ExitMs) with { Sensors = state.Sensors.ToDictionary(s => s.Key, s => s.Value with { LastHeardMs = Math.Max(s.Value.LastHeardMs, now), Silent = false }) };
-        return zone.ExitMs > 0 ? (leaving, [new(ZoneTurn.Leaving, now)]) : Watch(zone, leaving, now);
+        return zone.ExitMs > 0 ? (leaving, [new(ZoneTurn.Leaving, now, null, by)]) : Watch(zone, leaving, now, by);
     }
 
     /// <summary>The zone when this program begins to listen: nobody was silent while it was off.</summary>
@@ -109,13 +117,13 @@ public static class ZoneJudge
         }
         if (zone.Button?.ToString() == reading && value > 0)
         {
-            Take(Arm(zone, now, now.Phase == ZonePhase.Off ? ArmMode.Armed : ArmMode.Off, t));
+            Take(Arm(zone, now, now.Phase == ZonePhase.Off ? ArmMode.Armed : ArmMode.Off, t, "its button"));
         }
         if (zone.Presence is { } presence && $"{presence.Node}/{presence.Reading}" == reading)
         {
             if (value > 0 && now.Phase != ZonePhase.Off && now.EmptySinceMs is not null)
             {
-                Take(Arm(zone, now, ArmMode.Off, t));
+                Take(Arm(zone, now, ArmMode.Off, t, "somebody who is there"));
             }
             now = now with { EmptySinceMs = value > 0 ? null : now.EmptySinceMs ?? t };
         }
@@ -137,13 +145,13 @@ public static class ZoneJudge
             var before = state.Scheduled;
             if (before is not null || holds)
             {
-                Take(Arm(zone, state, holds ? ArmMode.Armed : ArmMode.Off, now));
+                Take(Arm(zone, state, holds ? ArmMode.Armed : ArmMode.Off, now, "the clock"));
             }
             state = state with { Scheduled = holds };
         }
         if (zone.Presence is { } presence && state.Phase == ZonePhase.Off && state.EmptySinceMs is { } empty && now - empty >= presence.AwayMs && state.SinceMs < empty + presence.AwayMs)
         {
-            Take(Arm(zone, state, ArmMode.Armed, empty + presence.AwayMs));
+            Take(Arm(zone, state, ArmMode.Armed, empty + presence.AwayMs, "nobody being there"));
         }
         while (state.UntilMs is { } until && now >= until)
         {
@@ -172,13 +180,15 @@ public static class ZoneJudge
         return (state, list);
     }
 
-    /// <summary>Until when the sounders are to sound, or null.</summary>
-    public static long? SoundsUntil(ZoneState state) => state is { Mode: ArmMode.Armed, Phase: ZonePhase.Alarm } ? state.UntilMs : null;
+    /// <summary>Until when the sounders are to sound now, or null: not at all, or not yet.</summary>
+    /// <param name="told">True when a notice of this alarm was handed over.</param>
+    public static long? SoundsUntil(ZoneDesign zone, ZoneState state, long now, bool told) =>
+        state is { Mode: ArmMode.Armed, Phase: ZonePhase.Alarm } && (now >= state.SinceMs + zone.SoundAfterMs || (zone.SoundOnceTold && told)) ? state.UntilMs : null;
 
-    private static (ZoneState, IReadOnlyList<ZoneEvent>) Watch(ZoneDesign zone, ZoneState state, long at)
+    private static (ZoneState, IReadOnlyList<ZoneEvent>) Watch(ZoneDesign zone, ZoneState state, long at, string? by = null)
     {
         var open = zone.Sensors.Select(s => $"{s.Node}/{s.Reading}").Where(s => state.Sensors.GetValueOrDefault(s)?.On == true).ToList();
-        return (state with { Phase = ZonePhase.Watching, SinceMs = at, UntilMs = null, Triggers = [] }, [new(ZoneTurn.Armed, at, open.Count > 0 ? "still on: " + string.Join(", ", open) : null)]);
+        return (state with { Phase = ZonePhase.Watching, SinceMs = at, UntilMs = null, Triggers = [] }, [new(ZoneTurn.Armed, at, open.Count > 0 ? "still on: " + string.Join(", ", open) : null, by)]);
     }
 
     private static (ZoneState, IReadOnlyList<ZoneEvent>) Trigger(ZoneDesign zone, ZoneState state, ZoneSensor sensor, string reading, long t)
@@ -207,7 +217,7 @@ public static class ZoneJudge
     }
 
     private static (ZoneState, IReadOnlyList<ZoneEvent>) Alarm(ZoneDesign zone, ZoneState state, long at, string? cause) =>
-        (state with { Phase = ZonePhase.Alarm, SinceMs = at, UntilMs = at + zone.SoundMs, Cause = cause }, [new(ZoneTurn.Alarm, at, cause)]);
+        (state with { Phase = ZonePhase.Alarm, SinceMs = at, UntilMs = at + zone.SoundAfterMs + zone.SoundMs, Cause = cause }, [new(ZoneTurn.Alarm, at, cause)]);
 
     private static ZoneState Fresh(ZoneState state, ArmMode mode, ZonePhase phase, long now, long? until) => state with { Mode = mode, Phase = phase, SinceMs = now, UntilMs = until, Triggers = [], Lamp = null, Cause = null };
 }

@@ -53,7 +53,20 @@ public sealed record ActDesign(string Node, string Output, ActWhile While, long?
 /// <param name="Note">What to do in an alarm, in the maker's words.</param>
 public sealed record ZoneDesign(
     string Key, string Label, IReadOnlyList<ZoneSensor> Sensors, long ExitMs, long EntryMs, int Triggers, long WithinMs, IReadOnlyList<ZoneSounder> Sounders, long SoundMs, long HoldOffMs,
-    TellDesign? Tell = null, string Note = "", ArmSchedule? Schedule = null, ReadingRef? Button = null, ArmByPresence? Presence = null);
+    TellDesign? Tell = null, string Note = "", ArmSchedule? Schedule = null, ReadingRef? Button = null, ArmByPresence? Presence = null)
+{
+    /// <summary>How long after the alarm began it sounds; where <see cref="SoundOnceTold"/> holds, at the latest.</summary>
+    public long SoundAfterMs { get; init; }
+
+    /// <summary>True when it is to sound as soon as somebody was told: a notice of the alarm was handed over.</summary>
+    public bool SoundOnceTold { get; init; }
+
+    /// <summary>True when the sounders chirp while the zone is armed.</summary>
+    public bool Chirps { get; init; } = true;
+
+    /// <summary>An output that is on for a moment at each trigger of a test; null for none.</summary>
+    public ZoneSounder? Lamp { get; init; }
+}
 
 /// <summary>A state that triggers a zone when it goes on.</summary>
 /// <param name="Entry">True at the way in: it gives time to disarm.</param>

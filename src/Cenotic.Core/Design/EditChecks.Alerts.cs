@@ -108,6 +108,7 @@ public static partial class EditChecks
         Within(faults, "The number of triggers", zone.Triggers, 1, 20, "");
         Within(faults, "The time they come in", zone.WithinMs / 1000.0, zone.Triggers > 1 ? 1 : 0, 3600, "s");
         Within(faults, "The time of sounding", zone.SoundMs / 1000.0, 1, 900, "s");
+        Within(faults, "The time until it sounds", zone.SoundAfterMs / 1000.0, zone.SoundOnceTold ? 1 : 0, 900, "s");
         Within(faults, "The hold-off", zone.HoldOffMs / 1000.0, 0, DayMs / 1000.0, "s");
         Within(faults, "The time away", (zone.Presence?.AwayMs ?? 60_000) / 1000.0, 10, DayMs / 1000.0, "s");
         if (zone.Note.Length > 500)

@@ -16,6 +16,7 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
     LoopHealth health) : BackgroundService
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(300);
+    private const long LampMs = 3_000;
     private readonly ConcurrentQueue<ZoneTurned> _turned = [];
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
@@ -47,7 +48,7 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
         var withheld = new Dictionary<OutputKey, string>();
         foreach (var (zone, state) in runner.ZonesOf(site))
         {
-            if (ZoneJudge.SoundsUntil(state) is { } until)
+            if (state.Phase == ZonePhase.Alarm && ZoneJudge.SoundsUntil(zone, state, now, zone.SoundOnceTold && await ToldAsync(site, zone.Key)) is { } until)
             {
                 wanted.AddRange(zone.Sounders.Select(s => (new OutputKey(site, s.Node, s.Output),
                     new OutputWish($"zone {zone.Key} {state.SinceMs}", WishRank.Alarm, $"the alarm of {zone.Label}", until))));
@@ -83,6 +84,15 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
         outputs.Want(site, wanted.GroupBy(w => w.Of).ToDictionary(g => g.Key, g => (IReadOnlyList<OutputWish>)[.. g.Select(w => w.Wish)]), withheld);
     }
 
+    /// <summary>Whether a notice of the alarm that stands was handed over.</summary>
+    private async Task<bool> ToldAsync(string site, string zone)
+    {
+        await using var store = await stores.CreateDbContextAsync();
+        var rule = "zone:" + zone;
+        return await store.Episodes.Where(e => e.Site == site && e.Rule == rule && e.ClearedMs == null)
+            .AnyAsync(e => store.OutboxEpisodes.Any(o => o.Episode == e.Id && store.Outbox.Any(m => m.Id == o.Outbox && m.Taken)));
+    }
+
     /// <summary>Since when each of these rules is raised.</summary>
     private async Task<Dictionary<string, long>> RaisedAsync(string site, List<RuleDesign> acting)
     {
@@ -92,17 +102,25 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
             .GroupBy(e => e.Rule).ToDictionary(g => g.Key, g => g.Max(e => e.RaisedMs));
     }
 
-    /// <summary>A short sound when a zone is left and when it is armed.</summary>
+    /// <summary>A short sound when a zone is left and when it is armed; its lamp at each trigger of a test.</summary>
     private async Task ChirpAsync()
     {
         while (_turned.TryDequeue(out var turned))
         {
-            if (turned is { Mode: ArmMode.Armed, Event.Turn: ZoneTurn.Leaving or ZoneTurn.Armed } && book.Find(turned.Site)?.Design.Zones.FirstOrDefault(z => z.Key == turned.Zone) is { } zone)
+            if (book.Find(turned.Site)?.Design.Zones.FirstOrDefault(z => z.Key == turned.Zone) is not { } zone)
+            {
+                continue;
+            }
+            if (turned is { Mode: ArmMode.Armed, Event.Turn: ZoneTurn.Leaving or ZoneTurn.Armed } && zone.Chirps)
             {
                 foreach (var sounder in zone.Sounders)
                 {
                     await outputs.ChirpAsync(turned.Site, sounder.Node, sounder.Output, $"arming {zone.Label}");
                 }
+            }
+            if (turned is { Mode: ArmMode.Test, Event.Turn: ZoneTurn.Triggered } && zone.Lamp is { } lamp)
+            {
+                await outputs.ChirpAsync(turned.Site, lamp.Node, lamp.Output, $"the test of {zone.Label}", LampMs);
             }
         }
     }

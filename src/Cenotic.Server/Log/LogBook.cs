@@ -74,6 +74,8 @@ internal static class LogBook
                 entries.Add(new($"import-{i.Id}-undone", undone, LogKind.Import, null, i.UndoneBy, $"Import of \"{i.FileName}\" taken back"));
             }
         }
+        entries.AddRange((await store.ZoneTurns.AsNoTracking().Where(z => z.Site == site && z.AtMs < before && z.Turn != nameof(Core.Alerts.ZoneTurn.Alarm)).OrderByDescending(z => z.Id).Take(Most).ToListAsync())
+            .Select(z => new LogEntry($"zone-{z.Id}", z.AtMs, LogKind.Zone, null, z.Who, $"{state.Design.Zones.FirstOrDefault(d => d.Key == z.Zone)?.Label ?? z.Zone} {Armed(z)}{(z.Cause is { } cause ? $", {cause}" : "")}")));
         var zone = TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone);
         string At(long ms) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone).ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture);
         foreach (var a in await store.SetAside.AsNoTracking().Where(a => a.Site == site && a.AtMs < before).OrderByDescending(a => a.Id).Take(Most).ToListAsync())
@@ -89,6 +91,13 @@ internal static class LogBook
             .Select(n => new LogEntry($"note-{n.Id}", n.AtMs, LogKind.Note, n.Node, n.Who, n.Text) { Pictures = [.. pictures[n.Id].Order()] }));
         return [.. entries.Where(e => e.AtMs < before && (node is null || e.Node == node)).OrderByDescending(e => e.AtMs).ThenByDescending(e => e.Id, StringComparer.Ordinal)];
     }
+
+    private static string Armed(ZoneTurnRow turn) => (turn.Turn, turn.Mode) switch
+    {
+        (nameof(Core.Alerts.ZoneTurn.Disarmed), _) => "disarmed",
+        (_, nameof(Core.Alerts.ArmMode.Test)) => "armed for a test",
+        _ => "armed",
+    };
 
     private static string Built(BuildTickRow tick)
     {

@@ -47,13 +47,13 @@ public sealed class Outputs(
         return (await TurnAsync(key, (_, now) => OutputJudge.Order(who, on ? now + lasts : null, now)))!;
     }
 
-    /// <summary>A short sound, where nothing else has the output.</summary>
-    public async Task ChirpAsync(string site, string node, string output, string who)
+    /// <summary>A short sound or light, where nothing else has the output.</summary>
+    public async Task ChirpAsync(string site, string node, string output, string who, long lastsMs = ChirpMs)
     {
         var key = new OutputKey(site, node, output);
-        if (Refusal(key, on: true, ChirpMs) is null)
+        if (Refusal(key, on: true, lastsMs) is null)
         {
-            await TurnAsync(key, (kept, now) => kept.Held is null ? new(new($"chirp {now}", WishRank.Chirp, who, now + ChirpMs), true, who, "") : null);
+            await TurnAsync(key, (kept, now) => kept.Held is null ? new(new($"chirp {now}", WishRank.Chirp, who, now + lastsMs), true, who, "") : null);
         }
     }
 

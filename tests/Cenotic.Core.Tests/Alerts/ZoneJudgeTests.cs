@@ -47,11 +47,11 @@ public class ZoneJudgeTests
         {
             play.See("hall/pir", at * Second, value);
         }
-        Assert.Equal(66 * Second + 3 * Minute, ZoneJudge.SoundsUntil(play.State));
+        Assert.Equal(66 * Second + 3 * Minute, ZoneJudge.SoundsUntil(Zone, play.State, play.State.SinceMs, told: false));
         play.See("hall/pir", 100 * Second, 0);
         play.See("shed/closed", 110 * Second, 0);
         play.Until(66 * Second + 3 * Minute);
-        Assert.Null(ZoneJudge.SoundsUntil(play.State));
+        Assert.Null(ZoneJudge.SoundsUntil(Zone, play.State, play.State.SinceMs, told: false));
         // In the hold-off nothing raises; after it the zone watches again.
         play.See("hall/pir", 250 * Second);
         play.See("hall/pir", 251 * Second, 0);
@@ -83,13 +83,63 @@ public class ZoneJudgeTests
     }
 
     [Fact]
+    public void The_siren_waits_for_the_text_or_so_many_seconds_and_then_sounds_for_its_time()
+    {
+        var zone = Zone with { Triggers = 1, ExitMs = 0, SoundAfterMs = 45 * Second, SoundOnceTold = true };
+        var play = new Play(zone);
+        play.Arm(ArmMode.Armed, 0);
+        play.See("hall/pir", 10 * Second);
+        Assert.Equal(ZonePhase.Alarm, play.State.Phase);
+        long? At(long second, bool told, ZoneDesign? of = null) => ZoneJudge.SoundsUntil(of ?? zone, play.State, second * Second, told);
+        Assert.Null(At(20, false));
+        Assert.NotNull(At(20, true));
+        Assert.Null(At(54, false));
+        // It sounds for its whole time from then on.
+        Assert.Equal((10 + 45) * Second + 3 * Minute, At(55, false));
+        // Without waiting for the text the time alone counts.
+        Assert.Null(At(20, true, zone with { SoundOnceTold = false }));
+        play.Until(55 * Second + 3 * Minute);
+        Assert.Equal(ZonePhase.HoldOff, play.State.Phase);
+    }
+
+    [Fact]
+    public void What_arms_and_disarms_by_itself_is_named()
+    {
+        var zone = Zone with { Button = new("hall", "button"), Presence = new("hall", "presence", 60 * Second) };
+        var by = new List<string?>();
+        var state = ZoneState.Start(0);
+        void See(string reading, long at, double value)
+        {
+            (state, var events) = ZoneJudge.OnSample(zone, state, Gaps, Utc, reading, at, value);
+            by.AddRange(events.Where(e => e.Turn is ZoneTurn.Leaving or ZoneTurn.Disarmed).Select(e => e.By));
+        }
+        See("hall/button", 0, 1);
+        See("hall/button", Second, 1);
+        See("hall/presence", 2 * Second, 0);
+        See("hall/presence", 90 * Second, 1);
+        Assert.Equal(["its button", "its button", "nobody being there", "somebody who is there"], by);
+        (state, var changed) = ZoneJudge.Arm(zone, ZoneJudge.Arm(zone, state, ArmMode.Armed, 100 * Second).State, ArmMode.Test, 101 * Second);
+        Assert.Equal(ZoneTurn.ModeChanged, Assert.Single(changed).Turn);
+    }
+
+    [Fact]
+    public void A_sensor_of_events_triggers_each_time_and_never_stays_on()
+    {
+        var state = ZoneJudge.Arm(Zone with { ExitMs = 0 }, ZoneState.Start(0), ArmMode.Armed, 0).State;
+        (state, _) = ZoneJudge.OnSample(Zone, state, Gaps, Utc, "hall/pir", Second, 1, isEvent: true);
+        (state, var second) = ZoneJudge.OnSample(Zone, state, Gaps, Utc, "hall/pir", 3 * Second, 1, isEvent: true);
+        Assert.Contains(second, e => e.Turn == ZoneTurn.Alarm);
+        Assert.False(state.Sensors["hall/pir"].On);
+    }
+
+    [Fact]
     public void A_test_lights_the_lamp_and_sounds_nothing()
     {
         var play = new Play(Zone with { Triggers = 1 });
         play.Arm(ArmMode.Test, 0);
         play.See("hall/pir", 31 * Second);
         Assert.Equal((ZonePhase.Alarm, "hall/pir"), (play.State.Phase, play.State.Lamp!.Sensor));
-        Assert.Null(ZoneJudge.SoundsUntil(play.State));
+        Assert.Null(ZoneJudge.SoundsUntil(Zone, play.State, play.State.SinceMs, told: false));
     }
 
     [Fact]

@@ -151,6 +151,8 @@ public class FindingsTests
         ["ZONE-SENSOR-GONE"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Sensors = [new("n", "t"), new("n", "gone")] }] }, null),
         ["ZONE-UNSEEN"] = (Samples.Site(DoorAndFan) with { Zones = [Zone] }, null),
         ["ZONE-SOUNDER-GONE"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Sounders = [new("n", "fan"), new("n", "siren")] }] }, null),
+        ["ZONE-LAMP-GONE"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Lamp = new("n", "lamp") }] }, null),
+        ["ZONE-WAITS-FOR-NOBODY"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Tell = null, Sounders = [new("n", "fan")], SoundOnceTold = true, SoundAfterMs = 60_000 }] }, null),
         ["ZONE-TELLS-NOBODY"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Sounders = [] }] }, Samples.Site(DoorAndFan) with { Zones = [Zone] }),
         ["WATCH-INPUT-GONE"] = (Samples.Site(Air) with { Derived = [new("left", "Left", new DaysLeftOf("nobody"), 0)] }, Samples.Site(Air) with { Derived = [new("left", "Left", new DaysLeftOf("n"), 0)] }),
         ["WATCH-INPUT-UNIT"] = (Samples.Site(Air) with { Derived = [new("dew", "Dew", new DewPointOf(new("n", "t"), new("n", "t")), 1)] }, null),

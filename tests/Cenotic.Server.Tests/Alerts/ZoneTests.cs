@@ -3,10 +3,16 @@ using System.Net.Http.Json;
 using Cenotic.Core.Alerts;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
+using Cenotic.Core.Formats;
+using Cenotic.Core.Log;
 using Cenotic.Server.Alerts;
+using Cenotic.Server.Log;
+using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using MQTTnet;
 
 namespace Cenotic.Server.Tests.Alerts;
 
@@ -74,5 +80,58 @@ public class ZoneTests
         await Task.Delay(600);
         Assert.Empty(await server.QueryAsync(s => s.Outbox.AsNoTracking().ToListAsync()));
         Assert.Empty((await ViewAsync(owner)).Faults);
+    }
+
+    private static async Task<List<string>> LogAsync(HttpClient client) =>
+        [.. (await client.GetFromJsonAsync<LogPage>($"{Home}/log", CenoticJson.Options))!.Entries.Where(e => e.Kind is LogKind.Zone or LogKind.Output).Select(e => $"{e.Who}: {e.Text}")];
+
+    /// <summary>A zone whose siren and lamp is the fan of the drying room, which listens.</summary>
+    private static async Task<(HttpClient Owner, IMqttClient Hall, IMqttClient Drying)> FanAsync(RunningServer server, Func<ZoneDesign, ZoneDesign> with)
+    {
+        await PutAsync(server, with(Zone with { ExitMs = 0, SoundMs = 60_000, Sounders = [new("drying", "fan")] }));
+        Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new RemoveRule("drying-damp")], "test"));
+        var drying = await server.NodeAsync("drying");
+        await drying.SubscribeAsync(Topics.Command("home", "drying"));
+        return (await server.ClientAsync("owner"), await server.NodeAsync("hall"), drying);
+    }
+
+    private static async Task<CommandView?> FanOfAsync(HttpClient client) => (await client.GetFromJsonAsync<OutputsView>($"{Home}/outputs", CenoticJson.Options))!.Outputs.Single(o => o.Node == "drying").Last;
+
+    [Fact]
+    public async Task The_siren_sounds_once_the_text_was_handed_over_and_who_armed_and_what_switched_stands_in_the_log()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var (owner, hall, drying) = await FanAsync(server, z => z with { SoundAfterMs = 600_000, SoundOnceTold = true, Chirps = false });
+        using var _ = hall;
+        using var __ = drying;
+        await ArmAsync(owner, ArmMode.Armed);
+        await RunningServer.PublishAsync(hall, "hall", """[{"n":"motion","v":1}]""");
+        // Nobody can be told yet: there is no way for texts. The siren waits.
+        await RunningServer.UntilAsync(async () => await server.QueryAsync(s => s.Outbox.AnyAsync()), "Ann is to be told");
+        Assert.Null(await FanOfAsync(owner));
+        await server.Services.GetRequiredService<WriteGate>().WriteAsync(store => store.Outbox.ExecuteUpdateAsync(o => o.SetProperty(m => m.Taken, true).SetProperty(m => m.DoneMs, 1L)));
+        await RunningServer.UntilAsync(async () => await FanOfAsync(owner) is { On: true, Who: "the alarm of House" }, "the siren sounds");
+        await ArmAsync(owner, ArmMode.Off);
+        await RunningServer.UntilAsync(async () => (await LogAsync(owner)).Count >= 4, "all of it stands in the log");
+        var log = await LogAsync(owner);
+        Assert.Contains("owner: House armed", log);
+        Assert.Contains("owner: House disarmed", log);
+        Assert.Contains(log, e => e.StartsWith("the alarm of House: ", StringComparison.Ordinal) && e.Contains("switched on", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task A_test_lights_a_real_lamp_and_nothing_chirps_that_is_not_to()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var (owner, hall, drying) = await FanAsync(server, z => z with { Lamp = new("drying", "fan"), Chirps = false });
+        using var _ = hall;
+        using var __ = drying;
+        await ArmAsync(owner, ArmMode.Armed);
+        await ArmAsync(owner, ArmMode.Off);
+        await ArmAsync(owner, ArmMode.Test);
+        await RunningServer.PublishAsync(hall, "hall", """[{"n":"motion","v":1}]""");
+        await RunningServer.UntilAsync(async () => await FanOfAsync(owner) is { Who: "the test of House" }, "the lamp is lit");
+        Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM commands WHERE Who LIKE 'arming%'"));
+        Assert.Contains("owner: House armed for a test", await LogAsync(owner));
     }
 }
