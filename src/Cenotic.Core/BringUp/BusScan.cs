@@ -9,7 +9,8 @@ namespace Cenotic.Core.BringUp;
 /// <summary>A device that answered on an I2C bus.</summary>
 /// <param name="Address">7 bits.</param>
 /// <param name="Identity">What its identity register holds, when that was read; else null.</param>
-public sealed record ScannedDevice(int Address, int? Identity);
+/// <param name="InUse">True when a driver of the operating system holds the address, so that it was not asked ("UU" in a table).</param>
+public sealed record ScannedDevice(int Address, int? Identity, bool InUse = false);
 
 /// <summary>The code of a 1-Wire device: family, serial number and CRC, 8 bytes in the order they are sent.</summary>
 /// <param name="Hex">16 digits in capitals.</param>
@@ -54,8 +55,9 @@ public static partial class ScanText
         {
             return Json(text);
         }
-        var (devices, roms, celsius) = (new Dictionary<int, int?>(), new List<string>(), new Dictionary<string, double>());
-        foreach (Match rom in RomShape().Matches(text))
+        var (devices, inUse, roms, celsius) = (new Dictionary<int, int?>(), new HashSet<int>(), new List<string>(), new Dictionary<string, double>());
+        var list = AddressList(text);
+        foreach (Match rom in list is null ? RomShape().Matches(text) : RomShape().Matches(""))
         {
             Add(roms, Plain(rom.Value));
             if (Beside().Match(text, rom.Index + rom.Length) is { Success: true } beside && beside.Index == rom.Index + rom.Length)
@@ -65,16 +67,20 @@ public static partial class ScanText
         }
         // What is read as a code is no address too.
         var rest = RomShape().Replace(text, " ");
-        var grid = GridRow().Matches(rest);
-        if (grid.Count >= 2)
+        if (LooksGrid().IsMatch(rest))
         {
-            foreach (Match row in grid)
+            if (Torn(rest) is { } torn)
             {
-                foreach (var cell in row.Groups[1].Value.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(c => c is not ("--" or "UU")))
-                {
-                    devices.TryAdd(int.Parse(cell, NumberStyles.HexNumber, CultureInfo.InvariantCulture), null);
-                }
+                return Outcome<BusScan>.Refused(torn);
             }
+            foreach (Match row in GridRow().Matches(rest))
+            {
+                ReadRow(row, devices, inUse);
+            }
+        }
+        else if (list is not null)
+        {
+            list.ForEach(a => devices.TryAdd(a, null));
         }
         else
         {
@@ -93,14 +99,68 @@ public static partial class ScanText
             }
         }
         var (i2c, wire) = (text.Contains("i2c", StringComparison.OrdinalIgnoreCase), text.Contains("1-wire", StringComparison.OrdinalIgnoreCase) || text.Contains("onewire", StringComparison.OrdinalIgnoreCase));
-        var empty = Nothing().IsMatch(text);
+        var empty = Nothing().IsMatch(text) || (devices.Count == 0 && LooksGrid().IsMatch(rest));
         if (devices.Count == 0 && roms.Count == 0 && !empty)
         {
             return Outcome<BusScan>.Refused("Nothing of a scan is found in it. Paste addresses (0x76), a table of them, 1-Wire codes of 16 hexadecimal digits, or \"none\" when nothing answered.");
         }
         return devices.Keys.FirstOrDefault(a => a > 0xFF) is > 0 and var beyond
             ? Outcome<BusScan>.Refused($"0x{beyond:X} is no I2C address; they have 7 bits. Was the paste torn?")
-            : Outcome<BusScan>.Of(new([.. devices.OrderBy(d => d.Key).Select(d => new ScannedDevice(d.Key, d.Value))], [.. roms.Select(r => new RomCode(r))], devices.Count > 0 || (empty && (i2c || !wire)), roms.Count > 0 || (empty && (wire || !i2c))) { Celsius = celsius });
+            : Outcome<BusScan>.Of(new([.. devices.OrderBy(d => d.Key).Select(d => new ScannedDevice(d.Key, d.Value, inUse.Contains(d.Key)))], [.. roms.Select(r => new RomCode(r))], devices.Count > 0 || (empty && (i2c || !wire)), roms.Count > 0 || (empty && (wire || !i2c))) { Celsius = celsius });
+    }
+
+    /// <summary>A row of a table: its cells stand under 0 to f, so that one that is in use has the address of its place.</summary>
+    private static void ReadRow(Match row, Dictionary<int, int?> devices, HashSet<int> inUse)
+    {
+        var from = int.Parse(row.Groups[1].Value, NumberStyles.HexNumber, CultureInfo.InvariantCulture);
+        var cells = row.Groups[2].Value.Split(' ', StringSplitOptions.RemoveEmptyEntries);
+        // The first row lacks the reserved addresses before its first cell, the last those after its last.
+        var first = from == 0 ? 16 - cells.Length : 0;
+        for (var i = 0; i < cells.Length; i++)
+        {
+            var address = cells[i] == "UU" ? from + first + i : cells[i] == "--" ? -1 : int.Parse(cells[i], NumberStyles.HexNumber, CultureInfo.InvariantCulture);
+            if (address >= 0)
+            {
+                devices.TryAdd(address, null);
+            }
+            if (cells[i] == "UU")
+            {
+                inUse.Add(address);
+            }
+        }
+    }
+
+    /// <summary>Why a table is not whole; null when it is.</summary>
+    private static string? Torn(string text)
+    {
+        const string again = "Paste it whole, from its heading line (0 1 2 … f) to the row 70.";
+        foreach (var line in text.Split('\n').Select(l => l.TrimEnd()))
+        {
+            if (LooksHeading().IsMatch(line) && string.Concat(line.Split(' ', StringSplitOptions.RemoveEmptyEntries)) != "0123456789abcdef")
+            {
+                return $"The table is torn: its heading line \"{line.Trim()}\" is not 0 to f. {again}";
+            }
+            if (LooksGrid().IsMatch(line) && !GridRow().IsMatch(line))
+            {
+                return $"The table is torn: the row \"{(line.Length > 60 ? line[..60] + "…" : line).Trim()}\" does not begin with 00: to 70:. {again}";
+            }
+        }
+        return null;
+    }
+
+    /// <summary>Eight or fewer rising numbers of two digits are a list of addresses, though they could be the bytes of a code, unless their CRC says that they are one; null for no list.</summary>
+    private static List<int>? AddressList(string text)
+    {
+        var words = text.Split([' ', ',', ';', '\t', '\r', '\n'], StringSplitOptions.RemoveEmptyEntries);
+        if (words.Length < 2 || !words.All(w => w.Length == 2 && w.All(char.IsAsciiHexDigit)))
+        {
+            return null;
+        }
+        var numbers = words.Select(w => int.Parse(w, NumberStyles.HexNumber, CultureInfo.InvariantCulture)).ToList();
+        var rising = numbers.Zip(numbers.Skip(1)).All(p => p.First < p.Second) && numbers[0] >= 0x08 && numbers[^1] <= 0x77;
+        // Fewer than eight without a letter may as well be decimal: those are read as such.
+        var hexadecimal = words.Length >= 8 || words.Any(w => w.Any(char.IsAsciiLetter));
+        return rising && hexadecimal && !(words.Length == 8 && new RomCode(string.Concat(words)).CrcGood) ? numbers : null;
     }
 
     private static Outcome<BusScan> Json(string text)
@@ -153,8 +213,16 @@ public static partial class ScanText
     [GeneratedRegex(@"^([0-9A-Fa-f]{2})-([0-9A-Fa-f]{12})$")]
     private static partial Regex KernelShape();
 
-    [GeneratedRegex(@"^\s*[0-7]0:((?: +(?:[0-9A-Fa-f]{2}|--|UU))+)\s*$", RegexOptions.Multiline)]
+    [GeneratedRegex(@"^\s*([0-7]0):((?: +(?:[0-9A-Fa-f]{2}|--|UU))+)\s*$", RegexOptions.Multiline)]
     private static partial Regex GridRow();
+
+    /// <summary>Part of a row of a table: three cells of which one is empty.</summary>
+    [GeneratedRegex(@"(?:^|[ :])(?:(?:[0-9A-Fa-f]{2}|UU) +){0,14}--(?: +(?:[0-9A-Fa-f]{2}|--|UU)){2,}", RegexOptions.Multiline)]
+    private static partial Regex LooksGrid();
+
+    /// <summary>Part of the heading of a table: hexadecimal digits one by one, rising.</summary>
+    [GeneratedRegex(@"^\s*(?:[0-9a-f] +){3,}[0-9a-f]\s*$")]
+    private static partial Regex LooksHeading();
 
     [GeneratedRegex(@"0x([0-9A-Fa-f]{1,4})\b(?:\s*(?:,|:|=|-|\()?\s*(?:id|identity|chip id)\s*[:=]?\s*0x([0-9A-Fa-f]{1,4}))?", RegexOptions.IgnoreCase)]
     private static partial Regex Hexadecimal();

@@ -55,7 +55,10 @@ public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<Calibration
     [JsonIgnore]
     public (double Low, double High) Range => (Points[0].Raw, Points[^1].Raw);
 
-    /// <summary>The true value to a raw one. A table goes on straight beyond its ends.</summary>
+    /// <summary>Whether a raw value lies beyond the ends of a table: what it gives there is a guess, and is marked.</summary>
+    public bool IsBeyond(double raw) => Kind == CalibrationKind.Table && (raw < Range.Low || raw > Range.High);
+
+    /// <summary>The true value to a raw one. A table goes on straight beyond its ends: see <see cref="IsBeyond"/>.</summary>
     public double Apply(double raw)
     {
         if (Kind != CalibrationKind.Table)
@@ -145,6 +148,11 @@ public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<Calibration
         if (kind == CalibrationKind.Table ? ordered.Zip(ordered.Skip(1)).Any(p => p.First.Raw == p.Second.Raw) : ordered[0].Raw == ordered[^1].Raw)
         {
             return "Two points have the same raw value: the sensor did not move between them, so nothing can be told from the pair.";
+        }
+        var pairs = kind == CalibrationKind.Line ? [(First: ordered[0], Second: ordered[^1])] : ordered.Zip(ordered.Skip(1)).ToList();
+        if (pairs.Any(p => p.Second.Raw - p.First.Raw <= p.First.Spread + p.Second.Spread))
+        {
+            return "Two points lie closer together than the sensor scatters at them: the slope between them would be noise. Take them further apart, or let it settle longer.";
         }
         if (kind == CalibrationKind.Table && ordered.Zip(ordered.Skip(1)).Select(p => Math.Sign(p.Second.Truth - p.First.Truth)).Distinct().ToList() is not [not 0])
         {

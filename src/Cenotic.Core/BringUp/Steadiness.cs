@@ -10,6 +10,9 @@ namespace Cenotic.Core.BringUp;
 /// <param name="Allowed">Drift over the values looked at that counts as none, in the unit.</param>
 public sealed record Steadiness(bool Steady, double Mean, double Spread, int Count, int Wanted, double DriftPerMinute, double Allowed)
 {
+    /// <summary>True when it is another value than at every point that was taken before: what has not moved is no second point.</summary>
+    public bool Anew { get; init; } = true;
+
     /// <summary>Fewest values that a verdict is made from.</summary>
     public const int Window = 10;
 
@@ -24,8 +27,16 @@ public sealed record Steadiness(bool Steady, double Mean, double Spread, int Cou
     /// <param name="values">In order of time.</param>
     /// <param name="error">How good the part is, ± in the unit; null when not known.</param>
     /// <param name="resolution">Smallest step of the part; null when not known.</param>
+    /// <param name="taken">Points that were taken already; <paramref name="values"/> came after the last of them.</param>
     /// <returns>Null without values.</returns>
-    public static Steadiness? Of(IReadOnlyList<FirstValue> values, double? error, double? resolution)
+    public static Steadiness? Of(IReadOnlyList<FirstValue> values, double? error, double? resolution, IReadOnlyList<CalibrationPoint>? taken = null) =>
+        Newest(values, error, resolution) is { } newest ? newest with { Anew = (taken ?? []).All(p => Moved(newest, p)) } : null;
+
+    /// <summary>Whether a value is apart from a point by more than noise and drift explain: three standard deviations of both, and what counts as no drift.</summary>
+    private static bool Moved(Steadiness now, CalibrationPoint point) =>
+        Math.Abs(now.Mean - point.Raw) > Math.Max(now.Allowed, 3 * Math.Sqrt(now.Spread * now.Spread + point.Spread * point.Spread));
+
+    private static Steadiness? Newest(IReadOnlyList<FirstValue> values, double? error, double? resolution)
     {
         Steadiness? first = null;
         for (var n = Math.Min(Window, values.Count); n <= Math.Min(Longest, values.Count) && n > 0; n++)

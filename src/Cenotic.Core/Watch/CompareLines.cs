@@ -12,7 +12,7 @@ public sealed record PairedMoment(long T, double A, double B);
 /// <param name="Agreement">Where 95 % of the differences lie: low and high are the limits of agreement, the value is the bias.</param>
 /// <param name="Correlation">Pearson's r; unknown where one stood still.</param>
 /// <param name="Drift">How the difference changes, in the unit a day, 95 % band.</param>
-/// <param name="Lag">By how much A follows B; negative when it leads. Unknown where one stood still or the stretch is too short.</param>
+/// <param name="Lag">By how much A follows B; negative when it leads. Unknown where one stood still, the stretch is too short, or they do not follow each other.</param>
 public sealed record LineComparison(int Moments, Figure Bias, Figure Agreement, Figure Correlation, Figure Drift, Figure Lag);
 
 /// <summary>Compares two continuous readings. Pure.</summary>
@@ -22,12 +22,12 @@ public static class CompareLines
     public const int Fewest = 10;
 
     private const double DayMs = 86_400_000, Agreement = 1.96, Confidence = 0.975;
-    private const int LagShare = 4;
 
     /// <summary>The comparison, or why there is none.</summary>
     /// <param name="moments">In order of time, equal steps apart where both have values.</param>
     /// <param name="stepMs">The step.</param>
-    public static Outcome<LineComparison> Of(IReadOnlyList<PairedMoment> moments, long stepMs, string unit)
+    /// <param name="samplingMs">How far apart the values of the slower of them are; null for the step.</param>
+    public static Outcome<LineComparison> Of(IReadOnlyList<PairedMoment> moments, long stepMs, string unit, long? samplingMs = null)
     {
         if (moments.Count < Fewest)
         {
@@ -43,7 +43,7 @@ public static class CompareLines
             With("Bias", bias, bias - half, bias + half, unit, "mean of A − B; band by Student's t, 95 %", "Student's t"),
             With("95 % of the differences", bias, bias - Agreement * spread, bias + Agreement * spread, unit, "bias ± 1.96 s", "limits of agreement: Bland and Altman 1986"),
             moves ? Figure.Exact("Correlation", MathNet.Numerics.Statistics.Correlation.Pearson(a, b), "", new Working("r = cov(A, B) / (sA · sB)", inputs, "Pearson 1895")) : Figure.Unknown("Correlation", "", "values that move"),
-            Drift(moments, difference, unit), moves ? Lag(moments, stepMs) : Figure.Unknown("Lag", Unit.Second, "values that move")));
+            Drift(moments, difference, unit), moves ? CompareLag.Of(moments, stepMs, samplingMs ?? stepMs) : Figure.Unknown("Lag", Unit.Second, "values that move")));
     }
 
     private static Figure Drift(IReadOnlyList<PairedMoment> moments, double[] difference, string unit)
@@ -59,31 +59,5 @@ public static class CompareLines
         var left = Math.Sqrt(days.Zip(difference, (d, y) => Math.Pow(y - mean - slope * (d - centre), 2)).Sum() / (days.Length - 2));
         var half = StudentT.InvCDF(0, 1, days.Length - 2, Confidence) * left / Math.Sqrt(sxx);
         return new("Drift a day", slope, slope - half, slope + half, unit, new Working("slope of A − B over time; band by Student's t, 95 %", [new("n", days.Length, "", "stretches"), new("s", left, unit, "left over")], "ordinary least squares"));
-    }
-
-    /// <summary>The shift at which the two follow each other best, among shifts of up to a quarter of the stretch.</summary>
-    private static Figure Lag(IReadOnlyList<PairedMoment> moments, long stepMs)
-    {
-        // Gaps break the even steps: each value stands at its own step.
-        var first = moments[0].T / stepMs;
-        var last = (int)(moments[^1].T / stepMs - first);
-        var (a, b) = (new double?[last + 1], new double?[last + 1]);
-        foreach (var m in moments)
-        {
-            (a[m.T / stepMs - first], b[m.T / stepMs - first]) = (m.A, m.B);
-        }
-        var best = (Shift: 0, R: double.NegativeInfinity);
-        // What comes again and again fits at many shifts: the smallest of them is the lag.
-        foreach (var shift in Enumerable.Range(-(last / LagShare), 2 * (last / LagShare) + 1).OrderBy(Math.Abs))
-        {
-            var pairs = Enumerable.Range(0, last + 1).Where(i => i - shift >= 0 && i - shift <= last && a[i] is not null && b[i - shift] is not null).Select(i => (A: a[i]!.Value, B: b[i - shift]!.Value)).ToList();
-            if (pairs.Count >= Fewest && MathNet.Numerics.Statistics.Correlation.Pearson(pairs.Select(p => p.A), pairs.Select(p => p.B)) is var r && r > best.R + 1e-9)
-            {
-                best = (shift, r);
-            }
-        }
-        return double.IsFinite(best.R)
-            ? new("Lag", best.Shift * stepMs / 1000.0, (best.Shift - 0.5) * stepMs / 1000.0, (best.Shift + 0.5) * stepMs / 1000.0, Unit.Second, new Working("the shift with the greatest correlation, to half a step", [new("r", best.R, "", "at that shift"), new("step", stepMs / 1000.0, Unit.Second, "of the stretches")], "cross-correlation"))
-            : Figure.Unknown("Lag", Unit.Second, "a longer stretch");
     }
 }

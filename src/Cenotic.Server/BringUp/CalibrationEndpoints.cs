@@ -87,17 +87,22 @@ public static class CalibrationEndpoints
 
     private static IReadOnlyList<CalibrationKind> Kinds(PartQuantity quantity) => quantity.Kind == ReadingKind.Counter ? [CalibrationKind.Scale] : quantity.Quantity == "conductivity" ? [CalibrationKind.Standard, CalibrationKind.Offset, CalibrationKind.TwoPoints] : [CalibrationKind.Offset, CalibrationKind.TwoPoints, CalibrationKind.Line, CalibrationKind.Table];
 
-    private static async Task<Results<Ok<SteadyView>, ProblemHttpResult>> SteadyAsync(string site, string node, string reading, SiteBook book, CenoticStore store)
+    /// <param name="since">Values that came before are left out, UTC ms: when the last point was taken.</param>
+    /// <param name="raw">Of each point that was taken already what was shown.</param>
+    /// <param name="spread">And how much it scattered.</param>
+    private static async Task<Results<Ok<SteadyView>, ProblemHttpResult>> SteadyAsync(
+        string site, string node, string reading, SiteBook book, CenoticStore store, long? since = null, double[]? raw = null, double[]? spread = null)
     {
         var state = book.Find(site)!;
         if (!state.Readings.TryGetValue((node, reading), out var row))
         {
             return TypedResults.Problem($"There is no reading \"{reading}\" of a node \"{node}\".", statusCode: 404);
         }
-        var values = await store.Database.SqlQuery<Row>($"SELECT t AS T, raw AS Raw FROM samples WHERE reading_id = {row.Id} AND flags & 40 = 0 ORDER BY t DESC, n DESC LIMIT {Steadiness.Longest}").ToListAsync();
+        var values = await store.Database.SqlQuery<Row>($"SELECT t AS T, raw AS Raw FROM samples WHERE reading_id = {row.Id} AND t > {since ?? 0} AND flags & 40 = 0 ORDER BY t DESC, n DESC LIMIT {Steadiness.Longest}").ToListAsync();
         values.Reverse();
         var quantity = Intake.Quantity(state, node, reading);
-        return TypedResults.Ok(new SteadyView(values.LastOrDefault()?.T, values.LastOrDefault()?.Raw, Steadiness.Of([.. values.Select(v => new FirstValue(v.T, v.Raw))], quantity?.Error, quantity?.Resolution)));
+        return TypedResults.Ok(new SteadyView(values.LastOrDefault()?.T, values.LastOrDefault()?.Raw, Steadiness.Of([.. values.Select(v => new FirstValue(v.T, v.Raw))], quantity?.Error, quantity?.Resolution,
+            [.. (raw ?? []).Select((r, i) => new CalibrationPoint(r, 0, spread?.ElementAtOrDefault(i) ?? 0))])));
     }
 
     /// <summary>A reading beside a trusted one of another node, over the newest hours.</summary>

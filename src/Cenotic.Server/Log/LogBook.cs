@@ -36,7 +36,7 @@ internal static class LogBook
         entries.AddRange((await store.NodeReports.AsNoTracking().Where(r => r.Site == site && r.AtMs < before && r.Settings != null).OrderByDescending(r => r.Id).Take(Most).ToListAsync())
             .Select(r => new LogEntry($"start-{r.Id}", r.AtMs, LogKind.Start, r.Node, null, $"Started{(r.Reset is null ? "" : $" by {r.Reset}")} with settings {r.Settings}{(r.Firmware is null ? "" : $", program {r.Firmware}")}")));
         entries.AddRange((await store.Scans.AsNoTracking().Where(s => s.Site == site && s.AtMs < before).OrderByDescending(s => s.Id).Take(Most).ToListAsync())
-            .Select(s => new LogEntry($"scan-{s.Id}", s.AtMs, LogKind.Scan, s.Node, s.Who, $"Scan: {(ScanText.Read(s.Text) is { Ok: true, Value: var scan } ? $"{scan.Devices.Count} addresses, {scan.Roms.Count} codes" : "not readable any more")}")));
+            .Select(s => new LogEntry($"scan-{s.Id}", s.AtMs, LogKind.Scan, s.Node, s.Who, $"Scan: {(ScanText.Read(s.Text) is { Ok: true, Value: var scan } ? $"{scan.Devices.Count} addresses, {scan.Roms.Count} codes" : "not readable any more")}{(s.Verdict is null ? "" : $": {s.Verdict}")}")));
         foreach (var c in await store.Calibrations.AsNoTracking().Where(c => c.Site == site && c.AtMs < before).OrderByDescending(c => c.Id).Take(Most).ToListAsync())
         {
             var calibration = JsonSerializer.Deserialize<Calibration>(c.Body, CenoticJson.Options)!;

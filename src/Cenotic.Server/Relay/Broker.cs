@@ -18,6 +18,9 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
 
     private MqttServer? _server;
 
+    /// <summary>When it was last told that connections of a node wait for too many wrong keys.</summary>
+    private readonly ConcurrentDictionary<(string Site, string Node), long> _toldOfWait = [];
+
     /// <summary>Sessions that hear the commands of their node.</summary>
     private readonly ConcurrentDictionary<string, bool> _listening = [];
 
@@ -49,6 +52,14 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
                 }
             }
         };
+    }
+
+    /// <summary>True once a minute for a node: who guesses keys writes nothing by it.</summary>
+    private bool MayTellOfWait((string Site, string Node) node)
+    {
+        var now = Environment.TickCount64;
+        var told = _toldOfWait.GetValueOrDefault(node, long.MinValue / 2);
+        return now - told > 60_000 && (told < 0 ? _toldOfWait.TryAdd(node, now) : _toldOfWait.TryUpdate(node, now, told));
     }
 
     private async Task TellLackedClientIdAsync(string user)
@@ -89,7 +100,7 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
         if (answer == KeyAnswer.Wait)
         {
             (e.ReasonCode, e.ReasonString) = (MqttConnectReasonCode.ServerBusy, "Too many wrong keys for this name from here; wait a minute.");
-            if (name is [var busy, var waits] && book.Find(busy)?.Design.Node(waits) is not null)
+            if (name is [var busy, var waits] && book.Find(busy)?.Design.Node(waits) is not null && MayTellOfWait((busy, waits)))
             {
                 await RefuseAsync(busy, waits, "A connection was refused without looking at its key: too many wrong ones came from its address. It may try again in a minute.", []);
             }

@@ -67,6 +67,9 @@ public sealed class Calibrations(
     /// <summary>The true value to a raw one of a reading at a time.</summary>
     internal double Value(int reading, long t, double raw) => !_onNode.Contains(reading) && _applied.TryGetValue(reading, out var applied) ? Value(applied, t, raw) : raw;
 
+    /// <summary>Whether a raw value lies beyond the ends of the table that corrects it.</summary>
+    internal bool IsBeyond(int reading, long t, double raw) => !_onNode.Contains(reading) && _applied.TryGetValue(reading, out var applied) && At(applied, t)?.IsBeyond(raw) == true;
+
     /// <summary>How far the last recompute of a node is; null when there was none since the start.</summary>
     public RecomputeView? Work(string site, string node) => _work.GetValueOrDefault((site, node))?.View;
 
@@ -109,7 +112,9 @@ public sealed class Calibrations(
         try
         {
             applied = await AfterAsync(reading, change);
-            await remaker.RunAsync(site, [new(reading, from, Value: "CASE WHEN flags & 8 THEN raw ELSE remade(t, raw) END", Remade: (t, raw) => Value(applied, t, raw))], change,
+            await remaker.RunAsync(site, [new(reading, from, Value: "CASE WHEN flags & 8 THEN raw ELSE remade(t, raw) END",
+                Flags: $"CASE WHEN beyond(t, raw) THEN flags | {(int)SampleFlags.BeyondTable} ELSE flags & ~{(int)SampleFlags.BeyondTable} END",
+                Remade: (t, raw) => Value(applied, t, raw), Beyond: (t, raw) => At(applied, t)?.IsBeyond(raw) == true)], change,
                 kept: moved =>
                 {
                     // Within the gate: what is written next is corrected by it.
@@ -144,16 +149,19 @@ public sealed class Calibrations(
         return [.. Ordered(rows.Where(r => !undone.Contains(r.Id))).Concat(added.Select(Applied)).OrderBy(a => a.FromMs).ThenBy(a => a.Id == 0).ThenBy(a => a.Id)];
     }
 
-    private static double Value(IReadOnlyList<AppliedCalibration> applied, long t, double raw)
+    private static double Value(IReadOnlyList<AppliedCalibration> applied, long t, double raw) => At(applied, t)?.Apply(raw) ?? raw;
+
+    /// <summary>The one in force at a time; null when there was none.</summary>
+    private static Calibration? At(IReadOnlyList<AppliedCalibration> applied, long t)
     {
         for (var i = applied.Count - 1; i >= 0; i--)
         {
             if (applied[i].FromMs <= t)
             {
-                return applied[i].UntilMs is { } until && t >= until ? raw : applied[i].Calibration.Apply(raw);
+                return applied[i].UntilMs is { } until && t >= until ? null : applied[i].Calibration;
             }
         }
-        return raw;
+        return null;
     }
 
     private static List<AppliedCalibration> Ordered(IEnumerable<CalibrationRow> rows) =>

@@ -35,6 +35,9 @@ public enum SampleFlags
     /// <summary>Set aside by a maker: kept as it came, left out of lines, sums and rules.</summary>
     SetAside = 32,
 
+    /// <summary>Beyond the ends of its calibration table: a guess.</summary>
+    BeyondTable = 64,
+
     /// <summary>What is no measurement that counts.</summary>
     LeftOut = Suspect | SetAside,
 }

@@ -15,7 +15,8 @@ namespace Cenotic.Server.Relay;
 /// <param name="Flags">The marks.</param>
 /// <param name="Keep">True for the samples that stay.</param>
 /// <param name="Remade">What <c>remade(t, raw)</c> gives; null where it is not called.</param>
-public sealed record Remake(int Reading, long FromMs, long ToMs = long.MaxValue, string Value = "value", string Flags = "flags", string Keep = "1", Func<long, double, double>? Remade = null);
+/// <param name="Beyond">What <c>beyond(t, raw)</c> gives; null where it is not called.</param>
+public sealed record Remake(int Reading, long FromMs, long ToMs = long.MaxValue, string Value = "value", string Flags = "flags", string Keep = "1", Func<long, double, double>? Remade = null, Func<long, double, bool>? Beyond = null);
 
 /// <summary>
 /// Makes the stored samples and rollups of readings anew without holding the door for what arrives. A few are changed where they lie. Many are written beside the
@@ -379,6 +380,7 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
             var connection = (SqliteConnection)store.Database.GetDbConnection();
             if (!_made)
             {
+                connection.CreateFunction("beyond", remake.Beyond ?? ((_, _) => false), isDeterministic: true);
                 connection.CreateFunction("remade", remake.Remade ?? ((_, raw) => raw), isDeterministic: true);
                 _made = true;
             }

@@ -310,7 +310,8 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
                     continue;
                 }
                 var (value, suspect) = Corrected(sample);
-                var marks = (suspect ? SampleFlags.Suspect : 0) | (aside.Holds(message.Site, message.Node, sample.Key, sample.T) ? SampleFlags.SetAside : 0);
+                var marks = (suspect ? SampleFlags.Suspect : 0) | (aside.Holds(message.Site, message.Node, sample.Key, sample.T) ? SampleFlags.SetAside : 0)
+                    | (calibrations.IsBeyond(sample.Reading, sample.T, sample.Raw) ? SampleFlags.BeyondTable : 0);
                 if (Store(statements, marks == 0 ? sample : sample with { Flags = sample.Flags | marks }, value, arrival) is not { } flags)
                 {
                     continue;

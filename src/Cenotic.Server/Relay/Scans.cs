@@ -38,14 +38,32 @@ public sealed class Scans(SiteBook book, SiteClock clock, WriteGate gate, LiveFe
         if (read.Ok)
         {
             _found[(site, node)] = Found(read.Value);
+            var verdict = await VerdictAsync(site, node, read.Value);
             await gate.WriteAsync(store =>
             {
-                store.Scans.Add(new() { Site = site, Node = node, AtMs = clock.Now(site), Who = who, Text = text });
+                store.Scans.Add(new() { Site = site, Node = node, AtMs = clock.Now(site), Who = who, Text = text, Verdict = verdict });
                 return Task.CompletedTask;
             });
             await live.ScannedAsync(site);
         }
         return read;
+    }
+
+    /// <summary>What a scan says about the node as it is planned now, in a sentence.</summary>
+    private async Task<string?> VerdictAsync(string site, string node, BusScan scan)
+    {
+        if (book.Find(site) is not { } state || state.Design.Node(node) is not { } design)
+        {
+            return null;
+        }
+        try
+        {
+            return (await book.PlanAsync(state)).Node(node) is { } plan ? ScanComparison.Compare(design, plan.Bench, state.Catalogue, scan).Verdict : null;
+        }
+        catch (Exception fault) when (fault is WorkBudgetException or TooBusyException)
+        {
+            return null;
+        }
     }
 
     /// <summary>Keeps the temperatures of a scan; false when it has none.</summary>

@@ -370,6 +370,9 @@ public sealed class ScanRow
     /// <summary>Who pasted it; null when the node sent it.</summary>
     public string? Who { get; init; }
     public required string Text { get; init; }
+
+    /// <summary>What it said about the plan as it was then, in a sentence; null for one of an older program.</summary>
+    public string? Verdict { get; init; }
 }
 
 /// <summary>An output that somebody switched, and what came of it.</summary>

@@ -51,16 +51,23 @@ public static class CompareEndpoints
         {
             return None($"One is in {unitA}, the other in {unitB}.");
         }
-        // Whole minutes, so that minutes that are kept longer than samples serve as well.
-        var bucket = (Math.Max(ShortestMs, (now - from) / Stretches) + ShortestMs - 1) / ShortestMs * ShortestMs;
+        // Whole minutes, so that minutes that are kept longer than samples serve as well; no shorter than the slower of the two is sampled, so that each stretch has both.
+        var sampling = Math.Max(await SamplingAsync(store, one.Id, from, now), await SamplingAsync(store, two.Id, from, now));
+        var bucket = (Math.Max(Math.Max(ShortestMs, sampling), (now - from) / Stretches) + ShortestMs - 1) / ShortestMs * ShortestMs;
         var rows = await store.Database.SqlQuery<Pair>($"""
             SELECT a.n * {bucket} AS T, a.v AS A, b.v AS B FROM
                 (SELECT t / {bucket} AS n, sum(sum) / sum(n) AS v FROM rollups WHERE reading_id = {one.Id} AND step = 60000 AND t >= {from} GROUP BY t / {bucket}) a
                 JOIN (SELECT t / {bucket} AS n, sum(sum) / sum(n) AS v FROM rollups WHERE reading_id = {two.Id} AND step = 60000 AND t >= {from} GROUP BY t / {bucket}) b ON a.n = b.n ORDER BY 1
             """).ToListAsync();
-        var compared = CompareLines.Of([.. rows.Select(r => new PairedMoment(r.T, r.A, r.B))], bucket, unitA);
+        var compared = CompareLines.Of([.. rows.Select(r => new PairedMoment(r.T, r.A, r.B))], bucket, unitA, sampling);
         return compared.Ok ? new(compared.Value, null, [], [], unitA, from, now, []) : None(compared.Reasons[0]);
     }
+
+    /// <summary>How far apart the values of a reading mostly are, ms: the middle distance of the minutes that have any.</summary>
+    private static async Task<long> SamplingAsync(CenoticStore store, int reading, long from, long to) => (await store.Database.SqlQuery<long?>($"""
+        SELECT gap AS Value FROM (SELECT t - lag(t) OVER (ORDER BY t) AS gap FROM rollups WHERE reading_id = {reading} AND step = 60000 AND t >= {from} AND t <= {to}) WHERE gap IS NOT NULL
+        ORDER BY gap LIMIT 1 OFFSET (SELECT count(*) / 2 FROM rollups WHERE reading_id = {reading} AND step = 60000 AND t >= {from} AND t <= {to})
+        """).ToListAsync()).SingleOrDefault() ?? ShortestMs;
 
     private sealed record Pair(long T, double A, double B);
 }

@@ -155,4 +155,32 @@ public class CalibrationTests
         Assert.False(Steadiness.Of([.. Enumerable.Range(0, Steadiness.Window - 1).Select(s => new FirstValue(s, 5))], 0.5, null)!.Steady);
         Assert.True(Steadiness.Of([.. Enumerable.Range(0, Steadiness.Window).Select(s => new FirstValue(s, 5))], null, null)!.Steady);
     }
+
+    [Fact]
+    public void Points_closer_than_they_scatter_are_refused_and_a_table_knows_its_ends()
+    {
+        foreach (var kind in new[] { CalibrationKind.TwoPoints, CalibrationKind.Table })
+        {
+            Assert.Contains("closer together than the sensor scatters", Calibration.Fit(kind, [new(20, 20, 0.3, 10), new(20.5, 21, 0.3, 10)], 0.1).Reasons[0]);
+            Assert.True(Calibration.Fit(kind, [new(20, 20, 0.2, 10), new(20.5, 21, 0.2, 10)], 0.1).Ok);
+        }
+        Assert.Contains("closer together", Calibration.Fit(CalibrationKind.Line, [new(20, 20, 0.3, 10), new(20.2, 20.5), new(20.4, 21, 0.2, 10)], 0.1).Reasons[0]);
+        var table = Calibration.Fit(CalibrationKind.Table, [new(0, 0), new(10, 20), new(20, 30)], 0.1).Value;
+        Assert.Equal((false, false, true, true), (table.IsBeyond(0), table.IsBeyond(20), table.IsBeyond(-0.1), table.IsBeyond(20.1)));
+        Assert.False(Calibration.Fit(CalibrationKind.TwoPoints, [new(0, 0), new(10, 20)], 0.1).Value.IsBeyond(50));
+    }
+
+    [Fact]
+    public void A_second_point_is_taken_only_once_the_value_has_moved_and_settled_anew()
+    {
+        static List<FirstValue> At(double value) => [.. Enumerable.Range(0, 12).Select(i => new FirstValue(i * 1000, value + i % 2 * 0.02))];
+        CalibrationPoint taken = new(20.01, 0, 0.01, 12);
+        Assert.True(Steadiness.Of(At(20), 0.5, null)!.Anew);
+        Assert.Equal((true, false), (Steadiness.Of(At(20), 0.5, null, [taken])!.Steady, Steadiness.Of(At(20), 0.5, null, [taken])!.Anew));
+        // A little further, within what counts as no drift, is the same point still.
+        Assert.False(Steadiness.Of(At(20.2), 0.5, null, [taken])!.Anew);
+        Assert.True(Steadiness.Of(At(60), 0.5, null, [taken])!.Anew);
+        // A third point must be apart from both.
+        Assert.False(Steadiness.Of(At(60), 0.5, null, [taken, new(60.02, 0, 0.01, 12)])!.Anew);
+    }
 }

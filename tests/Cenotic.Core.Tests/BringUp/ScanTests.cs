@@ -35,6 +35,7 @@ public class ScanTests
         ["SCAN-STRAP"] = (Air, "0x77 0x23", "0x76 0x23"),
         ["SCAN-BUS-SILENT"] = (Air, "No I2C devices found", "0x76 0x23"),
         ["SCAN-EVERY-ANSWER"] = (Air, All112, "0x76 0x23"),
+        ["SCAN-IN-USE"] = (Air, "20: -- -- -- 23 -- -- --\n70: -- -- -- -- -- -- UU --", "0x76 0x23"),
         ["SCAN-MISSING"] = (Air, "0x23", "0x76 0x23"),
         ["SCAN-TWO-AT-ONE"] = (Twins, "0x76", "0x76 0x77"),
         ["SCAN-OTHER-CHIP"] = (Air, "0x76 id 0x58\n0x23", "0x76 id 0x60\n0x23"),

@@ -21,7 +21,11 @@ public class ScanTextTests
     public static readonly TheoryData<string, int[], string[]> Texts = new()
     {
         { "I2C device found at address 0x23\nI2C device found at address 0x76 !\ndone", [0x23, 0x76], [] },
-        { Grid, [0x23, 0x5C, 0x76], [] },
+        { Grid, [0x23, 0x5C, 0x68, 0x76], [] },
+        // Eight addresses in two digits each could be the bytes of a code: their CRC says that they are none.
+        { "28 3c 40 48 50 68 76 77", [0x28, 0x3C, 0x40, 0x48, 0x50, 0x68, 0x76, 0x77], [] },
+        { "23, 3c, 76", [0x23, 0x3C, 0x76], [] },
+        { "20: -- -- -- 23 -- -- -- -- -- -- -- -- -- -- -- --", [0x23], [] },
         { "[35, 118]", [35, 118], [] },
         { "Found: 35, 118", [35, 118], [] },
         { "{\"i2c\": [118, 35]}", [35, 118], [] },
@@ -39,6 +43,21 @@ public class ScanTextTests
         { "No I2C devices found", [], [] },
         { "onewire: none", [], [] },
     };
+
+    [Fact]
+    public void What_a_driver_holds_is_there_and_was_not_asked()
+    {
+        var scan = ScanText.Read(Grid).Value;
+        Assert.Equal([0x68], scan.Devices.Where(d => d.InUse).Select(d => d.Address));
+        // In the first row the cells begin at 08.
+        Assert.Equal([0x0A], ScanText.Read("00:                         -- -- UU -- -- -- -- --\n10: -- -- --").Value.Devices.Select(d => d.Address));
+    }
+
+    [Theory]
+    [InlineData("5  6  7  8  9  a  b  c  d  e  f\n20: -- -- -- 23 -- -- --\n30: -- -- --")]
+    [InlineData("     0  1  2  3  4  5  6  7  8  9  a  b  c  d  e  f\n0: -- -- -- 23 -- -- --\n30: -- -- --")]
+    [InlineData("     0  1  2  3  4  5  6  7  8  9  a  b\n20: -- -- -- 23 -- -- --")]
+    public void A_torn_table_is_told_as_torn(string text) => Assert.Contains("torn", ScanText.Read(text).Reasons[0]);
 
     [Theory]
     [MemberData(nameof(Texts))]

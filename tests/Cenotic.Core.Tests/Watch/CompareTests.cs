@@ -56,6 +56,66 @@ public class CompareTests
     public void What_repeats_itself_has_the_smallest_lag_that_fits() =>
         Assert.Equal(-60.0, CompareLines.Of(Moments(60, i => (i + 1) % 7, i => i % 7), Minute, "").Value.Lag.Value);
 
+    /// <summary>An outdoor day: a slow wave with weather on it, sampled every five minutes; A shows it so many seconds later.</summary>
+    private static LineComparison Weather(int seed, double lagSeconds, double noise, int hours = 36)
+    {
+        var random = new Random(seed);
+        var weather = new double[hours * 60 + 400];
+        for (var i = 1; i < weather.Length; i++)
+        {
+            weather[i] = 0.995 * weather[i - 1] + Normal.Sample(random, 0, 0.1);
+        }
+        double At(double minute) => 5 * Math.Sin(minute / 1440 * 2 * Math.PI) + weather[(int)minute];
+        return CompareLines.Of([.. Enumerable.Range(0, hours * 12).Select(i => new PairedMoment(i * 5 * Minute, At(200 + i * 5 - lagSeconds / 60) + Normal.Sample(random, 0, noise), At(200 + i * 5) + Normal.Sample(random, 0, noise)))], 5 * Minute, "°C", 5 * Minute).Value;
+    }
+
+    [Theory]
+    [InlineData(0)]
+    [InlineData(1800)]
+    [InlineData(-900)]
+    public void The_truth_lies_in_the_band_of_the_lag(double seconds)
+    {
+        var (inside, told) = (0, 0);
+        for (var seed = 0; seed < 40; seed++)
+        {
+            var lag = Weather(seed, seconds, 0.2).Lag;
+            told += lag.Value is null ? 0 : 1;
+            inside += lag.Low <= seconds && seconds <= lag.High ? 1 : 0;
+            Assert.True(lag.Value is null || lag.High - lag.Low >= 300, "never below the sampling interval");
+        }
+        Assert.True(told >= 30, $"told {told} of 40");
+        Assert.True(inside >= 0.95 * told, $"{inside} of {told}");
+    }
+
+    [Fact]
+    public void Lines_that_have_nothing_to_do_with_each_other_have_no_lag()
+    {
+        var told = 0;
+        for (var seed = 0; seed < 40; seed++)
+        {
+            var (x, y) = (new Random(seed), new Random(seed + 1000));
+            double a = 0, b = 0;
+            var moments = Enumerable.Range(0, 300).Select(i => new PairedMoment(i * Minute, a = 0.95 * a + Normal.Sample(x, 0, 1), b = 0.95 * b + Normal.Sample(y, 0, 1))).ToList();
+            told += CompareLines.Of(moments, Minute, "").Value.Lag.Value is null ? 0 : 1;
+        }
+        Assert.InRange(told, 0, 4);
+    }
+
+    [Fact]
+    public void Of_a_noisy_wave_that_repeats_the_smallest_shift_is_the_lag()
+    {
+        var told = 0;
+        for (var seed = 0; seed < 20; seed++)
+        {
+            var random = new Random(seed);
+            var moments = Moments(400, i => Math.Sin((i - 4) / 40.0 * 2 * Math.PI) + Normal.Sample(random, 0, 0.1), i => Math.Sin(i / 40.0 * 2 * Math.PI) + Normal.Sample(random, 0, 0.1));
+            var lag = CompareLines.Of(moments, Minute, "").Value.Lag;
+            Assert.True(lag.Value is null || Math.Abs(lag.Value.Value - 240) <= 120, $"{lag.Value} s");
+            told += lag.Value is null ? 0 : 1;
+        }
+        Assert.True(told >= 10, $"told {told} of 20");
+    }
+
     [Fact]
     public void A_drift_is_a_slope_a_day_and_none_is_none()
     {

@@ -230,4 +230,43 @@ public class CalibrationTests
             Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.GetAsync($"{Drying}/readings/rack1/side-by-side?{bad}")).StatusCode);
         }
     }
+
+    [Fact]
+    public async Task Beyond_the_ends_of_a_table_a_value_is_marked_also_of_the_past()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("owner");
+        using var node = await server.NodeAsync("drying");
+        foreach (var value in new[] { 5, 25, 45 })
+        {
+            await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"{{Air}}","v":{{value}}}]""");
+        }
+        await PutAsync(client, new(Air, CalibrationKind.Table, [new(10, 11), new(20, 22), new(40, 41)], 0.1, "three baths", 0));
+        await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"{{Air}}","v":50}]""");
+        await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"{{Air}}","v":30}]""");
+        Assert.Equal([5.0, 45, 50], await server.QueryAsync(s => s.Database.SqlQuery<double>($"SELECT raw AS Value FROM samples WHERE flags & 64 ORDER BY raw").ToListAsync()));
+        var id = (await ViewAsync(client)).History.Single().Id;
+        (await client.PostAsync($"{Drying}/calibrations/{id}/undo", null)).EnsureSuccessStatusCode();
+        Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE flags & 64"));
+    }
+
+    [Fact]
+    public async Task Of_a_second_point_only_what_came_since_the_first_is_looked_at()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("viewer");
+        using var node = await server.NodeAsync("drying");
+        var start = (Now - 60_000) / 1000;
+        Task Send(int from, int count, double value) => RunningServer.PublishAsync(node, "drying",
+            $"[{string.Join(',', Enumerable.Range(from, count).Select(i => FormattableString.Invariant($$"""{"n":"{{Air}}","t":{{start + i}},"v":{{value + i % 2 * 0.01}}}""")))}]");
+        await Send(0, 12, 20);
+        Task<SteadyView?> Look(string query) => client.GetFromJsonAsync<SteadyView>($"{Drying}/readings/{Air}/steadiness{query}", CenoticJson.Options);
+        var first = (await Look(""))!;
+        var again = $"?since={first.NewestMs}&raw=20.005&spread=0.005";
+        Assert.Null((await Look(again))!.Steadiness);
+        await Send(12, 12, 20);
+        Assert.Equal((true, false), ((await Look(again))!.Steadiness!.Steady, (await Look(again))!.Steadiness!.Anew));
+        await Send(24, 12, 40);
+        Assert.True((await Look($"?since={(start + 23) * 1000}&raw=20.005&spread=0.005"))!.Steadiness is { Steady: true, Anew: true });
+    }
 }

@@ -1103,6 +1103,9 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Verdict")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Who")
                         .HasColumnType("TEXT");
 

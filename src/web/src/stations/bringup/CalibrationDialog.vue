@@ -30,6 +30,8 @@ const form = ref({
   due: 12 as number | null,
 });
 const points = ref<CalibrationPoint[]>([]);
+/** When the last of them was taken, by the site's time: what the sensor showed before is of that point. */
+const takenAt = ref<number>();
 const made = ref<{ formula: string; uncertainty: number; residual: number | null }>();
 const fault = ref("");
 const busy = ref(false);
@@ -61,6 +63,12 @@ const request = computed(() => ({
 }));
 const enough = computed(() => points.value.length >= kind.value.least && points.value.length <= kind.value.most);
 const path = computed(() => ({ site: site.key.value, node: props.node }));
+
+function take(point: CalibrationPoint, at?: number) {
+  points.value.push(point);
+  more.value = false;
+  takenAt.value = at;
+}
 
 watch([points, () => form.value.kind, () => form.value.referenceError], () => void attempt(), { deep: true });
 async function attempt() {
@@ -114,7 +122,9 @@ async function save() {
         :reading="reading"
         :counts="form.kind === 'scale'"
         :standard="form.kind === 'standard'"
-        @take="(points.push($event), (more = false))"
+        :taken="points"
+        :since="takenAt"
+        @take="take"
       />
       <div v-else-if="points.length < kind.most">
         <AppButton small @click="more = true">Another point</AppButton>

@@ -7,8 +7,16 @@ import CheckBox from "@/kit/CheckBox.vue";
 import TextField from "@/kit/TextField.vue";
 import { useSteadiness } from "./calibration";
 
-const props = defineProps<{ node: string; reading: CalibratedReading; counts: boolean; standard?: boolean }>();
-const emit = defineEmits<{ take: [point: CalibrationPoint] }>();
+const props = defineProps<{
+  node: string;
+  reading: CalibratedReading;
+  counts: boolean;
+  standard?: boolean;
+  /** Taken already, and when the last of them was. */
+  taken: CalibrationPoint[];
+  since?: number;
+}>();
+const emit = defineEmits<{ take: [point: CalibrationPoint, at?: number] }>();
 const truth = ref<number | "">("");
 const typed = ref<number | "">("");
 /** Of a standard solution. */
@@ -20,6 +28,8 @@ const query = useSteadiness(
   toRef(props, "node"),
   computed(() => props.reading.reading),
   live,
+  toRef(props, "taken"),
+  toRef(props, "since"),
 );
 const shows = computed(() => query.data.value);
 const steady = computed(() => shows.value?.steadiness);
@@ -27,6 +37,7 @@ const digits = computed(() => Math.max(props.reading.decimals + 1, 2));
 const said = computed(() => {
   const s = steady.value;
   if (!s) return "nothing came yet";
+  if (s.steady && !s.anew) return "has not moved since the last point";
   if (s.steady) return `steady over ${s.count} values`;
   if (s.count < s.wanted) return `${s.count} of ${s.wanted} values`;
   return `drifts ${s.driftPerMinute.toFixed(digits.value)} ${props.reading.unit} a minute`;
@@ -36,13 +47,13 @@ function take() {
   if (missing.value) return;
   const s = steady.value;
   const point = { reference: truth.value as number, celsius: celsius.value === "" ? null : celsius.value };
-  if (typed.value !== "") emit("take", { ...point, raw: typed.value, spread: 0, count: 1 });
-  else if (s) emit("take", { ...point, raw: s.mean, spread: s.spread, count: s.count });
+  if (typed.value !== "") emit("take", { ...point, raw: typed.value, spread: 0, count: 1 }, shows.value?.newestMs ?? props.since);
+  else if (s) emit("take", { ...point, raw: s.mean, spread: s.spread, count: s.count }, shows.value?.newestMs ?? props.since);
   else return;
   [truth.value, typed.value, alone.value] = ["", "", false];
 }
 watch([steady, alone], () => {
-  if (alone.value && !missing.value && steady.value?.steady) take();
+  if (alone.value && !missing.value && steady.value?.steady && steady.value.anew) take();
 });
 </script>
 
@@ -51,7 +62,7 @@ watch([steady, alone], () => {
     <p v-if="live" class="flex flex-wrap items-baseline gap-x-3" aria-live="polite">
       <span class="caps">Shows</span>
       <span class="mono text-xl font-semibold">{{ shows?.raw?.toFixed(digits) ?? "–" }} {{ reading.unit }}</span>
-      <span :class="steady?.steady ? 'font-semibold text-moss' : 'text-faint'">{{ said }}</span>
+      <span :class="steady?.steady && steady.anew ? 'font-semibold text-moss' : 'text-faint'">{{ said }}</span>
     </p>
     <p v-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
     <div class="grid grid-cols-2 gap-3">
@@ -75,7 +86,7 @@ watch([steady, alone], () => {
       v-if="live"
       v-model="alone"
       label="Take it by itself when it is steady"
-      hint="Both hands are free meanwhile."
+      :hint="taken.length ? 'Once it has moved and settled anew. Both hands are free meanwhile.' : 'Both hands are free meanwhile.'"
       :disabled="missing"
     />
     <div>

@@ -1,7 +1,7 @@
 /** Words for calibrations, and what a sensor shows while one is made. */
 import { useQuery } from "@tanstack/vue-query";
 import type { Ref } from "vue";
-import { api, sentence, type CalibrationKind } from "@/api/client";
+import { api, sentence, type CalibrationKind, type CalibrationPoint } from "@/api/client";
 import { useSite } from "@/app/site";
 
 export const kinds: Record<CalibrationKind, { label: string; how: string; least: number; most: number }> = {
@@ -19,15 +19,19 @@ export const kinds: Record<CalibrationKind, { label: string; how: string; least:
 };
 
 /** What a reading shows before calibration, and whether it has settled; asked anew every two seconds. */
-export function useSteadiness(node: Ref<string>, reading: Ref<string>, wanted: Ref<boolean>) {
+/** @param taken Points that were taken already: a value that has not moved since is no further one. */
+export function useSteadiness(node: Ref<string>, reading: Ref<string>, wanted: Ref<boolean>, taken: Ref<CalibrationPoint[]>, since: Ref<number | undefined>) {
   const site = useSite();
   return useQuery({
-    queryKey: ["steadiness", site.key, node, reading],
+    queryKey: ["steadiness", site.key, node, reading, taken, since],
     enabled: wanted,
     refetchInterval: 2000,
     queryFn: async () => {
       const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/readings/{reading}/steadiness", {
-        params: { path: { site: site.key.value, node: node.value, reading: reading.value } },
+        params: {
+          path: { site: site.key.value, node: node.value, reading: reading.value },
+          query: { since: since.value, raw: taken.value.map((p) => p.raw), spread: taken.value.map((p) => p.spread ?? 0) },
+        },
       });
       if (!data) throw new Error(sentence(error));
       return data;

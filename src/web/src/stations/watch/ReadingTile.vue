@@ -13,7 +13,13 @@ const age = computed(() => (props.reading.newest ? Math.max(0, props.now - props
 /** What is to be said about the newest sample itself: bits as the server's SampleFlags. */
 const remark = computed(() => {
   const flags = props.reading.newest?.flags ?? 0;
-  return flags & 8 ? "suspect: a fault value of the sensor" : flags & 2 ? "time taken at arrival" : "";
+  return flags & 8
+    ? "suspect: a fault value, or one that the sensor cannot measure"
+    : flags & 32
+      ? "set aside: it does not count"
+      : flags & 64
+        ? "beyond the calibration table: a guess"
+        : flags & 2 ? "time taken at arrival" : "";
 });
 const stale = computed(() => isStale(props.reading, props.reading.newest, props.now));
 </script>

@@ -14,6 +14,12 @@ namespace Cenotic.Server.Storage.Migrations
                 name: "IX_arrivals_Site_Node_Boot_Number",
                 table: "arrivals");
 
+            migrationBuilder.AddColumn<string>(
+                name: "Verdict",
+                table: "scans",
+                type: "TEXT",
+                nullable: true);
+
             migrationBuilder.AddColumn<long>(
                 name: "RepeatMs",
                 table: "node_status",
@@ -207,6 +213,10 @@ namespace Cenotic.Server.Storage.Migrations
             migrationBuilder.DropIndex(
                 name: "IX_arrivals_Site_Node_Life_Boot_Number",
                 table: "arrivals");
+
+            migrationBuilder.DropColumn(
+                name: "Verdict",
+                table: "scans");
 
             migrationBuilder.DropColumn(
                 name: "RepeatMs",

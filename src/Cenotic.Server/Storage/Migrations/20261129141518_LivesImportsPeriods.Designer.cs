@@ -11,7 +11,7 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace Cenotic.Server.Storage.Migrations
 {
     [DbContext(typeof(CenoticStore))]
-    [Migration("20261129133001_LivesImportsPeriods")]
+    [Migration("20261129141518_LivesImportsPeriods")]
     partial class LivesImportsPeriods
     {
         /// <inheritdoc />
@@ -1104,6 +1104,9 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.Property<string>("Text")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Verdict")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Who")
