@@ -18,7 +18,22 @@ public static class SampleExports
 
     /// <summary>A CSV table (RFC 4180): UTC time by ISO 8601, node, reading, value, unit, marks. Keys and marks hold nothing that wants quotation marks; the unit of an own part may hold anything.</summary>
     public static IEnumerable<string> Csv(IEnumerable<ExportedSample> samples) =>
-        samples.Select(s => string.Create(CultureInfo.InvariantCulture, $"{DateTimeOffset.FromUnixTimeMilliseconds(s.T).UtcDateTime:yyyy-MM-dd'T'HH:mm:ss.fff'Z'},{s.Node},{s.Reading},{s.Value:R},{CsvText.Cell(s.Unit)},{s.Marks}\r\n")).Prepend(Head);
+        samples.Select(s => string.Create(CultureInfo.InvariantCulture, $"{DateTimeOffset.FromUnixTimeMilliseconds(s.T).UtcDateTime:yyyy-MM-dd'T'HH:mm:ss.fff'Z'},{s.Node},{s.Reading},{Number(s.Value)},{CsvText.Cell(s.Unit)},{s.Marks}\r\n")).Prepend(Head);
+
+    /// <summary>A value without what arithmetic left behind in its last digits: 31.2 and not 31.200000000000003. What was sent with more digits keeps them.</summary>
+    private static string Number(double value)
+    {
+        const int fewUlps = 4, digitsOfArithmetic = 16, digitsOfMeasurement = 12;
+        var (whole, plain) = (value.ToString("R", CultureInfo.InvariantCulture), value.ToString("G15", CultureInfo.InvariantCulture));
+        if (Digits(whole) < digitsOfArithmetic || Digits(plain) > digitsOfMeasurement)
+        {
+            return whole;
+        }
+        var apart = Math.Abs(double.Parse(plain, CultureInfo.InvariantCulture) - value);
+        return apart <= fewUlps * (Math.BitIncrement(Math.Abs(value)) - Math.Abs(value)) ? plain : whole;
+
+        static int Digits(string text) => text.Split('E')[0].Where(char.IsAsciiDigit).SkipWhile(c => c == '0').Count();
+    }
 
     /// <summary>A SenML pack in JSON (RFC 8428): names are NODE/READING, times are counted from the first sample of each reading. Samples of a reading stand together.</summary>
     public static IEnumerable<string> Senml(IEnumerable<ExportedSample> samples)
@@ -49,7 +64,7 @@ public static class SampleExports
             {
                 text.Append(CultureInfo.InvariantCulture, $"\"t\":{(s.T - begin) / 1000.0:R},");
             }
-            yield return text.Append(CultureInfo.InvariantCulture, $"\"v\":{s.Value:R}").Append('}').ToString();
+            yield return text.Append(CultureInfo.InvariantCulture, $"\"v\":{Number(s.Value)}").Append('}').ToString();
         }
         yield return "]\n";
     }

@@ -136,6 +136,10 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
             {
                 return new BatchResult.Refused(applied.Reasons);
             }
+            if (Unlike(applied.Value.After, edits) is { } unlike)
+            {
+                return new BatchResult.Refused([unlike]);
+            }
             row.Revision++;
             await SiteDocuments.WriteAsync(store, site, applied.Value.After);
             await NumberReadingsAsync(store, site, applied.Value.After);
@@ -161,6 +165,13 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
             Tell(after);
         }
         return result;
+    }
+
+    /// <summary>Why a sum that is put in adds what cannot be added; the units are those of the parts.</summary>
+    private string? Unlike(SiteDesign after, IReadOnlyList<DesignEdit> edits)
+    {
+        var sums = edits.OfType<PutDerived>().Where(e => e.Derived.From is SumOf).ToList();
+        return sums.Count == 0 ? null : sums.Select(e => DerivedFindings.UnlikeUnits(after, catalogue.With(after.OwnBoards, after.OwnParts, after.OwnCells), e.Derived)).FirstOrDefault(u => u is not null);
     }
 
     /// <summary>Stores a measured current.</summary>
