@@ -1,3 +1,4 @@
+using Cenotic.Core.Alerts;
 using Cenotic.Core.Bench;
 using Cenotic.Core.Design;
 using Cenotic.Core.Planning;
@@ -117,5 +118,79 @@ public class LatenessTests
         var real = node with { Link = LinkKind.LongRange, Parts = [.. node.Parts, Samples.Part("radio", "lora-sx1276")] };
         var planned = RhythmPlanner.Plan(real, BenchPlanner.Plan(real, Samples.Catalogue), Samples.Catalogue, Evidence.None).Average.Value!.Value;
         Assert.Equal(planned, comparison.Radios.Single(r => r.Key == "lora-sx1276").Cells.Single(c => c.IntervalMs == 600_000).Milliamps, 1e-6);
+    }
+
+    /// <summary>The longest time from when something begins to the notice of it, by playing every phase of it against the node's timetable and the judge that runs live.</summary>
+    private static double Played(SiteDesign site, RuleDesign rule, long interval, int batch, double pathMs)
+    {
+        var facts = RuleJudge.FactsBy(site, _ => false);
+        var reading = new ReadingRef("n", "t");
+        var worst = 0.0;
+        const int phasesOfAnInterval = 24;
+        for (var phase = 0; phase < phasesOfAnInterval * batch; phase++)
+        {
+            // It begins somewhere within a batch, the first time just after a reading.
+            var begins = 10L * batch * interval + phase * interval / phasesOfAnInterval + 1;
+            var state = RuleState.Start(0);
+            double? told = null;
+            for (var k = 0L; told is null && k < 10_000; k++)
+            {
+                if ((k + 1) % batch != 0)
+                {
+                    continue;
+                }
+                var arrives = k * interval + pathMs;
+                // The clock is looked at until the message is there.
+                for (var now = (k - batch) * interval; now < arrives && told is null; now += Math.Max(1, interval / 7))
+                {
+                    (state, var due) = RuleJudge.OnTime(rule, state, now, facts);
+                    told = due.Any(e => e.Turn == RuleTurn.Raised) ? now : told;
+                }
+                for (var i = k - batch + 1; i <= k && told is null; i++)
+                {
+                    (state, var turns) = RuleJudge.OnSample(rule, state, reading, i * interval, i * interval >= begins ? 35 : 20, null, facts);
+                    told = turns.Any(e => e.Turn == RuleTurn.Raised) ? arrives : told;
+                }
+            }
+            worst = Math.Max(worst, told!.Value - begins);
+        }
+        return worst / 1000;
+    }
+
+    /// <summary>The two cases of five minutes by hand: three readings of a message, "for 10 min": 15 min until the batch is there, 10 min of duration. One, "for 7 min": 5 and 10 min.</summary>
+    [Theory]
+    [InlineData(3, 10, 25)]
+    [InlineData(1, 7, 15)]
+    public void The_worst_notice_worked_by_hand(int batch, int minutes, int expected)
+    {
+        var rule = new RuleDesign("r", "Rule", "n", "t", new BeyondLimit(LimitSide.Above, 30, 29, minutes * 60_000L), "", true);
+        var plan = Plan(Air(300_000, batch), rule);
+        var steps = Of(plan).Worst - 300 * batch;
+        Assert.Equal(expected * 60 + steps, plan.Rhythm.Rules.Single().Lateness.Value!.Value, 1e-6);
+        Assert.InRange(Played(Samples.Site(Air(300_000, batch), rule), rule, 300_000, batch, steps * 1000), expected * 60 + steps - 15, expected * 60 + steps);
+    }
+
+    [Fact]
+    public void No_phase_is_told_later_than_the_stated_worst_and_one_comes_within_a_step_of_it()
+    {
+        var random = new Random(19);
+        long[] intervals = [30_000, 60_000, 120_000, 300_000, 600_000];
+        for (var n = 0; n < 60; n++)
+        {
+            var (interval, batch) = (intervals[random.Next(intervals.Length)], random.Next(1, 6));
+            var lasts = random.Next(3) == 0 ? 0 : random.Next(1, 40) * interval / 7;
+            RuleCondition condition = random.Next(3) switch
+            {
+                0 => new BeyondLimit(LimitSide.Above, 30, 29, lasts),
+                1 => new OutsideBand(10, 30, 1, lasts),
+                _ => new InARow(LimitSide.Above, 30, 29, random.Next(1, 6)),
+            };
+            var rule = new RuleDesign("r", "Rule", "n", "t", condition, "", true);
+            var plan = Plan(Air(interval, batch), rule);
+            var stated = plan.Rhythm.Rules.Single().Lateness.Value!.Value;
+            var played = Played(Samples.Site(Air(interval, batch), rule), rule, interval, batch, (Of(plan).Worst - interval * batch / 1000.0) * 1000);
+            Assert.True(played <= stated, $"{condition}, every {interval} ms, batch {batch}: told after {played} s, stated {stated} s");
+            Assert.True(played >= stated - interval / 24 / 1000.0 - 0.01, $"{condition}, every {interval} ms, batch {batch}: never later than {played} s, stated {stated} s");
+        }
     }
 }

@@ -129,4 +129,29 @@ public class RuleRunnerTests
         Assert.Null(refused.Result);
         Assert.Contains("clearing level", Assert.Single(refused.Reasons));
     }
+
+    [Fact]
+    public async Task A_queue_that_is_sent_message_by_message_after_an_outage_is_judged_as_it_happened()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var sequence = new InSequence(new("hall", "presence"), SequenceOutcome.FirstAlone, 8_000, InOrder: false);
+        Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", 1, [new PutRule(new("alone", "Alone", "hall", "motion", sequence, "", true))], "test"));
+        using var node = await server.NodeAsync("hall");
+        var start = Seconds(server) - 900;
+        // Five times both within four seconds, twice motion alone; each value in a message of its own, with time between for the rules to look.
+        for (var i = 0; i < 7; i++)
+        {
+            var t = start + i * 60;
+            var alone = i is 2 or 5;
+            foreach (var (at, what, on) in new[] { (t, "motion", 1), (t + 4, "presence", alone ? 0 : 1), (t + 20, "motion", 0), (t + 21, "presence", 0) })
+            {
+                await RunningServer.PublishAsync(node, "hall", $$"""[{"n":"{{what}}","t":{{at}},"v":{{on}}}]""");
+                await Task.Delay(300);
+            }
+        }
+        await RunningServer.PublishAsync(node, "hall", """[{"n":"motion","v":0},{"n":"presence","v":0}]""");
+        await RunningServer.UntilAsync(async () => await server.QueryAsync(async s => (await s.Sites.SingleAsync()).JudgedArrival >= await s.Arrivals.MaxAsync(a => a.Id)), "all is judged");
+        await RunningServer.UntilAsync(async () => (await EpisodesAsync(server, "alone")).Count >= 2, "the two are told");
+        Assert.Equal([start + 2 * 60, start + 5 * 60], (await EpisodesAsync(server, "alone")).Select(e => e.RaisedMs / 1000 - 8));
+    }
 }
