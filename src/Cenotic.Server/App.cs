@@ -250,7 +250,7 @@ public static class App
             // The whole rule is PasswordRule's.
             o.Password.RequiredLength = o.Password.RequiredUniqueChars = 1;
             o.Password.RequireDigit = o.Password.RequireLowercase = o.Password.RequireUppercase = o.Password.RequireNonAlphanumeric = false;
-        }).AddEntityFrameworkStores<CenoticStore>().AddPasswordValidator<PasswordRule>().AddUserValidator<AccountNameRule>().AddSignInManager();
+        }).AddUserStore<AccountStore>().AddPasswordValidator<PasswordRule>().AddUserValidator<AccountNameRule>().AddSignInManager();
         services.AddAuthentication(IdentityConstants.ApplicationScheme).AddIdentityCookies(cookies => cookies.ApplicationCookie!.Configure(o =>
         {
             o.Cookie.Name = "cenotic";
@@ -325,6 +325,7 @@ public static class App
         ZoneEndpoints.Map(app);
         JudgeAnywayEndpoints.Map(app);
         TrialEndpoints.Map(app);
+        TallyEndpoints.Map(app);
         LogEndpoints.Map(app);
         MaintenanceEndpoints.Map(app);
         NodeEndpoints.Map(app);

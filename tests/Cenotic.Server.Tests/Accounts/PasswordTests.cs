@@ -5,6 +5,7 @@ using Cenotic.Core.Design;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.Connections;
+using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.SignalR.Client;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -183,4 +184,27 @@ public class PasswordTests
     [InlineData("2001:db8:1:2::9", "2001:db8:1:2::")]
     [InlineData("::1", "::1")]
     public void One_machine_counts_as_one_address(string address, string counted) => Assert.Equal(IPAddress.Parse(counted), PeerAddress.Of(IPAddress.Parse(address)));
+
+    [Fact]
+    public async Task An_account_is_written_in_its_turn_and_not_beside_another_write()
+    {
+        await using var server = await RunningServer.StartAsync();
+        using var scope = server.Services.CreateScope();
+        var users = scope.ServiceProvider.GetRequiredService<UserManager<Account>>();
+        TaskCompletionSource begun = new(), go = new();
+        var held = server.Services.GetRequiredService<WriteGate>().WriteAsync(async store =>
+        {
+            await store.Database.ExecuteSqlAsync($"UPDATE sites SET JudgedArrival = JudgedArrival");
+            begun.SetResult();
+            await go.Task;
+        });
+        await begun.Task;
+        // SQLite's own wait for a lock would begin here, and would be over in five seconds.
+        var made = users.CreateAsync(new Account { UserName = "late" }, New);
+        Assert.False(made.IsCompleted);
+        go.SetResult();
+        await held;
+        Assert.True((await made).Succeeded);
+        Assert.Equal(HttpStatusCode.NoContent, (await SignInAsync(await server.ClientAsync(), "late", New)).StatusCode);
+    }
 }

@@ -152,6 +152,10 @@ public class RuleRunnerTests
         await RunningServer.PublishAsync(node, "hall", """[{"n":"motion","v":0},{"n":"presence","v":0}]""");
         await RunningServer.UntilAsync(async () => await server.QueryAsync(async s => (await s.Sites.SingleAsync()).JudgedArrival >= await s.Arrivals.MaxAsync(a => a.Id)), "all is judged");
         await RunningServer.UntilAsync(async () => (await EpisodesAsync(server, "alone")).Count >= 2, "the two are told");
+        // The rule says how often, of all three, and how many an hour and a day.
+        var tally = Assert.Single((await (await server.ClientAsync("viewer")).GetFromJsonAsync<List<RuleTally>>("/api/sites/home/rules/tallies", CenoticJson.Options))!, t => t.Rule == "alone");
+        Assert.Equal((5, 2, 0), (tally.Day.Both, tally.Day.FirstAlone, tally.Day.SecondAlone));
+        Assert.Equal((Math.Round(2.0 / 24, 9), Math.Round(2.0 / 7, 9)), (Math.Round(tally.DayPerHour, 9), Math.Round(tally.WeekPerDay, 9)));
         Assert.Equal([start + 2 * 60, start + 5 * 60], (await EpisodesAsync(server, "alone")).Select(e => e.RaisedMs / 1000 - 8));
     }
 }
