@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Rules as sentences. */
 import { computed, ref } from "vue";
-import type { RuleDesign } from "@/api/client";
+import { api, sentence, type RuleDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
@@ -9,12 +9,32 @@ import RuleDialog from "./RuleDialog.vue";
 import { actSentence, ruleSentence } from "./sentence";
 import { tellSentence } from "./tell";
 import { useNames } from "@/stations/watch/names";
+import { useQuery } from "@tanstack/vue-query";
 
 const site = useSite();
 const names = useNames(site);
 const edited = ref<RuleDesign>();
 const rules = computed(() => site.design.value?.rules ?? []);
 const hasReadings = computed(() => (site.design.value?.nodes ?? []).some((n) => n.readings.length));
+
+const tallies = useQuery({
+  queryKey: ["tallies", site.key, computed(() => site.site.value?.revision)],
+  enabled: computed(() =>
+    rules.value.some((r) => r.condition.kind === "inSequence" || r.also?.some((a) => a.condition.kind === "inSequence")),
+  ),
+  refetchInterval: 60_000,
+  queryFn: async () => {
+    const { data, error } = await api.GET("/api/sites/{site}/rules/tallies", { params: { path: { site: site.key.value } } });
+    if (!data) throw new Error(sentence(error));
+    return data;
+  },
+});
+/** How often it saw what: of the day, with the rates. */
+function tallySentence(r: RuleDesign) {
+  const t = tallies.data.value?.find((x) => x.rule === r.key);
+  if (!t) return "";
+  return `Last 24 h: ${t.day.both} both, ${t.day.firstAlone} the first alone, ${t.day.secondAlone} the second alone. It tells of ${t.dayPerHour.toFixed(1)} an hour; over the week ${t.weekPerDay.toFixed(1)} a day.`;
+}
 
 async function arm(r: RuleDesign) {
   await site.apply(`${r.label} ${r.armed ? "is off" : "is armed"}`, [{ kind: "putRule", rule: { ...r, armed: !r.armed } }]);
@@ -50,6 +70,7 @@ async function remove(r: RuleDesign) {
           {{ tellSentence(r.tell, site.design.value?.people ?? []) }}
           <span v-for="a in r.acts ?? []" :key="`${a.node}/${a.output}`">{{ actSentence(a, site) }} </span>
         </p>
+        <p v-if="tallySentence(r)" class="text-sm" data-tally>{{ tallySentence(r) }}</p>
         <p v-if="r.note" class="text-sm text-faint">What to do: {{ r.note }}</p>
       </div>
       <div v-if="site.canWrite.value" class="flex gap-1">

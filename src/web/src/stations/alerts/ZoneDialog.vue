@@ -43,8 +43,19 @@ const times = ref({
   sound: duration(z?.soundMs ?? 180_000),
   holdOff: duration(z?.holdOffMs ?? 300_000),
   away: duration(z?.presence?.awayMs ?? 900_000),
+  soundAfter: duration(z?.soundAfterMs || 60_000),
 });
 const triggers = ref<number | "">(z?.triggers ?? 1);
+/** When it sounds. */
+const sounds = ref<"now" | "after" | "told">(z?.soundOnceTold ? "told" : z?.soundAfterMs ? "after" : "now");
+const soundWays = [
+  { value: "now" as const, label: "at once" },
+  { value: "after" as const, label: "after a time" },
+  { value: "told" as const, label: "once somebody was told" },
+];
+const chirps = ref(z?.chirps ?? true);
+const lamp = ref(z?.lamp ? `${z.lamp.node}/${z.lamp.output}` : "");
+const lamps = computed(() => [{ value: "", label: "nothing" }, ...sounders.value.map((s) => ({ value: id(s), label: s.label }))]);
 const note = ref(z?.note ?? "");
 const tell = ref(tellForm(z?.tell));
 const byClock = ref(!!z?.schedule);
@@ -101,6 +112,10 @@ async function save() {
     sounders: sounders.value.filter((s) => sounding.value.has(id(s))).map((s) => ({ node: s.node, output: s.output })),
     soundMs: ms.sound!,
     holdOffMs: ms.holdOff!,
+    soundAfterMs: sounds.value === "now" ? 0 : ms.soundAfter!,
+    soundOnceTold: sounds.value === "told",
+    chirps: chirps.value,
+    lamp: lamp.value ? { node: lamp.value.split("/")[0]!, output: lamp.value.split("/")[1]! } : null,
     tell: made,
     note: note.value.trim(),
     schedule: byClock.value ? { armed: { fromMinute: a!, toMinute: b!, days: on.value } } : null,
@@ -149,6 +164,21 @@ async function save() {
         :model-value="sounding.has(id(s))"
         @update:model-value="$event ? sounding.add(id(s)) : sounding.delete(id(s))"
       />
+      <div v-if="sounding.size" class="mt-2 grid gap-3 sm:grid-cols-2">
+        <FormField v-slot="{ id: field }" label="It sounds"
+          ><SelectBox :id="field" v-model="sounds" :options="soundWays" label="It sounds"
+        /></FormField>
+        <TextField
+          v-if="sounds !== 'now'"
+          v-model="times.soundAfter"
+          :label="sounds === 'told' ? 'and at the latest after' : 'after'"
+          mono
+        />
+        <CheckBox v-model="chirps" label="A short chirp while it is armed" />
+      </div>
+      <FormField v-slot="{ id: field }" class="mt-2" label="A test lights" hint="For three seconds at each trigger."
+        ><SelectBox :id="field" v-model="lamp" :options="lamps" label="A test lights"
+      /></FormField>
     </fieldset>
     <fieldset class="flex flex-col gap-2 border-t border-rule pt-2">
       <legend class="caps">Armed by itself</legend>

@@ -86,7 +86,9 @@ watch([steady, alone], () => {
       v-if="live"
       v-model="alone"
       label="Take it by itself when it is steady"
-      :hint="taken.length ? 'Once it has moved and settled anew. Both hands are free meanwhile.' : 'Both hands are free meanwhile.'"
+      :hint="
+        taken.length ? 'Once it has moved and settled anew. Both hands are free meanwhile.' : 'Both hands are free meanwhile.'
+      "
       :disabled="missing"
     />
     <div>

@@ -20,7 +20,13 @@ export const kinds: Record<CalibrationKind, { label: string; how: string; least:
 
 /** What a reading shows before calibration, and whether it has settled; asked anew every two seconds. */
 /** @param taken Points that were taken already: a value that has not moved since is no further one. */
-export function useSteadiness(node: Ref<string>, reading: Ref<string>, wanted: Ref<boolean>, taken: Ref<CalibrationPoint[]>, since: Ref<number | undefined>) {
+export function useSteadiness(
+  node: Ref<string>,
+  reading: Ref<string>,
+  wanted: Ref<boolean>,
+  taken: Ref<CalibrationPoint[]>,
+  since: Ref<number | undefined>,
+) {
   const site = useSite();
   return useQuery({
     queryKey: ["steadiness", site.key, node, reading, taken, since],

@@ -5,8 +5,8 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import { moment } from "@/kit/format";
 
-const props = defineProps<{ day: string; entries: LogEntry[]; zone: string }>();
-defineEmits<{ remove: [entry: LogEntry] }>();
+const props = defineProps<{ day: string; entries: LogEntry[]; zone: string; busy: string }>();
+defineEmits<{ remove: [entry: LogEntry]; takeBack: [entry: LogEntry] }>();
 const site = useSite();
 const words: Record<LogEntry["kind"], string> = {
   edit: "plan",
@@ -20,6 +20,9 @@ const words: Record<LogEntry["kind"], string> = {
   build: "work",
   walk: "walk",
   outage: "outage",
+  import: "table",
+  setAside: "set aside",
+  zone: "zone",
   note: "note",
 };
 const label = (key: string) => site.design.value?.nodes.find((n) => n.key === key)?.label ?? key;
@@ -52,6 +55,14 @@ const time = (ms: number) => moment(ms, props.zone).slice(0, 5);
           /></a>
         </span>
         <AppButton v-if="e.kind === 'note' && site.canWrite.value" small @click="$emit('remove', e)">Remove</AppButton>
+        <AppButton
+          v-if="e.canBeTakenBack && site.canWrite.value"
+          small
+          :disabled="busy !== ''"
+          :aria-label="`Take back: ${e.text}`"
+          @click="$emit('takeBack', e)"
+          >{{ busy === e.id ? "Taking it back…" : "Take back" }}</AppButton
+        >
       </li>
     </ul>
   </section>

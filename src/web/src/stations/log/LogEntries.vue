@@ -97,6 +97,17 @@ async function written(): Promise<string> {
   }
   return "";
 }
+/** The entry that is being taken back: with many samples that takes a while. */
+const takingBack = ref("");
+async function takeBack(entry: LogEntry) {
+  takingBack.value = entry.id;
+  const { error, response } = await api.POST("/api/sites/{site}/log/entries/{entry}/take-back", {
+    params: { path: { site: site.key.value, entry: entry.id } },
+  });
+  takingBack.value = "";
+  fault.value = response.ok ? "" : sentence(error);
+  for (const key of ["log", "readings", "line", "lane"]) void queries.invalidateQueries({ queryKey: [key] });
+}
 async function remove(entry: LogEntry) {
   const { error, response } = await api.DELETE("/api/sites/{site}/log/notes/{id}", {
     params: { path: { site: site.key.value, id: Number(entry.id.slice("note-".length)) } },
@@ -149,7 +160,16 @@ async function remove(entry: LogEntry) {
         : 'Edits, settings, scans, calibrations, starts, alerts and switching write themselves in here.'
     "
   />
-  <LogDay v-for="[day, items] in days" :key="day" :day="day" :entries="items" :zone="zone" @remove="remove" />
+  <LogDay
+    v-for="[day, items] in days"
+    :key="day"
+    :day="day"
+    :entries="items"
+    :zone="zone"
+    :busy="takingBack"
+    @remove="remove"
+    @take-back="takeBack"
+  />
   <AppButton
     v-if="query.hasNextPage.value"
     class="mt-3 min-h-11"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Two readings side by side: is the cheap probe as good, radar or infrared here? Figures, and for events the lanes. */
+/** Readings side by side: is the cheap probe as good, radar or infrared here? Figures, and for events the lanes. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
 import { api, sentence, type ReadingView } from "@/api/client";
@@ -9,7 +9,9 @@ import FigureView from "@/kit/FigureView.vue";
 import FormField from "@/kit/FormField.vue";
 import LaneStrip from "@/kit/LaneStrip.vue";
 import SelectBox from "@/kit/SelectBox.vue";
+import CheckBox from "@/kit/CheckBox.vue";
 import { duration, moment } from "@/kit/format";
+import CompareTable from "./CompareTable.vue";
 
 const props = defineProps<{ readings: ReadingView[] }>();
 defineEmits<{ close: [] }>();
@@ -28,6 +30,8 @@ const others = computed(() =>
 );
 const b = ref("");
 watch(others, (now) => now.some((o) => o.value === b.value) || (b.value = now[0]?.value ?? ""), { immediate: true });
+/** All that measure the same, a line each. */
+const all = ref(false);
 const hours = ref(24);
 const stretches = [
   { value: 6, label: "the last six hours" },
@@ -37,7 +41,7 @@ const stretches = [
 ];
 const query = useQuery({
   queryKey: ["compare", site.key, a, b, hours],
-  enabled: computed(() => b.value !== ""),
+  enabled: computed(() => b.value !== "" && !all.value),
   queryFn: async () => {
     const { data, error } = await api.GET("/api/sites/{site}/compare", {
       params: { path: { site: site.key.value }, query: { a: a.value, b: b.value, hours: hours.value } },
@@ -57,19 +61,21 @@ const bars = (lane: { from: number; to: number }[], fill: string) =>
 </script>
 
 <template>
-  <AppDialog open title="Compare two" @close="$emit('close')">
+  <AppDialog open title="Compare" :wide="all" @close="$emit('close')">
     <div class="flex flex-col gap-3">
       <FormField v-slot="{ id }" label="The trusted one"
         ><SelectBox :id="id" v-model="a" :options="readings.map(name)" label="The trusted one"
       /></FormField>
-      <FormField v-if="others.length" v-slot="{ id }" label="The other"
+      <CheckBox v-if="others.length > 1" v-model="all" :label="`All ${others.length} that measure the same, in one table`" />
+      <FormField v-if="others.length && !all" v-slot="{ id }" label="The other"
         ><SelectBox :id="id" v-model="b" :options="others" label="The other"
       /></FormField>
-      <p v-else>Nothing on this site measures the same.</p>
+      <p v-else-if="!others.length">Nothing on this site measures the same.</p>
       <FormField v-slot="{ id }" label="Stretch"
         ><SelectBox :id="id" v-model="hours" :options="stretches" label="Stretch"
       /></FormField>
-      <p v-if="query.isFetching.value" role="status">Comparing…</p>
+      <CompareTable v-if="all" :trusted="a" :others="others" :hours="hours" />
+      <p v-else-if="query.isFetching.value" role="status">Comparing…</p>
       <p v-else-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
       <p v-else-if="view?.reasons.length">{{ view.reasons.join(" ") }}</p>
       <template v-else-if="view">

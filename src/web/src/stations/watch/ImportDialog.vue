@@ -7,6 +7,7 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
 import FormField from "@/kit/FormField.vue";
+import { moment } from "@/kit/format";
 import ImportColumns, { type TableForm } from "./ImportColumns.vue";
 
 const emit = defineEmits<{ close: [] }>();
@@ -16,6 +17,7 @@ const view = ref<ImportView>();
 const form = ref<TableForm>();
 const fault = ref("");
 const sending = ref(false);
+const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
 const over = computed(() => view.value && !["waiting", "running"].includes(view.value.stage));
 const many = (n: number, word: string) => `${n.toLocaleString("en")} ${word}${n === 1 ? "" : "s"}`;
 
@@ -117,6 +119,11 @@ function close() {
       </template>
       <template v-else-if="view.stage === 'waiting' && form">
         <h3 class="mono break-all">{{ view.fileName }}</h3>
+        <p v-if="view.before" role="status">
+          This file was imported already, by {{ view.before.who }} on
+          <span class="mono">{{ moment(view.before.atMs, zone, true) }}</span> ({{ many(view.before.samples, "sample") }}). What
+          has the same time and value is not stored twice.
+        </p>
         <ImportColumns v-model="form" :guess="view.guess" />
         <p v-if="fault" class="text-sm text-stop" role="alert">{{ fault }}</p>
         <div class="flex gap-2">

@@ -30,13 +30,14 @@ const site = useSite();
       >
     </li>
     <li v-if="view.status.lifeMs !== null">
-      Its counts began anew <span class="mono text-sm text-faint">{{ moment(view.status.lifeMs, zone, true) }}</span>: another board, or
-      its flash was erased.
+      Its counts began anew <span class="mono text-sm text-faint">{{ moment(view.status.lifeMs, zone, true) }}</span>: another
+      board, or its flash was erased.
     </li>
     <li v-if="view.status.repeats > 0">
       <strong class="mono">{{ view.status.repeats }}</strong> {{ view.status.repeats === 1 ? "message" : "messages" }} came again
-      (the same start and number), the last <span class="mono text-sm text-faint">{{ moment(view.status.repeatMs!, zone, true) }}</span
-      >: acknowledged, not stored twice.
+      (the same start and number), the last
+      <span class="mono text-sm text-faint">{{ moment(view.status.repeatMs!, zone, true) }}</span>: acknowledged, not stored
+      twice.
     </li>
     <li v-if="view.status.correctionMs !== null">
       <SeverityMark severity="risk" /> Its clock is

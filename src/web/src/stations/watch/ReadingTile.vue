@@ -19,7 +19,9 @@ const remark = computed(() => {
       ? "set aside: it does not count"
       : flags & 64
         ? "beyond the calibration table: a guess"
-        : flags & 2 ? "time taken at arrival" : "";
+        : flags & 2
+          ? "time taken at arrival"
+          : "";
 });
 const stale = computed(() => isStale(props.reading, props.reading.newest, props.now));
 </script>

@@ -20,6 +20,7 @@ import OutputsPanel from "./OutputsPanel.vue";
 import ReadingTile from "./ReadingTile.vue";
 import RelayLine from "./RelayLine.vue";
 import SerialLines from "./SerialLines.vue";
+import SetAsideDialog from "./SetAsideDialog.vue";
 import StandIns from "./StandIns.vue";
 import { useSession } from "@/app/session";
 import { useReadings } from "./readings";
@@ -38,6 +39,7 @@ const open = ref<string>();
 const importing = ref(false);
 const exporting = ref(false);
 const comparing = ref(false);
+const settingAside = ref(false);
 const nodes = computed(() => (site.design.value?.nodes ?? []).filter((n) => n.readings.length));
 const of = (node: string, gauge: boolean) =>
   readings.value.filter((r) => r.node === node && (r.kind === "gauge" || r.kind === "counter") === gauge);
@@ -56,7 +58,7 @@ const states = computed(() => readings.value.filter((r) => r.kind === "state" ||
       label="Stretch of time"
       :options="[1, 6, 24].map((h) => ({ value: h, label: `${h} h` }))"
     />
-    <AppButton v-if="!view && readings.length > 1" class="min-h-11" @click="comparing = true">Compare two</AppButton>
+    <AppButton v-if="!view && readings.length > 1" class="min-h-11" @click="comparing = true">Compare</AppButton>
   </PageHead>
   <ViewStrip v-if="nodes.length || view" />
   <ViewPage v-if="view" :key="view" :view="view" />
@@ -89,12 +91,17 @@ const states = computed(() => readings.value.filter((r) => r.kind === "state" ||
         Tables
         <AppButton v-if="site.canWrite.value" kind="bare" small @click="importing = true">Import a table</AppButton>
         <AppButton kind="bare" small @click="exporting = true">Save a stretch as a file</AppButton>
+        <AppButton v-if="site.canWrite.value && readings.length" kind="bare" small @click="settingAside = true"
+          >Set a bad period aside</AppButton
+        >
       </h2>
       <p v-if="site.canWrite.value" class="text-faint">
-        What a storage card or a spreadsheet holds (CSV) is added to the readings; the same twice adds nothing.
+        What a storage card or a spreadsheet holds (CSV) is added to the readings; the same twice adds nothing, and the Log takes
+        an import back.
       </p>
       <ExportDialog v-if="exporting" :now="now" @close="exporting = false" />
       <ImportDialog v-if="importing" @close="importing = false" />
+      <SetAsideDialog v-if="settingAside" :readings="readings" :now="now" @close="settingAside = false" />
     </section>
     <RelayLine />
   </template>
