@@ -11,7 +11,7 @@ public sealed class CompareTests(Demo demo) : IClassFixture<Demo>
         using var page = demo.Open(width, height);
         page.SignIn();
         page.Go("watch");
-        page.Click("Compare two");
+        page.Click("Compare");
         page.Choose("The trusted one", "Presence (Hall presence)");
         page.Choose("The other", "Motion (Hall presence)");
         page.UntilSees("detections the other missed");

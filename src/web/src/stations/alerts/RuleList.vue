@@ -33,7 +33,7 @@ const tallies = useQuery({
 function tallySentence(r: RuleDesign) {
   const t = tallies.data.value?.find((x) => x.rule === r.key);
   if (!t) return "";
-  return `Last 24 h: ${t.day.both} both, ${t.day.firstAlone} the first alone, ${t.day.secondAlone} the second alone. It tells of ${t.dayPerHour.toFixed(1)} an hour; over the week ${t.weekPerDay.toFixed(1)} a day.`;
+  return `Last 24 h: ${t.day.both} together, ${t.day.firstAlone} the first alone, ${t.day.secondAlone} the second alone. Raised ${t.dayPerHour.toFixed(1)} times an hour; over the week ${t.weekPerDay.toFixed(1)} times a day.`;
 }
 
 async function arm(r: RuleDesign) {

@@ -19,6 +19,14 @@ const edited = ref<ZoneDesign | "new">();
 const designs = computed(() => site.design.value?.zones ?? []);
 const view = (key: string): ZoneView | undefined => zones.value.find((z) => z.key === key);
 
+/** When it sounds, where that is not at once. */
+const soundSentence = (z: ZoneDesign) =>
+  !z.soundAfterMs
+    ? ""
+    : z.soundOnceTold
+      ? `once somebody was told, at the latest after ${duration(z.soundAfterMs)}, `
+      : `after ${duration(z.soundAfterMs)}, `;
+
 async function remove(z: ZoneDesign) {
   await site.apply(`${z.label} removed; its episodes stay`, [{ kind: "removeZone", key: z.key }]);
 }
@@ -39,8 +47,9 @@ async function remove(z: ZoneDesign) {
       <p class="mt-2 text-sm text-faint">
         {{ z.sensors.length }} {{ z.sensors.length === 1 ? "sensor" : "sensors"
         }}<template v-if="z.triggers > 1">, {{ z.triggers }} triggers within {{ duration(z.withinMs) }}</template
-        >, {{ duration(z.exitMs) }} to leave, {{ duration(z.entryMs) }} to disarm, sounds for {{ duration(z.soundMs) }} at most,
-        watches again {{ duration(z.holdOffMs) }} later. {{ tellSentence(z.tell, site.design.value?.people ?? []) }}
+        >, {{ duration(z.exitMs) }} to leave, {{ duration(z.entryMs) }} to disarm, sounds {{ soundSentence(z) }}for
+        {{ duration(z.soundMs) }} at most, watches again {{ duration(z.holdOffMs) }} later.
+        {{ tellSentence(z.tell, site.design.value?.people ?? []) }}
       </p>
       <div v-if="site.canWrite.value" class="mt-1 flex gap-1">
         <AppButton small :aria-label="`Edit ${z.label}`" @click="edited = z">Edit</AppButton>

@@ -66,7 +66,7 @@ const bars = (lane: { from: number; to: number }[], fill: string) =>
       <FormField v-slot="{ id }" label="The trusted one"
         ><SelectBox :id="id" v-model="a" :options="readings.map(name)" label="The trusted one"
       /></FormField>
-      <CheckBox v-if="others.length > 1" v-model="all" :label="`All ${others.length} that measure the same, in one table`" />
+      <CheckBox v-if="others.length > 1" v-model="all" :label="`All ${others.length} that can stand beside it, in one table`" />
       <FormField v-if="others.length && !all" v-slot="{ id }" label="The other"
         ><SelectBox :id="id" v-model="b" :options="others" label="The other"
       /></FormField>

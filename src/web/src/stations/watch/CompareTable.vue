@@ -34,6 +34,7 @@ const rows = computed(() =>
     return { ...o, figures, why: error?.message ?? data?.reasons.join(" ") ?? "comparing…" };
   }),
 );
+const isLines = computed(() => results.value.some((r) => r.data?.lines));
 const heads = computed(() => rows.value.find((r) => r.figures.length)?.figures.map((f) => f.label) ?? []);
 </script>
 
@@ -42,7 +43,7 @@ const heads = computed(() => rows.value.find((r) => r.figures.length)?.figures.m
     <table class="w-full text-sm" data-compare-table>
       <thead>
         <tr class="border-b border-rule text-left align-bottom">
-          <th scope="col" class="py-1 pr-3 font-semibold">The trusted one less</th>
+          <th scope="col" class="py-1 pr-3 font-semibold">{{ isLines ? "The trusted one less" : "Beside the trusted one" }}</th>
           <th v-for="h in heads" :key="h" scope="col" class="py-1 pl-3 text-right font-semibold">{{ h }}</th>
         </tr>
       </thead>

@@ -22,7 +22,13 @@ const options = computed(() =>
     .filter((r) => r.node !== derivedNode)
     .map((r) => ({ value: `${r.node}/${r.key}`, label: `${r.label} (${r.nodeLabel})` })),
 );
-const form = ref({ reading: options.value[0]?.value ?? "", from: local(props.now - hour), to: local(props.now), reason: "" });
+const first = props.readings.find((r) => r.kind === "gauge" && r.node !== derivedNode);
+const form = ref({
+  reading: first ? `${first.node}/${first.key}` : (options.value[0]?.value ?? ""),
+  from: local(props.now - hour),
+  to: local(props.now),
+  reason: "",
+});
 const fault = ref("");
 const busy = ref(false);
 
@@ -53,7 +59,7 @@ async function save() {
       <TextField v-model="form.from" label="From" type="datetime-local" hint="Time of this browser." />
       <TextField v-model="form.to" label="To" type="datetime-local" />
     </div>
-    <TextField v-model="form.reason" label="Why" hint="The probe lay in the sun." maxlength="200" />
+    <TextField v-model="form.reason" label="Why" hint="Such as: the probe lay in the sun." maxlength="200" />
     <p class="text-sm text-faint">
       Its values are kept as they came and left out of lines, sums and rules. The Log takes it back with one click.
     </p>
