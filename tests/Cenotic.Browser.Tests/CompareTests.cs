@@ -21,6 +21,9 @@ public sealed class CompareTests(Demo demo) : IClassFixture<Demo>
         page.Choose("The other", "Rack 2 temperature");
         page.UntilSees("95 % of the differences");
         page.UntilSees("Drift a day");
+        page.Check("in one table");
+        page.UntilSees("The trusted one less");
+        page.Find("//table//tr[th[contains(., 'Rack 2 temperature')]]/td[5]", "the lag of rack 2 in the table");
         Assert.Empty(page.AxeFaults());
         Assert.False(page.Overflows());
         Assert.Empty(page.ConsoleErrors());

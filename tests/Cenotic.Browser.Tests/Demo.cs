@@ -51,7 +51,7 @@ public sealed class Demo : IAsyncLifetime
         };
         _server.BeginOutputReadLine();
         _server.BeginErrorReadLine();
-        await ready.Task.WaitAsync(TimeSpan.FromSeconds(90));
+        await ready.Task.WaitAsync(TimeSpan.FromSeconds(300));
     }
 
     public async Task DisposeAsync()

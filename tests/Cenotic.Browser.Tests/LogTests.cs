@@ -53,4 +53,29 @@ public sealed class LogTests(Demo demo) : IClassFixture<Demo>
         Assert.False(page.Overflows());
         Directory.Delete(folder, recursive: true);
     }
+
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(390, 844)]
+    public void A_bad_period_is_set_aside_and_taken_back_from_the_log(int width, int height)
+    {
+        using var page = demo.Open(width, height);
+        page.SignIn();
+        page.Go("watch");
+        page.Click("Set a bad period aside");
+        page.Type("Why", $"Lay in the sun, {width}");
+        Assert.Empty(page.AxeFaults());
+        page.Click("Set it aside");
+        page.UntilGone("Set it aside");
+        page.Go("log");
+        page.Type("Search", $"sun, {width}");
+        page.UntilSees($"set aside: Lay in the sun, {width}");
+        page.Click("Take back");
+        page.UntilGone("Take back");
+        page.Type("Search", "counts again");
+        page.UntilSees("counts again");
+        Assert.Empty(page.AxeFaults());
+        Assert.False(page.Overflows());
+        Assert.Empty(page.ConsoleErrors());
+    }
 }

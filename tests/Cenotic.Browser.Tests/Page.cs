@@ -90,6 +90,9 @@ public sealed class Page(Demo demo, ChromeDriver driver, bool touch = false) : I
         Retry(() => Find($"//li[@role='option'][contains(normalize-space(), '{option}')]", $"option \"{option}\"").Click());
     }
 
+    /// <summary>Ticks the box whose label holds some words.</summary>
+    public void Check(string words) => Tap(() => Find($"//label[contains(normalize-space(.), \"{words}\")]", $"box \"{words}\""));
+
     public bool Sees(string text) => driver.FindElements(By.XPath($"//body[contains(normalize-space(.), \"{text}\")]")).Count > 0;
 
     public void UntilSees(string text) => Until(() => Sees(text), $"\"{text}\" shows");

@@ -67,7 +67,7 @@ const path = computed(() => ({ site: site.key.value, node: props.node }));
 function take(point: CalibrationPoint, at?: number) {
   points.value.push(point);
   more.value = false;
-  takenAt.value = at;
+  takenAt.value = at ?? takenAt.value;
 }
 
 watch([points, () => form.value.kind, () => form.value.referenceError], () => void attempt(), { deep: true });

@@ -16,6 +16,7 @@ const props = defineProps<{
   taken: CalibrationPoint[];
   since?: number;
 }>();
+/** With the moment up to which the sensor showed this point; none for one that was typed. */
 const emit = defineEmits<{ take: [point: CalibrationPoint, at?: number] }>();
 const truth = ref<number | "">("");
 const typed = ref<number | "">("");
@@ -47,7 +48,7 @@ function take() {
   if (missing.value) return;
   const s = steady.value;
   const point = { reference: truth.value as number, celsius: celsius.value === "" ? null : celsius.value };
-  if (typed.value !== "") emit("take", { ...point, raw: typed.value, spread: 0, count: 1 }, shows.value?.newestMs ?? props.since);
+  if (typed.value !== "") emit("take", { ...point, raw: typed.value, spread: 0, count: 1 });
   else if (s) emit("take", { ...point, raw: s.mean, spread: s.spread, count: s.count }, shows.value?.newestMs ?? props.since);
   else return;
   [truth.value, typed.value, alone.value] = ["", "", false];
