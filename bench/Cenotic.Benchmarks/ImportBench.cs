@@ -31,7 +31,7 @@ internal static class ImportBench
         {
             watch.Restart();
             var view = await imports.TakeAsync("home", "bench.csv", new MemoryStream(bytes), CancellationToken.None);
-            if (imports.Begin("home", view.Id, layout) is { Count: > 0 } faults)
+            if (imports.Begin("home", view.Id, layout, "owner") is { Count: > 0 } faults)
             {
                 throw new InvalidOperationException(faults[0]);
             }

@@ -85,7 +85,8 @@ public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bo
 
     private static IPEndPoint Address(string text, string name)
     {
-        var bare = text.Replace("http://", "", StringComparison.OrdinalIgnoreCase).Replace("https://", "", StringComparison.OrdinalIgnoreCase).TrimEnd('/').Replace("localhost", "127.0.0.1", StringComparison.OrdinalIgnoreCase);
+        var bare = text.Replace("http://", "", StringComparison.OrdinalIgnoreCase).Replace("https://", "", StringComparison.OrdinalIgnoreCase).TrimEnd('/')
+            .Replace("localhost", "127.0.0.1", StringComparison.OrdinalIgnoreCase);
         return IPEndPoint.TryParse(bare, out var point) && bare.Contains(':') ? point : throw new ArgumentException($"{name} is \"{text}\"; write it like 127.0.0.1:5080.");
     }
 }

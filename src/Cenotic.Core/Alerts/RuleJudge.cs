@@ -89,7 +89,8 @@ public static class RuleJudge
         {
             for (var i = 0; i < parts.Count; i++)
             {
-                states[i] = Reads(parts[i], reading) ? Part(parts[i].Condition, states[i], parts[i].Reading == reading, reading, t, value, usual, IsEvent(parts[i].Condition, reading, facts)).State : states[i];
+                states[i] = Reads(parts[i], reading) ? Part(parts[i].Condition, states[i], parts[i].Reading == reading, reading, t, value, usual,
+                    IsEvent(parts[i].Condition, reading, facts)).State : states[i];
             }
         }
         // Of several nodes one may be a little behind another: together they turn no earlier than what was heard before.

@@ -35,12 +35,14 @@ public static class ZoneFindings
             }
             if (zone.SoundOnceTold && zone.Tell is null && zone.Sounders.Count > 0)
             {
-                yield return new("ZONE-WAITS-FOR-NOBODY", Severity.Risk, subject, $"\"{zone.Label}\" sounds once somebody was told, and tells nobody.", $"It sounds {DurationText.Of(zone.SoundAfterMs)} after the alarm began.",
+                yield return new("ZONE-WAITS-FOR-NOBODY", Severity.Risk, subject, $"\"{zone.Label}\" sounds once somebody was told, and tells nobody.",
+                    $"It sounds {DurationText.Of(zone.SoundAfterMs)} after the alarm began.",
                     [new("Sound at once", [new PutZone(zone with { SoundOnceTold = false, SoundAfterMs = 0 })])], null, "design");
             }
             if (zone.Lamp is { } lamp && site.Node(lamp.Node)?.Reading(lamp.Output) is not { Output: not null })
             {
-                yield return new("ZONE-LAMP-GONE", Severity.Risk, subject, $"\"{zone.Label}\" lights {lamp.Node}/{lamp.Output} in a test, which is no output any more.", "A test shows its triggers on the page only.",
+                yield return new("ZONE-LAMP-GONE", Severity.Risk, subject,
+                    $"\"{zone.Label}\" lights {lamp.Node}/{lamp.Output} in a test, which is no output any more.", "A test shows its triggers on the page only.",
                     [new("Leave it out", [new PutZone(zone with { Lamp = null })])], null, "design");
             }
             if (zone.Tell is null && zone.Sounders.Count == 0)

@@ -96,7 +96,8 @@ public static class ZoneJudge
     /// <param name="gaps">Longest gap of each sensor by "node/reading", ms; a sensor that only tells changes has none, and its silence is not seen.</param>
     /// <param name="isEvent">True when every value above 0 is an event of its own: nothing stays on.</param>
     public static (ZoneState State, IReadOnlyList<ZoneEvent> Events) OnSample(
-        ZoneDesign zone, ZoneState state, IReadOnlyDictionary<string, long> gaps, TimeZoneInfo clock, string reading, long t, double value, bool isEvent = false)
+        ZoneDesign zone, ZoneState state, IReadOnlyDictionary<string, long> gaps, TimeZoneInfo clock, string reading, long t,
+            double value, bool isEvent = false)
     {
         var (now, events) = OnTime(zone, state, gaps, clock, t - 1);
         var list = events.ToList();
@@ -183,12 +184,14 @@ public static class ZoneJudge
     /// <summary>Until when the sounders are to sound now, or null: not at all, or not yet.</summary>
     /// <param name="told">True when a notice of this alarm was handed over.</param>
     public static long? SoundsUntil(ZoneDesign zone, ZoneState state, long now, bool told) =>
-        state is { Mode: ArmMode.Armed, Phase: ZonePhase.Alarm } && (now >= state.SinceMs + zone.SoundAfterMs || (zone.SoundOnceTold && told)) ? state.UntilMs : null;
+        state is { Mode: ArmMode.Armed, Phase: ZonePhase.Alarm } && (now >= state.SinceMs + zone.SoundAfterMs
+            || (zone.SoundOnceTold && told)) ? state.UntilMs : null;
 
     private static (ZoneState, IReadOnlyList<ZoneEvent>) Watch(ZoneDesign zone, ZoneState state, long at, string? by = null)
     {
         var open = zone.Sensors.Select(s => $"{s.Node}/{s.Reading}").Where(s => state.Sensors.GetValueOrDefault(s)?.On == true).ToList();
-        return (state with { Phase = ZonePhase.Watching, SinceMs = at, UntilMs = null, Triggers = [] }, [new(ZoneTurn.Armed, at, open.Count > 0 ? "still on: " + string.Join(", ", open) : null, by)]);
+        return (state with { Phase = ZonePhase.Watching, SinceMs = at, UntilMs = null, Triggers = [] },
+            [new(ZoneTurn.Armed, at, open.Count > 0 ? "still on: " + string.Join(", ", open) : null, by)]);
     }
 
     private static (ZoneState, IReadOnlyList<ZoneEvent>) Trigger(ZoneDesign zone, ZoneState state, ZoneSensor sensor, string reading, long t)
@@ -217,7 +220,8 @@ public static class ZoneJudge
     }
 
     private static (ZoneState, IReadOnlyList<ZoneEvent>) Alarm(ZoneDesign zone, ZoneState state, long at, string? cause) =>
-        (state with { Phase = ZonePhase.Alarm, SinceMs = at, UntilMs = at + zone.SoundAfterMs + zone.SoundMs, Cause = cause }, [new(ZoneTurn.Alarm, at, cause)]);
+        (state with { Phase = ZonePhase.Alarm, SinceMs = at, UntilMs = at + zone.SoundAfterMs + zone.SoundMs, Cause = cause },
+            [new(ZoneTurn.Alarm, at, cause)]);
 
     private static ZoneState Fresh(ZoneState state, ArmMode mode, ZonePhase phase, long now, long? until) => state with { Mode = mode, Phase = phase, SinceMs = now, UntilMs = until, Triggers = [], Lamp = null, Cause = null };
 }

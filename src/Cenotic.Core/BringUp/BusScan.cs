@@ -106,7 +106,9 @@ public static partial class ScanText
         }
         return devices.Keys.FirstOrDefault(a => a > 0xFF) is > 0 and var beyond
             ? Outcome<BusScan>.Refused($"0x{beyond:X} is no I2C address; they have 7 bits. Was the paste torn?")
-            : Outcome<BusScan>.Of(new([.. devices.OrderBy(d => d.Key).Select(d => new ScannedDevice(d.Key, d.Value, inUse.Contains(d.Key)))], [.. roms.Select(r => new RomCode(r))], devices.Count > 0 || (empty && (i2c || !wire)), roms.Count > 0 || (empty && (wire || !i2c))) { Celsius = celsius });
+            : Outcome<BusScan>.Of(new([.. devices.OrderBy(d => d.Key).Select(d => new ScannedDevice(d.Key, d.Value, inUse.Contains(d.Key)))],
+                [.. roms.Select(r => new RomCode(r))], devices.Count > 0 || (empty && (i2c || !wire)), roms.Count > 0
+                || (empty && (wire || !i2c))) { Celsius = celsius });
     }
 
     /// <summary>A row of a table: its cells stand under 0 to f, so that one that is in use has the address of its place.</summary>
@@ -118,7 +120,8 @@ public static partial class ScanText
         var first = from == 0 ? 16 - cells.Length : 0;
         for (var i = 0; i < cells.Length; i++)
         {
-            var address = cells[i] == "UU" ? from + first + i : cells[i] == "--" ? -1 : int.Parse(cells[i], NumberStyles.HexNumber, CultureInfo.InvariantCulture);
+            var address = cells[i] == "UU" ? from + first + i : cells[i] == "--" ? -1
+                : int.Parse(cells[i], NumberStyles.HexNumber, CultureInfo.InvariantCulture);
             if (address >= 0)
             {
                 devices.TryAdd(address, null);
@@ -148,7 +151,8 @@ public static partial class ScanText
         return null;
     }
 
-    /// <summary>Eight or fewer rising numbers of two digits are a list of addresses, though they could be the bytes of a code, unless their CRC says that they are one; null for no list.</summary>
+    /// <summary>Eight or fewer rising numbers of two digits are a list of addresses, though they could be the bytes of a code, unless their CRC says that they
+    /// are one; null for no list.</summary>
     private static List<int>? AddressList(string text)
     {
         var words = text.Split([' ', ',', ';', '\t', '\r', '\n'], StringSplitOptions.RemoveEmptyEntries);

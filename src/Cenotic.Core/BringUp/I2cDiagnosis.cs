@@ -48,10 +48,13 @@ internal static class I2cDiagnosis
             var verdict = Answers(e) ? ScanVerdict.Found : e.Plan.Behind is not null ? ScanVerdict.NotSeenFromHere : ScanVerdict.Missing;
             lines.Add(new(verdict, e.Instance.Key, e.Instance.Label, Hex(e.Address), e.Plan.Bus));
         }
-        lines.AddRange(unexpected.Select(d => new ScanLine(ScanVerdict.Unexpected, null, d.InUse ? "in use by a driver of the operating system" : "an answer", Hex(d.Address), null)));
+        lines.AddRange(unexpected.Select(d => new ScanLine(ScanVerdict.Unexpected, null, d.InUse ? "in use by a driver of the operating system" : "an answer",
+            Hex(d.Address), null)));
         foreach (var e in found.Where(f => devices.Any(d => d.Address == f.Address && d.InUse)))
         {
-            findings.Add(Say("SCAN-IN-USE", Severity.Risk, e.Instance.Key, $"{e.Instance.Label} at {Hex(e.Address)} is held by a driver of the operating system: it was not asked whether it answers.", "Two programs on one part disturb each other; the node's program cannot open it.",
+            findings.Add(Say("SCAN-IN-USE", Severity.Risk, e.Instance.Key,
+                $"{e.Instance.Label} at {Hex(e.Address)} is held by a driver of the operating system: it was not asked whether it answers.",
+                "Two programs on one part disturb each other; the node's program cannot open it.",
                 $"Read it through that driver, or take the driver off it (its overlay or device tree entry) and scan again.", Practice));
         }
         if (direct.Count > 0 && devices.Count == 0)

@@ -20,7 +20,8 @@ public sealed record ScanReport(IReadOnlyList<ScanLine> Lines, IReadOnlyList<Fin
     /// <summary>The scan in a sentence: as planned, or what is wrong first of all and how much more.</summary>
     public string Verdict => AsPlanned ? "all as planned"
         : Findings.Count > 0 ? Findings[0].What + (Findings.Count > 1 ? $" And {Findings.Count - 1} more." : "")
-        : string.Join(", ", Lines.Where(l => l.Verdict is ScanVerdict.Missing or ScanVerdict.Unexpected).Select(l => $"{l.Label}{(l.At is null ? "" : $" at {l.At}")} {(l.Verdict == ScanVerdict.Missing ? "is missing" : "is not planned")}"));
+        : string.Join(", ", Lines.Where(l => l.Verdict is ScanVerdict.Missing or ScanVerdict.Unexpected)
+            .Select(l => $"{l.Label}{(l.At is null ? "" : $" at {l.At}")} {(l.Verdict == ScanVerdict.Missing ? "is missing" : "is not planned")}"));
 
     /// <summary>True when all that is planned answered and nothing else did.</summary>
     public bool AsPlanned => Findings.Count == 0 && Lines.All(l => l.Verdict is ScanVerdict.Found or ScanVerdict.NotSeenFromHere);

@@ -32,7 +32,8 @@ public sealed record Steadiness(bool Steady, double Mean, double Spread, int Cou
     public static Steadiness? Of(IReadOnlyList<FirstValue> values, double? error, double? resolution, IReadOnlyList<CalibrationPoint>? taken = null) =>
         Newest(values, error, resolution) is { } newest ? newest with { Anew = (taken ?? []).All(p => Moved(newest, p)) } : null;
 
-    /// <summary>Whether a value is apart from a point by more than noise and drift explain: three standard deviations of both, and what counts as no drift.</summary>
+    /// <summary>Whether a value is apart from a point by more than noise and drift explain: three standard deviations of both, and what counts as no
+    /// drift.</summary>
     private static bool Moved(Steadiness now, CalibrationPoint point) =>
         Math.Abs(now.Mean - point.Raw) > Math.Max(now.Allowed, 3 * Math.Sqrt(now.Spread * now.Spread + point.Spread * point.Spread));
 

@@ -18,13 +18,15 @@ public static class PossibleValue
     /// <summary>True for a finite number that is not beyond <see cref="Most"/>.</summary>
     public static bool IsBounded(double value) => Math.Abs(value) <= Most;
 
-    /// <summary>A value this share of the range's width beyond it is still measured: offset and scale of a sensor are never quite right. Our own choice.</summary>
+    /// <summary>A value this share of the range's width beyond it is still measured: offset and scale of a sensor are never quite right. Our own
+    /// choice.</summary>
     private const double BeyondShare = 0.02;
 
     /// <summary>Whether a part can have measured a value; true where its range is not known. What it cannot have measured is stored and marked.</summary>
     /// <param name="value">In the quantity's unit.</param>
     public static bool IsMeasured(double value, PartQuantity? quantity) =>
-        quantity is not { Kind: ReadingKind.Gauge, Min: { } min, Max: { } max } || (value >= min - BeyondShare * (max - min) && value <= max + BeyondShare * (max - min));
+        quantity is not { Kind: ReadingKind.Gauge, Min: { } min, Max: { } max }
+            || (value >= min - BeyondShare * (max - min) && value <= max + BeyondShare * (max - min));
 
     /// <summary>Why a number cannot be a value of a quantity, to stand behind the reading's name; null when it can.</summary>
     /// <param name="value">The number, in the quantity's unit.</param>

@@ -48,6 +48,10 @@ public sealed record CsvValues(long Row, long T, bool Estimated, IReadOnlyList<(
 public static class CsvImport
 {
     private const int LongestRecord = 64 * 1024, Shown = 8, Looked = 40;
+    /// <summary>Words of a heading that name a time, in the languages that loggers are mostly written in.</summary>
+    private static readonly HashSet<string> TimeWords = ["t", "s", "sec", "secs", "second", "seconds", "zeit", "sekunden", "temps", "secondes", "tiempo",
+        "segundos", "tempo", "tijd", "uptime", "elapsed"];
+
     private static readonly string[] DayFirst = [.. Forms("d.M.yyyy", "d/M/yyyy", "d-M-yyyy", "d.M.yy", "d/M/yy")];
     private static readonly string[] MonthFirst = [.. Forms("M/d/yyyy", "M-d-yyyy", "M/d/yy")];
 
@@ -73,6 +77,7 @@ public static class CsvImport
             var fields = data.Where(r => r.Count > column).Select(r => r[column]).ToList();
             time = TimeOf(fields, headers[Math.Min(column, headers.Count - 1)], comma) is { } kind ? (column, kind) : null;
         }
+        time ??= header || width < 2 || Counting([.. data.Where(r => r.Count > 0).Select(r => Number(r[0], comma))]) is not { } counts ? time : (0, counts);
         return new(separator, comma, header, headers, time?.Column, time?.Time, [.. data.Take(Shown)]);
     }
 
@@ -222,11 +227,31 @@ public static class CsvImport
             return null;
         }
         var least = numbers.Min();
-        var named = header.Contains("time", StringComparison.OrdinalIgnoreCase) || header.Contains("millis", StringComparison.OrdinalIgnoreCase) || header.Trim() is "t" or "s" or "ms";
+        var words = header.Split([' ', '_', '-', '(', ')', '[', ']', '/', '.', ',', ':'], StringSplitOptions.RemoveEmptyEntries)
+            .Select(w => w.ToLowerInvariant()).ToList();
+        var inMs = words.Any(w => w == "ms" || w.StartsWith("milli", StringComparison.Ordinal));
+        var named = inMs || header.Contains("time", StringComparison.OrdinalIgnoreCase) || words.Any(w => TimeWords.Contains(w));
         return least is >= 1e12 and < 1e13 ? CsvTime.UnixMilliseconds
             : least is >= 1.2e9 and < 1e10 ? CsvTime.UnixSeconds
             : !named ? null
-            : header.Contains("ms", StringComparison.OrdinalIgnoreCase) || header.Contains("millis", StringComparison.OrdinalIgnoreCase) ? CsvTime.MillisecondsSinceStart : CsvTime.SecondsSinceStart;
+            : inMs ? CsvTime.MillisecondsSinceStart : CsvTime.SecondsSinceStart;
+    }
+
+    /// <summary>Whether the first column of a table without headings counts time: rising by steps that are nearly alike, but for starts anew. In milliseconds
+    /// where a step is half a second or more of them; else null.</summary>
+    private static CsvTime? Counting(List<double?> numbers)
+    {
+        if (numbers.Count < 4 || numbers.Any(n => n is null or < 0))
+        {
+            return null;
+        }
+        var steps = numbers.Zip(numbers.Skip(1), (a, b) => b!.Value - a!.Value).Where(s => s > 0).Order().ToList();
+        // One row in eight may begin a new run.
+        if (steps.Count * 8 < (numbers.Count - 1) * 7 || steps[^(1 + steps.Count / 10)] > 3 * steps[steps.Count / 2])
+        {
+            return null;
+        }
+        return steps[steps.Count / 2] >= 500 ? CsvTime.MillisecondsSinceStart : CsvTime.SecondsSinceStart;
     }
 
     private static long InMs(double number, CsvTime time) => (long)Math.Round(time is CsvTime.UnixSeconds or CsvTime.SecondsSinceStart ? number * 1000 : number);

@@ -102,7 +102,9 @@ public static class Payloads
                     values.Add((name, finite, member.Value.ValueKind is JsonValueKind.True or JsonValueKind.False));
                 }
             }
-            return values.Count == 0 ? Refuse("It holds a time and no reading.") : Outcome<IReadOnlyList<SenmlRecord>>.Of([.. values.Select(v => new SenmlRecord(v.Name, null, time, timed, v.Value, null, null, Senml.Version) { IsBoolean = v.IsBoolean })]);
+            return values.Count == 0 ? Refuse("It holds a time and no reading.")
+                : Outcome<IReadOnlyList<SenmlRecord>>.Of([.. values.Select(v =>
+                new SenmlRecord(v.Name, null, time, timed, v.Value, null, null, Senml.Version) { IsBoolean = v.IsBoolean })]);
         }
     }
 

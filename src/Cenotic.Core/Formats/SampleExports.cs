@@ -18,9 +18,11 @@ public static class SampleExports
 
     /// <summary>A CSV table (RFC 4180): UTC time by ISO 8601, node, reading, value, unit, marks. Keys and marks hold nothing that wants quotation marks; the unit of an own part may hold anything.</summary>
     public static IEnumerable<string> Csv(IEnumerable<ExportedSample> samples) =>
-        samples.Select(s => string.Create(CultureInfo.InvariantCulture, $"{DateTimeOffset.FromUnixTimeMilliseconds(s.T).UtcDateTime:yyyy-MM-dd'T'HH:mm:ss.fff'Z'},{s.Node},{s.Reading},{Number(s.Value)},{CsvText.Cell(s.Unit)},{s.Marks}\r\n")).Prepend(Head);
+        samples.Select(s => string.Create(CultureInfo.InvariantCulture,
+            $"{DateTimeOffset.FromUnixTimeMilliseconds(s.T).UtcDateTime:yyyy-MM-dd'T'HH:mm:ss.fff'Z'},{s.Node},{s.Reading},{Number(s.Value)},{CsvText.Cell(s.Unit)},{s.Marks}\r\n")).Prepend(Head);
 
-    /// <summary>A value without what arithmetic left behind in its last digits: 31.2 and not 31.200000000000003. What was sent with more digits keeps them.</summary>
+    /// <summary>A value without what arithmetic left behind in its last digits: 31.2 and not 31.200000000000003. What was sent with more digits keeps
+    /// them.</summary>
     private static string Number(double value)
     {
         const int fewUlps = 4, digitsOfArithmetic = 16, digitsOfMeasurement = 12;

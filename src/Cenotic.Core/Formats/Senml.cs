@@ -230,7 +230,8 @@ public static partial class Senml
         {
             return "a number grows beyond what can be stored.";
         }
-        records.Add(new(whole, unit ?? bases.Unit, resolved, bases.HasTime || time is not null, value, seen.Contains("vs") || seen.Contains("vd") ? text : null, sum is { } s ? s + bases.Sum : null, bases.Version)
+        records.Add(new(whole, unit ?? bases.Unit, resolved, bases.HasTime || time is not null, value, seen.Contains("vs") || seen.Contains("vd") ? text
+            : null, sum is { } s ? s + bases.Sum : null, bases.Version)
         {
             IsBoolean = seen.Contains("vb"),
         });

@@ -28,7 +28,8 @@ public static class SenmlUnit
     /// <summary>Units as they are shown that are none of <see cref="Unit.ToSenml"/>.</summary>
     private static readonly Dictionary<string, Scale> Shown = new(StringComparer.Ordinal)
     {
-        ["mV"] = new("V", 1e-3), ["mA"] = new("A", 1e-3), ["cm"] = new("m", 1e-2), ["mT"] = new("T", 1e-3), ["bar"] = new("Pa", 1e5), ["µS/cm"] = new("S/m", 1e-4),
+        ["mV"] = new("V", 1e-3), ["mA"] = new("A", 1e-3), ["cm"] = new("m", 1e-2), ["mT"] = new("T", 1e-3), ["bar"] = new("Pa", 1e5),
+            ["µS/cm"] = new("S/m", 1e-4),
         ["µg/m³"] = new("kg/m3", 1e-9), ["m/s²"] = new("m/s2", 1), ["L"] = new("m3", 1e-3), ["pH"] = new("pH", 1),
     };
 
@@ -52,5 +53,6 @@ public static class SenmlUnit
     }
 
     private static Scale? Of(string shown) =>
-        Shown.TryGetValue(shown, out var scale) ? scale : shown != Unit.Count && Unit.ToSenml(shown) is { } name && Sent.TryGetValue(name, out scale) ? scale : null;
+        Shown.TryGetValue(shown, out var scale) ? scale : shown != Unit.Count && Unit.ToSenml(shown) is { } name
+            && Sent.TryGetValue(name, out scale) ? scale : null;
 }

@@ -12,7 +12,8 @@ public sealed record PairedMoment(long T, double A, double B);
 /// <param name="Agreement">Where 95 % of the differences lie: low and high are the limits of agreement, the value is the bias.</param>
 /// <param name="Correlation">Pearson's r; unknown where one stood still.</param>
 /// <param name="Drift">How the difference changes, in the unit a day, 95 % band.</param>
-/// <param name="Lag">By how much A follows B; negative when it leads. Unknown where one stood still, the stretch is too short, or they do not follow each other.</param>
+/// <param name="Lag">By how much A follows B; negative when it leads. Unknown where one stood still, the stretch is too short, or they do not follow each
+/// other.</param>
 public sealed record LineComparison(int Moments, Figure Bias, Figure Agreement, Figure Correlation, Figure Drift, Figure Lag);
 
 /// <summary>Compares two continuous readings. Pure.</summary>
@@ -43,7 +44,8 @@ public static class CompareLines
             With("Bias", bias, bias - half, bias + half, unit, "mean of A − B; band by Student's t, 95 %", "Student's t"),
             With("95 % of the differences", bias, bias - Agreement * spread, bias + Agreement * spread, unit, "bias ± 1.96 s", "limits of agreement: Bland and Altman 1986"),
             moves ? Figure.Exact("Correlation", MathNet.Numerics.Statistics.Correlation.Pearson(a, b), "", new Working("r = cov(A, B) / (sA · sB)", inputs, "Pearson 1895")) : Figure.Unknown("Correlation", "", "values that move"),
-            Drift(moments, difference, unit), moves ? CompareLag.Of(moments, stepMs, samplingMs ?? stepMs) : Figure.Unknown("Lag", Unit.Second, "values that move")));
+            Drift(moments, difference, unit), moves ? CompareLag.Of(moments, stepMs, samplingMs ?? stepMs)
+                : Figure.Unknown("Lag", Unit.Second, "values that move")));
     }
 
     private static Figure Drift(IReadOnlyList<PairedMoment> moments, double[] difference, string unit)

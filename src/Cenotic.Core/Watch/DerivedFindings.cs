@@ -14,7 +14,8 @@ public static class DerivedFindings
         {
             return null;
         }
-        var units = sum.Inputs.Select(i => (Reading: site.Reading(i)?.Label, DerivedFacts.Quantity(site, catalogue, i)?.Unit)).Where(u => u.Unit is not null).ToList();
+        var units = sum.Inputs.Select(i => (Reading: site.Reading(i)?.Label, DerivedFacts.Quantity(site, catalogue, i)?.Unit))
+            .Where(u => u.Unit is not null).ToList();
         return units.Find(u => u.Unit != units[0].Unit) is { Unit: not null } other
             ? $"{derived.Label} adds {units[0].Reading} in {Named(units[0].Unit!)} and {other.Reading} in {Named(other.Unit)}." : null;
 
@@ -39,7 +40,8 @@ public static class DerivedFindings
             }
             if (UnlikeUnits(site, catalogue, derived) is { } unlike)
             {
-                yield return new("WATCH-SUM-UNITS", Severity.Stop, subject, unlike, "A sum of unlike things means nothing.", [remove], "Choose readings of one unit.", "design");
+                yield return new("WATCH-SUM-UNITS", Severity.Stop, subject, unlike, "A sum of unlike things means nothing.", [remove],
+                    "Choose readings of one unit.", "design");
             }
             foreach (var (input, at) in derived.From.Inputs.Select((r, i) => (r, i)))
             {

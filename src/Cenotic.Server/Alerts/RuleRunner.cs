@@ -203,7 +203,9 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             {
                 zones.Listen(now);
             }
-            var ofZones = state.Design.Zones.SelectMany(z => ZoneStep.ReadingsOf(z).Select(r => (Zone: z, Reading: r))).Where(r => state.Readings.ContainsKey(r.Reading)).ToLookup(r => state.Readings[r.Reading].Id, r => (r.Zone, Input: new ReadingRef(r.Reading.Node, r.Reading.Reading)));
+            var ofZones = state.Design.Zones.SelectMany(z => ZoneStep.ReadingsOf(z).Select(r => (Zone: z, Reading: r)))
+                .Where(r => state.Readings.ContainsKey(r.Reading)).ToLookup(r => state.Readings[r.Reading].Id, r =>
+                (r.Zone, Input: new ReadingRef(r.Reading.Node, r.Reading.Reading)));
             var events = new List<(RuleDesign Rule, RuleEvent Event)>();
             var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id) ?? 0;
             var (unjudged, full) = await UnjudgedAsync(store, byReading.Select(r => r.Key).Union(ofZones.Select(z => z.Key)), row.JudgedArrival);

@@ -45,7 +45,8 @@ public static class TrialEndpoints
         var to = clock.Now(site);
         var from = to - (long)(request.Days * 86_400_000);
         const int Unjudged = (int)(SampleFlags.LeftOut | SampleFlags.Imported);
-        var samples = await SamplesAsync(store, readings, from, request.AsItHappened, request.AsItHappened ? (int)SampleFlags.LeftOut : Unjudged, http.RequestAborted);
+        var samples = await SamplesAsync(store, readings, from, request.AsItHappened, request.AsItHappened ? (int)SampleFlags.LeftOut
+            : Unjudged, http.RequestAborted);
         from = samples.Count == MostSamples ? samples.Min(s => s.T) : from;
         var history = rule.Parts.Any(p => p.Condition is UnlikeUsual) ? await SamplesAsync(store, readings, from - (UsualBands.Days + 1) * 86_400_000L, byTime: true, UsualReader.Unlearnt, http.RequestAborted) : null;
         var zone = TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone);

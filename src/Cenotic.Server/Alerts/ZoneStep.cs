@@ -47,7 +47,8 @@ internal sealed class ZoneStep
 
     public IReadOnlyList<ZoneNow> Now => [.. _site.Design.Zones.Select(z => new ZoneNow(z, _states[z.Key]))];
 
-    public void OnSample(ZoneDesign zone, string reading, long t, double value, bool isEvent) => Take(zone, ZoneJudge.OnSample(zone, _states[zone.Key], _gaps[zone.Key], _clock, reading, t, value, isEvent));
+    public void OnSample(ZoneDesign zone, string reading, long t, double value, bool isEvent) =>
+        Take(zone, ZoneJudge.OnSample(zone, _states[zone.Key], _gaps[zone.Key], _clock, reading, t, value, isEvent));
 
     /// <summary>Begins to listen after a start.</summary>
     public void Listen(long now)
@@ -84,8 +85,10 @@ internal sealed class ZoneStep
                 (row.State, row.Who) = (body, who ?? row.Who);
             }
         }
-        _store.ZoneTurns.AddRange(Turned.Where(t => t.Event.Turn is ZoneTurn.Leaving or ZoneTurn.Disarmed or ZoneTurn.ModeChanged or ZoneTurn.Alarm || (t.Event.Turn == ZoneTurn.Armed && _site.Design.Zones.Single(z => z.Key == t.Zone).ExitMs == 0))
-            .Select(t => new ZoneTurnRow { Site = _site.Site, Zone = t.Zone, AtMs = t.Event.AtMs, Who = t.Event.By ?? (t.Event.Turn == ZoneTurn.Alarm ? null : who), Turn = t.Event.Turn.ToString(), Mode = t.Mode.ToString(), Cause = t.Event.Cause }));
+        _store.ZoneTurns.AddRange(Turned.Where(t => t.Event.Turn is ZoneTurn.Leaving or ZoneTurn.Disarmed or ZoneTurn.ModeChanged or ZoneTurn.Alarm
+            || (t.Event.Turn == ZoneTurn.Armed && _site.Design.Zones.Single(z => z.Key == t.Zone).ExitMs == 0))
+            .Select(t => new ZoneTurnRow { Site = _site.Site, Zone = t.Zone, AtMs = t.Event.AtMs, Who = t.Event.By
+                ?? (t.Event.Turn == ZoneTurn.Alarm ? null : who), Turn = t.Event.Turn.ToString(), Mode = t.Mode.ToString(), Cause = t.Event.Cause }));
         foreach (var turned in Turned.Where(t => t.Event.Turn is ZoneTurn.Alarm or ZoneTurn.WatchesAgain or ZoneTurn.Disarmed))
         {
             await _store.SaveChangesAsync();

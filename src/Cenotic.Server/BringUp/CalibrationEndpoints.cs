@@ -101,7 +101,8 @@ public static class CalibrationEndpoints
         var values = await store.Database.SqlQuery<Row>($"SELECT t AS T, raw AS Raw FROM samples WHERE reading_id = {row.Id} AND t > {since ?? 0} AND flags & 40 = 0 ORDER BY t DESC, n DESC LIMIT {Steadiness.Longest}").ToListAsync();
         values.Reverse();
         var quantity = Intake.Quantity(state, node, reading);
-        return TypedResults.Ok(new SteadyView(values.LastOrDefault()?.T, values.LastOrDefault()?.Raw, Steadiness.Of([.. values.Select(v => new FirstValue(v.T, v.Raw))], quantity?.Error, quantity?.Resolution,
+        return TypedResults.Ok(new SteadyView(values.LastOrDefault()?.T, values.LastOrDefault()?.Raw,
+            Steadiness.Of([.. values.Select(v => new FirstValue(v.T, v.Raw))], quantity?.Error, quantity?.Resolution,
             [.. (raw ?? []).Select((r, i) => new CalibrationPoint(r, 0, spread?.ElementAtOrDefault(i) ?? 0))])));
     }
 

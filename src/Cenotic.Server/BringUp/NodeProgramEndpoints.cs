@@ -60,12 +60,15 @@ public static class NodeProgramEndpoints
         var newest = told.Count == 0 ? null : new NodeReport(
             told[0].AtMs, told[0].Boot, told.Find(r => r.Firmware is not null)?.Firmware, told.Find(r => r.Settings is not null)?.Settings, told.Find(r => r.Reset is not null)?.Reset,
             told.Find(r => r.SupplyVolts is not null)?.SupplyVolts, told.Find(r => r.FreeBytes is not null)?.FreeBytes);
-        var arrivals = await store.Arrivals.AsNoTracking().Where(a => a.Site == site && a.Node == node).OrderByDescending(a => a.Id).Take(Messages).Select(a => new { a.ReceivedMs, a.Life, a.Boot, a.Number }).ToListAsync();
+        var arrivals = await store.Arrivals.AsNoTracking().Where(a => a.Site == site && a.Node == node).OrderByDescending(a => a.Id).Take(Messages)
+            .Select(a => new { a.ReceivedMs, a.Life, a.Boot, a.Number }).ToListAsync();
         arrivals.Reverse();
         // The oldest start in view began before the view, unless the view is all there is.
-        var starts = arrivals.Where(a => a.Boot is not null).GroupBy(a => (a.Life, a.Boot)).Skip(arrivals.Count == Messages ? 1 : 0).Select(g => g.Min(a => a.ReceivedMs)).Where(t => t >= from).Order().ToList();
+        var starts = arrivals.Where(a => a.Boot is not null).GroupBy(a => (a.Life, a.Boot)).Skip(arrivals.Count == Messages ? 1 : 0)
+            .Select(g => g.Min(a => a.ReceivedMs)).Where(t => t >= from).Order().ToList();
         // Messages of one start that follow each other; where one carries no number none is taken to lie between.
-        var gaps = arrivals.Zip(arrivals.Skip(1)).Where(p => (p.First.Life, p.First.Boot) == (p.Second.Life, p.Second.Boot)).Select(p => (Ms: p.Second.ReceivedMs - p.First.ReceivedMs, Steps: p.Second.Number - p.First.Number ?? 1))
+        var gaps = arrivals.Zip(arrivals.Skip(1)).Where(p => (p.First.Life, p.First.Boot) == (p.Second.Life, p.Second.Boot))
+            .Select(p => (Ms: p.Second.ReceivedMs - p.First.ReceivedMs, Steps: p.Second.Number - p.First.Number ?? 1))
             .Where(g => g.Steps > 0).Select(g => g.Ms / g.Steps).TakeLast(Gaps).ToList();
         var ran = newest?.Settings is { } hash ? await store.SavedSettings.AsNoTracking().Where(s => s.Site == site && s.Node == node && s.Hash == hash).Select(s => s.Lines).FirstOrDefaultAsync() : null;
         return new(newest, starts, told.Count(r => r.AtMs >= from && r.Reset == NodeReport.BrownOut), gaps, arrivals.Count, ran?.Split('\n'));

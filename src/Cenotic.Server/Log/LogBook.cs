@@ -36,7 +36,8 @@ internal static class LogBook
         entries.AddRange((await store.NodeReports.AsNoTracking().Where(r => r.Site == site && r.AtMs < before && r.Settings != null).OrderByDescending(r => r.Id).Take(Most).ToListAsync())
             .Select(r => new LogEntry($"start-{r.Id}", r.AtMs, LogKind.Start, r.Node, null, $"Started{(r.Reset is null ? "" : $" by {r.Reset}")} with settings {r.Settings}{(r.Firmware is null ? "" : $", program {r.Firmware}")}")));
         entries.AddRange((await store.Scans.AsNoTracking().Where(s => s.Site == site && s.AtMs < before).OrderByDescending(s => s.Id).Take(Most).ToListAsync())
-            .Select(s => new LogEntry($"scan-{s.Id}", s.AtMs, LogKind.Scan, s.Node, s.Who, $"Scan: {(ScanText.Read(s.Text) is { Ok: true, Value: var scan } ? $"{scan.Devices.Count} addresses, {scan.Roms.Count} codes" : "not readable any more")}{(s.Verdict is null ? "" : $": {s.Verdict}")}")));
+            .Select(s => new LogEntry($"scan-{s.Id}", s.AtMs, LogKind.Scan, s.Node, s.Who,
+                $"Scan: {(ScanText.Read(s.Text) is { Ok: true, Value: var scan } ? $"{scan.Devices.Count} addresses, {scan.Roms.Count} codes" : "not readable any more")}{(s.Verdict is null ? "" : $": {s.Verdict}")}")));
         foreach (var c in await store.Calibrations.AsNoTracking().Where(c => c.Site == site && c.AtMs < before).OrderByDescending(c => c.Id).Take(Most).ToListAsync())
         {
             var calibration = JsonSerializer.Deserialize<Calibration>(c.Body, CenoticJson.Options)!;
@@ -61,29 +62,40 @@ internal static class LogBook
             .Select(t => new LogEntry($"build-{t.Id}", t.AtMs, LogKind.Build, t.Node, t.Who, Built(t))));
         entries.AddRange((await store.Outages.AsNoTracking().Where(o => o.Site == site && o.ToMs < before).OrderByDescending(o => o.Id).Take(Most).ToListAsync())
             .Select(o => new LogEntry($"outage-{o.Id}", o.ToMs, LogKind.Outage, o.Node, null, $"Heard again after {Time(o.ToMs - o.FromMs)} of silence")));
-        entries.AddRange((await store.NodeLives.AsNoTracking().Where(l => l.Site == site && l.AtMs < before).OrderByDescending(l => l.Id).Take(Most).ToListAsync())
-            .Select(l => new LogEntry($"life-{l.Id}", l.AtMs, LogKind.Start, l.Node, null, $"Its counts began anew: start {l.Boot}, message {l.Number}, after start {l.BeforeBoot}, message "
+        entries.AddRange((await store.NodeLives.AsNoTracking().Where(l => l.Site == site && l.AtMs < before).OrderByDescending(l => l.Id)
+            .Take(Most).ToListAsync())
+            .Select(l => new LogEntry($"life-{l.Id}", l.AtMs, LogKind.Start, l.Node, null,
+                $"Its counts began anew: start {l.Boot}, message {l.Number}, after start {l.BeforeBoot}, message "
                 + $"{l.BeforeNumber}. Another board, or its flash was erased{(l.Times > 1 ? $"; {l.Times} times within an hour: does its program count its messages?" : "")}")));
         entries.AddRange((await store.RangeWalks.AsNoTracking().Where(w => w.Site == site && w.ToMs < before).OrderByDescending(w => w.Id).Take(Most).ToListAsync())
             .Select(w => new LogEntry($"walk-{w.Id}", w.ToMs, LogKind.Walk, w.Node, w.Who, string.Create(CultureInfo.InvariantCulture, $"Carried to {state.Design.Place.Spots.FirstOrDefault(s => s.Key == w.Spot)?.Label ?? w.Spot}: {w.Heard} of {w.Heard + w.Lost} messages heard{(w.RssiMedian is { } rssi ? $" at {rssi:0} dBm" : "")}"))));
-        foreach (var i in await store.Imports.AsNoTracking().Where(i => i.Site == site && i.AtMs < before).OrderByDescending(i => i.Id).Take(Most).ToListAsync())
+        foreach (var i in await store.Imports.AsNoTracking().Where(i => i.Site == site && i.AtMs < before).OrderByDescending(i => i.Id)
+            .Take(Most).ToListAsync())
         {
-            entries.Add(new($"import-{i.Id}", i.AtMs, LogKind.Import, null, i.Who, $"Table \"{i.FileName}\" imported: {i.Samples.ToString("N0", CultureInfo.InvariantCulture)} samples") { CanBeTakenBack = i.UndoneMs is null });
+            entries.Add(new($"import-{i.Id}", i.AtMs, LogKind.Import, null, i.Who,
+                $"Table \"{i.FileName}\" imported: {i.Samples.ToString("N0", CultureInfo.InvariantCulture)} samples") { CanBeTakenBack = i.UndoneMs is null });
             if (i.UndoneMs is { } undone)
             {
                 entries.Add(new($"import-{i.Id}-undone", undone, LogKind.Import, null, i.UndoneBy, $"Import of \"{i.FileName}\" taken back"));
             }
         }
-        entries.AddRange((await store.ZoneTurns.AsNoTracking().Where(z => z.Site == site && z.AtMs < before && z.Turn != nameof(Core.Alerts.ZoneTurn.Alarm)).OrderByDescending(z => z.Id).Take(Most).ToListAsync())
-            .Select(z => new LogEntry($"zone-{z.Id}", z.AtMs, LogKind.Zone, null, z.Who, $"{state.Design.Zones.FirstOrDefault(d => d.Key == z.Zone)?.Label ?? z.Zone} {Armed(z)}{(z.Cause is { } cause ? $", {cause}" : "")}")));
+        entries.AddRange((await store.ZoneTurns.AsNoTracking().Where(z => z.Site == site && z.AtMs < before && z.Turn != nameof(Core.Alerts.ZoneTurn.Alarm))
+            .OrderByDescending(z => z.Id).Take(Most).ToListAsync())
+            .Select(z => new LogEntry($"zone-{z.Id}", z.AtMs, LogKind.Zone, null, z.Who,
+                $"{state.Design.Zones.FirstOrDefault(d => d.Key == z.Zone)?.Label ?? z.Zone} {Armed(z)}{(z.Cause is { } cause ? $", {cause}" : "")}")));
         var zone = TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone);
-        string At(long ms) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone).ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture);
-        foreach (var a in await store.SetAside.AsNoTracking().Where(a => a.Site == site && a.AtMs < before).OrderByDescending(a => a.Id).Take(Most).ToListAsync())
+        string At(long ms) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone)
+            .ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture);
+        foreach (var a in await store.SetAside.AsNoTracking().Where(a => a.Site == site && a.AtMs < before).OrderByDescending(a => a.Id)
+            .Take(Most).ToListAsync())
         {
-            entries.Add(new($"aside-{a.Id}", a.AtMs, LogKind.SetAside, a.Node, a.Who, $"{Reading(a.Node, a.Reading)} from {At(a.FromMs)} to {At(a.ToMs)} set aside{(a.Reason.Length > 0 ? $": {a.Reason}" : "")}") { CanBeTakenBack = a.UndoneMs is null });
+            entries.Add(new($"aside-{a.Id}", a.AtMs, LogKind.SetAside, a.Node, a.Who,
+                $"{Reading(a.Node, a.Reading)} from {At(a.FromMs)} to {At(a.ToMs)} set aside{(a.Reason.Length > 0 ? $": {a.Reason}" : "")}") { CanBeTakenBack =
+                a.UndoneMs is null });
             if (a.UndoneMs is { } undone)
             {
-                entries.Add(new($"aside-{a.Id}-undone", undone, LogKind.SetAside, a.Node, a.UndoneBy, $"{Reading(a.Node, a.Reading)} from {At(a.FromMs)} to {At(a.ToMs)} counts again"));
+                entries.Add(new($"aside-{a.Id}-undone", undone, LogKind.SetAside, a.Node, a.UndoneBy,
+                    $"{Reading(a.Node, a.Reading)} from {At(a.FromMs)} to {At(a.ToMs)} counts again"));
             }
         }
         var pictures = (await store.LogPictures.AsNoTracking().Where(p => p.Site == site).Select(p => new { p.Id, p.Note }).ToListAsync()).ToLookup(p => p.Note, p => p.Id);

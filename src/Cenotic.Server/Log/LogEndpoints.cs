@@ -95,11 +95,13 @@ public static class LogEndpoints
         // It goes on although who asked for it has left.
         var stop = life.ApplicationStopping;
         string? fault;
-        if (entry.StartsWith("import-", StringComparison.Ordinal) && await store.Imports.AnyAsync(i => i.Site == site && i.Id == id && i.UndoneMs == null, stop))
+        if (entry.StartsWith("import-", StringComparison.Ordinal) && await store.Imports.AnyAsync(i =>
+            i.Site == site && i.Id == id && i.UndoneMs == null, stop))
         {
             fault = await imports.UndoAsync(site, id, who, stop);
         }
-        else if (entry.StartsWith("aside-", StringComparison.Ordinal) && await store.SetAside.AsNoTracking().FirstOrDefaultAsync(a => a.Site == site && a.Id == id && a.UndoneMs == null, stop) is { } row)
+        else if (entry.StartsWith("aside-", StringComparison.Ordinal) && await store.SetAside.AsNoTracking()
+            .FirstOrDefaultAsync(a => a.Site == site && a.Id == id && a.UndoneMs == null, stop) is { } row)
         {
             fault = await aside.UndoAsync(row, who, stop);
         }

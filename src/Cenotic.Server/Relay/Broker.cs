@@ -10,7 +10,8 @@ using MQTTnet.Server;
 namespace Cenotic.Server.Relay;
 
 /// <summary>The embedded MQTT broker: a key for each node, its own topics only, and an acknowledgement only after the commit.</summary>
-public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, ExactlyOnce exactlyOnce, Intake intake, SampleWriter writer, Scans scans, SiteClock clock, PacketGuard guard,
+public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, ExactlyOnce exactlyOnce, Intake intake, SampleWriter writer, Scans scans,
+    SiteClock clock, PacketGuard guard,
     IHostApplicationLifetime life, ILogger<Broker> log)
 {
     /// <summary>The session of what this program says itself; those of nodes have a name of three parts.</summary>
@@ -68,7 +69,9 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
         {
             if (user.Split('/') is [var site, var node] && book.Find(site)?.Design.Node(node) is not null)
             {
-                await RefuseAsync(site, node, "A connection was refused: it wants its session to be kept (clean session off) and gives no client id. Give it one, or a clean session.", []);
+                await RefuseAsync(site, node,
+                    "A connection was refused: it wants its session to be kept (clean session off) and gives no client id. Give it one, or a clean session.",
+                    []);
             }
         }
         catch (IOException fault)
@@ -102,7 +105,8 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
             (e.ReasonCode, e.ReasonString) = (MqttConnectReasonCode.ServerBusy, "Too many wrong keys for this name from here; wait a minute.");
             if (name is [var busy, var waits] && book.Find(busy)?.Design.Node(waits) is not null && MayTellOfWait((busy, waits)))
             {
-                await RefuseAsync(busy, waits, "A connection was refused without looking at its key: too many wrong ones came from its address. It may try again in a minute.", []);
+                await RefuseAsync(busy, waits,
+                    "A connection was refused without looking at its key: too many wrong ones came from its address. It may try again in a minute.", []);
             }
             return;
         }

@@ -23,11 +23,13 @@ internal sealed record AppliedCalibration(long Id, long FromMs, long? UntilMs, C
 public sealed record RecomputeView(string Reading, double Share, long Samples, bool Running, string? Fault);
 
 /// <summary>
-/// Calibrations of readings: each value that comes is corrected by the one in force at its time, and a calibration that is added or taken back makes what is stored anew, samples
+/// Calibrations of readings: each value that comes is corrected by the one in force at its time, and a calibration that is added or taken back makes what is
+/// stored anew, samples
 /// and rollups, all of it or none.
 /// </summary>
 public sealed class Calibrations(
-    IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteBook book, SiteClock clock, LiveFeed live, SampleRemaker remaker, IHostApplicationLifetime life, ILogger<Calibrations> log)
+    IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteBook book, SiteClock clock, LiveFeed live, SampleRemaker remaker,
+        IHostApplicationLifetime life, ILogger<Calibrations> log)
 {
     private readonly ConcurrentDictionary<int, IReadOnlyList<AppliedCalibration>> _applied = [];
 
@@ -68,7 +70,8 @@ public sealed class Calibrations(
     internal double Value(int reading, long t, double raw) => !_onNode.Contains(reading) && _applied.TryGetValue(reading, out var applied) ? Value(applied, t, raw) : raw;
 
     /// <summary>Whether a raw value lies beyond the ends of the table that corrects it.</summary>
-    internal bool IsBeyond(int reading, long t, double raw) => !_onNode.Contains(reading) && _applied.TryGetValue(reading, out var applied) && At(applied, t)?.IsBeyond(raw) == true;
+    internal bool IsBeyond(int reading, long t, double raw) => !_onNode.Contains(reading) && _applied.TryGetValue(reading, out var applied)
+        && At(applied, t)?.IsBeyond(raw) == true;
 
     /// <summary>How far the last recompute of a node is; null when there was none since the start.</summary>
     public RecomputeView? Work(string site, string node) => _work.GetValueOrDefault((site, node))?.View;
@@ -143,10 +146,12 @@ public sealed class Calibrations(
         await using var store = await stores.CreateDbContextAsync();
         await change(store);
         var rows = await store.Calibrations.AsNoTracking().Where(c => c.ReadingId == reading && c.UndoneMs == null).ToListAsync();
-        var undone = store.ChangeTracker.Entries<CalibrationRow>().Where(e => e.State == EntityState.Modified && e.Entity.UndoneMs is not null).Select(e => e.Entity.Id).ToHashSet();
+        var undone = store.ChangeTracker.Entries<CalibrationRow>().Where(e => e.State == EntityState.Modified && e.Entity.UndoneMs is not null)
+            .Select(e => e.Entity.Id).ToHashSet();
         // One that is new has the highest number of all.
         var added = store.ChangeTracker.Entries<CalibrationRow>().Where(e => e.State == EntityState.Added).Select(e => e.Entity);
-        return [.. Ordered(rows.Where(r => !undone.Contains(r.Id))).Concat(added.Select(Applied)).OrderBy(a => a.FromMs).ThenBy(a => a.Id == 0).ThenBy(a => a.Id)];
+        return [.. Ordered(rows.Where(r => !undone.Contains(r.Id))).Concat(added.Select(Applied)).OrderBy(a => a.FromMs)
+            .ThenBy(a => a.Id == 0).ThenBy(a => a.Id)];
     }
 
     private static double Value(IReadOnlyList<AppliedCalibration> applied, long t, double raw) => At(applied, t)?.Apply(raw) ?? raw;
@@ -167,7 +172,8 @@ public sealed class Calibrations(
     private static List<AppliedCalibration> Ordered(IEnumerable<CalibrationRow> rows) =>
         [.. rows.OrderBy(r => r.FromMs).ThenBy(r => r.Id).Select(Applied)];
 
-    private static AppliedCalibration Applied(CalibrationRow row) => new(row.Id, row.FromMs, row.UntilMs, JsonSerializer.Deserialize<Calibration>(row.Body, CenoticJson.Options)!);
+    private static AppliedCalibration Applied(CalibrationRow row) => new(row.Id, row.FromMs, row.UntilMs,
+        JsonSerializer.Deserialize<Calibration>(row.Body, CenoticJson.Options)!);
 
     /// <summary>Which thing a calibration is of: the sort of part, and its code once that is known.</summary>
     internal static string Fitted(PartInstance? part) => $"{part?.Part} {part?.Rom}".TrimEnd();

@@ -39,8 +39,10 @@ public static class ImportEndpoints
         }
     }
 
-    private static Results<Ok<ImportView>, UnprocessableEntity<EditRefused>> Begin(string site, string id, CsvLayout layout, HttpContext http, Imports imports) =>
-        imports.Begin(site, id, layout, http.User.Identity!.Name!) is { Count: > 0 } faults ? TypedResults.UnprocessableEntity(new EditRefused(faults)) : TypedResults.Ok(imports.Find(site, id)!);
+    private static Results<Ok<ImportView>, UnprocessableEntity<EditRefused>> Begin(string site, string id, CsvLayout layout,
+        HttpContext http, Imports imports) =>
+        imports.Begin(site, id, layout, http.User.Identity!.Name!) is { Count: > 0 } faults ? TypedResults.UnprocessableEntity(new EditRefused(faults))
+            : TypedResults.Ok(imports.Find(site, id)!);
 
     private static async Task<Results<NoContent, ProblemHttpResult>> EndAsync(string site, string id, Imports imports) => await imports.EndAsync(site, id) ? TypedResults.NoContent() : None();
 

@@ -23,14 +23,16 @@ public enum ImportStage { Waiting, Running, Done, Cancelled, Failed }
 /// <param name="Refusals">The first of them, with their reasons.</param>
 /// <param name="Before">When the same file was imported before and not taken back; null when it was not.</param>
 public sealed record ImportView(
-    string Id, string FileName, long Bytes, CsvGuess Guess, IReadOnlyList<CsvColumn> Suggested, ImportStage Stage, double ReadShare, long Rows, long New, long Known, long Refused, IReadOnlyList<string> Refusals, string? Fault, ImportedBefore? Before);
+    string Id, string FileName, long Bytes, CsvGuess Guess, IReadOnlyList<CsvColumn> Suggested, ImportStage Stage, double ReadShare, long Rows, long New,
+        long Known, long Refused, IReadOnlyList<string> Refusals, string? Fault, ImportedBefore? Before);
 
 /// <summary>An earlier import of the same file.</summary>
 /// <param name="AtMs">UTC ms of site time.</param>
 public sealed record ImportedBefore(long AtMs, string Who, long Samples);
 
 /// <summary>Tables of storage cards and spreadsheets on their way into the store. They wait as files of the data folder until they are imported or given up.</summary>
-public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, Intake intake, SampleWriter writer, SampleRemaker remaker, WriteGate gate, IDbContextFactory<CenoticStore> stores,
+public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, Intake intake, SampleWriter writer, SampleRemaker remaker, WriteGate gate,
+    IDbContextFactory<CenoticStore> stores,
     IHostApplicationLifetime life, ILogger<Imports> log)
 {
     /// <summary>Longest file, bytes.</summary>
@@ -98,7 +100,8 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
                 kept.Position = 0;
                 var guess = length == 0 ? throw new InvalidDataException("The file is empty.") : CsvImport.Guess(kept);
                 var digest = Convert.ToHexString(hash.GetHashAndReset());
-                var view = new ImportView(id, fileName, length, guess, Suggest(site, guess), ImportStage.Waiting, 0, 0, 0, 0, 0, [], null, await BeforeAsync(site, digest));
+                var view = new ImportView(id, fileName, length, guess, Suggest(site, guess), ImportStage.Waiting, 0, 0, 0, 0, 0, [], null,
+                    await BeforeAsync(site, digest));
                 _tables[id] = new(site, file, digest, view);
                 return view;
             }
@@ -130,7 +133,8 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
         if (table.View.Before is { } before && layout.Time is (CsvTime.SecondsSinceStart or CsvTime.MillisecondsSinceStart))
         {
             // Without a clock its times would be others each time, and everything stored twice.
-            faults.Add(string.Create(CultureInfo.InvariantCulture, $"This file was imported by {before.Who} on {DateTimeOffset.FromUnixTimeMilliseconds(before.AtMs):yyyy-MM-dd HH:mm} UTC already ({before.Samples} samples). Take that import back in the Log first."));
+            faults.Add(string.Create(CultureInfo.InvariantCulture,
+                $"This file was imported by {before.Who} on {DateTimeOffset.FromUnixTimeMilliseconds(before.AtMs):yyyy-MM-dd HH:mm} UTC already ({before.Samples} samples). Take that import back in the Log first."));
         }
         if (layout.Separator > 127 || layout.Columns.Any(c => c.Index is < 0 or > 1000) || layout.TimeColumn is < 0 or > 1000)
         {
@@ -174,7 +178,8 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
     private async Task<ImportedBefore?> BeforeAsync(string site, string digest)
     {
         await using var store = await stores.CreateDbContextAsync();
-        return await store.Imports.AsNoTracking().Where(i => i.Site == site && i.Digest == digest && i.UndoneMs == null).OrderByDescending(i => i.Id).Select(i => new ImportedBefore(i.AtMs, i.Who, i.Samples)).FirstOrDefaultAsync();
+        return await store.Imports.AsNoTracking().Where(i => i.Site == site && i.Digest == digest && i.UndoneMs == null).OrderByDescending(i => i.Id)
+            .Select(i => new ImportedBefore(i.AtMs, i.Who, i.Samples)).FirstOrDefaultAsync();
     }
 
     /// <summary>Takes an import back: its samples are removed, and all sums are as they were before. Null, or why it cannot be.</summary>
@@ -184,13 +189,15 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
         var of = await store.Database.SqlQuery<ImportedReading>(
             $"SELECT reading_id AS Reading, min(t) AS FromMs, max(t) AS ToMs FROM samples WHERE arrival_id IN (SELECT Id FROM arrivals WHERE Import = {import} AND Site = {site}) GROUP BY reading_id").ToListAsync(stop);
         var names = book.Find(site)!.Readings.ToDictionary(r => r.Value.Id, r => new ReadingRef(r.Key.Node, r.Key.Key));
-        if (_tables.Values.Any(t => t.Site == site && t.View.Stage == ImportStage.Running) || of.Any(r => !names.ContainsKey(r.Reading)) || remaker.Claim(site, of.ConvertAll(r => names[r.Reading])) is not { } claimed)
+        if (_tables.Values.Any(t => t.Site == site && t.View.Stage == ImportStage.Running) || of.Any(r => !names.ContainsKey(r.Reading))
+            || remaker.Claim(site, of.ConvertAll(r => names[r.Reading])) is not { } claimed)
         {
             return "Values of its readings are being worked through, or a table is being imported; wait until that is done.";
         }
         try
         {
-            await remaker.RunAsync(site, [.. of.Select(r => new Remake(r.Reading, r.FromMs, r.ToMs, Keep: $"arrival_id NOT IN (SELECT Id FROM arrivals WHERE Import = {import})"))], async writing =>
+            await remaker.RunAsync(site, [.. of.Select(r => new Remake(r.Reading, r.FromMs, r.ToMs,
+                Keep: $"arrival_id NOT IN (SELECT Id FROM arrivals WHERE Import = {import})"))], async writing =>
             {
                 var row = await writing.Imports.SingleAsync(i => i.Id == import, stop);
                 (row.UndoneMs, row.UndoneBy) = (clock.Now(site), who);
@@ -237,7 +244,8 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
             var samples = batches[node];
             batches[node] = [];
             handed += samples.Count;
-            under.Enqueue(writer.StoreAsync(new(table.Site, node, clock.Now(table.Site), 0, null, null, null, null, samples, [], "") { Import = import.Id }, both.Token));
+            under.Enqueue(writer.StoreAsync(new(table.Site, node, clock.Now(table.Site), 0, null, null, null, null, samples, [],
+                "") { Import = import.Id }, both.Token));
             if (under.Count >= BatchesAtOnce)
             {
                 await TakeOneAsync();

@@ -144,7 +144,8 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
                 case "sys/boot": boot = Count(value); continue;
                 case "sys/seq": number = Count(value); continue;
                 case "sys/rssi": rssi = PossibleValue.IsBounded(value) ? value : null; continue;
-                case "sys/bat": battery = SenmlUnit.Convert(value, record.Unit, Unit.Volt) is { } volts && PossibleValue.IsBounded(volts) ? volts : null; continue;
+                case "sys/bat": battery = SenmlUnit.Convert(value, record.Unit, Unit.Volt) is { } volts && PossibleValue.IsBounded(volts)
+                    ? volts : null; continue;
                 case "sys/up": up = value > 0; continue;
                 case OutputCommand.Taken: answers.Add(((long)value, true)); continue;
                 case OutputCommand.Refused: answers.Add(((long)value, false)); continue;
@@ -210,7 +211,8 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         EndAtArrival(samples, now);
         return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, Excerpt(payload))
         {
-            Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers, LongestSilenceMs = Silence(state, node),
+            Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers,
+                LongestSilenceMs = Silence(state, node),
             Report = report == nothing ? null : report with { Boot = boot }, Digest = DigestOf(records),
         };
     }

@@ -49,7 +49,8 @@ public static class IntakeEndpoints
         }
         var message = intake.Decode(site, node, body.AsMemory(0, length), reading);
         var stored = await writer.StoreAsync(message, http.RequestAborted);
-        var taken = stored.Refusal is { } reason ? new Taken(0, [reason, .. message.Refusals]) : new Taken(message.Samples.Count, message.Refusals, stored.Repeated);
+        var taken = stored.Refusal is { } reason ? new Taken(0, [reason, .. message.Refusals])
+            : new Taken(message.Samples.Count, message.Refusals, stored.Repeated);
         return taken.Samples == 0 && taken.Refusals.Count > 0 ? TypedResults.UnprocessableEntity(taken) : TypedResults.Ok(taken);
     }
 

@@ -32,7 +32,8 @@ public sealed record ArrivalView(long ReceivedMs, long? Number, long? Boot, int 
 /// <param name="Via">The node it is heard through.</param>
 /// <param name="Repeats">Messages that came again, known by their numbers: acknowledged, not stored twice.</param>
 /// <param name="LifeMs">When its counts last began anew: another board, or its flash erased. Null for never.</param>
-public sealed record NodeStatus(bool Connected, bool? Up, long? UpMs, long? CorrectionMs, long? CorrectionAtMs, string? Via, long Repeats, long? RepeatMs, long? LifeMs);
+public sealed record NodeStatus(bool Connected, bool? Up, long? UpMs, long? CorrectionMs, long? CorrectionAtMs, string? Via, long Repeats,
+    long? RepeatMs, long? LifeMs);
 
 /// <param name="Count">How many this one stands for: it is the newest of them.</param>
 public sealed record RefusalView(long AtMs, string Reason, string Excerpt, long Count);
@@ -69,8 +70,10 @@ public static class NodeEndpoints
         }
         var arrivals = await ArrivalsAsync(state, node, store, last);
         var known = await store.NodeStatuses.AsNoTracking().FirstOrDefaultAsync(s => s.Site == site && s.Node == node);
-        var status = new NodeStatus(http.RequestServices.GetRequiredService<Broker>().IsConnected(site, node), known?.Up, known?.UpMs, known?.CorrectionMs, known?.CorrectionAtMs, state.Design.Node(node)!.Via, known?.Repeats ?? 0, known?.RepeatMs,
-            await store.NodeLives.AsNoTracking().Where(l => l.Site == site && l.Node == node).OrderByDescending(l => l.Id).Select(l => (long?)l.AtMs).FirstOrDefaultAsync());
+        var status = new NodeStatus(http.RequestServices.GetRequiredService<Broker>().IsConnected(site, node), known?.Up, known?.UpMs, known?.CorrectionMs,
+            known?.CorrectionAtMs, state.Design.Node(node)!.Via, known?.Repeats ?? 0, known?.RepeatMs,
+            await store.NodeLives.AsNoTracking().Where(l => l.Site == site && l.Node == node).OrderByDescending(l => l.Id).Select(l => (long?)l.AtMs)
+                .FirstOrDefaultAsync());
         var refusals = await store.Refusals.AsNoTracking().Where(r => r.Site == site && r.Node == node).OrderByDescending(r => r.Id).Take(20).Select(r => new RefusalView(r.AtMs, r.Reason, r.Excerpt, r.Count)).ToListAsync();
         var received = await store.Arrivals.LongCountAsync(a => a.Site == site && a.Node == node);
         var runs = await store.Arrivals.Where(a => a.Site == site && a.Node == node && a.Number != null)
@@ -114,12 +117,15 @@ public static class NodeEndpoints
         var flat = $"{{{string.Join(",", records.Select(r => $"\"{r.Name}\":{r.Value.ToString(CultureInfo.InvariantCulture)}"))}}}";
         var web = new SendTo(http.Request.Host.Host, http.Request.Host.Port ?? (http.Request.IsHttps ? 443 : 80), http.Request.IsHttps);
         // A broker that listens everywhere is reached where the page is.
-        SendTo From(IPEndPoint listens, bool tls) => new(listens.Address.Equals(IPAddress.Any) || listens.Address.Equals(IPAddress.IPv6Any) ? web.Host : listens.Address.ToString(), listens.Port, tls);
+        SendTo From(IPEndPoint listens, bool tls) => new(listens.Address.Equals(IPAddress.Any) || listens.Address.Equals(IPAddress.IPv6Any) ? web.Host
+            : listens.Address.ToString(), listens.Port, tls);
         var at = From(broker.Plain, tls: false);
         SendTo? secure = broker.Tls is null ? null : From(broker.Tls, tls: true);
         var body = Encoding.UTF8.GetString(Senml.Write(null, values));
-        return new($"{at.Host}:{at.Port}", secure is { } over ? $"{over.Host}:{over.Port}" : null, $"{(web.Tls ? "wss" : "ws")}://{http.Request.Host}{RelayEndpoints.WebSocket}",
-            $"{http.Request.Scheme}://{http.Request.Host}/api/intake/{state.Site}/{node}", Broker.UserName(state.Site, node), Topics.Data(state.Site, node), example, Encoding.UTF8.GetByteCount(example),
+        return new($"{at.Host}:{at.Port}", secure is { } over ? $"{over.Host}:{over.Port}" : null,
+            $"{(web.Tls ? "wss" : "ws")}://{http.Request.Host}{RelayEndpoints.WebSocket}",
+            $"{http.Request.Scheme}://{http.Request.Host}/api/intake/{state.Site}/{node}", Broker.UserName(state.Site, node), Topics.Data(state.Site, node),
+                example, Encoding.UTF8.GetByteCount(example),
             Senml.WriteCbor(seconds, records).Length, flat, keys.Has(state.Site, node), Snippets.Of(state.Site, node, web, secure ?? at, body[1..^1]));
     }
 

@@ -16,11 +16,14 @@ namespace Cenotic.Server.Relay;
 /// <param name="Keep">True for the samples that stay.</param>
 /// <param name="Remade">What <c>remade(t, raw)</c> gives; null where it is not called.</param>
 /// <param name="Beyond">What <c>beyond(t, raw)</c> gives; null where it is not called.</param>
-public sealed record Remake(int Reading, long FromMs, long ToMs = long.MaxValue, string Value = "value", string Flags = "flags", string Keep = "1", Func<long, double, double>? Remade = null, Func<long, double, bool>? Beyond = null);
+public sealed record Remake(int Reading, long FromMs, long ToMs = long.MaxValue, string Value = "value", string Flags = "flags", string Keep = "1", Func<long,
+    double, double>? Remade = null, Func<long, double, bool>? Beyond = null);
 
 /// <summary>
-/// Makes the stored samples and rollups of readings anew without holding the door for what arrives. A few are changed where they lie. Many are written beside the
-/// old ones, a slice at a time, under a number that no reading has yet; then the reading changes over to it in one short write. Until then, and after a kill at any
+/// Makes the stored samples and rollups of readings anew without holding the door for what arrives. A few are changed where they lie. Many are written beside
+/// the
+/// old ones, a slice at a time, under a number that no reading has yet; then the reading changes over to it in one short write. Until then, and after a kill at
+/// any
 /// point, all is as it was; from then on all is new. What is left behind is removed in slices, too.
 /// </summary>
 public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteBook book, ReadingNumbers numbers, ILogger<SampleRemaker> log)
@@ -28,7 +31,7 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
     /// <summary>So many samples are changed where they lie: that takes no longer than a batch of arrivals.</summary>
     internal const int FewSamples = 5_000;
 
-    private const int SamplesOfASlice = 5_000, MostToCatchUp = 2_000;
+    private const int SamplesOfASlice = 3_000, MostToCatchUp = 2_000;
     private const long HourMs = 3_600_000;
     private static readonly TimeSpan Pause = TimeSpan.FromMilliseconds(2);
 
@@ -39,10 +42,12 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
     /// <summary>Called when stored samples of readings of a site were made anew.</summary>
     public event Action<string, IReadOnlyList<ReadingRef>>? Remade;
 
-    /// <summary>Claims readings for a remake. Their numbers, in order, which hold until they are released; null when one of them is being made anew or is gone.</summary>
+    /// <summary>Claims readings for a remake. Their numbers, in order, which hold until they are released; null when one of them is being made anew or is
+    /// gone.</summary>
     internal IReadOnlyList<int>? Claim(string site, IReadOnlyList<ReadingRef> readings)
     {
-        List<int> Numbers() => book.Find(site) is not { } state ? [] : [.. readings.Where(r => state.Readings.ContainsKey((r.Node, r.Reading))).Select(r => state.Readings[(r.Node, r.Reading)].Id)];
+        List<int> Numbers() => book.Find(site) is not { } state ? [] : [.. readings.Where(r => state.Readings.ContainsKey((r.Node, r.Reading)))
+            .Select(r => state.Readings[(r.Node, r.Reading)].Id)];
         var wanted = Numbers();
         var claimed = wanted.Where(id => _busy.TryAdd(id, 0)).ToList();
         // One that was made anew in between has another number.
@@ -68,7 +73,8 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
     /// <param name="kept">Called once it is committed, before the next write begins, with the number of each reading before and now.</param>
     /// <param name="progress">Share that is done, and how many samples there are.</param>
     /// <exception cref="OperationCanceledException">It was ended: all is as it was.</exception>
-    public async Task RunAsync(string site, IReadOnlyList<Remake> remakes, Func<CenoticStore, Task> change, Action<IReadOnlyDictionary<int, int>>? kept, Action<double, long>? progress, CancellationToken stop)
+    public async Task RunAsync(string site, IReadOnlyList<Remake> remakes, Func<CenoticStore, Task> change, Action<IReadOnlyDictionary<int, int>>? kept,
+        Action<double, long>? progress, CancellationToken stop)
     {
         var total = 0L;
         await using (var store = await stores.CreateDbContextAsync(stop))
@@ -95,7 +101,8 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
         }
     }
 
-    private async Task InPlaceAsync(string site, IReadOnlyList<Remake> remakes, Func<CenoticStore, Task> change, Action<IReadOnlyDictionary<int, int>>? kept, CancellationToken stop) =>
+    private async Task InPlaceAsync(string site, IReadOnlyList<Remake> remakes, Func<CenoticStore, Task> change, Action<IReadOnlyDictionary<int, int>>? kept,
+        CancellationToken stop) =>
         await gate.WriteAsync(async store =>
         {
             await change(store);
@@ -106,12 +113,14 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
                 await sql.RunAsync($"DELETE FROM samples WHERE reading_id = $reading AND t >= $from AND t <= $to AND NOT ({remake.Keep})");
                 await sql.RunAsync($"UPDATE samples SET value = {remake.Value}, flags = {remake.Flags} WHERE reading_id = $reading AND t >= $from AND t <= $to");
                 var kind = (await store.Readings.AsNoTracking().SingleAsync(r => r.Id == remake.Reading, stop)).Kind;
-                await SumAsync(sql, remake.Reading, remake.Reading, kind, await FirstHourAsync(sql, site, remake), remake.ToMs > long.MaxValue - HourMs ? long.MaxValue : (remake.ToMs / HourMs + 1) * HourMs);
+                await SumAsync(sql, remake.Reading, remake.Reading, kind, await FirstHourAsync(sql, site, remake), remake.ToMs > long.MaxValue - HourMs
+                    ? long.MaxValue : (remake.ToMs / HourMs + 1) * HourMs);
             }
             return 0;
         }, CancellationToken.None, _ => kept?.Invoke(remakes.ToDictionary(r => r.Reading, r => r.Reading)));
 
-    private async Task BesideAsync(string site, IReadOnlyList<Remake> remakes, Func<CenoticStore, Task> change, Action<IReadOnlyDictionary<int, int>>? kept, Action<double> progress, CancellationToken stop)
+    private async Task BesideAsync(string site, IReadOnlyList<Remake> remakes, Func<CenoticStore, Task> change, Action<IReadOnlyDictionary<int, int>>? kept,
+        Action<double> progress, CancellationToken stop)
     {
         var (shadows, upTo) = await BeginAsync(site, remakes, stop);
         foreach (var shadow in shadows)
@@ -146,7 +155,8 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
     }
 
     /// <summary>Makes the numbers that are written to, and reads up to which arrival the slices go.</summary>
-    private async Task<(List<Shadow> Shadows, long UpTo)> BeginAsync(string site, IReadOnlyList<Remake> remakes, CancellationToken stop) => await gate.WriteAsync(async store =>
+    private async Task<(List<Shadow> Shadows, long UpTo)> BeginAsync(string site, IReadOnlyList<Remake> remakes, CancellationToken stop) =>
+        await gate.WriteAsync(async store =>
     {
         var rows = new List<(Remake Remake, ReadingRow Row, long FirstHour)>();
         foreach (var remake in remakes)
@@ -171,8 +181,10 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
             at = await gate.WriteAsync(async store =>
             {
                 var sql = new Sql(store, shadow.Remake, stop);
-                var next = await sql.RunAsync($"SELECT t FROM samples WHERE reading_id = $reading AND t >= $at ORDER BY t LIMIT 1 OFFSET {SamplesOfASlice}", ("$at", begin)) is > long.MinValue and var t ? Math.Max(t, begin + 1) : long.MaxValue;
-                await sql.RunAsync(Copy(shadow, "t >= $at AND t < $next AND arrival_id <= $upTo"), ("$at", begin), ("$next", next), ("$upTo", upTo), ("$shadow", shadow.Id));
+                var next = await sql.RunAsync($"SELECT t FROM samples WHERE reading_id = $reading AND t >= $at ORDER BY t LIMIT 1 OFFSET {SamplesOfASlice}",
+                    ("$at", begin)) is > long.MinValue and var t ? Math.Max(t, begin + 1) : long.MaxValue;
+                await sql.RunAsync(Copy(shadow, "t >= $at AND t < $next AND arrival_id <= $upTo"), ("$at", begin), ("$next", next), ("$upTo", upTo),
+                    ("$shadow", shadow.Id));
                 return next;
             }, stop);
             progress(0.8 * (Math.Min(at, last) - first) / Math.Max(1, last - first));
@@ -232,7 +244,8 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
             {
                 var sql = new Sql(store, shadow.Remake, stop);
                 // To the end of an hour, so that no hour is summed in parts.
-                var next = await sql.RunAsync($"SELECT t FROM samples WHERE reading_id = $shadow AND t >= $at ORDER BY t LIMIT 1 OFFSET {SamplesOfASlice}", ("$shadow", shadow.Id), ("$at", begin)) is > long.MinValue and var t
+                var next = await sql.RunAsync($"SELECT t FROM samples WHERE reading_id = $shadow AND t >= $at ORDER BY t LIMIT 1 OFFSET {SamplesOfASlice}",
+                    ("$shadow", shadow.Id), ("$at", begin)) is > long.MinValue and var t
                     ? Math.Max(t / HourMs * HourMs, begin + HourMs) : long.MaxValue;
                 await SumAsync(sql, shadow.Id, shadow.Id, shadow.Kind, begin, next);
                 return next;
@@ -266,7 +279,8 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
         foreach (var shadow in shadows)
         {
             var sql = new Sql(store, shadow.Remake, stop);
-            await sql.RunAsync(Copy(shadow, "arrival_id > $after AND arrival_id <= $upTo", "INDEXED BY samples_by_arrival"), ("$after", after), ("$upTo", upTo), ("$shadow", shadow.Id));
+            await sql.RunAsync(Copy(shadow, "arrival_id > $after AND arrival_id <= $upTo", "INDEXED BY samples_by_arrival"), ("$after", after),
+                ("$upTo", upTo), ("$shadow", shadow.Id));
             var hours = await store.Database.SqlQuery<long>(
                 $"SELECT DISTINCT t / {HourMs} * {HourMs} AS Value FROM samples INDEXED BY samples_by_arrival WHERE arrival_id > {after} AND arrival_id <= {upTo} AND reading_id = {shadow.Id}").ToListAsync(stop);
             foreach (var hour in hours)
@@ -277,7 +291,8 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
         return upTo;
     }
 
-    private async Task ChangeOverAsync(string site, List<Shadow> shadows, long upTo, Func<CenoticStore, Task> change, Action<IReadOnlyDictionary<int, int>>? kept, CancellationToken stop)
+    private async Task ChangeOverAsync(string site, List<Shadow> shadows, long upTo, Func<CenoticStore, Task> change, Action<IReadOnlyDictionary<int,
+        int>>? kept, CancellationToken stop)
     {
         var state = await gate.WriteAsync(async store =>
         {
@@ -290,7 +305,8 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
                 var key = await store.Readings.Where(r => r.Id == shadow.Remake.Reading).Select(r => r.Key).SingleAsync(CancellationToken.None);
                 await store.Database.ExecuteSqlAsync($"UPDATE readings SET Key = {SpareKey()} WHERE Id = {shadow.Remake.Reading}", CancellationToken.None);
                 await store.Database.ExecuteSqlAsync($"UPDATE readings SET Key = {key} WHERE Id = {shadow.Id}", CancellationToken.None);
-                await store.Database.ExecuteSqlAsync($"UPDATE calibrations SET ReadingId = {shadow.Id} WHERE ReadingId = {shadow.Remake.Reading}", CancellationToken.None);
+                await store.Database.ExecuteSqlAsync($"UPDATE calibrations SET ReadingId = {shadow.Id} WHERE ReadingId = {shadow.Remake.Reading}",
+                    CancellationToken.None);
             }
             return await book.ReadAgainAsync(store, site);
         }, CancellationToken.None, state =>
@@ -322,10 +338,18 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
     {
         foreach (var reading in readings)
         {
-            await InSlicesAsync(store => store.Database.ExecuteSqlAsync($"DELETE FROM samples WHERE (reading_id, t, n) IN (SELECT reading_id, t, n FROM samples WHERE reading_id = {reading} LIMIT {SamplesOfASlice})"));
-            await InSlicesAsync(store => store.Database.ExecuteSqlAsync($"DELETE FROM rollups WHERE (reading_id, step, t) IN (SELECT reading_id, step, t FROM rollups WHERE reading_id = {reading} LIMIT {SamplesOfASlice})"));
+            await EmptyAsync(reading);
             await gate.WriteAsync(store => store.Database.ExecuteSqlAsync($"DELETE FROM readings WHERE Id = {reading} AND Key LIKE '~%'"));
         }
+    }
+
+    /// <summary>Removes all samples and sums of a reading, in slices.</summary>
+    public async Task EmptyAsync(int reading)
+    {
+        await InSlicesAsync(store => store.Database.ExecuteSqlAsync(
+            $"DELETE FROM samples WHERE (reading_id, t, n) IN (SELECT reading_id, t, n FROM samples WHERE reading_id = {reading} LIMIT {SamplesOfASlice})"));
+        await InSlicesAsync(store => store.Database.ExecuteSqlAsync(
+            $"DELETE FROM rollups WHERE (reading_id, step, t) IN (SELECT reading_id, step, t FROM rollups WHERE reading_id = {reading} LIMIT {SamplesOfASlice})"));
     }
 
     private async Task InSlicesAsync(Func<CenoticStore, Task<int>> remove)
@@ -340,7 +364,8 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
     private async Task<long> FirstHourAsync(Sql sql, string site, Remake remake)
     {
         var first = remake.FromMs / HourMs * HourMs;
-        return book.Find(site)?.Design.Settings.Keeping?.SampleDays is not null && await sql.RunAsync("SELECT min(t) FROM samples WHERE reading_id = $reading") is > 0 and var oldest
+        return book.Find(site)?.Design.Settings.Keeping?.SampleDays is not null
+            && await sql.RunAsync("SELECT min(t) FROM samples WHERE reading_id = $reading") is > 0 and var oldest
             ? Math.Max(first, (oldest + HourMs - 1) / HourMs * HourMs) : first;
     }
 
@@ -386,7 +411,8 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
             }
             await using var command = connection.CreateCommand();
             command.CommandText = sql;
-            command.Transaction = store.Database.CurrentTransaction is { } current ? (SqliteTransaction)Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(current) : null;
+            command.Transaction = store.Database.CurrentTransaction is { } current
+                ? (SqliteTransaction)Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(current) : null;
             foreach (var (name, value) in values.Append(("$reading", remake.Reading)).Append(("$from", remake.FromMs)).Append(("$to", remake.ToMs)))
             {
                 command.Parameters.AddWithValue(name, value);

@@ -64,7 +64,8 @@ internal sealed class SampleStatements : IDisposable
     /// <param name="life">Which life of its node it is of.</param>
     internal long? Arrive(DecodedMessage m, int life)
     {
-        _arrive.Bind(11, life).Bind(12, m.Number is null ? null : m.Digest).Bind(13, m.Import).Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.Boot).Bind(4, m.Number).Bind(5, m.ReceivedMs).Bind(6, m.Bytes).Bind(7, m.Rssi).Bind(8, m.Battery).Bind(9, m.ClockMs).Bind(10, m.CorrectionMs);
+        _arrive.Bind(11, life).Bind(12, m.Number is null ? null : m.Digest).Bind(13, m.Import).Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.Boot).Bind(4, m.Number)
+            .Bind(5, m.ReceivedMs).Bind(6, m.Bytes).Bind(7, m.Rssi).Bind(8, m.Battery).Bind(9, m.ClockMs).Bind(10, m.CorrectionMs);
         return _arrive.First();
     }
 
@@ -98,7 +99,8 @@ internal sealed class SampleStatements : IDisposable
         _sayLife ??= _prepare("INSERT INTO node_lives (Site, Node, Life, AtMs, Times, BeforeBoot, BeforeNumber, Boot, Number) VALUES (?, ?, ?, ?, 1, ?, ?, ?, ?)");
         if (!_sayLifeAgain.Bind(1, m.Site).Bind(2, m.Node).Bind(3, life).Bind(4, m.ReceivedMs - 3_600_000).Change())
         {
-            _sayLife.Bind(1, m.Site).Bind(2, m.Node).Bind(3, life).Bind(4, m.ReceivedMs).Bind(5, before.Boot).Bind(6, before.Number).Bind(7, now.Boot).Bind(8, now.Number).First();
+            _sayLife.Bind(1, m.Site).Bind(2, m.Node).Bind(3, life).Bind(4, m.ReceivedMs).Bind(5, before.Boot).Bind(6, before.Number).Bind(7, now.Boot)
+                .Bind(8, now.Number).First();
         }
     }
 
@@ -120,7 +122,8 @@ internal sealed class SampleStatements : IDisposable
     /// <param name="newLife">True when the counts of the node began anew with this message: it stands in no earlier row.</param>
     internal void Report(DecodedMessage m, NodeReport r, bool newLife)
     {
-        if (newLife || !_tell.Bind(1, m.Site).Bind(2, m.Node).Bind(3, r.Firmware).Bind(4, r.Settings).Bind(5, r.Reset).Bind(6, r.SupplyVolts).Bind(7, r.FreeBytes).Bind(8, r.Boot).Change())
+        if (newLife || !_tell.Bind(1, m.Site).Bind(2, m.Node).Bind(3, r.Firmware).Bind(4, r.Settings).Bind(5, r.Reset).Bind(6, r.SupplyVolts)
+            .Bind(7, r.FreeBytes).Bind(8, r.Boot).Change())
         {
             _report.Bind(1, m.Site).Bind(2, m.Node).Bind(3, m.ReceivedMs).Bind(4, r.Boot).Bind(5, r.Firmware).Bind(6, r.Settings).Bind(7, r.Reset).Bind(8, r.SupplyVolts).Bind(9, r.FreeBytes).First();
         }

@@ -22,7 +22,8 @@ public sealed record StoreResult(int Fresh, string? Refusal = null, bool Repeate
 /// The one writer of samples: commits at once when idle; what arrives during a commit forms the next batch. A message is done when its batch is committed. A batch that fails for one of
 /// its messages is written message by message, so that only that one is refused.
 /// </summary>
-public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, Calibrations calibrations, ReadingNumbers numbers, SetAside aside,
+public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, Calibrations calibrations,
+    ReadingNumbers numbers, SetAside aside,
     TimeProvider system, LoopHealth health, ILogger<SampleWriter> log) : BackgroundService
 {
     private const int LargestBatch = 2000, LongestQueue = 20_000, RefusalsOfMinute = 5, Repeat = -1;
@@ -152,7 +153,8 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             _newestIsStored = false;
             return fault;
         }
-        meter.Committed(batch.Count(b => b.Message.Node != DerivedDesign.Node) - written.Repeats, written.Fresh.Sum(f => Math.Max(0, f)), written.Repeats, batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
+        meter.Committed(batch.Count(b => b.Message.Node != DerivedDesign.Node) - written.Repeats, written.Fresh.Sum(f => Math.Max(0, f)), written.Repeats,
+            batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
         foreach (var (one, count) in batch.Zip(written.Fresh))
         {
             one.Done.TrySetResult(new(Math.Max(0, count), null, count == Repeat));
@@ -232,14 +234,16 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         await using var store = await stores.CreateDbContextAsync();
         await store.Database.OpenConnectionAsync();
         await using var command = store.Database.GetDbConnection().CreateCommand();
+        // The newest times are found first, each by the index: held against every sample instead it takes a second for a year of minutes.
         // What was stored by a clock that had been ahead makes nothing late once somebody said so; the index finds each of these at once.
         command.CommandText =
             """
-            SELECT r.Id, s.t, s.value FROM readings r JOIN sites st ON st.Key = r.Site JOIN samples s ON s.reading_id = r.Id AND s.t = CASE
+            WITH n AS MATERIALIZED (SELECT r.Id AS id, CASE
                 WHEN st.JudgedAnywayMs IS NULL THEN (SELECT max(t) FROM samples WHERE reading_id = r.Id)
                 ELSE coalesce((SELECT t FROM samples WHERE reading_id = r.Id AND t > st.JudgedAnywayMs AND arrival_id > st.JudgedAnywayArrival ORDER BY t DESC LIMIT 1),
                     (SELECT max(t) FROM samples WHERE reading_id = r.Id AND t <= st.JudgedAnywayMs))
-                END
+                END AS t FROM readings r JOIN sites st ON st.Key = r.Site)
+            SELECT s.reading_id, s.t, s.value FROM n CROSS JOIN samples s ON s.reading_id = n.id AND s.t = n.t
             """;
         await using var rows = await command.ExecuteReaderAsync();
         while (await rows.ReadAsync())
@@ -268,7 +272,8 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             // A table that comes again leaves no trace: its samples are looked for before anything is written.
             var imported = message.Samples.Count > 0 && message.Samples[0].Flags.HasFlag(SampleFlags.Imported);
             // Its readings may have got other numbers since it was decoded.
-            var decoded = message.Samples.Any(s => numbers.Current(s.Reading) != s.Reading) ? [.. message.Samples.Select(s => s with { Reading = numbers.Current(s.Reading) })] : message.Samples;
+            var decoded = message.Samples.Any(s => numbers.Current(s.Reading) != s.Reading)
+                ? [.. message.Samples.Select(s => s with { Reading = numbers.Current(s.Reading) })] : message.Samples;
             var samples = imported ? decoded.Where(s => Newest(s.Reading) is not { } newest || s.T > newest.T || !statements.Has(s)).ToList() : decoded;
             fresh.Add(0);
             if (samples.Count == 0 && (imported || message.Refusals.Count > 0))
@@ -344,7 +349,8 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         // Beyond the newest nothing is stored: most messages need no look.
         var beyond = known.Newest is not { } newest || boot > newest.Boot || (boot == newest.Boot && number > newest.Number);
         var numbering = beyond ? Numbering.Fresh
-            : MessageNumbers.Judge(new(place, message.Digest, message.ReceivedMs), statements.Same(message, known.Life, place), known.Newest, message.Report?.Reset is not null);
+            : MessageNumbers.Judge(new(place, message.Digest, message.ReceivedMs), statements.Same(message, known.Life, place), known.Newest,
+                message.Report?.Reset is not null);
         if (numbering == Numbering.NewLife)
         {
             statements.NewLife(message, known.Life + 1, known.Newest!.Value, place);

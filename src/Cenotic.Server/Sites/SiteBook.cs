@@ -171,7 +171,9 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
     private string? Unlike(SiteDesign after, IReadOnlyList<DesignEdit> edits)
     {
         var sums = edits.OfType<PutDerived>().Where(e => e.Derived.From is SumOf).ToList();
-        return sums.Count == 0 ? null : sums.Select(e => DerivedFindings.UnlikeUnits(after, catalogue.With(after.OwnBoards, after.OwnParts, after.OwnCells), e.Derived)).FirstOrDefault(u => u is not null);
+        return sums.Count == 0 ? null
+            : sums.Select(e => DerivedFindings.UnlikeUnits(after, catalogue.With(after.OwnBoards, after.OwnParts, after.OwnCells), e.Derived))
+            .FirstOrDefault(u => u is not null);
     }
 
     /// <summary>Stores a measured current.</summary>
@@ -234,7 +236,8 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
     {
         var row = await store.Sites.AsNoTracking().SingleAsync(s => s.Key == site);
         var currents = await store.MeasuredCurrents.AsNoTracking().Where(c => c.Site == site).OrderBy(c => c.Id).Select(c => new MeasuredCurrent(c.Node, c.State, c.Milliamps, c.How, c.AtMs)).ToListAsync();
-        var readings = await store.Readings.AsNoTracking().Where(r => r.Site == site && !r.Key.StartsWith(ReadingRow.Spare)).ToDictionaryAsync(r => (r.Node, r.Key));
+        var readings = await store.Readings.AsNoTracking().Where(r => r.Site == site && !r.Key.StartsWith(ReadingRow.Spare))
+            .ToDictionaryAsync(r => (r.Node, r.Key));
         var design = known ?? await SiteDocuments.ReadAsync(store, site);
         return new(site, row.Revision, design, new(currents), readings, catalogue.With(design.OwnBoards, design.OwnParts, design.OwnCells));
     }

@@ -62,7 +62,8 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
         });
         model.Entity<RefusalRow>(e => { e.ToTable("refusals"); e.Property(r => r.Count).HasDefaultValue(1L); e.HasIndex(r => new { r.Site, r.Node, r.Id }); });
         model.Entity<NodeKeyRow>(e => { e.ToTable("node_keys"); e.HasKey(r => new { r.Site, r.Node }); Belongs(e); });
-        model.Entity<NodeStatusRow>(e => { e.ToTable("node_status"); e.Property(r => r.Repeats).HasDefaultValue(0L); e.HasKey(r => new { r.Site, r.Node }); Belongs(e); });
+        model.Entity<NodeStatusRow>(e => { e.ToTable("node_status"); e.Property(r => r.Repeats)
+            .HasDefaultValue(0L); e.HasKey(r => new { r.Site, r.Node }); Belongs(e); });
         model.Entity<NodeLifeRow>(e => { e.ToTable("node_lives"); e.HasIndex(r => new { r.Site, r.Node, r.Id }); Belongs(e); });
         model.Entity<ImportRow>(e => { e.ToTable("imports"); e.HasIndex(r => new { r.Site, r.Id }); Belongs(e); });
         model.Entity<SetAsideRow>(e => { e.ToTable("set_aside"); e.HasIndex(r => new { r.Site, r.Node, r.Reading }); Belongs(e); });

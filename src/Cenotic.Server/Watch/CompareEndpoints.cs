@@ -51,7 +51,8 @@ public static class CompareEndpoints
         {
             return None($"One is in {unitA}, the other in {unitB}.");
         }
-        // Whole minutes, so that minutes that are kept longer than samples serve as well; no shorter than the slower of the two is sampled, so that each stretch has both.
+        // Whole minutes, so that minutes that are kept longer than samples serve as well; no shorter than the slower of the two is sampled, so that each
+        // stretch has both.
         var sampling = Math.Max(await SamplingAsync(store, one.Id, from, now), await SamplingAsync(store, two.Id, from, now));
         var bucket = (Math.Max(Math.Max(ShortestMs, sampling), (now - from) / Stretches) + ShortestMs - 1) / ShortestMs * ShortestMs;
         var rows = await store.Database.SqlQuery<Pair>($"""

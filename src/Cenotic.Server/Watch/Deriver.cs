@@ -175,7 +175,8 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         var after = ready.Min(r => r.Kept.Arrival);
         var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id, stop) ?? 0;
         var (samples, full) = readings.Count == 0 ? ([], false) : await SamplesAsync(store, $"arrival_id > {after} AND arrival_id <= {newest} AND reading_id IN ({string.Join(',', readings.Keys)}) AND flags & {Unjudged} = 0 ORDER BY arrival_id, t", MostSamplesAtOnce, "INDEXED BY samples_by_arrival", stop);
-        if (readings.Any(r => book.Find(site.Site) is not { } newer || !newer.Readings.TryGetValue((r.Value.Node, r.Value.Reading), out var row) || row.Id != r.Key))
+        if (readings.Any(r => book.Find(site.Site) is not { } newer || !newer.Readings.TryGetValue((r.Value.Node, r.Value.Reading),
+            out var row) || row.Id != r.Key))
         {
             // An input got another number meanwhile, or is gone: looked at again with that.
             return book.Find(site.Site) is not null;
@@ -309,11 +310,7 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
     private async Task FillAsync(SiteState site, DerivedDesign derived, string from, CancellationToken stop)
     {
         var row = site.Readings[(DerivedDesign.Node, derived.Key)];
-        await gate.WriteAsync(async s =>
-        {
-            await s.Database.ExecuteSqlAsync($"DELETE FROM samples WHERE reading_id = {row.Id}", stop);
-            await s.Database.ExecuteSqlAsync($"DELETE FROM rollups WHERE reading_id = {row.Id}", stop);
-        }, stop);
+        await remaker.EmptyAsync(row.Id);
         writer.Emptied(row.Id);
         await using var store = await stores.CreateDbContextAsync(stop);
         var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id, stop) ?? 0;

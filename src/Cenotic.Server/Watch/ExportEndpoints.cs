@@ -59,5 +59,8 @@ public static class ExportEndpoints
         }
     }
 
-    private static string Marks(SampleFlags flags) => string.Join(' ', new[] { (SampleFlags.Late, "late"), (SampleFlags.TimeEstimated, "time-estimated"), (SampleFlags.Imported, "imported"), (SampleFlags.Suspect, "suspect"), (SampleFlags.WorkedOutLater, "worked-out-later"), (SampleFlags.SetAside, "set-aside"), (SampleFlags.BeyondTable, "beyond-table") }.Where(m => flags.HasFlag(m.Item1)).Select(m => m.Item2));
+    private static string Marks(SampleFlags flags) => string.Join(' ',
+        new[] { (SampleFlags.Late, "late"), (SampleFlags.TimeEstimated, "time-estimated"), (SampleFlags.Imported, "imported"),
+        (SampleFlags.Suspect, "suspect"), (SampleFlags.WorkedOutLater, "worked-out-later"), (SampleFlags.SetAside, "set-aside"),
+        (SampleFlags.BeyondTable, "beyond-table") }.Where(m => flags.HasFlag(m.Item1)).Select(m => m.Item2));
 }

@@ -38,9 +38,12 @@ public sealed class NodeHealthReader(SiteBook book, HardwareCatalogue catalogue)
     /// <summary>By node the messages of a stretch that came, and those missing between their numbers (null where it sends none).</summary>
     public static async Task<Dictionary<string, (long Received, long? Lost)>> HeardAsync(CenoticStore store, string site, long from, long to)
     {
-        var runs = await store.Arrivals.AsNoTracking().Where(a => a.Site == site && a.ReceivedMs >= from && a.ReceivedMs <= to).GroupBy(a => new { a.Node, a.Life, a.Boot, Run = a.Number / MessageNumbers.RunLength })
+        var runs = await store.Arrivals.AsNoTracking().Where(a => a.Site == site && a.ReceivedMs >= from && a.ReceivedMs <= to)
+            .GroupBy(a => new { a.Node, a.Life, a.Boot, Run = a.Number / MessageNumbers.RunLength })
             .Select(g => new { g.Key.Node, First = g.Min(a => a.Number), Last = g.Max(a => a.Number), Count = g.LongCount(), Numbered = g.LongCount(a => a.Number != null) }).ToListAsync();
-        return runs.GroupBy(r => r.Node).ToDictionary(g => g.Key, g => (g.Sum(r => r.Count), g.Any(r => r.Numbered > 0) ? g.Where(r => r.Numbered > 0).Sum(r => MessageNumbers.Lost(r.First!.Value, r.Last!.Value, r.Numbered)) : (long?)null));
+        return runs.GroupBy(r => r.Node).ToDictionary(g => g.Key, g =>
+            (g.Sum(r => r.Count), g.Any(r => r.Numbered > 0) ? g.Where(r => r.Numbered > 0)
+            .Sum(r => MessageNumbers.Lost(r.First!.Value, r.Last!.Value, r.Numbered)) : (long?)null));
     }
 
     /// <summary>What is left of the cells, worked out anew every ten minutes.</summary>

@@ -67,7 +67,8 @@ internal static class SeriesReader
         }
         // What came before the stretch says how a state begins; of events it is none of the stretch.
         var isEvent = state.IsEvent(reading);
-        return EventLanes.Of(isEvent ? samples.Skip(early) : samples, to, EventLanes.RestsOn(Intake.Quantity(state, reading.Node, reading.Reading)?.Quantity), isEvent);
+        return EventLanes.Of(isEvent ? samples.Skip(early) : samples, to,
+            EventLanes.RestsOn(Intake.Quantity(state, reading.Node, reading.Reading)?.Quantity), isEvent);
     }
 
     /// <summary>What a counter counted in each of the stretches that begin at <paramref name="begins"/>, the last of which ends at <paramref name="to"/>: from the rollups. A counter that is lower than half of before began anew at 0.</summary>
@@ -105,7 +106,7 @@ internal static class SeriesReader
         const string sql =
             """
             SELECT r.Id, s.t, s.value, s.flags FROM readings r
-            JOIN samples s ON s.reading_id = r.Id AND s.t = (SELECT max(t) FROM samples WHERE reading_id = r.Id)
+            CROSS JOIN samples s ON s.reading_id = r.Id AND s.t = (SELECT max(t) FROM samples WHERE reading_id = r.Id)
             WHERE r.Site = $site ORDER BY s.n
             """;
         var newest = new Dictionary<int, (long, double, int)>();

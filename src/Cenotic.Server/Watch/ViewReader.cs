@@ -103,7 +103,9 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, NodeHealthReader 
                 }
                 return data with { Lanes = list };
             case SequenceTile sequence when Id(state, sequence.First) is not null && Id(state, sequence.Second) is not null:
-                async Task<List<long>> RisesAsync(ReadingRef reading) => [.. (await SeriesReader.StretchesAsync(store, state, reading, from, to)).Select(s => s.From).Where(t => t > from || state.IsEvent(reading))];
+                async Task<List<long>> RisesAsync(ReadingRef reading) =>
+                    [.. (await SeriesReader.StretchesAsync(store, state, reading, from, to)).Select(s => s.From)
+                    .Where(t => t > from || state.IsEvent(reading))];
                 var events = SequenceTally.Of(await RisesAsync(sequence.First), await RisesAsync(sequence.Second), sequence.WithinMs, sequence.InOrder, Math.Min(to, now));
                 var counts = SequenceTally.Count(events, from, Math.Min(to, now));
                 return data with { Sequence = new(counts, counts.PerDay(SequenceOutcome.Both), counts.PerDay(SequenceOutcome.FirstAlone), counts.PerDay(SequenceOutcome.SecondAlone), [.. events.Reverse().Take(NewestEvents)]) };

@@ -164,7 +164,8 @@ public class CalibrationTests
             Assert.Contains("closer together than the sensor scatters", Calibration.Fit(kind, [new(20, 20, 0.3, 10), new(20.5, 21, 0.3, 10)], 0.1).Reasons[0]);
             Assert.True(Calibration.Fit(kind, [new(20, 20, 0.2, 10), new(20.5, 21, 0.2, 10)], 0.1).Ok);
         }
-        Assert.Contains("closer together", Calibration.Fit(CalibrationKind.Line, [new(20, 20, 0.3, 10), new(20.2, 20.5), new(20.4, 21, 0.2, 10)], 0.1).Reasons[0]);
+        Assert.Contains("closer together", Calibration.Fit(CalibrationKind.Line,
+            [new(20, 20, 0.3, 10), new(20.2, 20.5), new(20.4, 21, 0.2, 10)], 0.1).Reasons[0]);
         var table = Calibration.Fit(CalibrationKind.Table, [new(0, 0), new(10, 20), new(20, 30)], 0.1).Value;
         Assert.Equal((false, false, true, true), (table.IsBeyond(0), table.IsBeyond(20), table.IsBeyond(-0.1), table.IsBeyond(20.1)));
         Assert.False(Calibration.Fit(CalibrationKind.TwoPoints, [new(0, 0), new(10, 20)], 0.1).Value.IsBeyond(50));

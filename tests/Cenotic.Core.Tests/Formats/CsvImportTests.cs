@@ -129,4 +129,26 @@ public class CsvImportTests
             Assert.All(rows.SelectMany(r => r.Values), v => Assert.True(double.IsFinite(v.Value)));
         }, iter: 10_000);
     }
+
+    [Theory]
+    [InlineData("Zeit s;Temp\n0;20,5\n10;20,6\n20;20,7\n", CsvTime.SecondsSinceStart)]
+    [InlineData("seconds,temp\n0,20.5\n10,20.6\n", CsvTime.SecondsSinceStart)]
+    [InlineData("uptime (ms),temp\n0,20.5\n10000,20.6\n", CsvTime.MillisecondsSinceStart)]
+    [InlineData("millis,temp\n0,20.5\n10000,20.6\n", CsvTime.MillisecondsSinceStart)]
+    [InlineData("0,20.5\n10,20.6\n20,20.4\n30,20.4\n40,20.1\n", CsvTime.SecondsSinceStart)]
+    [InlineData("0,20.5\n10000,20.6\n20010,20.4\n30003,20.4\n40001,20.1\n", CsvTime.MillisecondsSinceStart)]
+    // The node started anew in between.
+    [InlineData("0,20\n10,20\n20,20\n30,20\n40,20\n50,20\n0,20\n10,20\n20,20\n30,20\n40,20\n50,20\n60,20\n70,20\n80,20\n90,20\n100,20\n",
+        CsvTime.SecondsSinceStart)]
+    public void A_time_since_a_start_is_guessed_by_its_heading_or_by_how_it_counts(string table, CsvTime expected)
+    {
+        var guess = CsvImport.Guess(new MemoryStream(Encoding.UTF8.GetBytes(table)));
+        Assert.Equal((0, expected), (guess.TimeColumn, guess.Time));
+    }
+
+    [Theory]
+    [InlineData("20.5,55\n20.6,54\n20.4,56\n20.7,55\n")]
+    [InlineData("items,temp\n0,20.5\n10,20.6\n20,20\n30,20\n")]
+    [InlineData("1,55\n2,54\n40,56\n900,55\n901,53\n")]
+    public void What_does_not_count_time_is_none(string table) => Assert.Null(CsvImport.Guess(new MemoryStream(Encoding.UTF8.GetBytes(table))).TimeColumn);
 }

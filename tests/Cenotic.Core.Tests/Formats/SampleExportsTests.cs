@@ -13,7 +13,8 @@ public class SampleExportsTests
             .Select((n, r, t, v, u, m) => new ExportedSample(n, r, t, v, r == "temp" ? "°C" : u, m)).Array[1, 60].Select(s => s.OrderBy(x => x.Node, StringComparer.Ordinal).ThenBy(x => x.Reading, StringComparer.Ordinal).ThenBy(x => x.T).ToArray());
 
     /// <summary>The same but for what arithmetic leaves behind in the last digits.</summary>
-    private static void AssertSame(double expected, double actual) => Assert.True(Math.Abs(expected - actual) <= 1e-15 * Math.Abs(expected), $"{expected:R} and {actual:R}");
+    private static void AssertSame(double expected, double actual) => Assert.True(Math.Abs(expected - actual) <= 1e-15 * Math.Abs(expected),
+        $"{expected:R} and {actual:R}");
 
     [Theory]
     [InlineData(31.200000000000003, "31.2")]

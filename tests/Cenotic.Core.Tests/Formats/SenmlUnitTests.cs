@@ -3,7 +3,8 @@ using Cenotic.Core.Formats;
 
 namespace Cenotic.Core.Tests.Formats;
 
-/// <summary>Units that are sent. Fixed points by their definitions: 0 °C is 273.15 K and 32 °F, 100 °C is 212 °F, −40 is the same in both (ITS-90; common tables).</summary>
+/// <summary>Units that are sent. Fixed points by their definitions: 0 °C is 273.15 K and 32 °F, 100 °C is 212 °F, −40 is the same in both (ITS-90; common
+/// tables).</summary>
 public class SenmlUnitTests
 {
     [Theory]
@@ -24,7 +25,8 @@ public class SenmlUnitTests
     [InlineData(21.5, "Cel", "°C", 21.5)]
     [InlineData(1, "/", "", 1)]
     [InlineData(7, "count", "pulses", 7)]
-    public void Are_turned_into_the_readings_own(double value, string? sent, string shown, double expected) => Assert.Equal(expected, SenmlUnit.Convert(value, sent, shown)!.Value, 9);
+    public void Are_turned_into_the_readings_own(double value, string? sent, string shown, double expected) =>
+        Assert.Equal(expected, SenmlUnit.Convert(value, sent, shown)!.Value, 9);
 
     [Theory]
     [InlineData("Pa", "°C")]
@@ -38,7 +40,8 @@ public class SenmlUnitTests
     public void What_a_part_cannot_measure_is_known_and_a_little_beyond_its_range_is_not()
     {
         var celsius = Samples.Catalogue.Part("bme280")!.Quantities.Single(q => q.Quantity == "temperature");
-        Assert.Equal((true, true, false, false), (PossibleValue.IsMeasured(85, celsius), PossibleValue.IsMeasured(86, celsius), PossibleValue.IsMeasured(300, celsius), PossibleValue.IsMeasured(-60, celsius)));
+        Assert.Equal((true, true, false, false), (PossibleValue.IsMeasured(85, celsius), PossibleValue.IsMeasured(86, celsius),
+            PossibleValue.IsMeasured(300, celsius), PossibleValue.IsMeasured(-60, celsius)));
         Assert.True(PossibleValue.IsMeasured(1e9, null));
     }
 }

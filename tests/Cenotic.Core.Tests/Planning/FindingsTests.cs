@@ -152,11 +152,14 @@ public class FindingsTests
         ["ZONE-UNSEEN"] = (Samples.Site(DoorAndFan) with { Zones = [Zone] }, null),
         ["ZONE-SOUNDER-GONE"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Sounders = [new("n", "fan"), new("n", "siren")] }] }, null),
         ["ZONE-LAMP-GONE"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Lamp = new("n", "lamp") }] }, null),
-        ["ZONE-WAITS-FOR-NOBODY"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Tell = null, Sounders = [new("n", "fan")], SoundOnceTold = true, SoundAfterMs = 60_000 }] }, null),
+        ["ZONE-WAITS-FOR-NOBODY"] = (Samples.Site(DoorAndFan) with { Zones =
+            [Zone with { Tell = null, Sounders = [new("n", "fan")], SoundOnceTold = true, SoundAfterMs = 60_000 }] }, null),
         ["ZONE-TELLS-NOBODY"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Sounders = [] }] }, Samples.Site(DoorAndFan) with { Zones = [Zone] }),
         ["WATCH-INPUT-GONE"] = (Samples.Site(Air) with { Derived = [new("left", "Left", new DaysLeftOf("nobody"), 0)] }, Samples.Site(Air) with { Derived = [new("left", "Left", new DaysLeftOf("n"), 0)] }),
         ["WATCH-INPUT-UNIT"] = (Samples.Site(Air) with { Derived = [new("dew", "Dew", new DewPointOf(new("n", "t"), new("n", "t")), 1)] }, null),
-        ["WATCH-SUM-UNITS"] = (Samples.Site(Air with { Readings = [.. Air.Readings, Air.Readings[0] with { Key = "rh", Label = "Humidity", Quantity = "humidity" }] }) with { Derived = [new("sum", "Sum", new SumOf([new(new("n", "t"), 1), new(new("n", "rh"), 1)]), 1)] }, null),
+        ["WATCH-SUM-UNITS"] = (Samples.Site(Air with { Readings = [.. Air.Readings,
+            Air.Readings[0] with { Key = "rh", Label = "Humidity", Quantity = "humidity" }] }) with { Derived =
+            [new("sum", "Sum", new SumOf([new(new("n", "t"), 1), new(new("n", "rh"), 1)]), 1)] }, null),
         ["ALERT-NO-READING"] = (Samples.Site(Air, Rule(new SilentFor(600_000), "gone")), null),
         ["ALERT-NO-HEARTBEAT"] = (Samples.Site(WithReading(Samples.Node(("d", "reed-contact")), Samples.OnChange("t", "d", "contact")), Rule(new SilentFor(3_600_000))), null),
         ["ALERT-SILENCE-SHORT"] = (Samples.Site(Air, Rule(new SilentFor(70_000))), null),

@@ -120,7 +120,8 @@ public class LatenessTests
         Assert.Equal(planned, comparison.Radios.Single(r => r.Key == "lora-sx1276").Cells.Single(c => c.IntervalMs == 600_000).Milliamps, 1e-6);
     }
 
-    /// <summary>The longest time from when something begins to the notice of it, by playing every phase of it against the node's timetable and the judge that runs live.</summary>
+    /// <summary>The longest time from when something begins to the notice of it, by playing every phase of it against the node's timetable and the judge that
+    /// runs live.</summary>
     private static double Played(SiteDesign site, RuleDesign rule, long interval, int batch, double pathMs)
     {
         var facts = RuleJudge.FactsBy(site, _ => false);
@@ -157,7 +158,8 @@ public class LatenessTests
         return worst / 1000;
     }
 
-    /// <summary>The two cases of five minutes by hand: three readings of a message, "for 10 min": 15 min until the batch is there, 10 min of duration. One, "for 7 min": 5 and 10 min.</summary>
+    /// <summary>The two cases of five minutes by hand: three readings of a message, "for 10 min": 15 min until the batch is there, 10 min of duration. One,
+    /// "for 7 min": 5 and 10 min.</summary>
     [Theory]
     [InlineData(3, 10, 25)]
     [InlineData(1, 7, 15)]
@@ -190,7 +192,8 @@ public class LatenessTests
             var stated = plan.Rhythm.Rules.Single().Lateness.Value!.Value;
             var played = Played(Samples.Site(Air(interval, batch), rule), rule, interval, batch, (Of(plan).Worst - interval * batch / 1000.0) * 1000);
             Assert.True(played <= stated, $"{condition}, every {interval} ms, batch {batch}: told after {played} s, stated {stated} s");
-            Assert.True(played >= stated - interval / 24 / 1000.0 - 0.01, $"{condition}, every {interval} ms, batch {batch}: never later than {played} s, stated {stated} s");
+            Assert.True(played >= stated - interval / 24 / 1000.0 - 0.01,
+                $"{condition}, every {interval} ms, batch {batch}: never later than {played} s, stated {stated} s");
         }
     }
 }

@@ -66,7 +66,9 @@ public class CompareTests
             weather[i] = 0.995 * weather[i - 1] + Normal.Sample(random, 0, 0.1);
         }
         double At(double minute) => 5 * Math.Sin(minute / 1440 * 2 * Math.PI) + weather[(int)minute];
-        return CompareLines.Of([.. Enumerable.Range(0, hours * 12).Select(i => new PairedMoment(i * 5 * Minute, At(200 + i * 5 - lagSeconds / 60) + Normal.Sample(random, 0, noise), At(200 + i * 5) + Normal.Sample(random, 0, noise)))], 5 * Minute, "°C", 5 * Minute).Value;
+        return CompareLines.Of([.. Enumerable.Range(0, hours * 12).Select(i =>
+            new PairedMoment(i * 5 * Minute, At(200 + i * 5 - lagSeconds / 60) + Normal.Sample(random, 0, noise),
+            At(200 + i * 5) + Normal.Sample(random, 0, noise)))], 5 * Minute, "°C", 5 * Minute).Value;
     }
 
     [Theory]
@@ -95,7 +97,8 @@ public class CompareTests
         {
             var (x, y) = (new Random(seed), new Random(seed + 1000));
             double a = 0, b = 0;
-            var moments = Enumerable.Range(0, 300).Select(i => new PairedMoment(i * Minute, a = 0.95 * a + Normal.Sample(x, 0, 1), b = 0.95 * b + Normal.Sample(y, 0, 1))).ToList();
+            var moments = Enumerable.Range(0, 300)
+                .Select(i => new PairedMoment(i * Minute, a = 0.95 * a + Normal.Sample(x, 0, 1), b = 0.95 * b + Normal.Sample(y, 0, 1))).ToList();
             told += CompareLines.Of(moments, Minute, "").Value.Lag.Value is null ? 0 : 1;
         }
         Assert.InRange(told, 0, 4);
@@ -108,7 +111,8 @@ public class CompareTests
         for (var seed = 0; seed < 20; seed++)
         {
             var random = new Random(seed);
-            var moments = Moments(400, i => Math.Sin((i - 4) / 40.0 * 2 * Math.PI) + Normal.Sample(random, 0, 0.1), i => Math.Sin(i / 40.0 * 2 * Math.PI) + Normal.Sample(random, 0, 0.1));
+            var moments = Moments(400, i => Math.Sin((i - 4) / 40.0 * 2 * Math.PI) + Normal.Sample(random, 0, 0.1), i =>
+                Math.Sin(i / 40.0 * 2 * Math.PI) + Normal.Sample(random, 0, 0.1));
             var lag = CompareLines.Of(moments, Minute, "").Value.Lag;
             Assert.True(lag.Value is null || Math.Abs(lag.Value.Value - 240) <= 120, $"{lag.Value} s");
             told += lag.Value is null ? 0 : 1;

@@ -142,9 +142,12 @@ public class AccessTests
         Assert.Equal(HttpStatusCode.Unauthorized, (await client.PostAsync("/api/first-start", RunningServer.Body(With("WRONG")))).StatusCode);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync("/api/first-start", RunningServer.Body(With(code, "short")))).StatusCode);
         // Each fault says which field it is about.
-        foreach (var (wrong, field) in new[] { (With("WRONG"), "code"), (With(code, "short"), "password"), (With(code) with { TimeZone = "Mars/Base" }, "timeZone"), (With(code) with { SiteName = "" }, "siteName"), (With(code) with { Name = "a b/c" }, "name") })
+        foreach (var (wrong, field) in new[] { (With("WRONG"), "code"), (With(code, "short"), "password"),
+            (With(code) with { TimeZone = "Mars/Base" }, "timeZone"), (With(code) with { SiteName = "" }, "siteName"),
+            (With(code) with { Name = "a b/c" }, "name") })
         {
-            var problem = await (await client.PostAsync("/api/first-start", RunningServer.Body(wrong))).Content.ReadFromJsonAsync<System.Text.Json.JsonElement>();
+            var problem = await (await client.PostAsync("/api/first-start",
+                RunningServer.Body(wrong))).Content.ReadFromJsonAsync<System.Text.Json.JsonElement>();
             Assert.Equal(field, problem.GetProperty("field").GetString());
         }
         Assert.Equal(HttpStatusCode.NoContent, (await client.PostAsync("/api/first-start", RunningServer.Body(With(code.ToLowerInvariant())))).StatusCode);

@@ -135,7 +135,8 @@ public class RuleRunnerTests
     {
         await using var server = await RunningServer.StartAsync();
         var sequence = new InSequence(new("hall", "presence"), SequenceOutcome.FirstAlone, 8_000, InOrder: false);
-        Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", 1, [new PutRule(new("alone", "Alone", "hall", "motion", sequence, "", true))], "test"));
+        Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", 1,
+            [new PutRule(new("alone", "Alone", "hall", "motion", sequence, "", true))], "test"));
         using var node = await server.NodeAsync("hall");
         var start = Seconds(server) - 900;
         // Five times both within four seconds, twice motion alone; each value in a message of its own, with time between for the rules to look.
@@ -150,10 +151,12 @@ public class RuleRunnerTests
             }
         }
         await RunningServer.PublishAsync(node, "hall", """[{"n":"motion","v":0},{"n":"presence","v":0}]""");
-        await RunningServer.UntilAsync(async () => await server.QueryAsync(async s => (await s.Sites.SingleAsync()).JudgedArrival >= await s.Arrivals.MaxAsync(a => a.Id)), "all is judged");
+        await RunningServer.UntilAsync(async () => await server.QueryAsync(async s =>
+            (await s.Sites.SingleAsync()).JudgedArrival >= await s.Arrivals.MaxAsync(a => a.Id)), "all is judged");
         await RunningServer.UntilAsync(async () => (await EpisodesAsync(server, "alone")).Count >= 2, "the two are told");
         // The rule says how often, of all three, and how many an hour and a day.
-        var tally = Assert.Single((await (await server.ClientAsync("viewer")).GetFromJsonAsync<List<RuleTally>>("/api/sites/home/rules/tallies", CenoticJson.Options))!, t => t.Rule == "alone");
+        var tally = Assert.Single((await (await server.ClientAsync("viewer")).GetFromJsonAsync<List<RuleTally>>("/api/sites/home/rules/tallies",
+            CenoticJson.Options))!, t => t.Rule == "alone");
         Assert.Equal((5, 2, 0), (tally.Day.Both, tally.Day.FirstAlone, tally.Day.SecondAlone));
         Assert.Equal((Math.Round(2.0 / 24, 9), Math.Round(2.0 / 7, 9)), (Math.Round(tally.DayPerHour, 9), Math.Round(tally.WeekPerDay, 9)));
         Assert.Equal([start + 2 * 60, start + 5 * 60], (await EpisodesAsync(server, "alone")).Select(e => e.RaisedMs / 1000 - 8));

@@ -83,7 +83,8 @@ public class ZoneTests
     }
 
     private static async Task<List<string>> LogAsync(HttpClient client) =>
-        [.. (await client.GetFromJsonAsync<LogPage>($"{Home}/log", CenoticJson.Options))!.Entries.Where(e => e.Kind is LogKind.Zone or LogKind.Output).Select(e => $"{e.Who}: {e.Text}")];
+        [.. (await client.GetFromJsonAsync<LogPage>($"{Home}/log", CenoticJson.Options))!.Entries.Where(e => e.Kind is LogKind.Zone or LogKind.Output)
+            .Select(e => $"{e.Who}: {e.Text}")];
 
     /// <summary>A zone whose siren and lamp is the fan of the drying room, which listens.</summary>
     private static async Task<(HttpClient Owner, IMqttClient Hall, IMqttClient Drying)> FanAsync(RunningServer server, Func<ZoneDesign, ZoneDesign> with)
@@ -95,7 +96,8 @@ public class ZoneTests
         return (await server.ClientAsync("owner"), await server.NodeAsync("hall"), drying);
     }
 
-    private static async Task<CommandView?> FanOfAsync(HttpClient client) => (await client.GetFromJsonAsync<OutputsView>($"{Home}/outputs", CenoticJson.Options))!.Outputs.Single(o => o.Node == "drying").Last;
+    private static async Task<CommandView?> FanOfAsync(HttpClient client) =>
+        (await client.GetFromJsonAsync<OutputsView>($"{Home}/outputs", CenoticJson.Options))!.Outputs.Single(o => o.Node == "drying").Last;
 
     [Fact]
     public async Task The_siren_sounds_once_the_text_was_handed_over_and_who_armed_and_what_switched_stands_in_the_log()
@@ -109,7 +111,8 @@ public class ZoneTests
         // Nobody can be told yet: there is no way for texts. The siren waits.
         await RunningServer.UntilAsync(async () => await server.QueryAsync(s => s.Outbox.AnyAsync()), "Ann is to be told");
         Assert.Null(await FanOfAsync(owner));
-        await server.Services.GetRequiredService<WriteGate>().WriteAsync(store => store.Outbox.ExecuteUpdateAsync(o => o.SetProperty(m => m.Taken, true).SetProperty(m => m.DoneMs, 1L)));
+        await server.Services.GetRequiredService<WriteGate>().WriteAsync(store =>
+            store.Outbox.ExecuteUpdateAsync(o => o.SetProperty(m => m.Taken, true).SetProperty(m => m.DoneMs, 1L)));
         await RunningServer.UntilAsync(async () => await FanOfAsync(owner) is { On: true, Who: "the alarm of House" }, "the siren sounds");
         await ArmAsync(owner, ArmMode.Off);
         await RunningServer.UntilAsync(async () => (await LogAsync(owner)).Count >= 4, "all of it stands in the log");

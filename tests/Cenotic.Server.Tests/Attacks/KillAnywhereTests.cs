@@ -192,7 +192,8 @@ public class KillAnywhereTests(ITestOutputHelper says)
         // Of what was there before, all is corrected alike or nothing is.
         using var alike = new SqliteCommand("SELECT count(DISTINCT round(s.value - s.raw, 6)) FROM samples s JOIN readings r ON r.Id = s.reading_id AND r.Key = 'temp' WHERE s.arrival_id = 0", connection);
         Assert.True((long)alike.ExecuteScalar()! <= 1);
-        using var all = new SqliteCommand("SELECT count(*) FROM samples s JOIN readings r ON r.Id = s.reading_id AND r.Key = 'temp' WHERE s.arrival_id = 0", connection);
+        using var all = new SqliteCommand("SELECT count(*) FROM samples s JOIN readings r ON r.Id = s.reading_id AND r.Key = 'temp' WHERE s.arrival_id = 0",
+            connection);
         Assert.Contains((long)all.ExecuteScalar()!, new[] { 0L, 36_000L });
     }
 

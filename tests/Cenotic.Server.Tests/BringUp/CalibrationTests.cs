@@ -244,7 +244,8 @@ public class CalibrationTests
         await PutAsync(client, new(Air, CalibrationKind.Table, [new(10, 11), new(20, 22), new(40, 41)], 0.1, "three baths", 0));
         await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"{{Air}}","v":50}]""");
         await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"{{Air}}","v":30}]""");
-        Assert.Equal([5.0, 45, 50], await server.QueryAsync(s => s.Database.SqlQuery<double>($"SELECT raw AS Value FROM samples WHERE flags & 64 ORDER BY raw").ToListAsync()));
+        Assert.Equal([5.0, 45, 50], await server.QueryAsync(s =>
+            s.Database.SqlQuery<double>($"SELECT raw AS Value FROM samples WHERE flags & 64 ORDER BY raw").ToListAsync()));
         var id = (await ViewAsync(client)).History.Single().Id;
         (await client.PostAsync($"{Drying}/calibrations/{id}/undo", null)).EnsureSuccessStatusCode();
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE flags & 64"));

@@ -41,7 +41,8 @@ public class LogTests
         Assert.Equal(
             [
                 (LogKind.Note, "owner", "Moved away from the radiator."), (LogKind.Start, null, "Started by watchdog with settings 0a1b2c3d"),
-                (LogKind.Calibration, "owner", "Hall temperature calibrated against the good one: raw + 0.5 °C, good for ±0.12 °C"), (LogKind.Scan, "owner", "Scan: 2 addresses, 0 codes: all as planned"),
+                (LogKind.Calibration, "owner", "Hall temperature calibrated against the good one: raw + 0.5 °C, good for ±0.12 °C"),
+                    (LogKind.Scan, "owner", "Scan: 2 addresses, 0 codes: all as planned"),
             ],
             entries.Take(4).Select(e => (e.Kind, e.Who, e.Text)));
         Assert.StartsWith("Settings ", entries[4].Text);

@@ -57,7 +57,7 @@ public class ConnectTests
             Assert.Equal([0x20, 2, 0, 2], answer);
             Assert.False(server.Services.GetRequiredService<Broker>().IsConnected("home", "hall"));
         }
-        (socket, answer) = await SayAsync(server, MqttBytes.Connect("esp", "home/hall", key + "x"));
+        (socket, answer) = await SayAsync(server, MqttBytes.Connect("client-1", "home/hall", key + "x"));
         using (socket)
         {
             Assert.Equal([0x20, 2, 0, 4], answer);
@@ -77,7 +77,7 @@ public class ConnectTests
     public async Task Version_5_says_a_wrong_name_or_key_by_its_own_code(string user, string key, int code)
     {
         await using var server = await RunningServer.StartAsync();
-        var (socket, answer) = await SayAsync(server, Connect5("esp", user, key));
+        var (socket, answer) = await SayAsync(server, Connect5("client-1", user, key));
         using (socket)
         {
             Assert.Equal(code, answer![3]);
@@ -88,7 +88,7 @@ public class ConnectTests
     public async Task Without_a_name_version_5_is_refused_by_its_own_code_too()
     {
         await using var server = await RunningServer.StartAsync();
-        var (socket, answer) = await SayAsync(server, MqttBytes.Packet(0x10, MqttBytes.Text("MQTT"), [5, 2], MqttBytes.Number(60), [0], MqttBytes.Text("esp")));
+        var (socket, answer) = await SayAsync(server, MqttBytes.Packet(0x10, MqttBytes.Text("MQTT"), [5, 2], MqttBytes.Number(60), [0], MqttBytes.Text("client-1")));
         using (socket)
         {
             Assert.Equal(0x86, answer![3]);
@@ -103,11 +103,12 @@ public class ConnectTests
         byte last = 0;
         for (var i = 0; i < 40 && last != 0x89; i++)
         {
-            var (socket, answer) = await SayAsync(server, Connect5("esp", "home/hall", "wrong"));
+            var (socket, answer) = await SayAsync(server, Connect5("client-1", "home/hall", "wrong"));
             socket.Dispose();
             last = answer![3];
         }
         Assert.Equal(0x89, last);
-        await RunningServer.UntilAsync(async () => (await server.RefusalsAsync("hall")).Exists(r => r.Contains("too many", StringComparison.OrdinalIgnoreCase)), "it is told");
+        await RunningServer.UntilAsync(async () => (await server.RefusalsAsync("hall"))
+            .Exists(r => r.Contains("too many", StringComparison.OrdinalIgnoreCase)), "it is told");
     }
 }

@@ -19,8 +19,10 @@ public class NewLifeTests
     {
         var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", node);
         var client = new HttpClient { BaseAddress = server.Started.Web };
-        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Basic", Convert.ToBase64String(Encoding.UTF8.GetBytes($"home/{node}:{key}")));
-        return async body => (await (await client.PostAsync($"/api/intake/home/{node}", new StringContent(body))).Content.ReadFromJsonAsync<Taken>(CenoticJson.Options))!;
+        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Basic",
+            Convert.ToBase64String(Encoding.UTF8.GetBytes($"home/{node}:{key}")));
+        return async body => (await (await client.PostAsync($"/api/intake/home/{node}",
+            new StringContent(body))).Content.ReadFromJsonAsync<Taken>(CenoticJson.Options))!;
     }
 
     private static Task<List<double>> ValuesAsync(RunningServer server, string key) => server.QueryAsync(s =>
@@ -53,7 +55,8 @@ public class NewLifeTests
         var page = (await owner.GetFromJsonAsync<NodeView>("/api/sites/home/nodes/hall/messages", CenoticJson.Options))!;
         Assert.Equal((1, true, true), (page.Status.Repeats, page.Status.RepeatMs is not null, page.Status.LifeMs is not null));
         Assert.Equal((0L, 8L), (page.Lost!.Value, page.Received));
-        var entry = Assert.Single((await owner.GetFromJsonAsync<LogPage>("/api/sites/home/log", CenoticJson.Options))!.Entries, e => e.Text.StartsWith("Its counts began anew", StringComparison.Ordinal));
+        var entry = Assert.Single((await owner.GetFromJsonAsync<LogPage>("/api/sites/home/log", CenoticJson.Options))!.Entries, e =>
+            e.Text.StartsWith("Its counts began anew", StringComparison.Ordinal));
         Assert.Contains("start 1, message 1, after start 1, message 3", entry.Text);
     }
 
@@ -121,7 +124,8 @@ public class NewLifeTests
         var pinned = hall.Parts.Append(new("clap", "Clap", "clap-detector")).ToList();
         var done = await server.Book.ApplyAsync("home", 1,
         [
-            new PutNode(hall with { Parts = pinned, Readings = [.. hall.Readings, new("knock", "Knock", "clap", server.Book.Find("home")!.Catalogue.Part("clap-detector")!.Quantities[0].Quantity, null, 3_600_000, 0)] }),
+            new PutNode(hall with { Parts = pinned, Readings = [.. hall.Readings,
+                new("knock", "Knock", "clap", server.Book.Find("home")!.Catalogue.Part("clap-detector")!.Quantities[0].Quantity, null, 3_600_000, 0)] }),
             new PutRule(new("knocks", "Five knocks", "hall", "knock", new EventsWithin(5, 60_000), "", true)),
         ], "test");
         Assert.True(done is Cenotic.Server.Sites.BatchResult.Done, $"{(done as Cenotic.Server.Sites.BatchResult.Refused)?.Reasons[0]}");

@@ -88,7 +88,8 @@ public class PeersTests
                 var built = await RunAsync("cc", ["-std=c99", "-Wall", "-Wextra", "-Werror", "-x", "c", "-o", Path.Combine(folder, "send"), file]);
                 Assert.True(built.Exit == 0, built.Said);
             }
-            var (program, arguments) = snippet.Language switch { "shell" => ("sh", new[] { file }), "python" => ("python3", [file]), _ => (Path.Combine(folder, "send"), Array.Empty<string>()) };
+            var (program, arguments) = snippet.Language switch { "shell" => ("sh", new[] { file }), "python" => ("python3", [file]),
+                _ => (Path.Combine(folder, "send"), Array.Empty<string>()) };
             // Run twice as it stands: each run sends message after message, and none of them is taken for one of before.
             for (var run = 0; run < 2; run++)
             {
@@ -96,7 +97,8 @@ public class PeersTests
                 var start = new ProcessStartInfo(program, arguments) { RedirectStandardOutput = true, RedirectStandardError = true };
                 (start.Environment["CENOTIC_KEY"], start.Environment["CENOTIC_EVERY"]) = (key, "1");
                 using var sending = Process.Start(start)!;
-                await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM arrivals WHERE Node = 'drying'") >= stored + 2, $"{snippet.Title} in {snippet.Language} sends twice");
+                await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM arrivals WHERE Node = 'drying'") >= stored
+                    + 2, $"{snippet.Title} in {snippet.Language} sends twice");
                 sending.Kill(entireProcessTree: true);
                 await sending.WaitForExitAsync();
             }

@@ -53,12 +53,18 @@ public class RemakeTests
 
     private static async Task ImportAsync(HttpClient owner, string table)
     {
-        var view = (await (await owner.PostAsync("/api/sites/home/imports?name=card.csv", new StringContent(table, Encoding.UTF8, "text/csv"))).Content.ReadFromJsonAsync<ImportView>(CenoticJson.Options))!;
-        (await owner.PostAsync($"/api/sites/home/imports/{view.Id}/begin", RunningServer.Body(new CsvLayout(',', false, true, 0, CsvTime.Iso8601, "Etc/UTC", [new(1, "hall", "temp"), new(2, "hall", "motion")])))).EnsureSuccessStatusCode();
-        await RunningServer.UntilAsync(async () => (view = (await owner.GetFromJsonAsync<ImportView>($"/api/sites/home/imports/{view.Id}", CenoticJson.Options))!).Stage == ImportStage.Done, "it is imported");
+        var view = (await (await owner.PostAsync("/api/sites/home/imports?name=card.csv",
+            new StringContent(table, Encoding.UTF8, "text/csv"))).Content.ReadFromJsonAsync<ImportView>(CenoticJson.Options))!;
+        (await owner.PostAsync($"/api/sites/home/imports/{view.Id}/begin",
+            RunningServer.Body(new CsvLayout(',', false, true, 0, CsvTime.Iso8601, "Etc/UTC", [new(1, "hall", "temp"), new(2, "hall", "motion")]))))
+            .EnsureSuccessStatusCode();
+        await RunningServer.UntilAsync(async () =>
+            (view = (await owner.GetFromJsonAsync<ImportView>($"/api/sites/home/imports/{view.Id}", CenoticJson.Options))!).Stage == ImportStage.Done,
+            "it is imported");
     }
 
-    private static async Task<LogEntry> EntryAsync(HttpClient client, LogKind kind) => (await client.GetFromJsonAsync<LogPage>("/api/sites/home/log", CenoticJson.Options))!.Entries.First(e => e.Kind == kind && e.CanBeTakenBack);
+    private static async Task<LogEntry> EntryAsync(HttpClient client, LogKind kind) =>
+        (await client.GetFromJsonAsync<LogPage>("/api/sites/home/log", CenoticJson.Options))!.Entries.First(e => e.Kind == kind && e.CanBeTakenBack);
 
     private static async Task TakeBackAsync(HttpClient owner, LogEntry entry)
     {
@@ -88,7 +94,9 @@ public class RemakeTests
         await FillAsync(server, "hall", "light", 20, start.ToUnixTimeMilliseconds());
         var before = await StateAsync(server);
         // Rows between, before and after what is known; one of them is known to the last digit.
-        var table = "time,temp,motion\n" + string.Concat(Enumerable.Range(0, rows).Select(i => string.Create(CultureInfo.InvariantCulture, $"{start.AddSeconds(i * 10):yyyy-MM-dd'T'HH:mm:ss'Z'},{15 + i % 100 / 10.0:0.0},{i % 3}\n")))
+        var table = "time,temp,motion\n" + string.Concat(Enumerable.Range(0, rows)
+            .Select(i => string.Create(CultureInfo.InvariantCulture,
+            $"{start.AddSeconds(i * 10):yyyy-MM-dd'T'HH:mm:ss'Z'},{15 + i % 100 / 10.0:0.0},{i % 3}\n")))
             + $"{start.AddMinutes(6):yyyy-MM-dd'T'HH:mm:ss'Z'},21,0\n";
         await ImportAsync(owner, table);
         Assert.True((await StateAsync(server)).Count > before.Count + rows);
@@ -112,10 +120,12 @@ public class RemakeTests
         await using var server = await RunningServer.StartAsync();
         var owner = await server.ClientAsync("owner");
         const string table = "seconds,temp\n0,20\n10,21\n20,22\n";
-        var layout = new CsvLayout(',', false, true, 0, CsvTime.SecondsSinceStart, "Etc/UTC", [new(1, "hall", "temp")], DateTimeOffset.UtcNow.AddDays(-2).ToUnixTimeMilliseconds());
+        var layout = new CsvLayout(',', false, true, 0, CsvTime.SecondsSinceStart, "Etc/UTC", [new(1, "hall", "temp")], DateTimeOffset.UtcNow.AddDays(-2)
+            .ToUnixTimeMilliseconds());
         async Task<(ImportView View, HttpResponseMessage Begun)> SendAsync(CsvLayout of)
         {
-            var view = (await (await owner.PostAsync("/api/sites/home/imports?name=card.csv", new StringContent(table, Encoding.UTF8, "text/csv"))).Content.ReadFromJsonAsync<ImportView>(CenoticJson.Options))!;
+            var view = (await (await owner.PostAsync("/api/sites/home/imports?name=card.csv",
+                new StringContent(table, Encoding.UTF8, "text/csv"))).Content.ReadFromJsonAsync<ImportView>(CenoticJson.Options))!;
             return (view, await owner.PostAsync($"/api/sites/home/imports/{view.Id}/begin", RunningServer.Body(of)));
         }
         var (first, begun) = await SendAsync(layout);
@@ -150,7 +160,8 @@ public class RemakeTests
         Assert.Equal(left, await server.CountAsync($"SELECT sum(n) AS Value FROM rollups WHERE step = 3600000"));
         await AssertWholeAsync(server);
         // Its line has nothing there, its values are as they came, and what comes late into it is left out too.
-        var line = await server.QueryAsync(s => SeriesReader.LineAsync(s, server.Book.Find("home")!, (int)Id(server, "hall", "temp"), start, start + minutes * 60_000L, 500, DateTimeOffset.UtcNow.ToUnixTimeMilliseconds()));
+        var line = await server.QueryAsync(s => SeriesReader.LineAsync(s, server.Book.Find("home")!, (int)Id(server, "hall", "temp"), start,
+            start + minutes * 60_000L, 500, DateTimeOffset.UtcNow.ToUnixTimeMilliseconds()));
         Assert.DoesNotContain(line.T, t => t > from + 3_600_000 && t < to - 3_600_000);
         using var node = await server.NodeAsync("hall");
         await RunningServer.PublishAsync(node, "hall", $$"""[{"n":"temp","t":{{(from + 30_000) / 1000}},"v":33.5}]""");
@@ -158,7 +169,9 @@ public class RemakeTests
         await server.QueryAsync(s => s.Database.ExecuteSqlAsync($"DELETE FROM samples WHERE raw = 33.5"));
         await TakeBackAsync(owner, await EntryAsync(owner, LogKind.SetAside));
         Assert.Equal(before, await StateAsync(server));
-        foreach (var (wrong, why) in new[] { (new SetAsideRequest("hall", "gone", from, to), "no reading"), (new SetAsideRequest("hall", "temp", to, from), "ends before it begins"), (new SetAsideRequest("hall", "temp", long.MaxValue / 4, long.MaxValue / 2), "begins in the past") })
+        foreach (var (wrong, why) in new[] { (new SetAsideRequest("hall", "gone", from, to), "no reading"),
+            (new SetAsideRequest("hall", "temp", to, from), "ends before it begins"),
+            (new SetAsideRequest("hall", "temp", long.MaxValue / 4, long.MaxValue / 2), "begins in the past") })
         {
             var refused = await owner.PostAsync("/api/sites/home/set-aside", RunningServer.Body(wrong));
             Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
@@ -175,7 +188,8 @@ public class RemakeTests
         var start = DateTimeOffset.UtcNow.AddMinutes(-minutes - 100).ToUnixTimeMilliseconds();
         await FillAsync(server, "hall", "temp", minutes, start);
         using var node = await server.NodeAsync("hall");
-        var put = owner.PostAsync("/api/sites/home/nodes/hall/calibrations", RunningServer.Body(new CalibrationRequest("temp", CalibrationKind.Offset, [new(20, 21)], 0.1, "ice", start)));
+        var put = owner.PostAsync("/api/sites/home/nodes/hall/calibrations",
+            RunningServer.Body(new CalibrationRequest("temp", CalibrationKind.Offset, [new(20, 21)], 0.1, "ice", start)));
         var sent = 0;
         var calibrations = server.Services.GetRequiredService<Calibrations>();
         while (!put.IsCompleted || calibrations.Work("home", "hall") is { Running: true })
@@ -187,13 +201,16 @@ public class RemakeTests
         }
         Assert.Null(calibrations.Work("home", "hall")!.Fault);
         Assert.True(sent > 20, $"{sent} messages came meanwhile");
-        Assert.Equal([], await server.QueryAsync(s => s.Database.SqlQuery<string>($"SELECT reading_id || ' ' || t || ' ' || raw || ' ' || value || ' ' || flags || ' ' || arrival_id AS Value FROM samples WHERE abs(value - raw - 1) > 1e-9").ToListAsync()));
+        Assert.Equal([], await server.QueryAsync(s =>
+            s.Database.SqlQuery<string>($"SELECT reading_id || ' ' || t || ' ' || raw || ' ' || value || ' ' || flags || ' ' || arrival_id AS Value FROM samples WHERE abs(value - raw - 1) > 1e-9").ToListAsync()));
         Assert.Equal(minutes + sent, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE abs(value - raw - 1) < 1e-9 AND reading_id = {Id(server, "hall", "temp")}"));
         Assert.Equal(minutes + sent, await server.CountAsync($"SELECT count(*) AS Value FROM samples"));
         await AssertWholeAsync(server);
         // The next calibration and the next message find the reading where it is now.
-        (await owner.PostAsync("/api/sites/home/nodes/hall/calibrations", RunningServer.Body(new CalibrationRequest("temp", CalibrationKind.Offset, [new(20, 22)], 0.1, "steam")))).EnsureSuccessStatusCode();
+        (await owner.PostAsync("/api/sites/home/nodes/hall/calibrations",
+            RunningServer.Body(new CalibrationRequest("temp", CalibrationKind.Offset, [new(20, 22)], 0.1, "steam")))).EnsureSuccessStatusCode();
         await RunningServer.PublishAsync(node, "hall", """[{"n":"temp","v":30.125}]""");
-        Assert.Equal(32.125, (await server.QueryAsync(s => s.Database.SqlQuery<double>($"SELECT value AS Value FROM samples WHERE raw = 30.125").ToListAsync())).Single());
+        Assert.Equal(32.125, (await server.QueryAsync(s => s.Database.SqlQuery<double>($"SELECT value AS Value FROM samples WHERE raw = 30.125").ToListAsync()))
+            .Single());
     }
 }

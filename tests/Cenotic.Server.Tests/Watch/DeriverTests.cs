@@ -180,7 +180,8 @@ public class DeriverTests
     public async Task A_sum_of_unlike_units_is_refused()
     {
         await using var server = await RunningServer.StartAsync();
-        var refused = await server.Book.ApplyAsync("home", 1, [new PutDerived(new("mix", "Mix", new SumOf([new(Rack, 1), new(new("drying", "rh"), 1)]), 1))], "test");
+        var refused = await server.Book.ApplyAsync("home", 1,
+            [new PutDerived(new("mix", "Mix", new SumOf([new(Rack, 1), new(new("drying", "rh"), 1)]), 1))], "test");
         Assert.Contains("in °C and", Assert.Single(Assert.IsType<Cenotic.Server.Sites.BatchResult.Refused>(refused).Reasons));
     }
 }
