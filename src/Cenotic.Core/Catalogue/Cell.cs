@@ -15,6 +15,27 @@ public sealed record Cell(
     Fact SelfDischargePerYear, Fact ColdFactor, Fact MaxPulseMilliamps, IReadOnlyList<string> Cautions, string Source, Fact InternalOhms, bool Rechargeable,
     IReadOnlyList<CurvePoint>? Curve = null, double VoltsPerKelvin = 0)
 {
+    /// <summary>Its voltage on average while its usable part is taken out, V; the nominal one where its curve is not known. Behind a converter that takes power this, and not the nominal voltage, says how long it lasts.</summary>
+    public double MeanVolts => Curve is { Count: > 1 } curve ? Mean(curve, UsableFraction.Likely) : NominalVolts;
+
+    /// <summary>Mean of a curve from full to a used part, by trapezia; beyond its ends as at them.</summary>
+    private static double Mean(IReadOnlyList<CurvePoint> curve, double until)
+    {
+        var (area, from, volts) = (0.0, 0.0, curve[0].Volts);
+        foreach (var point in curve.Where(p => p.Used > 0))
+        {
+            var to = Math.Min(point.Used, until);
+            if (to <= from)
+            {
+                continue;
+            }
+            var end = volts + (point.Volts - volts) * (to - from) / Math.Max(1e-12, point.Used - from);
+            area += (volts + end) / 2 * (to - from);
+            (from, volts) = (to, end);
+        }
+        return (area + volts * Math.Max(0, until - from)) / until;
+    }
+
     /// <summary>So many of it one after another: voltages and resistance add, the charge stays.</summary>
     public Cell InSeries(int count) => count == 1 ? this : this with
     {

@@ -52,17 +52,22 @@ public sealed record Divider(double TopOhms, double BottomOhms)
         return best;
     }
 
-    /// <summary>The pair of a series (any decade) with the highest output not above <paramref name="maxVolts"/>. Compared exactly, as integers of the series.</summary>
+    /// <summary>The pair of a series with the highest output not above <paramref name="maxVolts"/>, over all decades of both, each 1 kΩ and more. Compared exactly, as decimal numbers.</summary>
+    /// <exception cref="ArgumentOutOfRangeException">A voltage is not above 0, or they lie further apart than a million to one.</exception>
     public static Divider HighestNotAbove(double inputVolts, double maxVolts, IReadOnlyList<int> series)
     {
+        ArgumentOutOfRangeException.ThrowIfNegativeOrZero(inputVolts);
+        ArgumentOutOfRangeException.ThrowIfNegativeOrZero(maxVolts);
         Divider? best = null;
         foreach (var top in series)
         {
-            foreach (var decade in new[] { 1, 10, 100 })
+            for (var decade = -6; decade <= 6; decade++)
             {
+                // Where the bottom is small, both are raised together: what counts is their ratio.
+                var (tops, bottoms) = decade < 0 ? (Math.Pow(10, 1 - decade), 10.0) : (10.0, Math.Pow(10, decade + 1));
                 foreach (var bottom in series)
                 {
-                    var pair = new Divider(top * 10.0, bottom * (double)decade);
+                    var pair = new Divider(top * tops, bottom * bottoms);
                     var exactlyAbove = (decimal)inputVolts * (decimal)pair.BottomOhms > (decimal)maxVolts * ((decimal)pair.TopOhms + (decimal)pair.BottomOhms);
                     if (!exactlyAbove && (best is null || pair.Volts(inputVolts) > best.Volts(inputVolts) + 1e-12))
                     {
@@ -71,6 +76,6 @@ public sealed record Divider(double TopOhms, double BottomOhms)
                 }
             }
         }
-        return best!;
+        return best ?? throw new ArgumentOutOfRangeException(nameof(maxVolts), maxVolts, "No pair divides by that much.");
     }
 }

@@ -13,7 +13,7 @@ internal sealed record Feed(double OutVolts, double CellVolts, Fact? Efficiency,
     {
         double? volts = node.Power is not { StepUp: true } ? null
             : node.Power.Kind == PowerKind.Capacitor && node.Power.Harvest is { } h ? (h.StartVolts + h.StopVolts) / 2
-            : node.Power.Kind == PowerKind.Cells ? catalogue.Cell(node.Power.Cell ?? "")?.InSeries(node.Power.Series).NominalVolts : null;
+            : node.Power.Kind == PowerKind.Cells ? catalogue.Cell(node.Power.Cell ?? "")?.InSeries(node.Power.Series).MeanVolts : null;
         return volts is { } cell && catalogue.Supply("boost-mt3608") is { Efficiency: { } efficiency, QuiescentMilliamps: { } idle } ? new(5, cell, efficiency, idle) : Straight;
     }
 
@@ -34,7 +34,7 @@ internal sealed record Feed(double OutVolts, double CellVolts, Fact? Efficiency,
         var idleFact = IdleMilliamps!;
         return new($"{step.Label}: current from the cell", Cell(likely, efficiency.Likely, idleFact.Likely), Cell(low, efficiency.High, idleFact.Low), Cell(high, efficiency.Low, idleFact.High), Unit.Milliamp,
             () => new Working("Icell = I · Vout / (Vcell · η) + Iidle",
-                [new("I", likely, Unit.Milliamp, "board and parts"), new("Vout", OutVolts, Unit.Volt, "converter"), new("Vcell", CellVolts, Unit.Volt, "nominal"), new("η", efficiency.Likely, "", efficiency.Source), new("Iidle", idleFact.Likely, Unit.Milliamp, idleFact.Source)],
+                [new("I", likely, Unit.Milliamp, "board and parts"), new("Vout", OutVolts, Unit.Volt, "converter"), new("Vcell", CellVolts, Unit.Volt, "mean of its curve, or of the capacitor's window"), new("η", efficiency.Likely, "", efficiency.Source), new("Iidle", idleFact.Likely, Unit.Milliamp, idleFact.Source)],
                 "energy balance of a switching converter", [Board($"{step.Label}: at the board")]));
     }
 }

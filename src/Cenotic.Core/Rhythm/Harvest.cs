@@ -24,7 +24,7 @@ internal static class Harvest
         }
         var volts = light.CapacitorMicrofarads is not null ? (light.StartVolts + light.StopVolts) / 2 : catalogue.Cell(node.Power.Cell ?? "")?.InSeries(node.Power.Series).NominalVolts ?? 3.7;
         var use = new Figure("Use a day", draws * 24, average.Low * 24, average.High * 24, Unit.MilliampHour, new Working("Q = I · 24 h", [new("I", draws, Unit.Milliamp, "average current")], "charge bookkeeping", [average]));
-        var burst = wakes.MaxBy(w => Awake(w).Value)!;
+        var burst = wakes.MaxBy(w => Awake(w).High)!;
         var (charge, rest) = (Awake(burst), wakes.FirstOrDefault(w => w.Share > 0)?.Segments[^1].Current.Value ?? 0);
         var months = Enumerable.Range(1, 12).Select(m => Month(m, light, volts, use, charge.Value!.Value, rest)).ToList();
         if (light.CapacitorMicrofarads is not { } farads)
@@ -32,21 +32,45 @@ internal static class Harvest
             return new(months, use, null, null, null, null, null, Short(node, months, catalogue));
         }
         var need = Smallest(node, light, charge, volts);
-        var switching = node.Power.StepUp;
-        int Bursts(double share) => switching
-            ? StorageCapacitor.BurstsOfEnergy(farads * share, charge.Value!.Value * 1000 * volts, light.StartVolts, light.StopVolts)
-            : StorageCapacitor.Bursts(farads * share, charge.Value!.Value * 1000, light.StartVolts, light.StopVolts);
-        var bursts = new Figure("Wakes from one charge", Bursts(1), Bursts(LeastOfCapacitor), Bursts(MostOfCapacitor), Unit.Count,
-            new Working(switching ? "n = ⌊½ C (V1² − V2²) / E⌋; C −50..+20 %" : "n = ⌊C (V1 − V2) / Q⌋; C −50..+20 %", [new("C", farads, "µF", "design"), new("V1", light.StartVolts, Unit.Volt, "design"), new("V2", light.StopVolts, Unit.Volt, "design"), new("Q", charge.Value!.Value * 1000, "µC", $"wake \"{burst.Label}\"")], "charge and energy of a capacitor", [charge]));
-        var held = Math.Max(0, farads * (light.StartVolts - light.StopVolts) / 1000 - charge.Value.Value);
-        double? dark = rest > 0 ? held / rest / 3600 : null;
-        var endurance = dark is null ? Figure.Unknown("Dark endurance", "h", "the current asleep") : Figure.Exact("Dark endurance", dark.Value, "h",
-            new Working("t = (C (V1 − V2) − Q) / Isleep: from full until one wake is left", [new("C", farads, "µF", "design"), new("Q", charge.Value.Value * 1000, "µC", $"wake \"{burst.Label}\""), new("Isleep", rest, Unit.Milliamp, "rest of the cycle")], "charge of a capacitor"));
+        var bursts = Bursts(node, light, burst.Label, charge, farads, volts);
+        var endurance = Dark(node, light, average, burst.Label, charge, farads, volts);
         var worst = months.MaxBy(m => m.IntervalSeconds ?? double.MaxValue)!;
         var interval = worst.IntervalSeconds is { } slowest
-            ? new Figure("Interval that the light carries", slowest, months.Min(m => m.IntervalSeconds!.Value), slowest, Unit.Second, new Working("t = Q / (Iharvest − Isleep) while it is lit; worst month, low end the best", [new("Q", charge.Value.Value * 1000, "µC", $"wake \"{burst.Label}\""), new("Isleep", rest * 1000, Unit.Microamp, "rest of the cycle")], "charge balance", [worst.Gathered]))
+            ? new Figure("Interval that the light carries", slowest, months.Min(m => m.IntervalSeconds!.Value), slowest, Unit.Second, new Working("t = Q / (Iharvest − Isleep) while it is lit; worst month, low end the best", [new("Q", charge.Value!.Value * 1000, "µC", $"wake \"{burst.Label}\""), new("Isleep", rest * 1000, Unit.Microamp, "rest of the cycle")], "charge balance", [worst.Gathered]))
             : null;
         return new(months, use, charge, need, bursts, interval, endurance, Short(node, months, catalogue));
+    }
+
+    /// <summary>Wakes from one charge, from the capacitor at the low end of its tolerance and the wake that takes most to the other ends of both.</summary>
+    private static Figure Bursts(NodeDesign node, HarvestDesign light, string wake, Figure charge, double farads, double volts)
+    {
+        int Of(double share, double mAs) => node.Power.StepUp
+            ? StorageCapacitor.BurstsOfEnergy(farads * share, mAs * 1000 * volts, light.StartVolts, light.StopVolts)
+            : StorageCapacitor.Bursts(farads * share, mAs * 1000, light.StartVolts, light.StopVolts);
+        return new("Wakes from one charge", Of(1, charge.Value!.Value), Of(LeastOfCapacitor, charge.High!.Value), Of(MostOfCapacitor, charge.Low!.Value), Unit.Count,
+            new Working(node.Power.StepUp ? "n = ⌊½ C (V1² − V2²) / E⌋; C −50..+20 %, E by its band" : "n = ⌊C (V1 − V2) / Q⌋; C −50..+20 %, Q by its band",
+                [new("C", farads, "µF", "design"), new("V1", light.StartVolts, Unit.Volt, "design"), new("V2", light.StopVolts, Unit.Volt, "design"),
+                    new("Q", charge.Value.Value * 1000, "µC", $"wake \"{wake}\""), new("Q least", charge.Low.Value * 1000, "µC", "band of the wake"), new("Q most", charge.High.Value * 1000, "µC", "band of the wake")],
+                "charge and energy of a capacitor", [charge]));
+    }
+
+    /// <summary>How long the node runs without light, from full until one wake is left: it goes on waking, so what it draws on average counts.</summary>
+    private static Figure Dark(NodeDesign node, HarvestDesign light, Figure average, string wake, Figure charge, double farads, double volts)
+    {
+        // In mA·s at the voltage of the middle: a switching converter takes energy, everything else charge.
+        double Held(double share) => node.Power.StepUp
+            ? StorageCapacitor.Microjoules(farads * share, light.StartVolts, light.StopVolts) / volts / 1000
+            : farads * share * (light.StartVolts - light.StopVolts) / 1000;
+        double Hours(double share, double mAs, double milliamps) => milliamps > 0 ? Math.Max(0, Held(share) - mAs) / milliamps / 3600 : double.PositiveInfinity;
+        if (average.Value is not > 0)
+        {
+            return Figure.Unknown("Dark endurance", "h", "the average current");
+        }
+        var likely = Hours(1, charge.Value!.Value, average.Value.Value);
+        return Figures.Wide("Dark endurance", likely, Hours(LeastOfCapacitor, charge.High!.Value, average.High ?? average.Value.Value), Hours(MostOfCapacitor, charge.Low!.Value, average.Low is > 0 and var least ? least : average.Value.Value), "h",
+            () => new Working(node.Power.StepUp ? "t = (½ C (V1² − V2²) / V − Q) / Iavg: from full until one wake is left" : "t = (C (V1 − V2) − Q) / Iavg: from full until one wake is left",
+                [new("C", farads, "µF", "design"), new("V1", light.StartVolts, Unit.Volt, "design"), new("V2", light.StopVolts, Unit.Volt, "design"),
+                    new("Q", charge.Value.Value * 1000, "µC", $"wake \"{wake}\""), new("Iavg", average.Value.Value, Unit.Milliamp, "average current, wakes and sleep")], "charge of a capacitor", [average]));
     }
 
     /// <summary>Months in which the light does not carry the node, with what its cells give over as many days.</summary>
@@ -68,8 +92,9 @@ internal static class Harvest
     private static Figure Smallest(NodeDesign node, HarvestDesign light, Figure charge, double volts)
     {
         double Of(double mAs) => node.Power.StepUp ? StorageCapacitor.FromEnergy(mAs * 1000 * volts, light.StartVolts, light.StopVolts) : StorageCapacitor.FromCharge(mAs * 1000, light.StartVolts, light.StopVolts);
-        return new("Smallest capacitor for one wake", Of(charge.Value!.Value), Of(charge.Low!.Value), Of(charge.High!.Value), "µF",
-            new Working(node.Power.StepUp ? "C = 2 E / (V1² − V2²), E = Q · V" : "C = Q / (V1 − V2)", [new("Q", charge.Value.Value * 1000, "µC", "the wake that takes most"), new("V1", light.StartVolts, Unit.Volt, "design"), new("V2", light.StopVolts, Unit.Volt, "design")], "charge and energy of a capacitor", [charge]));
+        // It must carry the worst wake, not the usual one.
+        return new("Smallest capacitor for one wake", Of(charge.High!.Value), Of(charge.Low!.Value), Of(charge.High.Value), "µF",
+            new Working(node.Power.StepUp ? "C = 2 E / (V1² − V2²), E = Q · V" : "C = Q / (V1 − V2)", [new("Q", charge.High.Value * 1000, "µC", "the wake that takes most, at the most it takes"), new("V1", light.StartVolts, Unit.Volt, "design"), new("V2", light.StopVolts, Unit.Volt, "design")], "charge and energy of a capacitor", [charge]));
     }
 
     private static HarvestMonth Month(int month, HarvestDesign light, double volts, Figure use, double burst, double rest)

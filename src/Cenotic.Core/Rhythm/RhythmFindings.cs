@@ -112,7 +112,9 @@ internal static class RhythmFindings
         }
         var remedies = new[] { 2, 3, 4, 6, 8, 10 }.Select(p => node.Power.Parallel * p).Where(p => p <= 20 && Under(p) >= least).Take(1)
             .Select(p => new Remedy($"Use {p} cells side by side", [SetNodes.WithPower(node, node.Power with { Parallel = p })]));
-        findings.Add(new("RHYTHM-BROWN-OUT", Severity.Risk, new("rhythm", node.Key), $"Near its end {cell.Label} sags to {under:0.##} V under {Peak(plan):0} mA; the board needs {least:0.##} V.", "It resets again and again before the charge is used up: the life shown is not reached.",
+        var says = under > 0 ? $"Near its end {cell.Label} sags to {under:0.##} V under {Peak(plan):0} mA; the board needs {least:0.##} V."
+            : $"Near its end {cell.Label} cannot give {Peak(plan):0} mA at all: its own resistance takes more than its voltage.";
+        findings.Add(new("RHYTHM-BROWN-OUT", Severity.Risk, new("rhythm", node.Key), says, "It resets again and again before the charge is used up: the life shown is not reached.",
             [.. remedies], "Or a radio that takes less, a step-up that works lower, or a large capacitor at the board.", cell.Source));
     }
 

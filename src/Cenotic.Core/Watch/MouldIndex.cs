@@ -13,8 +13,12 @@ public readonly record struct MouldState(double Index, double DryHours);
 /// </summary>
 public static class MouldIndex
 {
-    /// <summary>What a ground is to mould: growth against pine below and above index 1 (null: by the weeks of pine), the most that grows, <c>A + B·d − C·d²</c> of how far the humidity is beyond the critical, and the least critical humidity, %.</summary>
-    private static (double Below, double? Above, double A, double B, double C, double Least) Of(MouldGround ground) => ground == MouldGround.Wood ? (1, null, 1, 7, 2, 80) : (0.072, 0.097, 0, 5, 1.5, 85);
+    /// <summary>What a ground is to mould: growth against pine below and above index 1 (null: by the weeks of pine), the most that grows, <c>A + B·d − C·d²</c> of how far the humidity is beyond the critical, the least critical humidity, %, and how fast it declines when it dries, against pine.</summary>
+    private static (double Below, double? Above, double A, double B, double C, double Least, double Declines) Of(MouldGround ground) =>
+        ground == MouldGround.Wood ? (1, null, 1, 7, 2, 80, 1) : (0.072, 0.097, 0, 5, 1.5, 85, RelativelyLowDecline);
+
+    /// <summary>Decline class "relatively low" of Ojanen et al. 2010, that of concrete and plaster, against pine (from memory).</summary>
+    private const double RelativelyLowDecline = 0.25;
 
     private const double Warmest = 50, HoursADay = 24, FastDry = 6, SlowDry = 24;
 
@@ -40,9 +44,9 @@ public static class MouldIndex
             // It dries: fast for six hours, not at all up to a day, slowly after.
             var (from, to) = (state.DryHours, state.DryHours + hours);
             var loss = 0.032 / HoursADay * (Math.Min(to, FastDry) - Math.Min(from, FastDry)) + 0.016 / HoursADay * (Math.Max(to, SlowDry) - Math.Max(from, SlowDry));
-            return new(Math.Max(0, state.Index - loss), to);
+            return new(Math.Max(0, state.Index - loss * Of(ground).Declines), to);
         }
-        var (below, above, a, b, c, _) = Of(ground);
+        var (below, above, a, b, c, _, _) = Of(ground);
         var beyond = (percent - critical) / (100 - critical);
         var most = Math.Max(0, a + b * beyond - c * beyond * beyond);
         var first = WeeksToFirst(celsius, percent);

@@ -184,4 +184,12 @@ public class CalibrationTests
         // A third point must be apart from both.
         Assert.False(Steadiness.Of(At(60), 0.5, null, [taken, new(60.02, 0, 0.01, 12)])!.Anew);
     }
+
+    [Theory]
+    [InlineData(14.9, false)]
+    [InlineData(15, true)]
+    [InlineData(30, true)]
+    [InlineData(30.1, false)]
+    public void A_standard_is_compensated_only_where_its_line_holds(double celsius, bool taken) =>
+        Assert.Equal(taken, Calibration.Fit(CalibrationKind.Standard, [new(1300, 1413, Celsius: celsius)], 1).Ok);
 }

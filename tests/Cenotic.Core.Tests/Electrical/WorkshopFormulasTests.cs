@@ -149,4 +149,49 @@ public class WorkshopFormulasTests
     // Energy balance: 5 V to 3.3 V at 180 mA is 0.306 W; at 250 K/W that is 76.5 K.
     [Fact]
     public void Heat_of_a_linear_regulator() => Assert.Equal(76.5, LinearRegulator.RiseKelvin(LinearRegulator.Milliwatts(5, 3.3, 180), 250), 1e-9);
+
+    /// <summary>48 V to 1.4 V in E24 is 1.3981 V. Every pair of every decade is tried, in whole numbers.</summary>
+    [Theory]
+    [InlineData(48, 1.4, 1.3981)]
+    [InlineData(5, 3.3, null)]
+    [InlineData(24, 3.3, null)]
+    [InlineData(400, 1.0, null)]
+    [InlineData(3.6, 3.5, null)]
+    public void The_best_divider_of_all_decades_is_that_of_a_brute_force(double from, double to, double? expected)
+    {
+        var best = 0.0;
+        foreach (var (top, bottom) in from top in PreferredValues.E24 from bottom in PreferredValues.E24 from decade in Enumerable.Range(-5, 11) select (top, bottom * Math.Pow(10, decade)))
+        {
+            var volts = from * bottom / (top + bottom);
+            best = volts <= to + 1e-12 && volts > best ? volts : best;
+        }
+        var found = Divider.HighestNotAbove(from, to, PreferredValues.E24);
+        Assert.Equal(best, found.Volts(from), 1e-9);
+        Assert.True(found.TopOhms >= 1000 && found.BottomOhms >= 1000);
+        if (expected is { } volts1)
+        {
+            Assert.Equal(volts1, found.Volts(from), 0.00005);
+        }
+    }
+
+    [Fact]
+    public void The_mean_of_a_curve_is_what_trapezia_make_of_it()
+    {
+        var cell = Samples.Catalogue.Cell("alkaline-aa-x2")!;
+        var (until, area) = (cell.UsableFraction.Likely, 0.0);
+        double At(double used)
+        {
+            var after = cell.Curve!.First(p => p.Used >= used);
+            var before = cell.Curve!.Last(p => p.Used <= used);
+            return after.Used == before.Used ? before.Volts : before.Volts + (after.Volts - before.Volts) * (used - before.Used) / (after.Used - before.Used);
+        }
+        const int steps = 20_000;
+        for (var i = 0; i < steps; i++)
+        {
+            area += At((i + 0.5) / steps * until) / steps;
+        }
+        Assert.Equal(area, cell.MeanVolts, 1e-4);
+        Assert.InRange(cell.MeanVolts, 2.3, 2.9);
+        Assert.Equal(2 * cell.MeanVolts, cell.InSeries(2).MeanVolts, 1e-9);
+    }
 }

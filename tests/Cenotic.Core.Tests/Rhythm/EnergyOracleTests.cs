@@ -99,7 +99,7 @@ public class EnergyOracleTests
             Rest(Math.Max(0, WeekUs - _nowUs));
             var average = (double)_nanoampMicroseconds / _nowUs * 1e-6;
             var boost = Samples.Catalogue.Supply("boost-mt3608")!;
-            return node.Power.StepUp ? average * 5 / (Samples.Catalogue.Cell(node.Power.Cell!)!.NominalVolts * node.Power.Series * boost.Efficiency!.Likely) + boost.QuiescentMilliamps!.Likely : average;
+            return node.Power.StepUp ? average * 5 / (Over(Samples.Catalogue.Cell(node.Power.Cell!)!) * node.Power.Series * boost.Efficiency!.Likely) + boost.QuiescentMilliamps!.Likely : average;
         }
 
         private double BoardAwake => !node.Sleeps && node.Link == LinkKind.Wifi ? _board.Currents.WifiReceiveMilliamps!.Likely : _board.Currents.ActiveMilliamps.Likely;
@@ -218,5 +218,17 @@ public class EnergyOracleTests
             _nanoampMicroseconds += (Int128)Math.Round(milliamps * 1e6) * us;
             _nowUs += us;
         }
+    }
+
+    /// <summary>The voltage of a cell on average over the charge it gives, taken out in small steps.</summary>
+    private static double Over(Cell cell)
+    {
+        const int steps = 5_000;
+        double At(double used)
+        {
+            var (after, before) = (cell.Curve!.First(p => p.Used >= used), cell.Curve!.Last(p => p.Used <= used));
+            return after.Used == before.Used ? before.Volts : before.Volts + (after.Volts - before.Volts) * (used - before.Used) / (after.Used - before.Used);
+        }
+        return cell.Curve is null ? cell.NominalVolts : Enumerable.Range(0, steps).Average(i => At((i + 0.5) / steps * cell.UsableFraction.Likely));
     }
 }

@@ -87,10 +87,34 @@ export const moment = (ms: number, timeZone: string, withDate = false): string =
 /** Keeps a number and its unit on one line. */
 export const unbroken = (text: string) => text.replace(/(\d) (?=[A-Za-z°µΩ%])/g, "$1\u00a0");
 
-/** Milliseconds of "30 s", "5 min", "2 h", "1 d" or plain seconds; undefined for anything else. */
+/** A planned stretch of time exactly, as it is typed: "90 s", "10 min 10 s", "2 h". What is shown in a field and saved again stays what it was. */
+export function exactDuration(ms: number): string {
+  if (ms < 120_000) return `${ms / 1000} s`;
+  const whole = [
+    [60_000, 120, "min"],
+    [3_600_000, 48, "h"],
+    [86_400_000, Infinity, "d"],
+  ] as const;
+  for (const [length, most, unit] of whole) if (ms % length === 0 && ms / length < most) return `${ms / length} ${unit}`;
+  const parts: string[] = [];
+  let rest = ms;
+  for (const [length, unit] of [
+    [86_400_000, "d"],
+    [3_600_000, "h"],
+    [60_000, "min"],
+  ] as const) {
+    if (rest >= length) parts.push(`${Math.floor(rest / length)} ${unit}`);
+    rest %= length;
+  }
+  if (rest > 0) parts.push(`${rest / 1000} s`);
+  return parts.join(" ");
+}
+
+/** Milliseconds of "30 s", "5 min", "2 h", "1 d", several of them ("10 min 10 s") or plain seconds; undefined for anything else. */
 export function parseDuration(text: string): number | undefined {
-  const found = /^\s*(\d+(?:[.,]\d+)?)\s*(ms|s|sec|m|min|h|d)?\s*$/i.exec(text);
-  if (!found) return undefined;
-  const factor = { ms: 1, s: 1000, sec: 1000, m: 60000, min: 60000, h: 3600000, d: 86400000 }[(found[2] ?? "s").toLowerCase()]!;
-  return Math.round(Number(found[1]!.replace(",", ".")) * factor);
+  const factors: Record<string, number> = { ms: 1, s: 1000, sec: 1000, m: 60_000, min: 60_000, h: 3_600_000, d: 86_400_000 };
+  if (/^\s*\d+(?:[.,]\d+)?\s*$/.test(text)) return Math.round(Number(text.trim().replace(",", ".")) * 1000);
+  if (!/^\s*(?:\d+(?:[.,]\d+)?\s*(?:ms|sec|s|min|m|h|d)\s*)+$/i.test(text)) return undefined;
+  const parts = [...text.matchAll(/(\d+(?:[.,]\d+)?)\s*(ms|sec|s|min|m|h|d)/gi)];
+  return Math.round(parts.reduce((sum, [, n, unit]) => sum + Number(n!.replace(",", ".")) * factors[unit!.toLowerCase()]!, 0));
 }

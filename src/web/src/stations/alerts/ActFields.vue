@@ -5,7 +5,7 @@ import type { ActDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
-import { duration } from "@/kit/format";
+import { exactDuration } from "@/kit/format";
 
 const acts = defineModel<ActDesign[]>({ required: true });
 const site = useSite();
@@ -37,7 +37,7 @@ function set(o: { node: string; output: string }, to: string | null | undefined 
       v-for="o in outputs"
       :key="`${o.node}/${o.output}`"
       v-slot="{ id }"
-      :label="`${o.label}, ${duration(o.most)} at most`"
+      :label="`${o.label}, ${exactDuration(o.most)} at most`"
     >
       <SelectBox :id="id" :model-value="of(o)" :options="does" :label="o.label" @update:model-value="set(o, $event)" />
     </FormField>

@@ -8,7 +8,7 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
-import { duration } from "@/kit/format";
+import { exactDuration } from "@/kit/format";
 import { derivedNode, ofNodes } from "@/stations/watch/derived";
 import { refOf, useNames, type Names } from "@/stations/watch/names";
 import ActFields from "./ActFields.vue";
@@ -190,7 +190,7 @@ async function save() {
           :rule="draft"
           :unit="unit(parts[0]!)"
           @limit="take"
-          @lasting="parts[0]!.condition.lasting = duration($event)"
+          @lasting="parts[0]!.condition.lasting = exactDuration($event)"
         />
       </div>
     </div>

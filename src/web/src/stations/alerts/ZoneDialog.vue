@@ -8,7 +8,7 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
-import { duration, parseDuration } from "@/kit/format";
+import { exactDuration, parseDuration } from "@/kit/format";
 import QuietFields from "./QuietFields.vue";
 import TellFields from "./TellFields.vue";
 import { derivedNode } from "@/stations/watch/derived";
@@ -37,13 +37,13 @@ const label = ref(z?.label ?? "");
 const chosen = ref(new Map((z?.sensors ?? []).map((s) => [id(s), { entry: s.entry ?? false, inverted: s.inverted ?? false }])));
 const sounding = ref(new Set((z?.sounders ?? []).map(id)));
 const times = ref({
-  exit: duration(z?.exitMs ?? 30_000),
-  entry: duration(z?.entryMs ?? 20_000),
-  within: duration(z?.withinMs ?? 10_000),
-  sound: duration(z?.soundMs ?? 180_000),
-  holdOff: duration(z?.holdOffMs ?? 300_000),
-  away: duration(z?.presence?.awayMs ?? 900_000),
-  soundAfter: duration(z?.soundAfterMs || 60_000),
+  exit: exactDuration(z?.exitMs ?? 30_000),
+  entry: exactDuration(z?.entryMs ?? 20_000),
+  within: exactDuration(z?.withinMs ?? 10_000),
+  sound: exactDuration(z?.soundMs ?? 180_000),
+  holdOff: exactDuration(z?.holdOffMs ?? 300_000),
+  away: exactDuration(z?.presence?.awayMs ?? 900_000),
+  soundAfter: exactDuration(z?.soundAfterMs || 60_000),
 });
 const triggers = ref<number | "">(z?.triggers ?? 1);
 /** When it sounds. */

@@ -6,7 +6,7 @@ import { useSite } from "@/app/site";
 import { useSiteTime } from "@/live/clock";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
-import { duration } from "@/kit/format";
+import { exactDuration } from "@/kit/format";
 import ZoneArming from "@/kit/ZoneArming.vue";
 import ZoneDialog from "./ZoneDialog.vue";
 import { tellSentence } from "./tell";
@@ -24,8 +24,8 @@ const soundSentence = (z: ZoneDesign) =>
   !z.soundAfterMs
     ? ""
     : z.soundOnceTold
-      ? `once somebody was told, at the latest after ${duration(z.soundAfterMs)}, `
-      : `after ${duration(z.soundAfterMs)}, `;
+      ? `once somebody was told, at the latest after ${exactDuration(z.soundAfterMs)}, `
+      : `after ${exactDuration(z.soundAfterMs)}, `;
 
 async function remove(z: ZoneDesign) {
   await site.apply(`${z.label} removed; its episodes stay`, [{ kind: "removeZone", key: z.key }]);
@@ -46,9 +46,9 @@ async function remove(z: ZoneDesign) {
       <ZoneArming v-if="view(z.key)" :zone="view(z.key)!" :now="now" />
       <p class="mt-2 text-sm text-faint">
         {{ z.sensors.length }} {{ z.sensors.length === 1 ? "sensor" : "sensors"
-        }}<template v-if="z.triggers > 1">, {{ z.triggers }} triggers within {{ duration(z.withinMs) }}</template
-        >, {{ duration(z.exitMs) }} to leave, {{ duration(z.entryMs) }} to disarm, sounds {{ soundSentence(z) }}for
-        {{ duration(z.soundMs) }} at most, watches again {{ duration(z.holdOffMs) }} later.
+        }}<template v-if="z.triggers > 1">, {{ z.triggers }} triggers within {{ exactDuration(z.withinMs) }}</template
+        >, {{ exactDuration(z.exitMs) }} to leave, {{ exactDuration(z.entryMs) }} to disarm, sounds {{ soundSentence(z) }}for
+        {{ exactDuration(z.soundMs) }} at most, watches again {{ exactDuration(z.holdOffMs) }} later.
         {{ tellSentence(z.tell, site.design.value?.people ?? []) }}
       </p>
       <div v-if="site.canWrite.value" class="mt-1 flex gap-1">

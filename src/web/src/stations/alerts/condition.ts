@@ -1,7 +1,7 @@
 /** What a rule watches for, as the fields of a form, and back. */
 import type { RuleCondition } from "@/api/client";
 import { idOf, refOf } from "@/stations/watch/names";
-import { duration, parseDuration } from "@/kit/format";
+import { exactDuration, parseDuration } from "@/kit/format";
 
 export type What =
   | "above"
@@ -72,22 +72,22 @@ export function formOf(c: RuleCondition | undefined, isState = false): Condition
   };
   switch (c?.kind) {
     case "beyondLimit":
-      if (isState && isSwitch(c)) return { ...form, what: c.side === "above" ? "on" : "off", lasting: duration(c.forMs) };
-      return { ...form, what: c.side, first: c.limit, second: c.clear, lasting: duration(c.forMs) };
+      if (isState && isSwitch(c)) return { ...form, what: c.side === "above" ? "on" : "off", lasting: exactDuration(c.forMs) };
+      return { ...form, what: c.side, first: c.limit, second: c.clear, lasting: exactDuration(c.forMs) };
     case "inARow":
       return { ...form, what: c.side, first: c.limit, second: c.clear, times: c.times };
     case "outsideBand":
-      return { ...form, what: "outside", first: c.low, second: c.high, inside: c.clearBy, lasting: duration(c.forMs) };
+      return { ...form, what: "outside", first: c.low, second: c.high, inside: c.clearBy, lasting: exactDuration(c.forMs) };
     case "changesFaster":
-      return { ...form, what: c.side, first: c.by, lasting: duration(c.withinMs) };
+      return { ...form, what: c.side, first: c.by, lasting: exactDuration(c.withinMs) };
     case "eventsWithin":
-      return { ...form, what: "events", first: c.count, lasting: duration(c.withinMs) };
+      return { ...form, what: "events", first: c.count, lasting: exactDuration(c.withinMs) };
     case "silentFor":
-      return { ...form, what: "silent", lasting: duration(c.forMs) };
+      return { ...form, what: "silent", lasting: exactDuration(c.forMs) };
     case "unlikeUsual":
-      return { ...form, what: "unlike", first: c.by, lasting: duration(c.forMs) };
+      return { ...form, what: "unlike", first: c.by, lasting: exactDuration(c.forMs) };
     case "inSequence":
-      return { ...form, what: c.outcome, other: idOf(c.other), inOrder: c.inOrder, lasting: duration(c.withinMs) };
+      return { ...form, what: c.outcome, other: idOf(c.other), inOrder: c.inOrder, lasting: exactDuration(c.withinMs) };
     default:
       return form;
   }

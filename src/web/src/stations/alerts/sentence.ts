@@ -1,17 +1,17 @@
 /** A rule as the sentence a person reads. */
 import type { ActDesign, RuleCondition, RuleDesign, RulePart } from "@/api/client";
 import type { SiteContext } from "@/app/site";
-import { duration } from "@/kit/format";
+import { exactDuration } from "@/kit/format";
 import { isSwitch } from "./condition";
 import type { Names } from "@/stations/watch/names";
 
 /** What a condition says of its reading, and when it is over. */
 function says(c: RuleCondition, unit: string, state: boolean, names: Names): [string, string] {
   const with_ = (value: number) => `${value} ${unit}`.trim();
-  const lasting = (ms: number) => (ms > 0 ? ` for ${duration(ms)}` : "");
+  const lasting = (ms: number) => (ms > 0 ? ` for ${exactDuration(ms)}` : "");
   switch (c.kind) {
     case "silentFor":
-      return [`is silent for ${duration(c.forMs)}`, ""];
+      return [`is silent for ${exactDuration(c.forMs)}`, ""];
     case "outsideBand":
       return [
         `is outside ${c.low} to ${with_(c.high)}${lasting(c.forMs)}`,
@@ -20,9 +20,9 @@ function says(c: RuleCondition, unit: string, state: boolean, names: Names): [st
     case "inARow":
       return [`is ${c.side} ${with_(c.limit)} ${c.times} times in a row`, `at ${with_(c.clear)}`];
     case "changesFaster":
-      return [`${c.side} by ${with_(c.by)} within ${duration(c.withinMs)}`, "below half of that"];
+      return [`${c.side} by ${with_(c.by)} within ${exactDuration(c.withinMs)}`, "below half of that"];
     case "eventsWithin":
-      return [`goes on ${c.count} times within ${duration(c.withinMs)}`, ""];
+      return [`goes on ${c.count} times within ${exactDuration(c.withinMs)}`, ""];
     case "unlikeUsual":
       return [
         `is ${c.by > 0 ? `${with_(c.by)} ` : ""}beyond what is usual at this hour of this weekday${lasting(c.forMs)}`,
@@ -30,7 +30,7 @@ function says(c: RuleCondition, unit: string, state: boolean, names: Names): [st
       ];
     case "inSequence": {
       const other = names.label(c.other.node, c.other.reading);
-      const within = `within ${duration(c.withinMs)}`;
+      const within = `within ${exactDuration(c.withinMs)}`;
       const order = c.inOrder ? ", in that order" : "";
       if (c.outcome === "both") return [`comes together with ${other} ${within}${order}`, ""];
       return c.outcome === "firstAlone"
@@ -63,5 +63,5 @@ export function actSentence(a: ActDesign, site: SiteContext): string {
   const name = `${node?.readings.find((r) => r.key === a.output)?.label ?? a.output} (${node?.label ?? a.node})`;
   return a.while === "calm"
     ? `Permits ${name} while all is well and heard.`
-    : `Switches ${name} on${a.forMs ? ` for ${duration(a.forMs)} at most` : ""}.`;
+    : `Switches ${name} on${a.forMs ? ` for ${exactDuration(a.forMs)} at most` : ""}.`;
 }

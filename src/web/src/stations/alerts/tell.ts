@@ -1,6 +1,6 @@
 /** Telling as a form and as a sentence. */
 import type { PersonDesign, QuietDesign, TellDesign } from "@/api/client";
-import { duration, parseDuration } from "@/kit/format";
+import { exactDuration, parseDuration } from "@/kit/format";
 
 export const days = ["monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"] as const;
 export type Day = (typeof days)[number];
@@ -16,8 +16,8 @@ export interface TellForm {
 }
 
 export const tellForm = (t: TellDesign | null | undefined): TellForm => ({
-  steps: (t?.steps ?? []).map((s) => ({ person: s.person, after: duration(s.afterMs ?? 0) })),
-  remind: t?.remindEveryMs ? duration(t.remindEveryMs) : "",
+  steps: (t?.steps ?? []).map((s) => ({ person: s.person, after: exactDuration(s.afterMs ?? 0) })),
+  remind: t?.remindEveryMs ? exactDuration(t.remindEveryMs) : "",
   throughQuiet: t?.throughQuiet ?? false,
   whenOver: t?.whenOver ?? true,
   often: t?.damped === true ? "lasting" : t?.damped === false ? "each" : "auto",
@@ -45,8 +45,10 @@ export function tellOf(f: TellForm): { made: TellDesign | null; fault?: string }
 export function tellSentence(t: TellDesign | null | undefined, people: PersonDesign[]): string {
   if (!t?.steps.length) return "Tells nobody but the pages that are open.";
   const name = (key: string) => people.find((p) => p.key === key)?.name ?? `${key} (removed)`;
-  const whom = t.steps.map((s) => (s.afterMs ? `${name(s.person)} after ${duration(s.afterMs)} unacknowledged` : name(s.person)));
-  const again = t.remindEveryMs ? `, again every ${duration(t.remindEveryMs)}` : "";
+  const whom = t.steps.map((s) =>
+    s.afterMs ? `${name(s.person)} after ${exactDuration(s.afterMs)} unacknowledged` : name(s.person),
+  );
+  const again = t.remindEveryMs ? `, again every ${exactDuration(t.remindEveryMs)}` : "";
   return `Tells ${whom.join(", ")}${again}${t.throughQuiet ? ", also in quiet hours" : ""}${t.whenOver ? ", and when it is over" : ""}.`;
 }
 

@@ -7,7 +7,7 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
-import { duration, parseDuration } from "@/kit/format";
+import { exactDuration, parseDuration } from "@/kit/format";
 import { loads } from "./outputs";
 
 const props = defineProps<{ node: NodeDesign; reading: ReadingDesign }>();
@@ -16,8 +16,8 @@ const site = useSite();
 const old = props.reading.output;
 const form = ref({
   load: old?.load ?? ("other" as OutputDesign["load"]),
-  most: duration(old?.maxOnMs ?? 600_000),
-  silent: old?.serverSilentMs ? duration(old.serverSilentMs) : "",
+  most: exactDuration(old?.maxOnMs ?? 600_000),
+  silent: old?.serverSilentMs ? exactDuration(old.serverSilentMs) : "",
 });
 const fault = ref("");
 
@@ -29,7 +29,7 @@ async function save() {
   }
   const output = { load: form.value.load, maxOnMs: most, serverSilentMs: silent };
   const done = await site.apply(
-    `${props.reading.label}: on for ${duration(most)} at most`,
+    `${props.reading.label}: on for ${exactDuration(most)} at most`,
     [{ kind: "putReading", node: props.node.key, reading: { ...props.reading, output } }],
     true,
   );

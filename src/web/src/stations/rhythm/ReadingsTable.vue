@@ -9,7 +9,7 @@ import EmptyState from "@/kit/EmptyState.vue";
 import FigureView from "@/kit/FigureView.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
-import { duration, parseDuration } from "@/kit/format";
+import { exactDuration, parseDuration } from "@/kit/format";
 import OutputDialog from "./OutputDialog.vue";
 import ReadingDialog from "./ReadingDialog.vue";
 import { loads } from "./outputs";
@@ -44,7 +44,7 @@ function every(r: ReadingDesign, text: string) {
   if (text === "" && r.intervalMs === null) return put(r, { heartbeatMs: null }, `${r.label}: on change only`);
   const ms = parseDuration(text);
   if (ms === undefined) return `"${text}" is no time; write it like 30 s, 5 min or 2 h.`;
-  return put(r, r.intervalMs === null ? { heartbeatMs: ms } : { intervalMs: ms }, `${r.label}: ${duration(ms)}`);
+  return put(r, r.intervalMs === null ? { heartbeatMs: ms } : { intervalMs: ms }, `${r.label}: ${exactDuration(ms)}`);
 }
 
 function together(r: ReadingDesign, text: string) {
@@ -65,7 +65,7 @@ function within(r: ReadingDesign, text: string) {
   if (text === "") return put(r, { wantedWithinMs: null }, `${r.label}: any time`);
   const ms = parseDuration(text);
   if (ms === undefined) return `"${text}" is no time; write it like 30 s or 2 min, or leave it empty.`;
-  return put(r, { wantedWithinMs: ms }, `${r.label}: within ${duration(ms)}`);
+  return put(r, { wantedWithinMs: ms }, `${r.label}: within ${exactDuration(ms)}`);
 }
 
 function when(r: ReadingDesign, way: "clock" | "change") {
@@ -117,7 +117,7 @@ async function remove(r: ReadingDesign) {
                 @click="limiting = r"
                 >{{
                   r.output
-                    ? `switches ${loads.find((l) => l.value === r.output!.load)?.label}, ${duration(r.output.maxOnMs)} at most`
+                    ? `switches ${loads.find((l) => l.value === r.output!.load)?.label}, ${exactDuration(r.output.maxOnMs)} at most`
                     : "say what it switches"
                 }}</AppButton
               >
@@ -134,7 +134,7 @@ async function remove(r: ReadingDesign) {
                 />
                 <div class="w-24">
                   <CellField
-                    :text="gap(r) === null ? '' : duration(gap(r)!)"
+                    :text="gap(r) === null ? '' : exactDuration(gap(r)!)"
                     :placeholder="r.intervalMs === null ? 'no limit' : ''"
                     :disabled="!site.canWrite.value"
                     :label="r.intervalMs === null ? `Longest silence of ${r.label}` : `Interval of ${r.label}`"
@@ -143,7 +143,7 @@ async function remove(r: ReadingDesign) {
                 </div>
               </div>
               <p v-if="r.intervalMs !== null && timing(r.key)?.intervalMs !== r.intervalMs" class="text-sm text-faint">
-                comes every {{ duration(timing(r.key)?.intervalMs ?? r.intervalMs) }}, with every
+                comes every {{ exactDuration(timing(r.key)?.intervalMs ?? r.intervalMs) }}, with every
                 {{ timing(r.key)?.everyWakes }}th wake
               </p>
             </td>
@@ -179,7 +179,7 @@ async function remove(r: ReadingDesign) {
             <td>
               <div class="w-24">
                 <CellField
-                  :text="r.wantedWithinMs == null ? '' : duration(r.wantedWithinMs)"
+                  :text="r.wantedWithinMs == null ? '' : exactDuration(r.wantedWithinMs)"
                   placeholder="any time"
                   :disabled="!site.canWrite.value"
                   :label="`${r.label} wanted within`"

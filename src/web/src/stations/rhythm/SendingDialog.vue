@@ -6,7 +6,7 @@ import { useSite } from "@/app/site";
 import CheckBox from "@/kit/CheckBox.vue";
 import DialogForm from "@/kit/DialogForm.vue";
 import TextField from "@/kit/TextField.vue";
-import { duration, parseDuration } from "@/kit/format";
+import { exactDuration, parseDuration } from "@/kit/format";
 import { setNode } from "../bench/node-edits";
 import { plainSending } from "./sending";
 
@@ -20,11 +20,11 @@ const form = ref({
   delivered: (start.deliveredShare == null ? "" : start.deliveredShare * 100) as number | string,
   hearsTime: start.hearsTime,
   clockPpm: start.clockPpm as number | string,
-  resync: duration(start.resyncMs),
+  resync: exactDuration(start.resyncMs),
   jitterMs: start.jitterMs as number | string,
   buffer: (start.bufferBytes ?? "") as number | string,
   fields: (start.mostFields ?? "") as number | string,
-  spacing: start.leastSpacingMs == null ? "" : duration(start.leastSpacingMs),
+  spacing: start.leastSpacingMs == null ? "" : exactDuration(start.leastSpacingMs),
 });
 const fault = ref("");
 const times = ref({ resync: "", spacing: "" });

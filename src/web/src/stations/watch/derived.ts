@@ -1,6 +1,6 @@
 /** Readings that are worked out: their kinds, the fields of a form, and back. */
 import type { DerivedDesign, DerivedFrom, NodeDesign, ReadingView } from "@/api/client";
-import { duration, parseDuration } from "@/kit/format";
+import { exactDuration, parseDuration } from "@/kit/format";
 import { idOf, refOf } from "./names";
 
 export const derivedNode = "derived";
@@ -156,7 +156,7 @@ export function formOf(f: DerivedFrom | undefined): DerivedForm {
       return {
         ...form,
         of: [idOf(f.reading)],
-        within: duration(f.withinMs),
+        within: exactDuration(f.withinMs),
         pulsesOf: f.pulses?.of ?? "none",
         pulsesEach: f.pulses?.each ?? 450,
       };
@@ -167,9 +167,9 @@ export function formOf(f: DerivedFrom | undefined): DerivedForm {
     case "sum":
       return { ...form, terms: f.terms.map((t) => ({ reading: idOf(t.reading), factor: t.factor })), plus: f.plus };
     case "presence":
-      return { ...form, of: f.of.map(idOf), hold: duration(f.holdMs) };
+      return { ...form, of: f.of.map(idOf), hold: exactDuration(f.holdMs) };
     case "lostShare":
-      return { ...form, node: f.node, within: duration(f.withinMs) };
+      return { ...form, node: f.node, within: exactDuration(f.withinMs) };
     case "daysLeft":
       return { ...form, node: f.node };
     default:

@@ -8,7 +8,7 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
-import { duration, parseDuration } from "@/kit/format";
+import { exactDuration, parseDuration } from "@/kit/format";
 import { usualVessel, vesselOf, type VesselForm } from "../derived";
 import { idOf, refOf } from "../names";
 import VesselFields from "../VesselFields.vue";
@@ -36,7 +36,7 @@ const line = ref({
 const vessel = ref<VesselForm>({ ...usualVessel, ...(c?.kind === "vessel" ? c : {}) });
 const by = ref<"hour" | "day" | "month">(c?.kind === "counter" ? (c.by ?? "day") : "day");
 const sequence = ref({
-  within: duration(c?.kind === "sequence" ? c.withinMs : 10_000),
+  within: exactDuration(c?.kind === "sequence" ? c.withinMs : 10_000),
   inOrder: c?.kind === "sequence" ? c.inOrder : false,
   both: c?.kind === "sequence" ? c.both : "",
   firstAlone: c?.kind === "sequence" ? c.firstAlone : "",
