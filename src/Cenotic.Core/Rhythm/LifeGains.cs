@@ -10,10 +10,10 @@ internal static class LifeGains
 {
     internal const double DaysOfMonth = 30.4375;
 
-    private const int Most = 3, BatchOf = 10;
+    private const int Most = 3, BatchOf = 10, MostTogether = 4;
 
-    /// <summary>A change that gains less is not worth the work.</summary>
-    private const double LeastMonths = 0.1;
+    /// <summary>A change that gains less, and makes it last less than a quarter longer, is not worth the work. A node that lives for a day gains by ratio what another gains by months.</summary>
+    private const double LeastMonths = 0.1, LeastRatio = 1.25;
     private static readonly long[] Ladder = [60_000, 300_000, 900_000, 3_600_000];
     private static readonly string[] ShortRadios = ["nrf24l01p", "lora-sx1276"];
 
@@ -24,17 +24,48 @@ internal static class LifeGains
             return [];
         }
         // Estimated first; pins are planned only for what would be offered.
-        var ways = Ways(node, bench, plan, setting).Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0)).Where(w => (w.Days - today) / DaysOfMonth >= LeastMonths);
+        var ways = Ways(node, bench, plan, setting).Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0)).Where(w => IsWorth(today, w.Days));
         var gains = new List<LifeGain>();
         foreach (var (label, changed, _) in ways.OrderByDescending(w => w.Days))
         {
-            if (gains.Count < Most && setting.Again(changed, node, bench)?.Plan is { Life: { Value: { } days } life } && (days - today) / DaysOfMonth >= LeastMonths)
+            if (gains.Count < Most && setting.Again(changed, node, bench)?.Plan is { Life: { Value: { } days } life } && IsWorth(today, days))
             {
                 gains.Add(new($"{label}: {Lateness.Months(days)}", NodeEdits.Between(node, changed), life, (days - today) / DaysOfMonth));
             }
         }
+        if (today < RhythmPlanner.ShortLifeDays && Together(node, bench, setting, today) is { } together && gains.All(g => together.Life.Value >= g.Life.Value * LeastRatio))
+        {
+            gains.Add(together);
+        }
         return [.. gains.OrderByDescending(g => g.Months)];
     }
+
+    private static bool IsWorth(double today, double days) => (days - today) / DaysOfMonth >= LeastMonths || days >= today * LeastRatio;
+
+    /// <summary>
+    /// Several changes together: each time the one that helps most of what is left to change, until it lives long enough or nothing helps any more. A node that is far from living long
+    /// wants its board, its radio and its interval changed, and none of them alone shows that.
+    /// </summary>
+    private static LifeGain? Together(NodeDesign node, BenchPlan bench, RhythmSetting setting, double today)
+    {
+        var (now, days, labels) = (node, today, new List<string>());
+        while (labels.Count < MostTogether && days < RhythmPlanner.ShortLifeDays && setting.Compute(now, setting.Sketch(now, bench)) is { } plan)
+        {
+            var best = Ways(now, bench, plan, setting).Where(w => !labels.Any(l => SameKind(l, w.Label))).Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0)).MaxBy(w => w.Days);
+            // What makes a tenth of difference is no reason to change anything.
+            if (best.Label is null || best.Days < days * 1.1)
+            {
+                break;
+            }
+            (now, days) = (best.Changed, best.Days);
+            labels.Add(best.Label);
+        }
+        return labels.Count > 1 && setting.Again(now, node, bench)?.Plan is { Life: { Value: { } lives } life }
+            ? new($"{string.Join("; ", labels)}: {Lateness.Months(lives)}", NodeEdits.Between(node, now), life, (lives - today) / DaysOfMonth) : null;
+    }
+
+    /// <summary>Changes of the same thing: two boards, two radios, two intervals. The first words say what is changed.</summary>
+    private static bool SameKind(string one, string other) => string.Join(' ', one.Split(' ').Take(2)) == string.Join(' ', other.Split(' ').Take(2));
 
     /// <summary>What makes the life long enough: each gain that does alone, else the fewest of them together.</summary>
     internal static List<Remedy> Remedies(NodeDesign node, BenchPlan bench, IReadOnlyList<LifeGain> gains, RhythmSetting setting)
@@ -129,7 +160,7 @@ internal static class LifeGains
     }
 
     /// <summary>The two boards that draw least asleep, with the radio that the node sends by.</summary>
-    private static IEnumerable<Board> Thriftier(NodeDesign node, HardwareCatalogue catalogue)
+    internal static IEnumerable<Board> Thriftier(NodeDesign node, HardwareCatalogue catalogue)
     {
         var now = catalogue.Board(node.Board)?.Currents.DeepSleepMilliamps?.Likely ?? double.MaxValue;
         return catalogue.Boards.Where(b => b.Currents.DeepSleepMilliamps?.Likely < now && (node.Link != LinkKind.Wifi || b.Radios.Any(r => r.Kind == RadioKind.Wifi)) && NodeSupply.Of(b, node.Power, catalogue).Input is not null)

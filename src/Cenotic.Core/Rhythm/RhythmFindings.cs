@@ -8,7 +8,7 @@ namespace Cenotic.Core.Rhythm;
 /// <summary>Checks of readings and cells.</summary>
 internal static class RhythmFindings
 {
-    private const double DrainMicroamps = 100;
+    private const double DrainMicroamps = 100, BoardDrainMilliamps = 1, BoardDrainShare = 0.1;
     private const long UsualMs = 60_000, LongestMs = 86_400_000;
 
     internal static void Readings(NodeDesign node, BenchPlan bench, HardwareCatalogue catalogue, List<Finding> findings)
@@ -79,6 +79,7 @@ internal static class RhythmFindings
             findings.Add(new("RHYTHM-AWAKE-ON-CELLS", Severity.Risk, new("rhythm", node.Key), $"{node.Label} is always on and lives on cells.", "Awake it draws its full current day and night.",
                 setting.Again(node with { Sleeps = true }, node, bench) is null ? [] : [new("Let it sleep between readings", [SetNodes.As(node) with { Sleeps = true }])], null, "board currents in the catalogue"));
         }
+        BoardDrain(node, bench, plan, setting, findings);
         foreach (var load in bench.Loads.Where(l => node.Sleeps && !l.Switched && !l.StaysOn && l.SleepMicroamps?.High > DrainMicroamps && HasSupply(node, l, setting.Catalogue)))
         {
             var instance = node.Part(load.Part)! with { SwitchSupply = true };
@@ -95,6 +96,27 @@ internal static class RhythmFindings
 
     /// <summary>True for a part with a supply of its own, which can be switched. A bare contact has none: what it draws is its pull-up, while it is closed.</summary>
     internal static bool HasSupply(NodeDesign node, LoadProfile load, HardwareCatalogue catalogue) => catalogue.Part(node.Part(load.Part)?.Part ?? "")?.SupplyPin is not null;
+
+    /// <summary>A board whose regulator, converter and lamps draw asleep what no timetable can save.</summary>
+    private static void BoardDrain(NodeDesign node, BenchPlan bench, RhythmPlan plan, RhythmSetting setting, List<Finding> findings)
+    {
+        if (!node.Sleeps || setting.Catalogue.Board(node.Board) is not { Currents.DeepSleepMilliamps: { } planned } board)
+        {
+            return;
+        }
+        var measured = setting.Evidence.Current(node.Key, PowerState.Asleep)?.Milliamps;
+        var asleep = measured ?? planned.Likely;
+        // Where the light carries it, or it is little of what the node takes, there is nothing to change.
+        if (asleep < BoardDrainMilliamps || plan.CarriedByLight || asleep < BoardDrainShare * plan.Average.Value)
+        {
+            return;
+        }
+        var remedies = LifeGains.Thriftier(node, setting.Catalogue).Select(b => (Board: b, Changed: node with { Board = b.Id, Wires = [] }))
+            .Select(b => (b.Board, b.Changed, setting.Again(b.Changed, node, bench)?.Plan.Life)).Where(b => b.Life?.Value > plan.Life?.Value)
+            .Select(b => new Remedy($"Use the {b.Board.Label}: {Lateness.Months(b.Life!.Value!.Value)}", NodeEdits.Between(node, b.Changed)));
+        findings.Add(new("RHYTHM-BOARD-DRAIN", Severity.Risk, new("rhythm", node.Key), $"The {board.Label} draws {asleep:0.##} mA asleep{(measured is null ? "" : " (measured)")}: {asleep * 24:0} mAh a day before anything is read.",
+            "Its chip sleeps; the regulator, the USB converter and the power lamp of the board do not.", [.. remedies], "Take the power lamp off, or feed the chip past the regulator; then measure it and enter what you measured.", planned.Source));
+    }
 
     /// <summary>A cell near its end sags under the peak: below what the board needs, it resets while there is charge left.</summary>
     private static void BrownOut(NodeDesign node, RhythmPlan plan, BenchPlan bench, RhythmSetting setting, List<Finding> findings)

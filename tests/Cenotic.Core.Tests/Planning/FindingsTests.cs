@@ -84,6 +84,7 @@ public class FindingsTests
         ["RHYTHM-CONVERSION-LONG"] = (Samples.Site(WithReading(Samples.Node(("p", "ds18b20")), Samples.Every("t", "p", "temperature", 500))), null),
         ["RHYTHM-INTERVAL-SHORT"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 100))), null),
         ["RHYTHM-AWAKE-ON-CELLS"] = (Samples.Site(Air with { Power = Cell }), null),
+        ["RHYTHM-BOARD-DRAIN"] = (Samples.Site(Air with { Power = Cell, Sleeps = true }), null),
         ["RHYTHM-SLEEP-DRAIN"] = (Samples.Site(WithReading(Samples.Node(("e", "hc-sr04")), Samples.Every("t", "e", "distance", 900_000)) with { Power = Cell, Sleeps = true }), null),
         ["RHYTHM-NEVER-SLEEPS"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 1_000), Samples.OnChange("p", "air", "pressure", 2_000)) with { Sleeps = true, Board = Samples.Rp2040 }), null),
         ["RHYTHM-LIFE-SHORT"] = (Samples.Site(Air with { Power = new(PowerKind.Cells, "cell-18650"), Board = Samples.Rp2040, Sleeps = true }), null),

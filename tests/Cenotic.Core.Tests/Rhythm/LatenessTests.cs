@@ -88,7 +88,9 @@ public class LatenessTests
         // Awake for about 3.2 of 5 s at about 40 mA: some 27 mA on average; 2400 mAh of which 70 % last 2.6 days.
         Assert.InRange(rhythm.Life!.Value!.Value, 2, 3.5);
         var gains = RhythmComparison.Of(node, plan.Nodes[0].Bench, Samples.Catalogue, Evidence.None).Gains;
-        Assert.Equal(3, gains.Count);
+        // Three alone, and several of them together.
+        Assert.Equal(4, gains.Count);
+        Assert.Contains(';', gains[0].Label);
         Assert.Equal(gains.OrderByDescending(g => g.Months), gains);
         foreach (var gain in gains)
         {
@@ -99,7 +101,7 @@ public class LatenessTests
         var finding = plan.Findings.Single(f => f.Code == "RHYTHM-LIFE-SHORT");
         Assert.Contains("days", finding.What, StringComparison.Ordinal);
         // None of the three is enough by itself here: the fewest of them together are offered.
-        Assert.All(gains, g => Assert.True(g.Life.Value < RhythmPlanner.ShortLifeDays));
+        Assert.All(gains.Where(g => !g.Label.Contains(';')), g => Assert.True(g.Life.Value < RhythmPlanner.ShortLifeDays));
         var remedy = Assert.Single(finding.Remedies);
         Assert.True(SitePlanner.Plan(EditBatch.Apply(Samples.Site(node), remedy.Edits).Value.After, Samples.Catalogue, Evidence.None).Nodes[0].Rhythm.Life!.Value >= RhythmPlanner.ShortLifeDays);
     }

@@ -2,6 +2,7 @@ using Cenotic.Core.Bench;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Place;
+using Cenotic.Core.Planning;
 using Cenotic.Core.Rhythm;
 using CsCheck;
 
@@ -247,5 +248,29 @@ public class RhythmTests
         Assert.Same(average.Working, average.Working);
         Assert.Equal(Plan(Cistern).Average.Working.Formula, average.Working.Formula);
         Assert.Equal(Plan(Cistern).Average.Working.Inputs, average.Working.Inputs);
+    }
+
+    /// <summary>The worst node there is: a dev board that draws 10 mA asleep, every ten seconds by Wi-Fi, on two AA cells. No single change gains a tenth of a month; it gets the best advice all the same.</summary>
+    [Fact]
+    public void The_worst_node_gets_advice_that_helps()
+    {
+        var node = Samples.Node(("air", "bme280")) with { Sleeps = true, Power = new(PowerKind.Cells, "alkaline-aa-x2", StepUp: true), Readings = [Samples.Every("t", "air", "temperature", 10_000)] };
+        var bench = BenchPlanner.Plan(node, Samples.Catalogue);
+        var today = RhythmPlanner.Plan(node, bench, Samples.Catalogue, Evidence.None).Life!.Value!.Value;
+        Assert.InRange(today, 0.3, 3);
+        var gains = RhythmComparison.Of(node, bench, Samples.Catalogue, Evidence.None).Gains;
+        Assert.NotEmpty(gains);
+        Assert.Contains(';', gains[0].Label);
+        // Each is what its edits give, and together they help many times over.
+        foreach (var gain in gains)
+        {
+            var after = SitePlanner.Plan(EditBatch.Apply(Samples.Site(node), gain.Edits).Value.After, Samples.Catalogue, Evidence.None).Nodes[0].Rhythm;
+            Assert.Equal(gain.Life.Value!.Value, after.Life!.Value!.Value, 1e-6);
+            Assert.True(gain.Life.Value >= 1.25 * today);
+        }
+        Assert.True(gains[0].Life.Value > 30 * today, $"{gains[0].Life.Value} days of {today}");
+        var drain = Assert.Single(SitePlanner.Plan(Samples.Site(node), Samples.Catalogue, Evidence.None).Findings, f => f.Code == "RHYTHM-BOARD-DRAIN");
+        Assert.Contains("10 mA asleep", drain.What);
+        Assert.NotEmpty(drain.Remedies);
     }
 }
