@@ -17,6 +17,9 @@ public sealed record RhythmPlan(
     string Node, bool Sleeps, long PeriodMs, long? SendEveryMs, IReadOnlyList<WakeKind> Wakes, Figure Charge, Figure Average, Figure? Life, IReadOnlyList<Drain> Drains,
     IReadOnlyList<ReadingTiming> Readings, IReadOnlyList<Figure> Figures, HarvestPlan? Harvest, IReadOnlyList<Finding> Findings)
 {
+    /// <summary>Least time between two sends of its timetable that do not fall together, ms; null when it sends nothing by the clock.</summary>
+    public long? LeastSendGapMs { get; init; }
+
     /// <summary>True when light carries the node through the year, so that its cells need no change.</summary>
     [JsonIgnore]
     public bool CarriedByLight => Harvest is { ShortMonths.Count: 0 };

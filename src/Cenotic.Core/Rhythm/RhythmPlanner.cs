@@ -54,7 +54,10 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
         var life = CellLife.Of(node, Catalogue, average, Around);
         var sends = schedule.Turns.Select(t => Schedule.SendEvery(t) * schedule.PeriodMs).DefaultIfEmpty().Min();
         return new(node.Key, node.Sleeps, schedule.PeriodMs, sends > 0 ? sends : null, kinds, charge, average, life, drains, Lateness.Timings(node, schedule, wakes, Catalogue),
-            Timetable.Figures(node, bench, schedule, wakes, Catalogue), Harvest.Of(node, average, kinds, Catalogue), []);
+            Timetable.Figures(node, bench, schedule, wakes, Catalogue), Harvest.Of(node, average, kinds, Catalogue), [])
+        {
+            LeastSendGapMs = Schedule.LeastSendGap(schedule.Turns) * schedule.PeriodMs,
+        };
     }
 
     /// <summary>Likely days on its cells of a changed node, without planning its pins: the figure of <see cref="Again"/> where the change finds its pins.</summary>

@@ -32,6 +32,25 @@ internal sealed record Schedule(long PeriodMs, IReadOnlyList<Turn> Turns, IReadO
     /// <summary>Wakes between two sends of a reading.</summary>
     internal static long SendEvery(Turn turn) => turn.Every * (turn.Reading.IntervalMs is null ? 1 : Math.Max(1, turn.Reading.BatchOf));
 
+    /// <summary>Fewest wakes between two sends that do not fall together; null when nothing is sent. Sends of a reading come every so many wakes from a wake of their own, so that two of them can be
+    /// as near as the remainder of their distance by the greatest common divisor of both (Chinese remainder theorem).</summary>
+    internal static long? LeastSendGap(IReadOnlyList<Turn> turns)
+    {
+        // A batch is full one turn before the next begins.
+        var sends = turns.Select(t => (Every: SendEvery(t), First: SendEvery(t) - t.Every)).Distinct().ToList();
+        long? least = sends.Count == 0 ? null : sends.Min(s => s.Every);
+        for (var i = 0; i < sends.Count; i++)
+        {
+            for (var j = 0; j < i; j++)
+            {
+                var common = PeriodicSends.Gcd(sends[i].Every, sends[j].Every);
+                var apart = PeriodicSends.Mod(sends[i].First - sends[j].First, common);
+                least = Math.Min(least!.Value, apart == 0 ? common : Math.Min(apart, common - apart));
+            }
+        }
+        return least;
+    }
+
     /// <summary>Wakes after which everything repeats.</summary>
     internal static long PatternOf(IReadOnlyList<Turn> turns)
     {

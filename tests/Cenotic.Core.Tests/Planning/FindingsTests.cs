@@ -93,6 +93,7 @@ public class FindingsTests
         ["RHYTHM-BROWN-OUT"] = (Samples.Site(Air with { Board = "rp2040-40", Link = LinkKind.LongRange, Sleeps = true, Power = new(PowerKind.Cells, "cr2032", 2) }), null),
         ["RHYTHM-SELF-HEATING"] = (Samples.Site(WithReading(Samples.Node(("air", "bme680")), Samples.Every("t", "air", "temperature", 3_000))), null),
         ["RHYTHM-FIELDS-MANY"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 60_000) with { BatchOf = 5 }) with { Sending = new(MostFields: 3) }), null),
+        ["RHYTHM-SPACING-CHANGES"] = (Samples.Site(WithReading(Samples.Node(("d", "reed-contact")), Samples.OnChange("t", "d", "contact", 3_600_000)) with { Sending = new(LeastSpacingMs: 300_000) }), null),
         ["RHYTHM-SPACING"] = (Samples.Site(Air with { Sending = new(LeastSpacingMs: 300_000) }), null),
         ["RHYTHM-MESSAGE-BIG"] = (Samples.Site(Air with { Sending = new(BufferBytes: 64) }), null),
         ["RHYTHM-LATE"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 600_000) with { WantedWithinMs = 120_000 }) with { Sleeps = true }), null),
