@@ -11,7 +11,7 @@ import { usePalette } from "@/app/palette";
 import { useSite } from "@/app/site";
 import { useSiteTime } from "@/live/clock";
 import { onSamples } from "@/live/live";
-import { withGaps, type Columns } from "./gaps";
+import { leftOut, takeIn, withGaps, type Columns } from "./gaps";
 
 const props = defineProps<{ reading: ReadingView; hours: number }>();
 const site = useSite();
@@ -96,13 +96,9 @@ watch([width, palette], () => requestAnimationFrame(draw));
 onMounted(draw);
 onBeforeUnmount(() => plot?.destroy());
 onSamples((samples) => {
-  const mine = samples.filter((s) => s.node === props.reading.node && s.key === props.reading.key && (s.flags & 8) === 0);
+  const mine = samples.filter((s) => s.node === props.reading.node && s.key === props.reading.key && (s.flags & leftOut) === 0);
   if (!mine.length) return;
-  for (const s of mine) {
-    if (s.t / 1000 <= (columns[0].at(-1) ?? 0)) continue;
-    columns[0].push(s.t / 1000);
-    for (const c of [columns[1], columns[2], columns[3]]) c.push(s.value);
-  }
+  for (const s of mine) takeIn(columns, 0, s.t / 1000, s.value);
   // One frame of drawing a second is plenty for a line of hours.
   if (Date.now() - drawn > 1000) {
     drawn = Date.now();

@@ -9,6 +9,7 @@ import { usePalette } from "@/app/palette";
 import { moment } from "@/kit/format";
 import { onSamples } from "@/live/live";
 import { useBoard } from "../board";
+import { leftOut, takeIn } from "@/stations/watch/gaps";
 import { columnsOf, optionsOf, type PlotLine } from "../plot";
 
 const props = defineProps<{ content: Extract<TileContent, { kind: "line" }>; data: TileData | undefined; label: string }>();
@@ -77,12 +78,8 @@ onSamples((samples) => {
   for (const s of samples) {
     const i = lines.value.findIndex((l) => !l.earlier && l.reading?.node === s.node && l.reading.key === s.key);
     const t = s.t / 1000;
-    if (i < 0 || s.flags & 8 || t <= ((columns[0] as number[]).at(-1) ?? 0)) continue;
-    (columns[0] as number[]).push(t);
-    columns
-      .slice(1)
-      .forEach((c, at) => (c as (number | null | undefined)[]).push(Math.floor(at / 3) === i ? s.value : undefined));
-    changed = true;
+    if (i < 0 || s.flags & leftOut) continue;
+    changed = takeIn(columns as (number | null | undefined)[][], i, t, s.value) || changed;
   }
   if (changed && Date.now() - drawn > 1000) {
     drawn = Date.now();
