@@ -11,7 +11,8 @@ public sealed class FormsTests(Demo demo) : IClassFixture<Demo>
     private static string Asked(Page page, string script, params object[] arguments) =>
         (string)page.Driver.ExecuteAsyncScript($"const done = arguments[arguments.length - 1]; (async (...arguments) => {{ {script} }})(...arguments).then(done, e => done('failed: ' + e));", arguments)!;
 
-    private static string Design(Page page) => Asked(page, "const site = await (await fetch('/api/sites/fernhollow')).json(); return JSON.stringify(site.design);");
+    private static string Design(Page page) =>
+        Asked(page, "const site = await (await fetch('/api/sites/fernhollow')).json(); return JSON.stringify(site.design);");
 
     /// <summary>Gives every duration of rules and zones, and of the outputs of the drying room, another value.</summary>
     private static void Scatter(Page page, int seed)

@@ -128,9 +128,12 @@ public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<Calibration
         {
             return least == most ? $"This wants {least} points; there are {points.Count}." : $"This wants {least} to {most} points; there are {points.Count}.";
         }
-        if (kind == CalibrationKind.Standard ? points.Any(p => p.Celsius is not (>= Conductivity.StandardFromCelsius and <= Conductivity.StandardToCelsius) || p.Raw <= 0 || p.Reference <= 0) : points.Any(p => p.Celsius is not null))
+        if (kind == CalibrationKind.Standard ? points.Any(p => p.Celsius is not (>= Conductivity.StandardFromCelsius and <= Conductivity.StandardToCelsius)
+            || p.Raw <= 0 || p.Reference <= 0) : points.Any(p => p.Celsius is not null))
         {
-            return kind == CalibrationKind.Standard ? "A standard wants its temperature, 15 to 30 °C, and values above 0: beyond that its 1.91 % a °C does not hold. Warm or cool the bottle." : "Only a standard solution has a temperature of its own.";
+            return kind == CalibrationKind.Standard
+                ? "A standard wants its temperature, 15 to 30 °C, and values above 0: beyond that its 1.91 % a °C does not hold. Warm or cool the bottle."
+                : "Only a standard solution has a temperature of its own.";
         }
         if (kind == CalibrationKind.Standard)
         {

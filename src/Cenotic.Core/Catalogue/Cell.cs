@@ -15,7 +15,8 @@ public sealed record Cell(
     Fact SelfDischargePerYear, Fact ColdFactor, Fact MaxPulseMilliamps, IReadOnlyList<string> Cautions, string Source, Fact InternalOhms, bool Rechargeable,
     IReadOnlyList<CurvePoint>? Curve = null, double VoltsPerKelvin = 0)
 {
-    /// <summary>Its voltage on average while its usable part is taken out, V; the nominal one where its curve is not known. Behind a converter that takes power this, and not the nominal voltage, says how long it lasts.</summary>
+    /// <summary>Its voltage on average while its usable part is taken out, V; the nominal one where its curve is not known. Behind a converter that takes power
+    /// this, and not the nominal voltage, says how long it lasts.</summary>
     public double MeanVolts => Curve is { Count: > 1 } curve ? Mean(curve, UsableFraction.Likely) : NominalVolts;
 
     /// <summary>Mean of a curve from full to a used part, by trapezia; beyond its ends as at them.</summary>

@@ -52,7 +52,8 @@ public sealed record Divider(double TopOhms, double BottomOhms)
         return best;
     }
 
-    /// <summary>The pair of a series with the highest output not above <paramref name="maxVolts"/>, over all decades of both, each 1 kΩ and more. Compared exactly, as decimal numbers.</summary>
+    /// <summary>The pair of a series with the highest output not above <paramref name="maxVolts"/>, over all decades of both, each 1 kΩ and more. Compared
+    /// exactly, as decimal numbers.</summary>
     /// <exception cref="ArgumentOutOfRangeException">A voltage is not above 0, or they lie further apart than a million to one.</exception>
     public static Divider HighestNotAbove(double inputVolts, double maxVolts, IReadOnlyList<int> series)
     {

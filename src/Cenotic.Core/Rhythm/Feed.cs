@@ -34,7 +34,9 @@ internal sealed record Feed(double OutVolts, double CellVolts, Fact? Efficiency,
         var idleFact = IdleMilliamps!;
         return new($"{step.Label}: current from the cell", Cell(likely, efficiency.Likely, idleFact.Likely), Cell(low, efficiency.High, idleFact.Low), Cell(high, efficiency.Low, idleFact.High), Unit.Milliamp,
             () => new Working("Icell = I · Vout / (Vcell · η) + Iidle",
-                [new("I", likely, Unit.Milliamp, "board and parts"), new("Vout", OutVolts, Unit.Volt, "converter"), new("Vcell", CellVolts, Unit.Volt, "mean of its curve, or of the capacitor's window"), new("η", efficiency.Likely, "", efficiency.Source), new("Iidle", idleFact.Likely, Unit.Milliamp, idleFact.Source)],
+                [new("I", likely, Unit.Milliamp, "board and parts"), new("Vout", OutVolts, Unit.Volt, "converter"),
+                    new("Vcell", CellVolts, Unit.Volt, "mean of its curve, or of the capacitor's window"), new("η", efficiency.Likely, "", efficiency.Source),
+                    new("Iidle", idleFact.Likely, Unit.Milliamp, idleFact.Source)],
                 "energy balance of a switching converter", [Board($"{step.Label}: at the board")]));
     }
 }

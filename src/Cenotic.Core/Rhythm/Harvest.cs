@@ -36,7 +36,10 @@ internal static class Harvest
         var endurance = Dark(node, light, average, burst.Label, charge, farads, volts);
         var worst = months.MaxBy(m => m.IntervalSeconds ?? double.MaxValue)!;
         var interval = worst.IntervalSeconds is { } slowest
-            ? new Figure("Interval that the light carries", slowest, months.Min(m => m.IntervalSeconds!.Value), slowest, Unit.Second, new Working("t = Q / (Iharvest − Isleep) while it is lit; worst month, low end the best", [new("Q", charge.Value!.Value * 1000, "µC", $"wake \"{burst.Label}\""), new("Isleep", rest * 1000, Unit.Microamp, "rest of the cycle")], "charge balance", [worst.Gathered]))
+            ? new Figure("Interval that the light carries", slowest, months.Min(m => m.IntervalSeconds!.Value), slowest, Unit.Second,
+                new Working("t = Q / (Iharvest − Isleep) while it is lit; worst month, low end the best",
+                [new("Q", charge.Value!.Value * 1000, "µC", $"wake \"{burst.Label}\""), new("Isleep", rest * 1000, Unit.Microamp, "rest of the cycle")],
+                "charge balance", [worst.Gathered]))
             : null;
         return new(months, use, charge, need, bursts, interval, endurance, Short(node, months, catalogue));
     }
@@ -47,10 +50,12 @@ internal static class Harvest
         int Of(double share, double mAs) => node.Power.StepUp
             ? StorageCapacitor.BurstsOfEnergy(farads * share, mAs * 1000 * volts, light.StartVolts, light.StopVolts)
             : StorageCapacitor.Bursts(farads * share, mAs * 1000, light.StartVolts, light.StopVolts);
-        return new("Wakes from one charge", Of(1, charge.Value!.Value), Of(LeastOfCapacitor, charge.High!.Value), Of(MostOfCapacitor, charge.Low!.Value), Unit.Count,
+        return new("Wakes from one charge", Of(1, charge.Value!.Value), Of(LeastOfCapacitor, charge.High!.Value),
+            Of(MostOfCapacitor, charge.Low!.Value), Unit.Count,
             new Working(node.Power.StepUp ? "n = ⌊½ C (V1² − V2²) / E⌋; C −50..+20 %, E by its band" : "n = ⌊C (V1 − V2) / Q⌋; C −50..+20 %, Q by its band",
                 [new("C", farads, "µF", "design"), new("V1", light.StartVolts, Unit.Volt, "design"), new("V2", light.StopVolts, Unit.Volt, "design"),
-                    new("Q", charge.Value.Value * 1000, "µC", $"wake \"{wake}\""), new("Q least", charge.Low.Value * 1000, "µC", "band of the wake"), new("Q most", charge.High.Value * 1000, "µC", "band of the wake")],
+                    new("Q", charge.Value.Value * 1000, "µC", $"wake \"{wake}\""), new("Q least", charge.Low.Value * 1000, "µC", "band of the wake"),
+                        new("Q most", charge.High.Value * 1000, "µC", "band of the wake")],
                 "charge and energy of a capacitor", [charge]));
     }
 
@@ -67,10 +72,13 @@ internal static class Harvest
             return Figure.Unknown("Dark endurance", "h", "the average current");
         }
         var likely = Hours(1, charge.Value!.Value, average.Value.Value);
-        return Figures.Wide("Dark endurance", likely, Hours(LeastOfCapacitor, charge.High!.Value, average.High ?? average.Value.Value), Hours(MostOfCapacitor, charge.Low!.Value, average.Low is > 0 and var least ? least : average.Value.Value), "h",
-            () => new Working(node.Power.StepUp ? "t = (½ C (V1² − V2²) / V − Q) / Iavg: from full until one wake is left" : "t = (C (V1 − V2) − Q) / Iavg: from full until one wake is left",
+        return Figures.Wide("Dark endurance", likely, Hours(LeastOfCapacitor, charge.High!.Value, average.High ?? average.Value.Value),
+            Hours(MostOfCapacitor, charge.Low!.Value, average.Low is > 0 and var least ? least : average.Value.Value), "h",
+            () => new Working(node.Power.StepUp ? "t = (½ C (V1² − V2²) / V − Q) / Iavg: from full until one wake is left"
+                : "t = (C (V1 − V2) − Q) / Iavg: from full until one wake is left",
                 [new("C", farads, "µF", "design"), new("V1", light.StartVolts, Unit.Volt, "design"), new("V2", light.StopVolts, Unit.Volt, "design"),
-                    new("Q", charge.Value.Value * 1000, "µC", $"wake \"{wake}\""), new("Iavg", average.Value.Value, Unit.Milliamp, "average current, wakes and sleep")], "charge of a capacitor", [average]));
+                    new("Q", charge.Value.Value * 1000, "µC", $"wake \"{wake}\""),
+                        new("Iavg", average.Value.Value, Unit.Milliamp, "average current, wakes and sleep")], "charge of a capacitor", [average]));
     }
 
     /// <summary>Months in which the light does not carry the node, with what its cells give over as many days.</summary>
@@ -94,7 +102,9 @@ internal static class Harvest
         double Of(double mAs) => node.Power.StepUp ? StorageCapacitor.FromEnergy(mAs * 1000 * volts, light.StartVolts, light.StopVolts) : StorageCapacitor.FromCharge(mAs * 1000, light.StartVolts, light.StopVolts);
         // It must carry the worst wake, not the usual one.
         return new("Smallest capacitor for one wake", Of(charge.High!.Value), Of(charge.Low!.Value), Of(charge.High.Value), "µF",
-            new Working(node.Power.StepUp ? "C = 2 E / (V1² − V2²), E = Q · V" : "C = Q / (V1 − V2)", [new("Q", charge.High.Value * 1000, "µC", "the wake that takes most, at the most it takes"), new("V1", light.StartVolts, Unit.Volt, "design"), new("V2", light.StopVolts, Unit.Volt, "design")], "charge and energy of a capacitor", [charge]));
+            new Working(node.Power.StepUp ? "C = 2 E / (V1² − V2²), E = Q · V" : "C = Q / (V1 − V2)",
+                [new("Q", charge.High.Value * 1000, "µC", "the wake that takes most, at the most it takes"), new("V1", light.StartVolts, Unit.Volt, "design"),
+                new("V2", light.StopVolts, Unit.Volt, "design")], "charge and energy of a capacitor", [charge]));
     }
 
     private static HarvestMonth Month(int month, HarvestDesign light, double volts, Figure use, double burst, double rest)

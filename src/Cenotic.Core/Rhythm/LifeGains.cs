@@ -12,7 +12,8 @@ internal static class LifeGains
 
     private const int Most = 3, BatchOf = 10, MostTogether = 4;
 
-    /// <summary>A change that gains less, and makes it last less than a quarter longer, is not worth the work. A node that lives for a day gains by ratio what another gains by months.</summary>
+    /// <summary>A change that gains less, and makes it last less than a quarter longer, is not worth the work. A node that lives for a day gains by ratio what
+    /// another gains by months.</summary>
     private const double LeastMonths = 0.1, LeastRatio = 1.25;
     private static readonly long[] Ladder = [60_000, 300_000, 900_000, 3_600_000];
     private static readonly string[] ShortRadios = ["nrf24l01p", "lora-sx1276"];
@@ -24,7 +25,8 @@ internal static class LifeGains
             return [];
         }
         // Estimated first; pins are planned only for what would be offered.
-        var ways = Ways(node, bench, plan, setting).Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0)).Where(w => IsWorth(today, w.Days));
+        var ways = Ways(node, bench, plan, setting).Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0))
+            .Where(w => IsWorth(today, w.Days));
         var gains = new List<LifeGain>();
         foreach (var (label, changed, _) in ways.OrderByDescending(w => w.Days))
         {
@@ -33,7 +35,8 @@ internal static class LifeGains
                 gains.Add(new($"{label}: {Lateness.Months(days)}", NodeEdits.Between(node, changed), life, (days - today) / DaysOfMonth));
             }
         }
-        if (today < RhythmPlanner.ShortLifeDays && Together(node, bench, setting, today) is { } together && gains.All(g => together.Life.Value >= g.Life.Value * LeastRatio))
+        if (today < RhythmPlanner.ShortLifeDays && Together(node, bench, setting, today) is { } together
+            && gains.All(g => together.Life.Value >= g.Life.Value * LeastRatio))
         {
             gains.Add(together);
         }
@@ -43,7 +46,8 @@ internal static class LifeGains
     private static bool IsWorth(double today, double days) => (days - today) / DaysOfMonth >= LeastMonths || days >= today * LeastRatio;
 
     /// <summary>
-    /// Several changes together: each time the one that helps most of what is left to change, until it lives long enough or nothing helps any more. A node that is far from living long
+    /// Several changes together: each time the one that helps most of what is left to change, until it lives long enough or nothing helps any more. A node that
+    /// is far from living long
     /// wants its board, its radio and its interval changed, and none of them alone shows that.
     /// </summary>
     private static LifeGain? Together(NodeDesign node, BenchPlan bench, RhythmSetting setting, double today)
@@ -51,7 +55,8 @@ internal static class LifeGains
         var (now, days, labels) = (node, today, new List<string>());
         while (labels.Count < MostTogether && days < RhythmPlanner.ShortLifeDays && setting.Compute(now, setting.Sketch(now, bench)) is { } plan)
         {
-            var best = Ways(now, bench, plan, setting).Where(w => !labels.Any(l => SameKind(l, w.Label))).Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0)).MaxBy(w => w.Days);
+            var best = Ways(now, bench, plan, setting).Where(w => !labels.Any(l => SameKind(l, w.Label)))
+                .Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0)).MaxBy(w => w.Days);
             // What makes a tenth of difference is no reason to change anything.
             if (best.Label is null || best.Days < days * 1.1)
             {

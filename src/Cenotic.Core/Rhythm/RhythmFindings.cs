@@ -114,8 +114,10 @@ internal static class RhythmFindings
         var remedies = LifeGains.Thriftier(node, setting.Catalogue).Select(b => (Board: b, Changed: node with { Board = b.Id, Wires = [] }))
             .Select(b => (b.Board, b.Changed, setting.Again(b.Changed, node, bench)?.Plan.Life)).Where(b => b.Life?.Value > plan.Life?.Value)
             .Select(b => new Remedy($"Use the {b.Board.Label}: {Lateness.Months(b.Life!.Value!.Value)}", NodeEdits.Between(node, b.Changed)));
-        findings.Add(new("RHYTHM-BOARD-DRAIN", Severity.Risk, new("rhythm", node.Key), $"The {board.Label} draws {asleep:0.##} mA asleep{(measured is null ? "" : " (measured)")}: {asleep * 24:0} mAh a day before anything is read.",
-            "Its chip sleeps; the regulator, the USB converter and the power lamp of the board do not.", [.. remedies], "Take the power lamp off, or feed the chip past the regulator; then measure it and enter what you measured.", planned.Source));
+        findings.Add(new("RHYTHM-BOARD-DRAIN", Severity.Risk, new("rhythm", node.Key),
+            $"The {board.Label} draws {asleep:0.##} mA asleep{(measured is null ? "" : " (measured)")}: {asleep * 24:0} mAh a day before anything is read.",
+            "Its chip sleeps; the regulator, the USB converter and the power lamp of the board do not.", [.. remedies],
+                "Take the power lamp off, or feed the chip past the regulator; then measure it and enter what you measured.", planned.Source));
     }
 
     /// <summary>A cell near its end sags under the peak: below what the board needs, it resets while there is charge left.</summary>
@@ -136,7 +138,8 @@ internal static class RhythmFindings
             .Select(p => new Remedy($"Use {p} cells side by side", [SetNodes.WithPower(node, node.Power with { Parallel = p })]));
         var says = under > 0 ? $"Near its end {cell.Label} sags to {under:0.##} V under {Peak(plan):0} mA; the board needs {least:0.##} V."
             : $"Near its end {cell.Label} cannot give {Peak(plan):0} mA at all: its own resistance takes more than its voltage.";
-        findings.Add(new("RHYTHM-BROWN-OUT", Severity.Risk, new("rhythm", node.Key), says, "It resets again and again before the charge is used up: the life shown is not reached.",
+        findings.Add(new("RHYTHM-BROWN-OUT", Severity.Risk, new("rhythm", node.Key), says,
+            "It resets again and again before the charge is used up: the life shown is not reached.",
             [.. remedies], "Or a radio that takes less, a step-up that works lower, or a large capacitor at the board.", cell.Source));
     }
 

@@ -32,7 +32,8 @@ internal sealed record Schedule(long PeriodMs, IReadOnlyList<Turn> Turns, IReadO
     /// <summary>Wakes between two sends of a reading.</summary>
     internal static long SendEvery(Turn turn) => turn.Every * (turn.Reading.IntervalMs is null ? 1 : Math.Max(1, turn.Reading.BatchOf));
 
-    /// <summary>Fewest wakes between two sends that do not fall together; null when nothing is sent. Sends of a reading come every so many wakes from a wake of their own, so that two of them can be
+    /// <summary>Fewest wakes between two sends that do not fall together; null when nothing is sent. Sends of a reading come every so many wakes from a wake of
+    /// their own, so that two of them can be
     /// as near as the remainder of their distance by the greatest common divisor of both (Chinese remainder theorem).</summary>
     internal static long? LeastSendGap(IReadOnlyList<Turn> turns)
     {

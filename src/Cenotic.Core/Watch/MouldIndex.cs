@@ -13,7 +13,8 @@ public readonly record struct MouldState(double Index, double DryHours);
 /// </summary>
 public static class MouldIndex
 {
-    /// <summary>What a ground is to mould: growth against pine below and above index 1 (null: by the weeks of pine), the most that grows, <c>A + B·d − C·d²</c> of how far the humidity is beyond the critical, the least critical humidity, %, and how fast it declines when it dries, against pine.</summary>
+    /// <summary>What a ground is to mould: growth against pine below and above index 1 (null: by the weeks of pine), the most that grows, <c>A + B·d − C·d²</c>
+    /// of how far the humidity is beyond the critical, the least critical humidity, %, and how fast it declines when it dries, against pine.</summary>
     private static (double Below, double? Above, double A, double B, double C, double Least, double Declines) Of(MouldGround ground) =>
         ground == MouldGround.Wood ? (1, null, 1, 7, 2, 80, 1) : (0.072, 0.097, 0, 5, 1.5, 85, RelativelyLowDecline);
 

@@ -160,7 +160,8 @@ public class WorkshopFormulasTests
     public void The_best_divider_of_all_decades_is_that_of_a_brute_force(double from, double to, double? expected)
     {
         var best = 0.0;
-        foreach (var (top, bottom) in from top in PreferredValues.E24 from bottom in PreferredValues.E24 from decade in Enumerable.Range(-5, 11) select (top, bottom * Math.Pow(10, decade)))
+        foreach (var (top, bottom) in from top in PreferredValues.E24 from bottom in PreferredValues.E24 from decade in Enumerable.Range(-5, 11) select (top,
+            bottom * Math.Pow(10, decade)))
         {
             var volts = from * bottom / (top + bottom);
             best = volts <= to + 1e-12 && volts > best ? volts : best;

@@ -99,7 +99,8 @@ public class EnergyOracleTests
             Rest(Math.Max(0, WeekUs - _nowUs));
             var average = (double)_nanoampMicroseconds / _nowUs * 1e-6;
             var boost = Samples.Catalogue.Supply("boost-mt3608")!;
-            return node.Power.StepUp ? average * 5 / (Over(Samples.Catalogue.Cell(node.Power.Cell!)!) * node.Power.Series * boost.Efficiency!.Likely) + boost.QuiescentMilliamps!.Likely : average;
+            return node.Power.StepUp ? average * 5 / (Over(Samples.Catalogue.Cell(node.Power.Cell!)!) * node.Power.Series * boost.Efficiency!.Likely)
+                + boost.QuiescentMilliamps!.Likely : average;
         }
 
         private double BoardAwake => !node.Sleeps && node.Link == LinkKind.Wifi ? _board.Currents.WifiReceiveMilliamps!.Likely : _board.Currents.ActiveMilliamps.Likely;

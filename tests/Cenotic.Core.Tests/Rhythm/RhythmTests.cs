@@ -250,11 +250,13 @@ public class RhythmTests
         Assert.Equal(Plan(Cistern).Average.Working.Inputs, average.Working.Inputs);
     }
 
-    /// <summary>The worst node there is: a dev board that draws 10 mA asleep, every ten seconds by Wi-Fi, on two AA cells. No single change gains a tenth of a month; it gets the best advice all the same.</summary>
+    /// <summary>The worst node there is: a dev board that draws 10 mA asleep, every ten seconds by Wi-Fi, on two AA cells. No single change gains a tenth of a
+    /// month; it gets the best advice all the same.</summary>
     [Fact]
     public void The_worst_node_gets_advice_that_helps()
     {
-        var node = Samples.Node(("air", "bme280")) with { Sleeps = true, Power = new(PowerKind.Cells, "alkaline-aa-x2", StepUp: true), Readings = [Samples.Every("t", "air", "temperature", 10_000)] };
+        var node = Samples.Node(("air", "bme280")) with { Sleeps = true, Power = new(PowerKind.Cells, "alkaline-aa-x2", StepUp: true),
+            Readings = [Samples.Every("t", "air", "temperature", 10_000)] };
         var bench = BenchPlanner.Plan(node, Samples.Catalogue);
         var today = RhythmPlanner.Plan(node, bench, Samples.Catalogue, Evidence.None).Life!.Value!.Value;
         Assert.InRange(today, 0.3, 3);
@@ -274,19 +276,23 @@ public class RhythmTests
         Assert.NotEmpty(drain.Remedies);
     }
 
-    /// <summary>Readings with intervals and batches of their own: every wake of a long time is gone through, and the least distance of two sends is held against the stated one.</summary>
+    /// <summary>Readings with intervals and batches of their own: every wake of a long time is gone through, and the least distance of two sends is held
+    /// against the stated one.</summary>
     [Fact]
     public void The_least_time_between_two_sends_is_that_of_a_brute_force()
     {
         var random = new Random(20);
         for (var n = 0; n < 200; n++)
         {
-            var (every, batch) = (Enumerable.Range(0, random.Next(1, 4)).Select(_ => random.Next(1, 7)).ToArray(), new[] { random.Next(1, 6), random.Next(1, 6), random.Next(1, 6) });
+            var (every, batch) = (Enumerable.Range(0, random.Next(1, 4)).Select(_ => random.Next(1, 7)).ToArray(),
+                new[] { random.Next(1, 6), random.Next(1, 6), random.Next(1, 6) });
             // The shortest interval sets the wakes.
             every[0] = 1;
             string[] quantities = ["temperature", "humidity", "pressure"];
-            var node = Samples.Node(("air", "bme280")) with { Readings = [.. every.Select((e, i) => Samples.Every(quantities[i], "air", quantities[i], 60_000L * e) with { BatchOf = batch[i] })] };
-            var sends = Enumerable.Range(0, 60 * 60).Where(wake => every.Select((e, i) => wake % e == 0 && (wake / e + 1) % batch[i] == 0).Any(s => s)).ToList();
+            var node = Samples.Node(("air", "bme280")) with { Readings =
+                [.. every.Select((e, i) => Samples.Every(quantities[i], "air", quantities[i], 60_000L * e) with { BatchOf = batch[i] })] };
+            var sends = Enumerable.Range(0, 60 * 60)
+                .Where(wake => every.Select((e, i) => wake % e == 0 && (wake / e + 1) % batch[i] == 0).Any(s => s)).ToList();
             var least = sends.Zip(sends.Skip(1)).Min(p => p.Second - p.First) * 60_000L;
             Assert.Equal(least, RhythmPlanner.Plan(node, BenchPlanner.Plan(node, Samples.Catalogue), Samples.Catalogue, Evidence.None).LeastSendGapMs);
         }

@@ -63,8 +63,10 @@ public class MouldIndexTests
         Assert.Equal(100, MouldIndex.SurfacePercent(20, 50, 5));
     }
 
-    /// <summary>Stone and plaster lose a quarter of what pine loses in the same dry time (decline class "relatively low", Ojanen et al. 2010; from memory).</summary>
+    /// <summary>Stone and plaster lose a quarter of what pine loses in the same dry time (decline class "relatively low", Ojanen et al. 2010; from
+    /// memory).</summary>
     [Fact]
     public void On_stone_it_declines_by_its_own_class() =>
-        Assert.Equal((2 - MouldIndex.After(new(2, 0), 20, 50, 48, MouldGround.Wood).Index) / 4, 2 - MouldIndex.After(new(2, 0), 20, 50, 48, MouldGround.Stone).Index, 9);
+        Assert.Equal((2 - MouldIndex.After(new(2, 0), 20, 50, 48, MouldGround.Wood).Index) / 4,
+            2 - MouldIndex.After(new(2, 0), 20, 50, 48, MouldGround.Stone).Index, 9);
 }

@@ -88,7 +88,8 @@ public class ConnectTests
     public async Task Without_a_name_version_5_is_refused_by_its_own_code_too()
     {
         await using var server = await RunningServer.StartAsync();
-        var (socket, answer) = await SayAsync(server, MqttBytes.Packet(0x10, MqttBytes.Text("MQTT"), [5, 2], MqttBytes.Number(60), [0], MqttBytes.Text("client-1")));
+        var (socket, answer) = await SayAsync(server, MqttBytes.Packet(0x10, MqttBytes.Text("MQTT"), [5, 2], MqttBytes.Number(60), [0],
+            MqttBytes.Text("client-1")));
         using (socket)
         {
             Assert.Equal(0x86, answer![3]);
