@@ -84,6 +84,7 @@ public static class App
             var (owner, viewer) = await services.GetRequiredService<DemoSite>().PrepareAsync();
             told.Add($"Sign in as \"{DemoSite.Owner}\" with {owner}, or as \"{DemoSite.Viewer}\" with {viewer}.");
         }
+        var left = await services.GetRequiredService<SampleRemaker>().FindLeftAsync();
         MayListen(settings.Web, "CENOTIC_WEB");
         MayListen(settings.Broker, "CENOTIC_BROKER");
         MayListen(settings.BrokerTls, "CENOTIC_BROKER_TLS");
@@ -111,7 +112,7 @@ public static class App
         }
         services.GetRequiredService<BrokerAddress>().Set(broker);
         _ = Task.Run(services.GetRequiredService<SiteBook>().LookBackAsync);
-        _ = Task.Run(() => services.GetRequiredService<SampleRemaker>().RemoveLeftAsync(app.Lifetime.ApplicationStopping));
+        _ = Task.Run(() => services.GetRequiredService<SampleRemaker>().RemoveLeftAsync(left));
         await using var store = await services.GetRequiredService<IDbContextFactory<CenoticStore>>().CreateDbContextAsync();
         if (!await store.Users.AnyAsync())
         {

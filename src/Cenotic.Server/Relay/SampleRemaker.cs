@@ -123,10 +123,6 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
         Action<double> progress, CancellationToken stop)
     {
         var (shadows, upTo) = await BeginAsync(site, remakes, stop);
-        foreach (var shadow in shadows)
-        {
-            _busy[shadow.Id] = 0;
-        }
         var left = shadows.Select(s => s.Id).ToList();
         try
         {
@@ -147,10 +143,6 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
         {
             // Nothing waits for this, and a kill in it is made up for at the next start.
             await RemoveAsync(left);
-            foreach (var shadow in shadows)
-            {
-                _busy.TryRemove(shadow.Id, out _);
-            }
         }
     }
 
@@ -318,17 +310,22 @@ public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteG
         book.Tell(state);
     }
 
-    /// <summary>Removes what a program that was killed left behind; once, after the start.</summary>
-    public async Task RemoveLeftAsync(CancellationToken stop)
+    /// <summary>What a program that was killed left behind; once, before anything is made anew.</summary>
+    public async Task<IReadOnlyList<int>> FindLeftAsync()
+    {
+        await using var store = await stores.CreateDbContextAsync();
+        var spare = ReadingRow.Spare.ToString();
+        return await store.Readings.AsNoTracking().Where(r => r.Key.StartsWith(spare)).Select(r => r.Id).ToListAsync();
+    }
+
+    /// <summary>Removes what was found left behind, beside what goes on.</summary>
+    public async Task RemoveLeftAsync(IReadOnlyList<int> left)
     {
         try
         {
-            await using var store = await stores.CreateDbContextAsync(stop);
-            var spare = ReadingRow.Spare.ToString();
-            var left = await store.Readings.AsNoTracking().Where(r => r.Key.StartsWith(spare)).Select(r => r.Id).ToListAsync(stop);
-            await RemoveAsync([.. left.Where(id => !_busy.ContainsKey(id))]);
+            await RemoveAsync(left);
         }
-        catch (Exception fault) when (fault is SqliteException or DbUpdateException or OperationCanceledException or ObjectDisposedException)
+        catch (Exception fault) when (fault is SqliteException or DbUpdateException or ObjectDisposedException)
         {
             log.LogWarning(fault, "Samples that no reading has any more are still there; they are removed at another start.");
         }
