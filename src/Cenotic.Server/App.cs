@@ -32,6 +32,9 @@ namespace Cenotic.Server;
 /// <summary>Puts the host together.</summary>
 public static class App
 {
+    /// <summary>What goes on beside since the start is waited for so long when the program stops.</summary>
+    private static readonly TimeSpan LongestLookBack = TimeSpan.FromSeconds(10);
+
     private const string LivePath = "/live";
 
     /// <summary>Builds the application; nothing is opened yet.</summary>
@@ -111,8 +114,9 @@ public static class App
             await services.GetRequiredService<DemoSite>().RehearseYesterdayAsync(app.Lifetime.ApplicationStopping);
         }
         services.GetRequiredService<BrokerAddress>().Set(broker);
-        _ = Task.Run(services.GetRequiredService<SiteBook>().LookBackAsync);
-        _ = Task.Run(() => services.GetRequiredService<SampleRemaker>().RemoveLeftAsync(left));
+        var beside = Task.WhenAll(Task.Run(services.GetRequiredService<SiteBook>().LookBackAsync), Task.Run(() => services.GetRequiredService<SampleRemaker>().RemoveLeftAsync(left)));
+        // Whoever stops the program finds its folder closed: nothing is read or written in it any more.
+        app.Lifetime.ApplicationStopped.Register(() => ((IAsyncResult)beside).AsyncWaitHandle.WaitOne(LongestLookBack));
         await using var store = await services.GetRequiredService<IDbContextFactory<CenoticStore>>().CreateDbContextAsync();
         if (!await store.Users.AnyAsync())
         {
