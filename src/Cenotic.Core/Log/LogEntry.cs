@@ -39,7 +39,7 @@ public enum LogKind
     /// <summary>A stretch of a reading was set aside.</summary>
     SetAside,
 
-    /// <summary>A zone was armed, disarmed, raised or reset.</summary>
+    /// <summary>A zone was armed or disarmed.</summary>
     Zone,
 
     /// <summary>What somebody wrote.</summary>

@@ -85,10 +85,13 @@ internal sealed class ZoneStep
                 (row.State, row.Who) = (body, who ?? row.Who);
             }
         }
-        _store.ZoneTurns.AddRange(Turned.Where(t => t.Event.Turn is ZoneTurn.Leaving or ZoneTurn.Disarmed or ZoneTurn.ModeChanged or ZoneTurn.Alarm
+        _store.ZoneTurns.AddRange(Turned.Where(t => t.Event.Turn is ZoneTurn.Leaving or ZoneTurn.Disarmed or ZoneTurn.ModeChanged
             || (t.Event.Turn == ZoneTurn.Armed && _site.Design.Zones.Single(z => z.Key == t.Zone).ExitMs == 0))
-            .Select(t => new ZoneTurnRow { Site = _site.Site, Zone = t.Zone, AtMs = t.Event.AtMs, Who = t.Event.By
-                ?? (t.Event.Turn == ZoneTurn.Alarm ? null : who), Turn = t.Event.Turn.ToString(), Mode = t.Mode.ToString(), Cause = t.Event.Cause }));
+            .Select(t => new ZoneTurnRow
+            {
+                Site = _site.Site, Zone = t.Zone, AtMs = t.Event.AtMs, Who = t.Event.By ?? who, Turn = t.Event.Turn.ToString(), Mode = t.Mode.ToString(),
+                Cause = t.Event.Cause,
+            }));
         foreach (var turned in Turned.Where(t => t.Event.Turn is ZoneTurn.Alarm or ZoneTurn.WatchesAgain or ZoneTurn.Disarmed))
         {
             await _store.SaveChangesAsync();

@@ -79,7 +79,7 @@ internal static class LogBook
                 entries.Add(new($"import-{i.Id}-undone", undone, LogKind.Import, null, i.UndoneBy, $"Import of \"{i.FileName}\" taken back"));
             }
         }
-        entries.AddRange((await store.ZoneTurns.AsNoTracking().Where(z => z.Site == site && z.AtMs < before && z.Turn != nameof(Core.Alerts.ZoneTurn.Alarm))
+        entries.AddRange((await store.ZoneTurns.AsNoTracking().Where(z => z.Site == site && z.AtMs < before)
             .OrderByDescending(z => z.Id).Take(Most).ToListAsync())
             .Select(z => new LogEntry($"zone-{z.Id}", z.AtMs, LogKind.Zone, null, z.Who,
                 $"{state.Design.Zones.FirstOrDefault(d => d.Key == z.Zone)?.Label ?? z.Zone} {Armed(z)}{(z.Cause is { } cause ? $", {cause}" : "")}")));

@@ -16,15 +16,13 @@ namespace Cenotic.Server.Relay;
 /// <param name="Keep">True for the samples that stay.</param>
 /// <param name="Remade">What <c>remade(t, raw)</c> gives; null where it is not called.</param>
 /// <param name="Beyond">What <c>beyond(t, raw)</c> gives; null where it is not called.</param>
-public sealed record Remake(int Reading, long FromMs, long ToMs = long.MaxValue, string Value = "value", string Flags = "flags", string Keep = "1", Func<long,
-    double, double>? Remade = null, Func<long, double, bool>? Beyond = null);
+public sealed record Remake(int Reading, long FromMs, long ToMs = long.MaxValue, string Value = "value", string Flags = "flags", string Keep = "1",
+    Func<long, double, double>? Remade = null, Func<long, double, bool>? Beyond = null);
 
 /// <summary>
 /// Makes the stored samples and rollups of readings anew without holding the door for what arrives. A few are changed where they lie. Many are written beside
-/// the
-/// old ones, a slice at a time, under a number that no reading has yet; then the reading changes over to it in one short write. Until then, and after a kill at
-/// any
-/// point, all is as it was; from then on all is new. What is left behind is removed in slices, too.
+/// the old ones, a slice at a time, under a number that no reading has yet; then the reading changes over to it in one short write. Until then, and after a
+/// kill at any point, all is as it was; from then on all is new. What is left behind is removed in slices, too.
 /// </summary>
 public sealed class SampleRemaker(IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteBook book, ReadingNumbers numbers, ILogger<SampleRemaker> log)
 {

@@ -157,7 +157,7 @@ public sealed class ImportRow
     public required string Site { get; init; }
     public required string FileName { get; init; }
 
-    /// <summary>SHA-256 of the file and of how it was read, hexadecimal: the same file is known again.</summary>
+    /// <summary>SHA-256 of the file, hexadecimal: the same file is known again.</summary>
     public required string Digest { get; init; }
     public long AtMs { get; init; }
     public required string Who { get; init; }
@@ -190,7 +190,7 @@ public sealed class SetAsideRow
     public string? UndoneBy { get; set; }
 }
 
-/// <summary>A zone that was armed, disarmed, raised or reset.</summary>
+/// <summary>A zone that was armed or disarmed; what it raised is an episode.</summary>
 public sealed class ZoneTurnRow
 {
     public long Id { get; init; }
