@@ -36,21 +36,18 @@ public class OracleTests
     [Fact]
     public void The_planner_finds_the_optimum_of_the_solver()
     {
-        var infeasible = 0;
+        int infeasible = 0, unproved = 0;
         AnyNode.Sample(
             node =>
             {
                 var plan = Samples.Plan(node);
-                var optimum = new BenchModel(node, Samples.Catalogue).Optimum();
-                Interlocked.Add(ref infeasible, optimum is null ? 1 : 0);
-                Assert.Equal(optimum is not null, plan.Complete);
-                if (optimum is { } least)
-                {
-                    Assert.Equal(least, plan.Cost);
-                }
+                var model = new BenchModel(node, Samples.Catalogue);
+                Interlocked.Add(ref infeasible, model.Check(plan.Complete ? plan.Cost : null) ? 0 : 1);
+                Interlocked.Add(ref unproved, model.Proved ? 0 : 1);
             },
             iter: 300, seed: "0000KFfPTcd4", threads: 2, print: Write);
         Assert.InRange(infeasible, 10, 200);
+        Assert.InRange(unproved, 0, 3);
     }
 
     private static string Write(NodeDesign node) =>

@@ -11,7 +11,8 @@ defineEmits<{ close: []; save: [] }>();
   <AppDialog open :title="title" :wide="wide" @close="$emit('close')">
     <form class="flex flex-col gap-3" novalidate @submit.prevent="$emit('save')">
       <slot />
-      <div class="flex gap-2">
+      <!-- In view and in one place, whatever is worked out and grows above it. -->
+      <div class="sticky bottom-0 -mx-4 -mb-4 flex gap-2 border-t border-rule bg-sheet px-4 py-3">
         <AppButton kind="lead" type="submit" :disabled="busy">{{ save }}</AppButton>
         <AppButton @click="$emit('close')">Cancel</AppButton>
       </div>
