@@ -86,7 +86,12 @@ public sealed class Page(Demo demo, ChromeDriver driver, bool touch = false) : I
     /// <summary>Chooses in a listbox.</summary>
     public void Choose(string label, string option)
     {
-        Retry(() => Find($"//button[@aria-haspopup='listbox'][starts-with(@aria-label, '{label}:')]", $"list \"{label}\"").Click());
+        Retry(() =>
+        {
+            var list = Find($"//button[@aria-haspopup='listbox'][starts-with(@aria-label, '{label}:')]", $"list \"{label}\"");
+            driver.ExecuteScript("arguments[0].scrollIntoView({ block: 'center' })", list);
+            list.Click();
+        });
         Retry(() => Find($"//li[@role='option'][contains(normalize-space(), '{option}')]", $"option \"{option}\"").Click());
     }
 

@@ -91,7 +91,7 @@ public sealed class RunningServer : IAsyncDisposable
                 await client.GetAsync("/health");
                 break;
             }
-            catch (HttpRequestException) when (attempt < 150)
+            catch (HttpRequestException) when (attempt < 1200)
             {
                 await Task.Delay(100);
             }

@@ -15,6 +15,12 @@ public sealed record DueItem(string Key, DueKind Kind, string Node, string NodeL
 /// <summary>A calibration in force that is to be done again.</summary>
 public sealed record DueCalibration(string Node, string Reading, string Label, long MadeMs, long DueMs);
 
+/// <summary>The cells of a node.</summary>
+/// <param name="DueMs">When they are to be changed (the low end of what they last), or looked at.</param>
+/// <param name="FittedMs">When they were put in.</param>
+/// <param name="Unlike">True where they do not behave like those entered: then nobody knows when they end.</param>
+public sealed record DueCells(long DueMs, long FittedMs, bool Unlike = false);
+
 /// <summary>What is to be done when: cells, calibrations, cleaning. Pure.</summary>
 public static class Maintenance
 {
@@ -40,11 +46,10 @@ public static class Maintenance
     public static string CleaningKey(string node, string? item) => $"cleaning-{node}-{item ?? "node"}";
 
     /// <summary>The list, what is due first first.</summary>
-    /// <param name="cells">When the cells of a node are to be changed (the low end of what they last), and when they were put in.</param>
     /// <param name="done">When a work was done last, by its key.</param>
     /// <param name="since">When a node began, for work that was never done.</param>
     public static IReadOnlyList<DueItem> Of(
-        SiteDesign design, HardwareCatalogue catalogue, IReadOnlyDictionary<string, (long DueMs, long FittedMs)> cells, IReadOnlyList<DueCalibration> calibrations, IReadOnlyDictionary<string, long> done, Func<string, long> since)
+        SiteDesign design, HardwareCatalogue catalogue, IReadOnlyDictionary<string, DueCells> cells, IReadOnlyList<DueCalibration> calibrations, IReadOnlyDictionary<string, long> done, Func<string, long> since)
     {
         var items = new List<DueItem>();
         foreach (var node in design.Nodes)
@@ -57,7 +62,9 @@ public static class Maintenance
             }
             if (cells.TryGetValue(node.Key, out var cell))
             {
-                items.Add(new($"cells-{node.Key}", DueKind.Cells, node.Key, node.Label, null, node.Power.Cell is { } id && catalogue.Cell(id) is { Rechargeable: true } ? "Charge or change the cells" : "Change the cells", cell.DueMs, cell.FittedMs));
+                var what = cell.Unlike ? "Look which cells are fitted: they do not behave like those entered"
+                    : node.Power.Cell is { } id && catalogue.Cell(id) is { Rechargeable: true } ? "Charge or change the cells" : "Change the cells";
+                items.Add(new($"cells-{node.Key}", DueKind.Cells, node.Key, node.Label, null, what, cell.DueMs, cell.FittedMs));
             }
             foreach (var part in node.Parts)
             {

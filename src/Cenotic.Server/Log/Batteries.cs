@@ -33,13 +33,14 @@ internal static class Batteries
         {
             if (catalogue.Cell(node.Power.Cell ?? "") is { } one && plan.Node(node.Key) is { } planned)
             {
-                views.Add(await OfAsync(state, node, one.InSeries(node.Power.Series), planned.Rhythm, store, now));
+                var others = CellKinds.InPlaceOf(one.InSeries(node.Power.Series), node.Power.Series, catalogue.Cells);
+                views.Add(await OfAsync(state, node, one.InSeries(node.Power.Series), others, planned.Rhythm, store, now));
             }
         }
         return views;
     }
 
-    private static async Task<BatteryView> OfAsync(SiteState state, NodeDesign node, Cell cell, RhythmPlan rhythm, CenoticStore store, long now)
+    private static async Task<BatteryView> OfAsync(SiteState state, NodeDesign node, Cell cell, IReadOnlyList<Cell> others, RhythmPlan rhythm, CenoticStore store, long now)
     {
         long? fitted = node.Power.FittedOn is { } on ? Midnight(on) : null;
         var first = fitted ?? await store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key).MinAsync(a => (long?)a.ReceivedMs) ?? now;
@@ -48,10 +49,10 @@ internal static class Batteries
         var drains = rhythm.CarriedByLight || rhythm.Average.Value is null ? [] : await DrainsAsync(state, node, rhythm.Average, first, now, store);
         // On the day they were put in, the cells before them still told.
         var seen = await DaysAsync(state, node, warmth, first + (fitted is null ? 0 : DayMs), now, store);
-        var earlier = fitted is { } change && drains.Count > 0 ? await EarlierAsync(state, node, cell, change, store) : null;
-        var battery = BatteryLife.Of(cell, node.Power.Parallel, first, now, drains, seen, earlier);
+        var earlier = fitted is { } change && drains.Count > 0 ? await EarlierAsync(state, node, cell, others, change, store) : null;
+        var battery = BatteryLife.Of(cell, node.Power.Parallel, first, now, drains, seen, earlier, others);
         return new(node.Key, node.Label, cell.Label, first, fitted, newest?.Battery, newest?.ReceivedMs, seen.Count, rhythm.Life, earlier, battery, rhythm.CarriedByLight,
-            battery is null ? [] : await ReasonsAsync(state, node, cell, rhythm, battery, warmth.Count > 0 ? warmth.Values.Average() : null, store));
+            battery?.Pace.Value is null ? [] : await ReasonsAsync(state, node, cell, rhythm, battery, warmth.Count > 0 ? warmth.Values.Average() : null, store));
     }
 
     /// <summary>The voltage of each day of a stretch.</summary>
@@ -65,7 +66,8 @@ internal static class Batteries
     }
 
     /// <summary>The set before: the newest edit that said new cells were put in over others of the same kind, with the days between.</summary>
-    private static async Task<EarlierPace?> EarlierAsync(SiteState state, NodeDesign node, Cell cell, long changedMs, CenoticStore store)
+    private static async Task<EarlierPace?> EarlierAsync(
+        SiteState state, NodeDesign node, Cell cell, IReadOnlyList<Cell> others, long changedMs, CenoticStore store)
     {
         var document = "node:" + node.Key;
         var edits = await store.Revisions.AsNoTracking().Where(r => r.Site == state.Site && ("\n" + r.Documents + "\n").Contains("\n" + document + "\n") && r.Inverse.Contains("fittedOn")).OrderByDescending(r => r.Revision).Take(4 * MostPlans).Select(r => new { r.AtMs, r.Inverse }).ToListAsync();
@@ -82,7 +84,9 @@ internal static class Batteries
             var first = Midnight(on);
             var days = await DaysAsync(state, node, await WarmthAsync(state, node, first, store), first + DayMs, changedMs - 1, store);
             var drains = await DrainsAsync(state, before, Alone(state, before, state.Evidence).Average, first, Math.Min(changedMs, edit.AtMs), store);
-            return days.Count >= LeastDays && BatteryLife.Of(cell, power.Parallel, first, changedMs, drains, days) is { Pace: { Value: { } pace, Low: { } low, High: { } high } } ? new(pace, low, high) : null;
+            return days.Count >= LeastDays
+                && BatteryLife.Of(cell, power.Parallel, first, changedMs, drains, days, null, others) is { Pace: { Value: { } pace, Low: { } low, High: { } high } }
+                ? new(pace, low, high) : null;
         }
         return null;
     }

@@ -40,13 +40,16 @@ public class MaintenanceTests
     {
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
-        const int Days = 14;
+        const int Days = 25;
+        const double Pace = 1.6;
         var node = server.Book.Find("home")!.Design.Node("cistern")!;
         async Task Fit(DateTime on) => Assert.Equal(HttpStatusCode.OK, (await client.PostAsync($"{Home}/edits", RunningServer.Body(new EditRequest(server.Book.Find("home")!.Revision, [SetNodes.WithPower(server.Book.Find("home")!.Design.Node("cistern")!, node.Power with { FittedOn = DateOnly.FromDateTime(on) })])))).StatusCode);
         await Fit(DateTime.UtcNow.AddDays(-Days));
-        await DischargeAsync(server, 1.3, Days);
+        await DischargeAsync(server, Pace, Days);
         var battery = (await ViewAsync(client)).Batteries.Single(b => b.Node == "cistern");
-        Assert.Equal(1.3, battery.State!.Pace.Value!.Value, 0.08);
+        // Between the plan and what the voltage shows, and the band holds it.
+        Assert.InRange(battery.State!.Pace.Value!.Value, 1.2, 1.7);
+        Assert.InRange(Pace, battery.State.Pace.Low!.Value, battery.State.Pace.High!.Value);
         Assert.True(battery.State.DaysLeft.Value < battery.Planned!.Value - Days);
         Assert.Contains(battery.Reasons, r => r.Label == "Measured current");
         Assert.Contains(battery.Reasons, r => r is { Label: "Not explained", Factor: > 1.2 });
@@ -55,7 +58,7 @@ public class MaintenanceTests
         await Fit(DateTime.UtcNow);
         Assert.Contains(await EntriesAsync(client), e => e.Text.Contains($"after {Days} days with the ones before", StringComparison.Ordinal));
         var second = (await ViewAsync(client)).Batteries.Single(b => b.Node == "cistern");
-        Assert.Equal(battery.State.Pace.Value.Value, second.Earlier!.Pace, 0.03);
+        Assert.Equal(battery.State.Pace.Value.Value, second.Earlier!.Pace, 0.06);
         Assert.Equal(second.Earlier.Pace, second.State!.Pace.Value!.Value, 0.03);
         Assert.True(second.State.UsedMilliampHours.Value < battery.State.UsedMilliampHours.Value / 5);
         // Cells of another kind: what the set before showed says nothing of them.

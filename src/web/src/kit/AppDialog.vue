@@ -9,7 +9,7 @@ defineEmits<{ close: [] }>();
 <template>
   <Dialog :open="open" class="relative z-30" @close="$emit('close')">
     <div class="fixed inset-0 bg-black/30" aria-hidden="true" />
-    <div class="fixed inset-0 flex items-start justify-center scroll-pb-20 overflow-y-auto p-3 pt-[8vh]">
+    <div class="fixed inset-0 flex items-start justify-center overflow-y-auto p-3 pt-[8vh]">
       <DialogPanel class="relative w-full border border-rule bg-sheet p-4 shadow-xl" :class="wide ? 'max-w-3xl' : 'max-w-lg'">
         <DialogTitle class="mb-3 pr-8 text-xl font-semibold">{{ title }}</DialogTitle>
         <slot />

@@ -9,7 +9,7 @@ defineEmits<{ close: []; save: [] }>();
 
 <template>
   <AppDialog open :title="title" :wide="wide" @close="$emit('close')">
-    <form class="flex flex-col gap-3" novalidate @submit.prevent="$emit('save')">
+    <form class="flex flex-col gap-3 [&_:is(input,button)]:scroll-mb-20" novalidate @submit.prevent="$emit('save')">
       <slot />
       <!-- In view and in one place, whatever is worked out and grows above it. -->
       <div class="sticky bottom-0 -mx-4 -mb-4 flex gap-2 border-t border-rule bg-sheet px-4 py-3">

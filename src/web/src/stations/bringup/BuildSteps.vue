@@ -41,11 +41,13 @@ watch(
 
 const card = useTemplateRef<HTMLElement>("card");
 /** On a phone the next step begins where the eye is. */
-watch(chosen, async (now) => {
-  if (now === undefined) return;
+watch(chosen, (now) => {
+  if (now !== undefined) void settled();
+});
+async function settled() {
   await nextTick();
   card.value?.scrollIntoView({ block: "start" });
-});
+}
 
 async function tick(change: Partial<BuildTick>) {
   const step = current.value!;
@@ -54,15 +56,18 @@ async function tick(change: Partial<BuildTick>) {
     params: { path: path.value },
     body: { step: step.step.key, done: true, shows: null, value: null, anyway: false, ...change },
   });
-  busy.value = false;
   fault.value = data ? "" : sentence(error);
-  if (!data) return;
-  const from = at.value;
-  queries.setQueryData(queryKey.value, data);
-  await queries.invalidateQueries({ queryKey: ["site"] });
-  // What was measured well or ticked is done with: on to the next.
-  const now = data.find((s) => s.step.key === step.step.key);
-  chosen.value = now?.done && change.done !== false ? Math.min(from + 1, data.length - 1) : from;
+  if (data) {
+    const from = at.value;
+    // What was measured well or ticked is done with: on to the next.
+    const now = data.find((s) => s.step.key === step.step.key);
+    chosen.value = now?.done && change.done !== false ? Math.min(from + 1, data.length - 1) : from;
+    queries.setQueryData(queryKey.value, data);
+    // Answers can be tapped once the step stands where it will stay.
+    await settled();
+  }
+  busy.value = false;
+  if (data) await queries.invalidateQueries({ queryKey: ["site"] });
 }
 </script>
 

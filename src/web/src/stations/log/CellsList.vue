@@ -46,7 +46,11 @@ async function changed(b: BatteryView) {
           {{ b.fittedMs ? `put in ${day(b.fittedMs)}` : `counted from ${day(b.countedMs)}` }}, {{ age(b) }} d ago
         </p>
       </div>
-      <div v-if="b.state">
+      <div v-if="b.state?.unlike" class="max-w-xs">
+        <p class="caps">Days left</p>
+        <p class="border-l-4 border-risk pl-3">{{ b.state.unlike.words }} No date is promised.</p>
+      </div>
+      <div v-else-if="b.state">
         <p class="caps">Days left</p>
         <FigureView :figure="b.state.daysLeft" big band />
       </div>
@@ -61,7 +65,7 @@ async function changed(b: BatteryView) {
           <dt class="text-faint">Planned</dt>
           <dd><FigureView :figure="b.planned" /></dd>
         </template>
-        <template v-if="b.state">
+        <template v-if="b.state && !b.state.unlike">
           <dt class="text-faint">Used</dt>
           <dd><FigureView :figure="b.state.usedMilliampHours" /></dd>
           <dt class="text-faint">Pace</dt>
