@@ -11,6 +11,10 @@ if (wanted.Contains("planning") || wanted.Contains("nodes"))
 {
     RandomNodes.Run();
 }
+if (wanted.Contains("against"))
+{
+    AgainstBench.Run();
+}
 if (wanted.Contains("rhythm"))
 {
     RhythmBench.Run();

@@ -11,14 +11,15 @@ namespace Cenotic.Benchmarks;
 /// <summary>Planning the rhythm of 200 nodes side by side, as a site's plan does it, their benches planned already, as a ratio to the plain energy formula for as many cycles in the same run; and one edit among them.</summary>
 public static class RhythmBench
 {
-    private const int Nodes = 200, Warm = 25, Rounds = 15;
+    internal const int Nodes = 200;
+    private const int Warm = 25, Rounds = 15;
     private static readonly (string Part, string Quantity)[] Sensors = [("bme280", "temperature"), ("bme280", "humidity"), ("bh1750", "illuminance"), ("ds18b20", "temperature"), ("dht22", "humidity"), ("sht31", "temperature"), ("hc-sr04", "distance")];
     private static readonly string[] Boards = ["esp32-dev-38", "rp2040-wifi-40", "esp32-c3-mini-16", "esp8266-dev-30"];
 
     public static void Run()
     {
         var catalogue = HardwareCatalogue.BuiltIn;
-        var site = SiteDesign.Empty("bench") with { Nodes = [.. Enumerable.Range(0, Nodes).Select(Node)] };
+        var site = Site();
         var benches = site.Nodes.Select(n => BenchPlanner.Plan(n, catalogue)).ToList();
         var times = Enumerable.Range(0, Warm + Rounds).Select(_ => Time(() => site.Nodes.Zip(benches).AsParallel().AsOrdered().Select(p => RhythmPlanner.Plan(p.First, p.Second, catalogue, Evidence.None)).ToList())).Skip(Warm).Order().ToList();
         var bare = Enumerable.Range(0, Warm + Rounds).Select(_ => Time(() => Enumerable.Range(0, Nodes).Sum(i => Energy.ChargeMilliampSeconds([(40, 550 + i), (80, 60), (12, 20)], 10, 3600)))).Skip(Warm).Order().ToList();
@@ -42,6 +43,8 @@ public static class RhythmBench
         Console.WriteLine($"one edited interval in the demo, planned whole: median {Middle(one):0.0} ms, worst {one[^1]:0.0} ms");
         Console.WriteLine($"one edited interval among {Nodes} nodes, planned whole: median {Middle(edits):0.0} ms, worst {edits[^1]:0.0} ms");
     }
+
+    internal static SiteDesign Site() => SiteDesign.Empty("bench") with { Nodes = [.. Enumerable.Range(0, Nodes).Select(Node)] };
 
     private static double Middle(List<double> sorted) => sorted[sorted.Count / 2];
 

@@ -73,7 +73,9 @@ internal static class BusCheck
             [new("board", BoardPicofarads, Unit.Picofarad, "planning value"), new("devices", members.Count, "", "this bus"), new("lead", metres, Unit.Metre, "lengths of the leads")],
             "common practice, no source"));
         var pullUp = Figure.Exact("Pull-up in effect", parallel, Unit.Ohm, new Working("1/R = Σ 1/Ri", [.. fitted.Select(f => new WorkingInput(f.Label, f.Likely, Unit.Ohm, "fitted on the module"))], "circuit theory"));
-        var lower = Figure.Exact("Smallest allowed", smallest, Unit.Ohm, new Working("R = (VDD − 0.4 V) / 3 mA", [new("VDD", board.LogicVolts, Unit.Volt, board.Label)], Guide));
+        var lower = Figure.Exact("Smallest allowed", smallest, Unit.Ohm, new Working("R = (VDD − VOL) / IOL",
+            [new("VDD", board.LogicVolts, Unit.Volt, board.Label), new("VOL", I2cBus.LowLevel(board.LogicVolts).Volts, Unit.Volt, "low level of the standard"),
+                new("IOL", I2cBus.LowLevel(board.LogicVolts).Milliamps, Unit.Milliamp, "current of the standard")], Guide));
         var upper = Figure.Exact("Largest allowed", largest, Unit.Ohm, new Working("R = tr / (0.8473 · C)", [new("tr", riseLimit, Unit.Nanosecond, $"limit at {clock:0} kHz"), new("C", picofarads, Unit.Picofarad, "this bus")], Guide, [capacitance]));
         var rise = Figure.Exact("Rise time", I2cBus.RiseNanoseconds(parallel, picofarads), Unit.Nanosecond, new Working("tr = 0.8473 · R · C", [new("R", parallel, Unit.Ohm, "in effect"), new("C", picofarads, Unit.Picofarad, "this bus")], Guide, [pullUp, capacitance]));
         if (parallel < smallest)

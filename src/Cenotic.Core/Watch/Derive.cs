@@ -15,6 +15,9 @@ public sealed record DerivedState(IReadOnlyList<TimedValue?> Last, double Total 
     /// <summary>Values of the last stretch, the oldest first; for a rate.</summary>
     public IReadOnlyList<TimedValue> Marks { get; init; } = [];
 
+    /// <summary>Time through which a sum did not run, since its inputs said nothing, ms.</summary>
+    public long MissedMs { get; init; }
+
     public static DerivedState Start(int inputs) => new(new TimedValue?[inputs]);
 }
 
@@ -142,7 +145,8 @@ public static class Derive
         var until = known ? Enumerable.Range(0, state.Last.Count).Min(i => inputs.Holds[i] is { } hold ? Math.Min(at, state.Last[i]!.Value.T + hold) : at) : at;
         if (!known || state.SumsSince is not { } since || until <= since)
         {
-            return state with { SumsSince = Math.Max(at, state.SumsSince ?? at) };
+            var silent = known && state.SumsSince is { } summed ? Math.Max(0, at - summed) : 0;
+            return state with { SumsSince = Math.Max(at, state.SumsSince ?? at), MissedMs = state.MissedMs + silent };
         }
         var v = state.Last.Select(l => l!.Value.V).ToList();
         var next = from switch
@@ -152,7 +156,7 @@ public static class Derive
             MouldIndexOf mould => Grown(mould, state, v, (until - since) / HourMs),
             _ => state,
         };
-        return next with { SumsSince = at };
+        return next with { SumsSince = at, MissedMs = next.MissedMs + at - until };
     }
 
     private static DerivedState Grown(MouldIndexOf mould, DerivedState state, List<double> v, double hours)

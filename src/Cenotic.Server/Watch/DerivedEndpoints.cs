@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Watch;
@@ -5,13 +6,15 @@ using Cenotic.Server.Accounts;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Watch;
 
 /// <summary>A reading that is worked out, as it stands.</summary>
 /// <param name="Now">Its newest value with its working.</param>
 /// <param name="Work">Its past, while that is worked out; else null.</param>
-public sealed record DerivedView(DerivedDesign Derived, Figure Now, DerivedWork? Work);
+/// <param name="MissedMs">Time through which a sum did not run for want of values, ms.</param>
+public sealed record DerivedView(DerivedDesign Derived, Figure Now, DerivedWork? Work, long MissedMs);
 
 /// <param name="From">How it would be worked out.</param>
 public sealed record DerivedTrial(DerivedFrom? From = null);
@@ -35,14 +38,20 @@ public static class DerivedEndpoints
     {
         var state = book.Find(site)!;
         var newest = await SeriesReader.NewestAsync(store, site);
-        return [.. state.Design.Derived.Select(d => new DerivedView(d, FigureOf(state, d, newest), deriver.WorkOf(site, d.Key)))];
+        var missed = await MissedAsync(store, state);
+        return [.. state.Design.Derived.Select(d => new DerivedView(d, FigureOf(state, d, newest, missed), deriver.WorkOf(site, d.Key), missed.GetValueOrDefault(d.Key)))];
     }
 
+    /// <summary>Of each sum of a site the time, ms, through which it did not run for want of values.</summary>
+    internal static async Task<IReadOnlyDictionary<string, long>> MissedAsync(CenoticStore store, SiteState state) => state.Design.Derived.All(d => !d.From.IsTotal) ? new Dictionary<string, long>()
+        : (await store.DerivedStates.AsNoTracking().Where(d => d.Site == state.Site).ToListAsync())
+            .ToDictionary(d => d.Key, d => JsonSerializer.Deserialize<DerivedState>(d.State, CenoticJson.Options)!.MissedMs);
+
     /// <summary>Its figure, by the newest values of its inputs.</summary>
-    internal static Figure FigureOf(SiteState state, DerivedDesign derived, Dictionary<int, (long T, double Value, int Flags)> newest)
+    internal static Figure FigureOf(SiteState state, DerivedDesign derived, Dictionary<int, (long T, double Value, int Flags)> newest, IReadOnlyDictionary<string, long>? missed = null)
     {
         double? Newest(ReadingRef r) => state.Readings.TryGetValue((r.Node, r.Reading), out var row) && newest.TryGetValue(row.Id, out var sample) ? sample.Value : null;
-        return DerivedFacts.Figure(state.Design, state.Catalogue, derived, [.. derived.From.Inputs.Select(Newest)], Newest(new(DerivedDesign.Node, derived.Key)));
+        return DerivedFacts.Figure(state.Design, state.Catalogue, derived, [.. derived.From.Inputs.Select(Newest)], Newest(new(DerivedDesign.Node, derived.Key)), missed?.GetValueOrDefault(derived.Key) ?? 0);
     }
 
     private static async Task<DerivedTrialView> LookAsync(string site, DerivedTrial request, SiteBook book, CenoticStore store)

@@ -10,7 +10,12 @@ public class CheckValuesTests
     [InlineData(5, 0.4, 3, 1533.333)] // UM10204 formula
     [InlineData(1.8, 0.36, 2, 720)]
     [InlineData(3.3, 0.4, 20, 145)]
-    public void Smallest_pull_up(double vdd, double low, double sink, double ohms) => Assert.Equal(ohms, I2cBus.SmallestPullUpOhms(vdd, low, sink), 0.001);
+    public void Smallest_pull_up(double vdd, double low, double sink, double ohms)
+    {
+        Assert.Equal(ohms, I2cBus.SmallestPullUpOhms(vdd, low, sink), 0.001);
+        // The characteristics tables give level and current by the supply and the mode.
+        Assert.Equal(ohms, I2cBus.SmallestPullUpOhms(vdd, fastPlus: sink > 3), 0.001);
+    }
 
     [Theory]
     [InlineData(300, 200, 1770, 5)] // SLVA689 worked example: 1.77 kohm

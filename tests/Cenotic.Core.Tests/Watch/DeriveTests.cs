@@ -79,6 +79,23 @@ public class DeriveTests
         Assert.Equal(1, Play(new DegreeDaysOf(A, 18, LimitSide.Above), Holding(2 * Hour), 0, Of(h => h < 12 ? 10 : 20))[^1].V, 9);
     }
 
+    /// <summary>By hand: an hourly value stands for two hours. After six hours nothing comes for ten: two of them still count, eight do not; what the sum has come to says so.</summary>
+    [Fact]
+    public void A_sum_says_how_long_it_could_not_run()
+    {
+        var (from, inputs, state) = (new DegreeDaysOf(A, 18, LimitSide.Below), Holding(2 * Hour), DerivedState.Start(1));
+        foreach (var hour in Enumerable.Range(0, 7).Concat(Enumerable.Range(16, 9)))
+        {
+            state = Derive.OnSamples(from, inputs, state, hour * Hour, [(0, 6)]).State;
+        }
+        Assert.Equal(8 * Hour, state.MissedMs);
+        // 12 K for the 16 of 24 hours that were seen.
+        Assert.Equal(8, state.Total, 9);
+        var design = Samples.Fernhollow().Design;
+        var figure = DerivedFacts.Figure(design, Samples.Catalogue, new("d", "Heating", new DegreeDaysOf(new("hall", "temp"), 18, LimitSide.Below), 1), [6], 8, state.MissedMs);
+        Assert.Contains(figure.Working.Inputs, i => i is { Name: "not counted", Value: 8, Unit: "h" });
+    }
+
     [Fact]
     public void A_rate_is_the_slope_of_the_last_stretch_once_half_of_it_is_seen()
     {

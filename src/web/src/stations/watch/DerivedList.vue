@@ -5,6 +5,7 @@ import { computed, ref } from "vue";
 import { api, sentence, type DerivedDesign, type ReadingView } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
+import { duration } from "@/kit/format";
 import { say } from "@/kit/notices";
 import { derivedNode, kindOf } from "./derived";
 import DerivedDialog from "./DerivedDialog.vue";
@@ -26,6 +27,7 @@ const query = useQuery({
   },
 });
 const reading = (key: string) => props.readings.find((r) => r.node === derivedNode && r.key === key);
+const missed = (key: string) => query.data.value?.find((d) => d.derived.key === key)?.missedMs ?? 0;
 const work = (key: string) => query.data.value?.find((d) => d.derived.key === key)?.work;
 
 async function again(d: DerivedDesign) {
@@ -57,6 +59,9 @@ async function remove(d: DerivedDesign) {
         </p>
         <p class="flex flex-wrap items-center gap-1 text-sm text-faint">
           <span class="mr-2">{{ kindOf(d.from.kind).label }}</span>
+          <span v-if="missed(d.key) >= 60_000" class="mr-2 text-ink"
+            >{{ duration(missed(d.key)) }} without values are not counted</span
+          >
           <template v-if="site.canWrite.value">
             <AppButton small kind="bare" :aria-label="`Edit ${d.label}`" @click="edited = d">Edit</AppButton>
             <AppButton small kind="bare" :aria-label="`Work out anew: ${d.label}`" @click="again(d)">Work out anew</AppButton>
