@@ -12,7 +12,7 @@ namespace Cenotic.Benchmarks;
 /// </summary>
 public static class AgainstBench
 {
-    private const int Warm = 12, Rounds = 41;
+    private const int Warm = 15, Rounds = 31;
 
     public static void Run()
     {

@@ -25,7 +25,7 @@ internal static class LifeGains
             return [];
         }
         // Estimated first; pins are planned only for what would be offered.
-        var ways = Ways(node, bench, plan, setting).Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0))
+        var ways = Ways(node, bench, today, setting).Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0))
             .Where(w => IsWorth(today, w.Days));
         var gains = new List<LifeGain>();
         foreach (var (label, changed, _) in ways.OrderByDescending(w => w.Days))
@@ -35,7 +35,8 @@ internal static class LifeGains
                 gains.Add(new($"{label}: {Lateness.Months(days)}", NodeEdits.Between(node, changed), life, (days - today) / DaysOfMonth));
             }
         }
-        if (today < RhythmPlanner.ShortLifeDays && Together(node, bench, setting, today) is { } together
+        // Where one change alone makes it live long enough nobody wants several.
+        if (today < RhythmPlanner.ShortLifeDays && gains.All(g => g.Life.Value < RhythmPlanner.ShortLifeDays) && Together(node, bench, setting, today) is { } together
             && gains.All(g => together.Life.Value >= g.Life.Value * LeastRatio))
         {
             gains.Add(together);
@@ -47,15 +48,14 @@ internal static class LifeGains
 
     /// <summary>
     /// Several changes together: each time the one that helps most of what is left to change, until it lives long enough or nothing helps any more. A node that
-    /// is far from living long
-    /// wants its board, its radio and its interval changed, and none of them alone shows that.
+    /// is far from living long wants its board, its radio and its interval changed, and none of them alone shows that.
     /// </summary>
     private static LifeGain? Together(NodeDesign node, BenchPlan bench, RhythmSetting setting, double today)
     {
         var (now, days, labels) = (node, today, new List<string>());
-        while (labels.Count < MostTogether && days < RhythmPlanner.ShortLifeDays && setting.Compute(now, setting.Sketch(now, bench)) is { } plan)
+        while (labels.Count < MostTogether && days < RhythmPlanner.ShortLifeDays)
         {
-            var best = Ways(now, bench, plan, setting).Where(w => !labels.Any(l => SameKind(l, w.Label)))
+            var best = Ways(now, bench, days, setting).Where(w => !labels.Any(l => SameKind(l, w.Label)))
                 .Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0)).MaxBy(w => w.Days);
             // What makes a tenth of difference is no reason to change anything.
             if (best.Label is null || best.Days < days * 1.1)
@@ -94,9 +94,9 @@ internal static class LifeGains
         return [];
     }
 
-    private static IEnumerable<(string Label, NodeDesign Changed)> Ways(NodeDesign node, BenchPlan bench, RhythmPlan plan, RhythmSetting setting)
+    private static IEnumerable<(string Label, NodeDesign Changed)> Ways(NodeDesign node, BenchPlan bench, double days, RhythmSetting setting)
     {
-        if (Rarer(node, bench, plan, setting) is { } rarer)
+        if (Rarer(node, bench, setting) is { } rarer)
         {
             yield return rarer;
         }
@@ -110,7 +110,7 @@ internal static class LifeGains
             var power = node.Power with { Parallel = Math.Min(20, node.Power.Parallel * 3) };
             yield return ($"Use {power.Parallel} cells side by side", node with { Power = power });
         }
-        if (plan.Life!.Value >= RhythmPlanner.ShortLifeDays)
+        if (days >= RhythmPlanner.ShortLifeDays)
         {
             yield break;
         }
@@ -149,13 +149,14 @@ internal static class LifeGains
     }
 
     /// <summary>Readings at least ten times rarer: the first rung that lives long enough, else the last.</summary>
-    private static (string Label, NodeDesign Changed)? Rarer(NodeDesign node, BenchPlan bench, RhythmPlan plan, RhythmSetting setting)
+    private static (string Label, NodeDesign Changed)? Rarer(NodeDesign node, BenchPlan bench, RhythmSetting setting)
     {
+        var period = Schedule.Of(node).PeriodMs;
         (string, NodeDesign)? last = null;
-        foreach (var rung in Ladder.Where(l => l >= plan.PeriodMs * 10))
+        foreach (var rung in Ladder.Where(l => l >= period * 10))
         {
             var changed = node with { Readings = [.. node.Readings.Select(r => r with { IntervalMs = r.IntervalMs < rung ? rung : r.IntervalMs, HeartbeatMs = r.IntervalMs is null && r.HeartbeatMs < rung ? rung : r.HeartbeatMs })] };
-            last = ($"Read every {Lateness.Say(rung / 1000.0)} instead of {Lateness.Say(plan.PeriodMs / 1000.0)}", changed);
+            last = ($"Read every {Lateness.Say(rung / 1000.0)} instead of {Lateness.Say(period / 1000.0)}", changed);
             if (setting.LikelyDays(changed, bench) >= RhythmPlanner.ShortLifeDays)
             {
                 break;
