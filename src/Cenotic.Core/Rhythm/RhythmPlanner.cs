@@ -94,15 +94,23 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
         return again.Complete && again.Findings.Count(f => f.Severity == Severity.Stop) <= bench.Findings.Count(f => f.Severity == Severity.Stop) && Compute(changed, again) is { } plan ? (plan, again) : null;
     }
 
+    /// <summary>Benches of changes that were tried: several findings of a node offer the same board.</summary>
+    private readonly Dictionary<NodeDesign, BenchPlan?> _planned = [];
+
     private BenchPlan? Planned(NodeDesign changed)
     {
-        try
+        if (!_planned.TryGetValue(changed, out var bench))
         {
-            return BenchPlanner.Trial(changed, Catalogue, Around, Budget);
+            try
+            {
+                bench = BenchPlanner.Trial(changed, Catalogue, Around, Budget);
+            }
+            catch (WorkBudgetException)
+            {
+                bench = null;
+            }
+            _planned[changed] = bench;
         }
-        catch (WorkBudgetException)
-        {
-            return null;
-        }
+        return bench;
     }
 }
