@@ -68,6 +68,26 @@ public class MaintenanceTests
     }
 
     [Fact]
+    public async Task Cells_of_another_kind_than_entered_are_to_be_looked_at_and_no_day_is_promised()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("owner");
+        // The voltages are those of lithium-ion cells, what is entered afterwards is iron phosphate.
+        await DischargeAsync(server, 1, 20);
+        var node = server.Book.Find("home")!.Design.Node("cistern")!;
+        var power = node.Power with { Cell = "lifepo4-18650", Charger = null, FittedOn = DateOnly.FromDateTime(DateTime.UtcNow.AddDays(-20)) };
+        var edit = new EditRequest(server.Book.Find("home")!.Revision, [SetNodes.WithPower(node, power)]);
+        Assert.Equal(HttpStatusCode.OK, (await client.PostAsync($"{Home}/edits", RunningServer.Body(edit))).StatusCode);
+        var view = await ViewAsync(client);
+        var state = view.Batteries.Single(b => b.Node == "cistern").State!;
+        Assert.Equal("Li-ion cell 18650", state.Unlike!.Likelier);
+        Assert.Null(state.DaysLeft.Value);
+        var due = view.Items.Single(i => i.Kind == DueKind.Cells && i.Node == "cistern");
+        Assert.Equal("Look which cells are fitted: they do not behave like those entered", due.What);
+        Assert.InRange(view.NowMs - due.DueMs, 0, 60_000);
+    }
+
+    [Fact]
     public async Task Cleaning_that_was_done_moves_on_and_stands_in_the_log()
     {
         await using var server = await RunningServer.StartAsync();

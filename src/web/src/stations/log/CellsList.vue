@@ -48,7 +48,12 @@ async function changed(b: BatteryView) {
       </div>
       <div v-if="b.state?.unlike" class="max-w-xs">
         <p class="caps">Days left</p>
-        <p class="border-l-4 border-risk pl-3">{{ b.state.unlike.words }} No date is promised.</p>
+        <p class="border-l-4 border-risk pl-3">
+          {{ b.state.unlike.words }} No date is promised.
+          <RouterLink class="text-act underline" :to="`/${site.key.value}/bench/${b.node}?view=power`"
+            >Enter the cells that are in it</RouterLink
+          >
+        </p>
       </div>
       <div v-else-if="b.state">
         <p class="caps">Days left</p>
