@@ -7,8 +7,8 @@ using Cenotic.Core.Formats;
 namespace Cenotic.Benchmarks;
 
 /// <summary>
-/// Planning by this core against that of an earlier commit, site by site in turn in one process: `./run bench against COMMIT`. The earlier core is built by the script, loaded beside this one, and spoken to by names that have
-/// not changed since; each reads the same site files.
+/// Planning by this core against that of an earlier commit, site by site in turn in one process: `./run bench against COMMIT`. The earlier core is built by the
+/// script, loaded beside this one, and spoken to by names that have not changed since; each reads the same site files.
 /// </summary>
 public static class AgainstBench
 {
@@ -16,7 +16,8 @@ public static class AgainstBench
 
     public static void Run()
     {
-        var before = Environment.GetEnvironmentVariable("CENOTIC_BEFORE") ?? throw new InvalidOperationException("Say against which commit: ./run bench against COMMIT.");
+        var before = Environment.GetEnvironmentVariable("CENOTIC_BEFORE")
+            ?? throw new InvalidOperationException("Say against which commit: ./run bench against COMMIT.");
         var (now, then) = (Planner(typeof(SiteFiles).Assembly), Planner(new Beside(before).LoadFromAssemblyPath(before)));
         var demo = SiteFiles.Read(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "fernhollow.json"))).Value.Design;
         Compare("the demo site", demo, now, then);
@@ -64,7 +65,8 @@ public static class AgainstBench
         return file =>
         {
             var design = Property(Property(read.Invoke(null, [file])!, "Value")!, "Design");
-            object?[] arguments = [design, catalogue, evidence, .. plan.GetParameters().Skip(3).Select(p => p.HasDefaultValue && p.DefaultValue is string text ? text : null)];
+            object?[] arguments = [design, catalogue, evidence, .. plan.GetParameters().Skip(3)
+                .Select(p => p.HasDefaultValue && p.DefaultValue is string text ? text : null)];
             return () => plan.Invoke(null, arguments);
         };
     }

@@ -31,7 +31,9 @@ internal static class OneWireDiagnosis
         }
         if (roms.Any(r => r.Hex.All(c => c == 'F')))
         {
-            findings.Add(Say("SCAN-ROM-ONES", Severity.Stop, null, "A code of nothing but ones: nobody pulled the line low.", "That is what an empty line reads like.", "Is the probe on the pin that the program reads, and has it ground?", "DS18B20 data sheet, read time slots"));
+            findings.Add(Say("SCAN-ROM-ONES", Severity.Stop, null, "A code of nothing but ones: nobody pulled the line low.",
+                "That is what an empty line reads like.", "Is the probe on the pin that the program reads, and has it ground?",
+                "DS18B20 data sheet, read time slots"));
         }
         var real = roms.Where(r => !r.Hex.All(c => c is '0') && !r.Hex.All(c => c is 'F')).ToList();
         foreach (var bad in real.Where(r => !r.CrcGood))

@@ -7,8 +7,9 @@ public static class I2cBus
     public const double RiseFactor = 0.8473;
 
     /// <summary>
-    /// What a part must be able to pull the line low to, V, and with which current, mA: 0.4 V at 3 mA up to 400 kHz and at 20 mA above; on a supply of 2 V or less a fifth of it, at 2 mA (UM10204, characteristics of the SDA and SCL
-    /// stages). Of parts that run faster than 400 kHz few are made for 20 mA, so callers that do not know stay with 3.
+    /// What a part must be able to pull the line low to, V, and with which current, mA: 0.4 V at 3 mA up to 400 kHz and at 20 mA above; on a supply of 2 V or
+    /// less a fifth of it, at 2 mA (UM10204, characteristics of the SDA and SCL stages). Of parts that run faster than 400 kHz few are made for 20 mA, so
+    /// callers that do not know stay with 3.
     /// </summary>
     public static (double Volts, double Milliamps) LowLevel(double supplyVolts, bool fastPlus = false) =>
         supplyVolts <= 2 ? (0.2 * supplyVolts, 2) : (0.4, fastPlus ? 20 : 3);
@@ -21,7 +22,8 @@ public static class I2cBus
     }
 
     /// <summary>Smallest pull-up in ohm: below it a device cannot pull the line to <paramref name="lowMaxVolts"/> with <paramref name="sinkMilliamps"/>.</summary>
-    public static double SmallestPullUpOhms(double supplyVolts, double lowMaxVolts, double sinkMilliamps) => (supplyVolts - lowMaxVolts) / (sinkMilliamps / 1000);
+    public static double SmallestPullUpOhms(double supplyVolts, double lowMaxVolts, double sinkMilliamps) =>
+        (supplyVolts - lowMaxVolts) / (sinkMilliamps / 1000);
 
     /// <summary>Largest pull-up in ohm for a rise time in ns on a bus of <paramref name="busPicofarads"/>.</summary>
     public static double LargestPullUpOhms(double riseNanoseconds, double busPicofarads) => riseNanoseconds * 1000 / (RiseFactor * busPicofarads);

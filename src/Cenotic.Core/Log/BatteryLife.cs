@@ -38,13 +38,15 @@ public sealed record UnlikeCells(string? Likelier)
 public sealed record BatteryState(Figure DaysLeft, Figure UsedMilliampHours, Figure Pace, double Learnt, UnlikeCells? Unlike = null);
 
 /// <summary>
-/// Days left on cells, from their voltage and from what the plan draws. The one unknown that matters is the pace: how fast charge is really used, as a part of the real capacity, against plan over rated capacity. What the
-/// voltage says of it comes from <see cref="DischargeFit"/>; cells that go along no curve like the one entered are told, not guessed at.
+/// Days left on cells, from their voltage and from what the plan draws. The one unknown that matters is the pace: how fast charge is really used, as a part of
+/// the real capacity, against plan over rated capacity. What the voltage says of it comes from <see cref="DischargeFit"/>; cells that go along no curve like
+/// the one entered are told, not guessed at.
 /// </summary>
 public static class BatteryLife
 {
     private const int Bins = 24, LeastDays = 5;
-    private const double DayMs = 86_400_000, HourMs = 3_600_000, NinetyPercent = 1.645, LeastSpread = 0.08, CellSpread = 0.05, EndSpread = 0.01, LeastSeasonKelvin = 4, Reference = 20;
+    private const double DayMs = 86_400_000, HourMs = 3_600_000, NinetyPercent = 1.645, LeastSpread = 0.08, CellSpread = 0.05, EndSpread = 0.01,
+        LeastSeasonKelvin = 4, Reference = 20;
 
     /// <summary>What the curve itself is not known to, as a part of the nominal voltage, from one stretch to the next. Common practice, no source.</summary>
     private const double NoiseShare = 0.003;
@@ -58,7 +60,8 @@ public static class BatteryLife
     /// <summary>99.9 % of chi-squared with eight degrees of freedom (Abramowitz and Stegun, table 26.8): a curve bent further is another curve.</summary>
     private const double MostBend = 26.1;
 
-    /// <summary>Evidence that counts as very strong: 150 to 1 (Kass and Raftery, Journal of the American Statistical Association 90, 1995); and the bend with which it is heard.</summary>
+    /// <summary>Evidence that counts as very strong: 150 to 1 (Kass and Raftery, Journal of the American Statistical Association 90, 1995); and the bend with
+    /// which it is heard.</summary>
     private static readonly double VeryStrong = Math.Log(150);
     private const double BendWithEvidence = 12.0;
 
@@ -70,9 +73,11 @@ public static class BatteryLife
     /// <param name="drains">What the plan said, in order of time; the first counts from <paramref name="fittedMs"/> on, the last goes on.</param>
     /// <param name="days">In order of time; may be empty, and then the plan alone speaks.</param>
     /// <param name="earlier">How the set before went: what its node draws and its kind of cell holds is known from it, all but what one set differs from the next. Null where there was none.</param>
-    /// <param name="others">What may stand there in place of the cells entered (<see cref="CellKinds.InPlaceOf"/>); null where nothing is to be compared.</param>
+    /// <param name="others">What may stand there in place of the cells entered (<see cref="CellKinds.InPlaceOf"/>); null where nothing is to be
+    /// compared.</param>
     /// <returns>Null where the cell has no curve, or nothing is drawn.</returns>
-    public static BatteryState? Of(Cell cell, int parallel, long fittedMs, long nowMs, IReadOnlyList<PlannedDrain> drains, IReadOnlyList<CellDay> days, EarlierPace? earlier = null, IReadOnlyList<Cell>? others = null)
+    public static BatteryState? Of(Cell cell, int parallel, long fittedMs, long nowMs, IReadOnlyList<PlannedDrain> drains, IReadOnlyList<CellDay> days,
+        EarlierPace? earlier = null, IReadOnlyList<Cell>? others = null)
     {
         if (cell.Curve is not { Count: > 1 } || drains.Count == 0 || drains[^1].Milliamps <= 0)
         {
@@ -89,23 +94,27 @@ public static class BatteryLife
         var seen = Points(cell, within, Planned);
         others ??= [];
         // Makers of one chemistry draw different curves: each that is known of it may be the one.
-        var explained = others.Where(k => k.Chemistry == cell.Chemistry).Select(k => cell with { Curve = k.Curve, VoltsPerKelvin = k.VoltsPerKelvin }).Prepend(cell)
+        var explained = others.Where(k => k.Chemistry == cell.Chemistry)
+            .Select(k => cell with { Curve = k.Curve, VoltsPerKelvin = k.VoltsPerKelvin }).Prepend(cell)
             .SelectMany(c => DischargeFit.Explain(c, seen, centre, spread)).ToList();
         var unlike = within.Count < LeastDays ? null : Unlike(cell, [.. others.Where(k => k.Chemistry != cell.Chemistry)], explained, seen, centre, spread);
         var warm = seen.Count > 0 ? seen.Average(s => s.Kelvin) : 0;
         var season = cell.VoltsPerKelvin * Math.Max(LeastSeasonKelvin, seen.Count > 1 ? Math.Sqrt(seen.Average(s => Square(s.Kelvin - warm))) : 0);
         var (paces, left) = Outlook(explained, used, perDay, warm, season);
         var (slow, pace, fast) = (Quantile(paces, 0.05), Quantile(paces, 0.5), Quantile(paces, 0.95));
-        WorkingInput[] inputs = [new("C", capacity, Unit.MilliampHour, cell.CapacityMilliampHours.Source), new("planned use", used * 100, "% of C", "plan, since the cells were fitted"),
+        WorkingInput[] inputs = [new("C", capacity, Unit.MilliampHour, cell.CapacityMilliampHours.Source),
+            new("planned use", used * 100, "% of C", "plan, since the cells were fitted"),
             new("pace", pace, "", $"{within.Count} days of voltage against the discharge curve"), new("a day", perDay * 100, "% of C", "plan")];
         Figure Banded(string label, double low, double value, double high, string unit, string formula) =>
-            new(label, value, low, high, unit, new Working(formula, inputs, "Bayesian linear regression (Bishop 2006, section 3.5); discharge curve: " + cell.Source));
+            new(label, value, low, high, unit, new Working(formula, inputs,
+                "Bayesian linear regression (Bishop 2006, section 3.5); discharge curve: " + cell.Source));
         if (unlike is not null)
         {
             Figure Open(string label, string unit) => Figure.Unknown(label, unit, "which cells are fitted. " + unlike.Words);
             return new(Open("Days left", Unit.Day), Open("Charge used", Unit.MilliampHour), Open("Pace", ""), 0, unlike);
         }
-        return new(Banded("Days left", Quantile(left, 0.02), Quantile(left, 0.5), Quantile(left, 0.97), Unit.Day, "days = (end of the curve − pace · planned use) / (pace · planned use a day); band: 5 to 95 %"),
+        return new(Banded("Days left", Quantile(left, 0.02), Quantile(left, 0.5), Quantile(left, 0.97), Unit.Day,
+            "days = (end of the curve − pace · planned use) / (pace · planned use a day); band: 2 to 97 %"),
             Banded("Charge used", slow * used * capacity, pace * used * capacity, fast * used * capacity, Unit.MilliampHour, "Q = pace · planned use · C"),
             Banded("Pace", slow, pace, fast, "", "charge used over charge planned, as parts of the capacity"), Math.Clamp(1 - Math.Log(fast / slow) / (2 * NinetyPercent * byPlan), 0, 1));
     }
@@ -113,7 +122,8 @@ public static class BatteryLife
     /// <summary>What is believed of the logarithm of the pace before any voltage: its centre, its standard deviation, and that by the plan alone.</summary>
     private static (double Centre, double Spread, double ByPlan) Believed(Cell cell, PlannedDrain last, EarlierPace? earlier)
     {
-        var byPlan = Math.Max(LeastSpread, Math.Sqrt(Square(LogSpread(last.Low, last.High)) + Square(LogSpread(cell.CapacityMilliampHours.Low, cell.CapacityMilliampHours.High))));
+        var byPlan = Math.Max(LeastSpread, Math.Sqrt(Square(LogSpread(last.Low, last.High))
+            + Square(LogSpread(cell.CapacityMilliampHours.Low, cell.CapacityMilliampHours.High))));
         if (earlier is null)
         {
             return (0, byPlan, byPlan);
@@ -129,7 +139,8 @@ public static class BatteryLife
         // From day to day, so that what falls slowly is no noise; by the median, so that one wild value is none.
         var steps = days.Zip(days.Skip(1), (a, b) => Math.Abs(b.Volts - a.Volts)).ToList();
         var jitter = steps.Count == 0 ? 0 : JitterByMedian * steps.Median();
-        return [.. days.Chunk(Math.Max(1, (days.Count + Bins - 1) / Bins)).Select(c => new VoltagePoint(planned((long)c.Average(d => d.AtMs)), c.Select(d => d.Volts).Median(),
+        return [.. days.Chunk(Math.Max(1, (days.Count + Bins - 1) / Bins))
+            .Select(c => new VoltagePoint(planned((long)c.Average(d => d.AtMs)), c.Select(d => d.Volts).Median(),
             c.Average(d => d.Celsius ?? Reference) - Reference, Square(NoiseShare * cell.NominalVolts) + MedianVariance * Square(jitter) / c.Length))];
     }
 
@@ -142,14 +153,17 @@ public static class BatteryLife
             return null;
         }
         var own = DischargeFit.Evidence(cell, seen, centre, spread);
-        var best = others.Select(o => (Cell: o, Log: DischargeFit.Evidence(o, seen, centre + Math.Log(cell.CapacityMilliampHours.Likely / o.CapacityMilliampHours.Likely), Math.Sqrt(Square(spread) + Square(0.3)))))
+        var best = others.Select(o =>
+            (Cell: o, Log: DischargeFit.Evidence(o, seen, centre + Math.Log(cell.CapacityMilliampHours.Likely / o.CapacityMilliampHours.Likely),
+            Math.Sqrt(Square(spread) + Square(0.3)))))
             .OrderByDescending(o => o.Log).FirstOrDefault();
         var likelier = best.Cell is not null && best.Log > own + VeryStrong ? best.Cell.Label : null;
         return bend > MostBend || likelier is not null ? new(likelier) : null;
     }
 
     /// <summary>Paces and days left, each with its weight. A node that still speaks has not come to the end of its cells.</summary>
-    private static (List<(double Value, double Weight)> Paces, List<(double Value, double Weight)> Left) Outlook(List<Explanation> explained, double used, double perDay, double warm, double season)
+    private static (List<(double Value, double Weight)> Paces, List<(double Value, double Weight)> Left) Outlook(List<Explanation> explained, double used,
+        double perDay, double warm, double season)
     {
         var top = explained.Max(e => e.Log);
         List<(double Value, double Weight)> paces = [], left = [], ended = [];

@@ -11,7 +11,8 @@ public static class CellKinds
     private static readonly (string Label, double Nominal, double VoltsPerKelvin, CurvePoint[] Curve)[] Round =
     [
         ("NiMH", 1.2, 0.0003,
-            [new(0, 1.42), new(0.05, 1.34), new(0.1, 1.32), new(0.2, 1.3), new(0.4, 1.28), new(0.6, 1.265), new(0.8, 1.24), new(0.9, 1.2), new(0.95, 1.14), new(1, 0.9)]),
+            [new(0, 1.42), new(0.05, 1.34), new(0.1, 1.32), new(0.2, 1.3), new(0.4, 1.28), new(0.6, 1.265), new(0.8, 1.24), new(0.9, 1.2),
+                new(0.95, 1.14), new(1, 0.9)]),
         ("lithium iron disulfide (1.5 V lithium)", 1.5, 0.0005,
             [new(0, 1.75), new(0.05, 1.58), new(0.1, 1.54), new(0.2, 1.51), new(0.5, 1.49), new(0.8, 1.46), new(0.9, 1.42), new(0.95, 1.35), new(1, 0.9)]),
     ];

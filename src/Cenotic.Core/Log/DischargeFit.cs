@@ -54,7 +54,8 @@ internal sealed record Explanation(Cell Curve, ChargeAxis Axis, double Pace, dou
 }
 
 /// <summary>
-/// How one maker's charge axis lies on another's: u = 1 − (1 − x^a)^b bends the early part by a and the knee by b and keeps both ends (the distribution function of Kumaraswamy, Journal of Hydrology 46, 1980).
+/// How one maker's charge axis lies on another's: u = 1 − (1 − x^a)^b bends the early part by a and the knee by b and keeps both ends (the distribution
+/// function of Kumaraswamy, Journal of Hydrology 46, 1980).
 /// </summary>
 internal readonly record struct ChargeAxis(double Early, double Knee)
 {
@@ -64,8 +65,9 @@ internal readonly record struct ChargeAxis(double Early, double Knee)
 }
 
 /// <summary>
-/// The voltage of a node's cells held against one discharge curve. For each pace on a grid, and each of nine charge axes, what meter, divider and maker do to the curve (an offset, a tilt, a bulge and shorter waves,
-/// another dependence on temperature) is left open within bounds and weighed out (Bayesian linear regression: Bishop, Pattern Recognition and Machine Learning, 2006, section 3.5).
+/// The voltage of a node's cells held against one discharge curve. For each pace on a grid, and each of nine charge axes, what meter, divider and maker do to
+/// the curve (an offset, a tilt, a bulge and shorter waves, another dependence on temperature) is left open within bounds and weighed out (Bayesian linear
+/// regression: Bishop, Pattern Recognition and Machine Learning, 2006, section 3.5).
 /// </summary>
 internal static class DischargeFit
 {
@@ -75,10 +77,12 @@ internal static class DischargeFit
     /// <summary>The axis on which the curve lies as it is.</summary>
     private static readonly ChargeAxis AsItIs = new(1, 1);
 
-    /// <summary>Standard deviation of the temperature coefficient, as a part of it; and of an offset of meter and divider, as a part of the nominal voltage. Common practice, no source.</summary>
+    /// <summary>Standard deviation of the temperature coefficient, as a part of it; and of an offset of meter and divider, as a part of the nominal voltage.
+    /// Common practice, no source.</summary>
     private const double TemperatureSpread = 0.5, OffsetShare = 0.01;
 
-    /// <summary>Standard deviations of the waves cos(kπu) by which the curves of makers differ, as a part of the nominal voltage: 2 % together. From memory of data sheets.</summary>
+    /// <summary>Standard deviations of the waves cos(kπu) by which the curves of makers differ, as a part of the nominal voltage: 2 % together. From memory of
+    /// data sheets.</summary>
     private static readonly double[] WaveShares = [0.015, 0.012, 0.008, 0.005, 0.003];
 
     /// <summary>Standard deviations of the logarithms of <see cref="ChargeAxis"/>.</summary>
@@ -87,13 +91,15 @@ internal static class DischargeFit
     /// <summary>Nodes and weights of three-point Gauss–Hermite quadrature for the standard normal (Abramowitz and Stegun, table 25.10, scaled).</summary>
     private static readonly (double At, double Weight)[] Three = [(-1.732051, 1 / 6.0), (0, 2 / 3.0), (1.732051, 1 / 6.0)];
 
-    /// <summary>How high above its curve a full cell begins, as a part of the nominal voltage, and within which part of the charge that is gone: the exponential zone of Shepherd's equation (1965).</summary>
+    /// <summary>How high above its curve a full cell begins, as a part of the nominal voltage, and within which part of the charge that is gone: the
+    /// exponential zone of Shepherd's equation (1965).</summary>
     private const double StartShare = 0.025, StartLength = 0.04;
 
     /// <summary>The terms: offset, the waves, the start, temperature.</summary>
     internal static int Terms => WaveShares.Length + 3;
 
-    /// <summary>Explanations with their logarithms. A coarse grid of paces over all that is believed, on the curve as it is, says where to lay a finer one: near the end the pace is known far better than one coarse step.</summary>
+    /// <summary>Explanations with their logarithms. A coarse grid of paces over all that is believed, on the curve as it is, says where to lay a finer one:
+    /// near the end the pace is known far better than one coarse step.</summary>
     /// <param name="centre">Logarithm of the pace that is believed beforehand.</param>
     /// <param name="spread">Its standard deviation.</param>
     internal static List<Explanation> Explain(Cell curve, IReadOnlyList<VoltagePoint> seen, double centre, double spread)
@@ -107,7 +113,8 @@ internal static class DischargeFit
         double[] paces = [.. Enumerable.Range(0, Fine).Select(i => from + i * step)];
         // Each stands for one step of its own grid, so that those of several curves can be put together.
         return [.. from early in Three from knee in Three
-            from e in Fits(curve, seen, new(Math.Exp(early.At * EarlySpread), Math.Exp(knee.At * KneeSpread)), Math.Log(early.Weight * knee.Weight * step), centre, spread, paces) select e];
+            from e in Fits(curve, seen, new(Math.Exp(early.At * EarlySpread), Math.Exp(knee.At * KneeSpread)), Math.Log(early.Weight * knee.Weight * step),
+                centre, spread, paces) select e];
     }
 
     /// <summary>Logarithm of the probability of what was seen, up to a number that is the same for all curves; a rough one, on the curve as it is.</summary>
@@ -124,7 +131,8 @@ internal static class DischargeFit
 
     /// <param name="axisLog">Logarithm of what is believed of the axis.</param>
     /// <param name="paces">In spreads from the centre.</param>
-    private static List<Explanation> Fits(Cell curve, IReadOnlyList<VoltagePoint> seen, ChargeAxis axis, double axisLog, double centre, double spread, double[] paces)
+    private static List<Explanation> Fits(Cell curve, IReadOnlyList<VoltagePoint> seen, ChargeAxis axis, double axisLog, double centre,
+        double spread, double[] paces)
     {
         var list = new List<Explanation>(paces.Length);
         var believed = Precision(curve).Diagonal().ToArray();
@@ -187,7 +195,8 @@ internal static class DischargeFit
 
     private static Matrix<double> Precision(Cell curve)
     {
-        double[] spreads = [OffsetShare * curve.NominalVolts, .. WaveShares.Select(w => w * curve.NominalVolts), StartShare * curve.NominalVolts, Math.Max(1e-4, curve.VoltsPerKelvin * TemperatureSpread)];
+        double[] spreads = [OffsetShare * curve.NominalVolts, .. WaveShares.Select(w => w * curve.NominalVolts), StartShare * curve.NominalVolts,
+            Math.Max(1e-4, curve.VoltsPerKelvin * TemperatureSpread)];
         return Matrix<double>.Build.DenseOfDiagonalArray([.. spreads.Select(s => 1 / (s * s))]);
     }
 }

@@ -49,7 +49,8 @@ public static class Maintenance
     /// <param name="done">When a work was done last, by its key.</param>
     /// <param name="since">When a node began, for work that was never done.</param>
     public static IReadOnlyList<DueItem> Of(
-        SiteDesign design, HardwareCatalogue catalogue, IReadOnlyDictionary<string, DueCells> cells, IReadOnlyList<DueCalibration> calibrations, IReadOnlyDictionary<string, long> done, Func<string, long> since)
+        SiteDesign design, HardwareCatalogue catalogue, IReadOnlyDictionary<string, DueCells> cells, IReadOnlyList<DueCalibration> calibrations,
+            IReadOnlyDictionary<string, long> done, Func<string, long> since)
     {
         var items = new List<DueItem>();
         foreach (var node in design.Nodes)

@@ -36,7 +36,8 @@ internal static class LifeGains
             }
         }
         // Where one change alone makes it live long enough nobody wants several.
-        if (today < RhythmPlanner.ShortLifeDays && gains.All(g => g.Life.Value < RhythmPlanner.ShortLifeDays) && Together(node, bench, setting, today) is { } together
+        if (today < RhythmPlanner.ShortLifeDays && gains.All(g => g.Life.Value < RhythmPlanner.ShortLifeDays)
+            && Together(node, bench, setting, today) is { } together
             && gains.All(g => together.Life.Value >= g.Life.Value * LeastRatio))
         {
             gains.Add(together);

@@ -40,7 +40,8 @@ internal static class Batteries
         return views;
     }
 
-    private static async Task<BatteryView> OfAsync(SiteState state, NodeDesign node, Cell cell, IReadOnlyList<Cell> others, RhythmPlan rhythm, CenoticStore store, long now)
+    private static async Task<BatteryView> OfAsync(SiteState state, NodeDesign node, Cell cell, IReadOnlyList<Cell> others, RhythmPlan rhythm,
+        CenoticStore store, long now)
     {
         long? fitted = node.Power.FittedOn is { } on ? Midnight(on) : null;
         var first = fitted ?? await store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key).MinAsync(a => (long?)a.ReceivedMs) ?? now;
@@ -52,7 +53,8 @@ internal static class Batteries
         var earlier = fitted is { } change && drains.Count > 0 ? await EarlierAsync(state, node, cell, others, change, store) : null;
         var battery = BatteryLife.Of(cell, node.Power.Parallel, first, now, drains, seen, earlier, others);
         return new(node.Key, node.Label, cell.Label, first, fitted, newest?.Battery, newest?.ReceivedMs, seen.Count, rhythm.Life, earlier, battery, rhythm.CarriedByLight,
-            battery?.Pace.Value is null ? [] : await ReasonsAsync(state, node, cell, rhythm, battery, warmth.Count > 0 ? warmth.Values.Average() : null, store));
+            battery?.Pace.Value is null ? [] : await ReasonsAsync(state, node, cell, rhythm, battery, warmth.Count > 0
+                ? warmth.Values.Average() : null, store));
     }
 
     /// <summary>The voltage of each day of a stretch.</summary>
@@ -85,7 +87,8 @@ internal static class Batteries
             var days = await DaysAsync(state, node, await WarmthAsync(state, node, first, store), first + DayMs, changedMs - 1, store);
             var drains = await DrainsAsync(state, before, Alone(state, before, state.Evidence).Average, first, Math.Min(changedMs, edit.AtMs), store);
             return days.Count >= LeastDays
-                && BatteryLife.Of(cell, power.Parallel, first, changedMs, drains, days, null, others) is { Pace: { Value: { } pace, Low: { } low, High: { } high } }
+                && BatteryLife.Of(cell, power.Parallel, first, changedMs, drains, days, null,
+                    others) is { Pace: { Value: { } pace, Low: { } low, High: { } high } }
                 ? new(pace, low, high) : null;
         }
         return null;

@@ -51,7 +51,8 @@ public static class MaintenanceEndpoints
         var (site, now) = (state.Site, clock.Now(state.Site));
         var batteries = await Batteries.ReadAsync(state, await book.PlanAsync(state), store, catalogue, now);
         var cells = batteries.Where(b => b.State is not null)
-            .ToDictionary(b => b.Node, b => new DueCells(now + (long)(Math.Min(36_500, b.State!.DaysLeft.Low ?? 0) * 86_400_000), b.CountedMs, b.State.Unlike is not null));
+            .ToDictionary(b => b.Node, b => new DueCells(now + (long)(Math.Min(36_500, b.State!.DaysLeft.Low ?? 0) * 86_400_000), b.CountedMs,
+                b.State.Unlike is not null));
         var calibrations = (await store.Calibrations.AsNoTracking().Where(c => c.Site == site && c.UndoneMs == null && c.UntilMs == null).OrderBy(c => c.FromMs).ThenBy(c => c.Id).ToListAsync())
             .GroupBy(c => (c.Node, c.Reading)).Select(g => g.Last()).Where(c => c.DueMs is not null)
             .Select(c => new DueCalibration(c.Node, c.Reading, state.Design.Node(c.Node)?.Reading(c.Reading)?.Label ?? c.Reading, c.AtMs, c.DueMs!.Value)).ToList();

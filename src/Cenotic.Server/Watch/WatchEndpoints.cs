@@ -43,7 +43,8 @@ public static class WatchEndpoints
         {
             var row = state.Readings[(of.Node, of.Reading)];
             var quantity = Intake.Quantity(state, of.Node, of.Reading);
-            var figures = state.Design.Node(of.Node) is { } node ? Derived(state, node, r, newest) : [DerivedEndpoints.FigureOf(state, state.Design.Derived.First(d => d.Key == of.Reading), newest, missed)];
+            var figures = state.Design.Node(of.Node) is { } node ? Derived(state, node, r, newest)
+                : [DerivedEndpoints.FigureOf(state, state.Design.Derived.First(d => d.Key == of.Reading), newest, missed)];
             list.Add(new(of.Node, of.Reading, r.Label, state.Design.NodeLabel(of.Node)!, row.Kind, quantity?.Quantity ?? r.Quantity, quantity?.Unit ?? "", r.Decimals, r.LongestGapMs, newest.TryGetValue(row.Id, out var s) ? new(of.Node, of.Reading, s.T, s.Value, s.Flags) : null, figures));
         }
         return list;

@@ -84,7 +84,8 @@ internal sealed class BenchModel
     }
 
     /// <summary>
-    /// Holds a plan's cost against the optimum. Where the solver runs out of time (<see cref="Proved"/>), the cost must lie between the bound that no plan goes below and
+    /// Holds a plan's cost against the optimum. Where the solver runs out of time (<see cref="Proved"/>), the cost must lie between the bound that no plan goes
+    /// below and
     /// the best plan it has found.
     /// </summary>
     /// <param name="cost">What the planner says, or null when it has no complete plan.</param>

@@ -77,7 +77,8 @@ public class BatteryLifeTests
     /// <summary>Of 200 lives at nine of ten, two standard deviations of luck below.</summary>
     private const int NineOfTen = 172;
 
-    /// <summary>Nine lives of ten lie this near, as a part of what is left. The plan alone, ±20 %, would be off by 0.8 and more of it at three quarters of a life.</summary>
+    /// <summary>Nine lives of ten lie this near, as a part of what is left. The plan alone, ±20 %, would be off by 0.8 and more of it at three quarters of a
+    /// life.</summary>
     [Theory]
     [InlineData("alkaline-aa-x2", 0.5, 0.3)]
     [InlineData("alkaline-aa-x2", 0.75, 0.4)]
@@ -112,9 +113,11 @@ public class BatteryLifeTests
     [InlineData("cell-lisocl2-aa", 0.5)]
     [InlineData("cell-lisocl2-aa", 0.75)]
     [InlineData("cell-lisocl2-aa", 0.9)]
-    public void Where_the_voltage_tells_nothing_the_band_says_so(string id, double at) => Assert.InRange(Try(HardwareCatalogue.BuiltIn.Cell(id)!, 0.2, at).Held, NineOfTen, 200);
+    public void Where_the_voltage_tells_nothing_the_band_says_so(string id, double at) =>
+        Assert.InRange(Try(HardwareCatalogue.BuiltIn.Cell(id)!, 0.2, at).Held, NineOfTen, 200);
 
-    /// <summary>A cell whose voltage stands still for most of its life tells little before its end; with its current measured to 5 % the charge is known well enough.</summary>
+    /// <summary>A cell whose voltage stands still for most of its life tells little before its end; with its current measured to 5 % the charge is known well
+    /// enough.</summary>
     [Theory]
     [InlineData("lifepo4-18650", 0.5)]
     [InlineData("cr2032", 0.5)]

@@ -11,12 +11,15 @@ public class MaintenanceTests
     private static IReadOnlyList<DueItem> Due(IReadOnlyDictionary<string, long>? done = null, params DueCalibration[] calibrations) =>
         WithCells(new DueCells(Now + 20 * Day, Now - 100 * Day), done, calibrations);
 
-    private static IReadOnlyList<DueItem> WithCells(DueCells cells, IReadOnlyDictionary<string, long>? done, params DueCalibration[] calibrations) => Maintenance.Of(
-        Samples.Fernhollow().Design, Samples.Catalogue, new Dictionary<string, DueCells> { ["cistern"] = cells }, calibrations, done ?? new Dictionary<string, long>(), _ => Now - 60 * Day);
+    private static IReadOnlyList<DueItem> WithCells(DueCells cells, IReadOnlyDictionary<string, long>? done,
+        params DueCalibration[] calibrations) => Maintenance.Of(
+        Samples.Fernhollow().Design, Samples.Catalogue, new Dictionary<string, DueCells> { ["cistern"] = cells }, calibrations, done ?? new Dictionary<string,
+            long>(), _ => Now - 60 * Day);
 
     [Fact]
     public void Cells_that_are_not_those_entered_are_to_be_looked_at_and_have_no_date_of_their_end() => Assert.Contains(
-        WithCells(new DueCells(Now, Now - 100 * Day, Unlike: true), null), d => d is { Key: "cells-cistern", What: "Look which cells are fitted: they do not behave like those entered", DueMs: Now });
+        WithCells(new DueCells(Now, Now - 100 * Day, Unlike: true), null), d =>
+            d is { Key: "cells-cistern", What: "Look which cells are fitted: they do not behave like those entered", DueMs: Now });
 
     [Fact]
     public void Cells_calibrations_and_what_gets_dirty_stand_in_order_of_when_they_are_due()

@@ -7,12 +7,14 @@ namespace Cenotic.Core.Tests.Planning;
 /// <summary>The longest message of a node, counted by hand.</summary>
 public class MessageTests
 {
-    private static readonly NodeDesign Air = Samples.Node(("air", "bme280")) with { Readings = [Samples.Every("t", "air", "temperature", 60_000) with { Decimals = 1 }] };
+    private static readonly NodeDesign Air = Samples.Node(("air", "bme280")) with { Readings =
+        [Samples.Every("t", "air", "temperature", 60_000) with { Decimals = 1 }] };
 
     private static NodePlan Plan(NodeDesign node) => SitePlanner.Plan(Samples.Site(node), Samples.Catalogue, Evidence.None, "s").Node(node.Key)!;
 
     /// <summary>
-    /// The longest temperature of the part is -39.9. Flat: { and } 2, "t":-39.9 9, "sys/boot":4294967295 21, "sys/seq":4294967295 20, two commas: 54 bytes. Before it 1 + 1 of the fixed header, 2 + topic, 2 of the packet's number.
+    /// The longest temperature of the part is -39.9. Flat: { and } 2, "t":-39.9 9, "sys/boot":4294967295 21, "sys/seq":4294967295 20, two commas: 54 bytes.
+    /// Before it 1 + 1 of the fixed header, 2 + topic, 2 of the packet's number.
     /// </summary>
     [Fact]
     public void The_flat_form_is_counted_beside_senml()

@@ -79,7 +79,8 @@ public class DeriveTests
         Assert.Equal(1, Play(new DegreeDaysOf(A, 18, LimitSide.Above), Holding(2 * Hour), 0, Of(h => h < 12 ? 10 : 20))[^1].V, 9);
     }
 
-    /// <summary>By hand: an hourly value stands for two hours. After six hours nothing comes for ten: two of them still count, eight do not; what the sum has come to says so.</summary>
+    /// <summary>By hand: an hourly value stands for two hours. After six hours nothing comes for ten: two of them still count, eight do not; what the sum has
+    /// come to says so.</summary>
     [Fact]
     public void A_sum_says_how_long_it_could_not_run()
     {
@@ -92,7 +93,8 @@ public class DeriveTests
         // 12 K for the 16 of 24 hours that were seen.
         Assert.Equal(8, state.Total, 9);
         var design = Samples.Fernhollow().Design;
-        var figure = DerivedFacts.Figure(design, Samples.Catalogue, new("d", "Heating", new DegreeDaysOf(new("hall", "temp"), 18, LimitSide.Below), 1), [6], 8, state.MissedMs);
+        var figure = DerivedFacts.Figure(design, Samples.Catalogue, new("d", "Heating", new DegreeDaysOf(new("hall", "temp"), 18, LimitSide.Below), 1),
+            [6], 8, state.MissedMs);
         Assert.Contains(figure.Working.Inputs, i => i is { Name: "not counted", Value: 8, Unit: "h" });
     }
 
