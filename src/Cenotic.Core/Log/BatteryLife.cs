@@ -98,6 +98,11 @@ public static class BatteryLife
             .Select(k => cell with { Curve = k.Curve, VoltsPerKelvin = k.VoltsPerKelvin }).Prepend(cell)
             .SelectMany(c => DischargeFit.Explain(c, seen, centre, spread)).ToList();
         var unlike = within.Count < LeastDays ? null : Unlike(cell, [.. others.Where(k => k.Chemistry != cell.Chemistry)], explained, seen, centre, spread);
+        if (unlike is not null)
+        {
+            Figure Open(string label, string unit) => Figure.Unknown(label, unit, "which cells are fitted. " + unlike.Words);
+            return new(Open("Days left", Unit.Day), Open("Charge used", Unit.MilliampHour), Open("Pace", ""), 0, unlike);
+        }
         var warm = seen.Count > 0 ? seen.Average(s => s.Kelvin) : 0;
         var season = cell.VoltsPerKelvin * Math.Max(LeastSeasonKelvin, seen.Count > 1 ? Math.Sqrt(seen.Average(s => Square(s.Kelvin - warm))) : 0);
         var (paces, left) = Outlook(explained, used, perDay, warm, season);
@@ -108,11 +113,6 @@ public static class BatteryLife
         Figure Banded(string label, double low, double value, double high, string unit, string formula) =>
             new(label, value, low, high, unit, new Working(formula, inputs,
                 "Bayesian linear regression (Bishop 2006, section 3.5); discharge curve: " + cell.Source));
-        if (unlike is not null)
-        {
-            Figure Open(string label, string unit) => Figure.Unknown(label, unit, "which cells are fitted. " + unlike.Words);
-            return new(Open("Days left", Unit.Day), Open("Charge used", Unit.MilliampHour), Open("Pace", ""), 0, unlike);
-        }
         return new(Banded("Days left", Quantile(left, 0.02), Quantile(left, 0.5), Quantile(left, 0.97), Unit.Day,
             "days = (end of the curve − pace · planned use) / (pace · planned use a day); band: 2 to 97 %"),
             Banded("Charge used", slow * used * capacity, pace * used * capacity, fast * used * capacity, Unit.MilliampHour, "Q = pace · planned use · C"),

@@ -117,7 +117,10 @@ internal static class DischargeFit
                 centre, spread, paces) select e];
     }
 
-    /// <summary>Logarithm of the probability of what was seen, up to a number that is the same for all curves; a rough one, on the curve as it is.</summary>
+    /// <summary>
+    /// Logarithm of how well a curve explains what was seen, by its best fits (a profile of the likelihood, its prior with it), up to a number that is the
+    /// same for all curves; a rough one, on the curve as it is.
+    /// </summary>
     internal static double Evidence(Cell curve, IReadOnlyList<VoltagePoint> seen, double centre, double spread)
     {
         const double Step = 2 * Reach / (Coarse - 1);

@@ -47,6 +47,18 @@ const said = computed(() =>
     ? `today: ${amount(value(today.value)!, unit.value).join(" ")} with a wake every ${duration(props.comparison.todayMs)}`
     : "",
 );
+/** Where the words for today stand: beside their point, or under its bar where they would run out of the drawing. */
+const label = computed(() => {
+  const cell = today.value;
+  if (!cell || value(cell) === null) return { x: 0, y: 0, anchor: "start" as const };
+  const [px, py] = [x(cell.intervalMs), y(value(cell)!)];
+  const long = said.value.length * 7.4;
+  const beside = { x: px + (px > width.value * 0.6 ? -10 : 10), y: py + (py > height - 60 ? -8 : 18) };
+  const anchor = px > width.value * 0.6 ? ("end" as const) : ("start" as const);
+  if (anchor === "end" ? beside.x >= long : beside.x + long <= width.value) return { ...beside, anchor };
+  const under = props.onCells && cell.lowDays ? y(cell.lowDays) + 16 : beside.y;
+  return { x: width.value - right, y: under > height - bottom - 4 ? py - 30 : under, anchor: "end" as const };
+});
 </script>
 
 <template>
@@ -92,12 +104,7 @@ const said = computed(() =>
           stroke-width="1.5"
         />
         <circle :cx="x(today.intervalMs)" :cy="y(value(today)!)" r="5" fill="var(--sheet)" stroke="var(--ink)" stroke-width="2" />
-        <text
-          :x="x(today.intervalMs) + (x(today.intervalMs) > width * 0.6 ? -10 : 10)"
-          :y="y(value(today)!) + (y(value(today)!) > height - 60 ? -8 : 18)"
-          :text-anchor="x(today.intervalMs) > width * 0.6 ? 'end' : 'start'"
-          class="fill-ink text-[13px] font-semibold"
-        >
+        <text :x="label.x" :y="label.y" :text-anchor="label.anchor" class="fill-ink text-[13px] font-semibold">
           {{ said }}
         </text>
       </template>

@@ -17,7 +17,7 @@ const start = props.node.sending ?? plainSending;
 const form = ref({
   acknowledged: start.acknowledged,
   mostTries: start.mostTries as number | string,
-  delivered: (start.deliveredShare == null ? "" : start.deliveredShare * 100) as number | string,
+  delivered: (start.deliveredShare == null ? "" : Number((start.deliveredShare * 100).toPrecision(12))) as number | string,
   hearsTime: start.hearsTime,
   clockPpm: start.clockPpm as number | string,
   resync: exactDuration(start.resyncMs),
@@ -44,7 +44,7 @@ async function save() {
   const sending: SendDesign = {
     acknowledged: f.acknowledged,
     mostTries: some(f.mostTries) ?? 0,
-    deliveredShare: some(f.delivered) === null ? null : some(f.delivered)! / 100,
+    deliveredShare: some(f.delivered) === null ? null : Number((some(f.delivered)! / 100).toPrecision(12)),
     hearsTime: f.hearsTime,
     clockPpm: some(f.clockPpm) ?? 0,
     resyncMs: resync,
@@ -53,7 +53,10 @@ async function save() {
     mostFields: some(f.fields),
     leastSpacingMs: spacing,
   };
-  const done = await site.apply(`How ${props.node.label} sends`, [setNode(props.node, { sending })], true);
+  // A node without a way of its own keeps the usual one, also when that changes some day.
+  const usual = (Object.keys(plainSending) as (keyof SendDesign)[]).every((k) => sending[k] === plainSending[k]);
+  const changed = setNode(props.node, { sending: usual && !props.node.sending ? null : sending });
+  const done = await site.apply(`How ${props.node.label} sends`, [changed], true);
   if (done.ok) emit("close");
   else fault.value = done.reasons.join(" ");
 }
