@@ -68,6 +68,7 @@ public sealed class FormsTests(Demo demo) : IClassFixture<Demo>
         {
             yield return ($"bench/{node}", "//main//button[normalize-space() = 'Board, supply, radio']");
             yield return ($"bench/{node}", Edit);
+            yield return ($"bench/{node}?view=parts", "//main//button[starts-with(@aria-label, 'Stock of')]");
             yield return ($"rhythm/{node}", "//main//button[starts-with(@aria-label, 'What ') and contains(@aria-label, ' switches')]");
             yield return ($"rhythm/{node}?view=air", "//main//button[normalize-space() = 'How it sends']");
             yield return ($"rhythm/{node}?view=light", "//main//button[normalize-space() = 'Change it']");

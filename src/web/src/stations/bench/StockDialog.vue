@@ -19,6 +19,8 @@ async function save() {
   const clean = offers.value
     .filter((o) => o.from.trim())
     .map((o) => ({ from: o.from.trim(), packSize: Number(o.packSize), packPrice: Number(o.packPrice), days: Number(o.days) }));
+  // Of what nothing is known nothing is kept.
+  if (!known && Number(onHand.value) === 0 && !clean.length) return emit("close");
   const done = await site.apply(
     `Stock of ${props.item.label} changed`,
     [{ kind: "putStock", item: { id: props.item.id, onHand: Number(onHand.value), offers: clean } }],
