@@ -74,6 +74,7 @@ public sealed class FormsTests(Demo demo) : IClassFixture<Demo>
             yield return ($"rhythm/{node}?view=light", "//main//button[normalize-space() = 'Change it']");
         }
         yield return ("watch", Named);
+        yield return ("watch", "//main//button[starts-with(normalize-space(), 'Set up ')]");
         foreach (var view in design.GetProperty("views").EnumerateArray().Select(v => v.GetProperty("key").GetString()!))
         {
             yield return ($"watch/{view}", "arrange " + Named);
