@@ -297,4 +297,25 @@ public class RhythmTests
             Assert.Equal(least, RhythmPlanner.Plan(node, BenchPlanner.Plan(node, Samples.Catalogue), Samples.Catalogue, Evidence.None).LeastSendGapMs);
         }
     }
+
+    /// <summary>
+    /// By hand: a coin cell has 2.0 V near its end and up to 100 Ω. LoRa takes up to 120 mA and the board 35 mA: 15.5 V would be lost in the cell, more than it
+    /// has. An AA cell of lithium thionyl chloride with 30 Ω would lose 4.65 V of its 2.0.
+    /// </summary>
+    [Theory]
+    [InlineData("cr2032")]
+    [InlineData("cell-lisocl2-aa")]
+    public void A_cell_whose_resistance_takes_more_than_its_voltage_cannot_give_the_current(string cell)
+    {
+        var node = Samples.Node(("air", "bme280"), ("radio", "lora-sx1276")) with
+        {
+            Board = "rp2040-40", Link = LinkKind.LongRange, Sleeps = true, Power = new(PowerKind.Cells, cell),
+            Readings = [Samples.Every("t", "air", "temperature", 600_000)],
+        };
+        var finding = Assert.Single(Plan(node).Findings, f => f.Code == "RHYTHM-BROWN-OUT");
+        Assert.Contains("cannot give 155 mA at all", finding.What);
+        Assert.Contains("its own resistance takes more than its voltage", finding.What);
+        // A stiff cell sags, by 0.08 Ω · 0.155 A, and is not short of anything.
+        Assert.DoesNotContain(Plan(node with { Power = new(PowerKind.Cells, "cell-18650") }).Findings, f => f.Code == "RHYTHM-BROWN-OUT");
+    }
 }
