@@ -43,7 +43,8 @@ public static class AgainstBench
         }
         ratios.Sort();
         times.Sort();
-        Console.WriteLine($"{what}, planned whole: {ratios[Rounds / 2]:0.00} of the time before (middle half {ratios[Rounds / 4]:0.00} to {ratios[3 * Rounds / 4]:0.00}); {times[Rounds / 2]:0.0} ms");
+        var half = $"middle half {ratios[Rounds / 4]:0.00} to {ratios[3 * Rounds / 4]:0.00}";
+        Console.WriteLine($"{what}, planned whole: {ratios[Rounds / 2]:0.00} of the time before ({half}); {times[Rounds / 2]:0.0} ms");
     }
 
     private static double Milliseconds(Action act)

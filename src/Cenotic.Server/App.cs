@@ -114,7 +114,8 @@ public static class App
             await services.GetRequiredService<DemoSite>().RehearseYesterdayAsync(app.Lifetime.ApplicationStopping);
         }
         services.GetRequiredService<BrokerAddress>().Set(broker);
-        var beside = Task.WhenAll(Task.Run(services.GetRequiredService<SiteBook>().LookBackAsync), Task.Run(() => services.GetRequiredService<SampleRemaker>().RemoveLeftAsync(left)));
+        var beside = Task.WhenAll(Task.Run(services.GetRequiredService<SiteBook>().LookBackAsync),
+            Task.Run(() => services.GetRequiredService<SampleRemaker>().RemoveLeftAsync(left)));
         // Whoever stops the program finds its folder closed: nothing is read or written in it any more.
         app.Lifetime.ApplicationStopped.Register(() => ((IAsyncResult)beside).AsyncWaitHandle.WaitOne(LongestLookBack));
         await using var store = await services.GetRequiredService<IDbContextFactory<CenoticStore>>().CreateDbContextAsync();

@@ -7,17 +7,15 @@ public static class I2cBus
     public const double RiseFactor = 0.8473;
 
     /// <summary>
-    /// What a part must be able to pull the line low to, V, and with which current, mA: 0.4 V at 3 mA up to 400 kHz and at 20 mA above; on a supply of 2 V or
-    /// less a fifth of it, at 2 mA (UM10204, characteristics of the SDA and SCL stages). Of parts that run faster than 400 kHz few are made for 20 mA, so
-    /// callers that do not know stay with 3.
+    /// What every part must be able to pull the line low to, V, and with which current, mA: 0.4 V at 3 mA, on a supply of 2 V or less a fifth of it at 2 mA
+    /// (UM10204, characteristics of the SDA and SCL stages). Fast-mode plus asks for 20 mA, which few parts are made for: plans do not count on it.
     /// </summary>
-    public static (double Volts, double Milliamps) LowLevel(double supplyVolts, bool fastPlus = false) =>
-        supplyVolts <= 2 ? (0.2 * supplyVolts, 2) : (0.4, fastPlus ? 20 : 3);
+    public static (double Volts, double Milliamps) LowLevel(double supplyVolts) => supplyVolts <= 2 ? (0.2 * supplyVolts, 2) : (0.4, 3);
 
     /// <summary>Smallest pull-up in ohm: below it a part cannot pull the line to the low level with the current of <see cref="LowLevel"/>.</summary>
-    public static double SmallestPullUpOhms(double supplyVolts, bool fastPlus = false)
+    public static double SmallestPullUpOhms(double supplyVolts)
     {
-        var (volts, milliamps) = LowLevel(supplyVolts, fastPlus);
+        var (volts, milliamps) = LowLevel(supplyVolts);
         return SmallestPullUpOhms(supplyVolts, volts, milliamps);
     }
 

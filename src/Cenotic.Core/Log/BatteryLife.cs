@@ -60,8 +60,8 @@ public static class BatteryLife
     /// <summary>99.9 % of chi-squared with eight degrees of freedom (Abramowitz and Stegun, table 26.8): a curve bent further is another curve.</summary>
     private const double MostBend = 26.1;
 
-    /// <summary>Evidence that counts as very strong: 150 to 1 (Kass and Raftery, Journal of the American Statistical Association 90, 1995); and the bend with
-    /// which it is heard.</summary>
+    /// <summary>A ratio that counts as very strong evidence: 150 to 1 (Kass and Raftery, Journal of the American Statistical Association 90, 1995), here of best
+    /// fits; and the bend with which it is heard.</summary>
     private static readonly double VeryStrong = Math.Log(150);
     private const double BendWithEvidence = 12.0;
 

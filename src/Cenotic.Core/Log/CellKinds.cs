@@ -8,7 +8,7 @@ public static class CellKinds
     private const double AlkalineVolts = 1.5;
 
     /// <summary>Round cells of 1.5 V class that fit where alkaline ones do: curve of one at a small load and 20 °C, from memory of data sheets.</summary>
-    private static readonly (string Label, double Nominal, double VoltsPerKelvin, CurvePoint[] Curve)[] Round =
+    private static readonly (string Label, double Nominal, double VoltsPerKelvin, CurvePoint[] Curve)[] RoundCells =
     [
         ("NiMH", 1.2, 0.0003,
             [new(0, 1.42), new(0.05, 1.34), new(0.1, 1.32), new(0.2, 1.3), new(0.4, 1.28), new(0.6, 1.265), new(0.8, 1.24), new(0.9, 1.2),
@@ -29,7 +29,7 @@ public static class CellKinds
             return [.. others];
         }
         var count = Math.Max(1, (int)Math.Round(entered.NominalVolts / AlkalineVolts));
-        return [.. others, .. Round.Select(r => entered with
+        return [.. others, .. RoundCells.Select(r => entered with
         {
             Id = r.Label, Label = r.Label, Chemistry = r.Label, NominalVolts = r.Nominal * count, VoltsPerKelvin = r.VoltsPerKelvin * count,
             Curve = [.. r.Curve.Select(p => p with { Volts = p.Volts * count })],

@@ -14,7 +14,8 @@ internal readonly record struct VoltagePoint(double Used, double Volts, double K
 /// <summary>One way in which the voltage may have come about.</summary>
 /// <param name="Curve">The shape it is held against.</param>
 /// <param name="Pace">Charge used over charge planned, as parts of the capacity.</param>
-/// <param name="Log">Logarithm of its weight: prior times likelihood, what is left open of the curve integrated out.</param>
+/// <param name="Log">Logarithm of its weight: prior times likelihood of the best fit. The volume of fits is left out: a curve that is bent more freely at one
+/// pace than at another is no reason for either.</param>
 /// <param name="Terms">What was found of the terms of <see cref="DischargeFit.Terms"/>, V.</param>
 /// <param name="Precision">Inverse of the covariance of the terms, 1/V², factored.</param>
 internal sealed record Explanation(Cell Curve, ChargeAxis Axis, double Pace, double Log, Vector<double> Terms, Cholesky<double> Precision)
@@ -72,7 +73,10 @@ internal readonly record struct ChargeAxis(double Early, double Knee)
 internal static class DischargeFit
 {
     private const int Coarse = 41, Fine = 25;
-    private const double Reach = 4, LeastWeight = 1e-6;
+    private const double Reach = 4, LeastWeight = 1e-6, CoarseStep = 2 * Reach / (Coarse - 1);
+
+    /// <summary>Paces over all that is believed, in spreads from the centre.</summary>
+    private static readonly double[] CoarseGrid = [.. Enumerable.Range(0, Coarse).Select(i => -Reach + i * CoarseStep)];
 
     /// <summary>The axis on which the curve lies as it is.</summary>
     private static readonly ChargeAxis AsItIs = new(1, 1);
@@ -104,11 +108,10 @@ internal static class DischargeFit
     /// <param name="spread">Its standard deviation.</param>
     internal static List<Explanation> Explain(Cell curve, IReadOnlyList<VoltagePoint> seen, double centre, double spread)
     {
-        const double Step = 2 * Reach / (Coarse - 1);
-        var coarse = Fits(curve, seen, AsItIs, 0, centre, spread, [.. Enumerable.Range(0, Coarse).Select(i => -Reach + i * Step)]);
+        var coarse = Fits(curve, seen, AsItIs, 0, centre, spread, CoarseGrid);
         var top = coarse.Max(e => e.Log);
-        var weighty = coarse.Select((e, i) => (e.Log, At: -Reach + i * Step)).Where(e => e.Log > top + Math.Log(LeastWeight)).Select(e => e.At).ToList();
-        var (from, to) = (Math.Max(-Reach, weighty[0] - 2 * Step), Math.Min(Reach, weighty[^1] + 2 * Step));
+        var weighty = coarse.Zip(CoarseGrid).Where(e => e.First.Log > top + Math.Log(LeastWeight)).Select(e => e.Second).ToList();
+        var (from, to) = (Math.Max(-Reach, weighty[0] - 2 * CoarseStep), Math.Min(Reach, weighty[^1] + 2 * CoarseStep));
         var step = (to - from) / (Fine - 1);
         double[] paces = [.. Enumerable.Range(0, Fine).Select(i => from + i * step)];
         // Each stands for one step of its own grid, so that those of several curves can be put together.
@@ -123,8 +126,7 @@ internal static class DischargeFit
     /// </summary>
     internal static double Evidence(Cell curve, IReadOnlyList<VoltagePoint> seen, double centre, double spread)
     {
-        const double Step = 2 * Reach / (Coarse - 1);
-        var fits = Fits(curve, seen, AsItIs, 0, centre, spread, [.. Enumerable.Range(0, Coarse).Select(i => -Reach + i * Step)]);
+        var fits = Fits(curve, seen, AsItIs, 0, centre, spread, CoarseGrid);
         var top = fits.Max(e => e.Log);
         return top + Math.Log(fits.Sum(e => Math.Exp(e.Log - top)));
     }

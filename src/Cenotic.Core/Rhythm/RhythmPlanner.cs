@@ -35,6 +35,9 @@ public static class RhythmPlanner
 /// <param name="Budget">How much work the plans of changes may take.</param>
 internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evidence, Surroundings Around, WorkBudget Budget)
 {
+    /// <summary>Benches of changes that were tried: several findings of a node offer the same board.</summary>
+    private readonly Dictionary<NodeDesign, BenchPlan?> _planned = [];
+
     /// <summary>Figures without findings; null without a known board.</summary>
     internal RhythmPlan? Compute(NodeDesign node, BenchPlan bench)
     {
@@ -93,9 +96,6 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
         }
         return again.Complete && again.Findings.Count(f => f.Severity == Severity.Stop) <= bench.Findings.Count(f => f.Severity == Severity.Stop) && Compute(changed, again) is { } plan ? (plan, again) : null;
     }
-
-    /// <summary>Benches of changes that were tried: several findings of a node offer the same board.</summary>
-    private readonly Dictionary<NodeDesign, BenchPlan?> _planned = [];
 
     private BenchPlan? Planned(NodeDesign changed)
     {

@@ -56,17 +56,17 @@ public static class DerivedFacts
     /// <summary>A value with its working, and the band that the errors of the inputs leave where the formula needs no memory.</summary>
     /// <param name="values">Newest of each input; null for one that was not heard.</param>
     /// <param name="told">The newest value that was worked out; null where there is none.</param>
-    /// <param name="missedMs">Time through which a sum did not run for want of values, ms.</param>
+    /// <param name="missedMs">Time through which a sum did not run for want of values, ms; null where that is not known.</param>
     public static Figure Figure(SiteDesign site, HardwareCatalogue catalogue, DerivedDesign derived, IReadOnlyList<double?> values,
-        double? told, long missedMs = 0)
+        double? told, long? missedMs = null)
     {
         var unit = Quantity(site, catalogue, derived.From).Unit;
         var (formula, source) = Formula(derived.From);
         var quantities = derived.From.Inputs.Select(i => Quantity(site, catalogue, i)).ToList();
         var inputs = derived.From.Inputs.Select((reading, i) => (reading, i)).Where(p => values[p.i] is not null)
             .Select(p => new WorkingInput(Name(derived.From, p.i), values[p.i]!.Value, quantities[p.i]?.Unit ?? "", $"{site.Reading(p.reading)?.Label} ({site.NodeLabel(p.reading.Node)})")).ToList();
-        WorkingInput[] missed = derived.From.IsTotal
-            ? [new("not counted", missedMs / 3_600_000.0, "h", "time without values since it began; nothing is added for it")] : [];
+        WorkingInput[] missed = derived.From.IsTotal && missedMs is { } ms
+            ? [new("not counted", ms / 3_600_000.0, "h", "time without values since it began; nothing is added for it")] : [];
         var working = new Working(formula, [.. inputs, .. Settings(derived.From), .. missed], source);
         if (values.Count > 0 && values.All(v => v is not null) && Derive.Value(derived.From, [.. values.Select(v => v!.Value)], quantities[0]?.Unit ?? "") is { } value)
         {

@@ -44,10 +44,12 @@ public static class DerivedEndpoints
     }
 
     /// <summary>Of each sum of a site the time, ms, through which it did not run for want of values.</summary>
-    internal static async Task<IReadOnlyDictionary<string, long>> MissedAsync(CenoticStore store, SiteState state) =>
-        state.Design.Derived.All(d => !d.From.IsTotal) ? new Dictionary<string, long>()
-        : (await store.DerivedStates.AsNoTracking().Where(d => d.Site == state.Site).ToListAsync())
-            .ToDictionary(d => d.Key, d => JsonSerializer.Deserialize<DerivedState>(d.State, CenoticJson.Options)!.MissedMs);
+    internal static async Task<IReadOnlyDictionary<string, long>> MissedAsync(CenoticStore store, SiteState state)
+    {
+        var sums = state.Design.Derived.Where(d => d.From.IsTotal).Select(d => d.Key).ToList();
+        var kept = sums.Count == 0 ? [] : await store.DerivedStates.AsNoTracking().Where(d => d.Site == state.Site && sums.Contains(d.Key)).ToListAsync();
+        return kept.ToDictionary(d => d.Key, d => JsonSerializer.Deserialize<DerivedState>(d.State, CenoticJson.Options)!.MissedMs);
+    }
 
     /// <summary>Its figure, by the newest values of its inputs.</summary>
     internal static Figure FigureOf(SiteState state, DerivedDesign derived, Dictionary<int, (long T, double Value, int Flags)> newest,
@@ -55,7 +57,7 @@ public static class DerivedEndpoints
     {
         double? Newest(ReadingRef r) => state.Readings.TryGetValue((r.Node, r.Reading), out var row) && newest.TryGetValue(row.Id, out var sample) ? sample.Value : null;
         return DerivedFacts.Figure(state.Design, state.Catalogue, derived, [.. derived.From.Inputs.Select(Newest)],
-            Newest(new(DerivedDesign.Node, derived.Key)), missed?.GetValueOrDefault(derived.Key) ?? 0);
+            Newest(new(DerivedDesign.Node, derived.Key)), missed?.GetValueOrDefault(derived.Key));
     }
 
     private static async Task<DerivedTrialView> LookAsync(string site, DerivedTrial request, SiteBook book, CenoticStore store)

@@ -71,7 +71,7 @@ internal sealed class BenchModel
     /// <summary>False when the time ran out before the solver had proved its optimum: then only bounds of it are known.</summary>
     internal bool Proved { get; private set; } = true;
 
-    /// <summary>What the solver is allowed for each of its two steps. A node in a hundred thousand takes minutes.</summary>
+    /// <summary>What the solver is allowed for each of its two steps. Now and then a node takes minutes.</summary>
     private const string Settings = "num_workers:1,max_time_in_seconds:120,linearization_level:2";
 
     /// <summary>The optimum in the planner's order, or null when there is no plan.</summary>
@@ -85,8 +85,7 @@ internal sealed class BenchModel
 
     /// <summary>
     /// Holds a plan's cost against the optimum. Where the solver runs out of time (<see cref="Proved"/>), the cost must lie between the bound that no plan goes
-    /// below and
-    /// the best plan it has found.
+    /// below and the best plan it has found.
     /// </summary>
     /// <param name="cost">What the planner says, or null when it has no complete plan.</param>
     /// <returns>True when there is a plan.</returns>

@@ -136,7 +136,8 @@ public class OtherMakersTests(ITestOutputHelper output)
         foreach (var age in Ages)
         {
             var outcome = Try(cell, volts, age, share);
-            output.WriteLine($"{name}, at {age:P0} of the life: {outcome.Held} of {Lives} within the band, {outcome.Refused} refused, band {outcome.Width:F2} of what is left");
+            output.WriteLine($"{name}, at {age:P0} of the life: {outcome.Held} of {Lives} within the band, {outcome.Refused} refused, "
+                + $"band {outcome.Width:F2} of what is left");
             Assert.InRange(outcome.Held, 170, Lives);
             Assert.InRange(outcome.Refused, 0, 4);
         }

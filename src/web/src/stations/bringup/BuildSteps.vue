@@ -40,11 +40,9 @@ watch(
 );
 
 const card = useTemplateRef<HTMLElement>("card");
-/** On a phone the next step begins where the eye is. */
-watch(chosen, (now) => {
-  if (now !== undefined) void settled();
-});
-async function settled() {
+/** On a phone a step begins where the eye is. */
+async function show(step: number) {
+  chosen.value = step;
   await nextTick();
   card.value?.scrollIntoView({ block: "start" });
 }
@@ -59,12 +57,10 @@ async function tick(change: Partial<BuildTick>) {
   fault.value = data ? "" : sentence(error);
   if (data) {
     const from = at.value;
-    // What was measured well or ticked is done with: on to the next.
-    const now = data.find((s) => s.step.key === step.step.key);
-    chosen.value = now?.done && change.done !== false ? Math.min(from + 1, data.length - 1) : from;
     queries.setQueryData(queryKey.value, data);
-    // Answers can be tapped once the step stands where it will stay.
-    await settled();
+    // What was measured well or ticked is done with: on to the next. Answers can be tapped once it stands where it will stay.
+    const now = data.find((s) => s.step.key === step.step.key);
+    await show(now?.done && change.done !== false ? Math.min(from + 1, data.length - 1) : from);
   }
   busy.value = false;
   if (data) await queries.invalidateQueries({ queryKey: ["site"] });
@@ -101,8 +97,8 @@ async function tick(change: Partial<BuildTick>) {
       />
       <p v-if="fault" class="mt-2 text-stop" role="alert">{{ fault }}</p>
       <div class="mt-4 flex gap-3">
-        <AppButton class="min-h-12 flex-1" :disabled="at === 0" @click="chosen = at - 1">Back</AppButton>
-        <AppButton class="min-h-12 flex-1" :disabled="at === steps.length - 1" @click="chosen = at + 1">{{
+        <AppButton class="min-h-12 flex-1" :disabled="at === 0" @click="show(at - 1)">Back</AppButton>
+        <AppButton class="min-h-12 flex-1" :disabled="at === steps.length - 1" @click="show(at + 1)">{{
           current.done ? "Next" : "Skip"
         }}</AppButton>
       </div>
@@ -116,7 +112,7 @@ async function tick(change: Partial<BuildTick>) {
             class="flex min-h-10 w-full items-center gap-2 px-1 text-left hover:text-act"
             :class="i === at ? 'font-semibold' : ''"
             :aria-current="i === at ? 'step' : undefined"
-            @click="chosen = i"
+            @click="show(i)"
           >
             <span class="mono w-6 shrink-0 text-right text-sm text-faint">{{ i + 1 }}</span>
             <SeverityMark v-if="s.done" severity="fine" />
