@@ -12,7 +12,8 @@ namespace Cenotic.Benchmarks;
 /// </summary>
 public static class AgainstBench
 {
-    private const int Warm = 15, Rounds = 31;
+    private const int Warm = 15,
+        Rounds = 31;
 
     public static void Run()
     {
@@ -66,8 +67,13 @@ public static class AgainstBench
         return file =>
         {
             var design = Property(Property(read.Invoke(null, [file])!, "Value")!, "Design");
-            object?[] arguments = [design, catalogue, evidence, .. plan.GetParameters().Skip(3)
-                .Select(p => p.HasDefaultValue && p.DefaultValue is string text ? text : null)];
+            object?[] arguments =
+            [
+                design,
+                catalogue,
+                evidence,
+                .. plan.GetParameters().Skip(3).Select(p => p.HasDefaultValue && p.DefaultValue is string text ? text : null),
+            ];
             return () => plan.Invoke(null, arguments);
         };
     }

@@ -13,10 +13,16 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace Cenotic.Benchmarks;
 
-/// <summary>What nodes feel of others: the time to an acknowledgement while 40 people ask for plans that are too much to plan, beside the same without them; and what the program does after broken connections.</summary>
+/// <summary>What nodes feel of others: the time to an acknowledgement while 40 people ask for plans that are too much to plan, beside the same without them;
+/// and what the program does after broken connections.</summary>
 internal static class AskersBench
 {
-    private const int Askers = 40, Clients = 20, Seconds = 15, PerClientMs = 200, Broken = 500, IdleSeconds = 5;
+    private const int Askers = 40,
+        Clients = 20,
+        Seconds = 15,
+        PerClientMs = 200,
+        Broken = 500,
+        IdleSeconds = 5;
 
     public static async Task RunAsync()
     {
@@ -24,38 +30,80 @@ internal static class AskersBench
         var services = host.App.Services;
         var (book, key) = (services.GetRequiredService<SiteBook>(), await services.GetRequiredService<NodeKeys>().IssueAsync("home", "hall"));
         var reading = book.Find("home")!.Design.Node("hall")!.Readings[0].Key;
-        var senders = await Task.WhenAll(Enumerable.Range(0, Clients).Select(i => LoadBench.Sender.ConnectAsync(host.Started.Broker, $"ask-{i}", "home/hall", key, Topics.Data("home", "hall"), reading)));
+        var senders = await Task.WhenAll(
+            Enumerable
+                .Range(0, Clients)
+                .Select(i => LoadBench.Sender.ConnectAsync(host.Started.Broker, $"ask-{i}", "home/hall", key, Topics.Data("home", "hall"), reading))
+        );
         await MeasureAsync(senders, 3);
         var alone = await MeasureAsync(senders, Seconds);
-        string[] parts = [.. HardwareCatalogue.BuiltIn.Parts.Where(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)).Select(p => p.Id).Order(StringComparer.Ordinal).Take(18)];
-        NodeDesign Much(int n, int change) => new($"much{n}", $"Much {n} {change}", null, "esp32-dev-38", new PowerDesign(PowerKind.Usb), LinkKind.Wifi, false, false, [.. parts.Select((p, i) => new PartInstance($"p{i}", $"p{i}", p))], [], []);
+        string[] parts =
+        [
+            .. HardwareCatalogue
+                .BuiltIn.Parts.Where(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c))
+                .Select(p => p.Id)
+                .Order(StringComparer.Ordinal)
+                .Take(18),
+        ];
+        NodeDesign Much(int n, int change) =>
+            new(
+                $"much{n}",
+                $"Much {n} {change}",
+                null,
+                "esp32-dev-38",
+                new PowerDesign(PowerKind.Usb),
+                LinkKind.Wifi,
+                false,
+                false,
+                [.. parts.Select((p, i) => new PartInstance($"p{i}", $"p{i}", p))],
+                [],
+                []
+            );
         using var stop = new CancellationTokenSource();
         var answers = 0;
         using var owner = await SignedInAsync(host.Started.Web);
-        var asking = Enumerable.Range(0, Askers).Select(n => Task.Run(async () =>
-        {
-            for (var round = 0; !stop.IsCancellationRequested; round++)
-            {
-                try
+        var asking = Enumerable
+            .Range(0, Askers)
+            .Select(n =>
+                Task.Run(async () =>
                 {
-                    // Every few rounds somebody changes the design, so that there is always a plan to be made anew.
-                    if (n == 0 && round % 3 == 0)
+                    for (var round = 0; !stop.IsCancellationRequested; round++)
                     {
-                        await book.ApplyAsync("home", book.Find("home")!.Revision, [.. Enumerable.Range(0, 4).Select(i => new PutNode(Much(i, round)))], "bench");
+                        try
+                        {
+                            // Every few rounds somebody changes the design, so that there is always a plan to be made anew.
+                            if (n == 0 && round % 3 == 0)
+                            {
+                                await book.ApplyAsync(
+                                    "home",
+                                    book.Find("home")!.Revision,
+                                    [.. Enumerable.Range(0, 4).Select(i => new PutNode(Much(i, round)))],
+                                    "bench"
+                                );
+                            }
+                            (
+                                await owner.GetAsync(
+                                    n % 2 == 0 ? "/api/sites/home/plan" : "/api/sites/home/nodes/much1/trial?part=p0&line=SDA&pin=R3",
+                                    stop.Token
+                                )
+                            ).Dispose();
+                            Interlocked.Increment(ref answers);
+                        }
+                        catch (OperationCanceledException)
+                        {
+                            return;
+                        }
                     }
-                    (await owner.GetAsync(n % 2 == 0 ? "/api/sites/home/plan" : "/api/sites/home/nodes/much1/trial?part=p0&line=SDA&pin=R3", stop.Token)).Dispose();
-                    Interlocked.Increment(ref answers);
-                }
-                catch (OperationCanceledException)
-                {
-                    return;
-                }
-            }
-        })).ToList();
+                })
+            )
+            .ToList();
         var beside = await MeasureAsync(senders, Seconds);
         await stop.CancelAsync();
         await Task.WhenAll(asking);
-        Console.WriteLine($"askers: to the acknowledgement {beside.Median:0.0} ms median, {beside.High:0.0} ms p99 while {Askers} ask for what is too much to plan ({answers} answers in {Seconds} s); {alone.Median:0.0} and {alone.High:0.0} ms without them; p99 {beside.High / alone.High:0.0} times");
+        Console.WriteLine(
+            $"askers: to the acknowledgement {beside.Median:0.0} ms median, {beside.High:0.0} ms p99 while {Askers} ask for what is too much to plan "
+                + $"({answers} answers in {Seconds} s); {alone.Median:0.0} and {alone.High:0.0} ms without them; p99 {beside.High / alone.High:0.0} times"
+        );
         await IdleAsync(host);
         foreach (var sender in senders)
         {
@@ -66,7 +114,17 @@ internal static class AskersBench
     private static async Task<(double Median, double High)> MeasureAsync(IReadOnlyList<LoadBench.Sender> senders, int seconds)
     {
         var watch = Stopwatch.StartNew();
-        var times = (await Task.WhenAll(senders.Select((s, i) => Task.Run(() => s.RunAsync(watch, TimeSpan.FromSeconds(seconds), TimeSpan.FromMilliseconds(PerClientMs), (double)i / senders.Count))))).SelectMany(t => t).Order().ToList();
+        var times = (
+            await Task.WhenAll(
+                senders.Select(
+                    (s, i) =>
+                        Task.Run(() => s.RunAsync(watch, TimeSpan.FromSeconds(seconds), TimeSpan.FromMilliseconds(PerClientMs), (double)i / senders.Count))
+                )
+            )
+        )
+            .SelectMany(t => t)
+            .Order()
+            .ToList();
         return (times[times.Count / 2], times[times.Count * 99 / 100]);
     }
 
@@ -82,7 +140,9 @@ internal static class AskersBench
             await socket.GetStream().WriteAsync(new byte[] { 0x10, 0x20, 0x00 });
         }
         var after = await WorkAsync();
-        Console.WriteLine($"half packets: {after:0.000} processors in the {IdleSeconds} s after {Broken} connections that ended inside one, {before:0.000} before them");
+        Console.WriteLine(
+            $"half packets: {after:0.000} processors in the {IdleSeconds} s after {Broken} connections that ended inside one, {before:0.000} before them"
+        );
     }
 
     private static async Task<double> WorkAsync()

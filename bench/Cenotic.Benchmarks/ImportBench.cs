@@ -20,7 +20,9 @@ internal static class ImportBench
         var text = new StringBuilder("time;temp\n");
         for (var i = 0; i < Rows; i++)
         {
-            text.Append(string.Create(CultureInfo.InvariantCulture, $"{start.AddSeconds(i * 10):yyyy-MM-dd HH:mm:ss};{20 + i % 137 / 10.0:0.0}\n").Replace('.', ','));
+            text.Append(
+                string.Create(CultureInfo.InvariantCulture, $"{start.AddSeconds(i * 10):yyyy-MM-dd HH:mm:ss};{20 + i % 137 / 10.0:0.0}\n").Replace('.', ',')
+            );
         }
         var bytes = Encoding.UTF8.GetBytes(text.ToString());
         var layout = new CsvLayout(';', true, true, 0, CsvTime.Iso8601, "Europe/London", [new(1, "hall", "temp")]);
@@ -43,7 +45,10 @@ internal static class ImportBench
         }
         var (first, one) = await ImportAsync();
         var (second, two) = await ImportAsync();
-        Console.WriteLine($"import: {read} rows ({bytes.Length / 1e6:0} MB) in {first:0.0} s, {one.New} new, {one.Refused} left out; {first / bare:0.0} times reading them without storing ({bare:0.0} s)");
+        Console.WriteLine(
+            $"import: {read} rows ({bytes.Length / 1e6:0} MB) in {first:0.0} s, {one.New} new, {one.Refused} left out; {first / bare:0.0} times "
+                + $"reading them without storing ({bare:0.0} s)"
+        );
         Console.WriteLine($"import: the same again in {second:0.0} s, {two.New} new");
     }
 }

@@ -5,11 +5,11 @@ using Cenotic.Core.Formats;
 using Cenotic.Server.Accounts;
 using Cenotic.Server.Live;
 using Cenotic.Server.Relay;
-using MQTTnet;
-using MQTTnet.Protocol;
 using Microsoft.AspNetCore.Http.Connections;
 using Microsoft.AspNetCore.SignalR.Client;
 using Microsoft.Extensions.DependencyInjection;
+using MQTTnet;
+using MQTTnet.Protocol;
 
 namespace Cenotic.Benchmarks;
 
@@ -42,14 +42,24 @@ internal static class LiveBench
         for (var i = 0; i < Rounds; i++)
         {
             sent[i] = watch.Elapsed.TotalMilliseconds;
-            await node.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data("home", "hall")).WithPayload($$"""[{"n":"temp","v":{{i}}}]""").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
+            await node.PublishAsync(
+                new MqttApplicationMessageBuilder()
+                    .WithTopic(Topics.Data("home", "hall"))
+                    .WithPayload($$"""[{"n":"temp","v":{{i}}}]""")
+                    .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+                    .Build()
+            );
             acknowledged[i] = watch.Elapsed.TotalMilliseconds - sent[i];
             await Task.Delay(10);
         }
         await Task.Delay(500);
         double[] live = [.. Enumerable.Range(0, Rounds).Where(i => heard.ContainsKey(i)).Select(i => heard[i] - sent[i]).Order()];
         Array.Sort(acknowledged);
-        Console.WriteLine($"live: publish to page, median {live[live.Length / 2]:0.0} ms, 99th of 100 {live[live.Length * 99 / 100]:0.0} ms, {live.Length} of {Rounds} heard; publish to acknowledgement, median {acknowledged[Rounds / 2]:0.0} ms; ratio {live[live.Length / 2] / acknowledged[Rounds / 2]:0.00}");
+        Console.WriteLine(
+            $"live: publish to page, median {live[live.Length / 2]:0.0} ms, 99th of 100 {live[live.Length * 99 / 100]:0.0} ms, {live.Length} of "
+                + $"{Rounds} heard; publish to acknowledgement, median {acknowledged[Rounds / 2]:0.0} ms; ratio "
+                + $"{live[live.Length / 2] / acknowledged[Rounds / 2]:0.00}"
+        );
     }
 
     /// <summary>A client that is signed in as the owner.</summary>
@@ -65,10 +75,13 @@ internal static class LiveBench
     {
         using var client = await ClientAsync(host);
         var cookie = client.DefaultRequestHeaders.GetValues("Cookie").Single();
-        return new HubConnectionBuilder().AddJsonProtocol(o => CenoticJson.Configure(o.PayloadSerializerOptions)).WithUrl(new Uri(host.Started.Web, "/live"), o =>
-        {
-            o.Transports = HttpTransportType.WebSockets;
-            o.Headers.Add("Cookie", cookie);
-        }).Build();
+        return new HubConnectionBuilder()
+            .AddJsonProtocol(o => CenoticJson.Configure(o.PayloadSerializerOptions))
+            .WithUrl(new Uri(host.Started.Web, "/live"), o =>
+            {
+                o.Transports = HttpTransportType.WebSockets;
+                o.Headers.Add("Cookie", cookie);
+            })
+            .Build();
     }
 }

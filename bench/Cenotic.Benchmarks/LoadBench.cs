@@ -11,12 +11,14 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Cenotic.Benchmarks;
 
 /// <summary>
-/// Many nodes that each publish one reading at QoS 1 and wait for its acknowledgement, the load generator on the same machine: acknowledged messages a second at full load, and the time to the
-/// acknowledgement at half of it; beside the same generator against a peer that acknowledges without storing.
+/// Many nodes that each publish one reading at QoS 1 and wait for its acknowledgement, the load generator on the same machine: acknowledged messages a second
+/// at full load, and the time to the acknowledgement at half of it; beside the same generator against a peer that acknowledges without storing.
 /// </summary>
 internal static class LoadBench
 {
-    private const int Clients = 200, Seconds = 60, BaselineSeconds = 5;
+    private const int Clients = 200,
+        Seconds = 60,
+        BaselineSeconds = 5;
     private static readonly string[] Nodes = ["drying", "cistern", "glaze", "kiln", "rain", "hall"];
 
     public static async Task RunAsync()
@@ -33,7 +35,16 @@ internal static class LoadBench
         for (var i = 0; i < Clients; i++)
         {
             var node = Nodes[i % Nodes.Length];
-            senders.Add(await Sender.ConnectAsync(host.Started.Broker, $"load-{i}", $"home/{node}", keys[node], Topics.Data("home", node), site.Node(node)!.Readings[0].Key));
+            senders.Add(
+                await Sender.ConnectAsync(
+                    host.Started.Broker,
+                    $"load-{i}",
+                    $"home/{node}",
+                    keys[node],
+                    Topics.Data("home", node),
+                    site.Node(node)!.Readings[0].Key
+                )
+            );
         }
         var full = await MeasureAsync(senders, Seconds, null);
         var half = await MeasureAsync(senders, Seconds / 2, full.PerSecond / 2);
@@ -43,8 +54,14 @@ internal static class LoadBench
         }
         var acknowledged = senders.Sum(s => s.Acknowledged);
         var stored = Stored(host);
-        Console.WriteLine($"load: {full.PerSecond:0} acknowledged messages/s of {Clients} clients for {Seconds} s, {full.PerSecond / bare.PerSecond:0.00} of a peer that stores nothing ({bare.PerSecond:0}/s); to the acknowledgement {full.Median:0.0} ms median, {full.High:0.0} ms p99");
-        Console.WriteLine($"load, half of it: {half.PerSecond:0} messages/s; to the acknowledgement {half.Median:0.0} ms median, {half.High:0.0} ms p99, {half.High / bare.High:0.0} times the bare peer's");
+        Console.WriteLine(
+            $"load: {full.PerSecond:0} acknowledged messages/s of {Clients} clients for {Seconds} s, {full.PerSecond / bare.PerSecond:0.00} of a peer "
+                + $"that stores nothing ({bare.PerSecond:0}/s); to the acknowledgement {full.Median:0.0} ms median, {full.High:0.0} ms p99"
+        );
+        Console.WriteLine(
+            $"load, half of it: {half.PerSecond:0} messages/s; to the acknowledgement {half.Median:0.0} ms median, {half.High:0.0} ms p99, "
+                + $"{half.High / bare.High:0.0} times the bare peer's"
+        );
         Console.WriteLine($"load: {acknowledged} acknowledged, {stored} stored{(stored < acknowledged ? ": SOME ARE MISSING" : "")}");
     }
 
@@ -59,7 +76,14 @@ internal static class LoadBench
     {
         var watch = Stopwatch.StartNew();
         var until = TimeSpan.FromSeconds(seconds);
-        var times = await Task.WhenAll(senders.Select((s, i) => Task.Run(() => s.RunAsync(watch, until, perSecond is { } rate ? TimeSpan.FromSeconds(senders.Count / rate) : null, (double)i / senders.Count))));
+        var times = await Task.WhenAll(
+            senders.Select(
+                (s, i) =>
+                    Task.Run(() =>
+                        s.RunAsync(watch, until, perSecond is { } rate ? TimeSpan.FromSeconds(senders.Count / rate) : null, (double)i / senders.Count)
+                    )
+            )
+        );
         var all = times.SelectMany(t => t).Order().ToList();
         return (all.Count / watch.Elapsed.TotalSeconds, all[all.Count / 2], all[all.Count * 99 / 100]);
     }
@@ -116,7 +140,7 @@ internal static class LoadBench
             byte[] body = [.. Text("MQTT"), 4, 0xC2, 0, 0, .. Text(client), .. Text(user), .. Text(key)];
             await socket.SendAsync((byte[])[0x10, (byte)body.Length, .. body]);
             var answer = new byte[4];
-            for (var got = 0; got < answer.Length;)
+            for (var got = 0; got < answer.Length; )
             {
                 got += await socket.ReceiveAsync(answer.AsMemory(got)) is var n and > 0 ? n : throw new IOException("The broker closed the connection.");
             }
@@ -143,7 +167,7 @@ internal static class LoadBench
                 }
                 var began = watch.Elapsed;
                 await socket.SendAsync(Publish(++_id == 0 ? _id = 1 : _id));
-                for (var got = 0; got < answer.Length;)
+                for (var got = 0; got < answer.Length; )
                 {
                     got += await socket.ReceiveAsync(answer.AsMemory(got)) is var n and > 0 ? n : throw new IOException("The broker closed the connection.");
                 }
@@ -161,7 +185,17 @@ internal static class LoadBench
         {
             var payload = Encoding.ASCII.GetBytes($"[{{\"n\":\"{reading}\",\"v\":{id % 1000 / 10.0}}}]");
             var length = 2 + topic.Length + 2 + payload.Length;
-            return [0x32, (byte)length, (byte)(topic.Length >> 8), (byte)topic.Length, .. Encoding.ASCII.GetBytes(topic), (byte)(id >> 8), (byte)id, .. payload];
+            return
+            [
+                0x32,
+                (byte)length,
+                (byte)(topic.Length >> 8),
+                (byte)topic.Length,
+                .. Encoding.ASCII.GetBytes(topic),
+                (byte)(id >> 8),
+                (byte)id,
+                .. payload,
+            ];
         }
 
         public void Dispose() => socket.Dispose();

@@ -19,7 +19,12 @@ public class PlanningBench
     private readonly long[][] _square = Square(8, 26);
 
     public static void Run() =>
-        BenchmarkRunner.Run<PlanningBench>(ManualConfig.Create(DefaultConfig.Instance).AddJob(Job.ShortRun.WithToolchain(InProcessNoEmitToolchain.Instance)).WithOption(ConfigOptions.DisableLogFile, true));
+        BenchmarkRunner.Run<PlanningBench>(
+            ManualConfig
+                .Create(DefaultConfig.Instance)
+                .AddJob(Job.ShortRun.WithToolchain(InProcessNoEmitToolchain.Instance))
+                .WithOption(ConfigOptions.DisableLogFile, true)
+        );
 
     [Benchmark(Baseline = true, Description = "one bare assignment, 8 lines on 26 pins")]
     public int[]? Bare() => Assignment.Solve(_square, 26);

@@ -1,7 +1,8 @@
 using Cenotic.Benchmarks;
 
 // Each figure is printed beside a bare baseline of the same run: the ratio travels between machines, the seconds do not.
-var wanted = args.Length == 0 ? ["planning", "rhythm", "writing", "load", "askers", "year", "import", "calibration", "live", "page", "restart", "rules", "view"] : args;
+var wanted =
+    args.Length == 0 ? ["planning", "rhythm", "writing", "load", "askers", "year", "import", "calibration", "live", "page", "restart", "rules", "view"] : args;
 Console.WriteLine($"{Environment.ProcessorCount} processors, {System.Runtime.InteropServices.RuntimeInformation.OSDescription}, .NET {Environment.Version}");
 if (wanted.Contains("planning"))
 {

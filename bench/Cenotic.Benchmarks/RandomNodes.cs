@@ -8,13 +8,20 @@ namespace Cenotic.Benchmarks;
 /// <summary>Planning times over seeded random nodes, the ones without a plan among them, each as a ratio to one bare assignment of the same run.</summary>
 public static class RandomNodes
 {
-    private static readonly string[] Parts = [.. HardwareCatalogue.BuiltIn.Parts.Where(p => p.Interfaces.Count > 0 && p.SupplyMinVolts is null or < 5.1).Select(p => p.Id)];
+    private static readonly string[] Parts =
+    [
+        .. HardwareCatalogue.BuiltIn.Parts.Where(p => p.Interfaces.Count > 0 && p.SupplyMinVolts is null or < 5.1).Select(p => p.Id),
+    ];
 
     public static void Run()
     {
         var bare = Bare();
         Report("16 parts on the 38-pin board, 1,000 random nodes", Enumerable.Range(0, 1000).Select(seed => Node("esp32-dev-38", seed, 16)), bare);
-        Report("1 to 16 parts on any board, 1,000 random nodes", Enumerable.Range(0, 1000).Select(seed => Node(HardwareCatalogue.BuiltIn.Boards.ElementAt(seed % 13).Id, 7000 + seed, 1 + seed % 16)), bare);
+        Report(
+            "1 to 16 parts on any board, 1,000 random nodes",
+            Enumerable.Range(0, 1000).Select(seed => Node(HardwareCatalogue.BuiltIn.Boards.ElementAt(seed % 13).Id, 7000 + seed, 1 + seed % 16)),
+            bare
+        );
         Report("40 functions with two expanders", Enumerable.Range(0, 20).Select(_ => Forty()), bare);
     }
 
@@ -23,14 +30,48 @@ public static class RandomNodes
     {
         var random = new Random(seed);
         var instances = Enumerable.Range(0, parts).Select(i => new PartInstance($"p{i}", $"p{i}", Parts[random.Next(Parts.Length)])).ToList();
-        return new("n", "Node", null, board, new(board == "esp32-eth-rmii-26" ? PowerKind.FiveVolt : PowerKind.Usb), LinkKind.Wifi, false, false, instances, [], [], AddsModules: seed % 2 == 0);
+        return new(
+            "n",
+            "Node",
+            null,
+            board,
+            new(board == "esp32-eth-rmii-26" ? PowerKind.FiveVolt : PowerKind.Usb),
+            LinkKind.Wifi,
+            false,
+            false,
+            instances,
+            [],
+            [],
+            AddsModules: seed % 2 == 0
+        );
     }
 
     private static NodeDesign Forty()
     {
         IEnumerable<PartInstance> Many(string part, int count) => Enumerable.Range(0, count).Select(i => new PartInstance($"{part}-{i}", $"{part} {i}", part));
-        return new("n", "Node", null, "esp32-dev-38", new(PowerKind.FiveVolt), LinkKind.Wifi, false, false,
-            [.. Many("mcp23017", 2), .. Many("reed-contact", 22), .. Many("pir-am312", 4), .. Many("relay-5v-4ch", 1), .. Many("ds18b20", 4), .. Many("bme280", 2), .. Many("rain-gauge-tipping", 1), .. Many("dht22", 2), .. Many("ldr-3pin", 1)], [], []);
+        return new(
+            "n",
+            "Node",
+            null,
+            "esp32-dev-38",
+            new(PowerKind.FiveVolt),
+            LinkKind.Wifi,
+            false,
+            false,
+            [
+                .. Many("mcp23017", 2),
+                .. Many("reed-contact", 22),
+                .. Many("pir-am312", 4),
+                .. Many("relay-5v-4ch", 1),
+                .. Many("ds18b20", 4),
+                .. Many("bme280", 2),
+                .. Many("rain-gauge-tipping", 1),
+                .. Many("dht22", 2),
+                .. Many("ldr-3pin", 1),
+            ],
+            [],
+            []
+        );
     }
 
     private static void Report(string what, IEnumerable<NodeDesign> nodes, double bareMs)
@@ -50,12 +91,18 @@ public static class RandomNodes
         }
         var bytes = (GC.GetAllocatedBytesForCurrentThread() - before) / times.Count;
         var sorted = times.OrderBy(t => t.Ms).ToList();
-        Console.WriteLine($"{what}: median {sorted[sorted.Count / 2].Ms:0.00} ms ({sorted[sorted.Count / 2].Ms / bareMs:0} bare assignments), worst {sorted[^1].Ms:0.0} ms, {times.Count(t => !t.Complete)} without a plan, {bytes / 1024} KiB a plan");
+        Console.WriteLine(
+            $"{what}: median {sorted[sorted.Count / 2].Ms:0.00} ms ({sorted[sorted.Count / 2].Ms / bareMs:0} bare assignments), worst "
+                + $"{sorted[^1].Ms:0.0} ms, {times.Count(t => !t.Complete)} without a plan, {bytes / 1024} KiB a plan"
+        );
         if (Environment.GetEnvironmentVariable("CENOTIC_BENCH_WORST") is not null)
         {
             foreach (var (ms, node, complete) in sorted.TakeLast(5))
             {
-                Console.WriteLine($"  {ms:0} ms {(complete ? "complete" : "conflict")} {node.Board} adds {node.AddsModules}: {string.Join(' ', node.Parts.Select(p => p.Part))}");
+                Console.WriteLine(
+                    $"  {ms:0} ms {(complete ? "complete" : "conflict")} {node.Board} adds {node.AddsModules}: "
+                        + $"{string.Join(' ', node.Parts.Select(p => p.Part))}"
+                );
             }
         }
     }

@@ -30,20 +30,29 @@ internal static class RestartBench
                 await again.WaitForExitAsync();
             }
             watch.Restart();
-            using var runtime = Process.Start(new ProcessStartInfo("dotnet", [typeof(RestartBench).Assembly.Location, "nothing"]) { RedirectStandardOutput = true })!;
+            using var runtime = Process.Start(
+                new ProcessStartInfo("dotnet", [typeof(RestartBench).Assembly.Location, "nothing"]) { RedirectStandardOutput = true }
+            )!;
             await runtime.WaitForExitAsync();
             bare.Add(watch.Elapsed.TotalSeconds);
         }
         taken.Sort();
         bare.Sort();
-        Console.WriteLine($"restart after a kill: median {taken[Rounds / 2]:0.00} s, longest of {Rounds} {taken[^1]:0.00} s until /health answers; {taken[Rounds / 2] / bare[Rounds / 2]:0.0} times a program that does nothing ({bare[Rounds / 2]:0.00} s)");
+        Console.WriteLine(
+            $"restart after a kill: median {taken[Rounds / 2]:0.00} s, longest of {Rounds} {taken[^1]:0.00} s until /health answers; "
+                + $"{taken[Rounds / 2] / bare[Rounds / 2]:0.0} times a program that does nothing ({bare[Rounds / 2]:0.00} s)"
+        );
         Directory.Delete(folder, recursive: true);
     }
 
     private static async Task<Process> StartAsync(string folder, bool demo)
     {
         var web = FreePort();
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(Host.Built, "Cenotic.Server.dll")]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo("dotnet", [Path.Combine(Host.Built, "Cenotic.Server.dll")])
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
         start.Environment["CENOTIC_DEMO"] = demo ? "true" : "false";
         start.Environment["CENOTIC_DATA"] = folder;
         start.Environment["CENOTIC_WEB"] = $"http://127.0.0.1:{web}";

@@ -43,17 +43,35 @@ public static class App
     public static WebApplication Build(Settings settings, string[] args, bool describing = false, TimeProvider? system = null)
     {
         WarmUp(describing);
-        // What computes and what waits for a commit must not keep what arrives from a thread: the pool makes this many at once, beyond them one in half a second.
+        // What computes and what waits for a commit must not keep what arrives from a thread:
+        // the pool makes this many at once, beyond them one in half a second.
         ThreadPool.SetMinThreads(Math.Max(32, 4 * Environment.ProcessorCount), Math.Max(32, 4 * Environment.ProcessorCount));
-        var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory, WebRootPath = WebRoot() });
-        builder.Configuration.AddInMemoryCollection([new("AllowedHosts", builder.Configuration["CENOTIC_HOSTS"] ?? $"localhost;127.0.0.1;[::1];{settings.Web.Address}")]);
-        builder.Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning).AddFilter("Microsoft.AspNetCore", LogLevel.Warning).AddFilter("Microsoft.Hosting.Lifetime", LogLevel.Warning).AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
+        var builder = WebApplication.CreateBuilder(
+            new WebApplicationOptions
+            {
+                Args = args,
+                ContentRootPath = AppContext.BaseDirectory,
+                WebRootPath = WebRoot(),
+            }
+        );
+        builder.Configuration.AddInMemoryCollection([
+            new("AllowedHosts", builder.Configuration["CENOTIC_HOSTS"] ?? $"localhost;127.0.0.1;[::1];{settings.Web.Address}"),
+        ]);
+        builder
+            .Logging.AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning)
+            .AddFilter("Microsoft.AspNetCore", LogLevel.Warning)
+            .AddFilter("Microsoft.Hosting.Lifetime", LogLevel.Warning)
+            .AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
         Listen(builder, settings);
         Services(builder.Services, settings, system ?? TimeProvider.System);
         Security(builder.Services, settings, describing);
         if (describing)
         {
-            foreach (var worker in builder.Services.Where(d => d.ServiceType == typeof(IHostedService) && d.ImplementationType?.Name != "GenericWebHostService").ToList())
+            foreach (
+                var worker in builder
+                    .Services.Where(d => d.ServiceType == typeof(IHostedService) && d.ImplementationType?.Name != "GenericWebHostService")
+                    .ToList()
+            )
             {
                 builder.Services.Remove(worker);
             }
@@ -71,13 +89,16 @@ public static class App
         app.Lifetime.ApplicationStopped.Register(held.Dispose);
         services.GetRequiredService<Imports>().RemoveLeft();
         SecretKeys.Ready(settings, services.GetRequiredService<IDataProtectionProvider>());
-        await Task.WhenAll(Task.Run(services.GetRequiredService<SiteBook>().LoadAsync), Task.Run(async () =>
-        {
-            await services.GetRequiredService<NodeKeys>().LoadAsync();
-            await services.GetRequiredService<NodeClocks>().LoadAsync();
-            await services.GetRequiredService<Calibrations>().LoadAsync();
-            await services.GetRequiredService<SetAside>().LoadAsync();
-        }));
+        await Task.WhenAll(
+            Task.Run(services.GetRequiredService<SiteBook>().LoadAsync),
+            Task.Run(async () =>
+            {
+                await services.GetRequiredService<NodeKeys>().LoadAsync();
+                await services.GetRequiredService<NodeClocks>().LoadAsync();
+                await services.GetRequiredService<Calibrations>().LoadAsync();
+                await services.GetRequiredService<SetAside>().LoadAsync();
+            })
+        );
         services.GetRequiredService<Calibrations>().FindOnNode();
         var told = new List<string>();
         var firstDemo = false;
@@ -114,8 +135,10 @@ public static class App
             await services.GetRequiredService<DemoSite>().RehearseYesterdayAsync(app.Lifetime.ApplicationStopping);
         }
         services.GetRequiredService<BrokerAddress>().Set(broker);
-        var beside = Task.WhenAll(Task.Run(services.GetRequiredService<SiteBook>().LookBackAsync),
-            Task.Run(() => services.GetRequiredService<SampleRemaker>().RemoveLeftAsync(left)));
+        var beside = Task.WhenAll(
+            Task.Run(services.GetRequiredService<SiteBook>().LookBackAsync),
+            Task.Run(() => services.GetRequiredService<SampleRemaker>().RemoveLeftAsync(left))
+        );
         // Whoever stops the program finds its folder closed: nothing is read or written in it any more.
         app.Lifetime.ApplicationStopped.Register(() => ((IAsyncResult)beside).AsyncWaitHandle.WaitOne(LongestLookBack));
         await using var store = await services.GetRequiredService<IDbContextFactory<CenoticStore>>().CreateDbContextAsync();
@@ -145,7 +168,10 @@ public static class App
         }
         catch (SocketException fault)
         {
-            throw new IOException($"{at} is no address of this machine that may be listened at. Set {setting} to one that is; 0.0.0.0 stands for all of them ({fault.Message}).", fault);
+            throw new IOException(
+                $"{at} is no address of this machine that may be listened at. Set {setting} to one that is; 0.0.0.0 stands for all of them ({fault.Message}).",
+                fault
+            );
         }
     }
 
@@ -170,33 +196,34 @@ public static class App
         return shipped;
     }
 
-    private static void Listen(WebApplicationBuilder builder, Settings settings) => builder.WebHost.ConfigureKestrel(kestrel =>
-    {
-        kestrel.AddServerHeader = false;
-        kestrel.Limits.MaxRequestBodySize = 4 * 1024 * 1024;
-        kestrel.Listen(settings.Web, listen =>
+    private static void Listen(WebApplicationBuilder builder, Settings settings) =>
+        builder.WebHost.ConfigureKestrel(kestrel =>
         {
-            if (settings.Certificate is not null)
+            kestrel.AddServerHeader = false;
+            kestrel.Limits.MaxRequestBodySize = 4 * 1024 * 1024;
+            kestrel.Listen(settings.Web, listen =>
             {
-                listen.UseHttps(settings.Certificate);
+                if (settings.Certificate is not null)
+                {
+                    listen.UseHttps(settings.Certificate);
+                }
+            });
+            kestrel.Listen(settings.Broker, Guarded);
+            if (settings.BrokerTls is not null)
+            {
+                kestrel.Listen(settings.BrokerTls, listen =>
+                {
+                    listen.UseHttps(settings.Certificate!);
+                    Guarded(listen);
+                });
+            }
+
+            static void Guarded(ListenOptions listen)
+            {
+                listen.ApplicationServices.GetRequiredService<PacketGuard>().StandBefore(listen);
+                listen.UseMqtt();
             }
         });
-        kestrel.Listen(settings.Broker, Guarded);
-        if (settings.BrokerTls is not null)
-        {
-            kestrel.Listen(settings.BrokerTls, listen =>
-            {
-                listen.UseHttps(settings.Certificate!);
-                Guarded(listen);
-            });
-        }
-
-        static void Guarded(ListenOptions listen)
-        {
-            listen.ApplicationServices.GetRequiredService<PacketGuard>().StandBefore(listen);
-            listen.UseMqtt();
-        }
-    });
 
     private static void Services(IServiceCollection services, Settings settings, TimeProvider system)
     {
@@ -205,8 +232,21 @@ public static class App
         services.AddSingleton<LoopHealth>();
         services.AddSingleton(_ => HardwareCatalogue.BuiltIn);
         services.AddDbContextFactory<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
-        services.AddSingleton<WriteGate>().AddSingleton<SiteClock>().AddSingleton<SitePlans>().AddSingleton<SiteBook>().AddSingleton<NodeKeys>().AddSingleton<NodeClocks>().AddSingleton<ReadingNumbers>().AddSingleton<SampleRemaker>().AddSingleton<SetAside>()
-            .AddSingleton<Calibrations>().AddSingleton<LastMessages>().AddSingleton<Intake>().AddSingleton<Broker>().AddSingleton<BrokerAddress>();
+        services
+            .AddSingleton<WriteGate>()
+            .AddSingleton<SiteClock>()
+            .AddSingleton<SitePlans>()
+            .AddSingleton<SiteBook>()
+            .AddSingleton<NodeKeys>()
+            .AddSingleton<NodeClocks>()
+            .AddSingleton<ReadingNumbers>()
+            .AddSingleton<SampleRemaker>()
+            .AddSingleton<SetAside>()
+            .AddSingleton<Calibrations>()
+            .AddSingleton<LastMessages>()
+            .AddSingleton<Intake>()
+            .AddSingleton<Broker>()
+            .AddSingleton<BrokerAddress>();
         services.AddSingleton<PacketGuard>().AddSingleton<LiveFeed>().AddSingleton<FirstStartCode>().AddSingleton<SignInThrottle>();
         services.AddSingleton<Imports>().AddSingleton<RelayMeter>().AddHostedService<BackupSchedule>();
         services.AddSingleton<StoreCheck>().AddSingleton<Retention>().AddHostedService(s => s.GetRequiredService<Retention>());
@@ -216,22 +256,46 @@ public static class App
         services.AddSingleton<UpstreamBroker>().AddHostedService(s => s.GetRequiredService<UpstreamBroker>());
         services.AddSingleton<Outputs>().AddHostedService(s => s.GetRequiredService<Outputs>());
         services.AddHostedService<LivePump>().AddSingleton<RuleRunner>().AddHostedService(s => s.GetRequiredService<RuleRunner>());
-        services.AddSingleton<LiveConnections>().AddSingleton<NodeHealthReader>().AddSingleton<ViewReader>().AddSingleton<Deriver>().AddHostedService(s => s.GetRequiredService<Deriver>()).AddHostedService<LiveWatch>();
-        services.AddSingleton<GuardedHttp>().AddSingleton<NoticeWays>().AddHostedService<OutboxSender>().AddSingleton<ActKeeper>().AddHostedService(s => s.GetRequiredService<ActKeeper>());
+        services
+            .AddSingleton<LiveConnections>()
+            .AddSingleton<NodeHealthReader>()
+            .AddSingleton<ViewReader>()
+            .AddSingleton<Deriver>()
+            .AddHostedService(s => s.GetRequiredService<Deriver>())
+            .AddHostedService<LiveWatch>();
+        services
+            .AddSingleton<GuardedHttp>()
+            .AddSingleton<NoticeWays>()
+            .AddHostedService<OutboxSender>()
+            .AddSingleton<ActKeeper>()
+            .AddHostedService(s => s.GetRequiredService<ActKeeper>());
         services.AddHostedMqttServer(o => o.WithoutDefaultEndpoint());
-        services.AddSingleton<MqttConnectionHandler>().AddSingleton<ExactlyOnce>().AddSingleton<NodeChannels>().AddSingleton<IMqttServerAdapter>(s => s.GetRequiredService<NodeChannels>());
+        services
+            .AddSingleton<MqttConnectionHandler>()
+            .AddSingleton<ExactlyOnce>()
+            .AddSingleton<NodeChannels>()
+            .AddSingleton<IMqttServerAdapter>(s => s.GetRequiredService<NodeChannels>());
         services.AddConnections();
         services.AddSignalR().AddJsonProtocol(o => CenoticJson.Configure(o.PayloadSerializerOptions));
         services.ConfigureHttpJsonOptions(o => CenoticJson.Configure(o.SerializerOptions));
-        services.AddOpenApi(o => o.AddDocumentTransformer((document, _, _) =>
-        {
-            // The discriminator is always there: without this the generated types could not be told apart by it.
-            foreach (var schema in document.Components?.Schemas?.Values.OfType<OpenApiSchema>().Where(s => s.Properties?.ContainsKey("kind") == true && s.Properties["kind"].Enum?.Count == 1) ?? [])
-            {
-                (schema.Required ??= new HashSet<string>()).Add("kind");
-            }
-            return Task.CompletedTask;
-        }));
+        services.AddOpenApi(o =>
+            o.AddDocumentTransformer(
+                (document, _, _) =>
+                {
+                    // The discriminator is always there: without this the generated types could not be told apart by it.
+                    foreach (
+                        var schema in document
+                            .Components?.Schemas?.Values.OfType<OpenApiSchema>()
+                            .Where(s => s.Properties?.ContainsKey("kind") == true && s.Properties["kind"].Enum?.Count == 1)
+                            ?? []
+                    )
+                    {
+                        (schema.Required ??= new HashSet<string>()).Add("kind");
+                    }
+                    return Task.CompletedTask;
+                }
+            )
+        );
         if (settings.Demo)
         {
             services.AddSingleton<TextSink>().AddSingleton<MailSink>().AddHostedService(s => s.GetRequiredService<MailSink>());
@@ -251,25 +315,38 @@ public static class App
         {
             protection.PersistKeysToFileSystem(new DirectoryInfo(SecretKeys.Folder(settings)));
         }
-        services.AddIdentityCore<Account>(o =>
-        {
-            // The whole rule is PasswordRule's.
-            o.Password.RequiredLength = o.Password.RequiredUniqueChars = 1;
-            o.Password.RequireDigit = o.Password.RequireLowercase = o.Password.RequireUppercase = o.Password.RequireNonAlphanumeric = false;
-        }).AddUserStore<AccountStore>().AddPasswordValidator<PasswordRule>().AddUserValidator<AccountNameRule>().AddSignInManager();
-        services.AddAuthentication(IdentityConstants.ApplicationScheme).AddIdentityCookies(cookies => cookies.ApplicationCookie!.Configure(o =>
-        {
-            o.Cookie.Name = "cenotic";
-            o.Cookie.SameSite = SameSiteMode.Strict;
-            o.Cookie.HttpOnly = true;
-            o.Events.OnValidatePrincipal = SignInStamp.ValidateAsync;
-            o.Events.OnRedirectToLogin = c => Answer(c.Response, StatusCodes.Status401Unauthorized);
-            o.Events.OnRedirectToAccessDenied = c => Answer(c.Response, StatusCodes.Status403Forbidden);
-        }));
+        services
+            .AddIdentityCore<Account>(o =>
+            {
+                // The whole rule is PasswordRule's.
+                o.Password.RequiredLength = o.Password.RequiredUniqueChars = 1;
+                o.Password.RequireDigit = o.Password.RequireLowercase = o.Password.RequireUppercase = o.Password.RequireNonAlphanumeric = false;
+            })
+            .AddUserStore<AccountStore>()
+            .AddPasswordValidator<PasswordRule>()
+            .AddUserValidator<AccountNameRule>()
+            .AddSignInManager();
+        services
+            .AddAuthentication(IdentityConstants.ApplicationScheme)
+            .AddIdentityCookies(cookies =>
+                cookies.ApplicationCookie!.Configure(o =>
+                {
+                    o.Cookie.Name = "cenotic";
+                    o.Cookie.SameSite = SameSiteMode.Strict;
+                    o.Cookie.HttpOnly = true;
+                    o.Events.OnValidatePrincipal = SignInStamp.ValidateAsync;
+                    o.Events.OnRedirectToLogin = c => Answer(c.Response, StatusCodes.Status401Unauthorized);
+                    o.Events.OnRedirectToAccessDenied = c => Answer(c.Response, StatusCodes.Status403Forbidden);
+                })
+            );
         services.AddAuthentication().AddCookie(ShareScheme.Name, ShareScheme.Configure);
-        services.AddAuthorizationBuilder().SetFallbackPolicy(new AuthorizationPolicyBuilder(IdentityConstants.ApplicationScheme).RequireAuthenticatedUser().Build())
+        services
+            .AddAuthorizationBuilder()
+            .SetFallbackPolicy(new AuthorizationPolicyBuilder(IdentityConstants.ApplicationScheme).RequireAuthenticatedUser().Build())
             .AddPolicy(ShareScheme.Policy, p => p.AddAuthenticationSchemes(ShareScheme.Name).RequireClaim(ShareScheme.LinkClaim))
-            .AddPolicy(ShareScheme.LivePolicy, p => p.AddAuthenticationSchemes(IdentityConstants.ApplicationScheme, ShareScheme.Name).RequireAuthenticatedUser());
+            .AddPolicy(ShareScheme.LivePolicy, p =>
+                p.AddAuthenticationSchemes(IdentityConstants.ApplicationScheme, ShareScheme.Name).RequireAuthenticatedUser()
+            );
         services.AddAntiforgery(o =>
         {
             o.HeaderName = AntiforgeryCheck.Header;
@@ -279,7 +356,13 @@ public static class App
         services.AddRateLimiter(o =>
         {
             o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
-            o.AddPolicy(SessionEndpoints.SignInLimit, http => RateLimitPartition.GetFixedWindowLimiter(PeerAddress.Of(http.Connection.RemoteIpAddress), _ => new FixedWindowRateLimiterOptions { PermitLimit = 30, Window = TimeSpan.FromMinutes(1) }));
+            o.AddPolicy(SessionEndpoints.SignInLimit, http =>
+                RateLimitPartition.GetFixedWindowLimiter(PeerAddress.Of(http.Connection.RemoteIpAddress), _ => new FixedWindowRateLimiterOptions
+                {
+                    PermitLimit = 30,
+                    Window = TimeSpan.FromMinutes(1),
+                })
+            );
             o.AddPolicy(IntakeEndpoints.Limit, IntakeEndpoints.LimitOf);
         });
         services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
@@ -295,13 +378,16 @@ public static class App
     private static void Pipeline(WebApplication app, Settings settings)
     {
         app.UseExceptionHandler();
-        app.Use((http, next) =>
-        {
-            http.Response.Headers.ContentSecurityPolicy = "default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'";
-            http.Response.Headers.XContentTypeOptions = "nosniff";
-            http.Response.Headers["Referrer-Policy"] = "no-referrer";
-            return next(http);
-        });
+        app.Use(
+            (http, next) =>
+            {
+                http.Response.Headers.ContentSecurityPolicy =
+                    "default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'";
+                http.Response.Headers.XContentTypeOptions = "nosniff";
+                http.Response.Headers["Referrer-Policy"] = "no-referrer";
+                return next(http);
+            }
+        );
         app.Use(new OriginCheck(LivePath, RelayEndpoints.WebSocket).InvokeAsync);
         app.Use(NothingThereAsync);
         app.UseDefaultFiles();
@@ -359,7 +445,11 @@ public static class App
     private static async Task NothingThereAsync(HttpContext http, RequestDelegate next)
     {
         await next(http);
-        if (http.Response is { StatusCode: StatusCodes.Status404NotFound, HasStarted: false } && http.GetEndpoint() is null && http.Request.Path.StartsWithSegments("/api"))
+        if (
+            http.Response is { StatusCode: StatusCodes.Status404NotFound, HasStarted: false }
+            && http.GetEndpoint() is null
+            && http.Request.Path.StartsWithSegments("/api")
+        )
         {
             await TypedResults.Problem($"There is nothing at {http.Request.Path}.", statusCode: StatusCodes.Status404NotFound).ExecuteAsync(http);
         }

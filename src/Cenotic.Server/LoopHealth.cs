@@ -7,8 +7,8 @@ namespace Cenotic.Server;
 /// <param name="LastMs">When the newest failed, UTC ms of this machine; why stands in the log.</param>
 public sealed record LoopFaults(string Loop, long Count, long LastMs);
 
-/// <summary>Runs the rounds of loops in the background: one that fails is logged, counted and tried again with the next; it never ends the loop, nor this
-/// program.</summary>
+/// <summary>Runs the rounds of loops in the background: one that fails is logged, counted and tried
+/// again with the next; it never ends the loop, nor this program.</summary>
 public sealed class LoopHealth(TimeProvider system, ILogger<LoopHealth> log)
 {
     private static readonly TimeSpan Again = TimeSpan.FromSeconds(1);

@@ -16,10 +16,24 @@ namespace Cenotic.Server;
 /// <param name="BackupHours">Time between copies that are made by themselves; null for none.</param>
 /// <param name="BackupsKept">How many of them are kept.</param>
 /// <param name="MetricsToken">What a collector of metrics brings as "Authorization: Bearer TOKEN"; null where only programs on this machine ask.</param>
-public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bool Demo, string? DemoPassword, double? BackupHours = null, int BackupsKept = 7, IPEndPoint? BrokerTls = null, X509Certificate2? Certificate = null, Upstream? Upstream = null, string? MetricsToken = null)
+public sealed record Settings(
+    IPEndPoint Web,
+    IPEndPoint Broker,
+    string Data,
+    bool Demo,
+    string? DemoPassword,
+    double? BackupHours = null,
+    int BackupsKept = 7,
+    IPEndPoint? BrokerTls = null,
+    X509Certificate2? Certificate = null,
+    Upstream? Upstream = null,
+    string? MetricsToken = null
+)
 {
-    /// <summary>Where the data lie unless told otherwise: the user's own folder for such things (XDG Base Directory Specification), outside of the program and its sources.</summary>
-    private static string DefaultData => Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.DoNotVerify), "cenotic");
+    /// <summary>Where the data lie unless told otherwise: the user's own folder for such things (XDG Base
+    /// Directory Specification), outside of the program and its sources.</summary>
+    private static string DefaultData =>
+        Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.DoNotVerify), "cenotic");
 
     public string Database => Path.Combine(Data, "cenotic.db");
 
@@ -48,13 +62,29 @@ public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bo
         {
             throw new ArgumentException("CENOTIC_BROKER_TLS wants a certificate: set CENOTIC_CERTIFICATE and CENOTIC_CERTIFICATE_KEY.");
         }
-        return new(web, broker, Path.GetFullPath(configuration["DATA"] is { Length: > 0 } folder ? folder : DefaultData), demo, configuration["DEMO_PASSWORD"], Number(configuration, "BACKUP_HOURS", 0.1, 8766), (int)(Number(configuration, "BACKUP_KEEP", 1, 1000) ?? 7), tls, certificate, Upstream.Read(configuration), configuration["METRICS_TOKEN"] is { Length: > 0 } token ? token : null);
+        return new(
+            web,
+            broker,
+            Path.GetFullPath(configuration["DATA"] is { Length: > 0 } folder ? folder : DefaultData),
+            demo,
+            configuration["DEMO_PASSWORD"],
+            Number(configuration, "BACKUP_HOURS", 0.1, 8766),
+            (int)(Number(configuration, "BACKUP_KEEP", 1, 1000) ?? 7),
+            tls,
+            certificate,
+            Upstream.Read(configuration),
+            configuration["METRICS_TOKEN"] is { Length: > 0 } token ? token : null
+        );
     }
 
     /// <summary>What is wrong with the certificate at a moment; null when it is in order or there is none.</summary>
-    public string? CertificateFault(DateTimeOffset now) => Certificate is null ? null
-        : now > Certificate.NotAfter.ToUniversalTime() ? $"The certificate ended on {Certificate.NotAfter.ToUniversalTime():yyyy-MM-dd}: nodes that check it refuse to connect. Renew it and start again."
-        : now < Certificate.NotBefore.ToUniversalTime() ? $"The certificate begins on {Certificate.NotBefore.ToUniversalTime():yyyy-MM-dd} only: nodes that check it refuse to connect. Is this machine's clock right?"
+    public string? CertificateFault(DateTimeOffset now) =>
+        Certificate is null ? null
+        : now > Certificate.NotAfter.ToUniversalTime()
+            ? $"The certificate ended on {Certificate.NotAfter.ToUniversalTime():yyyy-MM-dd}: nodes that check it refuse to connect. Renew it and start again."
+        : now < Certificate.NotBefore.ToUniversalTime()
+            ? $"The certificate begins on {Certificate.NotBefore.ToUniversalTime():yyyy-MM-dd} only: nodes that check it refuse to connect. Is this "
+                + "machine's clock right?"
         : null;
 
     private static X509Certificate2? CertificateOf(IConfiguration configuration)
@@ -69,7 +99,9 @@ public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bo
         }
         catch (Exception fault) when (fault is IOException or UnauthorizedAccessException or CryptographicException or ArgumentException)
         {
-            throw new ArgumentException($"CENOTIC_CERTIFICATE \"{file}\" with CENOTIC_CERTIFICATE_KEY cannot be used: {fault.Message} Both are PEM files; one file may hold both.");
+            throw new ArgumentException(
+                $"CENOTIC_CERTIFICATE \"{file}\" with CENOTIC_CERTIFICATE_KEY cannot be used: {fault.Message} Both are PEM files; one file may hold both."
+            );
         }
     }
 
@@ -80,13 +112,18 @@ public sealed record Settings(IPEndPoint Web, IPEndPoint Broker, string Data, bo
             return null;
         }
         return double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) && value >= from && value <= to
-            ? value : throw new ArgumentException(string.Create(CultureInfo.InvariantCulture, $"CENOTIC_{name} is \"{text}\"; write a number from {from} to {to}."));
+            ? value
+            : throw new ArgumentException(string.Create(CultureInfo.InvariantCulture, $"CENOTIC_{name} is \"{text}\"; write a number from {from} to {to}."));
     }
 
     private static IPEndPoint Address(string text, string name)
     {
-        var bare = text.Replace("http://", "", StringComparison.OrdinalIgnoreCase).Replace("https://", "", StringComparison.OrdinalIgnoreCase).TrimEnd('/')
+        var bare = text.Replace("http://", "", StringComparison.OrdinalIgnoreCase)
+            .Replace("https://", "", StringComparison.OrdinalIgnoreCase)
+            .TrimEnd('/')
             .Replace("localhost", "127.0.0.1", StringComparison.OrdinalIgnoreCase);
-        return IPEndPoint.TryParse(bare, out var point) && bare.Contains(':') ? point : throw new ArgumentException($"{name} is \"{text}\"; write it like 127.0.0.1:5080.");
+        return IPEndPoint.TryParse(bare, out var point) && bare.Contains(':')
+            ? point
+            : throw new ArgumentException($"{name} is \"{text}\"; write it like 127.0.0.1:5080.");
     }
 }

@@ -17,9 +17,16 @@ public sealed record Upstream(Uri Address, string? User, string? Password, X509C
         {
             return null;
         }
-        if (!Uri.TryCreate(text, UriKind.Absolute, out var address) || address.Scheme is not ("mqtt" or "mqtts") || address.Host.Length == 0 || address.UserInfo.Length > 0)
+        if (
+            !Uri.TryCreate(text, UriKind.Absolute, out var address)
+            || address.Scheme is not ("mqtt" or "mqtts")
+            || address.Host.Length == 0
+            || address.UserInfo.Length > 0
+        )
         {
-            throw new ArgumentException($"CENOTIC_UPSTREAM is \"{text}\"; write it like mqtt://192.168.1.4:1883, or mqtts:// for TLS. Name and password are settings of their own.");
+            throw new ArgumentException(
+                $"CENOTIC_UPSTREAM is \"{text}\"; write it like mqtt://192.168.1.4:1883, or mqtts:// for TLS. Name and password are settings of their own."
+            );
         }
         if (address.Port < 0)
         {

@@ -1,9 +1,11 @@
 namespace Cenotic.Browser.Tests;
 
-/// <summary>Passwords are changed and given anew in the page, and who is signed in elsewhere is signed out. It has a demo of its own: others sign in with the passwords it changes.</summary>
+/// <summary>Passwords are changed and given anew in the page, and who is signed in elsewhere is signed out.
+/// It has a demo of its own: others sign in with the passwords it changes.</summary>
 public sealed class AccountTests(Demo demo) : IClassFixture<Demo>
 {
-    private const string New = "three brave otters", Other = "seven quiet herons";
+    private const string New = "three brave otters",
+        Other = "seven quiet herons";
 
     private static void SignIn(Page page, string name, string password)
     {

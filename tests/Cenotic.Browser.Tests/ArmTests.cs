@@ -37,7 +37,10 @@ public sealed class ArmTests(Demo demo) : IClassFixture<Demo>
         page.Type("What you found", "The wind.");
         page.Click("Acknowledge");
         page.UntilSees("owner: The wind.");
-        page.Until(() => page.Driver.FindElements(By.XPath("//li[@data-episode='zone:house']//summary[contains(., 'told Ottilie')]")).Count == 1, "it stands there who was told");
+        page.Until(
+            () => page.Driver.FindElements(By.XPath("//li[@data-episode='zone:house']//summary[contains(., 'told Ottilie')]")).Count == 1,
+            "it stands there who was told"
+        );
         page.Go("alerts?view=people");
         page.UntilSees("Fernhollow: House");
         page.UntilSees("taken");

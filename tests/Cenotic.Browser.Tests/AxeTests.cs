@@ -5,7 +5,44 @@ namespace Cenotic.Browser.Tests;
 /// <summary>Every screen, at both sizes and on both palettes: no serious fault by axe-core, nothing wider than the window, no console error.</summary>
 public sealed class AxeTests(Demo demo) : IClassFixture<Demo>
 {
-    private static readonly string[] Screens = ["place", "bench/hall", "bench/landing", "bench/drying?view=structure", "bench/drying?view=power", "bench/drying?view=parts", "bench/drying?view=boards", "rhythm/cistern", "rhythm/hall", "rhythm/cistern?view=life", "rhythm/parcel?view=light", "rhythm/hall?view=light", "rhythm/kiln?view=air", "rhythm/hall?view=site", "reach", "bring-up/kiln", "bring-up/hall?view=program", "bring-up/hall?view=scan", "bring-up/hall?view=first", "bring-up/hall?view=calibration", "bring-up/hall?view=walk", "bring-up/hall?view=label", "log?view=due", "log?view=cells", "watch", "watch/house", "watch/pottery", "watch/garden", "watch/first", "wall/house", "alerts", "alerts?view=rules", "alerts?view=zones", "alerts?view=people", "log"];
+    private static readonly string[] Screens =
+    [
+        "place",
+        "bench/hall",
+        "bench/landing",
+        "bench/drying?view=structure",
+        "bench/drying?view=power",
+        "bench/drying?view=parts",
+        "bench/drying?view=boards",
+        "rhythm/cistern",
+        "rhythm/hall",
+        "rhythm/cistern?view=life",
+        "rhythm/parcel?view=light",
+        "rhythm/hall?view=light",
+        "rhythm/kiln?view=air",
+        "rhythm/hall?view=site",
+        "reach",
+        "bring-up/kiln",
+        "bring-up/hall?view=program",
+        "bring-up/hall?view=scan",
+        "bring-up/hall?view=first",
+        "bring-up/hall?view=calibration",
+        "bring-up/hall?view=walk",
+        "bring-up/hall?view=label",
+        "log?view=due",
+        "log?view=cells",
+        "watch",
+        "watch/house",
+        "watch/pottery",
+        "watch/garden",
+        "watch/first",
+        "wall/house",
+        "alerts",
+        "alerts?view=rules",
+        "alerts?view=zones",
+        "alerts?view=people",
+        "log",
+    ];
 
     [Theory]
     [InlineData(1280, 800, false)]
@@ -26,7 +63,31 @@ public sealed class AxeTests(Demo demo) : IClassFixture<Demo>
             page.Until(() => page.Driver.FindElements(By.CssSelector("main table, main li, main p")).Count > 0, "something is drawn");
             Check(page, screen, faults);
         }
-        foreach (var (screen, button) in new[] { ("place", "New spot"), ("place", "New room"), ("place", "Site"), ("rhythm/drying", "What Fan switches"), ("watch", "Save a stretch as a file"), ("bench/hall", "Add a part"), ("bench/hall", "New node"), ("bench/hall", "Catalogue"), ("bench/drying?view=parts", "Stock of BME280 breakout: temperature, humidity, pressure"), ("rhythm/hall", "New reading"), ("rhythm/parcel?view=light", "Change it"), ("rhythm/kiln?view=air", "How it sends"), ("alerts?view=rules", "New rule"), ("alerts?view=zones", "New zone"), ("alerts?view=people", "New person"), ("alerts?view=people", "Ways out"), ("watch/house", "Share"), ("watch", "New view"), ("watch", "Messages and key"), ("watch", "Work a reading out") })
+        foreach (
+            var (screen, button) in new[]
+            {
+                ("place", "New spot"),
+                ("place", "New room"),
+                ("place", "Site"),
+                ("rhythm/drying", "What Fan switches"),
+                ("watch", "Save a stretch as a file"),
+                ("bench/hall", "Add a part"),
+                ("bench/hall", "New node"),
+                ("bench/hall", "Catalogue"),
+                ("bench/drying?view=parts", "Stock of BME280 breakout: temperature, humidity, pressure"),
+                ("rhythm/hall", "New reading"),
+                ("rhythm/parcel?view=light", "Change it"),
+                ("rhythm/kiln?view=air", "How it sends"),
+                ("alerts?view=rules", "New rule"),
+                ("alerts?view=zones", "New zone"),
+                ("alerts?view=people", "New person"),
+                ("alerts?view=people", "Ways out"),
+                ("watch/house", "Share"),
+                ("watch", "New view"),
+                ("watch", "Messages and key"),
+                ("watch", "Work a reading out"),
+            }
+        )
         {
             page.Go(screen);
             page.Click(button);

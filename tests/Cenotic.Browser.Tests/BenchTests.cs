@@ -76,7 +76,10 @@ public sealed class BenchTests(Demo demo) : IClassFixture<Demo>
         page.Click("Stock of MCP23017 expander, 16 lines");
         page.Type("At hand", "3");
         page.Click("Save");
-        page.Until(() => page.Driver.FindElements(By.XPath("//tr[contains(., 'MCP23017')]/td[4][normalize-space() = '3']")).Count == 1, "the drawer counts three");
+        page.Until(
+            () => page.Driver.FindElements(By.XPath("//tr[contains(., 'MCP23017')]/td[4][normalize-space() = '3']")).Count == 1,
+            "the drawer counts three"
+        );
         page.Click("Power");
         page.Find("//label[contains(., 'Clamps and filters')]//input", "the tick").Click();
         page.UntilSees("Clamps and filters at the long cables");
@@ -96,11 +99,19 @@ public sealed class BenchTests(Demo demo) : IClassFixture<Demo>
         page.UntilSees("Draws at rest");
         page.Click("Make one of your own from it");
         var text = page.Find("//textarea", "the text");
-        page.Driver.ExecuteScript("arguments[0].value = arguments[0].value.replace('\"supplyPin\": \"VCC\"', '\"supplyPin\": \"V+\"'); arguments[0].dispatchEvent(new Event('input'))", text);
+        page.Driver.ExecuteScript(
+            "arguments[0].value = arguments[0].value.replace('\"supplyPin\": \"VCC\"', '\"supplyPin\": \"V+\"'); arguments[0].dispatchEvent(new "
+                + "Event('input'))",
+            text
+        );
         page.Click("Check and save");
         page.UntilSees("is not one of the pins.");
         Assert.Matches("Line \\d+", page.Find("//ul[@role='alert']", "the faults").Text);
-        page.Driver.ExecuteScript("arguments[0].value = arguments[0].value.replace('\"supplyPin\": \"V+\"', '\"supplyPin\": \"VCC\"'); arguments[0].dispatchEvent(new Event('input'))", text);
+        page.Driver.ExecuteScript(
+            "arguments[0].value = arguments[0].value.replace('\"supplyPin\": \"V+\"', '\"supplyPin\": \"VCC\"'); arguments[0].dispatchEvent(new "
+                + "Event('input'))",
+            text
+        );
         page.Click("Check and save");
         page.UntilSees("My BH1750 breakout: illuminance is in your catalogue");
         page.UntilSees("yours");

@@ -33,7 +33,11 @@ public sealed class Demo : IAsyncLifetime
     {
         var (web, broker) = FreePorts();
         Address = $"http://127.0.0.1:{web}";
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(Root, ".run", "program", "Cenotic.Server.dll")]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo("dotnet", [Path.Combine(Root, ".run", "program", "Cenotic.Server.dll")])
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
         start.Environment["CENOTIC_DEMO"] = "true";
         start.Environment["CENOTIC_DATA"] = _folder;
         start.Environment["CENOTIC_WEB"] = Address;
@@ -67,14 +71,43 @@ public sealed class Demo : IAsyncLifetime
     private static ChromeDriver NewBrowser(int width, int height, bool night, bool touch)
     {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
-            "--disable-dev-shm-usage", "--hide-scrollbars", $"--window-size={width},{height}");
+        options.AddArguments(
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--disable-dev-shm-usage",
+            "--hide-scrollbars",
+            $"--window-size={width},{height}"
+        );
         options.SetLoggingPreference(LogType.Browser, LogLevel.All);
         var service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
         var driver = new ChromeDriver(service, options, TimeSpan.FromSeconds(60));
-        driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new() { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = touch });
+        driver.ExecuteCdpCommand(
+            "Emulation.setDeviceMetricsOverride",
+            new()
+            {
+                ["width"] = width,
+                ["height"] = height,
+                ["deviceScaleFactor"] = 1,
+                ["mobile"] = touch,
+            }
+        );
         driver.ExecuteCdpCommand("Emulation.setTouchEmulationEnabled", new() { ["enabled"] = touch, ["maxTouchPoints"] = 5 });
-        driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new() { ["features"] = new object[] { new Dictionary<string, object> { ["name"] = "prefers-color-scheme", ["value"] = night ? "dark" : "light" } } });
+        driver.ExecuteCdpCommand(
+            "Emulation.setEmulatedMedia",
+            new()
+            {
+                ["features"] = new object[]
+                {
+                    new Dictionary<string, object> { ["name"] = "prefers-color-scheme", ["value"] = night ? "dark" : "light" },
+                },
+            }
+        );
         return driver;
     }
 

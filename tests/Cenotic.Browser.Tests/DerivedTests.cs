@@ -26,7 +26,12 @@ public sealed class DerivedTests(Demo demo) : IClassFixture<Demo>
         page.Click("Work it out");
         page.UntilGone("Source: arithmetic");
         var tile = $"[data-derived=warmer-{width}]";
-        page.Until(() => page.Driver.FindElements(By.CssSelector($"{tile} canvas")).Count > 0 && page.Driver.FindElements(By.CssSelector($"{tile} [data-value]")).Any(e => e.Text.EndsWith("°C", StringComparison.Ordinal)), "its past is drawn and it has a value");
+        page.Until(
+            () =>
+                page.Driver.FindElements(By.CssSelector($"{tile} canvas")).Count > 0
+                && page.Driver.FindElements(By.CssSelector($"{tile} [data-value]")).Any(e => e.Text.EndsWith("°C", StringComparison.Ordinal)),
+            "its past is drawn and it has a value"
+        );
         // A dew point of two temperatures cannot be.
         page.Click($"Edit Warmer {width}");
         page.Choose("What", "dew point");

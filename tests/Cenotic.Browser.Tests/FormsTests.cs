@@ -9,7 +9,11 @@ public sealed class FormsTests(Demo demo) : IClassFixture<Demo>
 
     /// <summary>Runs a script that ends with a promise, and gives what comes of it.</summary>
     private static string Asked(Page page, string script, params object[] arguments) =>
-        (string)page.Driver.ExecuteAsyncScript($"const done = arguments[arguments.length - 1]; (async (...arguments) => {{ {script} }})(...arguments).then(done, e => done('failed: ' + e));", arguments)!;
+        (string)
+            page.Driver.ExecuteAsyncScript(
+                $"const done = arguments[arguments.length - 1]; (async (...arguments) => {{ {script} }})(...arguments).then(done, e => done('failed: ' + e));",
+                arguments
+            )!;
 
     private static string Design(Page page) =>
         Asked(page, "const site = await (await fetch('/api/sites/fernhollow')).json(); return JSON.stringify(site.design);");
@@ -17,19 +21,36 @@ public sealed class FormsTests(Demo demo) : IClassFixture<Demo>
     /// <summary>Gives every duration of rules and zones, and of the outputs of the drying room, another value.</summary>
     private static void Scatter(Page page, int seed)
     {
-        var answer = Asked(page,
+        var answer = Asked(
+            page,
             """
             const [times, seed] = [arguments[0], arguments[1]];
             const site = await (await fetch('/api/sites/fernhollow')).json(), token = (await (await fetch('/api/session')).json()).token;
             let n = seed;
             const names = ['forMs', 'withinMs', 'afterMs', 'remindEveryMs', 'exitMs', 'entryMs', 'soundMs', 'holdOffMs', 'soundAfterMs', 'awayMs'];
-            const walk = o => { for (const k of Object.keys(o)) { if (names.includes(k) && o[k] > 0) o[k] = k === 'remindEveryMs' ? 3_723_000 : times[n++ % times.length]; else if (o[k] && typeof o[k] === 'object') walk(o[k]); } return o; };
-            const edits = [...site.design.rules.map(rule => ({ kind: 'putRule', rule: walk(rule) })), ...site.design.zones.map(zone => ({ kind: 'putZone', zone: walk(zone) }))];
+            const walk = o => {
+              for (const k of Object.keys(o)) {
+                if (names.includes(k) && o[k] > 0) o[k] = k === 'remindEveryMs' ? 3_723_000 : times[n++ % times.length];
+                else if (o[k] && typeof o[k] === 'object') walk(o[k]);
+              }
+              return o;
+            };
+            const edits = [...site.design.rules.map(rule => ({ kind: 'putRule', rule: walk(rule) })),
+              ...site.design.zones.map(zone => ({ kind: 'putZone', zone: walk(zone) }))];
             const drying = site.design.nodes.find(x => x.key === 'drying');
-            for (const reading of drying.readings.filter(r => r.output)) edits.push({ kind: 'putReading', node: 'drying', reading: { ...reading, output: { ...reading.output, maxOnMs: 3_723_000, serverSilentMs: 610_000 } } });
-            const put = await fetch('/api/sites/fernhollow/edits', { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Cenotic-Token': token }, body: JSON.stringify({ revision: site.revision, edits }) });
+            for (const reading of drying.readings.filter(r => r.output)) {
+              const output = { ...reading.output, maxOnMs: 3_723_000, serverSilentMs: 610_000 };
+              edits.push({ kind: 'putReading', node: 'drying', reading: { ...reading, output } });
+            }
+            const put = await fetch('/api/sites/fernhollow/edits', {
+              method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Cenotic-Token': token },
+              body: JSON.stringify({ revision: site.revision, edits }),
+            });
             return put.ok ? 'put' : JSON.stringify(await put.json());
-            """, Times, seed);
+            """,
+            Times,
+            seed
+        );
         Assert.Equal("put", answer);
     }
 
@@ -61,7 +82,8 @@ public sealed class FormsTests(Demo demo) : IClassFixture<Demo>
     /// <summary>Pages of the demo and the buttons on them that open a form of something that is there.</summary>
     private static IEnumerable<(string Page, string Opens)> Forms(JsonElement design)
     {
-        const string Named = "//main//button[starts-with(@aria-label, 'Edit ')]", Edit = "//main//button[normalize-space() = 'Edit']";
+        const string Named = "//main//button[starts-with(@aria-label, 'Edit ')]",
+            Edit = "//main//button[normalize-space() = 'Edit']";
         yield return ("place", "//main//button[normalize-space() = 'Site']");
         yield return ("place", Edit);
         foreach (var node in design.GetProperty("nodes").EnumerateArray().Select(n => n.GetProperty("key").GetString()!))
@@ -84,29 +106,37 @@ public sealed class FormsTests(Demo demo) : IClassFixture<Demo>
     }
 
     /// <summary>Gives how each node sends, and what is worked out over time, values that nobody would round to.</summary>
-    private static void ScatterNodes(Page page) => Assert.Equal("put", Asked(page,
-        """
-        const site = await (await fetch('/api/sites/fernhollow')).json(), token = (await (await fetch('/api/session')).json()).token;
-        const draw = (low, high, step) => Number((low + Math.floor(Math.random() * (high - low) / step) * step).toPrecision(12));
-        const edits = site.design.nodes.map(n => ({
-          kind: 'setNode', node: n.key, label: n.label, spot: n.spot, board: n.board, power: n.power, link: n.link, sleeps: n.sleeps,
-          measuresSupply: n.measuresSupply, addsModules: n.addsModules, housing: n.housing, via: n.via, correctsItself: n.correctsItself,
-          sending: {
-            acknowledged: Math.random() < 0.5, mostTries: draw(1, 9, 1), deliveredShare: draw(0.31, 0.99, 0.001), hearsTime: n.sending?.hearsTime ?? false,
-            clockPpm: draw(1, 90, 0.1), resyncMs: draw(61_000, 7_200_000, 500), jitterMs: draw(0.5, 40, 0.1), bufferBytes: draw(300, 900, 1),
-            mostFields: draw(3, 30, 1), leastSpacingMs: draw(1_500, 59_000, 500),
-          },
-        }));
-        for (const derived of site.design.derived) {
-          const from = { ...derived.from };
-          for (const k of ['holdMs', 'withinMs']) if (from[k]) from[k] = draw(601_000, 1_799_000, 1000);
-          edits.push({ kind: 'putDerived', derived: { ...derived, from } });
-        }
-        const put = await fetch('/api/sites/fernhollow/edits', {
-          method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Cenotic-Token': token }, body: JSON.stringify({ revision: site.revision, edits }),
-        });
-        return put.ok ? 'put' : JSON.stringify(await put.json());
-        """));
+    private static void ScatterNodes(Page page) =>
+        Assert.Equal(
+            "put",
+            Asked(
+                page,
+                """
+                const site = await (await fetch('/api/sites/fernhollow')).json(), token = (await (await fetch('/api/session')).json()).token;
+                const draw = (low, high, step) => Number((low + Math.floor(Math.random() * (high - low) / step) * step).toPrecision(12));
+                const edits = site.design.nodes.map(n => ({
+                  kind: 'setNode', node: n.key, label: n.label, spot: n.spot, board: n.board, power: n.power, link: n.link, sleeps: n.sleeps,
+                  measuresSupply: n.measuresSupply, addsModules: n.addsModules, housing: n.housing, via: n.via, correctsItself: n.correctsItself,
+                  sending: {
+                    acknowledged: Math.random() < 0.5, mostTries: draw(1, 9, 1), deliveredShare: draw(0.31, 0.99, 0.001),
+                    hearsTime: n.sending?.hearsTime ?? false,
+                    clockPpm: draw(1, 90, 0.1), resyncMs: draw(61_000, 7_200_000, 500), jitterMs: draw(0.5, 40, 0.1), bufferBytes: draw(300, 900, 1),
+                    mostFields: draw(3, 30, 1), leastSpacingMs: draw(1_500, 59_000, 500),
+                  },
+                }));
+                for (const derived of site.design.derived) {
+                  const from = { ...derived.from };
+                  for (const k of ['holdMs', 'withinMs']) if (from[k]) from[k] = draw(601_000, 1_799_000, 1000);
+                  edits.push({ kind: 'putDerived', derived: { ...derived, from } });
+                }
+                const put = await fetch('/api/sites/fernhollow/edits', {
+                  method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Cenotic-Token': token },
+                  body: JSON.stringify({ revision: site.revision, edits }),
+                });
+                return put.ok ? 'put' : JSON.stringify(await put.json());
+                """
+            )
+        );
 
     /// <summary>Of each form the first three of its kind on a page: they share their code, and the page stays the same.</summary>
     [Fact]

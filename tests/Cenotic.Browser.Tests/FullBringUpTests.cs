@@ -6,15 +6,39 @@ namespace Cenotic.Browser.Tests;
 public sealed class FullBringUpTests(Demo demo) : IClassFixture<Demo>
 {
     /// <summary>What happens in the world: a hand warms a probe, a window is opened.</summary>
-    private static void World(Page page, string address, object body) => Assert.Equal("", page.Driver.ExecuteAsyncScript(
-        """
-        const [address, body, done] = arguments;
-        fetch("/api/session").then((r) => r.json()).then((s) => fetch(address, { method: "PUT", headers: { "Content-Type": "application/json", "X-Cenotic-Token": s.token }, body }))
-          .then(async (r) => done(r.ok ? "" : await r.text()), (e) => done(String(e)));
-        """, address, System.Text.Json.JsonSerializer.Serialize(body)));
+    private static void World(Page page, string address, object body) =>
+        Assert.Equal(
+            "",
+            page.Driver.ExecuteAsyncScript(
+                """
+                const [address, body, done] = arguments;
+                const headers = (s) => ({ "Content-Type": "application/json", "X-Cenotic-Token": s.token });
+                fetch("/api/session").then((r) => r.json()).then((s) => fetch(address, { method: "PUT", headers: headers(s), body }))
+                  .then(async (r) => done(r.ok ? "" : await r.text()), (e) => done(String(e)));
+                """,
+                address,
+                System.Text.Json.JsonSerializer.Serialize(body)
+            )
+        );
 
     private static void StandIn(Page page, string node, bool scanning, string? warmPart = null, bool trip = false) =>
-        World(page, $"/api/sites/fernhollow/stand-ins/{node}", new { silenced = false, heatCelsius = 0, trip, unplugged = false, jammed = false, lossPercent = 0, skewSeconds = 0, cells = (double?)null, scanning, warmPart });
+        World(
+            page,
+            $"/api/sites/fernhollow/stand-ins/{node}",
+            new
+            {
+                silenced = false,
+                heatCelsius = 0,
+                trip,
+                unplugged = false,
+                jammed = false,
+                lossPercent = 0,
+                skewSeconds = 0,
+                cells = (double?)null,
+                scanning,
+                warmPart,
+            }
+        );
 
     /// <summary>Taps through the steps of building; each is what it should be.</summary>
     private static int Build(Page page, string node)
@@ -30,7 +54,12 @@ public sealed class FullBringUpTests(Demo demo) : IClassFixture<Demo>
             }
             Assert.True(taps < 100, "the steps come to an end");
             var before = done.GetAttribute("aria-valuenow");
-            page.Tap(() => page.Find("//*[@data-build]//article//button[normalize-space() = 'Within that' or normalize-space() = 'Soldered' or normalize-space() = 'Done']", "the answer"));
+            page.Tap(() =>
+                page.Find(
+                    "//*[@data-build]//article//button[normalize-space() = 'Within that' or normalize-space() = 'Soldered' or normalize-space() = 'Done']",
+                    "the answer"
+                )
+            );
             page.Until(() => page.Find("//*[@data-build]//*[@role='progressbar']", "how far it is").GetAttribute("aria-valuenow") != before, "a step is done");
         }
     }
@@ -94,7 +123,16 @@ public sealed class FullBringUpTests(Demo demo) : IClassFixture<Demo>
         Assert.Empty(page.AxeFaults());
 
         page.Go("log");
-        foreach (var (search, told) in new[] { ("Solder Air", "Solder Air sensor"), ("Rack probe 2 28", "Rack probe 2"), ("ice and steam", "calibrated against ice and steam"), ("proven", "proven by doing it"), ("1 addresses, 4 codes", "1 addresses, 4 codes") })
+        foreach (
+            var (search, told) in new[]
+            {
+                ("Solder Air", "Solder Air sensor"),
+                ("Rack probe 2 28", "Rack probe 2"),
+                ("ice and steam", "calibrated against ice and steam"),
+                ("proven", "proven by doing it"),
+                ("1 addresses, 4 codes", "1 addresses, 4 codes"),
+            }
+        )
         {
             page.Type("Search", search);
             page.UntilSees(told);

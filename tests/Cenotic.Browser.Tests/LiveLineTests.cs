@@ -4,8 +4,8 @@ using System.Text.Json;
 namespace Cenotic.Browser.Tests;
 
 /// <summary>
-/// What arrives live goes into a drawn line: every value of a message, in any order, of several lines at once. The module of the page is run as it stands,
-/// against a sorted list.
+/// What arrives live goes into a drawn line: every value of a message, in any order, of several lines
+/// at once. The module of the page is run as it stands, against a sorted list.
 /// </summary>
 public sealed class LiveLineTests
 {
@@ -22,8 +22,10 @@ public sealed class LiveLineTests
         var drawn = Run(cases);
         foreach (var (of, columns) in cases.Zip(drawn))
         {
-            var values = of.Starts.Select(t => (Line: 0, T: t, Value: 0.0))
-                .Concat(of.Arrivals.Where(a => of.Starts.Length == 0 || a.T >= of.Starts[0])).ToList();
+            var values = of
+                .Starts.Select(t => (Line: 0, T: t, Value: 0.0))
+                .Concat(of.Arrivals.Where(a => of.Starts.Length == 0 || a.T >= of.Starts[0]))
+                .ToList();
             if (of.Starts.Length == 0 && of.Arrivals.Length > 0)
             {
                 // An empty chart begins with the first that arrives.
@@ -59,15 +61,16 @@ public sealed class LiveLineTests
         double[] starts = [.. Enumerable.Range(0, random.Next(4)).Select(i => 1000.0 + 10 * i)];
         var lines = 1 + random.Next(3);
         // A few moments, so that several values and lines meet at one.
-        var arrivals = Enumerable.Range(0, random.Next(1, 12))
-            .Select(_ => (random.Next(lines), 980.0 + 10 * random.Next(9), Math.Round(random.NextDouble() * 40, 1))).ToArray();
+        var arrivals = Enumerable
+            .Range(0, random.Next(1, 12))
+            .Select(_ => (random.Next(lines), 980.0 + 10 * random.Next(9), Math.Round(random.NextDouble() * 40, 1)))
+            .ToArray();
         return new(starts, lines, arrivals);
     }
 
     private static List<double?[][]> Run(List<Case> cases)
     {
-        const string Script =
-            """
+        const string Script = """
             const ts = require("typescript"), fs = require("fs"), module_ = { exports: {} };
             const source = fs.readFileSync("src/stations/watch/gaps.ts", "utf8");
             const text = ts.transpileModule(source, { compilerOptions: { module: "CommonJS", target: "ES2022" } }).outputText;
@@ -81,12 +84,19 @@ public sealed class LiveLineTests
             """;
         var start = new ProcessStartInfo("node")
         {
-            RedirectStandardInput = true, RedirectStandardOutput = true, WorkingDirectory = Path.Combine(Demo.Root, "src", "web"),
+            RedirectStandardInput = true,
+            RedirectStandardOutput = true,
+            WorkingDirectory = Path.Combine(Demo.Root, "src", "web"),
         };
         start.ArgumentList.Add("-e");
         start.ArgumentList.Add(Script);
         using var node = Process.Start(start)!;
-        var given = cases.Select(c => new { starts = c.Starts, lines = c.Lines, arrivals = c.Arrivals.Select(a => new object[] { a.Line, a.T, a.Value }) });
+        var given = cases.Select(c => new
+        {
+            starts = c.Starts,
+            lines = c.Lines,
+            arrivals = c.Arrivals.Select(a => new object[] { a.Line, a.T, a.Value }),
+        });
         node.StandardInput.Write(JsonSerializer.Serialize(given));
         node.StandardInput.Close();
         var told = node.StandardOutput.ReadToEnd();

@@ -48,7 +48,10 @@ public sealed class LogTests(Demo demo) : IClassFixture<Demo>
         Choose(Path.Combine(Demo.Root, "docs", "screenshots", "place.png"));
         page.Click("Write it");
         page.UntilSees("The lid from inside · owner");
-        page.Until(() => (bool)page.Driver.ExecuteScript("const p = document.querySelector('main li img'); return !!p && p.complete && p.naturalWidth > 100")!, "the picture shows");
+        page.Until(
+            () => (bool)page.Driver.ExecuteScript("const p = document.querySelector('main li img'); return !!p && p.complete && p.naturalWidth > 100")!,
+            "the picture shows"
+        );
         Assert.Empty(page.AxeFaults());
         Assert.False(page.Overflows());
         Directory.Delete(folder, recursive: true);

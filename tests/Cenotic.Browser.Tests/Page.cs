@@ -24,46 +24,64 @@ public sealed class Page(Demo demo, ChromeDriver driver, bool touch = false) : I
     public void Go(string station)
     {
         driver.Navigate().GoToUrl($"{demo.Address}/fernhollow/{station}");
-        Until(() => driver.FindElements(By.CssSelector("main h1")).Count == 1 && driver.FindElements(By.XPath("//*[@role='status'][contains(., 'Loading')]")).Count == 0, $"{station} is drawn");
+        Until(
+            () =>
+                driver.FindElements(By.CssSelector("main h1")).Count == 1
+                && driver.FindElements(By.XPath("//*[@role='status'][contains(., 'Loading')]")).Count == 0,
+            $"{station} is drawn"
+        );
     }
 
     /// <summary>The field with this label.</summary>
-    public IWebElement Field(string label) => Find($"//*[self::input or self::button or self::textarea][@id = //label[normalize-space() = '{label}']/@for]", $"field \"{label}\"");
+    public IWebElement Field(string label) =>
+        Find($"//*[self::input or self::button or self::textarea][@id = //label[normalize-space() = '{label}']/@for]", $"field \"{label}\"");
 
     /// <summary>A button or link by its words or its spoken name, the newest dialog first.</summary>
     public IWebElement Button(string words) =>
-        Find($"//*[self::button or self::a or @role='button' or self::summary][normalize-space() = '{words}' or @aria-label = '{words}']", $"button \"{words}\"");
+        Find(
+            $"//*[self::button or self::a or @role='button' or self::summary][normalize-space() = '{words}' or @aria-label = '{words}']",
+            $"button \"{words}\""
+        );
 
     public void Click(string words) => Tap(() => Button(words));
 
     /// <summary>Brings something to the middle of the window and clicks it.</summary>
-    public void Tap(Func<IWebElement> find) => Retry(() =>
-    {
-        var element = find();
-        driver.ExecuteScript("arguments[0].scrollIntoView({ block: 'center' })", element);
-        if (touch)
+    public void Tap(Func<IWebElement> find) =>
+        Retry(() =>
         {
-            Finger(element);
-        }
-        else
-        {
-            element.Click();
-        }
-    });
+            var element = find();
+            driver.ExecuteScript("arguments[0].scrollIntoView({ block: 'center' })", element);
+            if (touch)
+            {
+                Finger(element);
+            }
+            else
+            {
+                element.Click();
+            }
+        });
 
     /// <summary>A finger put on the middle of something and taken off again.</summary>
     private void Finger(IWebElement element)
     {
-        var at = (IReadOnlyDictionary<string, object>)driver.ExecuteScript(
-            """
-            const box = arguments[0].getBoundingClientRect(), x = box.left + box.width / 2, y = box.top + box.height / 2, hit = document.elementFromPoint(x, y);
-            return { x, y, free: !arguments[0].disabled && !!hit && (arguments[0].contains(hit) || hit.contains(arguments[0])) };
-            """, element)!;
+        var at =
+            (IReadOnlyDictionary<string, object>)
+                driver.ExecuteScript(
+                    """
+                    const box = arguments[0].getBoundingClientRect(), x = box.left + box.width / 2, y = box.top + box.height / 2;
+                    const hit = document.elementFromPoint(x, y);
+                    return { x, y, free: !arguments[0].disabled && !!hit && (arguments[0].contains(hit) || hit.contains(arguments[0])) };
+                    """,
+                    element
+                )!;
         if (!(bool)at["free"])
         {
             throw new ElementClickInterceptedException("Something lies over it, or it cannot be tapped yet.");
         }
-        var points = new object[] { new Dictionary<string, object> { ["x"] = at["x"], ["y"] = at["y"] } };
+        var points = new object[]
+        {
+            new Dictionary<string, object> { ["x"] = at["x"], ["y"] = at["y"] },
+        };
         driver.ExecuteCdpCommand("Input.dispatchTouchEvent", new() { ["type"] = "touchStart", ["touchPoints"] = points });
         driver.ExecuteCdpCommand("Input.dispatchTouchEvent", new() { ["type"] = "touchEnd", ["touchPoints"] = Array.Empty<object>() });
     }
@@ -76,12 +94,13 @@ public sealed class Page(Demo demo, ChromeDriver driver, bool touch = false) : I
     }
 
     /// <summary>Types into a field that takes its text with Enter, in place of what stands in it.</summary>
-    public void Enter(string xpath, string text) => Retry(() =>
-    {
-        var field = Find(xpath, $"a field for \"{text}\"");
-        field.SendKeys(Keys.Control + "a");
-        field.SendKeys(text + Keys.Enter);
-    });
+    public void Enter(string xpath, string text) =>
+        Retry(() =>
+        {
+            var field = Find(xpath, $"a field for \"{text}\"");
+            field.SendKeys(Keys.Control + "a");
+            field.SendKeys(text + Keys.Enter);
+        });
 
     /// <summary>Chooses in a listbox.</summary>
     public void Choose(string label, string option)
@@ -139,33 +158,42 @@ public sealed class Page(Demo demo, ChromeDriver driver, bool touch = false) : I
     public IReadOnlyList<string> AxeFaults()
     {
         driver.ExecuteScript(File.ReadAllText(Path.Combine(Demo.Root, "src", "web", "node_modules", "axe-core", "axe.min.js")));
-        var found = (IReadOnlyCollection<object>)driver.ExecuteAsyncScript(
-            """
-            const done = arguments[arguments.length - 1];
-            axe.run(document).then((r) => done(r.violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => v.id + ": " + v.nodes.map((n) => n.target + " " + n.failureSummary).join(" | "))), (e) => done(["axe: " + e]));
-            """)!;
+        var found =
+            (IReadOnlyCollection<object>)
+                driver.ExecuteAsyncScript(
+                    """
+                    const done = arguments[arguments.length - 1];
+                    const grave = (v) => v.impact === "serious" || v.impact === "critical";
+                    const told = (v) => v.id + ": " + v.nodes.map((n) => n.target + " " + n.failureSummary).join(" | ");
+                    axe.run(document).then((r) => done(r.violations.filter(grave).map(told)), (e) => done(["axe: " + e]));
+                    """
+                )!;
         return [.. found.Cast<string>()];
     }
 
     /// <summary>True when the page is wider than the window, so that a person would have to scroll sideways.</summary>
     public bool Overflows() => (bool)driver.ExecuteScript("return document.documentElement.scrollWidth > window.innerWidth + 1")!;
 
-    public IReadOnlyList<string> ConsoleErrors() => [.. driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level >= LogLevel.Warning).Select(l => l.Message)];
+    public IReadOnlyList<string> ConsoleErrors() =>
+        [.. driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level >= LogLevel.Warning).Select(l => l.Message)];
 
     private void Retry(Action act)
     {
-        Until(() =>
-        {
-            try
+        Until(
+            () =>
             {
-                act();
-                return true;
-            }
-            catch (Exception fault) when (fault is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException)
-            {
-                return false;
-            }
-        }, "it can be clicked");
+                try
+                {
+                    act();
+                    return true;
+                }
+                catch (Exception fault) when (fault is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException)
+                {
+                    return false;
+                }
+            },
+            "it can be clicked"
+        );
     }
 
     public void Dispose() => driver.Quit();

@@ -90,13 +90,16 @@ public sealed class RelayTests(Demo demo) : IClassFixture<Demo>
         Assert.Equal("90", page.Field("Samples are kept, days").GetAttribute("value"));
         page.Press(Keys.Escape);
         page.Click("Undo");
-        page.Until(() =>
-        {
-            page.Click("Site");
-            var kept = page.Field("Samples are kept, days").GetAttribute("value");
-            page.Press(Keys.Escape);
-            return kept == "";
-        }, "it is undone");
+        page.Until(
+            () =>
+            {
+                page.Click("Site");
+                var kept = page.Field("Samples are kept, days").GetAttribute("value");
+                page.Press(Keys.Escape);
+                return kept == "";
+            },
+            "it is undone"
+        );
     }
 
     [Theory]

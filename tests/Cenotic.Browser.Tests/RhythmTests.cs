@@ -19,7 +19,11 @@ public sealed class RhythmTests(Demo demo) : IClassFixture<Demo>
         page.SignIn();
         page.Go("rhythm/cistern");
         IWebElement Bar(string name) => page.Find($"//*[name()='g'][@role='button'][starts-with(@aria-label, '{name}')]", name);
-        double Wide(string name) => Convert.ToDouble(page.Driver.ExecuteScript("return arguments[0].querySelectorAll('rect')[1].width.baseVal.value", Bar(name)), System.Globalization.CultureInfo.InvariantCulture);
+        double Wide(string name) =>
+            Convert.ToDouble(
+                page.Driver.ExecuteScript("return arguments[0].querySelectorAll('rect')[1].width.baseVal.value", Bar(name)),
+                System.Globalization.CultureInfo.InvariantCulture
+            );
         page.Until(() => Wide("Start of the board") > 100, "the awake part fills the strip");
         var before = Wide("Listen for the answer");
         page.Click("Zoom in");
@@ -58,7 +62,9 @@ public sealed class RhythmTests(Demo demo) : IClassFixture<Demo>
         {
             page.Tap(() => page.Find("//button[contains(., 'Margin:')]", "the margin"));
         }
-        page.Tap(() => page.Find("//article[contains(., 'you want to know within')]//button[starts-with(normalize-space(), 'Send each reading')]", "the remedy"));
+        page.Tap(() =>
+            page.Find("//article[contains(., 'you want to know within')]//button[starts-with(normalize-space(), 'Send each reading')]", "the remedy")
+        );
         page.Until(() => page.Driver.FindElements(By.XPath("//article[contains(., 'you want to know within')]")).Count == 0, "the remedy removes it");
         for (var i = 0; i < 3; i++)
         {
@@ -104,7 +110,10 @@ public sealed class RhythmTests(Demo demo) : IClassFixture<Demo>
         page.Type("Wh/m² on a day, January to December", "100 200 400 700 900 900 900 700 500 300 100 80");
         page.Click("Save");
         page.UntilSees("under a table by month");
-        page.Until(() => page.Driver.FindElements(By.XPath("//*[name()='g'][contains(@aria-label, 'mAh short, gathered:')]")).Count is > 0 and < 12, "some months fall short");
+        page.Until(
+            () => page.Driver.FindElements(By.XPath("//*[name()='g'][contains(@aria-label, 'mAh short, gathered:')]")).Count is > 0 and < 12,
+            "some months fall short"
+        );
         page.UntilSees("The light does not carry the node in");
         page.Click("Take it off");
         page.UntilSees("No light cell");
@@ -121,7 +130,13 @@ public sealed class RhythmTests(Demo demo) : IClassFixture<Demo>
         page.UntilSees("No two slots ever meet.");
         Assert.Equal(3, page.Driver.FindElements(By.XPath("//*[name()='svg']/*[name()='g'][@role='button'][contains(@aria-label, 'starts ')]")).Count);
         page.Click("15 min");
-        page.Until(() => page.Find("//*[name()='svg'][starts-with(@aria-label, 'Slots of')]", "the dial").GetAttribute("aria-label")!.EndsWith("on a ring of 15 min", StringComparison.Ordinal), "the ring is longer");
+        page.Until(
+            () =>
+                page.Find("//*[name()='svg'][starts-with(@aria-label, 'Slots of')]", "the dial")
+                    .GetAttribute("aria-label")!
+                    .EndsWith("on a ring of 15 min", StringComparison.Ordinal),
+            "the ring is longer"
+        );
         page.Click("How it sends");
         page.Tap(() => page.Find("//label[contains(., 'It hears a time reference')]/input", "the tick"));
         page.Type("A message every", "soon");
@@ -131,7 +146,10 @@ public sealed class RhythmTests(Demo demo) : IClassFixture<Demo>
         page.Click("Save");
         page.UntilSees("its receiver allows a message every");
         page.Until(() => page.Driver.FindElements(By.XPath("//td[normalize-space() = 'Kiln shed']")).Count == 1, "it sends when it will");
-        page.Until(() => page.Driver.FindElements(By.XPath("//*[name()='svg']/*[name()='g'][@role='button'][contains(@aria-label, 'starts ')]")).Count == 2, "it has no slot");
+        page.Until(
+            () => page.Driver.FindElements(By.XPath("//*[name()='svg']/*[name()='g'][@role='button'][contains(@aria-label, 'starts ')]")).Count == 2,
+            "it has no slot"
+        );
         page.Click("Undo");
         page.UntilSees("Undone: How Kiln shed sends");
     }

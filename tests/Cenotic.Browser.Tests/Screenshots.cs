@@ -12,10 +12,23 @@ public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
         using (var desk = demo.Open(1280, 800))
         {
             desk.SignIn();
-            foreach (var (view, name) in new[] { ("place", "place"), ("bench/drying", "bench"), ("bench/drying?view=circuit", "bench-circuit"),
-                ("bench/drying?view=power", "bench-power"), ("rhythm/cistern", "rhythm"), ("rhythm/cistern?view=life", "rhythm-life"),
-                ("rhythm/parcel?view=light", "rhythm-light"), ("rhythm/kiln?view=air", "rhythm-air"), ("reach", "reach"), ("watch", "watch"),
-                ("watch/house", "watch-view"), ("alerts?view=rules", "alerts") })
+            foreach (
+                var (view, name) in new[]
+                {
+                    ("place", "place"),
+                    ("bench/drying", "bench"),
+                    ("bench/drying?view=circuit", "bench-circuit"),
+                    ("bench/drying?view=power", "bench-power"),
+                    ("rhythm/cistern", "rhythm"),
+                    ("rhythm/cistern?view=life", "rhythm-life"),
+                    ("rhythm/parcel?view=light", "rhythm-light"),
+                    ("rhythm/kiln?view=air", "rhythm-air"),
+                    ("reach", "reach"),
+                    ("watch", "watch"),
+                    ("watch/house", "watch-view"),
+                    ("alerts?view=rules", "alerts"),
+                }
+            )
             {
                 desk.Go(view);
                 Take(desk, folder, name);

@@ -76,7 +76,10 @@ public sealed class ViewsTests(Demo demo) : IClassFixture<Demo>
         // By mouse: dragged where there is a mouse, by its buttons at both sizes.
         if (width > 1000)
         {
-            var (from, to) = (page.Find("//article[starts-with(@aria-label, 'Kiln shell,')]//h3", "what is dragged"), page.Find("//article[starts-with(@aria-label, 'Hall temperature,')]//h3", "where it goes"));
+            var (from, to) = (
+                page.Find("//article[starts-with(@aria-label, 'Kiln shell,')]//h3", "what is dragged"),
+                page.Find("//article[starts-with(@aria-label, 'Hall temperature,')]//h3", "where it goes")
+            );
             page.Driver.ExecuteScript("arguments[0].scrollIntoView({ block: 'center' })", from);
             new Actions(page.Driver).ClickAndHold(from).MoveByOffset(-10, 0).MoveToElement(to).Release().Perform();
             page.Until(() => Order(page)[0] == "Kiln shell", "it was dragged to the front");

@@ -33,7 +33,14 @@ public sealed class WalkTests(Demo demo) : IClassFixture<Demo>
         page.Choose("Spot", $"Shelf {width}");
         page.Click("Add the node");
         page.UntilSees("No parts yet");
-        foreach (var part in new[] { "BME280 breakout: temperature, humidity, pressure", "HC-SR04 ultrasonic distance sensor", "Relay module, one channel, 5 V coil" })
+        foreach (
+            var part in new[]
+            {
+                "BME280 breakout: temperature, humidity, pressure",
+                "HC-SR04 ultrasonic distance sensor",
+                "Relay module, one channel, 5 V coil",
+            }
+        )
         {
             page.Click("Add a part");
             page.Tap(() => page.Find($"//button[starts-with(normalize-space(), '{part}')]", part));
@@ -72,7 +79,10 @@ public sealed class WalkTests(Demo demo) : IClassFixture<Demo>
 
         // Watch: what the new node sends arrives by itself.
         page.Go("watch");
-        page.Until(() => page.Driver.FindElements(By.XPath($"//*[@data-reading[starts-with(., 'cellar-{width}/')]]//*[@data-value][contains(., '°C')]")).Count > 0, "the new node is heard");
+        page.Until(
+            () => page.Driver.FindElements(By.XPath($"//*[@data-reading[starts-with(., 'cellar-{width}/')]]//*[@data-value][contains(., '°C')]")).Count > 0,
+            "the new node is heard"
+        );
 
         // Alerts: a rule as a sentence; the heat of the demo raises it; it is acknowledged.
         page.Go("alerts?view=rules");
@@ -105,7 +115,10 @@ public sealed class WalkTests(Demo demo) : IClassFixture<Demo>
         Assert.Empty(page.AxeFaults());
         Assert.False(page.Overflows());
         page.Tap(() => page.Find($"//a[@aria-label='See its stretch: Cellar {width} warm']", "the way to its stretch"));
-        page.Until(() => page.Driver.Url.Contains("/watch/", StringComparison.Ordinal) && page.Driver.Url.Contains("from=", StringComparison.Ordinal), "a view stands at its stretch");
+        page.Until(
+            () => page.Driver.Url.Contains("/watch/", StringComparison.Ordinal) && page.Driver.Url.Contains("from=", StringComparison.Ordinal),
+            "a view stands at its stretch"
+        );
 
         // The browser itself notes each refusal that was provoked above; nothing else may stand there.
         Assert.All(page.ConsoleErrors(), e => Assert.Contains("/edits - Failed to load resource: the server responded with a status of 422", e));
@@ -120,7 +133,20 @@ public sealed class WalkTests(Demo demo) : IClassFixture<Demo>
         foreach (var station in new[] { "place", "bench/hall", "rhythm/cistern", "watch", "alerts" })
         {
             page.Go(station);
-            foreach (var words in new[] { "New spot", "New node", "Add a part", "New reading", "New rule", "Remove", "Edit", "Acknowledge", "Add a measured current" })
+            foreach (
+                var words in new[]
+                {
+                    "New spot",
+                    "New node",
+                    "Add a part",
+                    "New reading",
+                    "New rule",
+                    "Remove",
+                    "Edit",
+                    "Acknowledge",
+                    "Add a measured current",
+                }
+            )
             {
                 Assert.DoesNotContain(page.Driver.FindElements(By.XPath($"//button[normalize-space() = '{words}']")), e => e.Displayed);
             }

@@ -6,7 +6,23 @@ namespace Cenotic.Core.Tests;
 public partial class FloorsTests
 {
     private static readonly string[] Order =
-        ["Common", "Catalogue", "Electrical", "Design", "Place", "Bench", "Rhythm", "Reach", "BringUp", "Watch", "Alerts", "Log", "Formats", "Planning", "Rehearsal"];
+    [
+        "Common",
+        "Catalogue",
+        "Electrical",
+        "Design",
+        "Place",
+        "Bench",
+        "Rhythm",
+        "Reach",
+        "BringUp",
+        "Watch",
+        "Alerts",
+        "Log",
+        "Formats",
+        "Planning",
+        "Rehearsal",
+    ];
 
     /// <summary>The repository.</summary>
     internal static string Root

@@ -8,7 +8,8 @@ namespace Cenotic.Core.Tests;
 /// <summary>Small designs that tests start from.</summary>
 internal static class Samples
 {
-    internal const string Esp32 = "esp32-dev-38", Rp2040 = "rp2040-wifi-40";
+    internal const string Esp32 = "esp32-dev-38",
+        Rp2040 = "rp2040-wifi-40";
 
     internal static readonly HardwareCatalogue Catalogue = HardwareCatalogue.BuiltIn;
 
@@ -21,7 +22,8 @@ internal static class Samples
 
     internal static ReadingDesign Every(string key, string part, string quantity, long intervalMs) => new(key, key, part, quantity, intervalMs, null, 1);
 
-    internal static ReadingDesign OnChange(string key, string part, string quantity, long? heartbeatMs = null) => new(key, key, part, quantity, null, heartbeatMs, 0);
+    internal static ReadingDesign OnChange(string key, string part, string quantity, long? heartbeatMs = null) =>
+        new(key, key, part, quantity, null, heartbeatMs, 0);
 
     internal static BenchPlan Plan(NodeDesign node) => BenchPlanner.Plan(node, Catalogue);
 

@@ -10,11 +10,26 @@ internal static partial class Routes
     /// <summary>What stands for a part of a path: something that is there in the demo's design.</summary>
     private static readonly Dictionary<string, string> Parts = new()
     {
-        ["site"] = "home", ["node"] = "hall", ["reading"] = "temp", ["output"] = "light", ["zone"] = "house", ["person"] = "ann", ["name"] = "viewer", ["view"] = "house", ["id"] = "1", ["kind"] = "part", ["documentName"] = "v1", ["token"] = "none", ["key"] = "none",
+        ["site"] = "home",
+        ["node"] = "hall",
+        ["reading"] = "temp",
+        ["output"] = "light",
+        ["zone"] = "house",
+        ["person"] = "ann",
+        ["name"] = "viewer",
+        ["view"] = "house",
+        ["id"] = "1",
+        ["kind"] = "part",
+        ["documentName"] = "v1",
+        ["token"] = "none",
+        ["key"] = "none",
     };
 
     public static IEnumerable<(RouteEndpoint Endpoint, string Method)> Of(RunningServer server) =>
-        server.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>().SelectMany(e => (e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? ["GET"]).Select(m => (e, m)));
+        server
+            .Services.GetRequiredService<EndpointDataSource>()
+            .Endpoints.OfType<RouteEndpoint>()
+            .SelectMany(e => (e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? ["GET"]).Select(m => (e, m)));
 
     /// <summary>The path of a route with its parts filled in.</summary>
     public static string Path(RouteEndpoint endpoint) => Part().Replace(endpoint.RoutePattern.RawText!, m => Parts.GetValueOrDefault(m.Groups[1].Value, "1"));

@@ -20,11 +20,13 @@ namespace Cenotic.Server.Tests;
 /// <summary>The real host on free ports, with the demo's design as site "home" and three accounts: an owner, a viewer, and a stranger to the site.</summary>
 public sealed class RunningServer : IAsyncDisposable
 {
-    public const string Site = "home", Password = "correct-horse";
+    public const string Site = "home",
+        Password = "correct-horse";
 
     private readonly bool _keepsFolder;
 
-    private RunningServer(WebApplication app, App.Started started, Settings settings, bool keepsFolder) => (Application, Started, Settings, _keepsFolder) = (app, started, settings, keepsFolder);
+    private RunningServer(WebApplication app, App.Started started, Settings settings, bool keepsFolder) =>
+        (Application, Started, Settings, _keepsFolder) = (app, started, settings, keepsFolder);
 
     public WebApplication Application { get; }
 
@@ -40,7 +42,13 @@ public sealed class RunningServer : IAsyncDisposable
     /// <param name="empty">True for a server without accounts.</param>
     /// <param name="with">Other settings than the usual.</param>
     /// <param name="system">Another clock than this machine's.</param>
-    public static async Task<RunningServer> StartAsync(string? folder = null, bool empty = false, bool demo = false, Func<Settings, Settings>? with = null, TimeProvider? system = null)
+    public static async Task<RunningServer> StartAsync(
+        string? folder = null,
+        bool empty = false,
+        bool demo = false,
+        Func<Settings, Settings>? with = null,
+        TimeProvider? system = null
+    )
     {
         var settings = new Settings(new(IPAddress.Loopback, 0), new(IPAddress.Loopback, 0), folder ?? NewFolder(), demo, Password);
         settings = with?.Invoke(settings) ?? settings;
@@ -70,11 +78,20 @@ public sealed class RunningServer : IAsyncDisposable
         }
         // Without what is worked out: tests count what nodes sent.
         await Book.CreateAsync(Site, Fernhollow.Design with { Derived = [] }, ids["owner"], Fernhollow.Evidence);
-        await Services.GetRequiredService<WriteGate>().WriteAsync(store =>
-        {
-            store.Memberships.Add(new() { Site = Site, AccountId = ids["viewer"], Role = Role.Viewer });
-            return Task.CompletedTask;
-        });
+        await Services
+            .GetRequiredService<WriteGate>()
+            .WriteAsync(store =>
+            {
+                store.Memberships.Add(
+                    new()
+                    {
+                        Site = Site,
+                        AccountId = ids["viewer"],
+                        Role = Role.Viewer,
+                    }
+                );
+                return Task.CompletedTask;
+            });
     }
 
     /// <summary>A browser in miniature: cookies, and the token on every write.</summary>
@@ -118,13 +135,30 @@ public sealed class RunningServer : IAsyncDisposable
     }
 
     public MqttClientOptions Options(string node, string key) =>
-        new MqttClientOptionsBuilder().WithTcpServer("127.0.0.1", Started.Broker.Port).WithCredentials(Broker.UserName(Site, node), key).WithProtocolVersion(MQTTnet.Formatter.MqttProtocolVersion.V500).WithTimeout(TimeSpan.FromSeconds(10)).Build();
+        new MqttClientOptionsBuilder()
+            .WithTcpServer("127.0.0.1", Started.Broker.Port)
+            .WithCredentials(Broker.UserName(Site, node), key)
+            .WithProtocolVersion(MQTTnet.Formatter.MqttProtocolVersion.V500)
+            .WithTimeout(TimeSpan.FromSeconds(10))
+            .Build();
 
     public static Task<MqttClientPublishResult> PublishAsync(IMqttClient client, string node, string payload, string? topic = null) =>
-        client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(topic ?? Topics.Data(Site, node)).WithPayload(payload).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
+        client.PublishAsync(
+            new MqttApplicationMessageBuilder()
+                .WithTopic(topic ?? Topics.Data(Site, node))
+                .WithPayload(payload)
+                .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+                .Build()
+        );
 
     public static Task<MqttClientPublishResult> PublishAsync(IMqttClient client, string node, byte[] payload) =>
-        client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data(Site, node)).WithPayload(payload).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
+        client.PublishAsync(
+            new MqttApplicationMessageBuilder()
+                .WithTopic(Topics.Data(Site, node))
+                .WithPayload(payload)
+                .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+                .Build()
+        );
 
     public async Task<T> QueryAsync<T>(Func<CenoticStore, Task<T>> query)
     {
@@ -135,7 +169,8 @@ public sealed class RunningServer : IAsyncDisposable
     /// <summary>One number from the database.</summary>
     public Task<long> CountAsync(FormattableString sql) => QueryAsync(async s => (await s.Database.SqlQuery<long>(sql).ToListAsync()).Single());
 
-    public Task<List<string>> RefusalsAsync(string node) => QueryAsync(s => s.Refusals.Where(r => r.Node == node).OrderBy(r => r.Id).Select(r => r.Reason).ToListAsync());
+    public Task<List<string>> RefusalsAsync(string node) =>
+        QueryAsync(s => s.Refusals.Where(r => r.Node == node).OrderBy(r => r.Id).Select(r => r.Reason).ToListAsync());
 
     /// <summary>Waits until something is so, at most a minute: it costs nothing where all goes well.</summary>
     public static async Task UntilAsync(Func<Task<bool>> holds, string what)
@@ -150,7 +185,12 @@ public sealed class RunningServer : IAsyncDisposable
 
     /// <summary>Names this machine as a network of the house, which lines over the network and webhooks may be in.</summary>
     public async Task NameHomeAsync(HttpClient owner) =>
-        Assert.Equal(HttpStatusCode.NoContent, (await owner.PutAsync($"/api/sites/{Site}/notices/settings", Body(new Cenotic.Server.Alerts.NoticeSettingsRequest(HomeNetworks: "127.0.0.0/8")))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (
+                await owner.PutAsync($"/api/sites/{Site}/notices/settings", Body(new Cenotic.Server.Alerts.NoticeSettingsRequest(HomeNetworks: "127.0.0.0/8")))
+            ).StatusCode
+        );
 
     public static StringContent Body(object value) => new(JsonSerializer.Serialize(value, CenoticJson.Options), System.Text.Encoding.UTF8, "application/json");
 

@@ -26,12 +26,16 @@ public class SettingsTests
     [Fact]
     public void Https_works_with_a_certificate_and_without_one_says_what_to_set()
     {
-        Assert.Contains("set CENOTIC_CERTIFICATE and CENOTIC_CERTIFICATE_KEY",
-            Assert.Throws<ArgumentException>(() => Read(("WEB", "https://127.0.0.1:5443"))).Message);
+        Assert.Contains(
+            "set CENOTIC_CERTIFICATE and CENOTIC_CERTIFICATE_KEY",
+            Assert.Throws<ArgumentException>(() => Read(("WEB", "https://127.0.0.1:5443"))).Message
+        );
         var folder = Directory.CreateTempSubdirectory("cenotic-settings").FullName;
         using var key = RSA.Create(2048);
-        using var certificate = new CertificateRequest("CN=127.0.0.1", key, HashAlgorithmName.SHA256, RSASignaturePadding.Pkcs1)
-            .CreateSelfSigned(DateTimeOffset.UtcNow, DateTimeOffset.UtcNow.AddDays(1));
+        using var certificate = new CertificateRequest("CN=127.0.0.1", key, HashAlgorithmName.SHA256, RSASignaturePadding.Pkcs1).CreateSelfSigned(
+            DateTimeOffset.UtcNow,
+            DateTimeOffset.UtcNow.AddDays(1)
+        );
         var file = Path.Combine(folder, "both.pem");
         File.WriteAllText(file, certificate.ExportCertificatePem() + "\n" + key.ExportPkcs8PrivateKeyPem());
         Assert.Equal("127.0.0.1:5443", Read(("WEB", "https://localhost:5443/"), ("CERTIFICATE", file)).Web.ToString());

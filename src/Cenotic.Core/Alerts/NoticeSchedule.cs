@@ -2,7 +2,13 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Alerts;
 
-public enum NoticeKind { Raised, Reminder, Escalated, Over }
+public enum NoticeKind
+{
+    Raised,
+    Reminder,
+    Escalated,
+    Over,
+}
 
 /// <summary>A notice that is due: which of an episode's, to whom.</summary>
 /// <param name="Number">Of a reminder, which one, from 1; else 0.</param>
@@ -10,7 +16,10 @@ public enum NoticeKind { Raised, Reminder, Escalated, Over }
 public sealed record DueNotice(NoticeKind Kind, int Number, string Person, long AtMs)
 {
     /// <summary>The step of the episode that this notice is: the same step is never another notice.</summary>
-    public string Step => Kind == NoticeKind.Reminder ? $"reminder-{Number}" : Kind == NoticeKind.Escalated ? "raised" : Kind.ToString().ToLowerInvariant();
+    public string Step =>
+        Kind == NoticeKind.Reminder ? $"reminder-{Number}"
+        : Kind == NoticeKind.Escalated ? "raised"
+        : Kind.ToString().ToLowerInvariant();
 }
 
 /// <summary>What is known of an episode when it is to be told.</summary>
@@ -18,8 +27,8 @@ public sealed record DueNotice(NoticeKind Kind, int Number, string Person, long 
 public sealed record Standing(long RaisedMs, long? ClearedMs, long? AcknowledgedMs, bool Damped = false);
 
 /// <summary>
-/// When an episode is told to whom: at once or after nobody acknowledged it, again as a reminder, and when it is over; held back by quiet hours to their end. A function of the episode alone, so that a restart
-/// neither loses nor repeats one: what lies between the moment up to which all was told and now is due. Pure.
+/// When an episode is told to whom: at once or after nobody acknowledged it, again as a reminder, and when it is over; held back by quiet hours to their end. A
+/// function of the episode alone, so that a restart neither loses nor repeats one: what lies between the moment up to which all was told and now is due. Pure.
 /// </summary>
 public static class NoticeSchedule
 {
@@ -35,13 +44,22 @@ public static class NoticeSchedule
     private const int MostReminders = 10_000;
 
     /// <summary>True when a rule flaps: of what it raised before, so many lie within the hour before this.</summary>
-    public static bool Flaps(IEnumerable<long> earlierRaisedMs, long raisedMs) => earlierRaisedMs.Count(e => e < raisedMs && e > raisedMs - FlapWithinMs) >= FlapCount;
+    public static bool Flaps(IEnumerable<long> earlierRaisedMs, long raisedMs) =>
+        earlierRaisedMs.Count(e => e < raisedMs && e > raisedMs - FlapWithinMs) >= FlapCount;
 
     /// <summary>True for a rule of something that happens and is over at once: a knock, a parcel, so many within a time. It cannot last.</summary>
     public static bool IsOfMoments(RuleDesign rule) => rule.Parts.Any(p => p.Condition is InSequence or EventsWithin);
 
-    /// <summary>The notices that fell due after <paramref name="toldUntilMs"/> up to <paramref name="now"/>. Of reminders that were missed together only the newest is left, with its number.</summary>
-    public static IReadOnlyList<DueNotice> Due(TellDesign tell, IReadOnlyList<PersonDesign> people, Standing episode, TimeZoneInfo zone, long toldUntilMs, long now)
+    /// <summary>The notices that fell due after <paramref name="toldUntilMs"/> up to <paramref name="now"/>. Of reminders
+    /// that were missed together only the newest is left, with its number.</summary>
+    public static IReadOnlyList<DueNotice> Due(
+        TellDesign tell,
+        IReadOnlyList<PersonDesign> people,
+        Standing episode,
+        TimeZoneInfo zone,
+        long toldUntilMs,
+        long now
+    )
     {
         var due = new List<DueNotice>();
         foreach (var step in tell.Steps)
@@ -77,7 +95,11 @@ public static class NoticeSchedule
 
     /// <summary>True when nothing can fall due any more.</summary>
     public static bool IsDone(TellDesign? tell, IReadOnlyList<PersonDesign> people, Standing episode, TimeZoneInfo zone, long toldUntilMs) =>
-        tell is null || (episode.ClearedMs is { } cleared && (!tell.WhenOver || people.All(p => QuietHours.After(tell.ThroughQuiet ? null : p.Quiet, zone, cleared) <= toldUntilMs)));
+        tell is null
+        || (
+            episode.ClearedMs is { } cleared
+            && (!tell.WhenOver || people.All(p => QuietHours.After(tell.ThroughQuiet ? null : p.Quiet, zone, cleared) <= toldUntilMs))
+        );
 
     /// <summary>The newest reminder after a moment, and how many there were with it; a reminder that would come in quiet hours is left out.</summary>
     private static (int Number, long At)? Reminder(QuietDesign? quiet, TimeZoneInfo zone, long first, long every, long after, long until)

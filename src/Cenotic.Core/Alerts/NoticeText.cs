@@ -11,7 +11,17 @@ namespace Cenotic.Core.Alerts;
 /// <param name="HowFar">The value against the limit; empty for silence.</param>
 /// <param name="ToDo">The rule's own note; may be empty.</param>
 /// <param name="Late">True when the server was off when it was due.</param>
-public sealed record NoticeFacts(DueNotice Notice, string Label, string Where, string HowFar, string ToDo, long RaisedMs, long? ClearedMs, bool Late, bool Damped);
+public sealed record NoticeFacts(
+    DueNotice Notice,
+    string Label,
+    string Where,
+    string HowFar,
+    string ToDo,
+    long RaisedMs,
+    long? ClearedMs,
+    bool Late,
+    bool Damped
+);
 
 /// <summary>The words of a notice: what, where, since when, how far, what to do. Pure.</summary>
 public static class NoticeText
@@ -29,18 +39,32 @@ public static class NoticeText
 
     /// <summary>The text of a mail.</summary>
     public static string Body(string site, IReadOnlyList<NoticeFacts> notices, TimeZoneInfo zone) =>
-        string.Join("\n", notices.Select(n => string.Join("\n", Lines(n, zone)) + "\n")) + $"\n{OneLine(site)}. Told by a home-made network, which is no certified alarm.\n";
+        string.Join("\n", notices.Select(n => string.Join("\n", Lines(n, zone)) + "\n"))
+        + $"\n{OneLine(site)}. Told by a home-made network, which is no certified alarm.\n";
 
     /// <summary>A text message: one line, and the mark by which a repeat is known.</summary>
     public static string Short(string site, IReadOnlyList<NoticeFacts> notices, TimeZoneInfo zone, string id)
     {
-        var text = OneLine($"{site}: " + string.Join("; ", notices.Select(n => $"{Headline(n)}{(n.HowFar.Length > 0 && n.Notice.Kind != NoticeKind.Over ? $", {n.HowFar}" : "")}, {Clock(n.Notice.Kind == NoticeKind.Over ? n.ClearedMs!.Value : n.RaisedMs, zone)}")));
+        var text = OneLine(
+            $"{site}: "
+                + string.Join(
+                    "; ",
+                    notices.Select(n =>
+                        $"{Headline(n)}{(n.HowFar.Length > 0 && n.Notice.Kind != NoticeKind.Over ? $", {n.HowFar}" : "")}, "
+                        + $"{Clock(n.Notice.Kind == NoticeKind.Over ? n.ClearedMs!.Value : n.RaisedMs, zone)}"
+                    )
+                )
+        );
         return $"{(text.Length > LongestText ? text[..(LongestText - 1)] + "…" : text)} [{id[..6]}]";
     }
 
     /// <summary>The name of a notice that stays the same however often it is sent: 32 hexadecimal digits of a hash of episode, step, person and way.</summary>
     public static string Id(string site, long episode, string step, string person, WayDesign way) =>
-        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', site, episode.ToString(CultureInfo.InvariantCulture), step, person, way.Kind, way.Address))))[..32];
+        Convert.ToHexStringLower(
+            SHA256.HashData(
+                Encoding.UTF8.GetBytes(string.Join('\n', site, episode.ToString(CultureInfo.InvariantCulture), step, person, way.Kind, way.Address))
+            )
+        )[..32];
 
     /// <summary>Text on one line, without control characters.</summary>
     public static string OneLine(string text) => string.Concat(text.Select(c => char.IsControl(c) || c is '\u2028' or '\u2029' ? ' ' : c)).Trim();
@@ -55,33 +79,41 @@ public static class NoticeText
         {
             (SilentFor silent, _) => $"nothing heard for {DurationText.Of(silent.ForMs)}",
             (EventsWithin events, _) => $"{events.Count} times within {DurationText.Of(events.WithinMs)}",
-            (InSequence sequence, _) => sequence.Outcome switch { SequenceOutcome.Both => $"both within {DurationText.Of(sequence.WithinMs)}", SequenceOutcome.FirstAlone => $"without the other within {DurationText.Of(sequence.WithinMs)}", _ => $"the other alone, within {DurationText.Of(sequence.WithinMs)}" },
+            (InSequence sequence, _) => sequence.Outcome switch
+            {
+                SequenceOutcome.Both => $"both within {DurationText.Of(sequence.WithinMs)}",
+                SequenceOutcome.FirstAlone => $"without the other within {DurationText.Of(sequence.WithinMs)}",
+                _ => $"the other alone, within {DurationText.Of(sequence.WithinMs)}",
+            },
             (_, null) => "",
             (UnlikeUsual, { } v) => $"{With(v)}, unlike its usual at this hour",
-            (BeyondLimit limit, { } v) => $"{With(v)}, {(limit.Side == LimitSide.Above ? "above" : "below")} {Plain(limit.Limit)}{(limit.ForMs > 0 ? $" for {DurationText.Of(limit.ForMs)}" : "")}",
+            (BeyondLimit limit, { } v) => $"{With(v)}, {(limit.Side == LimitSide.Above ? "above" : "below")} "
+                + $"{Plain(limit.Limit)}{(limit.ForMs > 0 ? $" for {DurationText.Of(limit.ForMs)}" : "")}",
             (OutsideBand band, { } v) => $"{With(v)}, outside {band.Low.ToString(CultureInfo.InvariantCulture)} to {Plain(band.High)}",
             (InARow row, { } v) => $"{With(v)}, {(row.Side == LimitSide.Above ? "above" : "below")} {Plain(row.Limit)} {row.Times} times in a row",
-            (ChangesFaster change, { } v) => $"{With(v)}, {(change.Side == ChangeSide.Rises ? "risen" : "fallen")} by {Plain(change.By)} or more within {DurationText.Of(change.WithinMs)}",
+            (ChangesFaster change, { } v) =>
+                $"{With(v)}, {(change.Side == ChangeSide.Rises ? "risen" : "fallen")} by {Plain(change.By)} or more within {DurationText.Of(change.WithinMs)}",
             (_, { } v) => With(v),
         };
     }
 
-    private static string Headline(NoticeFacts n) => n.Notice.Kind switch
-    {
-        NoticeKind.Over => $"{n.Label} is over",
-        NoticeKind.Reminder => $"{n.Label}, reminder {n.Notice.Number}",
-        NoticeKind.Escalated => $"{n.Label}, nobody has acknowledged it",
-        _ => n.Label,
-    };
+    private static string Headline(NoticeFacts n) =>
+        n.Notice.Kind switch
+        {
+            NoticeKind.Over => $"{n.Label} is over",
+            NoticeKind.Reminder => $"{n.Label}, reminder {n.Notice.Number}",
+            NoticeKind.Escalated => $"{n.Label}, nobody has acknowledged it",
+            _ => n.Label,
+        };
 
     private static IEnumerable<string> Lines(NoticeFacts n, TimeZoneInfo zone)
     {
         yield return OneLine(Headline(n));
         yield return "Where: " + OneLine(n.Where);
         var since = Clock(n.RaisedMs, zone);
-        yield return n.Notice.Kind == NoticeKind.Over
-            ? $"From {since} to {Clock(n.ClearedMs!.Value, zone)}, {DurationText.Of(n.ClearedMs.Value - n.RaisedMs)}"
-            : n.Notice.AtMs - n.RaisedMs >= 60_000 ? $"Since {since}, for {DurationText.Of((n.Notice.AtMs - n.RaisedMs) / 60_000 * 60_000)}" : $"Since {since}";
+        yield return n.Notice.Kind == NoticeKind.Over ? $"From {since} to {Clock(n.ClearedMs!.Value, zone)}, {DurationText.Of(n.ClearedMs.Value - n.RaisedMs)}"
+        : n.Notice.AtMs - n.RaisedMs >= 60_000 ? $"Since {since}, for {DurationText.Of((n.Notice.AtMs - n.RaisedMs) / 60_000 * 60_000)}"
+        : $"Since {since}";
         if (n.HowFar.Length > 0)
         {
             yield return (n.Notice.Kind == NoticeKind.Over ? "It was: " : "How far: ") + OneLine(n.HowFar);
@@ -100,5 +132,6 @@ public static class NoticeText
         }
     }
 
-    private static string Clock(long ms, TimeZoneInfo zone) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone).ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture);
+    private static string Clock(long ms, TimeZoneInfo zone) =>
+        TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone).ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture);
 }

@@ -67,7 +67,9 @@ public static class OutputJudge
     /// <summary>Length of a lease, ms of site time.</summary>
     public const long LeaseMs = 60_000;
 
-    private const long RenewBelowMs = 40_000, TellAgainMs = 5_000, LeastMs = 1_000;
+    private const long RenewBelowMs = 40_000,
+        TellAgainMs = 5_000,
+        LeastMs = 1_000;
 
     /// <summary>The next wish takes over this long before the time of the one before is up, so that the output does not fall off between them.</summary>
     private const long HandOverMs = 2_000;
@@ -90,7 +92,8 @@ public static class OutputJudge
         if (winner is null || (!hears && winner.Id != held.Id))
         {
             return now >= held.UntilMs ? new(null, false, held.Who, "its time was up")
-                : IsOwn(held) || Stands(held, wishes) ? null : new(null, true, held.Who, $"{held.Who} is over");
+                : IsOwn(held) || Stands(held, wishes) ? null
+                : new(null, true, held.Who, $"{held.Who} is over");
         }
         return winner.Id != held.Id || (hears && winner.Rank == WishRank.Permit && held.UntilMs - now < (winner.UntilMs - now) / 2) ? On(winner) : null;
 
@@ -103,8 +106,9 @@ public static class OutputJudge
 
     /// <summary>A person's order.</summary>
     /// <param name="until">For on, until when; null for off.</param>
-    public static OutputTurn Order(string who, long? until, long now) => until is { } ends
-        ? new(new($"{who} {now}", WishRank.Person, who, ends), true, who, $"switched again by {who}")
+    public static OutputTurn Order(string who, long? until, long now) =>
+        until is { } ends
+            ? new(new($"{who} {now}", WishRank.Person, who, ends), true, who, $"switched again by {who}")
             : new(null, true, who, $"switched off by {who}", ForAll: true);
 
     /// <summary>The output after a turn.</summary>
@@ -125,7 +129,8 @@ public static class OutputJudge
         }
         return kept with
         {
-            Held = null, Done = turn.ForAll ? [.. kept.Done.Union(wishes.Select(w => w.Id)).Union(over)] : kept.Done,
+            Held = null,
+            Done = turn.ForAll ? [.. kept.Done.Union(wishes.Select(w => w.Id)).Union(over)] : kept.Done,
             Off = new(command, Math.Max(kept.LeaseUntilMs, now + LeaseMs)),
         };
     }
@@ -133,7 +138,11 @@ public static class OutputJudge
     /// <summary>The output without what it remembers of wishes that are gone.</summary>
     public static OutputKept Tidied(OutputKept kept, IReadOnlyList<OutputWish> wishes) =>
         kept.Done.Count > 0 && kept.Done.Any(d => wishes.All(w => w.Id != d))
-            ? kept with { Done = [.. kept.Done.Where(d => wishes.Any(w => w.Id == d))] } : kept;
+            ? kept with
+            {
+                Done = [.. kept.Done.Where(d => wishes.Any(w => w.Id == d))],
+            }
+            : kept;
 
     /// <summary>What its node is to be told now: a lease that is due, or an off that it has not confirmed.</summary>
     /// <param name="hears">Whether it is connected and listens.</param>
@@ -146,7 +155,8 @@ public static class OutputJudge
                 return (kept with { Off = null }, null);
             }
             return hears && (off.SentMs is not { } sent || now - sent >= TellAgainMs)
-                ? (kept with { Off = off with { SentMs = now } }, new(off.Command, false, now + LeaseMs, 0)) : (kept, null);
+                ? (kept with { Off = off with { SentMs = now } }, new(off.Command, false, now + LeaseMs, 0))
+                : (kept, null);
         }
         if (!hears || kept.Held is not { } held || now >= held.UntilMs || kept.LeaseUntilMs - now > RenewBelowMs || kept.LeaseUntilMs == held.UntilMs)
         {

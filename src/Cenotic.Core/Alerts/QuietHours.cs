@@ -2,7 +2,8 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Alerts;
 
-/// <summary>Stretches of the day by the clock on the wall. In the night a clock is set forward an hour of the stretch is missing, in the night it is set back one is there twice: both are right by the clock on the wall. Pure.</summary>
+/// <summary>Stretches of the day by the clock on the wall. In the night a clock is set forward an hour of the stretch is missing, in the night it is set back
+/// one is there twice: both are right by the clock on the wall. Pure.</summary>
 public static class QuietHours
 {
     private const long MinuteMs = 60_000;

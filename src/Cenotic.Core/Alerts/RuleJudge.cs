@@ -39,13 +39,18 @@ public readonly record struct ReadingFacts(long? OverdueAfterMs, bool IsEvent);
 /// <summary>Gives the facts of a reading.</summary>
 public delegate ReadingFacts FactsOf(ReadingRef reading);
 
-public enum RuleTurn { Raised, Cleared }
+public enum RuleTurn
+{
+    Raised,
+    Cleared,
+}
 
 /// <summary>A rule that turned. <paramref name="At"/> is the sample's time, or when its duration ran out.</summary>
 public sealed record RuleEvent(RuleTurn Turn, long At, double? Value);
 
 /// <summary>
-/// Judges a rule on samples and on passing time. The same code runs live and on the past. Samples older than the newest judged are not to be given: the caller stores them as late.
+/// Judges a rule on samples and on passing time. The same code runs live and on the past. Samples older
+/// than the newest judged are not to be given: the caller stores them as late.
 /// </summary>
 public static class RuleJudge
 {
@@ -60,13 +65,26 @@ public static class RuleJudge
     /// <param name="facts">A duration is fulfilled by the first value at or after its end, when that arrives; by the clock where a reading is sent
     /// only when it changes, and for others once the next message is overdue: till then nobody knows what a batch holds. Without it, by the clock.</param>
     public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSample(
-        RuleDesign rule, RuleState state, ReadingRef reading, long t, double value, UsualAt? usual = null, FactsOf? facts = null) =>
-        rule.Also.Count > 0 ? OnSamples(rule, state, t, [(reading, value)], usual, facts) : Single(rule, state, reading, t, value, usual, facts);
+        RuleDesign rule,
+        RuleState state,
+        ReadingRef reading,
+        long t,
+        double value,
+        UsualAt? usual = null,
+        FactsOf? facts = null
+    ) => rule.Also.Count > 0 ? OnSamples(rule, state, t, [(reading, value)], usual, facts) : Single(rule, state, reading, t, value, usual, facts);
 
     /// <summary>A rule of one condition: the way that nearly all values take, so nothing is made that is not kept.</summary>
     /// <param name="reading">Null for the rule's own.</param>
     private static (RuleState State, IReadOnlyList<RuleEvent> Events) Single(
-        RuleDesign rule, RuleState state, ReadingRef? reading, long t, double value, UsualAt? usual, FactsOf? facts)
+        RuleDesign rule,
+        RuleState state,
+        ReadingRef? reading,
+        long t,
+        double value,
+        UsualAt? usual,
+        FactsOf? facts
+    )
     {
         IReadOnlyList<RuleEvent> early = [];
         if (DueAt(rule.Condition, state, Overdue(rule.Parts[0], facts)) < t)
@@ -78,10 +96,17 @@ public static class RuleJudge
         return (state, turn is null ? early : [.. early, turn]);
     }
 
-    /// <summary>A rule of several conditions after what one message says of one moment: all of it is taken before the conditions are held together, so that no order within a message raises anything.</summary>
+    /// <summary>A rule of several conditions after what one message says of one moment: all of it is taken before the conditions
+    /// are held together, so that no order within a message raises anything.</summary>
     /// <param name="samples">Of <see cref="RuleDesign.Inputs"/>.</param>
-    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSamples(RuleDesign rule, RuleState state, long t,
-        IReadOnlyList<(ReadingRef Reading, double Value)> samples, UsualAt? usual = null, FactsOf? facts = null)
+    public static (RuleState State, IReadOnlyList<RuleEvent> Events) OnSamples(
+        RuleDesign rule,
+        RuleState state,
+        long t,
+        IReadOnlyList<(ReadingRef Reading, double Value)> samples,
+        UsualAt? usual = null,
+        FactsOf? facts = null
+    )
     {
         var (now, early) = OnTime(rule, state, t - 1, facts);
         var (parts, states) = (rule.Parts, StatesOf(rule, now).ToArray());
@@ -89,13 +114,32 @@ public static class RuleJudge
         {
             for (var i = 0; i < parts.Count; i++)
             {
-                states[i] = Reads(parts[i], reading) ? Part(parts[i].Condition, states[i], parts[i].Reading == reading, reading, t, value, usual,
-                    IsEvent(parts[i].Condition, reading, facts)).State : states[i];
+                states[i] = Reads(parts[i], reading)
+                    ? Part(
+                        parts[i].Condition,
+                        states[i],
+                        parts[i].Reading == reading,
+                        reading,
+                        t,
+                        value,
+                        usual,
+                        IsEvent(parts[i].Condition, reading, facts)
+                    ).State
+                    : states[i];
             }
         }
         // Of several nodes one may be a little behind another: together they turn no earlier than what was heard before.
         var at = Math.Max(t, now.More?.Newest ?? t);
-        (now, var turn) = Together(rule, now with { More = new(null, at, states), LastHeard = Math.Max(at, now.LastHeard), LastValue = states[0].LastValue }, at);
+        (now, var turn) = Together(
+            rule,
+            now with
+            {
+                More = new(null, at, states),
+                LastHeard = Math.Max(at, now.LastHeard),
+                LastValue = states[0].LastValue,
+            },
+            at
+        );
         return (now, turn is null ? early : [.. early, turn]);
     }
 
@@ -113,10 +157,24 @@ public static class RuleJudge
             else
             {
                 var parts = rule.Parts;
-                (state, turn) = Together(rule,
-                    state with { More = new(null, state.More?.Newest, [.. StatesOf(rule, state)
-                    .Select((s, i) => DueAt(parts[i].Condition, s, Overdue(parts[i], facts)) <= due ? PartOnTime(parts[i].Condition, s, due).State : s)]) },
-                    due);
+                (state, turn) = Together(
+                    rule,
+                    state with
+                    {
+                        More = new(
+                            null,
+                            state.More?.Newest,
+                            [
+                                .. StatesOf(rule, state)
+                                    .Select(
+                                        (s, i) =>
+                                            DueAt(parts[i].Condition, s, Overdue(parts[i], facts)) <= due ? PartOnTime(parts[i].Condition, s, due).State : s
+                                    ),
+                            ]
+                        ),
+                    },
+                    due
+                );
             }
             if (turn is not null)
             {
@@ -128,29 +186,42 @@ public static class RuleJudge
 
     /// <summary>When something will change though nothing more is heard, or null.</summary>
     public static long? DueAt(RuleDesign rule, RuleState state, FactsOf? facts = null) =>
-        rule.Also.Count == 0 ? DueAt(rule.Condition, state, Overdue(rule.Parts[0], facts))
-        : rule.Parts.Zip(StatesOf(rule, state), (p, s) => DueAt(p.Condition, s, Overdue(p, facts))).Min();
+        rule.Also.Count == 0
+            ? DueAt(rule.Condition, state, Overdue(rule.Parts[0], facts))
+            : rule.Parts.Zip(StatesOf(rule, state), (p, s) => DueAt(p.Condition, s, Overdue(p, facts))).Min();
 
     private static long? Overdue(RulePart part, FactsOf? facts) => facts?.Invoke(part.Reading).OverdueAfterMs;
 
-    private static long? DueAt(RuleCondition condition, RuleState state, long? overdueAfter) => condition switch
-    {
-        // Fewer are left than wanted once the one that made the number is too old.
-        EventsWithin events => state.Raised && state.Marks.Count >= events.Count ? state.Marks[^events.Count].T + events.WithinMs : null,
-        InSequence sequence => Earlier(state.PendingSince + Math.Max(1_000, sequence.WithinMs), state.Marks.Count > 0 ? state.Marks[0].T + sequence.WithinMs + 1 : null),
-        _ when state.Raised => null,
-        SilentFor silent => Math.Max(state.LastHeard, state.ListensSince ?? 0) + silent.ForMs,
-        _ when state.PendingSince is { } since && ForMs(condition) is > 0 and var lasting =>
-            overdueAfter is { } after ? Math.Max(since + lasting, state.LastHeard + after) : since + lasting,
-        _ => null,
-    };
+    private static long? DueAt(RuleCondition condition, RuleState state, long? overdueAfter) =>
+        condition switch
+        {
+            // Fewer are left than wanted once the one that made the number is too old.
+            EventsWithin events => state.Raised && state.Marks.Count >= events.Count ? state.Marks[^events.Count].T + events.WithinMs : null,
+            InSequence sequence => Earlier(
+                state.PendingSince + Math.Max(1_000, sequence.WithinMs),
+                state.Marks.Count > 0 ? state.Marks[0].T + sequence.WithinMs + 1 : null
+            ),
+            _ when state.Raised => null,
+            SilentFor silent => Math.Max(state.LastHeard, state.ListensSince ?? 0) + silent.ForMs,
+            _ when state.PendingSince is { } since && ForMs(condition) is > 0 and var lasting => overdueAfter is { } after
+                ? Math.Max(since + lasting, state.LastHeard + after)
+                : since + lasting,
+            _ => null,
+        };
 
-    private static long? Earlier(long? a, long? b) => a is null ? b : b is null ? a : Math.Min(a.Value, b.Value);
+    private static long? Earlier(long? a, long? b) =>
+        a is null ? b
+        : b is null ? a
+        : Math.Min(a.Value, b.Value);
 
     /// <summary>The states of the conditions of a rule with several; each began to watch when the rule did.</summary>
-    private static IReadOnlyList<RuleState> StatesOf(RuleDesign rule, RuleState state) => state.More is { } more && more.Parts.Count == rule.Also.Count + 1 ? more.Parts : [.. Enumerable.Repeat(RuleState.Start(state.LastHeard), rule.Also.Count + 1)];
+    private static IReadOnlyList<RuleState> StatesOf(RuleDesign rule, RuleState state) =>
+        state.More is { } more && more.Parts.Count == rule.Also.Count + 1
+            ? more.Parts
+            : [.. Enumerable.Repeat(RuleState.Start(state.LastHeard), rule.Also.Count + 1)];
 
-    private static bool Reads(RulePart part, ReadingRef reading) => part.Reading == reading || (part.Condition is InSequence sequence && sequence.Other == reading);
+    private static bool Reads(RulePart part, ReadingRef reading) =>
+        part.Reading == reading || (part.Condition is InSequence sequence && sequence.Other == reading);
 
     /// <summary>The rule by its conditions together.</summary>
     private static (RuleState State, RuleEvent? Turn) Together(RuleDesign rule, RuleState state, long at)
@@ -180,7 +251,15 @@ public static class RuleJudge
         condition is EventsWithin or Design.InSequence && facts?.Invoke(reading).IsEvent == true;
 
     private static (RuleState State, RuleEvent? Turn) Part(
-        RuleCondition condition, RuleState now, bool own, ReadingRef? reading, long t, double value, UsualAt? usual, bool isEvent)
+        RuleCondition condition,
+        RuleState now,
+        bool own,
+        ReadingRef? reading,
+        long t,
+        double value,
+        UsualAt? usual,
+        bool isEvent
+    )
     {
         if (condition is InSequence sequence)
         {
@@ -205,7 +284,8 @@ public static class RuleJudge
         return (now with { PendingSince = pending, Raised = raised, LastHeard = Math.Max(now.LastHeard, t), LastValue = value }, turn);
     }
 
-    /// <summary>Events wait as marks for the other: 1 those of the first reading, −1 those of the second; <see cref="RuleState.PendingSince"/> is when the wanted outcome came last.</summary>
+    /// <summary>Events wait as marks for the other: 1 those of the first reading, −1 those of the second; <see cref="RuleState.PendingSince"/>
+    /// is when the wanted outcome came last.</summary>
     private static (RuleState State, RuleEvent? Turn) InSequence(InSequence sequence, RuleState state, bool first, long t, double value, bool isEvent)
     {
         var before = first ? state.LastValue : state.More?.LastOther;
@@ -232,9 +312,18 @@ public static class RuleJudge
     }
 
     private static (RuleState State, RuleEvent? Turn) Outcome(InSequence sequence, RuleState state, SequenceOutcome outcome, long at, double? value) =>
-        outcome != sequence.Outcome ? (state, null) : (state with { PendingSince = at, Raised = true }, state.Raised ? null : new RuleEvent(RuleTurn.Raised, at, value));
+        outcome != sequence.Outcome
+            ? (state, null)
+            : (state with { PendingSince = at, Raised = true }, state.Raised ? null : new RuleEvent(RuleTurn.Raised, at, value));
 
-    private static long ForMs(RuleCondition condition) => condition switch { BeyondLimit limit => limit.ForMs, OutsideBand band => band.ForMs, UnlikeUsual usual => usual.ForMs, _ => 0 };
+    private static long ForMs(RuleCondition condition) =>
+        condition switch
+        {
+            BeyondLimit limit => limit.ForMs,
+            OutsideBand band => band.ForMs,
+            UnlikeUsual usual => usual.ForMs,
+            _ => 0,
+        };
 
     /// <summary>True when the condition holds with this value, false when it is over, null when it is neither.</summary>
     private static bool? Holds(RuleCondition condition, ref RuleState state, ReadingRef? reading, long t, double value, UsualAt? usual, bool isEvent)
@@ -242,17 +331,25 @@ public static class RuleJudge
         switch (condition)
         {
             case BeyondLimit limit:
-                return Beyond(limit.Side, limit.Limit, value) ? true : state.Raised && !Back(limit.Side, limit.Clear, value) ? null : false;
+                return Beyond(limit.Side, limit.Limit, value) ? true
+                    : state.Raised && !Back(limit.Side, limit.Clear, value) ? null
+                    : false;
             case OutsideBand band:
-                return value < band.Low || value > band.High ? true : state.Raised && (value < band.Low + band.ClearBy || value > band.High - band.ClearBy) ? null : false;
+                return value < band.Low || value > band.High ? true
+                    : state.Raised && (value < band.Low + band.ClearBy || value > band.High - band.ClearBy) ? null
+                    : false;
             case InARow row:
                 var beyond = Beyond(row.Side, row.Limit, value);
                 state = state with { Row = beyond ? Math.Min(state.Row + 1, row.Times) : 0 };
-                return state.Row >= row.Times ? true : state.Raised && (beyond || !Back(row.Side, row.Clear, value)) ? null : false;
+                return state.Row >= row.Times ? true
+                    : state.Raised && (beyond || !Back(row.Side, row.Clear, value)) ? null
+                    : false;
             case ChangesFaster change:
                 state = state with { Marks = Extremes(state.Marks, change, t, value) };
                 var by = change.Side == ChangeSide.Rises ? value - state.Marks[0].V : state.Marks[0].V - value;
-                return by >= change.By ? true : state.Raised && by >= change.By / 2 ? null : false;
+                return by >= change.By ? true
+                    : state.Raised && by >= change.By / 2 ? null
+                    : false;
             case EventsWithin events:
                 var rises = value > 0 && (isEvent || state.LastValue is not > 0);
                 var marks = state.Marks.Where(m => t - m.T < events.WithinMs);
@@ -267,8 +364,12 @@ public static class RuleJudge
 
     /// <summary>The facts of a site's readings: when messages are overdue by the plan of its nodes, and which of them are events.</summary>
     /// <param name="isEvent">Whether a reading is of kind event.</param>
-    public static FactsOf FactsBy(SiteDesign site, Func<ReadingRef, bool> isEvent) => reading => new(
-        site.Reading(reading) is { IntervalMs: { } interval } of ? ReadingDesign.SilentAfterMs(interval * Math.Max(1, of.BatchOf)) : null, isEvent(reading));
+    public static FactsOf FactsBy(SiteDesign site, Func<ReadingRef, bool> isEvent) =>
+        reading =>
+            new(
+                site.Reading(reading) is { IntervalMs: { } interval } of ? ReadingDesign.SilentAfterMs(interval * Math.Max(1, of.BatchOf)) : null,
+                isEvent(reading)
+            );
 
     /// <summary>The state when this program begins to listen: what was silent while it was off counts from now on.</summary>
     public static RuleState Listening(RuleDesign rule, RuleState state, long now)
@@ -277,15 +378,25 @@ public static class RuleJudge
         {
             return state;
         }
-        return rule.Also.Count == 0 ? state with { ListensSince = now }
-            : state with { More = new(null, state.More?.Newest, [.. StatesOf(rule, state).Select(s => s with { ListensSince = now })]) };
+        return rule.Also.Count == 0
+            ? state with
+            {
+                ListensSince = now,
+            }
+            : state with
+            {
+                More = new(null, state.More?.Newest, [.. StatesOf(rule, state).Select(s => s with { ListensSince = now })]),
+            };
     }
 
     /// <summary>Whether all that a rule watches was heard, and none of it is silent now.</summary>
     /// <param name="longestGapMs">Of a reading; null for one that is only sent when it changes: that cannot be told from silence.</param>
     public static bool Hears(RuleDesign rule, RuleState state, long now, Func<ReadingRef, long?> longestGapMs)
     {
-        bool Heard(RulePart part, RuleState of) => of.LastValue is not null && longestGapMs(part.Reading) is { } gap && now - of.LastHeard <= ReadingDesign.SilentAfterMs(gap)
+        bool Heard(RulePart part, RuleState of) =>
+            of.LastValue is not null
+            && longestGapMs(part.Reading) is { } gap
+            && now - of.LastHeard <= ReadingDesign.SilentAfterMs(gap)
             && !(part.Condition is InSequence sequence && (of.More?.LastOther is null || longestGapMs(sequence.Other) is null));
         return rule.Also.Count == 0 ? Heard(rule.Parts[0], state) : rule.Parts.Zip(StatesOf(rule, state), Heard).All(h => h);
     }

@@ -27,27 +27,50 @@ public sealed record TrialDuration(long ForMs, int Episodes, int AtNight);
 /// <param name="Proposed">A limit that usual values would not have passed more than once a week; null where there is none, or nothing to say.</param>
 /// <param name="Durations">Episodes by duration, rising, up to the first that tells nothing; empty for a rule without one.</param>
 /// <param name="ProposedForMs">The shortest of them that tells no more than once a week; null as for the limit.</param>
-public sealed record TrialResult(int Samples, IReadOnlyList<TrialEpisode> Episodes, long OnMs, int AtNight, IReadOnlyList<TrialPoint> Curve, double? Proposed, IReadOnlyList<TrialDuration> Durations, long? ProposedForMs);
+public sealed record TrialResult(
+    int Samples,
+    IReadOnlyList<TrialEpisode> Episodes,
+    long OnMs,
+    int AtNight,
+    IReadOnlyList<TrialPoint> Curve,
+    double? Proposed,
+    IReadOnlyList<TrialDuration> Durations,
+    long? ProposedForMs
+);
 
 /// <summary>Tries a rule on stored values with the code that judges live (<see cref="RuleJudge"/>). Pure.</summary>
 public static class RuleTrial
 {
-    private const int Points = 15, MostForCurve = 40_000, NightFrom = 22, NightTo = 7;
+    private const int Points = 15,
+        MostForCurve = 40_000,
+        NightFrom = 22,
+        NightTo = 7;
     private static readonly long[] TriedDurations = [0, 60_000, 5 * 60_000, 15 * 60_000, 3_600_000, 4 * 3_600_000, 12 * 3_600_000];
-    private const double WeekMs = 7 * 86_400_000.0, LeastQuantile = 0.5;
+    private const double WeekMs = 7 * 86_400_000.0,
+        LeastQuantile = 0.5;
 
     /// <summary>What it would have told.</summary>
-    /// <param name="samples">In order of arrival: "as it was told", and then late ones are left out as they are live. In order of time with none marked late: "as it happened".</param>
+    /// <param name="samples">In order of arrival: "as it was told", and then late ones are left out as they
+    /// are live. In order of time with none marked late: "as it happened".</param>
     /// <param name="from">From when on it would have watched, UTC ms.</param>
     /// <param name="to">Until when.</param>
     /// <param name="zone">Of the site: night is by its clock.</param>
     /// <param name="facts">As <see cref="RuleJudge"/> wants it.</param>
     /// <param name="history">Values from which is learnt what is usual, those of before among them; null where the samples are all there is.</param>
-    public static TrialResult Of(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone,
-        IReadOnlyList<TrialSample>? history = null, FactsOf? facts = null)
+    public static TrialResult Of(
+        RuleDesign rule,
+        IReadOnlyList<TrialSample> samples,
+        long from,
+        long to,
+        TimeZoneInfo zone,
+        IReadOnlyList<TrialSample>? history = null,
+        FactsOf? facts = null
+    )
     {
         var judged = samples.Where(s => !s.Late).ToList();
-        var past = rule.Parts.Any(p => p.Condition is UnlikeUsual) ? new UsualOfPast((history ?? judged).Where(s => !s.Late), new(rule.Node, rule.Reading), zone) : null;
+        var past = rule.Parts.Any(p => p.Condition is UnlikeUsual)
+            ? new UsualOfPast((history ?? judged).Where(s => !s.Late), new(rule.Node, rule.Reading), zone)
+            : null;
         var episodes = Run(rule, judged, from, to, zone, past is null ? null : past.At, facts);
         // The curve is of the newest of very many values: its weeks are those of its own stretch.
         var newest = judged.Count <= MostForCurve ? judged : [.. judged.TakeLast(MostForCurve)];
@@ -56,12 +79,28 @@ public static class RuleTrial
         var durations = Durations(rule, newest, begin, to, zone, past is null ? null : past.At, facts);
         var weeks = Math.Max(1, (to - begin) / WeekMs);
         var proposed = durations.Find(d => d.Episodes <= weeks && d.Episodes < durations[0].Episodes);
-        return new(judged.Count, episodes, episodes.Sum(e => (e.ClearedMs ?? to) - e.RaisedMs), episodes.Count(e => e.AtNight), curve, Proposed(rule, curve, weeks), durations, proposed?.ForMs);
+        return new(
+            judged.Count,
+            episodes,
+            episodes.Sum(e => (e.ClearedMs ?? to) - e.RaisedMs),
+            episodes.Count(e => e.AtNight),
+            curve,
+            Proposed(rule, curve, weeks),
+            durations,
+            proposed?.ForMs
+        );
     }
 
     /// <summary>The episodes alone.</summary>
-    internal static List<TrialEpisode> Run(RuleDesign rule, IReadOnlyList<TrialSample> samples, long from, long to, TimeZoneInfo zone, UsualAt? usual = null,
-        FactsOf? facts = null)
+    internal static List<TrialEpisode> Run(
+        RuleDesign rule,
+        IReadOnlyList<TrialSample> samples,
+        long from,
+        long to,
+        TimeZoneInfo zone,
+        UsualAt? usual = null,
+        FactsOf? facts = null
+    )
     {
         var own = new ReadingRef(rule.Node, rule.Reading);
         var (state, episodes) = (RuleState.Start(from), new List<TrialEpisode>());
@@ -76,7 +115,7 @@ public static class RuleTrial
                 episodes[^1] = episodes[^1] with { ClearedMs = e.At };
             }
         }
-        for (var i = 0; i < samples.Count;)
+        for (var i = 0; i < samples.Count; )
         {
             IReadOnlyList<RuleEvent> turns;
             if (rule.Also.Count == 0)
@@ -102,30 +141,44 @@ public static class RuleTrial
         return episodes;
     }
 
-    private static bool IsNight(long ms, TimeZoneInfo zone) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone).Hour is >= NightFrom or < NightTo;
+    private static bool IsNight(long ms, TimeZoneInfo zone) =>
+        TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone).Hour is >= NightFrom or < NightTo;
 
     /// <summary>The same rule with another limit; null where it has not one limit.</summary>
-    private static RuleDesign? WithLimit(RuleDesign rule, double limit) => rule.Also.Count > 0 ? null : rule.Condition switch
-    {
-        // What it takes to be over keeps its distance.
-        BeyondLimit l => rule with { Condition = l with { Limit = limit, Clear = limit + l.Clear - l.Limit } },
-        InARow r => rule with { Condition = r with { Limit = limit, Clear = limit + r.Clear - r.Limit } },
-        ChangesFaster c => rule with { Condition = c with { By = limit } },
-        _ => null,
-    };
+    private static RuleDesign? WithLimit(RuleDesign rule, double limit) =>
+        rule.Also.Count > 0
+            ? null
+            : rule.Condition switch
+            {
+                // What it takes to be over keeps its distance.
+                BeyondLimit l => rule with { Condition = l with { Limit = limit, Clear = limit + l.Clear - l.Limit } },
+                InARow r => rule with { Condition = r with { Limit = limit, Clear = limit + r.Clear - r.Limit } },
+                ChangesFaster c => rule with { Condition = c with { By = limit } },
+                _ => null,
+            };
 
     /// <summary>The same rule with another duration; null where it has not one.</summary>
-    private static RuleDesign? WithDuration(RuleDesign rule, long forMs) => rule.Also.Count > 0 ? null : rule.Condition switch
-    {
-        BeyondLimit l => rule with { Condition = l with { ForMs = forMs } },
-        OutsideBand b => rule with { Condition = b with { ForMs = forMs } },
-        UnlikeUsual u => rule with { Condition = u with { ForMs = forMs } },
-        SilentFor s when forMs > 0 => rule with { Condition = s with { ForMs = forMs } },
-        _ => null,
-    };
+    private static RuleDesign? WithDuration(RuleDesign rule, long forMs) =>
+        rule.Also.Count > 0
+            ? null
+            : rule.Condition switch
+            {
+                BeyondLimit l => rule with { Condition = l with { ForMs = forMs } },
+                OutsideBand b => rule with { Condition = b with { ForMs = forMs } },
+                UnlikeUsual u => rule with { Condition = u with { ForMs = forMs } },
+                SilentFor s when forMs > 0 => rule with { Condition = s with { ForMs = forMs } },
+                _ => null,
+            };
 
-    private static List<TrialDuration> Durations(RuleDesign rule, List<TrialSample> samples, long from, long to, TimeZoneInfo zone,
-        UsualAt? usual, FactsOf? facts)
+    private static List<TrialDuration> Durations(
+        RuleDesign rule,
+        List<TrialSample> samples,
+        long from,
+        long to,
+        TimeZoneInfo zone,
+        UsualAt? usual,
+        FactsOf? facts
+    )
     {
         var durations = new List<TrialDuration>();
         foreach (var forMs in samples.Count < Points ? [] : TriedDurations)
@@ -149,14 +202,22 @@ public static class RuleTrial
         }
         var values = samples.Select(s => s.Value).Order().ToList();
         var above = rule.Condition is BeyondLimit { Side: LimitSide.Above } or InARow { Side: LimitSide.Above };
-        var (low, high) = rule.Condition is ChangesFaster change ? (change.By / 4, Math.Max(change.By * 2, values[^1] - values[0])) : above ? (Quantile(values, LeastQuantile), values[^1]) : (values[0], Quantile(values, 1 - LeastQuantile));
+        var (low, high) =
+            rule.Condition is ChangesFaster change ? (change.By / 4, Math.Max(change.By * 2, values[^1] - values[0]))
+            : above ? (Quantile(values, LeastQuantile), values[^1])
+            : (values[0], Quantile(values, 1 - LeastQuantile));
         if (!(low < high))
         {
             return [];
         }
-        return [.. Enumerable.Range(0, Points).Select(i => low + (high - low) * i / (Points - 1))
-            .Select(limit => (limit, Run(WithLimit(rule, limit)!, samples, from, to, zone, null, facts)))
-            .Select(p => new TrialPoint(p.limit, p.Item2.Count, p.Item2.Count(e => e.AtNight)))];
+        return
+        [
+            .. Enumerable
+                .Range(0, Points)
+                .Select(i => low + (high - low) * i / (Points - 1))
+                .Select(limit => (limit, Run(WithLimit(rule, limit)!, samples, from, to, zone, null, facts)))
+                .Select(p => new TrialPoint(p.limit, p.Item2.Count, p.Item2.Count(e => e.AtNight))),
+        ];
     }
 
     private static double? Proposed(RuleDesign rule, IReadOnlyList<TrialPoint> curve, double weeks)

@@ -9,16 +9,21 @@ public sealed record UsualBand(double Low, double High);
 public delegate UsualBand? UsualAt(ReadingRef reading, long t);
 
 /// <summary>
-/// What a reading usually is, by hour of the day and day of the week, from the eight weeks before: 1 to 99 % of the values of the same hour on the same weekday, of the same hour on any day where there are fewer than four such days,
-/// and nothing where there are fewer than seven days (quantiles by nearest rank; the numbers of days are common practice, no source). Not for several threads at once.
+/// What a reading usually is, by hour of the day and day of the week, from the eight weeks before: 1 to 99 % of the values of the same hour on the same
+/// weekday, of the same hour on any day where there are fewer than four such days, and nothing where there are fewer than seven days (quantiles by nearest
+/// rank; the numbers of days are common practice, no source). Not for several threads at once.
 /// </summary>
 public sealed class UsualBands
 {
     /// <summary>How far back is looked, days.</summary>
     public const int Days = 56;
 
-    private const int HoursOfADay = 24, DaysOfAWeek = 7, LeastSameWeekday = 4, LeastDays = 7;
-    private const double Low = 0.01, High = 0.99;
+    private const int HoursOfADay = 24,
+        DaysOfAWeek = 7,
+        LeastSameWeekday = 4,
+        LeastDays = 7;
+    private const double Low = 0.01,
+        High = 0.99;
     private readonly Dictionary<DateOnly, Values?[]> _days = [];
 
     /// <summary>Day and hour of a time, UTC ms, by the clock of a zone.</summary>
@@ -40,7 +45,8 @@ public sealed class UsualBands
     }
 
     /// <summary>The bands of the 24 hours of a day, by what was before it; null for an hour about which too little is known.</summary>
-    public IReadOnlyList<UsualBand?> Of(DateOnly day) => [.. Enumerable.Range(0, HoursOfADay).Select(hour => Band(day, hour, DaysOfAWeek, LeastSameWeekday) ?? Band(day, hour, 1, LeastDays))];
+    public IReadOnlyList<UsualBand?> Of(DateOnly day) =>
+        [.. Enumerable.Range(0, HoursOfADay).Select(hour => Band(day, hour, DaysOfAWeek, LeastSameWeekday) ?? Band(day, hour, 1, LeastDays))];
 
     /// <summary>The band of an hour by every so many days back; null where those are fewer than wanted.</summary>
     private UsualBand? Band(DateOnly day, int hour, int every, int leastDays)

@@ -11,7 +11,15 @@ public enum ArmMode
     Armed,
 }
 
-public enum ZonePhase { Off, Leaving, Watching, Entering, Alarm, HoldOff }
+public enum ZonePhase
+{
+    Off,
+    Leaving,
+    Watching,
+    Entering,
+    Alarm,
+    HoldOff,
+}
 
 /// <summary>What a zone remembers of a sensor.</summary>
 /// <param name="On">True while it triggers.</param>
@@ -48,7 +56,14 @@ public sealed record ZoneState(ArmMode Mode, ZonePhase Phase, long SinceMs, long
 
 public enum ZoneTurn
 {
-    Leaving, Armed, Entry, Alarm, SoundOver, WatchesAgain, Disarmed, Triggered,
+    Leaving,
+    Armed,
+    Entry,
+    Alarm,
+    SoundOver,
+    WatchesAgain,
+    Disarmed,
+    Triggered,
 
     /// <summary>Armed already, another mode: a test from now on, or none any more.</summary>
     ModeChanged,
@@ -76,7 +91,10 @@ public static class ZoneJudge
         {
             return (state with { Mode = mode }, state.Mode == mode ? [] : [new(ZoneTurn.ModeChanged, now, null, by)]);
         }
-        var leaving = Fresh(state, mode, ZonePhase.Leaving, now, now + zone.ExitMs) with { Sensors = state.Sensors.ToDictionary(s => s.Key, s => s.Value with { LastHeardMs = Math.Max(s.Value.LastHeardMs, now), Silent = false }) };
+        var leaving = Fresh(state, mode, ZonePhase.Leaving, now, now + zone.ExitMs) with
+        {
+            Sensors = state.Sensors.ToDictionary(s => s.Key, s => s.Value with { LastHeardMs = Math.Max(s.Value.LastHeardMs, now), Silent = false }),
+        };
         return zone.ExitMs > 0 ? (leaving, [new(ZoneTurn.Leaving, now, null, by)]) : Watch(zone, leaving, now, by);
     }
 
@@ -96,8 +114,15 @@ public static class ZoneJudge
     /// <param name="gaps">Longest gap of each sensor by "node/reading", ms; a sensor that only tells changes has none, and its silence is not seen.</param>
     /// <param name="isEvent">True when every value above 0 is an event of its own: nothing stays on.</param>
     public static (ZoneState State, IReadOnlyList<ZoneEvent> Events) OnSample(
-        ZoneDesign zone, ZoneState state, IReadOnlyDictionary<string, long> gaps, TimeZoneInfo clock, string reading, long t,
-            double value, bool isEvent = false)
+        ZoneDesign zone,
+        ZoneState state,
+        IReadOnlyDictionary<string, long> gaps,
+        TimeZoneInfo clock,
+        string reading,
+        long t,
+        double value,
+        bool isEvent = false
+    )
     {
         var (now, events) = OnTime(zone, state, gaps, clock, t - 1);
         var list = events.ToList();
@@ -132,7 +157,13 @@ public static class ZoneJudge
     }
 
     /// <summary>The zone when time has passed.</summary>
-    public static (ZoneState State, IReadOnlyList<ZoneEvent> Events) OnTime(ZoneDesign zone, ZoneState state, IReadOnlyDictionary<string, long> gaps, TimeZoneInfo clock, long now)
+    public static (ZoneState State, IReadOnlyList<ZoneEvent> Events) OnTime(
+        ZoneDesign zone,
+        ZoneState state,
+        IReadOnlyDictionary<string, long> gaps,
+        TimeZoneInfo clock,
+        long now
+    )
     {
         var list = new List<ZoneEvent>();
         void Take((ZoneState State, IReadOnlyList<ZoneEvent> Events) next)
@@ -150,25 +181,56 @@ public static class ZoneJudge
             }
             state = state with { Scheduled = holds };
         }
-        if (zone.Presence is { } presence && state.Phase == ZonePhase.Off && state.EmptySinceMs is { } empty && now - empty >= presence.AwayMs && state.SinceMs < empty + presence.AwayMs)
+        if (
+            zone.Presence is { } presence
+            && state.Phase == ZonePhase.Off
+            && state.EmptySinceMs is { } empty
+            && now - empty >= presence.AwayMs
+            && state.SinceMs < empty + presence.AwayMs
+        )
         {
             Take(Arm(zone, state, ArmMode.Armed, empty + presence.AwayMs, "nobody being there"));
         }
         while (state.UntilMs is { } until && now >= until)
         {
-            Take(state.Phase switch
-            {
-                ZonePhase.Leaving => Watch(zone, state, until),
-                ZonePhase.Entering => Alarm(zone, state, until, state.Cause),
-                ZonePhase.Alarm => (state with { Phase = ZonePhase.HoldOff, SinceMs = until, UntilMs = until + zone.HoldOffMs }, [new(ZoneTurn.SoundOver, until)]),
-                _ => (state with { Phase = ZonePhase.Watching, SinceMs = until, UntilMs = null, Triggers = [], Cause = null }, [new(ZoneTurn.WatchesAgain, until)]),
-            });
+            Take(
+                state.Phase switch
+                {
+                    ZonePhase.Leaving => Watch(zone, state, until),
+                    ZonePhase.Entering => Alarm(zone, state, until, state.Cause),
+                    ZonePhase.Alarm => (
+                        state with
+                        {
+                            Phase = ZonePhase.HoldOff,
+                            SinceMs = until,
+                            UntilMs = until + zone.HoldOffMs,
+                        },
+                        [new(ZoneTurn.SoundOver, until)]
+                    ),
+                    _ => (
+                        state with
+                        {
+                            Phase = ZonePhase.Watching,
+                            SinceMs = until,
+                            UntilMs = null,
+                            Triggers = [],
+                            Cause = null,
+                        },
+                        [new(ZoneTurn.WatchesAgain, until)]
+                    ),
+                }
+            );
         }
         if (state.Phase == ZonePhase.Watching)
         {
             foreach (var sensor in zone.Sensors.Select(s => $"{s.Node}/{s.Reading}"))
             {
-                if (gaps.TryGetValue(sensor, out var gap) && (state.Sensors.GetValueOrDefault(sensor) ?? new(false, state.SinceMs)) is { Silent: false } heard && heard.LastHeardMs + ReadingDesign.SilentAfterMs(gap) is var silentAt && now >= silentAt)
+                if (
+                    gaps.TryGetValue(sensor, out var gap)
+                    && (state.Sensors.GetValueOrDefault(sensor) ?? new(false, state.SinceMs)) is { Silent: false } heard
+                    && heard.LastHeardMs + ReadingDesign.SilentAfterMs(gap) is var silentAt
+                    && now >= silentAt
+                )
                 {
                     state = state with { Sensors = new Dictionary<string, ZoneSensorState>(state.Sensors) { [sensor] = heard with { Silent = true } } };
                     if (state.Phase == ZonePhase.Watching)
@@ -184,14 +246,23 @@ public static class ZoneJudge
     /// <summary>Until when the sounders are to sound now, or null: not at all, or not yet.</summary>
     /// <param name="told">True when a notice of this alarm was handed over.</param>
     public static long? SoundsUntil(ZoneDesign zone, ZoneState state, long now, bool told) =>
-        state is { Mode: ArmMode.Armed, Phase: ZonePhase.Alarm } && (now >= state.SinceMs + zone.SoundAfterMs
-            || (zone.SoundOnceTold && told)) ? state.UntilMs : null;
+        state is { Mode: ArmMode.Armed, Phase: ZonePhase.Alarm } && (now >= state.SinceMs + zone.SoundAfterMs || (zone.SoundOnceTold && told))
+            ? state.UntilMs
+            : null;
 
     private static (ZoneState, IReadOnlyList<ZoneEvent>) Watch(ZoneDesign zone, ZoneState state, long at, string? by = null)
     {
         var open = zone.Sensors.Select(s => $"{s.Node}/{s.Reading}").Where(s => state.Sensors.GetValueOrDefault(s)?.On == true).ToList();
-        return (state with { Phase = ZonePhase.Watching, SinceMs = at, UntilMs = null, Triggers = [] },
-            [new(ZoneTurn.Armed, at, open.Count > 0 ? "still on: " + string.Join(", ", open) : null, by)]);
+        return (
+            state with
+            {
+                Phase = ZonePhase.Watching,
+                SinceMs = at,
+                UntilMs = null,
+                Triggers = [],
+            },
+            [new(ZoneTurn.Armed, at, open.Count > 0 ? "still on: " + string.Join(", ", open) : null, by)]
+        );
     }
 
     private static (ZoneState, IReadOnlyList<ZoneEvent>) Trigger(ZoneDesign zone, ZoneState state, ZoneSensor sensor, string reading, long t)
@@ -208,7 +279,16 @@ public static class ZoneJudge
         }
         if (sensor.Entry && zone.EntryMs > 0)
         {
-            return (state with { Phase = ZonePhase.Entering, SinceMs = t, UntilMs = t + zone.EntryMs, Cause = reading }, [.. lamp, new(ZoneTurn.Entry, t, reading)]);
+            return (
+                state with
+                {
+                    Phase = ZonePhase.Entering,
+                    SinceMs = t,
+                    UntilMs = t + zone.EntryMs,
+                    Cause = reading,
+                },
+                [.. lamp, new(ZoneTurn.Entry, t, reading)]
+            );
         }
         state = state with { Triggers = [.. state.Triggers.Where(x => t - x.AtMs <= zone.WithinMs), new(reading, t)] };
         if (state.Triggers.Count < zone.Triggers)
@@ -220,8 +300,26 @@ public static class ZoneJudge
     }
 
     private static (ZoneState, IReadOnlyList<ZoneEvent>) Alarm(ZoneDesign zone, ZoneState state, long at, string? cause) =>
-        (state with { Phase = ZonePhase.Alarm, SinceMs = at, UntilMs = at + zone.SoundAfterMs + zone.SoundMs, Cause = cause },
-            [new(ZoneTurn.Alarm, at, cause)]);
+        (
+            state with
+            {
+                Phase = ZonePhase.Alarm,
+                SinceMs = at,
+                UntilMs = at + zone.SoundAfterMs + zone.SoundMs,
+                Cause = cause,
+            },
+            [new(ZoneTurn.Alarm, at, cause)]
+        );
 
-    private static ZoneState Fresh(ZoneState state, ArmMode mode, ZonePhase phase, long now, long? until) => state with { Mode = mode, Phase = phase, SinceMs = now, UntilMs = until, Triggers = [], Lamp = null, Cause = null };
+    private static ZoneState Fresh(ZoneState state, ArmMode mode, ZonePhase phase, long now, long? until) =>
+        state with
+        {
+            Mode = mode,
+            Phase = phase,
+            SinceMs = now,
+            UntilMs = until,
+            Triggers = [],
+            Lamp = null,
+            Cause = null,
+        };
 }

@@ -8,7 +8,8 @@ internal static class AddressPlan
     private const long Bridge = 1 << 10;
 
     /// <summary>The address of each member and the weight of what must be bridged or written, or null when they cannot all have one.</summary>
-    /// <remarks>A part behind a multiplexer keeps the address it comes with (or the one its maker strapped), and nobody before the multiplexer may have that one.</remarks>
+    /// <remarks>A part behind a multiplexer keeps the address it comes with (or the one its maker
+    /// strapped), and nobody before the multiplexer may have that one.</remarks>
     internal static (StrapAddress[] Addresses, int Weight)? Of(IReadOnlyList<Connection> bus)
     {
         var blocked = new HashSet<int>();
@@ -72,7 +73,9 @@ internal static class AddressPlan
 
     /// <summary>What an address costs: a bridge, or a line of the program.</summary>
     private static int WeightOf(Connection member, StrapAddress address) =>
-        member.Interface.StartAddress is not null ? Weights.WrittenAddress : address != member.Interface.Addresses![0] ? Weights.Piece : 0;
+        member.Interface.StartAddress is not null ? Weights.WrittenAddress
+        : address != member.Interface.Addresses![0] ? Weights.Piece
+        : 0;
 
     private static IEnumerable<StrapAddress> Choices(Connection member) =>
         member.Interface.Addresses!.Where(a => member.Instance.Address is null || member.Instance.Address == a.Address);

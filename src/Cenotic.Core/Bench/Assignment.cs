@@ -1,8 +1,8 @@
 namespace Cenotic.Core.Bench;
 
 /// <summary>
-/// Exact minimum-cost assignment of rows to different columns that grows by one row at a time (the Hungarian method in its shortest-path form: Kuhn 1955, Jonker and
-/// Volgenant 1987). After each row it holds the optimum of the rows so far.
+/// Exact minimum-cost assignment of rows to different columns that grows by one row at a time (the Hungarian method in its shortest-path form: Kuhn 1955,
+/// Jonker and Volgenant 1987). After each row it holds the optimum of the rows so far.
 /// </summary>
 /// <param name="columns">Number of columns.</param>
 public sealed class Assignment(int columns)
@@ -24,7 +24,12 @@ public sealed class Assignment(int columns)
     /// <summary>A copy that grows apart from this one.</summary>
     public Assignment Copy()
     {
-        var copy = new Assignment(columns) { Total = Total, _columnPotential = (long[])_columnPotential.Clone(), _rowOf = (int[])_rowOf.Clone() };
+        var copy = new Assignment(columns)
+        {
+            Total = Total,
+            _columnPotential = (long[])_columnPotential.Clone(),
+            _rowOf = (int[])_rowOf.Clone(),
+        };
         copy._rows.AddRange(_rows);
         copy._rowPotential.Clear();
         copy._rowPotential.AddRange(_rowPotential);
@@ -47,7 +52,8 @@ public sealed class Assignment(int columns)
         do
         {
             done[column] = true;
-            int at = _rowOf[column], next = -1;
+            int at = _rowOf[column],
+                next = -1;
             var (step, line, own) = (Unreached, _rows[at - 1], _rowPotential[at]);
             for (var j = 1; j <= columns; j++)
             {
@@ -81,8 +87,7 @@ public sealed class Assignment(int columns)
                 }
             }
             column = next;
-        }
-        while (_rowOf[column] != 0);
+        } while (_rowOf[column] != 0);
         for (; column != 0; column = previous[column])
         {
             _rowOf[column] = _rowOf[previous[column]];

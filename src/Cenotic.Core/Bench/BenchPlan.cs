@@ -16,10 +16,24 @@ namespace Cenotic.Core.Bench;
 /// <param name="Splices">Where wires join before they reach a pin.</param>
 /// <param name="Helpers">Expanders, converters and multiplexers, the added ones among them.</param>
 public sealed record BenchPlan(
-    string Node, bool Complete, IReadOnlyList<PlannedLine> Lines, IReadOnlyList<PlannedWire> Wires, Circuit Circuit, IReadOnlyList<PlannedPart> Parts,
-        IReadOnlyList<PlannedBus> Buses,
-    IReadOnlyList<Addition> Additions, IReadOnlyList<RailLoad> Rails, IReadOnlyList<WireMove> Moves, PlanCost Cost, IReadOnlyList<LoadProfile> Loads,
-    IReadOnlyList<Finding> Findings, IReadOnlyList<Figure> Power, IReadOnlyList<AnalogReading> Analog, IReadOnlyList<PlannedHelper> Helpers, IReadOnlyList<Splice> Splices)
+    string Node,
+    bool Complete,
+    IReadOnlyList<PlannedLine> Lines,
+    IReadOnlyList<PlannedWire> Wires,
+    Circuit Circuit,
+    IReadOnlyList<PlannedPart> Parts,
+    IReadOnlyList<PlannedBus> Buses,
+    IReadOnlyList<Addition> Additions,
+    IReadOnlyList<RailLoad> Rails,
+    IReadOnlyList<WireMove> Moves,
+    PlanCost Cost,
+    IReadOnlyList<LoadProfile> Loads,
+    IReadOnlyList<Finding> Findings,
+    IReadOnlyList<Figure> Power,
+    IReadOnlyList<AnalogReading> Analog,
+    IReadOnlyList<PlannedHelper> Helpers,
+    IReadOnlyList<Splice> Splices
+)
 {
     /// <summary>Nothing but what is said of a node that could not be planned.</summary>
     internal static BenchPlan Empty(string node, params IReadOnlyList<Finding> findings) =>
@@ -46,7 +60,13 @@ public sealed record Splice(string Pin, string PinLabel, WireKind Kind, string C
 /// <param name="Lines">Its lines in order; wires end on "part:LINE".</param>
 public sealed record PlannedHelper(string Part, string Label, string CatalogueId, HelperKind Kind, bool Added, IReadOnlyList<string> Lines);
 
-public enum WireKind { Ground, Supply, Bus, Signal }
+public enum WireKind
+{
+    Ground,
+    Supply,
+    Bus,
+    Signal,
+}
 
 /// <summary>The pin that a line of a part has.</summary>
 /// <param name="Pin">Id of a pin of the board, or "part:LINE" of a helper.</param>
@@ -54,8 +74,18 @@ public enum WireKind { Ground, Supply, Bus, Signal }
 /// <param name="Colour">Insulation colour of its wire.</param>
 /// <param name="Reason">Why this pin.</param>
 public sealed record PlannedLine(
-    WireKind Kind, string Part, string PartLabel, string Line, string Pin, string PinLabel, string PinName, string Net, string Colour,
-        WireHold? Hold, string Reason)
+    WireKind Kind,
+    string Part,
+    string PartLabel,
+    string Line,
+    string Pin,
+    string PinLabel,
+    string PinName,
+    string Net,
+    string Colour,
+    WireHold? Hold,
+    string Reason
+)
 {
     /// <summary>What the pin is on the board's side, as a program names it: "UART 2 RX"; null for a line of no bus.</summary>
     public string? BusLine { get; init; }
@@ -90,17 +120,40 @@ public enum WireForm
 /// <param name="Tick">"part.LINE" of what is held at <paramref name="Pin"/> when it is ticked as soldered; null where nothing is.</param>
 /// <param name="Reason">Why there.</param>
 public sealed record PlannedWire(
-    int Order, WireKind Kind, WireForm Form, string Net, string Part, string PartLabel, string Line, string Pin, string PinLabel, string PinName,
-        string Colour, double LengthMetres,
-    string? Serves, string? Tick, WireHold? Hold, string Reason);
+    int Order,
+    WireKind Kind,
+    WireForm Form,
+    string Net,
+    string Part,
+    string PartLabel,
+    string Line,
+    string Pin,
+    string PinLabel,
+    string PinName,
+    string Colour,
+    double LengthMetres,
+    string? Serves,
+    string? Tick,
+    WireHold? Hold,
+    string Reason
+);
 
 /// <summary>How a part is connected.</summary>
 /// <param name="Bus">"I2C 0", "SPI 2", "UART 1", "1-Wire" or null.</param>
 /// <param name="Strap">What to bridge on the module, or null.</param>
 /// <param name="Behind">The multiplexer channel it hangs on, or null.</param>
 /// <param name="By">Which of its interfaces, by its label in the catalogue.</param>
-public sealed record PlannedPart(string Part, string Label, InterfaceKind Interface, string? Bus, int? Address, string? Strap, string Rail,
-    string? Behind, string By);
+public sealed record PlannedPart(
+    string Part,
+    string Label,
+    InterfaceKind Interface,
+    string? Bus,
+    int? Address,
+    string? Strap,
+    string Rail,
+    string? Behind,
+    string By
+);
 
 /// <summary>A shared bus with its electrical check.</summary>
 public sealed record PlannedBus(string Name, InterfaceKind Kind, double? ClockKilohertz, IReadOnlyList<string> Parts, IReadOnlyList<Figure> Figures);

@@ -5,10 +5,13 @@ using Cenotic.Core.Place;
 
 namespace Cenotic.Core.Bench;
 
-/// <summary>Plans the bench of a node: which board pin for which line, which bus and address, what between them, and whether the supply holds. Pure and deterministic.</summary>
+/// <summary>Plans the bench of a node: which board pin for which line, which bus and address, what
+/// between them, and whether the supply holds. Pure and deterministic.</summary>
 public static class BenchPlanner
 {
-    private const int MostRemedies = 2, MostLeftOut = 6, MostConflicts = 10;
+    private const int MostRemedies = 2,
+        MostLeftOut = 6,
+        MostConflicts = 10;
 
     /// <summary>The plan of a node. Always returns one; what cannot be served is named by a stop finding and left out.</summary>
     /// <param name="around">What its spot does to electronics; indoors and dry when left out.</param>
@@ -25,13 +28,26 @@ public static class BenchPlanner
         }
     }
 
-    /// <summary>What is said of a node whose plan takes more work than it may. Whether it would do with one part less is not known without planning that.</summary>
-    private static BenchPlan TooMuch(NodeDesign node) => BenchPlan.Empty(node.Key, new Finding("BENCH-TOO-MUCH", Severity.Stop, new("bench", node.Key),
-        $"{node.Label} is too much to plan: its {node.Parts.Count} parts can be connected in more ways than are gone through.", "The search is exact, and stops before it holds up the rest of the site. The other nodes are planned.", [],
-        "Split the parts over two nodes, choose the interface of parts that have several, or hold their wires on pins.", "planner: budget of its search"));
+    /// <summary>What is said of a node whose plan takes more work than it may. Whether it would
+    /// do with one part less is not known without planning that.</summary>
+    private static BenchPlan TooMuch(NodeDesign node) =>
+        BenchPlan.Empty(
+            node.Key,
+            new Finding(
+                "BENCH-TOO-MUCH",
+                Severity.Stop,
+                new("bench", node.Key),
+                $"{node.Label} is too much to plan: its {node.Parts.Count} parts can be connected in more ways than are gone through.",
+                "The search is exact, and stops before it holds up the rest of the site. The other nodes are planned.",
+                [],
+                "Split the parts over two nodes, choose the interface of parts that have several, or hold their wires on pins.",
+                "planner: budget of its search"
+            )
+        );
 
     /// <summary>The plan of a change that is only tried: findings without remedies.</summary>
-    internal static BenchPlan Trial(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, WorkBudget budget) => Plan(node, catalogue, around, trial: true, budget);
+    internal static BenchPlan Trial(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, WorkBudget budget) =>
+        Plan(node, catalogue, around, trial: true, budget);
 
     /// <param name="trial">True where only the stops are asked for: remedies that would each need a plan of their own are left out.</param>
     private static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, bool trial, WorkBudget budget)
@@ -39,8 +55,18 @@ public static class BenchPlanner
         var findings = new List<Finding>();
         if (catalogue.Board(node.Board) is not { } board)
         {
-            findings.Add(new("BENCH-NO-BOARD", Severity.Stop, new("bench", node.Key), $"The catalogue has no board \"{node.Board}\".", "Without its pin table nothing can be planned.",
-                [.. catalogue.Boards.Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)]))], null, "catalogue"));
+            findings.Add(
+                new(
+                    "BENCH-NO-BOARD",
+                    Severity.Stop,
+                    new("bench", node.Key),
+                    $"The catalogue has no board \"{node.Board}\".",
+                    "Without its pin table nothing can be planned.",
+                    [.. catalogue.Boards.Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)]))],
+                    null,
+                    "catalogue"
+                )
+            );
             return BenchPlan.Empty(node.Key, findings);
         }
         var supply = NodeSupply.Of(board, node.Power, catalogue);
@@ -69,29 +95,46 @@ public static class BenchPlanner
             return plan;
         }
         var tried = new Dictionary<object, BenchPlan>();
-        return plan with { Findings =
-            [.. plan.Findings.Select(f => f.Remedies.Count == 0 ? f : f with { Remedies = Holding(node, catalogue, around, plan, f, tried, budget) })] };
+        return plan with
+        {
+            Findings =
+            [
+                .. plan.Findings.Select(f => f.Remedies.Count == 0 ? f : f with { Remedies = Holding(node, catalogue, around, plan, f, tried, budget) }),
+            ],
+        };
     }
 
     /// <summary>What every pin of the board could do for one line of the node; empty when the line is not planned.</summary>
     public static IReadOnlyList<PinOffer> Offers(NodeDesign node, HardwareCatalogue catalogue, string part, string line, WorkBudget? budget = null)
     {
-        if (Solved(node, catalogue, budget) is not { } solved || solved.Solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Part == part && w.Line == line)) is not { } demand)
+        if (
+            Solved(node, catalogue, budget) is not { } solved
+            || solved.Solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Part == part && w.Line == line)) is not { } demand
+        )
         {
             return [];
         }
-        var takenBy = solved.Solution.List.Demands.Zip(solved.Solution.Pins).Where(p => p.First != demand).ToDictionary(p => p.Second.Id, p => PinSolver.Name(p.First));
+        var takenBy = solved
+            .Solution.List.Demands.Zip(solved.Solution.Pins)
+            .Where(p => p.First != demand)
+            .ToDictionary(p => p.Second.Id, p => PinSolver.Name(p.First));
         var table = solved.Solver.TableOf(solved.Solution.Structure);
         var row = table.RowOf(demand.Needs);
         var lines = table.Columns.Select((p, at) => (p.Id, Fit: row.Fits[at])).ToDictionary(p => p.Id, p => p.Fit);
-        return [.. solved.Board.Pins.Concat(table.Columns.Where(HelperPins.IsHelper)).Select(pin =>
-        {
-            var fit = lines.GetValueOrDefault(pin.Id) ?? PinFit.Judge(pin, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps);
-            return new PinOffer(pin.Id, fit.Fits, fit.Refusals, fit.HazardPoints, fit.Adds, takenBy.GetValueOrDefault(pin.Id));
-        })];
+        return
+        [
+            .. solved
+                .Board.Pins.Concat(table.Columns.Where(HelperPins.IsHelper))
+                .Select(pin =>
+                {
+                    var fit = lines.GetValueOrDefault(pin.Id) ?? PinFit.Judge(pin, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps);
+                    return new PinOffer(pin.Id, fit.Fits, fit.Refusals, fit.HazardPoints, fit.Adds, takenBy.GetValueOrDefault(pin.Id));
+                }),
+        ];
     }
 
-    /// <summary>What it would be to hold a line on a pin: why it cannot be, or which other wires would go elsewhere and what the plan would cost. Nothing is changed.</summary>
+    /// <summary>What it would be to hold a line on a pin: why it cannot be, or which other wires would
+    /// go elsewhere and what the plan would cost. Nothing is changed.</summary>
     public static WireTrial Try(NodeDesign node, HardwareCatalogue catalogue, string part, string line, string pin, WorkBudget? budget = null)
     {
         var now = Solved(node, catalogue, budget);
@@ -101,20 +144,37 @@ public static class BenchPlanner
             return new(false, ["The plan has no such wire."], default, default, []);
         }
         var table = solved.Solver.TableOf(solved.Solution.Structure);
-        var fit = table.IndexOf(pin) is var at and >= 0 ? table.RowOf(demand.Needs).Fits[at] : solved.Board.Pins.FirstOrDefault(p => p.Id == pin) is { } other ? PinFit.Judge(other, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps) : null;
+        var fit =
+            table.IndexOf(pin) is var at and >= 0 ? table.RowOf(demand.Needs).Fits[at]
+            : solved.Board.Pins.FirstOrDefault(p => p.Id == pin) is { } other ? PinFit.Judge(other, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps)
+            : null;
         if (fit is not { Fits: true })
         {
             return new(false, fit?.Refusals ?? [$"There is no pin {pin}."], solved.Solution.Cost, default, []);
         }
-        var held = node with { Wires = [.. node.Wires.Where(w => w.Key != key && (w.Pin != pin || w.Hold != WireHold.Locked)), new WireDesign(part, line, pin, WireHold.Locked)] };
+        var held = node with
+        {
+            Wires = [.. node.Wires.Where(w => w.Key != key && (w.Pin != pin || w.Hold != WireHold.Locked)), new WireDesign(part, line, pin, WireHold.Locked)],
+        };
         if (Solved(held, catalogue, budget) is not { } tried)
         {
             return new(false, ["With this wire there the others cannot each have a pin."], solved.Solution.Cost, default, []);
         }
-        var before = solved.Solution.List.Demands.Zip(solved.Solution.Pins).SelectMany(p => p.First.Wires.Select(w => (w, p.Second))).ToDictionary(p => p.w.Key, p => p.Second);
-        var moves = tried.Solution.List.Demands.Zip(tried.Solution.Pins).SelectMany(p => p.First.Wires.Select(w => (Wire: w, To: p.Second)))
+        var before = solved
+            .Solution.List.Demands.Zip(solved.Solution.Pins)
+            .SelectMany(p => p.First.Wires.Select(w => (w, p.Second)))
+            .ToDictionary(p => p.w.Key, p => p.Second);
+        var moves = tried
+            .Solution.List.Demands.Zip(tried.Solution.Pins)
+            .SelectMany(p => p.First.Wires.Select(w => (Wire: w, To: p.Second)))
             .Where(p => before.TryGetValue(p.Wire.Key, out var was) && was.Id != p.To.Id && p.Wire.Key != key)
-            .Select(p => new TrialMove($"{p.Wire.PartLabel} {p.Wire.Line}", before[p.Wire.Key].Label, p.To.Label, node.Wires.Any(w => w.Key == p.Wire.Key && w.Hold == WireHold.Soldered))).ToList();
+            .Select(p => new TrialMove(
+                $"{p.Wire.PartLabel} {p.Wire.Line}",
+                before[p.Wire.Key].Label,
+                p.To.Label,
+                node.Wires.Any(w => w.Key == p.Wire.Key && w.Hold == WireHold.Soldered)
+            ))
+            .ToList();
         return new(true, [], solved.Solution.Cost, tried.Solution.Cost, moves);
     }
 
@@ -122,7 +182,10 @@ public static class BenchPlanner
     public static PlanCost? RunnerUp(NodeDesign node, HardwareCatalogue catalogue, string part, string line, out string? pin, WorkBudget? budget = null)
     {
         pin = null;
-        if (Solved(node, catalogue, budget) is not { } solved || solved.Solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Part == part && w.Line == line)) is not { } demand)
+        if (
+            Solved(node, catalogue, budget) is not { } solved
+            || solved.Solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Part == part && w.Line == line)) is not { } demand
+        )
         {
             return null;
         }
@@ -131,7 +194,11 @@ public static class BenchPlanner
         return second?.Cost;
     }
 
-    private static (Board Board, PinSolver Solver, PinSolution Solution, IReadOnlyList<(PartInstance, Part)> Parts)? Solved(NodeDesign node, HardwareCatalogue catalogue, WorkBudget? budget)
+    private static (Board Board, PinSolver Solver, PinSolution Solution, IReadOnlyList<(PartInstance, Part)> Parts)? Solved(
+        NodeDesign node,
+        HardwareCatalogue catalogue,
+        WorkBudget? budget
+    )
     {
         if (catalogue.Board(node.Board) is not { } board)
         {
@@ -149,12 +216,23 @@ public static class BenchPlanner
         {
             if (catalogue.Part(instance.Part) is { } part)
             {
-                known.Add((instance, InterruptLines.WithHeld(FittedPart.Of(part, instance, catalogue.Board(node.Board)?.LogicVolts
-                    ?? 3.3), instance.Key, node)));
+                known.Add(
+                    (instance, InterruptLines.WithHeld(FittedPart.Of(part, instance, catalogue.Board(node.Board)?.LogicVolts ?? 3.3), instance.Key, node))
+                );
                 continue;
             }
-            findings.Add(new("BENCH-NO-PART", Severity.Stop, new("bench", node.Key, instance.Key), $"The catalogue has no part \"{instance.Part}\", which {instance.Label} is.", "It is left out of the plan.",
-                [new($"Remove {instance.Label}", [new RemovePart(node.Key, instance.Key)])], null, "catalogue"));
+            findings.Add(
+                new(
+                    "BENCH-NO-PART",
+                    Severity.Stop,
+                    new("bench", node.Key, instance.Key),
+                    $"The catalogue has no part \"{instance.Part}\", which {instance.Label} is.",
+                    "It is left out of the plan.",
+                    [new($"Remove {instance.Label}", [new RemovePart(node.Key, instance.Key)])],
+                    null,
+                    "catalogue"
+                )
+            );
         }
         return known;
     }
@@ -163,21 +241,53 @@ public static class BenchPlanner
     {
         if (node.Power.Kind == PowerKind.Cells && supply.Cell is null)
         {
-            findings.Add(new("BENCH-NO-CELL", Severity.Stop, new("bench", node.Key, "supply"), $"The catalogue has no cell \"{node.Power.Cell}\".", "Neither rails nor battery life can be planned.",
-                [new("Feed it over USB for now", [SetNodes.WithPower(node, new PowerDesign(PowerKind.Usb))])], null, "catalogue"));
+            findings.Add(
+                new(
+                    "BENCH-NO-CELL",
+                    Severity.Stop,
+                    new("bench", node.Key, "supply"),
+                    $"The catalogue has no cell \"{node.Power.Cell}\".",
+                    "Neither rails nor battery life can be planned.",
+                    [new("Feed it over USB for now", [SetNodes.WithPower(node, new PowerDesign(PowerKind.Usb))])],
+                    null,
+                    "catalogue"
+                )
+            );
         }
         else if (supply is { Input: null, Cell: { } cell })
         {
             var inputs = string.Join("; ", board.Supplies.Where(s => s.Pin is not null).Select(s => $"{s.Label} {s.MinVolts} to {s.MaxVolts} V"));
-            findings.Add(new("BENCH-SUPPLY-UNFIT", Severity.Stop, new("bench", node.Key, "supply"), $"{cell.Label} gives {cell.EmptyVolts} to {cell.FullVolts} V, which no input of the {board.Label} takes ({inputs}).",
-                "Too much destroys the chip; too little resets it when the radio sends.",
-                    [node.Power.StepUp ? new("Take the step-up converter off", [SetNodes.WithPower(node, node.Power with { StepUp = false })])
-                    : new("Add a step-up converter to 5 V", [SetNodes.WithPower(node, node.Power with { StepUp = true })])],
-                "Another cell, or another board.", "board data in the catalogue"));
+            findings.Add(
+                new(
+                    "BENCH-SUPPLY-UNFIT",
+                    Severity.Stop,
+                    new("bench", node.Key, "supply"),
+                    $"{cell.Label} gives {cell.EmptyVolts} to {cell.FullVolts} V, which no input of the {board.Label} takes ({inputs}).",
+                    "Too much destroys the chip; too little resets it when the radio sends.",
+                    [
+                        node.Power.StepUp
+                            ? new("Take the step-up converter off", [SetNodes.WithPower(node, node.Power with { StepUp = false })])
+                            : new("Add a step-up converter to 5 V", [SetNodes.WithPower(node, node.Power with { StepUp = true })]),
+                    ],
+                    "Another cell, or another board.",
+                    "board data in the catalogue"
+                )
+            );
         }
         foreach (var caution in supply.Cell?.Cautions ?? [])
         {
-            findings.Add(new("BENCH-CAUTION", Severity.Note, new("bench", node.Key, "supply"), caution, "Lithium and other cells can burn or leak when misused.", [], null, supply.Cell!.Source));
+            findings.Add(
+                new(
+                    "BENCH-CAUTION",
+                    Severity.Note,
+                    new("bench", node.Key, "supply"),
+                    caution,
+                    "Lithium and other cells can burn or leak when misused.",
+                    [],
+                    null,
+                    supply.Cell!.Source
+                )
+            );
         }
     }
 
@@ -190,13 +300,30 @@ public static class BenchPlanner
             return;
         }
         var (wanted, what) = node.Link == LinkKind.Wifi ? (RadioKind.Wifi, "Wi-Fi") : (RadioKind.Ethernet, "socket for a network cable");
-        var other = node.Link == LinkKind.Cable && Has(board, RadioKind.Wifi)
-            ? new[] { new Remedy("Send over the Wi-Fi of the board", [SetNodes.As(node) with { Link = LinkKind.Wifi }]) } : [];
-        findings.Add(new("BENCH-NO-LINK", Severity.Stop, new("bench", node.Key, "link"),
-            $"The {board.Label} has no {what}, over which {node.Label} is to send.", "Nothing it reads would ever arrive.",
-            [.. other, .. catalogue.Boards.Where(b => Has(b, wanted)).OrderBy(b => Math.Abs(b.Pins.Count - board.Pins.Count))
-                .ThenBy(b => b.Id, StringComparer.Ordinal).Take(2).Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)]))],
-            "Or give it a radio module, and let it send over that.", "board data in the catalogue"));
+        var other =
+            node.Link == LinkKind.Cable && Has(board, RadioKind.Wifi)
+                ? new[] { new Remedy("Send over the Wi-Fi of the board", [SetNodes.As(node) with { Link = LinkKind.Wifi }]) }
+                : [];
+        findings.Add(
+            new(
+                "BENCH-NO-LINK",
+                Severity.Stop,
+                new("bench", node.Key, "link"),
+                $"The {board.Label} has no {what}, over which {node.Label} is to send.",
+                "Nothing it reads would ever arrive.",
+                [
+                    .. other,
+                    .. catalogue
+                        .Boards.Where(b => Has(b, wanted))
+                        .OrderBy(b => Math.Abs(b.Pins.Count - board.Pins.Count))
+                        .ThenBy(b => b.Id, StringComparer.Ordinal)
+                        .Take(2)
+                        .Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)])),
+                ],
+                "Or give it a radio module, and let it send over that.",
+                "board data in the catalogue"
+            )
+        );
     }
 
     /// <summary>No pin can measure the supply, with parts or without: the rest is planned.</summary>
@@ -211,10 +338,16 @@ public static class BenchPlanner
             remedies.Add(new("Do not measure the supply", [SetNodes.As(node) with { MeasuresSupply = false }]));
         }
         var plan = Plan(without, catalogue, around, trial, budget);
-        var finding = new Finding("BENCH-SUPPLY-SENSE", Severity.Stop, new("bench", node.Key, "supply"),
+        var finding = new Finding(
+            "BENCH-SUPPLY-SENSE",
+            Severity.Stop,
+            new("bench", node.Key, "supply"),
             $"No pin of the {board.Label} can measure the supply of {node.Label}.",
-            board.Converter is null ? "The board has no converter." : "Its converter stops beside Wi-Fi, or none of its pins is free.", remedies,
-                remedies.Count > 0 ? null : "Feed it from a supply that need not be watched.", "board data in the catalogue");
+            board.Converter is null ? "The board has no converter." : "Its converter stops beside Wi-Fi, or none of its pins is free.",
+            remedies,
+            remedies.Count > 0 ? null : "Feed it from a supply that need not be watched.",
+            "board data in the catalogue"
+        );
         // What is offered besides leaves the wish to measure it alone.
         IReadOnlyList<Remedy> Measuring(Finding f) =>
             [.. f.Remedies.Select(r => r with { Edits = [.. r.Edits.Select(e => e is SetNode set ? set with { MeasuresSupply = true } : e)] })];
@@ -222,27 +355,49 @@ public static class BenchPlanner
     }
 
     private static (PinSolution?, List<(PartInstance Instance, Part Part)>) WithoutConflict(
-        NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<(PartInstance Instance, Part Part)> parts, PinSolver solver, List<Finding> findings, bool trial, WorkBudget budget)
+        NodeDesign node,
+        Board board,
+        NodeSupply supply,
+        HardwareCatalogue catalogue,
+        List<(PartInstance Instance, Part Part)> parts,
+        PinSolver solver,
+        List<Finding> findings,
+        bool trial,
+        WorkBudget budget
+    )
     {
         var conflict = Conflict(parts, left => !solver.Fresh().Serves(left));
         var members = string.Join(", ", conflict.Select(c => c.Instance.Label));
         var remedies = trial ? [] : ConflictRemedies(node, board, catalogue, conflict, budget);
         var left = MostServed(parts, conflict, solver);
         var leftOut = string.Join(", ", parts.Where(p => !left.Contains(p)).Select(p => p.Instance.Label));
-        findings.Add(new("BENCH-CONFLICT", Severity.Stop, new("bench", node.Key, conflict[0].Instance.Key),
-            conflict.Count == 1 ? $"The {board.Label} cannot serve {members}." : $"The {board.Label} cannot serve these together: {members}. Without any one of them the others fit.",
-            $"{string.Join(" ", ReasonsOf(solver.Fresh(), conflict))} Left out of the plan: {leftOut}.", remedies, remedies.Count > 0 ? null
-                : "Split the parts over two nodes.", "planner: exact search, no plan exists"));
+        findings.Add(
+            new(
+                "BENCH-CONFLICT",
+                Severity.Stop,
+                new("bench", node.Key, conflict[0].Instance.Key),
+                conflict.Count == 1
+                    ? $"The {board.Label} cannot serve {members}."
+                    : $"The {board.Label} cannot serve these together: {members}. Without any one of them the others fit.",
+                $"{string.Join(" ", ReasonsOf(solver.Fresh(), conflict))} Left out of the plan: {leftOut}.",
+                remedies,
+                remedies.Count > 0 ? null : "Split the parts over two nodes.",
+                "planner: exact search, no plan exists"
+            )
+        );
         return (left.Count == 0 ? solver.Fresh().Solve([]) : solver.Solve(left), left);
     }
 
     /// <summary>
-    /// The parts that can be served together, as many as there can be: of every conflict that is found one member is left out, as few in all as do, of as many
-    /// the later ones (implicit hitting
+    /// The parts that can be served together, as many as there can be: of every conflict that is found one member
+    /// is left out, as few in all as do, of as many the later ones (implicit hitting
     /// sets; Chandrasekaran, Karp, Moreno-Centeno and Vempala 2011). After some conflicts it takes the last member of each that remains.
     /// </summary>
-    private static List<(PartInstance Instance, Part Part)> MostServed(List<(PartInstance Instance, Part Part)> parts,
-        List<(PartInstance Instance, Part Part)> first, PinSolver solver)
+    private static List<(PartInstance Instance, Part Part)> MostServed(
+        List<(PartInstance Instance, Part Part)> parts,
+        List<(PartInstance Instance, Part Part)> first,
+        PinSolver solver
+    )
     {
         var conflicts = new List<List<(PartInstance Instance, Part Part)>> { first };
         var left = parts;
@@ -259,8 +414,10 @@ public static class BenchPlanner
     }
 
     /// <summary>The fewest parts of which every conflict has one, the later parts first; null where that takes more than a few.</summary>
-    private static List<(PartInstance Instance, Part Part)>? Fewest(List<(PartInstance Instance, Part Part)> parts,
-        List<List<(PartInstance Instance, Part Part)>> conflicts)
+    private static List<(PartInstance Instance, Part Part)>? Fewest(
+        List<(PartInstance Instance, Part Part)> parts,
+        List<List<(PartInstance Instance, Part Part)>> conflicts
+    )
     {
         var members = parts.Where(p => conflicts.Any(c => c.Contains(p))).Reverse().ToList();
         for (var count = 1; count <= MostLeftOut; count++)
@@ -273,8 +430,11 @@ public static class BenchPlanner
         return null;
     }
 
-    private static List<(PartInstance Instance, Part Part)>? Hitting(List<(PartInstance Instance, Part Part)> members,
-        List<List<(PartInstance Instance, Part Part)>> conflicts, int count)
+    private static List<(PartInstance Instance, Part Part)>? Hitting(
+        List<(PartInstance Instance, Part Part)> members,
+        List<List<(PartInstance Instance, Part Part)>> conflicts,
+        int count
+    )
     {
         if (conflicts.Count == 0)
         {
@@ -295,7 +455,13 @@ public static class BenchPlanner
         return null;
     }
 
-    private static List<Remedy> ConflictRemedies(NodeDesign node, Board board, HardwareCatalogue catalogue, IReadOnlyList<(PartInstance Instance, Part Part)> conflict, WorkBudget budget)
+    private static List<Remedy> ConflictRemedies(
+        NodeDesign node,
+        Board board,
+        HardwareCatalogue catalogue,
+        IReadOnlyList<(PartInstance Instance, Part Part)> conflict,
+        WorkBudget budget
+    )
     {
         var remedies = new List<Remedy>();
         if (!node.AddsModules)
@@ -305,14 +471,24 @@ public static class BenchPlanner
         remedies.AddRange(conflict.Take(MostRemedies).Select(c => new Remedy($"Remove {c.Instance.Label}", [new RemovePart(node.Key, c.Instance.Key)])));
         remedies = [.. remedies.Where(r => Helps(node, catalogue, r, budget))];
         // Other boards: those with the same radio first, the smaller before the bigger.
-        remedies.AddRange(catalogue.Boards.Where(b => b.Id != board.Id && b.Pins.Count(p => p.Kind == PinKind.Gpio) >= 8)
-            .OrderBy(b => b.Radios.Any(r => r.Kind == RadioKind.Wifi) == board.Radios.Any(r => r.Kind == RadioKind.Wifi) ? 0 : 1).ThenBy(b => b.Pins.Count).ThenBy(b => b.Id, StringComparer.Ordinal)
-            .Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)])).Where(r => Helps(node, catalogue, r, budget)).Take(2));
+        remedies.AddRange(
+            catalogue
+                .Boards.Where(b => b.Id != board.Id && b.Pins.Count(p => p.Kind == PinKind.Gpio) >= 8)
+                .OrderBy(b => b.Radios.Any(r => r.Kind == RadioKind.Wifi) == board.Radios.Any(r => r.Kind == RadioKind.Wifi) ? 0 : 1)
+                .ThenBy(b => b.Pins.Count)
+                .ThenBy(b => b.Id, StringComparer.Ordinal)
+                .Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)]))
+                .Where(r => Helps(node, catalogue, r, budget))
+                .Take(2)
+        );
         return remedies;
     }
 
     /// <summary>An irreducible set: infeasible itself, feasible without any one member (deletion filter; Chinneck and Dravnieks 1991).</summary>
-    private static List<(PartInstance Instance, Part Part)> Conflict(IReadOnlyList<(PartInstance Instance, Part Part)> parts, Func<IReadOnlyList<(PartInstance, Part)>, bool> infeasible)
+    private static List<(PartInstance Instance, Part Part)> Conflict(
+        IReadOnlyList<(PartInstance Instance, Part Part)> parts,
+        Func<IReadOnlyList<(PartInstance, Part)>, bool> infeasible
+    )
     {
         var core = parts.ToList();
         foreach (var part in parts)
@@ -334,34 +510,59 @@ public static class BenchPlanner
 
     private static bool Helps(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy, WorkBudget budget) =>
         // Another board can add a stop, by its rails or by pins that a held wire names; removals are judged when the rest is planned.
-        remedy.Edits.All(e => e is RemovePart) ? Served(node, catalogue, remedy, budget) is not null : Tried(node, catalogue, remedy, budget) is not null;
+        remedy.Edits.All(e => e is RemovePart)
+            ? Served(node, catalogue, remedy, budget) is not null
+            : Tried(node, catalogue, remedy, budget) is not null;
 
     /// <summary>The plan with a remedy, where all parts have one and nothing stops it; else null.</summary>
     private static BenchPlan? Tried(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy, WorkBudget budget) =>
-        Served(node, catalogue, remedy, budget) is { } changed && Plan(changed, catalogue, Surroundings.Indoors, trial: true, budget) is var plan && plan.Findings.All(f => f.Severity != Severity.Stop) ? plan : null;
+        Served(node, catalogue, remedy, budget) is { } changed
+        && Plan(changed, catalogue, Surroundings.Indoors, trial: true, budget) is var plan
+        && plan.Findings.All(f => f.Severity != Severity.Stop)
+            ? plan
+            : null;
 
     /// <summary>The node with a remedy, where all its parts have a plan then; else null.</summary>
     private static NodeDesign? Served(NodeDesign node, HardwareCatalogue catalogue, Remedy remedy, WorkBudget budget)
     {
         var alone = SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null }] };
         var edits = remedy.Edits.Select(e => e is SetNode s ? s with { Spot = null } : e).ToList();
-        return EditBatch.Apply(alone, edits).TryGet(out var applied) && applied.After.Nodes[0] is var changed && catalogue.Board(changed.Board) is { } board
-            && new PinSolver(board, changed, NodeSupply.Of(board, changed.Power, catalogue), catalogue, budget).Serves(Known(changed, catalogue, [])) ? changed : null;
+        return
+            EditBatch.Apply(alone, edits).TryGet(out var applied)
+            && applied.After.Nodes[0] is var changed
+            && catalogue.Board(changed.Board) is { } board
+            && new PinSolver(board, changed, NodeSupply.Of(board, changed.Power, catalogue), catalogue, budget).Serves(Known(changed, catalogue, []))
+            ? changed
+            : null;
     }
 
-    /// <summary>The remedies of a finding that remove it and add no stop: a part that is served again once another is gone can bring one of its own, another
-    /// supply can leave a load without its rail.</summary>
+    /// <summary>The remedies of a finding that remove it and add no stop: a part that is served again once another is gone
+    /// can bring one of its own, another supply can leave a load without its rail.</summary>
     /// <param name="tried">Plans of changes that were tried for this node already.</param>
-    private static IReadOnlyList<Remedy> Holding(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, BenchPlan plan, Finding finding,
-        Dictionary<object, BenchPlan> tried, WorkBudget budget) => [.. finding.Remedies.Where(remedy =>
-    {
-        if (Changed(node, remedy) is not { } changed)
-        {
-            return true;
-        }
-        var edit = remedy.Edits[0];
-        return Holds(tried.TryGetValue(edit, out var after) ? after : tried[edit] = Plan(changed, catalogue, around, trial: true, budget), plan, finding);
-    })];
+    private static IReadOnlyList<Remedy> Holding(
+        NodeDesign node,
+        HardwareCatalogue catalogue,
+        Surroundings around,
+        BenchPlan plan,
+        Finding finding,
+        Dictionary<object, BenchPlan> tried,
+        WorkBudget budget
+    ) =>
+        [
+            .. finding.Remedies.Where(remedy =>
+            {
+                if (Changed(node, remedy) is not { } changed)
+                {
+                    return true;
+                }
+                var edit = remedy.Edits[0];
+                return Holds(
+                    tried.TryGetValue(edit, out var after) ? after : tried[edit] = Plan(changed, catalogue, around, trial: true, budget),
+                    plan,
+                    finding
+                );
+            }),
+        ];
 
     private static bool Holds(BenchPlan after, BenchPlan before, Finding finding)
     {
@@ -369,29 +570,57 @@ public static class BenchPlanner
         return Stops(after) <= Stops(before) && after.Findings.All(f => f.Code != finding.Code || f.Subject != finding.Subject || f.What != finding.What);
     }
 
-    /// <summary>The node with a remedy that changes what can be planned of it: its settings, or a part that is gone. Null for others, which do what they
-    /// say.</summary>
-    private static NodeDesign? Changed(NodeDesign node, Remedy remedy) => remedy.Edits switch
-    {
-        [RemovePart removal] => node with { Parts = [.. node.Parts.Where(p => p.Key != removal.Key)],
-            Wires = [.. node.Wires.Where(w => w.Part != removal.Key)], Readings = [.. node.Readings.Where(r => r.Part != removal.Key)] },
-        [SetNode set] when !OnlyGuards(node, set) => EditBatch.Apply(SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null, Via = null }] },
-            [set with { Spot = null, Via = null }]).TryGet(out var applied) ? applied.After.Nodes[0] : null,
-        _ => null,
-    };
+    /// <summary>The node with a remedy that changes what can be planned of it: its settings, or
+    /// a part that is gone. Null for others, which do what they say.</summary>
+    private static NodeDesign? Changed(NodeDesign node, Remedy remedy) =>
+        remedy.Edits switch
+        {
+            [RemovePart removal] => node with
+            {
+                Parts = [.. node.Parts.Where(p => p.Key != removal.Key)],
+                Wires = [.. node.Wires.Where(w => w.Part != removal.Key)],
+                Readings = [.. node.Readings.Where(r => r.Part != removal.Key)],
+            },
+            [SetNode set] when !OnlyGuards(node, set) => EditBatch
+                .Apply(SiteDesign.Empty("trial") with { Nodes = [node with { Spot = null, Via = null }] }, [set with { Spot = null, Via = null }])
+                .TryGet(out var applied)
+                ? applied.After.Nodes[0]
+                : null,
+            _ => null,
+        };
 
     /// <summary>True for an edit that changes nothing but what protects the supply and how it is wired: no rail and no pin hangs on that.</summary>
-    private static bool OnlyGuards(NodeDesign node, SetNode set) => SetNodes.As(node) != set
-        && SetNodes.As(node) with { Power = set.Power } == set && set.Power with
-    {
-        FuseAmps = node.Power.FuseAmps, ReverseGuard = node.Power.ReverseGuard, SurgeGuard = node.Power.SurgeGuard, LeadAwg = node.Power.LeadAwg,
-            AlsoUsb = node.Power.AlsoUsb, BackfeedGuard = node.Power.BackfeedGuard,
-        Charger = node.Power.Charger, ChargerMeasuresCell = node.Power.ChargerMeasuresCell, CellCutOff = node.Power.CellCutOff,
+    private static bool OnlyGuards(NodeDesign node, SetNode set) =>
+        SetNodes.As(node) != set
+        && SetNodes.As(node) with { Power = set.Power } == set
+        && set.Power with
+        {
+            FuseAmps = node.Power.FuseAmps,
+            ReverseGuard = node.Power.ReverseGuard,
+            SurgeGuard = node.Power.SurgeGuard,
+            LeadAwg = node.Power.LeadAwg,
+            AlsoUsb = node.Power.AlsoUsb,
+            BackfeedGuard = node.Power.BackfeedGuard,
+            Charger = node.Power.Charger,
+            ChargerMeasuresCell = node.Power.ChargerMeasuresCell,
+            CellCutOff = node.Power.CellCutOff,
             RatedAmps = node.Power.RatedAmps,
-    } == node.Power;
+        } == node.Power;
 
     private static BenchPlan Describe(
-        NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, Surroundings around, PinTable table, PinSolution solution, IReadOnlyList<(PartInstance Instance, Part Part)> served, bool complete, List<Finding> findings, bool trial, WorkBudget budget)
+        NodeDesign node,
+        Board board,
+        NodeSupply supply,
+        HardwareCatalogue catalogue,
+        Surroundings around,
+        PinTable table,
+        PinSolution solution,
+        IReadOnlyList<(PartInstance Instance, Part Part)> served,
+        bool complete,
+        List<Finding> findings,
+        bool trial,
+        WorkBudget budget
+    )
     {
         WireFindings.Add(node, board, solution, findings);
         WireFindings.Loads(node, board, supply, solution, findings);
@@ -411,39 +640,105 @@ public static class BenchPlanner
         foreach (var move in moves)
         {
             var label = node.Part(move.Part)?.Label ?? move.Part;
-            findings.Add(move.To is { } to
-                ? new("BENCH-WIRE-MOVED", Severity.Risk, new("bench", node.Key, $"{move.Part}.{move.Line}"), $"The soldered wire {label} {move.Line} must go from {move.FromLabel} to {move.ToLabel}.", move.Why,
-                    [new("I have moved the wire", [new PutWire(node.Key, new WireDesign(move.Part, move.Line, to, WireHold.Soldered))])], $"Unsolder it at {move.FromLabel} and solder it to {move.ToLabel}, with the supply off.", "planner: the plan with the fewest moved wires")
-                : new("BENCH-WIRE-MOVED", Severity.Risk, new("bench", node.Key, $"{move.Part}.{move.Line}"), $"The soldered wire {label} {move.Line} at {move.FromLabel} is not in the plan any more.", move.Why,
-                    [new("I have taken the wire off", [new RemoveWire(node.Key, move.Part, move.Line)])], $"Unsolder it at {move.FromLabel}, with the supply off.", "planner: the plan with the fewest moved wires"));
+            findings.Add(
+                move.To is { } to
+                    ? new(
+                        "BENCH-WIRE-MOVED",
+                        Severity.Risk,
+                        new("bench", node.Key, $"{move.Part}.{move.Line}"),
+                        $"The soldered wire {label} {move.Line} must go from {move.FromLabel} to {move.ToLabel}.",
+                        move.Why,
+                        [new("I have moved the wire", [new PutWire(node.Key, new WireDesign(move.Part, move.Line, to, WireHold.Soldered))])],
+                        $"Unsolder it at {move.FromLabel} and solder it to {move.ToLabel}, with the supply off.",
+                        "planner: the plan with the fewest moved wires"
+                    )
+                    : new(
+                        "BENCH-WIRE-MOVED",
+                        Severity.Risk,
+                        new("bench", node.Key, $"{move.Part}.{move.Line}"),
+                        $"The soldered wire {label} {move.Line} at {move.FromLabel} is not in the plan any more.",
+                        move.Why,
+                        [new("I have taken the wire off", [new RemoveWire(node.Key, move.Part, move.Line)])],
+                        $"Unsolder it at {move.FromLabel}, with the supply off.",
+                        "planner: the plan with the fewest moved wires"
+                    )
+            );
         }
         foreach (var module in solution.Structure.Added)
         {
-            findings.Add(new("BENCH-MODULE-ADDED", Severity.Note, new("bench", node.Key, module.Key), $"The planner adds a {catalogue.Part(module.Part)!.Label}: there is no plan as good without.", "It is on the wiring table and the parts list, and not yet among the parts.",
-                [new("Make it one of the parts", [new PutPart(node.Key, module with { Label = module.Label.Split(" (", 2)[0] })])], null, "planner"));
+            findings.Add(
+                new(
+                    "BENCH-MODULE-ADDED",
+                    Severity.Note,
+                    new("bench", node.Key, module.Key),
+                    $"The planner adds a {catalogue.Part(module.Part)!.Label}: there is no plan as good without.",
+                    "It is on the wiring table and the parts list, and not yet among the parts.",
+                    [new("Make it one of the parts", [new PutPart(node.Key, module with { Label = module.Label.Split(" (", 2)[0] })])],
+                    null,
+                    "planner"
+                )
+            );
         }
         foreach (var (instance, part) in served.DistinctBy(s => s.Part.Id))
         {
-            findings.AddRange(part.Cautions.Select(c => new Finding("BENCH-CAUTION", Severity.Note, new("bench", node.Key, instance.Key), c, $"{part.Label}.", [], null, part.Source)));
+            findings.AddRange(
+                part.Cautions.Select(c => new Finding(
+                    "BENCH-CAUTION",
+                    Severity.Note,
+                    new("bench", node.Key, instance.Key),
+                    c,
+                    $"{part.Label}.",
+                    [],
+                    null,
+                    part.Source
+                ))
+            );
         }
-        return new(node.Key, complete, lines, wires, circuit, Parts(board, supply, solution), buses, additions, rails, moves, solution.Cost, loads, findings,
-            power, analog, Helpers(solution), Wiring.Splices(wires));
+        return new(
+            node.Key,
+            complete,
+            lines,
+            wires,
+            circuit,
+            Parts(board, supply, solution),
+            buses,
+            additions,
+            rails,
+            moves,
+            solution.Cost,
+            loads,
+            findings,
+            power,
+            analog,
+            Helpers(solution),
+            Wiring.Splices(wires)
+        );
     }
 
-    /// <summary>A rail of its own for a part that no rail suits: in the middle of what it takes, rounded to a fifth of a volt, from a module that some rail can
-    /// feed. Null when there is none.</summary>
+    /// <summary>A rail of its own for a part that no rail suits: in the middle of what it takes, rounded to a fifth
+    /// of a volt, from a module that some rail can feed. Null when there is none.</summary>
     private static RailDesign? FurtherRail(NodeDesign node, NodeSupply supply, HardwareCatalogue catalogue, Part part)
     {
         var volts = Math.Round((part.SupplyMinVolts!.Value + Math.Min(part.SupplyMaxVolts!.Value, 12)) / 2 * 5) / 5;
-        return node.Power.Rails?.Any(r => r.Volts == volts) == true || volts < part.SupplyMinVolts || volts > part.SupplyMaxVolts ? null
-            : catalogue.Supplies.OrderBy(m => m.Id, StringComparer.Ordinal)
+        return node.Power.Rails?.Any(r => r.Volts == volts) == true || volts < part.SupplyMinVolts || volts > part.SupplyMaxVolts
+            ? null
+            : catalogue
+                .Supplies.OrderBy(m => m.Id, StringComparer.Ordinal)
                 .Where(m => m.Kind is SupplyModuleKind.StepDown or SupplyModuleKind.StepUp && supply.FeedOf(m, volts) is not null)
-                .Select(m => new RailDesign(volts, m.Id)).FirstOrDefault();
+                .Select(m => new RailDesign(volts, m.Id))
+                .FirstOrDefault();
     }
 
     /// <summary>The circuit walked by a checker of its own, where the supply is whole: a plan that it would not solder stops.</summary>
-    private static void Sound(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, PinSolution solution,
-        Circuit circuit, List<Finding> findings)
+    private static void Sound(
+        NodeDesign node,
+        Board board,
+        NodeSupply supply,
+        HardwareCatalogue catalogue,
+        PinSolution solution,
+        Circuit circuit,
+        List<Finding> findings
+    )
     {
         if (supply.Input is null || findings.Any(f => f.Severity == Severity.Stop))
         {
@@ -451,23 +746,62 @@ public static class BenchPlanner
         }
         foreach (var fault in CircuitCheck.Faults(circuit, board, Parts(board, supply, solution), catalogue))
         {
-            findings.Add(new("BENCH-CIRCUIT", Severity.Stop, new("bench", node.Key, $"{fault.Component}.{fault.Terminal}"), fault.What,
-                "The circuit was checked joint by joint before it is shown.", [],
-                "Do not solder this part of the table. Look at the part's data in the catalogue: a level or a supply of it may be recorded wrongly.",
-                    "circuit check"));
+            findings.Add(
+                new(
+                    "BENCH-CIRCUIT",
+                    Severity.Stop,
+                    new("bench", node.Key, $"{fault.Component}.{fault.Terminal}"),
+                    fault.What,
+                    "The circuit was checked joint by joint before it is shown.",
+                    [],
+                    "Do not solder this part of the table. Look at the part's data in the catalogue: a level or a supply of it may be recorded wrongly.",
+                    "circuit check"
+                )
+            );
         }
     }
 
     private static IReadOnlyList<PlannedPart> Parts(Board board, NodeSupply supply, PinSolution solution) =>
-        [.. solution.Structure.Connections.Select(c => new PlannedPart(c.Instance.Key, c.Instance.Label, c.Interface.Kind, BusCheck.BusName(c), c.Address?.Address,
-            Straps.Text(c), supply.For(c.Part, board)?.Id ?? "", c.Behind is { } m ? $"{m.Mux} channel {m.Channel}" : null, c.Interface.Label))];
+        [
+            .. solution.Structure.Connections.Select(c => new PlannedPart(
+                c.Instance.Key,
+                c.Instance.Label,
+                c.Interface.Kind,
+                BusCheck.BusName(c),
+                c.Address?.Address,
+                Straps.Text(c),
+                supply.For(c.Part, board)?.Id ?? "",
+                c.Behind is { } m ? $"{m.Mux} channel {m.Channel}" : null,
+                c.Interface.Label
+            )),
+        ];
 
     private static IReadOnlyList<PlannedHelper> Helpers(PinSolution solution) =>
-        [.. solution.Structure.Connections.Where(c => c.Part.Helper is not null).Select(c => new PlannedHelper(c.Instance.Key, c.Instance.Label, c.Part.Id, c.Part.Helper!.Kind, solution.Structure.Added.Any(a => a.Key == c.Instance.Key),
-            [.. c.Part.Helper.Kind == HelperKind.Mux ? c.Part.Helper.Lines.SelectMany((l, at) => new[] { l.Name, $"SC{at}" }) : c.Part.Helper.Lines.Select(l => l.Name)]))];
+        [
+            .. solution
+                .Structure.Connections.Where(c => c.Part.Helper is not null)
+                .Select(c => new PlannedHelper(
+                    c.Instance.Key,
+                    c.Instance.Label,
+                    c.Part.Id,
+                    c.Part.Helper!.Kind,
+                    solution.Structure.Added.Any(a => a.Key == c.Instance.Key),
+                    [
+                        .. c.Part.Helper.Kind == HelperKind.Mux
+                            ? c.Part.Helper.Lines.SelectMany((l, at) => new[] { l.Name, $"SC{at}" })
+                            : c.Part.Helper.Lines.Select(l => l.Name),
+                    ]
+                )),
+        ];
 
-    private static IReadOnlyList<LoadProfile> Loads(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue,
-        PinSolution solution, List<Finding> findings)
+    private static IReadOnlyList<LoadProfile> Loads(
+        NodeDesign node,
+        Board board,
+        NodeSupply supply,
+        HardwareCatalogue catalogue,
+        PinSolution solution,
+        List<Finding> findings
+    )
     {
         var loads = new List<LoadProfile>();
         foreach (var connection in solution.Structure.Connections)
@@ -487,14 +821,46 @@ public static class BenchPlanner
                 }
                 if (FurtherRail(node, supply, catalogue, part) is { } further)
                 {
-                    remedies.Add(new($"Add a rail of {further.Volts:0.##} V with a {catalogue.Supply(further.Module)!.Label}",
-                        [SetNodes.WithPower(node, node.Power with { Rails = [.. node.Power.Rails ?? [], further] })]));
+                    remedies.Add(
+                        new(
+                            $"Add a rail of {further.Volts:0.##} V with a {catalogue.Supply(further.Module)!.Label}",
+                            [SetNodes.WithPower(node, node.Power with { Rails = [.. node.Power.Rails ?? [], further] })]
+                        )
+                    );
                 }
-                findings.Add(new("BENCH-NO-RAIL", Severity.Stop, new("bench", node.Key, instance.Key), $"{instance.Label} needs {part.SupplyMinVolts} to {part.SupplyMaxVolts} V, and this supply gives no such rail ({string.Join(", ", supply.Rails.Select(r => $"{r.Label} {r.Volts} V"))}).",
-                    "Below its range it does not work, or works wrongly.", remedies, remedies.Count > 0 ? null : "Choose a part for this voltage, or another supply.", part.Source));
+                findings.Add(
+                    new(
+                        "BENCH-NO-RAIL",
+                        Severity.Stop,
+                        new("bench", node.Key, instance.Key),
+                        $"{instance.Label} needs {part.SupplyMinVolts} to {part.SupplyMaxVolts} V, and this supply gives no such rail "
+                            + $"({string.Join(", ", supply.Rails.Select(r => $"{r.Label} {r.Volts} V"))}).",
+                        "Below its range it does not work, or works wrongly.",
+                        remedies,
+                        remedies.Count > 0 ? null : "Choose a part for this voltage, or another supply.",
+                        part.Source
+                    )
+                );
             }
-            var conversion = instance.Bits is { } bits && part.ConversionByBits?.GetValueOrDefault($"{bits}") is > 0 and var ms ? Fact.Of(ms, $"{part.Source} At {bits} bits.") : part.ConversionMs;
-            loads.Add(new(instance.Key, instance.Label, rail?.Id ?? "", rail?.Volts ?? part.SupplyMinVolts ?? board.LogicVolts, part.SleepMicroamps, part.ActiveMilliamps, part.PeakMilliamps, part.WarmUpMs, conversion, part.StaysOn, instance.SwitchSupply));
+            var conversion =
+                instance.Bits is { } bits && part.ConversionByBits?.GetValueOrDefault($"{bits}") is > 0 and var ms
+                    ? Fact.Of(ms, $"{part.Source} At {bits} bits.")
+                    : part.ConversionMs;
+            loads.Add(
+                new(
+                    instance.Key,
+                    instance.Label,
+                    rail?.Id ?? "",
+                    rail?.Volts ?? part.SupplyMinVolts ?? board.LogicVolts,
+                    part.SleepMicroamps,
+                    part.ActiveMilliamps,
+                    part.PeakMilliamps,
+                    part.WarmUpMs,
+                    conversion,
+                    part.StaysOn,
+                    instance.SwitchSupply
+                )
+            );
         }
         return loads;
     }

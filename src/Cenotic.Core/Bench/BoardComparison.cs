@@ -14,13 +14,33 @@ namespace Cenotic.Core.Bench;
 /// <param name="SleepMilliamps">Board asleep; null when it has no sleep or it is not known.</param>
 /// <param name="Price">Cheapest price of one board from the stock list; null when there is none.</param>
 public sealed record BoardOption(
-    string Board, string Label, bool Current, bool Fits, string? Why, int PinsLeft, int Additions, int MovedWires, IReadOnlyList<string> Modules, double? ActiveMilliamps, double? SleepMilliamps, int OnHand, double? Price);
+    string Board,
+    string Label,
+    bool Current,
+    bool Fits,
+    string? Why,
+    int PinsLeft,
+    int Additions,
+    int MovedWires,
+    IReadOnlyList<string> Modules,
+    double? ActiveMilliamps,
+    double? SleepMilliamps,
+    int OnHand,
+    double? Price
+);
 
-/// <summary>The same parts on every board of the catalogue, side by side. Wires that are held on the present board are left out of account on another.</summary>
+/// <summary>The same parts on every board of the catalogue, side by side. Wires that are held
+/// on the present board are left out of account on another.</summary>
 public static class BoardComparison
 {
     /// <summary>One row a board: the present one first, then those that fit with the fewest additions.</summary>
-    public static IReadOnlyList<BoardOption> Compare(NodeDesign node, HardwareCatalogue catalogue, IReadOnlyList<StockItem> stock, Surroundings around, WorkBudget? budget = null)
+    public static IReadOnlyList<BoardOption> Compare(
+        NodeDesign node,
+        HardwareCatalogue catalogue,
+        IReadOnlyList<StockItem> stock,
+        Surroundings around,
+        WorkBudget? budget = null
+    )
     {
         var options = catalogue.Boards.Select(board =>
         {
@@ -30,14 +50,36 @@ public static class BoardComparison
             var stop = plan.Findings.FirstOrDefault(f => f.Severity == Severity.Stop);
             var used = plan.Wires.Select(w => w.Pin).ToHashSet();
             var plain = new PinNeeds(LineRole.DigitalToBoard, null, RestLevel.Floating) { Input = true };
-            var free = board.Pins.Count(p => !used.Contains(p.Id) && p.Kind == PinKind.Gpio && PinFit.Judge(p, plain, node.Link == LinkKind.Wifi, node.Sleeps).Fits);
+            var free = board.Pins.Count(p =>
+                !used.Contains(p.Id) && p.Kind == PinKind.Gpio && PinFit.Judge(p, plain, node.Link == LinkKind.Wifi, node.Sleeps).Fits
+            );
             var own = node.Link == LinkKind.Wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
             var item = stock.FirstOrDefault(s => s.Id == board.Id);
             var missingRadio = node.Link == LinkKind.Wifi && board.Radios.All(r => r.Kind != RadioKind.Wifi);
-            return new BoardOption(board.Id, board.Label, current, stop is null && plan.Complete && !missingRadio, missingRadio ? "It has no Wi-Fi." : stop?.What, free, plan.Cost.Components, plan.Moves.Count,
-                [.. plan.Helpers.Where(h => h.Added).Select(h => h.CatalogueId)], own.Likely + plan.Loads.Sum(l => l.ActiveMilliamps?.Likely ?? 0), board.Currents.DeepSleepMilliamps?.Likely,
-                item?.OnHand ?? 0, item?.Offers.Count > 0 ? item.Offers.Min(o => o.PackPrice / o.PackSize) : null);
+            return new BoardOption(
+                board.Id,
+                board.Label,
+                current,
+                stop is null && plan.Complete && !missingRadio,
+                missingRadio ? "It has no Wi-Fi." : stop?.What,
+                free,
+                plan.Cost.Components,
+                plan.Moves.Count,
+                [.. plan.Helpers.Where(h => h.Added).Select(h => h.CatalogueId)],
+                own.Likely + plan.Loads.Sum(l => l.ActiveMilliamps?.Likely ?? 0),
+                board.Currents.DeepSleepMilliamps?.Likely,
+                item?.OnHand ?? 0,
+                item?.Offers.Count > 0 ? item.Offers.Min(o => o.PackPrice / o.PackSize) : null
+            );
         });
-        return [.. options.OrderByDescending(o => o.Current).ThenByDescending(o => o.Fits).ThenBy(o => o.Additions).ThenByDescending(o => o.PinsLeft).ThenBy(o => o.Board, StringComparer.Ordinal)];
+        return
+        [
+            .. options
+                .OrderByDescending(o => o.Current)
+                .ThenByDescending(o => o.Fits)
+                .ThenBy(o => o.Additions)
+                .ThenByDescending(o => o.PinsLeft)
+                .ThenBy(o => o.Board, StringComparer.Ordinal),
+        ];
     }
 }

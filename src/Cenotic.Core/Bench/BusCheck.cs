@@ -8,40 +8,69 @@ namespace Cenotic.Core.Bench;
 /// <summary>Pull-ups, capacitance and rise time of each I2C bus; the other buses by name.</summary>
 internal static class BusCheck
 {
-    private const double BoardPicofarads = 20, DevicePicofarads = 10, LeadPicofaradsPerMetre = 100, LongestBusPicofarads = 400;
+    private const double BoardPicofarads = 20,
+        DevicePicofarads = 10,
+        LeadPicofaradsPerMetre = 100,
+        LongestBusPicofarads = 400;
     private static readonly double[] UsualPullUps = [10_000, 4_700, 3_300, 2_200, 1_500, 1_000];
     private const string Guide = "UM10204, pull-up resistor sizing";
 
-    internal static IReadOnlyList<PlannedBus> Buses(Board board, NodeDesign node, NodeSupply supply, PinSolution solution,
-        List<Addition> additions, List<Finding> findings)
+    internal static IReadOnlyList<PlannedBus> Buses(
+        Board board,
+        NodeDesign node,
+        NodeSupply supply,
+        PinSolution solution,
+        List<Addition> additions,
+        List<Finding> findings
+    )
     {
         var buses = solution.Structure.I2cBuses.Select(b => I2c(board, node, supply, b.Key, [.. b], additions, findings)).ToList();
-        foreach (var group in solution.Structure.Connections.Where(c => c.Interface.Kind is InterfaceKind.Spi or InterfaceKind.Uart or InterfaceKind.OneWire).GroupBy(BusName))
+        foreach (
+            var group in solution
+                .Structure.Connections.Where(c => c.Interface.Kind is InterfaceKind.Spi or InterfaceKind.Uart or InterfaceKind.OneWire)
+                .GroupBy(BusName)
+        )
         {
-            buses.Add(new(group.Key!, group.First().Interface.Kind, group.First().Interface.Kind == InterfaceKind.Spi ? Math.Min(8000, group.Min(c => c.Interface.MaxKilohertz ?? 8000)) : null, [.. group.Select(c => c.Instance.Key)], []));
+            buses.Add(
+                new(
+                    group.Key!,
+                    group.First().Interface.Kind,
+                    group.First().Interface.Kind == InterfaceKind.Spi ? Math.Min(8000, group.Min(c => c.Interface.MaxKilohertz ?? 8000)) : null,
+                    [.. group.Select(c => c.Instance.Key)],
+                    []
+                )
+            );
         }
         return buses;
     }
 
-    internal static string? BusName(Connection connection) => connection.Interface.Kind switch
-    {
-        InterfaceKind.I2c => $"I2C {connection.Controller}",
-        InterfaceKind.Spi => $"SPI {connection.Controller}",
-        InterfaceKind.Uart => connection.Controller == LineRules.SoftwareSerial ? "software serial" : $"UART {connection.Controller}",
-        InterfaceKind.OneWire => $"1-Wire {connection.Controller}",
-        _ => null,
-    };
+    internal static string? BusName(Connection connection) =>
+        connection.Interface.Kind switch
+        {
+            InterfaceKind.I2c => $"I2C {connection.Controller}",
+            InterfaceKind.Spi => $"SPI {connection.Controller}",
+            InterfaceKind.Uart => connection.Controller == LineRules.SoftwareSerial ? "software serial" : $"UART {connection.Controller}",
+            InterfaceKind.OneWire => $"1-Wire {connection.Controller}",
+            _ => null,
+        };
 
-    /// <summary>The weakest pull-up of the usual values with which the edges are fast enough; the strongest that parts can still pull low where none
-    /// is.</summary>
+    /// <summary>The weakest pull-up of the usual values with which the edges are fast enough;
+    /// the strongest that parts can still pull low where none is.</summary>
     private static double PullUpToAdd(IReadOnlyList<double> fitted, double smallest, double largest)
     {
         var able = UsualPullUps.Where(o => (fitted.Count > 0 || o <= 4_700) && I2cBus.ParallelOhms([.. fitted, o]) >= smallest).ToList();
         return able.FirstOrDefault(o => I2cBus.ParallelOhms([.. fitted, o]) <= largest, able.Count > 0 ? able[^1] : UsualPullUps[^1]);
     }
 
-    private static PlannedBus I2c(Board board, NodeDesign node, NodeSupply supply, int number, IReadOnlyList<Connection> members,
-        List<Addition> additions, List<Finding> findings)
+    private static PlannedBus I2c(
+        Board board,
+        NodeDesign node,
+        NodeSupply supply,
+        int number,
+        IReadOnlyList<Connection> members,
+        List<Addition> additions,
+        List<Finding> findings
+    )
     {
         var name = $"I2C {number}";
         var all = members;
@@ -68,30 +97,116 @@ internal static class BusCheck
             additions.Add(AdditionList.BusPullUps(board, supply, name, add));
         }
         var parallel = I2cBus.ParallelOhms([.. fitted.Select(f => f.Likely)]);
-        var capacitance = Figure.Exact("Bus capacitance", picofarads, Unit.Picofarad, new Working(
-            "C = board + devices · 10 pF + lead · 100 pF/m",
-            [new("board", BoardPicofarads, Unit.Picofarad, "planning value"), new("devices", members.Count, "", "this bus"), new("lead", metres, Unit.Metre, "lengths of the leads")],
-            "common practice, no source"));
-        var pullUp = Figure.Exact("Pull-up in effect", parallel, Unit.Ohm, new Working("1/R = Σ 1/Ri", [.. fitted.Select(f => new WorkingInput(f.Label, f.Likely, Unit.Ohm, "fitted on the module"))], "circuit theory"));
-        var lower = Figure.Exact("Smallest allowed", smallest, Unit.Ohm, new Working("R = (VDD − VOL) / IOL",
-            [new("VDD", board.LogicVolts, Unit.Volt, board.Label), new("VOL", I2cBus.LowLevel(board.LogicVolts).Volts, Unit.Volt, "low level of the standard"),
-                new("IOL", I2cBus.LowLevel(board.LogicVolts).Milliamps, Unit.Milliamp, "current of the standard")], Guide));
-        var upper = Figure.Exact("Largest allowed", largest, Unit.Ohm, new Working("R = tr / (0.8473 · C)", [new("tr", riseLimit, Unit.Nanosecond, $"limit at {clock:0} kHz"), new("C", picofarads, Unit.Picofarad, "this bus")], Guide, [capacitance]));
-        var rise = Figure.Exact("Rise time", I2cBus.RiseNanoseconds(parallel, picofarads), Unit.Nanosecond, new Working("tr = 0.8473 · R · C", [new("R", parallel, Unit.Ohm, "in effect"), new("C", picofarads, Unit.Picofarad, "this bus")], Guide, [pullUp, capacitance]));
+        var capacitance = Figure.Exact(
+            "Bus capacitance",
+            picofarads,
+            Unit.Picofarad,
+            new Working(
+                "C = board + devices · 10 pF + lead · 100 pF/m",
+                [
+                    new("board", BoardPicofarads, Unit.Picofarad, "planning value"),
+                    new("devices", members.Count, "", "this bus"),
+                    new("lead", metres, Unit.Metre, "lengths of the leads"),
+                ],
+                "common practice, no source"
+            )
+        );
+        var pullUp = Figure.Exact(
+            "Pull-up in effect",
+            parallel,
+            Unit.Ohm,
+            new Working("1/R = Σ 1/Ri", [.. fitted.Select(f => new WorkingInput(f.Label, f.Likely, Unit.Ohm, "fitted on the module"))], "circuit theory")
+        );
+        var lower = Figure.Exact(
+            "Smallest allowed",
+            smallest,
+            Unit.Ohm,
+            new Working(
+                "R = (VDD − VOL) / IOL",
+                [
+                    new("VDD", board.LogicVolts, Unit.Volt, board.Label),
+                    new("VOL", I2cBus.LowLevel(board.LogicVolts).Volts, Unit.Volt, "low level of the standard"),
+                    new("IOL", I2cBus.LowLevel(board.LogicVolts).Milliamps, Unit.Milliamp, "current of the standard"),
+                ],
+                Guide
+            )
+        );
+        var upper = Figure.Exact(
+            "Largest allowed",
+            largest,
+            Unit.Ohm,
+            new Working(
+                "R = tr / (0.8473 · C)",
+                [new("tr", riseLimit, Unit.Nanosecond, $"limit at {clock:0} kHz"), new("C", picofarads, Unit.Picofarad, "this bus")],
+                Guide,
+                [capacitance]
+            )
+        );
+        var rise = Figure.Exact(
+            "Rise time",
+            I2cBus.RiseNanoseconds(parallel, picofarads),
+            Unit.Nanosecond,
+            new Working(
+                "tr = 0.8473 · R · C",
+                [new("R", parallel, Unit.Ohm, "in effect"), new("C", picofarads, Unit.Picofarad, "this bus")],
+                Guide,
+                [pullUp, capacitance]
+            )
+        );
         if (parallel < smallest)
         {
-            findings.Add(new("BENCH-PULLUP-STRONG", Severity.Stop, new("bench", node.Key, name),
-                $"The pull-ups on {name} are {AdditionList.Ohms(Math.Round(parallel))} together, below the {AdditionList.Ohms(Math.Round(smallest))} a part can still pull low.",
-                "A part that cannot pull the line low is never heard.", [], $"Take the pull-up resistors off all but one or two of: {string.Join(", ", fitted.Select(f => f.Label))}.", Guide));
+            findings.Add(
+                new(
+                    "BENCH-PULLUP-STRONG",
+                    Severity.Stop,
+                    new("bench", node.Key, name),
+                    $"The pull-ups on {name} are {AdditionList.Ohms(Math.Round(parallel))} together, below the "
+                        + $"{AdditionList.Ohms(Math.Round(smallest))} a part can still pull low.",
+                    "A part that cannot pull the line low is never heard.",
+                    [],
+                    $"Take the pull-up resistors off all but one or two of: {string.Join(", ", fitted.Select(f => f.Label))}.",
+                    Guide
+                )
+            );
         }
         if (picofarads > LongestBusPicofarads)
         {
-            findings.Add(new("BENCH-I2C-LONG", Severity.Risk, new("bench", node.Key, name), $"{name} has about {picofarads:0} pF with {metres:0.##} m of lead; the bus is meant for {LongestBusPicofarads} pF.",
-                "Edges get slow and readings fail now and then.",
-                [new("Shorten the leads to 0.3 m", [.. members.Where(m => m.Instance.LeadMetres > 0.3).Select(m => new PutPart(node.Key, m.Instance with { LeadMetres = 0.3 }))])], null, "UM10204, bus capacitance limit"));
+            findings.Add(
+                new(
+                    "BENCH-I2C-LONG",
+                    Severity.Risk,
+                    new("bench", node.Key, name),
+                    $"{name} has about {picofarads:0} pF with {metres:0.##} m of lead; the bus is meant for {LongestBusPicofarads} pF.",
+                    "Edges get slow and readings fail now and then.",
+                    [
+                        new(
+                            "Shorten the leads to 0.3 m",
+                            [.. members.Where(m => m.Instance.LeadMetres > 0.3).Select(m => new PutPart(node.Key, m.Instance with { LeadMetres = 0.3 }))]
+                        ),
+                    ],
+                    null,
+                    "UM10204, bus capacitance limit"
+                )
+            );
         }
-        var load = Figure.Exact("Bus load", bits / (clock * 10), Unit.Percent, new Working("load = Σ bits of a reading · readings a second / clock",
-            [.. all.Select(m => new WorkingInput(m.Instance.Label, BusLoad.BitsPerSecond(node, m.Instance, m.Part, m.Interface), "bit/s", "bits counted on UM10204 framing, from memory")), new("clock", clock, "kHz", $"100 kHz where that is enough; the slowest part follows {slowest:0} kHz")], "bit counting"));
+        var load = Figure.Exact(
+            "Bus load",
+            bits / (clock * 10),
+            Unit.Percent,
+            new Working(
+                "load = Σ bits of a reading · readings a second / clock",
+                [
+                    .. all.Select(m => new WorkingInput(
+                        m.Instance.Label,
+                        BusLoad.BitsPerSecond(node, m.Instance, m.Part, m.Interface),
+                        "bit/s",
+                        "bits counted on UM10204 framing, from memory"
+                    )),
+                    new("clock", clock, "kHz", $"100 kHz where that is enough; the slowest part follows {slowest:0} kHz"),
+                ],
+                "bit counting"
+            )
+        );
         return new(name, InterfaceKind.I2c, clock, [.. all.Select(m => m.Instance.Key)], [load, pullUp, lower, upper, capacitance, rise]);
     }
 }

@@ -1,7 +1,7 @@
 namespace Cenotic.Core.Bench;
 
-/// <summary>Everything that is soldered for a node: components, and the nets that join their terminals. Wiring table, netlist, parts list and build steps are
-/// views of it.</summary>
+/// <summary>Everything that is soldered for a node: components, and the nets that join their terminals.
+/// Wiring table, netlist, parts list and build steps are views of it.</summary>
 /// <param name="Nets">Every net that a terminal names.</param>
 public sealed record Circuit(IReadOnlyList<Component> Components, IReadOnlyList<Net> Nets)
 {
@@ -9,8 +9,15 @@ public sealed record Circuit(IReadOnlyList<Component> Components, IReadOnlyList<
     public const string Ground = "GND";
 
     /// <summary>Keys of the board and of what feeds the node, as components.</summary>
-    public const string BoardKey = "board", SourceKey = "supply/source", CellsKey = "supply/cells", ModuleKey = "supply/module", StepUpKey = "supply/step-up",
-        LoadStepUpKey = "supply/step-up-12", FurtherRailKey = "supply/rail ", CableKey = "supply/cable", StripKey = "supply/strip ";
+    public const string BoardKey = "board",
+        SourceKey = "supply/source",
+        CellsKey = "supply/cells",
+        ModuleKey = "supply/module",
+        StepUpKey = "supply/step-up",
+        LoadStepUpKey = "supply/step-up-12",
+        FurtherRailKey = "supply/rail ",
+        CableKey = "supply/cable",
+        StripKey = "supply/strip ";
 
     /// <summary>True for the key of a component between the source and the board.</summary>
     internal static bool IsOfSupply(string component) => component.StartsWith("supply/", StringComparison.Ordinal);
@@ -137,8 +144,16 @@ public sealed record Terminal(string Name, string? Net);
 /// <summary>Terminals that are one piece of metal.</summary>
 /// <param name="LowVolts">Lowest voltage in use.</param>
 /// <param name="HighVolts">Highest voltage it can have, with the pins driven and let go.</param>
-/// <param name="Driver">"component:terminal" of what feeds a supply, or of the pin of the board or a helper that drives a signal; null for what a part drives,
-/// for a bus that all pull low, and for ground.</param>
+/// <param name="Driver">"component:terminal" of what feeds a supply, or of the pin of the board or a helper that drives
+/// a signal; null for what a part drives, for a bus that all pull low, and for ground.</param>
 /// <param name="Serves">"part.LINE" of each line whose pin is on it.</param>
-public sealed record Net(string Key, string Label, WireKind Kind, double LowVolts, double HighVolts, string? Driver, string Reason,
-    IReadOnlyList<string> Serves);
+public sealed record Net(
+    string Key,
+    string Label,
+    WireKind Kind,
+    double LowVolts,
+    double HighVolts,
+    string? Driver,
+    string Reason,
+    IReadOnlyList<string> Serves
+);

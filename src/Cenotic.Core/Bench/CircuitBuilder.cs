@@ -20,8 +20,14 @@ internal sealed class CircuitBuilder
     private CircuitBuilder(Board board, NodeDesign node, NodeSupply supply, PinSolution solution, IReadOnlyList<Addition> additions) =>
         (_board, _node, _supply, _solution, _additions) = (board, node, supply, solution, additions);
 
-    internal static Circuit Of(Board board, NodeDesign node, NodeSupply supply, HardwareCatalogue catalogue, PinSolution solution,
-        IReadOnlyList<Addition> additions)
+    internal static Circuit Of(
+        Board board,
+        NodeDesign node,
+        NodeSupply supply,
+        HardwareCatalogue catalogue,
+        PinSolution solution,
+        IReadOnlyList<Addition> additions
+    )
     {
         var builder = new CircuitBuilder(board, node, supply, solution, additions);
         builder.LineNetsOf();
@@ -48,8 +54,10 @@ internal sealed class CircuitBuilder
     private Circuit WithVolts(Circuit circuit)
     {
         var volts = new CircuitVolts(circuit, _board, _solution.Structure.Connections.ToDictionary(c => c.Instance.Key, c => (c.Part, c.Interface)));
-        return circuit with { Nets = [.. circuit.Nets.Select(n => n.Kind is WireKind.Bus or WireKind.Signal
-            ? n with { HighVolts = volts.Of(n.Key) ?? _board.LogicVolts } : n)] };
+        return circuit with
+        {
+            Nets = [.. circuit.Nets.Select(n => n.Kind is WireKind.Bus or WireKind.Signal ? n with { HighVolts = volts.Of(n.Key) ?? _board.LogicVolts } : n)],
+        };
     }
 
     /// <summary>Nets of the lines: at their pins, and on the far side of what stands between.</summary>
@@ -63,7 +71,10 @@ internal sealed class CircuitBuilder
             _netOfPin[pin.Id] = net;
             var bus = demand.Key.Contains(' ', StringComparison.Ordinal);
             var label = bus ? demand.Key.Replace(".", " ", StringComparison.Ordinal) : $"{demand.Wires[0].PartLabel} {demand.Wires[0].Line}";
-            var driver = !IsDriven(demand) ? null : HelperPins.IsHelper(pin) ? pin.Id : $"{Circuit.BoardKey}:{pin.Id}";
+            var driver =
+                !IsDriven(demand) ? null
+                : HelperPins.IsHelper(pin) ? pin.Id
+                : $"{Circuit.BoardKey}:{pin.Id}";
             _nets[net] = new(net, label, bus ? WireKind.Bus : WireKind.Signal, 0, 0, driver, Why(demand), [.. demand.Wires.Select(w => w.Key)]);
         }
         foreach (var connection in _solution.Structure.Connections)
@@ -77,7 +88,8 @@ internal sealed class CircuitBuilder
                 }
                 var (key, channel) = ($"{connection.Instance.Key}.{line.Name}", connection.Behind is not null);
                 var shared = channel || atPart.Contains(' ', StringComparison.Ordinal);
-                var label = shared ? atPart.Replace(".", " ", StringComparison.Ordinal).Replace("/shifted", ", shifted", StringComparison.Ordinal)
+                var label = shared
+                    ? atPart.Replace(".", " ", StringComparison.Ordinal).Replace("/shifted", ", shifted", StringComparison.Ordinal)
                     : $"{connection.Instance.Label} {line.Name}, its side";
                 var reason = channel ? "A channel of the multiplexer." : "On the part's side of what stands between.";
                 _nets[atPart] = new(atPart, label, shared ? WireKind.Bus : WireKind.Signal, 0, 0, null, reason, channel ? [key] : []);
@@ -94,8 +106,16 @@ internal sealed class CircuitBuilder
             {
                 var owner = addition.For.Split('.');
                 _nets[net] = net.EndsWith("/supply", StringComparison.Ordinal)
-                    ? new(net, $"{Label(owner[0])}, switched supply", WireKind.Supply, 0, SwitchedVolts(owner[0]), null,
-                        "On only while the part is wanted.", [])
+                    ? new(
+                        net,
+                        $"{Label(owner[0])}, switched supply",
+                        WireKind.Supply,
+                        0,
+                        SwitchedVolts(owner[0]),
+                        null,
+                        "On only while the part is wanted.",
+                        []
+                    )
                     : new(net, $"{Label(owner[0])} {owner[^1]}, {net.Split('/')[^1]}", WireKind.Signal, 0, 0, null, "Between the pieces of an addition.", []);
             }
         }
@@ -113,8 +133,16 @@ internal sealed class CircuitBuilder
         }
         if (SupplyChain.InputNet(_board, _supply) is { } input && !_nets.ContainsKey(input))
         {
-            _nets[input] = new(input, _supply.Input!.Label, WireKind.Supply, _supply.Input.MinVolts,
-                Math.Min(_supply.Input.MaxVolts, _supply.Cell?.FullVolts ?? _supply.SourceVolts ?? 5), DriverOf(input, chain), _supply.Input.Note, []);
+            _nets[input] = new(
+                input,
+                _supply.Input!.Label,
+                WireKind.Supply,
+                _supply.Input.MinVolts,
+                Math.Min(_supply.Input.MaxVolts, _supply.Cell?.FullVolts ?? _supply.SourceVolts ?? 5),
+                DriverOf(input, chain),
+                _supply.Input.Note,
+                []
+            );
         }
         if (_node.Power.AlsoUsb && !_nets.ContainsKey("usb"))
         {
@@ -154,11 +182,26 @@ internal sealed class CircuitBuilder
     {
         var used = _components.SelectMany(c => c.Terminals).Select(t => t.Net).OfType<string>().ToHashSet();
         var input = SupplyChain.InputNet(_board, _supply);
-        var terminals = _board.Pins.Select(p => new Terminal(p.Id, p.Kind == PinKind.Ground ? Circuit.Ground : p.Id == _supply.Input?.Pin ? input
-            : p.Rail is { } rail && used.Contains(Circuit.Rail(rail)) ? Circuit.Rail(rail) : _netOfPin.GetValueOrDefault(p.Id))).ToList();
+        var terminals = _board
+            .Pins.Select(p => new Terminal(
+                p.Id,
+                p.Kind == PinKind.Ground ? Circuit.Ground
+                    : p.Id == _supply.Input?.Pin ? input
+                    : p.Rail is { } rail && used.Contains(Circuit.Rail(rail)) ? Circuit.Rail(rail)
+                    : _netOfPin.GetValueOrDefault(p.Id)
+            ))
+            .ToList();
         var usb = used.Contains("usb");
-        return new(Circuit.BoardKey, ComponentKind.Board, _board.Label, _board.Form,
-            [.. terminals, new("USB+", usb ? "usb" : null), new("USB-", usb ? Circuit.Ground : null)]) { CatalogueId = _board.Id };
+        return new(
+            Circuit.BoardKey,
+            ComponentKind.Board,
+            _board.Label,
+            _board.Form,
+            [.. terminals, new("USB+", usb ? "usb" : null), new("USB-", usb ? Circuit.Ground : null)]
+        )
+        {
+            CatalogueId = _board.Id,
+        };
     }
 
     private Component Part(Connection connection)
@@ -167,19 +210,30 @@ internal sealed class CircuitBuilder
         var rail = _supply.For(part, _board);
         var own = rail is null ? null : AdditionList.SupplyNet(connection, rail);
         var lines = connection.Interface.Lines.Where(l => !l.Optional).ToDictionary(l => l.Name, l => LineNets.Of(connection, l, _board, _supply).AtPart);
-        string? Isolated(string pin) => part.Opto is null ? null : pin == "IN+" ? Circuit.IsolatedPlus(instance.Key) : pin == "IN-"
-            ? Circuit.IsolatedMinus(instance.Key) : null;
-        string? NetOf(string pin) => pin == part.SupplyPin ? own : pin == part.GroundPin ? Circuit.Ground : lines.GetValueOrDefault(pin)
-            ?? Isolated(pin) ?? LentNet(connection, pin);
+        string? Isolated(string pin) =>
+            part.Opto is null ? null
+            : pin == "IN+" ? Circuit.IsolatedPlus(instance.Key)
+            : pin == "IN-" ? Circuit.IsolatedMinus(instance.Key)
+            : null;
+        string? NetOf(string pin) =>
+            pin == part.SupplyPin ? own
+            : pin == part.GroundPin ? Circuit.Ground
+            : lines.GetValueOrDefault(pin) ?? Isolated(pin) ?? LentNet(connection, pin);
         var terminals = part.Pins.Distinct().Select(p => new Terminal(p, NetOf(p))).ToList();
         // A line that the print does not name is a terminal all the same.
         terminals.AddRange(lines.Keys.Where(l => !part.Pins.Contains(l)).Select(l => new Terminal(l, lines[l])));
         var straps = Straps.Of(connection, terminals, own);
-        return new(instance.Key, ComponentKind.Part, instance.Label, part.Label,
-            [.. terminals.Select(t => t.Net is null && straps.TryGetValue(t.Name, out var to) ? t with { Net = to } : t)])
+        return new(
+            instance.Key,
+            ComponentKind.Part,
+            instance.Label,
+            part.Label,
+            [.. terminals.Select(t => t.Net is null && straps.TryGetValue(t.Name, out var to) ? t with { Net = to } : t)]
+        )
         {
-            CatalogueId = part.Id, Strap = Straps.Text(connection), PullUpTakenOff =
-                connection.Interface.Lines.Any(l => LineRules.Of(l, connection, _board, _supply) == LineSupport.OwnPullUp),
+            CatalogueId = part.Id,
+            Strap = Straps.Text(connection),
+            PullUpTakenOff = connection.Interface.Lines.Any(l => LineRules.Of(l, connection, _board, _supply) == LineSupport.OwnPullUp),
         };
     }
 
@@ -190,18 +244,19 @@ internal sealed class CircuitBuilder
         return _netOfPin.GetValueOrDefault(key) ?? (_nets.ContainsKey(key) ? key : null);
     }
 
-    /// <summary>True for a line that its pin drives. What a part, a buffer or a shifter drives is seen in the circuit; a bus that all pull low has no
-    /// driver.</summary>
+    /// <summary>True for a line that its pin drives. What a part, a buffer or a shifter drives is
+    /// seen in the circuit; a bus that all pull low has no driver.</summary>
     private static bool IsDriven(Demand demand) =>
         demand.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiSelect;
 
-    private static string Why(Demand demand) => demand.Role switch
-    {
-        LineRole.I2cSda or LineRole.I2cScl => "Every part pulls it low; resistors pull it high.",
-        LineRole.OneWire => "Every probe pulls it low; one resistor pulls it high.",
-        LineRole.SpiMiso => "Only the part that is selected drives it.",
-        _ => "",
-    };
+    private static string Why(Demand demand) =>
+        demand.Role switch
+        {
+            LineRole.I2cSda or LineRole.I2cScl => "Every part pulls it low; resistors pull it high.",
+            LineRole.OneWire => "Every probe pulls it low; one resistor pulls it high.",
+            LineRole.SpiMiso => "Only the part that is selected drives it.",
+            _ => "",
+        };
 
     private Connection? Connection(string part) => _solution.Structure.Connections.FirstOrDefault(c => c.Instance.Key == part);
 

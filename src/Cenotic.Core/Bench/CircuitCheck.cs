@@ -8,14 +8,16 @@ namespace Cenotic.Core.Bench;
 public sealed record CircuitFault(string Component, string Terminal, string What);
 
 /// <summary>
-/// Walks a circuit terminal by terminal, as a second person would before it is soldered: what must be joined is, no net has two supplies or two outputs, no
-/// terminal sees more
-/// than it stands, and every resistor, transistor and diode stands where it does its work. It knows the circuit and the catalogue, and nothing of how the
-/// circuit was planned.
+/// Walks a circuit terminal by terminal, as a second person would before it is soldered: what must
+/// be joined is, no net has two supplies or two outputs, no terminal sees more
+/// than it stands, and every resistor, transistor and diode stands where it does its work. It knows
+/// the circuit and the catalogue, and nothing of how the circuit was planned.
 /// </summary>
 public sealed class CircuitCheck
 {
-    private const double Slack = 0.05, InputSlackVolts = 0.35, ShifterMaxVolts = 5.5;
+    private const double Slack = 0.05,
+        InputSlackVolts = 0.35,
+        ShifterMaxVolts = 5.5;
 
     private readonly Circuit _circuit;
     private readonly Board _board;
@@ -33,9 +35,12 @@ public sealed class CircuitCheck
         (_circuit, _board, _catalogue) = (circuit, board, catalogue);
         foreach (var component in circuit.Components)
         {
-            if (component.Kind == ComponentKind.Part && catalogue.Part(component.CatalogueId ?? "") is { } part
+            if (
+                component.Kind == ComponentKind.Part
+                && catalogue.Part(component.CatalogueId ?? "") is { } part
                 && parts.FirstOrDefault(p => p.Part == component.Key) is { } planned
-                && part.Interfaces.FirstOrDefault(i => i.Kind == planned.Interface && i.Label == planned.By) is { } by)
+                && part.Interfaces.FirstOrDefault(i => i.Kind == planned.Interface && i.Label == planned.By) is { } by
+            )
             {
                 _parts[component.Key] = (part, by);
             }
@@ -92,8 +97,11 @@ public sealed class CircuitCheck
     {
         foreach (var terminal in component.Terminals)
         {
-            if (terminal.Net is null ? Must(component, terminal.Name) : On(terminal.Net).All(o => o.Component.Key == component.Key)
-                && component.Kind != ComponentKind.Board && !IsSpareRail(component, terminal))
+            if (
+                terminal.Net is null
+                    ? Must(component, terminal.Name)
+                    : On(terminal.Net).All(o => o.Component.Key == component.Key) && component.Kind != ComponentKind.Board && !IsSpareRail(component, terminal)
+            )
             {
                 Say(component, terminal.Name, $"{component.Label} {terminal.Name} is joined to nothing.");
             }
@@ -125,15 +133,16 @@ public sealed class CircuitCheck
     private static bool IsSpareRail(Component component, Terminal terminal) =>
         (component.Key == Circuit.LoadStepUpKey || component.Key.StartsWith(Circuit.FurtherRailKey, StringComparison.Ordinal)) && terminal.Name == "OUT+";
 
-    private bool Must(Component component, string terminal) => component.Kind switch
-    {
-        ComponentKind.Board => _board.Supplies.Any(s => s.Pin == terminal)
-            && component.Terminals.All(t => t.Net is null || t.Net == Circuit.Ground || (t.Name != "USB+" && _board.Supplies.All(s => s.Pin != t.Name))),
-        ComponentKind.Part => _parts.TryGetValue(component.Key, out var known)
-            && (terminal == known.Part.SupplyPin || terminal == known.Part.GroundPin || known.By.Lines.Any(l => l.Name == terminal && !l.Optional)),
-        ComponentKind.Charger => !terminal.StartsWith("IN", StringComparison.Ordinal),
-        _ => true,
-    };
+    private bool Must(Component component, string terminal) =>
+        component.Kind switch
+        {
+            ComponentKind.Board => _board.Supplies.Any(s => s.Pin == terminal)
+                && component.Terminals.All(t => t.Net is null || t.Net == Circuit.Ground || (t.Name != "USB+" && _board.Supplies.All(s => s.Pin != t.Name))),
+            ComponentKind.Part => _parts.TryGetValue(component.Key, out var known)
+                && (terminal == known.Part.SupplyPin || terminal == known.Part.GroundPin || known.By.Lines.Any(l => l.Name == terminal && !l.Optional)),
+            ComponentKind.Charger => !terminal.StartsWith("IN", StringComparison.Ordinal),
+            _ => true,
+        };
 
     /// <summary>Components whose place is known by what they are.</summary>
     private void InPlace(Component component)
@@ -173,13 +182,18 @@ public sealed class CircuitCheck
                     Say(component, "-1", $"The minus of {component.Label} is not that of its source.");
                 }
                 break;
-            case ComponentKind.Diode when component.Addition is not null
-                && !(On(Net(component, "A")).Any(o => o is { Component.Kind: ComponentKind.NMosfet, Terminal.Name: "D" })
-                && _volts.Of(Net(component, "K")) > 0):
+            case ComponentKind.Diode
+                when component.Addition is not null
+                    && !(
+                        On(Net(component, "A")).Any(o => o is { Component.Kind: ComponentKind.NMosfet, Terminal.Name: "D" })
+                        && _volts.Of(Net(component, "K")) > 0
+                    ):
                 Say(component, "A", $"{component.Label} does not stand across its load: anode at the transistor, cathode at the supply.");
                 break;
-            case ComponentKind.Capacitor when component.At is { } at && _parts.TryGetValue(at, out var known)
-                && (Net(component, "+") != Net(_components[at], known.Part.SupplyPin!) || Net(component, "-") != Circuit.Ground):
+            case ComponentKind.Capacitor
+                when component.At is { } at
+                    && _parts.TryGetValue(at, out var known)
+                    && (Net(component, "+") != Net(_components[at], known.Part.SupplyPin!) || Net(component, "-") != Circuit.Ground):
                 Say(component, "+", $"{component.Label} does not stand across the supply of {at}.");
                 break;
             case ComponentKind.Part when _parts.TryGetValue(component.Key, out var part) && part.Part.GroundPin is { } ground:
@@ -220,27 +234,37 @@ public sealed class CircuitCheck
     }
 
     private IEnumerable<(Component Resistor, string? Far)> ResistorsFrom(string? net) =>
-        On(net).Where(o => o.Component.Kind == ComponentKind.Resistor).Select(o =>
-            (o.Component, o.Component.Terminals.First(t => t.Name != o.Terminal.Name).Net));
+        On(net)
+            .Where(o => o.Component.Kind == ComponentKind.Resistor)
+            .Select(o => (o.Component, o.Component.Terminals.First(t => t.Name != o.Terminal.Name).Net));
 
     /// <summary>True for a pin that the program has: of the board or of a helper.</summary>
-    private bool IsControlPin(Component component, Terminal terminal) => component.Kind == ComponentKind.Board ? _pins.Contains(terminal.Name)
-        : _parts.TryGetValue(component.Key, out var known) && known.Part.Helper is { Kind: not HelperKind.Mux } helper
-            && helper.Lines.Any(l => l.Name == terminal.Name);
+    private bool IsControlPin(Component component, Terminal terminal) =>
+        component.Kind == ComponentKind.Board
+            ? _pins.Contains(terminal.Name)
+            : _parts.TryGetValue(component.Key, out var known)
+                && known.Part.Helper is { Kind: not HelperKind.Mux } helper
+                && helper.Lines.Any(l => l.Name == terminal.Name);
 
     /// <summary>No net has two supplies, and ground has none.</summary>
     private void OneSupply(string net)
     {
-        var sources = On(net).Where(o => GivesSupply(o.Component, o.Terminal))
+        var sources = On(net)
+            .Where(o => GivesSupply(o.Component, o.Terminal))
             .GroupBy(o => o.Component.Kind == ComponentKind.Board ? $"rail {_board.Pins.First(p => p.Id == o.Terminal.Name).Rail}" : o.Component.Key)
-            .Select(g => g.First()).ToList();
+            .Select(g => g.First())
+            .ToList();
         // Cells may hang on what charges them.
-        var others = sources.Where(o => o.Component.Kind != ComponentKind.Cells
-            || sources.All(s => s.Component.Kind is not (ComponentKind.Harvester or ComponentKind.Charger))).ToList();
+        var others = sources
+            .Where(o => o.Component.Kind != ComponentKind.Cells || sources.All(s => s.Component.Kind is not (ComponentKind.Harvester or ComponentKind.Charger)))
+            .ToList();
         if (others.Count > 1)
         {
-            Say(others[1].Component, others[1].Terminal.Name,
-                $"{others[0].Component.Label} {others[0].Terminal.Name} and {others[1].Component.Label} {others[1].Terminal.Name} both feed one net.");
+            Say(
+                others[1].Component,
+                others[1].Terminal.Name,
+                $"{others[0].Component.Label} {others[0].Terminal.Name} and {others[1].Component.Label} {others[1].Terminal.Name} both feed one net."
+            );
         }
         if (net == Circuit.Ground && sources.Count > 0)
         {
@@ -248,20 +272,26 @@ public sealed class CircuitCheck
         }
     }
 
-    private bool GivesSupply(Component component, Terminal terminal) => component.Kind switch
-    {
-        ComponentKind.Source or ComponentKind.Cells or ComponentKind.LightCell => terminal.Name == "+",
-        ComponentKind.Converter or ComponentKind.Charger => terminal.Name == "OUT+",
-        ComponentKind.Harvester => terminal.Name == "VBAT",
-        ComponentKind.Board => _board.Pins.FirstOrDefault(p => p.Id == terminal.Name) is { Rail: { } rail } && _board.Rails.Any(r => r.Id == rail)
-            && !IsInput(terminal.Net!),
-        _ => false,
-    };
+    private bool GivesSupply(Component component, Terminal terminal) =>
+        component.Kind switch
+        {
+            ComponentKind.Source or ComponentKind.Cells or ComponentKind.LightCell => terminal.Name == "+",
+            ComponentKind.Converter or ComponentKind.Charger => terminal.Name == "OUT+",
+            ComponentKind.Harvester => terminal.Name == "VBAT",
+            ComponentKind.Board => _board.Pins.FirstOrDefault(p => p.Id == terminal.Name) is { Rail: { } rail }
+                && _board.Rails.Any(r => r.Id == rail)
+                && !IsInput(terminal.Net!),
+            _ => false,
+        };
 
     /// <summary>True when something outside feeds the board at this net: a source, a converter or cells, also through a fuse or diode.</summary>
-    private bool IsInput(string net) => On(net).Any(o => (o.Component.Kind != ComponentKind.Board && GivesSupply(o.Component, o.Terminal))
-        || o is { Component.Kind: ComponentKind.Fuse, Terminal.Name: "2" } or { Component.Kind: ComponentKind.Cable, Terminal.Name: "+2" }
-        || (o.Component is { Kind: ComponentKind.Diode, Addition: null } && o.Terminal.Name == "K"));
+    private bool IsInput(string net) =>
+        On(net)
+            .Any(o =>
+                (o.Component.Kind != ComponentKind.Board && GivesSupply(o.Component, o.Terminal))
+                || o is { Component.Kind: ComponentKind.Fuse, Terminal.Name: "2" } or { Component.Kind: ComponentKind.Cable, Terminal.Name: "+2" }
+                || (o.Component is { Kind: ComponentKind.Diode, Addition: null } && o.Terminal.Name == "K")
+            );
 
     /// <summary>One output a net; several only where each waits to be selected.</summary>
     private void OneDriver(string net)
@@ -270,23 +300,30 @@ public sealed class CircuitCheck
         var selected = drivers.All(d => d.Component.Kind == ComponentKind.Part && _parts[d.Component.Key].By.Lines.Any(l => l.Role == LineRole.SpiSelect));
         if (drivers.Count > 1 && !selected)
         {
-            Say(drivers[1].Component, drivers[1].Terminal.Name,
-                $"{drivers[0].Component.Label} {drivers[0].Terminal.Name} and {drivers[1].Component.Label} {drivers[1].Terminal.Name} both drive one net.");
+            Say(
+                drivers[1].Component,
+                drivers[1].Terminal.Name,
+                $"{drivers[0].Component.Label} {drivers[0].Terminal.Name} and {drivers[1].Component.Label} {drivers[1].Terminal.Name} both drive one net."
+            );
         }
         if (drivers.Count > 0 && (net == Circuit.Ground || On(net).Any(o => GivesSupply(o.Component, o.Terminal))))
         {
-            Say(drivers[0].Component, drivers[0].Terminal.Name,
-                $"{drivers[0].Component.Label} {drivers[0].Terminal.Name} is an output and is shorted to a supply or ground.");
+            Say(
+                drivers[0].Component,
+                drivers[0].Terminal.Name,
+                $"{drivers[0].Component.Label} {drivers[0].Terminal.Name} is an output and is shorted to a supply or ground."
+            );
         }
     }
 
-    private bool Drives(Component component, Terminal terminal) => component.Kind switch
-    {
-        ComponentKind.Buffer => terminal.Name == "Y",
-        ComponentKind.Part => _parts.TryGetValue(component.Key, out var known)
-            && known.By.Lines.Any(l => l.Name == terminal.Name && l.Drive == LineDrive.PushPull),
-        _ => false,
-    };
+    private bool Drives(Component component, Terminal terminal) =>
+        component.Kind switch
+        {
+            ComponentKind.Buffer => terminal.Name == "Y",
+            ComponentKind.Part => _parts.TryGetValue(component.Key, out var known)
+                && known.By.Lines.Any(l => l.Name == terminal.Name && l.Drive == LineDrive.PushPull),
+            _ => false,
+        };
 
     /// <summary>A line reaches one pin of the program through what it needs.</summary>
     private void Line(Component component, Part part, PartInterface by, PartLine line)
@@ -315,27 +352,34 @@ public sealed class CircuitCheck
         }
         if (pins.Count != 1)
         {
-            Say(component, line.Name, pins.Count == 0 ? $"{component.Label} {line.Name} reaches no pin."
-                : $"{component.Label} {line.Name} is joined to {pins.Count} pins.");
+            Say(
+                component,
+                line.Name,
+                pins.Count == 0 ? $"{component.Label} {line.Name} reaches no pin." : $"{component.Label} {line.Name} is joined to {pins.Count} pins."
+            );
             return;
         }
         Needs(component, part, by, line, start, passed);
     }
 
     private bool IsChannel(Component component, Terminal terminal) =>
-        _parts.TryGetValue(component.Key, out var known) && known.Part.Helper is { Kind: HelperKind.Mux } && terminal.Name.Length == 3
-            && terminal.Name.StartsWith('S') && char.IsAsciiDigit(terminal.Name[2]);
+        _parts.TryGetValue(component.Key, out var known)
+        && known.Part.Helper is { Kind: HelperKind.Mux }
+        && terminal.Name.Length == 3
+        && terminal.Name.StartsWith('S')
+        && char.IsAsciiDigit(terminal.Name[2]);
 
     /// <summary>The nets that a signal goes on to through a component.</summary>
-    private static IEnumerable<string?> Onward(Component component, Terminal at) => component.Kind switch
-    {
-        ComponentKind.Resistor => component.Terminals.Where(t => t.Name != at.Name).Select(t => t.Net),
-        ComponentKind.Shifter when at.Name.Length == 3 && at.Name != "GND" => [Net(component, (at.Name[0] == 'L' ? "HV" : "LV") + at.Name[2])],
-        ComponentKind.Buffer when at.Name is "A" or "Y" => [Net(component, at.Name == "A" ? "Y" : "A")],
-        ComponentKind.NMosfet when at.Name == "D" => [Net(component, "G")],
-        ComponentKind.Npn when at.Name == "C" => [Net(component, "B")],
-        _ => [],
-    };
+    private static IEnumerable<string?> Onward(Component component, Terminal at) =>
+        component.Kind switch
+        {
+            ComponentKind.Resistor => component.Terminals.Where(t => t.Name != at.Name).Select(t => t.Net),
+            ComponentKind.Shifter when at.Name.Length == 3 && at.Name != "GND" => [Net(component, (at.Name[0] == 'L' ? "HV" : "LV") + at.Name[2])],
+            ComponentKind.Buffer when at.Name is "A" or "Y" => [Net(component, at.Name == "A" ? "Y" : "A")],
+            ComponentKind.NMosfet when at.Name == "D" => [Net(component, "G")],
+            ComponentKind.Npn when at.Name == "C" => [Net(component, "B")],
+            _ => [],
+        };
 
     private void Needs(Component component, Part part, PartInterface by, PartLine line, string net, HashSet<ComponentKind> passed)
     {
@@ -350,9 +394,12 @@ public sealed class CircuitCheck
         if (line.Milliamps is { } wanted && part.SupplyPin is null)
         {
             Want(!switched, "a pin that feeds it: a switch to ground gives it no current");
-            Want((wanted <= _board.PinPlanMilliamps && line.ForwardVolts is null) || ResistorsFrom(net)
-                .All(r => (_board.LogicVolts - (line.ForwardVolts ?? 0)) / r.Resistor.Ohms!.Value * 1000 <= _board.PinPlanMilliamps * 1.001),
-                "a larger resistor: no pin gives this current");
+            Want(
+                (wanted <= _board.PinPlanMilliamps && line.ForwardVolts is null)
+                    || ResistorsFrom(net)
+                        .All(r => (_board.LogicVolts - (line.ForwardVolts ?? 0)) / r.Resistor.Ohms!.Value * 1000 <= _board.PinPlanMilliamps * 1.001),
+                "a larger resistor: no pin gives this current"
+            );
         }
         else
         {
@@ -361,23 +408,44 @@ public sealed class CircuitCheck
         Want(!(line.Inductive && switched) || On(net).Any(o => o is { Component.Kind: ComponentKind.Diode, Terminal.Name: "A" }), "a diode across its coil");
         Want(line.ForwardVolts is null || passed.Contains(ComponentKind.Resistor) || _board.LogicVolts <= line.ForwardVolts, "a resistor for its LED");
         Want(line.SeriesOhms is null || passed.Contains(ComponentKind.Resistor), "a resistor in its line");
-        Want(!line.FloatsToSupply || _volts.Of(net) is not { } volts || volts <= _board.PinMaxVolts || passed.Contains(ComponentKind.Npn),
-            "a transistor: it rests above what a pin stands");
+        Want(
+            !line.FloatsToSupply || _volts.Of(net) is not { } volts || volts <= _board.PinMaxVolts || passed.Contains(ComponentKind.Npn),
+            "a transistor: it rests above what a pin stands"
+        );
         Want(!line.Gate || ResistorsFrom(net).Any(r => r.Far == Circuit.Ground), "a resistor that holds its gate low");
         var pulled = Pulled(net) || passed.Contains(ComponentKind.Shifter);
-        Want(line.Role is not (LineRole.I2cSda or LineRole.I2cScl or LineRole.OneWire or LineRole.SingleWire) || pulled
-            || (line.Role == LineRole.SingleWire && part.PullUpOhms is not null), "a pull-up");
-        Want(line.Role != LineRole.SpiSelect || pulled || passed.Contains(ComponentKind.Resistor),
-            "a pull-up that keeps it off the bus while the board starts");
-        Want(line.Role != LineRole.Contact || pulled || On(net).Any(o =>
-            o.Component.Kind == ComponentKind.Board && _board.Pins.Any(p => p.Id == o.Terminal.Name && p.PullUp)) || On(net)
-            .Any(o => o.Component.Kind == ComponentKind.Part && o.Component.Key != component.Key), "a pull-up");
+        Want(
+            line.Role is not (LineRole.I2cSda or LineRole.I2cScl or LineRole.OneWire or LineRole.SingleWire)
+                || pulled
+                || (line.Role == LineRole.SingleWire && part.PullUpOhms is not null),
+            "a pull-up"
+        );
+        Want(
+            line.Role != LineRole.SpiSelect || pulled || passed.Contains(ComponentKind.Resistor),
+            "a pull-up that keeps it off the bus while the board starts"
+        );
+        Want(
+            line.Role != LineRole.Contact
+                || pulled
+                || On(net).Any(o => o.Component.Kind == ComponentKind.Board && _board.Pins.Any(p => p.Id == o.Terminal.Name && p.PullUp))
+                || On(net).Any(o => o.Component.Kind == ComponentKind.Part && o.Component.Key != component.Key),
+            "a pull-up"
+        );
         Want(by.Resistive is null || line.Role != LineRole.Analog || pulled, "a reference resistor to the logic supply");
     }
 
-    private bool Pulled(string net) => ResistorsFrom(net).Any(r => r.Far is not null && _supplies.Contains(r.Far))
-        || On(net).Any(o => o.Component.Kind == ComponentKind.Shifter || (_parts.TryGetValue(o.Component.Key, out var known) && !o.Component.PullUpTakenOff
-            && known.Part.PullUpOhms is not null && known.By.Lines.Any(l => l.Name == o.Terminal.Name && l.Drive == LineDrive.OpenDrain)));
+    private bool Pulled(string net) =>
+        ResistorsFrom(net).Any(r => r.Far is not null && _supplies.Contains(r.Far))
+        || On(net)
+            .Any(o =>
+                o.Component.Kind == ComponentKind.Shifter
+                || (
+                    _parts.TryGetValue(o.Component.Key, out var known)
+                    && !o.Component.PullUpTakenOff
+                    && known.Part.PullUpOhms is not null
+                    && known.By.Lines.Any(l => l.Name == o.Terminal.Name && l.Drive == LineDrive.OpenDrain)
+                )
+            );
 
     /// <summary>No terminal sees more than it stands, or less than it needs.</summary>
     private void Limits()
@@ -393,12 +461,19 @@ public sealed class CircuitCheck
                 var (least, most) = Range(component, terminal);
                 if (volts > most * 1.001 + Slack || volts < least - Slack)
                 {
-                    Say(component, terminal.Name,
-                        $"{component.Label} {terminal.Name} sees {volts:0.00} V; it takes {(least > 0 ? $"{least:0.##} to " : "at most ")}{most:0.##} V.");
+                    Say(
+                        component,
+                        terminal.Name,
+                        $"{component.Label} {terminal.Name} sees {volts:0.00} V; it takes {(least > 0 ? $"{least:0.##} to " : "at most ")}{most:0.##} V."
+                    );
                 }
             }
-            if (component.Kind == ComponentKind.Shifter && _volts.Of(Net(component, "LV")) is { } low
-                && _volts.Of(Net(component, "HV")) is { } high && low > high + Slack)
+            if (
+                component.Kind == ComponentKind.Shifter
+                && _volts.Of(Net(component, "LV")) is { } low
+                && _volts.Of(Net(component, "HV")) is { } high
+                && low > high + Slack
+            )
             {
                 Say(component, "LV", $"{component.Label} has its sides swapped: {low:0.0} V at LV, {high:0.0} V at HV.");
             }
@@ -442,7 +517,8 @@ public sealed class CircuitCheck
                     return (0, supply + InputSlackVolts);
                 }
                 var line = known.By.Lines.FirstOrDefault(l => l.Name == terminal.Name);
-                return line is null or { Milliamps: not null } or { Role: LineRole.Contact or LineRole.Analog } || line.Drive == LineDrive.PushPull ? (0, free)
+                return line is null or { Milliamps: not null } or { Role: LineRole.Contact or LineRole.Analog } || line.Drive == LineDrive.PushPull
+                    ? (0, free)
                     : (0, line.MaxVolts ?? (supply < free ? supply + InputSlackVolts + (line.Drive == LineDrive.OpenDrain ? 0.2 : 0) : free));
             default:
                 return (0, free);

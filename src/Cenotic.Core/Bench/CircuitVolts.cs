@@ -4,8 +4,8 @@ namespace Cenotic.Core.Bench;
 
 /// <summary>
 /// The highest voltage that each net of a circuit can have: every source at its highest, every output high. In a network of resistors the voltage
-/// of a node rises with each of its sources, so that is the highest of all states. It knows the circuit and the catalogue, and nothing of how the
-/// circuit was planned.
+/// of a node rises with each of its sources, so that is the highest of all states. It knows the
+/// circuit and the catalogue, and nothing of how the circuit was planned.
 /// </summary>
 internal sealed class CircuitVolts
 {
@@ -76,8 +76,14 @@ internal sealed class CircuitVolts
         {
             foreach (var component in _circuit.Components)
             {
-                var (from, to) = component.Kind switch { ComponentKind.Fuse => ("1", "2"), ComponentKind.Cable => ("+1", "+2"),
-                    ComponentKind.Diode when Circuit.IsOfSupply(component.Key) => ("A", "K"), ComponentKind.PMosfet => ("S", "D"), _ => ("", "") };
+                var (from, to) = component.Kind switch
+                {
+                    ComponentKind.Fuse => ("1", "2"),
+                    ComponentKind.Cable => ("+1", "+2"),
+                    ComponentKind.Diode when Circuit.IsOfSupply(component.Key) => ("A", "K"),
+                    ComponentKind.PMosfet => ("S", "D"),
+                    _ => ("", ""),
+                };
                 if (from.Length > 0 && Net(component, from) is { } source && _fixed.TryGetValue(source, out var volts))
                 {
                     Fix(Net(component, to), volts);
@@ -116,8 +122,8 @@ internal sealed class CircuitVolts
         }
     }
 
-    private double SupplyOf(Component component, Part part) => part.SupplyPin is { } pin
-        ? _fixed.GetValueOrDefault(Net(component, pin) ?? "", 0) : _board.LogicVolts;
+    private double SupplyOf(Component component, Part part) =>
+        part.SupplyPin is { } pin ? _fixed.GetValueOrDefault(Net(component, pin) ?? "", 0) : _board.LogicVolts;
 
     private void Signals()
     {
@@ -172,8 +178,11 @@ internal sealed class CircuitVolts
             }
         }
         // What the board drives: its pins, and those of helpers, on nets that no part drives.
-        foreach (var line in by.Lines.Where(l =>
-            !l.OpenDrain && l.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiSelect))
+        foreach (
+            var line in by.Lines.Where(l =>
+                !l.OpenDrain && l.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiSelect
+            )
+        )
         {
             if (Net(component, line.Name) is { } net && _outputs.ContainsKey(net))
             {
@@ -203,9 +212,15 @@ internal sealed class CircuitVolts
     private bool FeedsControl(Component resistor, string net)
     {
         var far = resistor.Terminals.First(t => t.Net != net || resistor.Terminals.All(o => o.Net == net)).Net;
-        return _circuit.Components.Any(c => (c.Kind == ComponentKind.Npn && Net(c, "B") == far) || (c.Kind == ComponentKind.NMosfet && Net(c, "G") == far)
-            || (c.Kind == ComponentKind.Part && _parts.TryGetValue(c.Key, out var known)
-                && known.By.Lines.Any(l => l.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSelect && Net(c, l.Name) == far)));
+        return _circuit.Components.Any(c =>
+            (c.Kind == ComponentKind.Npn && Net(c, "B") == far)
+            || (c.Kind == ComponentKind.NMosfet && Net(c, "G") == far)
+            || (
+                c.Kind == ComponentKind.Part
+                && _parts.TryGetValue(c.Key, out var known)
+                && known.By.Lines.Any(l => l.Role is LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSelect && Net(c, l.Name) == far)
+            )
+        );
     }
 
     /// <summary>Ohm's law at every free net in turn until none moves; keeps the higher of what it finds and what was found before.</summary>
@@ -230,7 +245,8 @@ internal sealed class CircuitVolts
     /// <returns>How far it moved, volts.</returns>
     private double Settle(string net, Dictionary<string, double> volts)
     {
-        double current = 0, conductance = 0;
+        double current = 0,
+            conductance = 0;
         foreach (var (a, b, ohms) in _resistors)
         {
             if ((a == net || b == net) && volts.TryGetValue(a == net ? b : a, out var other))

@@ -22,7 +22,8 @@ internal static class FittedPart
         var fitted = part with
         {
             Interfaces = [.. part.Interfaces.Select(i => i.Resistive is null ? i : i with { Resistive = Resistive(part, i.Resistive, variant, logicVolts) })],
-            SleepMicroamps = Scaled(part, part.SleepMicroamps, variant), ActiveMilliamps = Scaled(part, part.ActiveMilliamps, variant),
+            SleepMicroamps = Scaled(part, part.SleepMicroamps, variant),
+            ActiveMilliamps = Scaled(part, part.ActiveMilliamps, variant),
             PeakMilliamps = Scaled(part, part.PeakMilliamps, variant),
         };
         var resistive = fitted.Interfaces.Select(i => i.Resistive).OfType<ResistiveFacts>().FirstOrDefault();
@@ -52,12 +53,18 @@ internal static class FittedPart
         {
             return usual;
         }
-        return usual with { LowOhms = low, HighOhms = high, NominalOhms = nominal, Beta = beta,
-            ReferenceOhms = Reference(usual.Law, low, high, nominal, logicVolts) };
+        return usual with
+        {
+            LowOhms = low,
+            HighOhms = high,
+            NominalOhms = nominal,
+            Beta = beta,
+            ReferenceOhms = Reference(usual.Law, low, high, nominal, logicVolts),
+        };
     }
 
-    /// <summary>The reference that makes most of the converter: between the ends of a straight sensor, that of 25 °C for a thermistor; not below what the
-    /// current allows.</summary>
+    /// <summary>The reference that makes most of the converter: between the ends of a straight sensor,
+    /// that of 25 °C for a thermistor; not below what the current allows.</summary>
     private static double Reference(ResistanceLaw law, double low, double high, double? nominal, double logicVolts)
     {
         var middle = law == ResistanceLaw.Beta ? nominal!.Value : Math.Sqrt(low * high);

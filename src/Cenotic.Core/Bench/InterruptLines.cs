@@ -11,10 +11,12 @@ internal static class InterruptLines
     internal static Part WithHeld(Part part, string key, NodeDesign node)
     {
         bool Held(PartLine line) => line.Optional && node.Wires.Any(w => w.Part == key && w.Line == line.Name);
-        return !part.Interfaces.Any(i => i.Lines.Any(Held)) ? part : part with
-        {
-            Interfaces = [.. part.Interfaces.Select(i => i with { Lines = [.. i.Lines.Select(l => Held(l) ? l with { Optional = false } : l)] })],
-        };
+        return !part.Interfaces.Any(i => i.Lines.Any(Held))
+            ? part
+            : part with
+            {
+                Interfaces = [.. part.Interfaces.Select(i => i with { Lines = [.. i.Lines.Select(l => Held(l) ? l with { Optional = false } : l)] })],
+            };
     }
 
     /// <summary>The solution with an interrupt line for each expander that serves an input, where a free pin is fit for it.</summary>
@@ -24,8 +26,11 @@ internal static class InterruptLines
         {
             var prefix = $"{expander.Instance.Key}:";
             var serves = solution.List.Demands.Zip(solution.Pins).Any(p => p.First.Needs.Input && p.Second.Id.StartsWith(prefix, StringComparison.Ordinal));
-            if (serves && !expander.Interface.Lines.Any(l => l is { Optional: false, Role: LineRole.DigitalToBoard })
-                && expander.Interface.Lines.FirstOrDefault(l => l is { Optional: true, Role: LineRole.DigitalToBoard }) is { } line)
+            if (
+                serves
+                && !expander.Interface.Lines.Any(l => l is { Optional: false, Role: LineRole.DigitalToBoard })
+                && expander.Interface.Lines.FirstOrDefault(l => l is { Optional: true, Role: LineRole.DigitalToBoard }) is { } line
+            )
             {
                 solution = WithLine(solution, board, node, supply, table, expander, line);
             }
@@ -33,8 +38,15 @@ internal static class InterruptLines
         return solution;
     }
 
-    private static PinSolution WithLine(PinSolution solution, Board board, NodeDesign node, NodeSupply supply, PinTable table,
-        Connection expander, PartLine line)
+    private static PinSolution WithLine(
+        PinSolution solution,
+        Board board,
+        NodeDesign node,
+        NodeSupply supply,
+        PinTable table,
+        Connection expander,
+        PartLine line
+    )
     {
         var served = expander with
         {
@@ -43,15 +55,19 @@ internal static class InterruptLines
         var needs = DemandList.NeedsOf(board, node, supply, served, line with { Edge = true }) with { PullUp = line.Drive == LineDrive.OpenDrain };
         var row = table.RowOf(needs);
         var taken = solution.Pins.Select(p => p.Id).Concat(node.Wires.Select(w => w.Pin)).ToHashSet();
-        var free = Enumerable.Range(0, table.Columns.Count)
-            .Where(c => row.Fits[c] is { Fits: true, HazardPoints: 0, Adds.Count: 0 } && !taken.Contains(table.Columns[c].Id)).ToList();
+        var free = Enumerable
+            .Range(0, table.Columns.Count)
+            .Where(c => row.Fits[c] is { Fits: true, HazardPoints: 0, Adds.Count: 0 } && !taken.Contains(table.Columns[c].Id))
+            .ToList();
         if (free.Count == 0)
         {
             return solution;
         }
         var at = free.OrderByDescending(c => node.Sleeps && table.Columns[c].Wakes).ThenBy(c => row.Fits[c].Versatility).ThenBy(c => c).First();
-        var wire = new DemandWire(served.Instance.Key, served.Instance.Label, line.Name,
-            DemandList.PositionOf(board, node, served.Instance.Key)) { IsInterrupt = true };
+        var wire = new DemandWire(served.Instance.Key, served.Instance.Label, line.Name, DemandList.PositionOf(board, node, served.Instance.Key))
+        {
+            IsInterrupt = true,
+        };
         // Where it would stand if it were soldered: no colour of another line changes then.
         var before = solution.List.Demands.Count(d => string.CompareOrdinal(d.Key, wire.Key) < 0);
         return solution with

@@ -13,16 +13,23 @@ internal static class LevelMargin
     internal static Figure? Of(PartLine line, Connection connection, Board board, NodeSupply supply)
     {
         var between = LineRules.Of(line, connection, board, supply);
-        if (between is not (LineSupport.None or LineSupport.OwnPullUp or LineSupport.PullUp or LineSupport.SeriesResistor) || line.ForwardVolts is not null
-            || connection.Behind is not null || LineRules.NeedsShifter(connection, board, supply))
+        if (
+            between is not (LineSupport.None or LineSupport.OwnPullUp or LineSupport.PullUp or LineSupport.SeriesResistor)
+            || line.ForwardVolts is not null
+            || connection.Behind is not null
+            || LineRules.NeedsShifter(connection, board, supply)
+        )
         {
             return null;
         }
         var rail = supply.For(connection.Part, board)?.Volts ?? board.LogicVolts;
         return line.Role switch
         {
-            LineRole.I2cSda or LineRole.I2cScl => Pulled(board, Math.Max(HighOfSupply * rail, board.I2cHighAtLeastVolts ?? board.HighAtLeastVolts),
-                "UM10204: 0.7 of the supply; the board's pins"),
+            LineRole.I2cSda or LineRole.I2cScl => Pulled(
+                board,
+                Math.Max(HighOfSupply * rail, board.I2cHighAtLeastVolts ?? board.HighAtLeastVolts),
+                "UM10204: 0.7 of the supply; the board's pins"
+            ),
             LineRole.OneWire or LineRole.SingleWire or LineRole.Contact => Pulled(board, board.HighAtLeastVolts, $"{board.Mcu} data sheet, from memory"),
             LineRole.DigitalToBoard or LineRole.UartToBoard or LineRole.SpiMiso => ToBoard(line, board, rail),
             LineRole.DigitalToPart or LineRole.UartToPart or LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiSelect => ToPart(line, connection, board, rail),
@@ -33,10 +40,15 @@ internal static class LevelMargin
     private static Figure Pulled(Board board, double reads, string source) =>
         AdditionList.HighMargin(board.LogicVolts, reads, "pull-up to the logic supply", source);
 
-    private static Figure ToBoard(PartLine line, Board board, double rail) => line.Drive == LineDrive.PushPull
-        ? AdditionList.HighMargin(line.HighVolts ?? rail * LineRules.SureHighOfSupply, board.HighAtLeastVolts,
-            line.HighVolts is null ? "0.8 of the part's supply, which an output surely gives" : "part data", $"{board.Mcu} data sheet, from memory")
-        : Pulled(board, board.HighAtLeastVolts, $"{board.Mcu} data sheet, from memory");
+    private static Figure ToBoard(PartLine line, Board board, double rail) =>
+        line.Drive == LineDrive.PushPull
+            ? AdditionList.HighMargin(
+                line.HighVolts ?? rail * LineRules.SureHighOfSupply,
+                board.HighAtLeastVolts,
+                line.HighVolts is null ? "0.8 of the part's supply, which an output surely gives" : "part data",
+                $"{board.Mcu} data sheet, from memory"
+            )
+            : Pulled(board, board.HighAtLeastVolts, $"{board.Mcu} data sheet, from memory");
 
     private static Figure? ToPart(PartLine line, Connection connection, Board board, double rail)
     {
@@ -45,7 +57,13 @@ internal static class LevelMargin
         {
             return AdditionList.HighMargin(gives, reads, $"0.8 of the {board.LogicVolts} V of the board, which a pin surely gives", connection.Part.Source);
         }
-        return rail > board.LogicVolts + 0.01 ? null : AdditionList.HighMargin(gives, HighOfSupply * rail, $"0.8 of the {board.LogicVolts} V of the board",
-            "usual CMOS input, 0.7 of its supply: the part's own is not recorded");
+        return rail > board.LogicVolts + 0.01
+            ? null
+            : AdditionList.HighMargin(
+                gives,
+                HighOfSupply * rail,
+                $"0.8 of the {board.LogicVolts} V of the board",
+                "usual CMOS input, 0.7 of its supply: the part's own is not recorded"
+            );
     }
 }

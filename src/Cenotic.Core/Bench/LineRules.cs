@@ -3,7 +3,8 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Bench;
 
-/// <summary>What must stand between a line of a part and a pin of the board, and what that weighs. One place for the planner and for the list of components.</summary>
+/// <summary>What must stand between a line of a part and a pin of the board, and what that weighs.
+/// One place for the planner and for the list of components.</summary>
 public enum LineSupport
 {
     None,
@@ -51,8 +52,8 @@ public enum LineSupport
 /// <summary>Rules of one line of a part on a board.</summary>
 internal static class LineRules
 {
-    /// <summary>What an output surely gives as a high, as a part of its supply, with its usual small load. Data sheets of the boards' chips, from memory: 0.8
-    /// or more.</summary>
+    /// <summary>What an output surely gives as a high, as a part of its supply, with its usual small
+    /// load. Data sheets of the boards' chips, from memory: 0.8 or more.</summary>
     internal const double SureHighOfSupply = 0.8;
 
     /// <summary>Least distance between a part's high and what the board reads as high, volts: planning value for noise and tolerance.</summary>
@@ -63,7 +64,9 @@ internal static class LineRules
 
     /// <summary>The highest level of the line by itself, volts.</summary>
     internal static double Volts(PartLine line, Connection connection, Board board, NodeSupply supply) =>
-        connection.Interface.Resistive is not null ? board.LogicVolts : line.HighVolts ?? supply.For(connection.Part, board)?.Volts ?? connection.Part.SupplyMinVolts ?? board.LogicVolts;
+        connection.Interface.Resistive is not null
+            ? board.LogicVolts
+            : line.HighVolts ?? supply.For(connection.Part, board)?.Volts ?? connection.Part.SupplyMinVolts ?? board.LogicVolts;
 
     /// <summary>What must stand between.</summary>
     internal static LineSupport Of(PartLine line, Connection connection, Board board, NodeSupply supply)
@@ -133,15 +136,16 @@ internal static class LineRules
     internal static bool IsFedByPin(PartLine line, Part part) => line.Milliamps is not null && part.SupplyPin is null;
 
     /// <summary>Its weight in components.</summary>
-    internal static int Weight(LineSupport support) => support switch
-    {
-        LineSupport.DividerToBoard or LineSupport.DividerToPart or LineSupport.Gate => Weights.Divider,
-        LineSupport.OwnPullUp or LineSupport.SeriesResistor or LineSupport.PullUp or LineSupport.Reference => Weights.Piece,
-        LineSupport.Buffer or LineSupport.BufferDown or LineSupport.BufferToBoard => Weights.Buffer,
-        LineSupport.Transistor or LineSupport.LoadSwitch => Weights.Transistor,
-        LineSupport.LoadSwitchWithDiode => Weights.Transistor + Weights.Piece,
-        _ => 0,
-    };
+    internal static int Weight(LineSupport support) =>
+        support switch
+        {
+            LineSupport.DividerToBoard or LineSupport.DividerToPart or LineSupport.Gate => Weights.Divider,
+            LineSupport.OwnPullUp or LineSupport.SeriesResistor or LineSupport.PullUp or LineSupport.Reference => Weights.Piece,
+            LineSupport.Buffer or LineSupport.BufferDown or LineSupport.BufferToBoard => Weights.Buffer,
+            LineSupport.Transistor or LineSupport.LoadSwitch => Weights.Transistor,
+            LineSupport.LoadSwitchWithDiode => Weights.Transistor + Weights.Piece,
+            _ => 0,
+        };
 
     /// <summary>True when the part's bus lines sit at another level than the board's.</summary>
     internal static bool NeedsShifter(Connection connection, Board board, NodeSupply supply) =>

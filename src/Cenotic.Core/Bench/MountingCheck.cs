@@ -11,10 +11,20 @@ internal static class MountingCheck
     /// <summary>A part on a lead shorter than this sits in the box with the board, m.</summary>
     internal const double InTheBoxMetres = 0.15;
 
-    private const double FromAntennaMetres = 0.3, OpenKelvinPerWatt = 4, VentedKelvinPerWatt = 8, ClosedKelvinPerWatt = 14;
+    private const double FromAntennaMetres = 0.3,
+        OpenKelvinPerWatt = 4,
+        VentedKelvinPerWatt = 8,
+        ClosedKelvinPerWatt = 14;
     private const string Practice = "common practice, no source";
 
-    internal static void Check(NodeDesign node, Board board, IReadOnlyList<(PartInstance Instance, Part Part)> parts, IReadOnlyList<LoadProfile> loads, Surroundings around, List<Finding> findings)
+    internal static void Check(
+        NodeDesign node,
+        Board board,
+        IReadOnlyList<(PartInstance Instance, Part Part)> parts,
+        IReadOnlyList<LoadProfile> loads,
+        Surroundings around,
+        List<Finding> findings
+    )
     {
         var sends = (node.Link == LinkKind.Wifi && board.Radios.Any(r => r.Kind == RadioKind.Wifi)) || parts.Any(p => p.Part.Kind == PartKind.Radio);
         foreach (var (instance, part) in parts)
@@ -26,25 +36,85 @@ internal static class MountingCheck
             bool Gives(params string[] quantities) => part.Quantities.Any(q => quantities.Contains(q.Quantity));
             if (sends && Gives("motion") && instance.LeadMetres < FromAntennaMetres)
             {
-                findings.Add(new("BENCH-NEAR-ANTENNA", Severity.Risk, subject, $"{instance.Label} sits within {FromAntennaMetres} m of an antenna.", "Each transmission can look like motion to it.", [Away(FromAntennaMetres)], null, Practice));
+                findings.Add(
+                    new(
+                        "BENCH-NEAR-ANTENNA",
+                        Severity.Risk,
+                        subject,
+                        $"{instance.Label} sits within {FromAntennaMetres} m of an antenna.",
+                        "Each transmission can look like motion to it.",
+                        [Away(FromAntennaMetres)],
+                        null,
+                        Practice
+                    )
+                );
             }
-            if (inside && Gives("temperature") && part.Quantities.First(q => q.Quantity == "temperature").Error is { } error && HeatOffset(node, board, parts, loads) is { } offset && offset.Value > error)
+            if (
+                inside
+                && Gives("temperature")
+                && part.Quantities.First(q => q.Quantity == "temperature").Error is { } error
+                && HeatOffset(node, board, parts, loads) is { } offset
+                && offset.Value > error
+            )
             {
-                findings.Add(new("BENCH-SELF-HEAT", Severity.Risk, subject, $"{instance.Label} sits beside the board and reads about {offset.Value:0.#} K too warm; it is good for ±{error} K.", $"Board and parts in the box turn {offset.Working.Inputs[0].Value:0.#} W into heat.", [Away(0.3)], null, Practice));
+                findings.Add(
+                    new(
+                        "BENCH-SELF-HEAT",
+                        Severity.Risk,
+                        subject,
+                        $"{instance.Label} sits beside the board and reads about {offset.Value:0.#} K too warm; it is good for ±{error} K.",
+                        $"Board and parts in the box turn {offset.Working.Inputs[0].Value:0.#} W into heat.",
+                        [Away(0.3)],
+                        null,
+                        Practice
+                    )
+                );
             }
             if (inside && node.Housing is { Vented: false } closed && Gives("humidity", "co2", "pm25", "voc-index", "gas-resistance"))
             {
-                findings.Add(new("BENCH-NO-AIRFLOW", Severity.Risk, subject, $"{instance.Label} sits in a closed box.", "It measures the air in the box, not the room's.", [Away(0.3), Box("Use a vented box", closed with { Vented = true, Sealed = false })], null, "part data: airflow"));
+                findings.Add(
+                    new(
+                        "BENCH-NO-AIRFLOW",
+                        Severity.Risk,
+                        subject,
+                        $"{instance.Label} sits in a closed box.",
+                        "It measures the air in the box, not the room's.",
+                        [Away(0.3), Box("Use a vented box", closed with { Vented = true, Sealed = false })],
+                        null,
+                        "part data: airflow"
+                    )
+                );
             }
             if (inside && node.Housing is { ClearLid: false } dark && Gives("illuminance", "light", "dark"))
             {
-                findings.Add(new("BENCH-DARK-LID", Severity.Risk, subject, $"{instance.Label} sits under an opaque lid.", "It sees no light.", [Box("Use a clear lid", dark with { ClearLid = true }), Away(0.3)], null, "part data"));
+                findings.Add(
+                    new(
+                        "BENCH-DARK-LID",
+                        Severity.Risk,
+                        subject,
+                        $"{instance.Label} sits under an opaque lid.",
+                        "It sees no light.",
+                        [Box("Use a clear lid", dark with { ClearLid = true }), Away(0.3)],
+                        null,
+                        "part data"
+                    )
+                );
             }
         }
         if ((around.Wet || around.Outdoor) && node.Housing is not { Sealed: true })
         {
-            findings.Add(new("BENCH-UNSEALED", Severity.Risk, new("bench", node.Key, "housing"), $"{node.Label} stands in {around.Room}, which is {(around.Wet ? "wet" : "outdoors")}, and its box is not sealed.", "Bare electronics corrode there.",
-                [new("Use a sealed box", [SetNodes.As(node) with { Housing = new Housing(false, true, node.Housing?.ClearLid ?? false) }])], "A breather against dew, leads out at the bottom. No mains in it; local codes and licensed trades come first.", Practice));
+            findings.Add(
+                new(
+                    "BENCH-UNSEALED",
+                    Severity.Risk,
+                    new("bench", node.Key, "housing"),
+                    $"{node.Label} stands in {around.Room}, which is {(around.Wet ? "wet" : "outdoors")}, and its box is not sealed.",
+                    "Bare electronics corrode there.",
+                    [new("Use a sealed box", [SetNodes.As(node) with { Housing = new Housing(false, true, node.Housing?.ClearLid ?? false) }])],
+                    "A breather against dew, leads out at the bottom. No mains in it; local codes and licensed trades come first.",
+                    Practice
+                )
+            );
         }
     }
 
@@ -56,8 +126,26 @@ internal static class MountingCheck
             return null;
         }
         var own = node.Link == LinkKind.Wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
-        var watts = own.Likely * 5 / 1000 + loads.Where(l => l.StaysOn && parts.Any(p => p.Instance.Key == l.Part && p.Instance.LeadMetres < InTheBoxMetres)).Sum(l => (l.ActiveMilliamps?.Likely ?? 0) * l.RailVolts / 1000);
-        var kelvin = node.Housing switch { null => OpenKelvinPerWatt, { Vented: true } => VentedKelvinPerWatt, _ => ClosedKelvinPerWatt };
-        return Figure.Exact("Self-heating", watts * kelvin, "K", new Working("ΔT = P · Rθ", [new("P", watts, "W", "board at 5 V, and parts that stay on beside it"), new("Rθ", kelvin, "K/W", "small plastic box: planning value")], Practice));
+        var watts =
+            own.Likely * 5 / 1000
+            + loads
+                .Where(l => l.StaysOn && parts.Any(p => p.Instance.Key == l.Part && p.Instance.LeadMetres < InTheBoxMetres))
+                .Sum(l => (l.ActiveMilliamps?.Likely ?? 0) * l.RailVolts / 1000);
+        var kelvin = node.Housing switch
+        {
+            null => OpenKelvinPerWatt,
+            { Vented: true } => VentedKelvinPerWatt,
+            _ => ClosedKelvinPerWatt,
+        };
+        return Figure.Exact(
+            "Self-heating",
+            watts * kelvin,
+            "K",
+            new Working(
+                "ΔT = P · Rθ",
+                [new("P", watts, "W", "board at 5 V, and parts that stay on beside it"), new("Rθ", kelvin, "K/W", "small plastic box: planning value")],
+                Practice
+            )
+        );
     }
 }

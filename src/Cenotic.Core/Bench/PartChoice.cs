@@ -26,10 +26,26 @@ public static class PartChoice
 
     /// <summary>All parts that give the quantity: those that fit in order, then those that do not with the reason.</summary>
     /// <param name="rails">Voltages the node's supply gives; empty when it has none yet.</param>
-    public static IReadOnlyList<PartAnswer> Answer(Wish wish, HardwareCatalogue catalogue, IReadOnlyList<StockItem> stock, Surroundings around, IReadOnlyList<Rail> rails)
+    public static IReadOnlyList<PartAnswer> Answer(
+        Wish wish,
+        HardwareCatalogue catalogue,
+        IReadOnlyList<StockItem> stock,
+        Surroundings around,
+        IReadOnlyList<Rail> rails
+    )
     {
-        var answers = catalogue.Parts.Where(p => p.Quantities.Any(q => q.Quantity == wish.Quantity)).Select(p => Judge(wish, p, stock.FirstOrDefault(s => s.Id == p.Id)?.OnHand ?? 0, around, rails));
-        return [.. answers.OrderByDescending(a => a.Answer.Fits).ThenByDescending(a => a.Answer.OnHand > 0).ThenBy(a => a.Score).ThenBy(a => a.Answer.Part, StringComparer.Ordinal).Select(a => a.Answer)];
+        var answers = catalogue
+            .Parts.Where(p => p.Quantities.Any(q => q.Quantity == wish.Quantity))
+            .Select(p => Judge(wish, p, stock.FirstOrDefault(s => s.Id == p.Id)?.OnHand ?? 0, around, rails));
+        return
+        [
+            .. answers
+                .OrderByDescending(a => a.Answer.Fits)
+                .ThenByDescending(a => a.Answer.OnHand > 0)
+                .ThenBy(a => a.Score)
+                .ThenBy(a => a.Answer.Part, StringComparer.Ordinal)
+                .Select(a => a.Answer),
+        ];
     }
 
     private static (PartAnswer Answer, double Score) Judge(Wish wish, Part part, int onHand, Surroundings around, IReadOnlyList<Rail> rails)
@@ -65,7 +81,10 @@ public static class PartChoice
         {
             yes.Add(q.Accuracy);
         }
-        score += error is { } e && (q.Max - q.Min) is { } span && span > 0 ? Math.Min(3, 100 * e / span) : q.Kind == ReadingKind.Gauge ? 2 : 0;
+        score +=
+            error is { } e && (q.Max - q.Min) is { } span && span > 0 ? Math.Min(3, 100 * e / span)
+            : q.Kind == ReadingKind.Gauge ? 2
+            : 0;
         var wait = part.ConversionMs?.High ?? 0;
         if (wish.LateMs < Math.Max(wait, part.MinIntervalMs?.Likely ?? 0))
         {
@@ -78,7 +97,11 @@ public static class PartChoice
         var resting = part.StaysOn ? part.ActiveMilliamps?.Likely * 1000 : part.SleepMicroamps?.Likely;
         if (wish.OnCells && resting is { } microamps)
         {
-            (part.StaysOn && microamps > RestlessMicroamps ? no : yes).Add(microamps >= 1000 ? $"It draws {microamps / 1000:0.#} mA all the time{(part.StaysOn && microamps > RestlessMicroamps ? ": cells last days." : "")}" : $"{microamps:0.##} µA at rest");
+            (part.StaysOn && microamps > RestlessMicroamps ? no : yes).Add(
+                microamps >= 1000
+                    ? $"It draws {microamps / 1000:0.#} mA all the time{(part.StaysOn && microamps > RestlessMicroamps ? ": cells last days." : "")}"
+                    : $"{microamps:0.##} µA at rest"
+            );
             score += Math.Log10(1 + microamps);
         }
         if ((around.Outdoor || around.Cold) && part.Quantities.FirstOrDefault(i => i.Quantity == "temperature") is { Min: > -10 })

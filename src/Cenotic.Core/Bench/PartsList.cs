@@ -16,7 +16,14 @@ public sealed record Purchase(string From, int Packs, int Pieces, double Price, 
 /// <summary>What to buy for a node, and the sums.</summary>
 /// <param name="CheapestPrice">Sum of the cheapest offers; things without an offer are counted in <paramref name="Unpriced"/>.</param>
 /// <param name="SoonestDays">Days until all is here when the soonest offers are taken.</param>
-public sealed record PartsListing(IReadOnlyList<PartsListItem> Items, double CheapestPrice, int CheapestDays, double SoonestPrice, int SoonestDays, int Unpriced);
+public sealed record PartsListing(
+    IReadOnlyList<PartsListItem> Items,
+    double CheapestPrice,
+    int CheapestDays,
+    double SoonestPrice,
+    int SoonestDays,
+    int Unpriced
+);
 
 /// <summary>Counts what a plan needs against the drawer and the offers.</summary>
 public static class PartsList
@@ -35,21 +42,53 @@ public static class PartsList
         {
             needs.Add((cell, catalogue.Cell(cell)?.Label ?? cell, node.Label, node.Power.Parallel * node.Power.Series));
         }
-        string Use(string owner) => owner.Split('.') is [var part, var line] && node.Part(part) is { } instance ? $"{instance.Label} {line}"
-            : node.Part(owner)?.Label ?? owner;
-        needs.AddRange(plan.Circuit.Components.Where(c => Circuit.IsOfSupply(c.Key) && c.Kind is not (ComponentKind.Source or ComponentKind.Cells))
-            .Select(c => (c.CatalogueId ?? c.Label, c.CatalogueId is { } id ? catalogue.Supply(id)?.Label ?? id : c.Label, node.Label, 1)));
+        string Use(string owner) =>
+            owner.Split('.') is [var part, var line] && node.Part(part) is { } instance ? $"{instance.Label} {line}" : node.Part(owner)?.Label ?? owner;
+        needs.AddRange(
+            plan.Circuit.Components.Where(c => Circuit.IsOfSupply(c.Key) && c.Kind is not (ComponentKind.Source or ComponentKind.Cells))
+                .Select(c => (c.CatalogueId ?? c.Label, c.CatalogueId is { } id ? catalogue.Supply(id)?.Label ?? id : c.Label, node.Label, 1))
+        );
         needs.AddRange(plan.Additions.SelectMany(a => a.Pieces.Where(p => p.Kind != ComponentKind.Source).Select(p => (p.Label, p.Label, Use(a.For), 1))));
-        var items = needs.GroupBy(n => n.Id).Select(g => Item(g.Key, g.First().Label, string.Join(", ", g.Select(n => n.For).Distinct()), g.Sum(n => n.Count), stock.FirstOrDefault(s => s.Id == g.Key))).ToList();
+        var items = needs
+            .GroupBy(n => n.Id)
+            .Select(g =>
+                Item(g.Key, g.First().Label, string.Join(", ", g.Select(n => n.For).Distinct()), g.Sum(n => n.Count), stock.FirstOrDefault(s => s.Id == g.Key))
+            )
+            .ToList();
         var missing = items.Where(i => i.ToBuy > 0).ToList();
-        return new(items, missing.Sum(i => i.Cheapest?.Price ?? 0), missing.Max(i => i.Cheapest?.Days) ?? 0, missing.Sum(i => i.Soonest?.Price ?? 0), missing.Max(i => i.Soonest?.Days) ?? 0, missing.Count(i => i.Cheapest is null));
+        return new(
+            items,
+            missing.Sum(i => i.Cheapest?.Price ?? 0),
+            missing.Max(i => i.Cheapest?.Days) ?? 0,
+            missing.Sum(i => i.Soonest?.Price ?? 0),
+            missing.Max(i => i.Soonest?.Days) ?? 0,
+            missing.Count(i => i.Cheapest is null)
+        );
     }
 
     private static PartsListItem Item(string id, string label, string use, int needed, StockItem? stock)
     {
         var onHand = stock?.OnHand ?? 0;
         var missing = Math.Max(0, needed - onHand);
-        var ways = missing == 0 ? [] : (stock?.Offers ?? []).Select(o => (missing + o.PackSize - 1) / o.PackSize is var packs ? new Purchase(o.From, packs, packs * o.PackSize, packs * o.PackPrice, o.Days) : null!).ToList();
-        return new(id, label, use, needed, onHand, missing, ways.OrderBy(w => w.Price).ThenBy(w => w.Days).FirstOrDefault(), ways.OrderBy(w => w.Days).ThenBy(w => w.Price).FirstOrDefault());
+        var ways =
+            missing == 0
+                ? []
+                : (stock?.Offers ?? [])
+                    .Select(o =>
+                        (missing + o.PackSize - 1) / o.PackSize is var packs
+                            ? new Purchase(o.From, packs, packs * o.PackSize, packs * o.PackPrice, o.Days)
+                            : null!
+                    )
+                    .ToList();
+        return new(
+            id,
+            label,
+            use,
+            needed,
+            onHand,
+            missing,
+            ways.OrderBy(w => w.Price).ThenBy(w => w.Days).FirstOrDefault(),
+            ways.OrderBy(w => w.Days).ThenBy(w => w.Price).FirstOrDefault()
+        );
     }
 }

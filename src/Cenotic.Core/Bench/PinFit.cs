@@ -22,7 +22,9 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
         }
         if (pin.Hazards.FirstOrDefault(h => h.Code is Hazard.Flash or Hazard.Taken) is { } taken)
         {
-            no.Add(taken.Code == Hazard.Flash ? $"{pin.Name} carries the program flash: a load or a level there stops the program." : $"{pin.Name}: {taken.What}");
+            no.Add(
+                taken.Code == Hazard.Flash ? $"{pin.Name} carries the program flash: a load or a level there stops the program." : $"{pin.Name}: {taken.What}"
+            );
             return new(no, [], 0, 0);
         }
         if (pin.Has(Hazard.Console) && !pin.Has(Hazard.ConsoleOption))
@@ -189,19 +191,36 @@ public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string
     }
 
     private static int Points(Pin pin, PinNeeds needs) =>
-        pin.Use switch { PinUse.Care => 3, PinUse.Avoid => 10, PinUse.Never => 30, _ => 0 } + (pin.Has(Hazard.Psram) ? 2 : 0) + (pin.Has(Hazard.Revision) ? 1 : 0)
-        + (pin.Has(Hazard.ConsoleOption) ? 6 : 0) + (pin.Has(Hazard.EdgeGlitch) && needs.Role == LineRole.DigitalToBoard ? 3 : 0);
+        pin.Use switch
+        {
+            PinUse.Care => 3,
+            PinUse.Avoid => 10,
+            PinUse.Never => 30,
+            _ => 0,
+        }
+        + (pin.Has(Hazard.Psram) ? 2 : 0)
+        + (pin.Has(Hazard.Revision) ? 1 : 0)
+        + (pin.Has(Hazard.ConsoleOption) ? 6 : 0)
+        + (pin.Has(Hazard.EdgeGlitch) && needs.Role == LineRole.DigitalToBoard ? 3 : 0);
 
-    /// <summary>What else the pin could do. A bus line on its usual pin takes nothing from others; a usual pin of a bus is worth a point more to
-    /// others.</summary>
+    /// <summary>What else the pin could do. A bus line on its usual pin takes nothing from others;
+    /// a usual pin of a bus is worth a point more to others.</summary>
     private static int VersatilityOf(Pin pin, PinNeeds needs)
     {
         if (HelperPins.IsHelper(pin) || pin.Usual == needs.Role)
         {
             return 0;
         }
-        var converter = pin.Adc is null ? 0 : pin.Has(Hazard.AdcStopsWithWifi) ? 1 : 3;
-        return converter + (pin.Dac is null ? 0 : 2) + (pin.Touch is null ? 0 : 1) + (pin.Wakes ? 1 : 0) + (pin.Output ? 1 : 0) + (pin.PullUp ? 1 : 0)
+        var converter =
+            pin.Adc is null ? 0
+            : pin.Has(Hazard.AdcStopsWithWifi) ? 1
+            : 3;
+        return converter
+            + (pin.Dac is null ? 0 : 2)
+            + (pin.Touch is null ? 0 : 1)
+            + (pin.Wakes ? 1 : 0)
+            + (pin.Output ? 1 : 0)
+            + (pin.PullUp ? 1 : 0)
             + (pin.Usual is null ? 0 : 1);
     }
 }

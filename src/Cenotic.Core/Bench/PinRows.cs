@@ -93,8 +93,11 @@ internal sealed class PinRows
         if (!_distances.TryGetValue(part, out var distances))
         {
             var at = DemandList.PositionOf(_board, _node, part);
-            _distances[part] = distances = [.. _table.Columns.Select(pin =>
-                HelperPins.IsHelper(pin) || at is null ? 0 : new PlanCost(0, 0, 0, 0, 0, Math.Abs(2 * pin.Position + 1 - at.Value)).Packed)];
+            _distances[part] = distances = [
+                .. _table.Columns.Select(pin =>
+                    HelperPins.IsHelper(pin) || at is null ? 0 : new PlanCost(0, 0, 0, 0, 0, Math.Abs(2 * pin.Position + 1 - at.Value)).Packed
+                ),
+            ];
         }
         return distances;
     }

@@ -12,8 +12,8 @@ public sealed record PinSolution(Structure Structure, DemandList List, IReadOnly
 }
 
 /// <summary>
-/// Finds the cheapest structure and pins together. Exact: every structure is tried or bounded, and the pins of each are an assignment problem. Helper modules are added
-/// only where no plan without them is as good.
+/// Finds the cheapest structure and pins together. Exact: every structure is tried or bounded, and the pins of each are
+/// an assignment problem. Helper modules are added only where no plan without them is as good.
 /// </summary>
 /// <param name="board">The board.</param>
 /// <param name="node">The node, for its readings, wires and settings.</param>
@@ -34,7 +34,8 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
     /// <summary>The optimum for these parts, or null when there is none.</summary>
     /// <param name="parts">The parts to serve; wires of others are left out of account.</param>
     /// <param name="forbid">A wire and a pin it must not use, for the runner-up.</param>
-    public PinSolution? Solve(IReadOnlyList<(PartInstance Instance, Part Part)> parts, (string Wire, string Pin)? forbid = null) => Search(parts, forbid, firstOnly: false);
+    public PinSolution? Solve(IReadOnlyList<(PartInstance Instance, Part Part)> parts, (string Wire, string Pin)? forbid = null) =>
+        Search(parts, forbid, firstOnly: false);
 
     /// <summary>True when these parts have a plan at all.</summary>
     public bool Serves(IReadOnlyList<(PartInstance Instance, Part Part)> parts) => Search(parts, null, firstOnly: true) is not null;
@@ -77,7 +78,20 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
     private bool Possible(IReadOnlyList<(PartInstance Instance, Part Part)> parts)
     {
         var table = Table(parts.Where(p => p.Part.Helper is not null).Concat(AddedSets(parts).Last()));
-        var search = new StructureSearch(board, node, supply, table, new(board, node, table, null), parts, [], new HashSet<string>(), () => null, (_, _, _) => true, budget, relaxed: true);
+        var search = new StructureSearch(
+            board,
+            node,
+            supply,
+            table,
+            new(board, node, table, null),
+            parts,
+            [],
+            new HashSet<string>(),
+            () => null,
+            (_, _, _) => true,
+            budget,
+            relaxed: true
+        );
         search.Run();
         return search.IsPossible;
     }
@@ -90,9 +104,16 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
         {
             yield break;
         }
-        Part? Module(HelperKind kind) => catalogue.Parts.Where(p => p.Helper is { Proposable: true } h && h.Kind == kind && supply.For(p, board) is not null).OrderBy(p => p.Id, StringComparer.Ordinal).FirstOrDefault();
+        Part? Module(HelperKind kind) =>
+            catalogue
+                .Parts.Where(p => p.Helper is { Proposable: true } h && h.Kind == kind && supply.For(p, board) is not null)
+                .OrderBy(p => p.Id, StringComparer.Ordinal)
+                .FirstOrDefault();
         bool Has(Func<PartLine, bool> line) => parts.Any(p => p.Part.Interfaces.Any(i => i.Lines.Any(l => !l.Optional && line(l))));
-        var expander = parts.Any(p => p.Instance.SwitchSupply) || Has(l => l.Role is LineRole.DigitalToBoard or LineRole.DigitalToPart or LineRole.Contact) ? Module(HelperKind.Expander) : null;
+        var expander =
+            parts.Any(p => p.Instance.SwitchSupply) || Has(l => l.Role is LineRole.DigitalToBoard or LineRole.DigitalToPart or LineRole.Contact)
+                ? Module(HelperKind.Expander)
+                : null;
         var mux = parts.Count(p => p.Part.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)) > 1 ? Module(HelperKind.Mux) : null;
         var converter = node.MeasuresSupply || Has(l => l.Role == LineRole.Analog) ? Module(HelperKind.Converter) : null;
         var sets =
@@ -109,12 +130,22 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
 
         // A module that became one of the parts keeps its key: the next one takes the next number.
         IEnumerable<(PartInstance, Part)> Modules(Part? part, int count) =>
-            Enumerable.Range(1, MostExpanders + node.Parts.Count).Select(n => Added(part!, n)).Where(a => node.Part(a.Key) is null).Take(count)
+            Enumerable
+                .Range(1, MostExpanders + node.Parts.Count)
+                .Select(n => Added(part!, n))
+                .Where(a => node.Part(a.Key) is null)
+                .Take(count)
                 .Select(a => (a, InterruptLines.WithHeld(part!, a.Key, node)));
     }
 
     /// <summary>The instance that stands for a module the planner added: its key is the same each time, so that its wires can be held.</summary>
-    internal static PartInstance Added(Part part, int number) => new($"{AddedPrefix}{part.Id}{(number > 1 ? $"-{number}" : "")}", $"{part.Label.Split(' ')[0]} (added{(number > 1 ? $" {number}" : "")})", part.Id, LeadMetres: 0.1);
+    internal static PartInstance Added(Part part, int number) =>
+        new(
+            $"{AddedPrefix}{part.Id}{(number > 1 ? $"-{number}" : "")}",
+            $"{part.Label.Split(' ')[0]} (added{(number > 1 ? $" {number}" : "")})",
+            part.Id,
+            LeadMetres: 0.1
+        );
 
     /// <summary>Begins the key of every added module.</summary>
     public const string AddedPrefix = "added-";
@@ -123,8 +154,9 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
     {
         var list = helpers.Where(h => h.Part.Helper is { Kind: not HelperKind.Mux }).ToList();
         var key = string.Join('|', list.Select(h => h.Instance.Key));
-        return _tables.TryGetValue(key, out var table) ? table : _tables[key] =
-            new PinTable(board, node, supply, list.Select(h => new Connection(h.Instance, h.Part, h.Part.Interfaces[0], null, null)));
+        return _tables.TryGetValue(key, out var table)
+            ? table
+            : _tables[key] = new PinTable(board, node, supply, list.Select(h => new Connection(h.Instance, h.Part, h.Part.Interfaces[0], null, null)));
     }
 
     internal static string Name(Demand demand) => demand.Wires.Count == 1 ? $"{demand.Wires[0].PartLabel} {demand.Wires[0].Line}" : demand.Key;

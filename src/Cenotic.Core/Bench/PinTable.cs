@@ -14,7 +14,8 @@ internal sealed class PinTable
     private readonly Dictionary<PinNeeds, PinRow> _rows = [];
     private readonly Dictionary<string, int> _index = [];
     private readonly BoardPins _own;
-    private readonly bool _wifiOn, _sleeps;
+    private readonly bool _wifiOn,
+        _sleeps;
 
     internal PinTable(Board board, NodeDesign node, NodeSupply supply, IEnumerable<Connection> helpers)
     {
@@ -59,7 +60,12 @@ internal sealed class PinTable
 
         internal BoardPins(Board board)
         {
-            Pins = [.. board.Pins.Where(p => (p.Kind == PinKind.Gpio && !p.Has(Hazard.Flash) && !p.Has(Hazard.Taken)) || (p.Kind == PinKind.Analog && p.Adc is not null))];
+            Pins =
+            [
+                .. board.Pins.Where(p =>
+                    (p.Kind == PinKind.Gpio && !p.Has(Hazard.Flash) && !p.Has(Hazard.Taken)) || (p.Kind == PinKind.Analog && p.Adc is not null)
+                ),
+            ];
             var channels = new HashSet<string>();
             foreach (var pin in Pins)
             {
@@ -73,11 +79,18 @@ internal sealed class PinTable
 
         internal IReadOnlyList<Pin> Pins { get; }
 
-        internal PinFit[] Judge(PinNeeds needs, bool wifiOn, bool sleeps) => _judged.GetOrAdd((needs, wifiOn, sleeps), _ => [.. Pins.Select(pin =>
-        {
-            var fit = PinFit.Judge(pin, needs, wifiOn, sleeps);
-            return needs.Pwm && _sharedPwm.Contains(pin.Id) ? fit with { Refusals = [.. fit.Refusals, $"{pin.Name} shares its PWM channel {pin.Pwm} with another pin."] } : fit;
-        })]);
+        internal PinFit[] Judge(PinNeeds needs, bool wifiOn, bool sleeps) => _judged.GetOrAdd((needs, wifiOn, sleeps), _ => [
+                    .. Pins.Select(pin =>
+                    {
+                        var fit = PinFit.Judge(pin, needs, wifiOn, sleeps);
+                        return needs.Pwm && _sharedPwm.Contains(pin.Id)
+                            ? fit with
+                            {
+                                Refusals = [.. fit.Refusals, $"{pin.Name} shares its PWM channel {pin.Pwm} with another pin."],
+                            }
+                            : fit;
+                    }),
+                ]);
     }
 }
 

@@ -12,13 +12,19 @@ namespace Cenotic.Core.Bench;
 public readonly record struct PlanCost(int MovedWires, int Components, int HazardPoints, int Splices, int Versatility, int Distance) : IComparable<PlanCost>
 {
     // Field widths leave room for the sum over a whole board with its helpers in each field; together they stay below Assignment.Forbidden.
-    private const int VersatilityBits = 10, DistanceBits = 14, SpliceBits = 7, HazardBits = 10, ComponentBits = 11;
+    private const int VersatilityBits = 10,
+        DistanceBits = 14,
+        SpliceBits = 7,
+        HazardBits = 10,
+        ComponentBits = 11;
 
     /// <summary>The vector as one integer with the same order, so that an assignment can be solved exactly.</summary>
     [JsonIgnore]
     public long Packed =>
-        (((((((((long)MovedWires << ComponentBits) + Components) << HazardBits) + HazardPoints) << SpliceBits) + Splices) << VersatilityBits)
-            + Versatility << DistanceBits) + Distance;
+        (
+            ((((((((long)MovedWires << ComponentBits) + Components) << HazardBits) + HazardPoints) << SpliceBits) + Splices) << VersatilityBits) + Versatility
+            << DistanceBits
+        ) + Distance;
 
     /// <summary>The vector of a packed one.</summary>
     internal static PlanCost Unpacked(long packed)
@@ -29,14 +35,25 @@ public readonly record struct PlanCost(int MovedWires, int Components, int Hazar
             packed >>= bits;
             return field;
         }
-        var (distance, versatility, splices, hazard, components) = (Take(DistanceBits), Take(VersatilityBits), Take(SpliceBits),
-            Take(HazardBits), Take(ComponentBits));
+        var (distance, versatility, splices, hazard, components) = (
+            Take(DistanceBits),
+            Take(VersatilityBits),
+            Take(SpliceBits),
+            Take(HazardBits),
+            Take(ComponentBits)
+        );
         return new((int)packed, components, hazard, splices, versatility, distance);
     }
 
     public static PlanCost operator +(PlanCost a, PlanCost b) =>
-        new(a.MovedWires + b.MovedWires, a.Components + b.Components, a.HazardPoints + b.HazardPoints, a.Splices + b.Splices, a.Versatility + b.Versatility,
-            a.Distance + b.Distance);
+        new(
+            a.MovedWires + b.MovedWires,
+            a.Components + b.Components,
+            a.HazardPoints + b.HazardPoints,
+            a.Splices + b.Splices,
+            a.Versatility + b.Versatility,
+            a.Distance + b.Distance
+        );
 
     public int CompareTo(PlanCost other) => Packed.CompareTo(other.Packed);
 }

@@ -9,21 +9,46 @@ namespace Cenotic.Core.Bench;
 /// <summary>The supply from its source to the board: size, cable, fuse, heat, cells, protection.</summary>
 internal static class PowerCheck
 {
-    private const double Margin = 1.3, WarmKelvin = 60, HotKelvin = 100, LongCableMetres = 3, PoeHoldMilliamps = 10, BurstDropVolts = 0.3, LeastOfRail = 0.97, RailVolts = 5, LeastInputVolts = 4.4;
+    private const double Margin = 1.3,
+        WarmKelvin = 60,
+        HotKelvin = 100,
+        LongCableMetres = 3,
+        PoeHoldMilliamps = 10,
+        BurstDropVolts = 0.3,
+        LeastOfRail = 0.97,
+        RailVolts = 5,
+        LeastInputVolts = 4.4;
     private static readonly double[] Fuses = [0.25, 0.5, 0.75, 1, 1.5, 2, 3, 4, 5, 7.5, 10];
     private static readonly int[] Gauges = [24, 22, 20, 18, 16, 14];
 
     /// <summary>Gauge of a supply cable whose maker has not said: planning value.</summary>
     internal const int UsualAwg = 22;
 
-    internal static IReadOnlyList<Figure> Check(NodeDesign node, Board board, NodeSupply supply, IReadOnlyList<LoadProfile> loads, HardwareCatalogue catalogue, Surroundings around, List<Finding> findings)
+    internal static IReadOnlyList<Figure> Check(
+        NodeDesign node,
+        Board board,
+        NodeSupply supply,
+        IReadOnlyList<LoadProfile> loads,
+        HardwareCatalogue catalogue,
+        Surroundings around,
+        List<Finding> findings
+    )
     {
         var figures = new List<Figure>();
         var (typical, peak) = (AtSource(node, board, supply, loads, peak: false), AtSource(node, board, supply, loads, peak: true));
         figures.Add(typical);
         figures.Add(peak);
-        var size = Figure.Exact("Supply to choose", Math.Ceiling(Margin * peak.Value!.Value / 100) * 100, Unit.Milliamp,
-            new Working("I = 1.3 · peak, rounded up to 100 mA", [new("peak", peak.Value.Value, Unit.Milliamp, "at the source"), new("margin", Margin, "", "planning value")], "common practice, no source", [peak]));
+        var size = Figure.Exact(
+            "Supply to choose",
+            Math.Ceiling(Margin * peak.Value!.Value / 100) * 100,
+            Unit.Milliamp,
+            new Working(
+                "I = 1.3 · peak, rounded up to 100 mA",
+                [new("peak", peak.Value.Value, Unit.Milliamp, "at the source"), new("margin", Margin, "", "planning value")],
+                "common practice, no source",
+                [peak]
+            )
+        );
         figures.Add(size);
         Source(node, board, supply, catalogue, findings);
         Rating(node, board, supply, catalogue, typical, peak, findings);
@@ -38,16 +63,29 @@ internal static class PowerCheck
     private static Figure AtSource(NodeDesign node, Board board, NodeSupply supply, IReadOnlyList<LoadProfile> loads, bool peak)
     {
         double Of(LoadProfile l) => (peak ? l.PeakMilliamps?.High : null) ?? (peak ? l.ActiveMilliamps?.High : l.ActiveMilliamps?.Likely) ?? 0;
-        var inputs = PartsAtSource(supply, loads).Select(c => new WorkingInput(c.Load.Label, Of(c.Load) * c.Ratio, Unit.Milliamp, peak ? "at its peak" : "as it runs")).Where(i => i.Value > 0).ToList();
+        var inputs = PartsAtSource(supply, loads)
+            .Select(c => new WorkingInput(c.Load.Label, Of(c.Load) * c.Ratio, Unit.Milliamp, peak ? "at its peak" : "as it runs"))
+            .Where(i => i.Value > 0)
+            .ToList();
         var wifi = node.Link == LinkKind.Wifi;
-        var own = peak && wifi ? board.Currents.WifiTransmitPeakMilliamps ?? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
+        var own =
+            peak && wifi ? board.Currents.WifiTransmitPeakMilliamps ?? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps
+            : wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps
+            : board.Currents.ActiveMilliamps;
         inputs.Add(new(board.Label, (peak ? own.High : own.Likely) * supply.BoardRatio, Unit.Milliamp, own.Source));
-        return Figure.Exact(peak ? "Peak current at the source" : "Usual current at the source", inputs.Sum(i => i.Value), Unit.Milliamp, new Working("I = Σ parts and board, each through its converters", inputs, "catalogue"));
+        return Figure.Exact(
+            peak ? "Peak current at the source" : "Usual current at the source",
+            inputs.Sum(i => i.Value),
+            Unit.Milliamp,
+            new Working("I = Σ parts and board, each through its converters", inputs, "catalogue")
+        );
     }
 
     /// <summary>Loads with the current each takes of the source, mA for each mA of the load.</summary>
     internal static IEnumerable<(LoadProfile Load, double Ratio)> PartsAtSource(NodeSupply supply, IReadOnlyList<LoadProfile> loads) =>
-        supply.Supplied.Where(s => supply.Supplied.All(o => o.Rail.Id != s.Rail.FedFrom || o.Rail.Id == s.Rail.Id)).SelectMany(r => RailCheck.Carried(supply, r.Rail.Id, loads).Select(c => (c.Load, c.Ratio * r.CurrentRatio)));
+        supply
+            .Supplied.Where(s => supply.Supplied.All(o => o.Rail.Id != s.Rail.FedFrom || o.Rail.Id == s.Rail.Id))
+            .SelectMany(r => RailCheck.Carried(supply, r.Rail.Id, loads).Select(c => (c.Load, c.Ratio * r.CurrentRatio)));
 
     private static void Source(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<Finding> findings)
     {
@@ -56,72 +94,194 @@ internal static class PowerCheck
         Remedy With(string label, PowerDesign changed) => new(label, [SetNodes.WithPower(node, changed)]);
         if (supply.SourceVolts is 12 or 24 && supply.Input is null)
         {
-            findings.Add(new("BENCH-STEP-DOWN", Severity.Stop, subject, $"Nothing brings {supply.SourceVolts} V down to what the {board.Label} takes.", "It would be destroyed at once.",
-                [.. new[] { "buck-lm2596", "buck-mp1584" }.Select(catalogue.Supply).OfType<SupplyModule>().Where(m => m.InputMaxVolts >= supply.SourceVolts * 1.2).Select(m => With($"Put a {m.Label} before it", power with { Module = m.Id }))],
-                "Set its output to 5 V with a meter before you connect the board.", "board data in the catalogue"));
+            findings.Add(
+                new(
+                    "BENCH-STEP-DOWN",
+                    Severity.Stop,
+                    subject,
+                    $"Nothing brings {supply.SourceVolts} V down to what the {board.Label} takes.",
+                    "It would be destroyed at once.",
+                    [
+                        .. new[] { "buck-lm2596", "buck-mp1584" }
+                            .Select(catalogue.Supply)
+                            .OfType<SupplyModule>()
+                            .Where(m => m.InputMaxVolts >= supply.SourceVolts * 1.2)
+                            .Select(m => With($"Put a {m.Label} before it", power with { Module = m.Id })),
+                    ],
+                    "Set its output to 5 V with a meter before you connect the board.",
+                    "board data in the catalogue"
+                )
+            );
         }
         else if (supply.Input is null && power.Kind is PowerKind.Usb or PowerKind.FiveVolt or PowerKind.OverCable)
         {
-            findings.Add(new("BENCH-NO-INPUT", Severity.Stop, subject, $"The {board.Label} has no input for {(power.Kind == PowerKind.Usb ? "USB" : "5 V")}.", "It takes " + string.Join("; ", board.Supplies.Select(s => $"{s.Label} {s.MinVolts} to {s.MaxVolts} V")) + ".",
-                [.. new[] { With("Feed it from a 5 V supply of 1 A", power with { Kind = PowerKind.FiveVolt }), With("Feed it over USB", power with { Kind = PowerKind.Usb }) }.Where((_, i) => NodeSupply.Of(board, power with { Kind = i == 0 ? PowerKind.FiveVolt : PowerKind.Usb }, catalogue).Input is not null)], null, "board data in the catalogue"));
+            findings.Add(
+                new(
+                    "BENCH-NO-INPUT",
+                    Severity.Stop,
+                    subject,
+                    $"The {board.Label} has no input for {(power.Kind == PowerKind.Usb ? "USB" : "5 V")}.",
+                    "It takes " + string.Join("; ", board.Supplies.Select(s => $"{s.Label} {s.MinVolts} to {s.MaxVolts} V")) + ".",
+                    [
+                        .. new[]
+                        {
+                            With("Feed it from a 5 V supply of 1 A", power with { Kind = PowerKind.FiveVolt }),
+                            With("Feed it over USB", power with { Kind = PowerKind.Usb }),
+                        }.Where((_, i) => NodeSupply.Of(board, power with { Kind = i == 0 ? PowerKind.FiveVolt : PowerKind.Usb }, catalogue).Input is not null),
+                    ],
+                    null,
+                    "board data in the catalogue"
+                )
+            );
         }
         if (power.AlsoUsb && power.Kind != PowerKind.Usb && !power.BackfeedGuard)
         {
-            findings.Add(new("BENCH-BACKFEED", Severity.Stop, subject, "USB and the other supply feed the board at once, with nothing between them.", "The higher one drives current back into the other: a port or a cell can be damaged.",
-                [With("Put a diode (1N5819 type) in the other supply", power with { BackfeedGuard = true }), With("Never plug USB in beside it", power with { AlsoUsb = false })], null, "common practice, no source"));
+            findings.Add(
+                new(
+                    "BENCH-BACKFEED",
+                    Severity.Stop,
+                    subject,
+                    "USB and the other supply feed the board at once, with nothing between them.",
+                    "The higher one drives current back into the other: a port or a cell can be damaged.",
+                    [
+                        With("Put a diode (1N5819 type) in the other supply", power with { BackfeedGuard = true }),
+                        With("Never plug USB in beside it", power with { AlsoUsb = false }),
+                    ],
+                    null,
+                    "common practice, no source"
+                )
+            );
         }
         if (power.Kind is PowerKind.TwelveVolt or PowerKind.TwentyFourVolt && !power.ReverseGuard)
         {
-            findings.Add(new("BENCH-REVERSE", Severity.Risk, subject, $"A reversed {supply.SourceVolts} V supply kills the step-down module and what hangs on it.", "Screw terminals and loose wires get swapped sooner or later.",
-                [With("Put a diode or P-channel MOSFET in the supply", power with { ReverseGuard = true })], null, "common practice, no source"));
+            findings.Add(
+                new(
+                    "BENCH-REVERSE",
+                    Severity.Risk,
+                    subject,
+                    $"A reversed {supply.SourceVolts} V supply kills the step-down module and what hangs on it.",
+                    "Screw terminals and loose wires get swapped sooner or later.",
+                    [With("Put a diode or P-channel MOSFET in the supply", power with { ReverseGuard = true })],
+                    null,
+                    "common practice, no source"
+                )
+            );
         }
-        var longest = node.Parts.Where(p => p.LeadMetres > LongCableMetres).Select(p => (p.Label, p.LeadMetres)).Append(("its supply", power.LeadMetres)).MaxBy(l => l.Item2);
+        var longest = node
+            .Parts.Where(p => p.LeadMetres > LongCableMetres)
+            .Select(p => (p.Label, p.LeadMetres))
+            .Append(("its supply", power.LeadMetres))
+            .MaxBy(l => l.Item2);
         if (longest.Item2 > LongCableMetres && !power.SurgeGuard)
         {
-            findings.Add(new("BENCH-SURGE", Severity.Risk, subject, $"The cable to {longest.Item1} is {longest.Item2:0.#} m long, with nothing against surges and discharge.", "Long cables, and all that leave the building, pick up spikes that kill inputs.",
-                [With("Fit clamps and filters at the long cables", power with { SurgeGuard = true })],
-                    "At each signal: 1 kΩ in series, 10 nF to ground, and a clamp diode array to the logic supply; at the supply: a clamp whose stand-off lies above its highest voltage. No substitute for lightning protection.", "common practice, no source"));
+            findings.Add(
+                new(
+                    "BENCH-SURGE",
+                    Severity.Risk,
+                    subject,
+                    $"The cable to {longest.Item1} is {longest.Item2:0.#} m long, with nothing against surges and discharge.",
+                    "Long cables, and all that leave the building, pick up spikes that kill inputs.",
+                    [With("Fit clamps and filters at the long cables", power with { SurgeGuard = true })],
+                    "At each signal: 1 kΩ in series, 10 nF to ground, and a clamp diode array to the logic supply; at the supply: a clamp whose "
+                        + "stand-off lies above its highest voltage. No substitute for lightning protection.",
+                    "common practice, no source"
+                )
+            );
         }
-        if (supply.HighestSourceVolts is { } highest && power.Module is { } id && power.Kind != PowerKind.OverCable && catalogue.Supply(id) is { } fitted
-            && fitted.InputMaxVolts < highest)
+        if (
+            supply.HighestSourceVolts is { } highest
+            && power.Module is { } id
+            && power.Kind != PowerKind.OverCable
+            && catalogue.Supply(id) is { } fitted
+            && fitted.InputMaxVolts < highest
+        )
         {
-            findings.Add(new("BENCH-MODULE-OVER", Severity.Stop, subject,
-                $"The {fitted.Label} takes {fitted.InputMaxVolts:0.#} V at most; the source rises to {highest:0.#} V.",
-                "It breaks through, and its whole input reaches the board.",
-                [.. catalogue.Supplies.Where(m => m.Kind == SupplyModuleKind.StepDown && m.InputMaxVolts >= highest
-                    && m is { OutputMinVolts: <= 5, OutputMaxVolts: >= 5 }).OrderBy(m => m.Id, StringComparer.Ordinal).Take(2)
-                    .Select(m => With($"Take a {m.Label}", power with { Module = m.Id }))],
-                "Or bring the voltage down in two steps.", fitted.Source));
+            findings.Add(
+                new(
+                    "BENCH-MODULE-OVER",
+                    Severity.Stop,
+                    subject,
+                    $"The {fitted.Label} takes {fitted.InputMaxVolts:0.#} V at most; the source rises to {highest:0.#} V.",
+                    "It breaks through, and its whole input reaches the board.",
+                    [
+                        .. catalogue
+                            .Supplies.Where(m =>
+                                m.Kind == SupplyModuleKind.StepDown && m.InputMaxVolts >= highest && m is { OutputMinVolts: <= 5, OutputMaxVolts: >= 5 }
+                            )
+                            .OrderBy(m => m.Id, StringComparer.Ordinal)
+                            .Take(2)
+                            .Select(m => With($"Take a {m.Label}", power with { Module = m.Id })),
+                    ],
+                    "Or bring the voltage down in two steps.",
+                    fitted.Source
+                )
+            );
         }
         if (power is { Vehicle: true, SurgeGuard: false })
         {
-            findings.Add(new("BENCH-VEHICLE", Severity.Stop, subject,
-                $"The {supply.SourceVolts:0} V of a vehicle rise to {supply.HighestSourceVolts:0.0} V while it charges and jump far higher when a load lets go, with nothing against it.", "The first spike kills the converter and what hangs on it.",
-                [With("Fit clamps and filters", power with { SurgeGuard = true })],
-                    $"A clamp with a stand-off of {SupplyChain.ClampVolts(supply.SourceVolts ?? 12):0} V behind the fuse, and a converter that takes what it lets through.", "ISO 7637-2 and ISO 16750-2, load dump, from memory"));
+            findings.Add(
+                new(
+                    "BENCH-VEHICLE",
+                    Severity.Stop,
+                    subject,
+                    $"The {supply.SourceVolts:0} V of a vehicle rise to {supply.HighestSourceVolts:0.0} V while it charges and jump far higher when a "
+                        + "load lets go, with nothing against it.",
+                    "The first spike kills the converter and what hangs on it.",
+                    [With("Fit clamps and filters", power with { SurgeGuard = true })],
+                    $"A clamp with a stand-off of {SupplyChain.ClampVolts(supply.SourceVolts ?? 12):0} V behind the fuse, and a converter that takes "
+                        + "what it lets through.",
+                    "ISO 7637-2 and ISO 16750-2, load dump, from memory"
+                )
+            );
         }
         if (power.Kind == PowerKind.OverCable && node.Sleeps)
         {
-            findings.Add(new("BENCH-POE-HOLD", Severity.Risk, subject, $"Asleep the node takes less than the {PoeHoldMilliamps:0} mA that keep a port of the cable on.", "The port switches off and the node starts anew each time.", [new("Let it stay awake", [SetNodes.As(node) with { Sleeps = false }])], null, "IEEE 802.3af, maintain power signature, from memory"));
+            findings.Add(
+                new(
+                    "BENCH-POE-HOLD",
+                    Severity.Risk,
+                    subject,
+                    $"Asleep the node takes less than the {PoeHoldMilliamps:0} mA that keep a port of the cable on.",
+                    "The port switches off and the node starts anew each time.",
+                    [new("Let it stay awake", [SetNodes.As(node) with { Sleeps = false }])],
+                    null,
+                    "IEEE 802.3af, maintain power signature, from memory"
+                )
+            );
         }
-        foreach (var module in supply.Supplied.Select(s => s.Module).OfType<SupplyModule>().Where(m => m.Kind is not SupplyModuleKind.Linear).DistinctBy(m => m.Id))
+        foreach (
+            var module in supply.Supplied.Select(s => s.Module).OfType<SupplyModule>().Where(m => m.Kind is not SupplyModuleKind.Linear).DistinctBy(m => m.Id)
+        )
         {
-            findings.AddRange(module.Cautions.Concat(module.Needs.Select(n => $"Needed: {n}.")).Select(c => new Finding("BENCH-CAUTION", Severity.Note, subject, c, $"{module.Label}.", [], null, module.Source)));
+            findings.AddRange(
+                module
+                    .Cautions.Concat(module.Needs.Select(n => $"Needed: {n}."))
+                    .Select(c => new Finding("BENCH-CAUTION", Severity.Note, subject, c, $"{module.Label}.", [], null, module.Source))
+            );
         }
     }
 
     /// <summary>What the source must give against what it can.</summary>
-    private static void Rating(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, Figure typical,
-        Figure peak, List<Finding> findings)
+    private static void Rating(
+        NodeDesign node,
+        Board board,
+        NodeSupply supply,
+        HardwareCatalogue catalogue,
+        Figure typical,
+        Figure peak,
+        List<Finding> findings
+    )
     {
         var power = node.Power;
-        var rated = power.RatedAmps * 1000 ?? power.Kind switch
-        {
-            PowerKind.FiveVolt => 1000,
-            PowerKind.TwelveVolt or PowerKind.TwentyFourVolt => 2000,
-            PowerKind.OverCable => 12_950 / 48.0,
-            _ => null,
-        };
+        var rated =
+            power.RatedAmps * 1000
+            ?? power.Kind switch
+            {
+                PowerKind.FiveVolt => 1000,
+                PowerKind.TwelveVolt or PowerKind.TwentyFourVolt => 2000,
+                PowerKind.OverCable => 12_950 / 48.0,
+                _ => null,
+            };
         if (power.Kind is PowerKind.Cells or PowerKind.Capacitor || rated is not { } most || peak.Value <= most)
         {
             return;
@@ -135,11 +295,18 @@ internal static class PowerCheck
             _ when bigger > 0 => [new($"Take a supply of {bigger:0} A", [SetNodes.WithPower(node, power with { RatedAmps = bigger })])],
             _ => [],
         };
-        findings.Add(new("BENCH-SOURCE-OVER", always ? Severity.Stop : Severity.Risk, new("bench", node.Key, "supply"),
-            $"The source gives {most:0} mA; the node takes {typical.Value:0} mA of it and {peak.Value:0} mA at its peak.",
-            "An overloaded supply sags, switches off or gets hot.",
-            remedies, remedies.Count > 0 ? null : "Give the biggest load a supply of its own, with the grounds joined.", power.Kind == PowerKind.OverCable
-                ? "IEEE 802.3af, 12.95 W at the device, from memory" : "rating of the supply"));
+        findings.Add(
+            new(
+                "BENCH-SOURCE-OVER",
+                always ? Severity.Stop : Severity.Risk,
+                new("bench", node.Key, "supply"),
+                $"The source gives {most:0} mA; the node takes {typical.Value:0} mA of it and {peak.Value:0} mA at its peak.",
+                "An overloaded supply sags, switches off or gets hot.",
+                remedies,
+                remedies.Count > 0 ? null : "Give the biggest load a supply of its own, with the grounds joined.",
+                power.Kind == PowerKind.OverCable ? "IEEE 802.3af, 12.95 W at the device, from memory" : "rating of the supply"
+            )
+        );
     }
 
     private static void Cable(NodeDesign node, NodeSupply supply, Figure typical, Figure peak, List<Figure> figures, List<Finding> findings)
@@ -155,29 +322,87 @@ internal static class PowerCheck
         if (fused && power.FuseAmps is null)
         {
             var fuse = Fuses.FirstOrDefault(f => f >= 1.5 * amps, Fuses[^1]);
-            findings.Add(new("BENCH-NO-FUSE", Severity.Risk, subject, $"The {volts} V source has no fuse.", "A short in the cable burns it: such sources give many amperes.",
-                [With($"Fit a fuse of {fuse} A at the source", power with { FuseAmps = fuse, LeadAwg = Gauges.FirstOrDefault(g => g <= awg && CopperWire.AmpsForLong(g) >= fuse, Gauges[^1]) })], "At the source end of the cable, a fuse or a resettable one.", "common practice, no source"));
+            findings.Add(
+                new(
+                    "BENCH-NO-FUSE",
+                    Severity.Risk,
+                    subject,
+                    $"The {volts} V source has no fuse.",
+                    "A short in the cable burns it: such sources give many amperes.",
+                    [
+                        With(
+                            $"Fit a fuse of {fuse} A at the source",
+                            power with
+                            {
+                                FuseAmps = fuse,
+                                LeadAwg = Gauges.FirstOrDefault(g => g <= awg && CopperWire.AmpsForLong(g) >= fuse, Gauges[^1]),
+                            }
+                        ),
+                    ],
+                    "At the source end of the cable, a fuse or a resettable one.",
+                    "common practice, no source"
+                )
+            );
         }
         else if (power.FuseAmps is { } rating && rating > carries)
         {
             var gauge = Gauges.FirstOrDefault(g => CopperWire.AmpsForLong(g) >= rating, 0);
-            findings.Add(new("BENCH-FUSE-CABLE", Severity.Stop, subject, $"The fuse of {rating} A lets more through than the cable (AWG {awg}) carries for long, {carries:0.0} A.", "In a short the cable burns before the fuse.",
-                [.. Fuses.Where(f => f <= carries && f >= amps).TakeLast(1).Select(f => With($"Fit a fuse of {f} A", power with { FuseAmps = f })), .. gauge > 0 ? new[] { With($"Use AWG {gauge}", power with { LeadAwg = gauge }) } : []],
-                null, "4 A a mm²: common practice, no source"));
+            findings.Add(
+                new(
+                    "BENCH-FUSE-CABLE",
+                    Severity.Stop,
+                    subject,
+                    $"The fuse of {rating} A lets more through than the cable (AWG {awg}) carries for long, {carries:0.0} A.",
+                    "In a short the cable burns before the fuse.",
+                    [
+                        .. Fuses.Where(f => f <= carries && f >= amps).TakeLast(1).Select(f => With($"Fit a fuse of {f} A", power with { FuseAmps = f })),
+                        .. gauge > 0 ? new[] { With($"Use AWG {gauge}", power with { LeadAwg = gauge }) } : [],
+                    ],
+                    null,
+                    "4 A a mm²: common practice, no source"
+                )
+            );
         }
         if (power.LeadMetres <= 0)
         {
             return;
         }
-        var drop = Figure.Exact("Voltage lost in the cable at peak", CopperWire.DropVolts(awg, power.LeadMetres, amps), Unit.Volt,
-            new Working("V = 2 · L · I · r", [new("L", power.LeadMetres, Unit.Metre, "one way"), new("I", amps, "A", "peak at the source"), new("r", CopperWire.OhmsPerMetre(awg), "Ω/m", $"AWG {awg}, ASTM B258{(power.LeadAwg is null ? "; assumed" : "")}")], "Ohm's law", [peak]));
+        var drop = Figure.Exact(
+            "Voltage lost in the cable at peak",
+            CopperWire.DropVolts(awg, power.LeadMetres, amps),
+            Unit.Volt,
+            new Working(
+                "V = 2 · L · I · r",
+                [
+                    new("L", power.LeadMetres, Unit.Metre, "one way"),
+                    new("I", amps, "A", "peak at the source"),
+                    new("r", CopperWire.OhmsPerMetre(awg), "Ω/m", $"AWG {awg}, ASTM B258{(power.LeadAwg is null ? "; assumed" : "")}"),
+                ],
+                "Ohm's law",
+                [peak]
+            )
+        );
         figures.Add(drop);
         var least = supply.SourceVolts is null ? 4.75 : volts * 0.9;
         if (volts - drop.Value!.Value < least)
         {
-            var better = Gauges.Where(g => g < awg && volts - CopperWire.DropVolts(g, power.LeadMetres, amps) >= least).Take(1).Select(g => With($"Use AWG {g}", power with { LeadAwg = g })).ToList();
-            findings.Add(new("BENCH-CABLE-DROP", Severity.Risk, subject, $"At peak {drop.Value:0.00} V are lost in {power.LeadMetres:0.#} m of AWG {awg}: {volts - drop.Value.Value:0.00} V arrive.", $"Below {least:0.0#} V the board may reset.", better,
-                better.Count > 0 ? null : "Shorten the cable, or take a higher voltage there and step it down at the node.", "ASTM B258; Ohm's law"));
+            var better = Gauges
+                .Where(g => g < awg && volts - CopperWire.DropVolts(g, power.LeadMetres, amps) >= least)
+                .Take(1)
+                .Select(g => With($"Use AWG {g}", power with { LeadAwg = g }))
+                .ToList();
+            findings.Add(
+                new(
+                    "BENCH-CABLE-DROP",
+                    Severity.Risk,
+                    subject,
+                    $"At peak {drop.Value:0.00} V are lost in {power.LeadMetres:0.#} m of AWG {awg}: {volts - drop.Value.Value:0.00} V arrive.",
+                    $"Below {least:0.0#} V the board may reset.",
+                    better,
+                    better.Count > 0 ? null : "Shorten the cable, or take a higher voltage there and step it down at the node.",
+                    "ASTM B258; Ohm's law"
+                )
+            );
         }
     }
 
@@ -193,16 +418,44 @@ internal static class PowerCheck
                 continue;
             }
             Dropout(node, supply, rail, from, figures, findings);
-            var own = node.Link == LinkKind.Wifi && !node.Sleeps ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
+            var own =
+                node.Link == LinkKind.Wifi && !node.Sleeps
+                    ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps
+                    : board.Currents.ActiveMilliamps;
             var parts = RailCheck.Carried(supply, rail.Rail.Id, loads).Sum(c => (c.Load.ActiveMilliamps?.Likely ?? 0) * c.Ratio);
             var milliwatts = LinearRegulator.Milliwatts(input, rail.Rail.Volts, own.Likely + parts);
-            var rise = new Figure($"{module.Label}: rise above the air", LinearRegulator.RiseKelvin(milliwatts, module.KelvinPerWatt!.Likely), LinearRegulator.RiseKelvin(milliwatts, module.KelvinPerWatt.Low), LinearRegulator.RiseKelvin(milliwatts, module.KelvinPerWatt.High), "K",
-                new Working("ΔT = (Vin − Vout) · I · Rθ", [new("Vin", input, Unit.Volt, "rail before it"), new("Vout", rail.Rail.Volts, Unit.Volt, rail.Rail.Label), new("I", own.Likely + parts, Unit.Milliamp, "board and parts"), new("Rθ", module.KelvinPerWatt.Likely, "K/W", module.KelvinPerWatt.Source)], "energy balance"));
+            var rise = new Figure(
+                $"{module.Label}: rise above the air",
+                LinearRegulator.RiseKelvin(milliwatts, module.KelvinPerWatt!.Likely),
+                LinearRegulator.RiseKelvin(milliwatts, module.KelvinPerWatt.Low),
+                LinearRegulator.RiseKelvin(milliwatts, module.KelvinPerWatt.High),
+                "K",
+                new Working(
+                    "ΔT = (Vin − Vout) · I · Rθ",
+                    [
+                        new("Vin", input, Unit.Volt, "rail before it"),
+                        new("Vout", rail.Rail.Volts, Unit.Volt, rail.Rail.Label),
+                        new("I", own.Likely + parts, Unit.Milliamp, "board and parts"),
+                        new("Rθ", module.KelvinPerWatt.Likely, "K/W", module.KelvinPerWatt.Source),
+                    ],
+                    "energy balance"
+                )
+            );
             figures.Add(rise);
             if (rise.Value > WarmKelvin)
             {
-                findings.Add(new("BENCH-HEAT", rise.Value > HotKelvin ? Severity.Stop : Severity.Risk, new("bench", node.Key, rail.Rail.Id), $"The regulator of the {rail.Rail.Label} rail sheds {milliwatts / 1000:0.0} W and gets about {rise.Value:0} K warmer than the air.",
-                    "Above 100 K it switches itself off; before that it bakes what lies beside it.", [], "Take the bigger loads off that rail: feed them from a regulator of their own, or step the input down first.", "energy balance; thermal resistance from memory"));
+                findings.Add(
+                    new(
+                        "BENCH-HEAT",
+                        rise.Value > HotKelvin ? Severity.Stop : Severity.Risk,
+                        new("bench", node.Key, rail.Rail.Id),
+                        $"The regulator of the {rail.Rail.Label} rail sheds {milliwatts / 1000:0.0} W and gets about {rise.Value:0} K warmer than the air.",
+                        "Above 100 K it switches itself off; before that it bakes what lies beside it.",
+                        [],
+                        "Take the bigger loads off that rail: feed them from a regulator of their own, or step the input down first.",
+                        "energy balance; thermal resistance from memory"
+                    )
+                );
             }
         }
     }
@@ -215,23 +468,66 @@ internal static class PowerCheck
             return;
         }
         // A converter between the cable and the regulator makes its output of what arrives.
-        var lost = supply.BoardRatio != 1 ? 0 : figures.FirstOrDefault(f =>
-            f.Unit == Unit.Volt && f.Label.StartsWith("Voltage lost", StringComparison.Ordinal))?.Value ?? 0;
-        var room = Figure.Exact($"{rail.Module.Label}: what it can hold at its lowest input", from.LowVolts - lost - dropout.High, Unit.Volt,
-            new Working("V = Vin low − cable − dropout", [new("Vin low", from.LowVolts, Unit.Volt, from.Label), new("cable", lost, Unit.Volt, "at peak"), new("dropout", dropout.High, Unit.Volt, rail.Module.Source)], "regulator data sheet, from memory"));
+        var lost =
+            supply.BoardRatio != 1
+                ? 0
+                : figures.FirstOrDefault(f => f.Unit == Unit.Volt && f.Label.StartsWith("Voltage lost", StringComparison.Ordinal))?.Value ?? 0;
+        var room = Figure.Exact(
+            $"{rail.Module.Label}: what it can hold at its lowest input",
+            from.LowVolts - lost - dropout.High,
+            Unit.Volt,
+            new Working(
+                "V = Vin low − cable − dropout",
+                [
+                    new("Vin low", from.LowVolts, Unit.Volt, from.Label),
+                    new("cable", lost, Unit.Volt, "at peak"),
+                    new("dropout", dropout.High, Unit.Volt, rail.Module.Source),
+                ],
+                "regulator data sheet, from memory"
+            )
+        );
         figures.Add(room);
         if (room.Value < rail.Rail.Volts * LeastOfRail)
         {
-            findings.Add(new("BENCH-DROPOUT", Severity.Risk, new("bench", node.Key, rail.Rail.Id), $"At its lowest input the {rail.Module.Label} holds {room.Value:0.00} V, and {rail.Rail.Volts} V are wanted.", "Parts and radio get less than they need when it matters: at a transmission.",
-                lost > 0 ? [.. Gauges.Where(g => g < (node.Power.LeadAwg ?? UsualAwg)).Select(g => node.Power with { LeadAwg = g })
-                    .Where(p => from.LowVolts - lost * CopperWire.OhmsPerMetre(p.LeadAwg!.Value) / CopperWire.OhmsPerMetre(node.Power.LeadAwg
-                        ?? UsualAwg) - dropout.High >= rail.Rail.Volts * LeastOfRail).Take(1)
-                    .Select(p => new Remedy($"Use AWG {p.LeadAwg}", [SetNodes.WithPower(node, p)]))] : [],
-                "A shorter or thicker supply cable, or a regulator with less dropout.", "regulator data sheet, from memory"));
+            findings.Add(
+                new(
+                    "BENCH-DROPOUT",
+                    Severity.Risk,
+                    new("bench", node.Key, rail.Rail.Id),
+                    $"At its lowest input the {rail.Module.Label} holds {room.Value:0.00} V, and {rail.Rail.Volts} V are wanted.",
+                    "Parts and radio get less than they need when it matters: at a transmission.",
+                    lost > 0
+                        ?
+                        [
+                            .. Gauges
+                                .Where(g => g < (node.Power.LeadAwg ?? UsualAwg))
+                                .Select(g => node.Power with { LeadAwg = g })
+                                .Where(p =>
+                                    from.LowVolts
+                                        - lost * CopperWire.OhmsPerMetre(p.LeadAwg!.Value) / CopperWire.OhmsPerMetre(node.Power.LeadAwg ?? UsualAwg)
+                                        - dropout.High
+                                    >= rail.Rail.Volts * LeastOfRail
+                                )
+                                .Take(1)
+                                .Select(p => new Remedy($"Use AWG {p.LeadAwg}", [SetNodes.WithPower(node, p)])),
+                        ]
+                        : [],
+                    "A shorter or thicker supply cable, or a regulator with less dropout.",
+                    "regulator data sheet, from memory"
+                )
+            );
         }
     }
 
-    private static void Cells(NodeDesign node, NodeSupply supply, Figure peak, HardwareCatalogue catalogue, Surroundings around, List<Figure> figures, List<Finding> findings)
+    private static void Cells(
+        NodeDesign node,
+        NodeSupply supply,
+        Figure peak,
+        HardwareCatalogue catalogue,
+        Surroundings around,
+        List<Figure> figures,
+        List<Finding> findings
+    )
     {
         if (supply.Cell is not { } cell || node.Power.Kind != PowerKind.Cells)
         {
@@ -241,19 +537,54 @@ internal static class PowerCheck
         var subject = new Subject("bench", node.Key, "supply");
         Remedy With(string label, PowerDesign changed) => new(label, [SetNodes.WithPower(node, changed)]);
         var each = peak.Value!.Value / power.Parallel;
-        var sag = new Figure("Cell sags at peak by", each / 1000 * cell.InternalOhms.Likely, each / 1000 * cell.InternalOhms.Low, each / 1000 * cell.InternalOhms.High, Unit.Volt,
-            new Working("V = I · R", [new("I", each, Unit.Milliamp, "peak, for each cell"), new("R", cell.InternalOhms.Likely, Unit.Ohm, cell.InternalOhms.Source)], "Ohm's law", [peak]));
+        var sag = new Figure(
+            "Cell sags at peak by",
+            each / 1000 * cell.InternalOhms.Likely,
+            each / 1000 * cell.InternalOhms.Low,
+            each / 1000 * cell.InternalOhms.High,
+            Unit.Volt,
+            new Working(
+                "V = I · R",
+                [new("I", each, Unit.Milliamp, "peak, for each cell"), new("R", cell.InternalOhms.Likely, Unit.Ohm, cell.InternalOhms.Source)],
+                "Ohm's law",
+                [peak]
+            )
+        );
         figures.Add(sag);
         if (each > cell.MaxPulseMilliamps.High)
         {
-            var stronger = catalogue.Cells.Where(c => c.MaxPulseMilliamps.Likely >= peak.Value && c.Id != cell.Id).Select(c => (c, changed: power with { Cell = c.Id, Parallel = 1, StepUp = power.StepUp || cell.NominalVolts < 3.2 }))
-                .Where(p => NodeSupply.Of(catalogue.Board(node.Board)!, p.changed, catalogue).Input is not null).Take(2);
-            findings.Add(new("BENCH-CELL-PULSE", Severity.Stop, subject, $"{cell.Label} gives pulses of {cell.MaxPulseMilliamps.High:0} mA; this node takes {each:0} mA at its peak.", "Its voltage breaks in with the first transmission, and the board resets.",
-                [.. stronger.Select(p => With($"Use the {p.c.Label}", p.changed))], "Or a radio that sends with less, and a capacitor for the pulse.", cell.Source));
+            var stronger = catalogue
+                .Cells.Where(c => c.MaxPulseMilliamps.Likely >= peak.Value && c.Id != cell.Id)
+                .Select(c => (c, changed: power with { Cell = c.Id, Parallel = 1, StepUp = power.StepUp || cell.NominalVolts < 3.2 }))
+                .Where(p => NodeSupply.Of(catalogue.Board(node.Board)!, p.changed, catalogue).Input is not null)
+                .Take(2);
+            findings.Add(
+                new(
+                    "BENCH-CELL-PULSE",
+                    Severity.Stop,
+                    subject,
+                    $"{cell.Label} gives pulses of {cell.MaxPulseMilliamps.High:0} mA; this node takes {each:0} mA at its peak.",
+                    "Its voltage breaks in with the first transmission, and the board resets.",
+                    [.. stronger.Select(p => With($"Use the {p.c.Label}", p.changed))],
+                    "Or a radio that sends with less, and a capacitor for the pulse.",
+                    cell.Source
+                )
+            );
         }
         if (cell.Rechargeable && !power.CellCutOff)
         {
-            findings.Add(new("BENCH-NO-CUTOFF", Severity.Stop, subject, $"Nothing cuts {cell.Label} off when it is empty or shorted.", "A lithium cell that is emptied too far, or shorted, can burn.", [With("Use a protected cell or a protection board", power with { CellCutOff = true })], null, cell.Source));
+            findings.Add(
+                new(
+                    "BENCH-NO-CUTOFF",
+                    Severity.Stop,
+                    subject,
+                    $"Nothing cuts {cell.Label} off when it is empty or shorted.",
+                    "A lithium cell that is emptied too far, or shorted, can burn.",
+                    [With("Use a protected cell or a protection board", power with { CellCutOff = true })],
+                    null,
+                    cell.Source
+                )
+            );
         }
         if (power.Charger is null)
         {
@@ -261,34 +592,86 @@ internal static class PowerCheck
         }
         if (catalogue.Supply(power.Charger) is { } charger && (!cell.Rechargeable || Math.Abs(charger.OutputMaxVolts - cell.FullVolts) > 0.05))
         {
-            findings.Add(new("BENCH-CHARGE-WRONG", Severity.Stop, subject, cell.Rechargeable ? $"The {charger.Label} charges to {charger.OutputMaxVolts} V; {cell.Label} is full at {cell.FullVolts} V." : $"{cell.Label} must never be charged.", "It can burst or burn.", [With("Take the charger off", power with { Charger = null })], null, cell.Source));
+            findings.Add(
+                new(
+                    "BENCH-CHARGE-WRONG",
+                    Severity.Stop,
+                    subject,
+                    cell.Rechargeable
+                        ? $"The {charger.Label} charges to {charger.OutputMaxVolts} V; {cell.Label} is full at {cell.FullVolts} V."
+                        : $"{cell.Label} must never be charged.",
+                    "It can burst or burn.",
+                    [With("Take the charger off", power with { Charger = null })],
+                    null,
+                    cell.Source
+                )
+            );
         }
         else if (around.BeyondCharging && !power.ChargerMeasuresCell)
         {
-            findings.Add(new("BENCH-CHARGE-TEMP", Severity.Stop, subject, $"{around.Room} can be below 0 °C or above 45 °C, and the charger does not measure the cell.", "Charging a lithium cell in the cold plates metal inside it; in the heat it ages fast or burns.",
-                [With("Use a charger that measures the cell", power with { ChargerMeasuresCell = true }), With("Take the charger off and charge indoors", power with { Charger = null })], null, cell.Source));
+            findings.Add(
+                new(
+                    "BENCH-CHARGE-TEMP",
+                    Severity.Stop,
+                    subject,
+                    $"{around.Room} can be below 0 °C or above 45 °C, and the charger does not measure the cell.",
+                    "Charging a lithium cell in the cold plates metal inside it; in the heat it ages fast or burns.",
+                    [
+                        With("Use a charger that measures the cell", power with { ChargerMeasuresCell = true }),
+                        With("Take the charger off and charge indoors", power with { Charger = null }),
+                    ],
+                    null,
+                    cell.Source
+                )
+            );
         }
     }
 
     private static void Inrush(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<Figure> figures, List<Finding> findings)
     {
-        var bulk = node.Parts.Select(p => (p, Part: catalogue.Part(p.Part))).Where(p => p.Part?.BulkMicrofarads is not null && !p.p.SwitchSupply).Select(p => new WorkingInput(p.p.Label, p.Part!.BulkMicrofarads!.Likely, "µF", p.Part.BulkMicrofarads.Source)).ToList();
-        foreach (var (instance, part) in node.Parts.Select(p => (p, Part: catalogue.Part(p.Part))).Where(p => p.Part is { PeakMilliamps: not null, PeakMs: not null }))
+        var bulk = node
+            .Parts.Select(p => (p, Part: catalogue.Part(p.Part)))
+            .Where(p => p.Part?.BulkMicrofarads is not null && !p.p.SwitchSupply)
+            .Select(p => new WorkingInput(p.p.Label, p.Part!.BulkMicrofarads!.Likely, "µF", p.Part.BulkMicrofarads.Source))
+            .ToList();
+        foreach (
+            var (instance, part) in node
+                .Parts.Select(p => (p, Part: catalogue.Part(p.Part)))
+                .Where(p => p.Part is { PeakMilliamps: not null, PeakMs: not null })
+        )
         {
             var (amps, ms) = (part!.PeakMilliamps!.Likely, part.PeakMs!.High);
             var gives = supply.For(part, board)?.BudgetMilliamps.Likely ?? 0;
             if (part.BulkMicrofarads is { } own)
             {
-                figures.Add(Figure.Exact($"Capacitor for the bursts of {instance.Label}", own.Likely, "µF",
-                    new Working("what the part asks for", [new("C", own.Likely, "µF", own.Source)], own.Source)));
+                figures.Add(
+                    Figure.Exact(
+                        $"Capacitor for the bursts of {instance.Label}",
+                        own.Likely,
+                        "µF",
+                        new Working("what the part asks for", [new("C", own.Likely, "µF", own.Source)], own.Source)
+                    )
+                );
             }
             else if (amps > gives)
             {
-                figures.Add(Figure.Exact($"Capacitor for the bursts of {instance.Label}",
-                    StorageCapacitor.FromCharge((amps - gives) * ms, BurstDropVolts, 0), "µF",
-                    new Working("C = (I − Igiven) · t / ΔV", [new("I", amps, Unit.Milliamp, part.PeakMilliamps.Source),
-                        new("Igiven", gives, Unit.Milliamp, "what its rail gives"), new("t", ms, Unit.Millisecond, part.PeakMs.Source),
-                        new("ΔV", BurstDropVolts, Unit.Volt, "planning value")], "charge of a capacitor")));
+                figures.Add(
+                    Figure.Exact(
+                        $"Capacitor for the bursts of {instance.Label}",
+                        StorageCapacitor.FromCharge((amps - gives) * ms, BurstDropVolts, 0),
+                        "µF",
+                        new Working(
+                            "C = (I − Igiven) · t / ΔV",
+                            [
+                                new("I", amps, Unit.Milliamp, part.PeakMilliamps.Source),
+                                new("Igiven", gives, Unit.Milliamp, "what its rail gives"),
+                                new("t", ms, Unit.Millisecond, part.PeakMs.Source),
+                                new("ΔV", BurstDropVolts, Unit.Volt, "planning value"),
+                            ],
+                            "charge of a capacitor"
+                        )
+                    )
+                );
             }
         }
         if (bulk.Count == 0)
@@ -298,16 +681,42 @@ internal static class PowerCheck
         var sum = bulk.Sum(b => b.Value);
         figures.Add(Figure.Exact("Capacitance that charges at switch-on", sum, "µF", new Working("C = Σ capacitors at the parts", bulk, "catalogue")));
         var draw = figures.First(f => f.Label == "Usual current at the source").Value!.Value;
-        figures.Add(Figure.Exact("These hold the node through a dip for", StorageCapacitor.HoldMs(sum, draw, RailVolts, LeastInputVolts), Unit.Millisecond,
-            new Working("t = C · (V1 − V2) / I", [new("C", sum, "µF", "capacitors at the parts"), new("V1", RailVolts, Unit.Volt, "5 V rail"), new("V2", LeastInputVolts, Unit.Volt, "where a regulator of 1.1 V dropout lets go"), new("I", draw, Unit.Milliamp, "as it runs")], "charge of a capacitor")));
-        var most = node.Power.Kind switch { PowerKind.Usb => catalogue.Supply("usb-5v")?.MaxInputMicrofarads, _ => null };
+        figures.Add(
+            Figure.Exact(
+                "These hold the node through a dip for",
+                StorageCapacitor.HoldMs(sum, draw, RailVolts, LeastInputVolts),
+                Unit.Millisecond,
+                new Working(
+                    "t = C · (V1 − V2) / I",
+                    [
+                        new("C", sum, "µF", "capacitors at the parts"),
+                        new("V1", RailVolts, Unit.Volt, "5 V rail"),
+                        new("V2", LeastInputVolts, Unit.Volt, "where a regulator of 1.1 V dropout lets go"),
+                        new("I", draw, Unit.Milliamp, "as it runs"),
+                    ],
+                    "charge of a capacitor"
+                )
+            )
+        );
+        var most = node.Power.Kind switch
+        {
+            PowerKind.Usb => catalogue.Supply("usb-5v")?.MaxInputMicrofarads,
+            _ => null,
+        };
         if (most is { } limit && sum > limit)
         {
-            findings.Add(new("BENCH-INRUSH", Severity.Note, new("bench", node.Key, "supply"),
-                $"At switch-on {sum:0} µF charge at once; a USB port is meant for {limit:0} µF.",
-                "The voltage dips, and a port or module may switch off and try again.",
-                NodeSupply.FiveVoltRemedy(node, board, catalogue), "Or let a switch bring the big capacitors on one after another.",
-                    "USB 2.0 inrush limit, from memory"));
+            findings.Add(
+                new(
+                    "BENCH-INRUSH",
+                    Severity.Note,
+                    new("bench", node.Key, "supply"),
+                    $"At switch-on {sum:0} µF charge at once; a USB port is meant for {limit:0} µF.",
+                    "The voltage dips, and a port or module may switch off and try again.",
+                    NodeSupply.FiveVoltRemedy(node, board, catalogue),
+                    "Or let a switch bring the big capacitors on one after another.",
+                    "USB 2.0 inrush limit, from memory"
+                )
+            );
         }
     }
 }

@@ -7,8 +7,10 @@ namespace Cenotic.Core.Bench;
 internal static partial class Straps
 {
     /// <summary>The strap in words, or null.</summary>
-    internal static string? Text(Connection connection) => connection.Address is { } address
-        ? (connection.Interface.Strap is { } strap ? $"{address.Strap}; {strap}" : address.Strap) : connection.Interface.Strap;
+    internal static string? Text(Connection connection) =>
+        connection.Address is { } address
+            ? (connection.Interface.Strap is { } strap ? $"{address.Strap}; {strap}" : address.Strap)
+            : connection.Interface.Strap;
 
     /// <summary>The net of each pin of the module that a strap ties.</summary>
     /// <param name="terminals">The module's, with the nets of its lines.</param>
@@ -16,8 +18,10 @@ internal static partial class Straps
     internal static IReadOnlyDictionary<string, string> Of(Connection connection, IReadOnlyList<Terminal> terminals, string? supply)
     {
         var tied = new Dictionary<string, string>();
-        string? NetOf(string pin) => pin == connection.Part.GroundPin || pin == "GND" ? Circuit.Ground : pin == connection.Part.SupplyPin
-            || pin is "VCC" or "VDD" ? supply : terminals.FirstOrDefault(t => t.Name == pin)?.Net;
+        string? NetOf(string pin) =>
+            pin == connection.Part.GroundPin || pin == "GND" ? Circuit.Ground
+            : pin == connection.Part.SupplyPin || pin is "VCC" or "VDD" ? supply
+            : terminals.FirstOrDefault(t => t.Name == pin)?.Net;
         foreach (var strap in (Text(connection) ?? "").Split(';', StringSplitOptions.TrimEntries))
         {
             if (Tie().Match(strap) is { Success: true } tie && terminals.Any(t => t.Name == tie.Groups[1].Value) && NetOf(tie.Groups[2].Value) is { } to)

@@ -15,7 +15,9 @@ internal static class Strips
             var pins = on.Count(o => o.Component.Kind == ComponentKind.Board && !Wiring.IsSocket(o.Terminal));
             var keys = on.Select(o => o.Component.Key).ToHashSet();
             var wires = on.Where(o => o.Component.Kind != ComponentKind.Board && (o.Component.At is not { } at || !keys.Contains(at)))
-                .Select(o => Wiring.ClusterOf(o.Component, o.Terminal)).Distinct().Count();
+                .Select(o => Wiring.ClusterOf(o.Component, o.Terminal))
+                .Distinct()
+                .Count();
             if (wires > MostOnPin * Math.Max(1, pins) + (pins == 0 ? 1 : 0))
             {
                 var ways = wires + (pins > 0 ? 1 : 0);

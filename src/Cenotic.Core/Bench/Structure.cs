@@ -26,7 +26,8 @@ public static class BusLoad
     /// <summary>Share of a bus that readings may take: beyond it a retry has no room (planning value).</summary>
     public const double Limit = 0.8;
 
-    private const double ExpanderReadsPerSecond = 50, OtherReadsPerSecond = 1;
+    private const double ExpanderReadsPerSecond = 50,
+        OtherReadsPerSecond = 1;
 
     /// <summary>Clock that the slowest of a bus can follow, kHz: the board or a part.</summary>
     public static double SlowestKilohertz(Board board, IEnumerable<Connection> bus) =>
@@ -36,12 +37,15 @@ public static class BusLoad
     public static double BitsPerSecond(NodeDesign node, PartInstance instance, Part part, PartInterface by)
     {
         var intervals = node.Readings.Where(r => r.Part == instance.Key && r.IntervalMs is not null).Select(r => r.IntervalMs!.Value).ToList();
-        var rate = intervals.Count > 0 ? 1000.0 / intervals.Min() : part.Helper is { Kind: HelperKind.Expander } ? ExpanderReadsPerSecond : OtherReadsPerSecond;
+        var rate =
+            intervals.Count > 0 ? 1000.0 / intervals.Min()
+            : part.Helper is { Kind: HelperKind.Expander } ? ExpanderReadsPerSecond
+            : OtherReadsPerSecond;
         return (by.BitsPerReading ?? 0) * rate;
     }
 
-    /// <summary>The clock of a bus, kHz: 100 where that is enough, else 400 or 1000 where board and all parts can follow; null when even that is not
-    /// enough.</summary>
+    /// <summary>The clock of a bus, kHz: 100 where that is enough, else 400 or 1000 where board
+    /// and all parts can follow; null when even that is not enough.</summary>
     /// <param name="slowest">Highest clock of the slowest part or of the board, kHz.</param>
     public static double? ClockKilohertz(double bitsPerSecond, double slowest)
     {

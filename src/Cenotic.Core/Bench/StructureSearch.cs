@@ -6,9 +6,9 @@ using Cenotic.Core.Design;
 namespace Cenotic.Core.Bench;
 
 /// <summary>
-/// Goes through every structure of a node's parts (interface, bus, controller, multiplexer channel) with the pins of its lines. Exact; cut off only where no better plan can
-/// follow: by a cost that is sure (components of the structure, the best pins of the lines so far), by addresses, by bus load, by lines that cannot each have a pin, and where
-/// equal parts in another order were already shown to have no plan.
+/// Goes through every structure of a node's parts (interface, bus, controller, multiplexer channel) with the pins of its lines. Exact; cut off only where no
+/// better plan can follow: by a cost that is sure (components of the structure, the best pins of the lines so far), by addresses, by bus load, by lines that
+/// cannot each have a pin, and where equal parts in another order were already shown to have no plan.
 /// </summary>
 internal sealed class StructureSearch
 {
@@ -22,7 +22,13 @@ internal sealed class StructureSearch
     /// <summary>What a line asks for, worked out once for each way to connect its part. A bus line has a key and no row.</summary>
     private sealed record LineFacts(string Name, string Wire, int Weight, string? SharedKey, UInt128 Mask, long[]? Row);
 
-    private enum Result { None, Found, Cut, Stopped }
+    private enum Result
+    {
+        None,
+        Found,
+        Cut,
+        Stopped,
+    }
 
     /// <summary>Called with a plan better than the best so far: its structure, the column of each demand, and its cost. False stops the search.</summary>
     internal delegate bool Found(Structure structure, IReadOnlyDictionary<string, int> columns, PlanCost cost);
@@ -53,23 +59,48 @@ internal sealed class StructureSearch
     /// <param name="best">Cost of the best plan so far, or null.</param>
     /// <param name="relaxed">True to let equal addresses stand on one bus, as if multiplexers were to be had: what has no plan then has none.</param>
     internal StructureSearch(
-        Board board, NodeDesign node, NodeSupply supply, PinTable table, PinRows rows, IReadOnlyList<(PartInstance Instance, Part Part)> parts, IReadOnlyList<PartInstance> added,
-        ISet<string> reasons, Func<PlanCost?> best, Found found, WorkBudget budget, bool relaxed = false)
+        Board board,
+        NodeDesign node,
+        NodeSupply supply,
+        PinTable table,
+        PinRows rows,
+        IReadOnlyList<(PartInstance Instance, Part Part)> parts,
+        IReadOnlyList<PartInstance> added,
+        ISet<string> reasons,
+        Func<PlanCost?> best,
+        Found found,
+        WorkBudget budget,
+        bool relaxed = false
+    )
     {
         (_budget, _relaxed) = (budget, relaxed);
         (_board, _node, _supply, _table, _rows, _added, _reasons, _best, _found) = (board, node, supply, table, rows, added, reasons, best, found);
         var classes = new Dictionary<string, int>();
-        // What has one way and scarce means first; then what can choose; then I2C, multiplexers before what may hang on them, fixed addresses before free ones. Equal parts side by side.
+        // What has one way and scarce means first; then what can choose; then I2C, multiplexers before what
+        // may hang on them, fixed addresses before free ones. Equal parts side by side.
         _parts =
         [
-            .. parts.Select((p, at) =>
-            {
-                var name = ClassOf(node, p.Instance, p.Part);
-                return new Candidate(p.Instance, p.Part, classes.TryGetValue(name, out var c) ? c : classes[name] = classes.Count, Interfaces(node, p.Instance, p.Part), at);
-            })
-            .OrderBy(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)).ThenBy(p => p.Part.Helper?.Kind == HelperKind.Mux ? 0 : 1).ThenBy(p => p.Interfaces.Count > 1)
-            .ThenByDescending(p => p.Interfaces.FirstOrDefault()?.Kind is InterfaceKind.Uart or InterfaceKind.Spi).ThenBy(p => p.Interfaces.FirstOrDefault()?.Addresses?.Count ?? 0)
-            .ThenBy(p => p.Class).ThenBy(p => p.At),
+            .. parts
+                .Select(
+                    (p, at) =>
+                    {
+                        var name = ClassOf(node, p.Instance, p.Part);
+                        return new Candidate(
+                            p.Instance,
+                            p.Part,
+                            classes.TryGetValue(name, out var c) ? c : classes[name] = classes.Count,
+                            Interfaces(node, p.Instance, p.Part),
+                            at
+                        );
+                    }
+                )
+                .OrderBy(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c))
+                .ThenBy(p => p.Part.Helper?.Kind == HelperKind.Mux ? 0 : 1)
+                .ThenBy(p => p.Interfaces.Count > 1)
+                .ThenByDescending(p => p.Interfaces.FirstOrDefault()?.Kind is InterfaceKind.Uart or InterfaceKind.Spi)
+                .ThenBy(p => p.Interfaces.FirstOrDefault()?.Addresses?.Count ?? 0)
+                .ThenBy(p => p.Class)
+                .ThenBy(p => p.At),
         ];
     }
 
@@ -88,7 +119,12 @@ internal sealed class StructureSearch
         if (_node.MeasuresSupply && _supply.Cell is not null)
         {
             state = state with { Components = state.Components + Weights.Divider };
-            if (!AddOwn(state, Own(DemandList.SupplySense.Part, DemandList.SupplySense.Line, DemandList.SupplySense.Key, Weights.Divider, DemandList.SupplyNeeds)))
+            if (
+                !AddOwn(
+                    state,
+                    Own(DemandList.SupplySense.Part, DemandList.SupplySense.Line, DemandList.SupplySense.Key, Weights.Divider, DemandList.SupplyNeeds)
+                )
+            )
             {
                 Say($"No pin of the {_board.Label} can measure its supply.");
                 return;
@@ -100,7 +136,8 @@ internal sealed class StructureSearch
     /// <summary>What is sure after some parts: lines that have a pin, the cost of lines of their own, components, wires joined on a bus line.</summary>
     private readonly record struct State(Matching Matching, Assignment Own, int Components, int Splices);
 
-    /// <summary>Parts of one class can change places: the same part, connected and read alike. How often it is read counts only where it shares the time of a bus.</summary>
+    /// <summary>Parts of one class can change places: the same part, connected and read alike. How
+    /// often it is read counts only where it shares the time of a bus.</summary>
     private static string ClassOf(NodeDesign node, PartInstance p, Part part)
     {
         if (node.Wires.Any(w => w.Part == p.Key))
@@ -108,14 +145,22 @@ internal sealed class StructureSearch
             return p.Key;
         }
         var sharesTime = part.Interfaces.Any(i => i.Kind == InterfaceKind.I2c);
-        var readings = node.Readings.Where(r => r.Part == p.Key).Select(r => $"{r.Quantity} {(sharesTime ? r.IntervalMs : r.IntervalMs is null ? null : 1)}").Order(StringComparer.Ordinal);
+        var readings = node
+            .Readings.Where(r => r.Part == p.Key)
+            .Select(r => $"{r.Quantity} {(sharesTime ? r.IntervalMs : r.IntervalMs is null ? null : 1)}")
+            .Order(StringComparer.Ordinal);
         return $"{p.Part}|{p.Interface}|{p.Address}|{p.SwitchSupply}|{p.LeadMetres}|{string.Join(',', readings)}";
     }
 
     private static List<PartInterface> Interfaces(NodeDesign node, PartInstance instance, Part part)
     {
         var wanted = node.Readings.Where(r => r.Part == instance.Key).Select(r => r.Quantity).ToHashSet();
-        return [.. part.Interfaces.Where(i => (instance.Interface is null || i.Kind == instance.Interface) && (i.Quantities is null || wanted.IsSubsetOf(i.Quantities)))];
+        return
+        [
+            .. part.Interfaces.Where(i =>
+                (instance.Interface is null || i.Kind == instance.Interface) && (i.Quantities is null || wanted.IsSubsetOf(i.Quantities))
+            ),
+        ];
     }
 
     private Result Extend(int at, State state)
@@ -145,7 +190,10 @@ internal sealed class StructureSearch
                 {
                     return step;
                 }
-                outcome = step == Result.None ? outcome : step == Result.Found || outcome == Result.Found ? Result.Found : Result.Cut;
+                outcome =
+                    step == Result.None ? outcome
+                    : step == Result.Found || outcome == Result.Found ? Result.Found
+                    : Result.Cut;
             }
             if (!any)
             {
@@ -249,7 +297,8 @@ internal sealed class StructureSearch
         return _facts[key] = [.. list];
     }
 
-    private LineFacts Own(string part, string name, string wire, int weight, PinNeeds needs) => new(name, wire, weight, null, _rows.Mask(wire, needs), _rows.Own(part, wire, needs));
+    private LineFacts Own(string part, string name, string wire, int weight, PinNeeds needs) =>
+        new(name, wire, weight, null, _rows.Mask(wire, needs), _rows.Own(part, wire, needs));
 
     private bool AddOwn(State state, LineFacts line)
     {
@@ -262,7 +311,12 @@ internal sealed class StructureSearch
     /// <summary>The pins of a whole structure: the bus lines beside the lines of their own.</summary>
     private Result Whole(State state)
     {
-        var buses = _done.Where(c => c.Behind is null).SelectMany(c => c.Interface.Lines.Where(l => !l.Optional).Select(l => (Connection: c, Line: l, Key: DemandList.SharedKey(c, l)))).Where(m => m.Key is not null).GroupBy(m => m.Key!).ToList();
+        var buses = _done
+            .Where(c => c.Behind is null)
+            .SelectMany(c => c.Interface.Lines.Where(l => !l.Optional).Select(l => (Connection: c, Line: l, Key: DemandList.SharedKey(c, l))))
+            .Where(m => m.Key is not null)
+            .GroupBy(m => m.Key!)
+            .ToList();
         var pins = state.Own.Copy();
         foreach (var bus in buses)
         {
@@ -309,8 +363,15 @@ internal sealed class StructureSearch
                 // Supplies and grounds are no choice of the search.
                 continue;
             }
-            var served = (name == "PWR" && connection.Instance.SwitchSupply) || connection.Interface.Lines.Any(l => !l.Optional && l.Name == name && (connection.Behind is null || DemandList.SharedKey(connection, l) is null));
-            var onChannel = connection.Behind is { } channel && pin.StartsWith($"{channel.Mux}:S", StringComparison.Ordinal) && pin.EndsWith($"{channel.Channel}", StringComparison.Ordinal);
+            var served =
+                (name == "PWR" && connection.Instance.SwitchSupply)
+                || connection.Interface.Lines.Any(l =>
+                    !l.Optional && l.Name == name && (connection.Behind is null || DemandList.SharedKey(connection, l) is null)
+                );
+            var onChannel =
+                connection.Behind is { } channel
+                && pin.StartsWith($"{channel.Mux}:S", StringComparison.Ordinal)
+                && pin.EndsWith($"{channel.Channel}", StringComparison.Ordinal);
             count += served || onChannel ? 0 : 1;
         }
         return count;
@@ -332,24 +393,36 @@ internal sealed class StructureSearch
                 {
                     return direct;
                 }
-                return direct.Concat(_done.Where(c => c.Part.Helper?.Kind == HelperKind.Mux && _done.Count(d => d.Behind?.Mux == c.Instance.Key) < c.Part.Helper.Lines.Count).Select(c => new Option(choice, c.Controller, c.Instance.Key)));
+                return direct.Concat(
+                    _done
+                        .Where(c => c.Part.Helper?.Kind == HelperKind.Mux && _done.Count(d => d.Behind?.Mux == c.Instance.Key) < c.Part.Helper.Lines.Count)
+                        .Select(c => new Option(choice, c.Controller, c.Instance.Key))
+                );
             case InterfaceKind.Spi:
                 // SPI parts share one bus, each with a select line of its own; one that may hold the bus has its own.
                 var exclusive = _done.Where(c => c.Interface is { Kind: InterfaceKind.Spi, ExclusiveBus: true }).Select(c => c.Controller).ToHashSet();
                 var shared = _done.Where(c => c.Interface is { Kind: InterfaceKind.Spi, ExclusiveBus: false }).Select(c => c.Controller).ToHashSet();
                 var free = _board.Controllers.Spi.Where(n => !exclusive.Contains(n) && !shared.Contains(n));
                 free = _board.Controllers.PinMatrix ? free.Take(1) : free;
-                return (choice.ExclusiveBus || shared.Count == 0 ? free : _board.Controllers.Spi.Where(n => shared.Contains(n))).Select(n => new Option(choice, n, null));
+                return (choice.ExclusiveBus || shared.Count == 0 ? free : _board.Controllers.Spi.Where(n => shared.Contains(n))).Select(n => new Option(
+                    choice,
+                    n,
+                    null
+                ));
             case InterfaceKind.Uart:
                 var taken = Used(InterfaceKind.Uart);
                 var uarts = _board.Controllers.Uart.Where(n => !taken.Contains(n));
-                var software = LineRules.CanBeSoftwareSerial(choice, _board) && !taken.Contains(LineRules.SoftwareSerial)
-                    ? new[] { LineRules.SoftwareSerial } : [];
+                var software =
+                    LineRules.CanBeSoftwareSerial(choice, _board) && !taken.Contains(LineRules.SoftwareSerial) ? new[] { LineRules.SoftwareSerial } : [];
                 return (_board.Controllers.PinMatrix ? uarts.Take(1) : uarts).Concat(software).Select(n => new Option(choice, n, null));
             case InterfaceKind.OneWire:
-                // Equal parts can change places: each joins the line of the one before it or a later one, so that every way to share them out is gone through once.
+                // Equal parts can change places: each joins the line of the one before it or a later
+                // one, so that every way to share them out is gone through once.
                 var lines = Used(InterfaceKind.OneWire);
-                var first = at > 0 && _parts[at - 1].Class == _parts[at].Class && _done[at - 1] is { Interface.Kind: InterfaceKind.OneWire, Controller: { } line } ? line : 0;
+                var first =
+                    at > 0 && _parts[at - 1].Class == _parts[at].Class && _done[at - 1] is { Interface.Kind: InterfaceKind.OneWire, Controller: { } line }
+                        ? line
+                        : 0;
                 return lines.Order().Append(lines.Count).Where(n => n >= first).Select(n => new Option(choice, n, null));
             default:
                 return [new Option(choice, null, null)];
@@ -382,7 +455,8 @@ internal sealed class StructureSearch
         var slowest = BusLoad.SlowestKilohertz(_board, bus);
         if (BusLoad.ClockKilohertz(bits, slowest) is null)
         {
-            Say($"{string.Join(", ", bus.Select(m => m.Instance.Label))} put {bits / 1000:0} kbit/s on one I2C bus, and its slowest part follows {slowest:0} kHz.");
+            var parts = string.Join(", ", bus.Select(m => m.Instance.Label));
+            Say($"{parts} put {bits / 1000:0} kbit/s on one I2C bus, and its slowest part follows {slowest:0} kHz.");
             return false;
         }
         return true;
@@ -401,15 +475,38 @@ internal sealed class StructureSearch
                 continue;
             }
             var kind = connection.Interface.Kind;
-            var bit = 1UL << (controller + (kind == InterfaceKind.I2c ? 0 : kind == InterfaceKind.Spi ? 8 : 16)) % 64;
+            var bit =
+                1UL
+                << (
+                    controller
+                    + (
+                        kind == InterfaceKind.I2c ? 0
+                        : kind == InterfaceKind.Spi ? 8
+                        : 16
+                    )
+                ) % 64;
             if ((seen & bit) == 0)
             {
                 seen |= bit;
-                sum += kind == InterfaceKind.Spi ? Weights.SpiBus : kind == InterfaceKind.OneWire ? Weights.Piece : 0;
+                sum +=
+                    kind == InterfaceKind.Spi ? Weights.SpiBus
+                    : kind == InterfaceKind.OneWire ? Weights.Piece
+                    : 0;
                 if (kind == InterfaceKind.I2c)
                 {
                     i2c++;
-                    sum += (AddressWeight(controller) ?? 0) + (_done.Any(c => c.Interface.Kind == InterfaceKind.I2c && c.Controller == controller && c.Behind is null && LineRules.NeedsShifter(c, _board, _supply)) ? Weights.Shifter : 0);
+                    sum +=
+                        (AddressWeight(controller) ?? 0)
+                        + (
+                            _done.Any(c =>
+                                c.Interface.Kind == InterfaceKind.I2c
+                                && c.Controller == controller
+                                && c.Behind is null
+                                && LineRules.NeedsShifter(c, _board, _supply)
+                            )
+                                ? Weights.Shifter
+                                : 0
+                        );
                 }
             }
             sum += connection.Behind is null ? 0 : Weights.MuxChannel + (connection.Part.PullUpOhms is null ? Weights.PullUpPair : 0);
@@ -418,7 +515,12 @@ internal sealed class StructureSearch
     }
 
     /// <summary>Pairs of pull-ups for buses on which no module has any.</summary>
-    private int PullUps() => Weights.PullUpPair * _done.Where(c => c.Interface.Kind == InterfaceKind.I2c).GroupBy(c => c.Controller).Count(b => b.Where(c => c.Behind is null).All(c => c.Part.PullUpOhms is null));
+    private int PullUps() =>
+        Weights.PullUpPair
+        * _done
+            .Where(c => c.Interface.Kind == InterfaceKind.I2c)
+            .GroupBy(c => c.Controller)
+            .Count(b => b.Where(c => c.Behind is null).All(c => c.Part.PullUpOhms is null));
 
     /// <summary>What the addresses of a bus cost, or null when they cannot all differ. Equal parts are alike: worked out once for each company.</summary>
     private int? AddressWeight(int controller)
@@ -454,10 +556,10 @@ internal sealed class StructureSearch
 
     /// <summary>The parts so far with how they are connected, in any order: equal parts are alike.</summary>
     private string KeyOf() => string.Create(_codes.Count, _codes, (key, codes) =>
-    {
-        CollectionsMarshal.AsSpan(codes).CopyTo(key);
-        key.Sort();
-    });
+        {
+            CollectionsMarshal.AsSpan(codes).CopyTo(key);
+            key.Sort();
+        });
 
     private void Say(FormattableString reason)
     {

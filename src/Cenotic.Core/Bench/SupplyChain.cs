@@ -5,19 +5,25 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Bench;
 
-/// <summary>What feeds the node, as components: source, fuse, guards, clamp, converters, charger and cells, from the source to the input of the
-/// board.</summary>
+/// <summary>What feeds the node, as components: source, fuse, guards, clamp, converters, charger
+/// and cells, from the source to the input of the board.</summary>
 internal sealed class SupplyChain
 {
-    /// <summary>From this length of cable on, plugging in makes the voltage at a converter's own ceramic capacitors swing up: common practice, no
-    /// source.</summary>
+    /// <summary>From this length of cable on, plugging in makes the voltage at a converter's own
+    /// ceramic capacitors swing up: common practice, no source.</summary>
     private const double RingingMetres = 0.5;
 
     /// <summary>What damps it, µF.</summary>
     private const double DampingMicrofarads = 100;
 
-    private const string Raw = "source", Return = "source/return", Cell = "cell", CellAlone = "cell/alone", CellReturn = "cell/return", Cable = "cable",
-        CableReturn = "cable/return", Light = "light";
+    private const string Raw = "source",
+        Return = "source/return",
+        Cell = "cell",
+        CellAlone = "cell/alone",
+        CellReturn = "cell/return",
+        Cable = "cable",
+        CableReturn = "cable/return",
+        Light = "light";
 
     private readonly PowerDesign _power;
     private readonly NodeSupply _supply;
@@ -30,8 +36,12 @@ internal sealed class SupplyChain
         (_power, _supply, _catalogue, _input) = (power, supply, catalogue, InputNet(board, supply));
 
     /// <summary>The components before the board, and the nets that only they are on.</summary>
-    internal static (IReadOnlyList<Component> Components, IReadOnlyList<Net> Nets) Of(Board board, PowerDesign power, NodeSupply supply,
-        HardwareCatalogue catalogue)
+    internal static (IReadOnlyList<Component> Components, IReadOnlyList<Net> Nets) Of(
+        Board board,
+        PowerDesign power,
+        NodeSupply supply,
+        HardwareCatalogue catalogue
+    )
     {
         var chain = new SupplyChain(board, power, supply, catalogue);
         chain.Build();
@@ -39,22 +49,30 @@ internal sealed class SupplyChain
     }
 
     /// <summary>Key of the net of the input that is used: a pin of the board or its USB socket. Null where none fits.</summary>
-    internal static string? InputNet(Board board, NodeSupply supply) => supply.Input switch
-    {
-        null => null,
-        { Pin: null } => "usb",
-        // A source that the board takes by itself is the rail that parts can have of it.
-        _ when supply is { SourceVolts: 12 or 24, BoardRatio: 1 } => Circuit.Rail(NodeSupply.SourceRail),
-        { Pin: { } pin } input => Circuit.Rail(board.Pin(pin).Rail ?? input.Id),
-    };
+    internal static string? InputNet(Board board, NodeSupply supply) =>
+        supply.Input switch
+        {
+            null => null,
+            { Pin: null } => "usb",
+            // A source that the board takes by itself is the rail that parts can have of it.
+            _ when supply is { SourceVolts: 12 or 24, BoardRatio: 1 } => Circuit.Rail(NodeSupply.SourceRail),
+            { Pin: { } pin } input => Circuit.Rail(board.Pin(pin).Rail ?? input.Id),
+        };
 
     /// <summary>Key of the net of the cells, where they are measured.</summary>
     internal static string CellNet(Board board, PowerDesign power, NodeSupply supply) =>
         power is { Kind: PowerKind.Cells, StepUp: true } ? Cell : InputNet(board, supply) ?? Cell;
 
-    /// <summary>Where a clamp starts to conduct: above what the source gives at its highest. A 12 V vehicle is charged with up to 14.8 V, a 24 V one with 29.6
-    /// V.</summary>
-    internal static double ClampVolts(double sourceVolts) => sourceVolts switch { <= 5 => 6, <= 12 => 18, <= 24 => 33, _ => 58 };
+    /// <summary>Where a clamp starts to conduct: above what the source gives at its highest. A 12
+    /// V vehicle is charged with up to 14.8 V, a 24 V one with 29.6 V.</summary>
+    internal static double ClampVolts(double sourceVolts) =>
+        sourceVolts switch
+        {
+            <= 5 => 6,
+            <= 12 => 18,
+            <= 24 => 33,
+            _ => 58,
+        };
 
     private void Build()
     {
@@ -133,8 +151,16 @@ internal sealed class SupplyChain
         if (_power.LeadMetres > 0)
         {
             var size = string.Create(CultureInfo.InvariantCulture, $"{_power.LeadMetres:0.##} m, AWG {_power.LeadAwg ?? PowerCheck.UsualAwg}");
-            steps.Add((from, next) => new(Circuit.CableKey, ComponentKind.Cable, $"two-wire cable, {size}", size,
-                [new("+1", from), new("+2", next), new("-1", Return), new("-2", Circuit.Ground)]));
+            steps.Add(
+                (from, next) =>
+                    new(
+                        Circuit.CableKey,
+                        ComponentKind.Cable,
+                        $"two-wire cable, {size}",
+                        size,
+                        [new("+1", from), new("+2", next), new("-1", Return), new("-2", Circuit.Ground)]
+                    )
+            );
         }
         if (_power.ReverseGuard)
         {
@@ -147,7 +173,13 @@ internal sealed class SupplyChain
         return steps;
     }
 
-    private static string After(ComponentKind step) => step switch { ComponentKind.Fuse => "fuse", ComponentKind.Cable => "cable", _ => "guard" };
+    private static string After(ComponentKind step) =>
+        step switch
+        {
+            ComponentKind.Fuse => "fuse",
+            ComponentKind.Cable => "cable",
+            _ => "guard",
+        };
 
     private void StepDown()
     {
@@ -162,8 +194,8 @@ internal sealed class SupplyChain
         }
     }
 
-    /// <summary>An electrolytic capacitor at the input of a converter: it damps what a long cable and small ceramic capacitors do when they are plugged
-    /// in.</summary>
+    /// <summary>An electrolytic capacitor at the input of a converter: it damps what a long cable
+    /// and small ceramic capacitors do when they are plugged in.</summary>
     private static Component Damping(string at, double highest)
     {
         var rated = Array.Find([16.0, 25, 35, 50, 63, 100], v => v >= 1.4 * highest);
@@ -177,8 +209,19 @@ internal sealed class SupplyChain
         Source("network cable with power", 57, Cable, CableReturn);
         Between(Cable, "cable, plus", 57);
         _nets.Add(new(CableReturn, "cable, minus", WireKind.Ground, 0, 0, null, "Apart from ground: the module's transformer parts the two.", []));
-        Add(new(Circuit.ModuleKey, ComponentKind.Converter, module.Label, module.Label,
-            [new("IN+", Cable), new("IN-", CableReturn), new("OUT+", Guarded(input, 5)), new("OUT-", Circuit.Ground)]) { CatalogueId = module.Id, Volts = 5 });
+        Add(
+            new(
+                Circuit.ModuleKey,
+                ComponentKind.Converter,
+                module.Label,
+                module.Label,
+                [new("IN+", Cable), new("IN-", CableReturn), new("OUT+", Guarded(input, 5)), new("OUT-", Circuit.Ground)]
+            )
+            {
+                CatalogueId = module.Id,
+                Volts = 5,
+            }
+        );
     }
 
     private void Cells()
@@ -190,16 +233,41 @@ internal sealed class SupplyChain
         var charger = _power.Charger is { } id ? _catalogue.Supply(id) : null;
         var at = _power.StepUp ? Cell : Guarded(input, cell.FullVolts);
         var count = _power.Series * _power.Parallel;
-        Add(new(Circuit.CellsKey, ComponentKind.Cells, cell.Label, count == 1 ? "1" : $"{_power.Series} in series, {_power.Parallel} side by side",
-            [new("+", charger is null ? at : CellAlone), new("-", charger is null ? Circuit.Ground : CellReturn)])
-        {
-            CatalogueId = _power.Cell, Volts = cell.FullVolts,
-        });
+        Add(
+            new(
+                Circuit.CellsKey,
+                ComponentKind.Cells,
+                cell.Label,
+                count == 1 ? "1" : $"{_power.Series} in series, {_power.Parallel} side by side",
+                [new("+", charger is null ? at : CellAlone), new("-", charger is null ? Circuit.Ground : CellReturn)]
+            )
+            {
+                CatalogueId = _power.Cell,
+                Volts = cell.FullVolts,
+            }
+        );
         if (charger is not null)
         {
-            Add(new("supply/charger", ComponentKind.Charger, charger.Label, charger.Label,
-                [new("IN+", _power.Harvest is null ? null : Light), new("IN-", _power.Harvest is null ? null : Circuit.Ground), new("B+", CellAlone),
-                    new("B-", CellReturn), new("OUT+", at), new("OUT-", Circuit.Ground)]) { CatalogueId = charger.Id, Volts = cell.FullVolts });
+            Add(
+                new(
+                    "supply/charger",
+                    ComponentKind.Charger,
+                    charger.Label,
+                    charger.Label,
+                    [
+                        new("IN+", _power.Harvest is null ? null : Light),
+                        new("IN-", _power.Harvest is null ? null : Circuit.Ground),
+                        new("B+", CellAlone),
+                        new("B-", CellReturn),
+                        new("OUT+", at),
+                        new("OUT-", Circuit.Ground),
+                    ]
+                )
+                {
+                    CatalogueId = charger.Id,
+                    Volts = cell.FullVolts,
+                }
+            );
             Between(CellAlone, "cell, plus", cell.FullVolts);
             _nets.Add(new(CellReturn, "cell, minus", WireKind.Ground, 0, 0, null, "The charger's protection cuts the cell's minus off: it is not ground.", []));
         }
@@ -223,22 +291,37 @@ internal sealed class SupplyChain
         var harvest = _power.Harvest!;
         LightCell();
         Harvester(input);
-        Add(Pieces.Capacitor("supply", "store", harvest.CapacitorMicrofarads!.Value, input, Circuit.Ground) with { Addition = null,
-            Volts = harvest.StartVolts });
+        Add(
+            Pieces.Capacitor("supply", "store", harvest.CapacitorMicrofarads!.Value, input, Circuit.Ground) with
+            {
+                Addition = null,
+                Volts = harvest.StartVolts,
+            }
+        );
     }
 
     private void LightCell()
     {
-        Add(new("supply/light", ComponentKind.LightCell, "light cell", $"{_power.Harvest!.AreaSquareCm:0.##} cm²",
-            [new("+", Light), new("-", Circuit.Ground)]) { CatalogueId = "solar-cell", Volts = 5 });
+        Add(
+            new("supply/light", ComponentKind.LightCell, "light cell", $"{_power.Harvest!.AreaSquareCm:0.##} cm²", [new("+", Light), new("-", Circuit.Ground)])
+            {
+                CatalogueId = "solar-cell",
+                Volts = 5,
+            }
+        );
         Between(Light, "light cell", 5);
     }
 
     private void Harvester(string store)
     {
         var module = _catalogue.Supply("harvester-bq25570")!;
-        Add(new("supply/harvester", ComponentKind.Harvester, module.Label, module.Label,
-            [new("VIN", Light), new("GND", Circuit.Ground), new("VBAT", store)]) { CatalogueId = module.Id, Volts = _supply.Cell?.FullVolts });
+        Add(
+            new("supply/harvester", ComponentKind.Harvester, module.Label, module.Label, [new("VIN", Light), new("GND", Circuit.Ground), new("VBAT", store)])
+            {
+                CatalogueId = module.Id,
+                Volts = _supply.Cell?.FullVolts,
+            }
+        );
     }
 
     /// <summary>The net before the diode that keeps USB and this supply apart, where there is one; else the input itself.</summary>
@@ -254,16 +337,37 @@ internal sealed class SupplyChain
         return before;
     }
 
-    private static Component Guard(string from, string to) => new("supply/backfeed-guard", ComponentKind.Diode, "1N5819 type diode", "1N5819 type",
-        [new("A", from), new("K", to)]);
+    private static Component Guard(string from, string to) =>
+        new("supply/backfeed-guard", ComponentKind.Diode, "1N5819 type diode", "1N5819 type", [new("A", from), new("K", to)]);
 
     private void Source(string label, double volts, string plus, string minus) =>
-        Add(new(Circuit.SourceKey, ComponentKind.Source, label, string.Create(CultureInfo.InvariantCulture, $"{volts:0.#} V"),
-            [new("+", plus), new("-", minus)]) { Volts = volts });
+        Add(
+            new(
+                Circuit.SourceKey,
+                ComponentKind.Source,
+                label,
+                string.Create(CultureInfo.InvariantCulture, $"{volts:0.#} V"),
+                [new("+", plus), new("-", minus)]
+            )
+            {
+                Volts = volts,
+            }
+        );
 
     private void Converter(string key, SupplyModule module, double volts, string from, string to) =>
-        Add(new(key, ComponentKind.Converter, module.Label, string.Create(CultureInfo.InvariantCulture, $"set to {volts:0.##} V"),
-        [new("IN+", from), new("IN-", Circuit.Ground), new("OUT+", to), new("OUT-", Circuit.Ground)]) { CatalogueId = module.Id, Volts = volts });
+        Add(
+            new(
+                key,
+                ComponentKind.Converter,
+                module.Label,
+                string.Create(CultureInfo.InvariantCulture, $"set to {volts:0.##} V"),
+                [new("IN+", from), new("IN-", Circuit.Ground), new("OUT+", to), new("OUT-", Circuit.Ground)]
+            )
+            {
+                CatalogueId = module.Id,
+                Volts = volts,
+            }
+        );
 
     /// <summary>Describes a net that only the chain is on.</summary>
     private void Between(string key, string label, double volts) =>

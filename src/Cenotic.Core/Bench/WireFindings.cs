@@ -17,34 +17,94 @@ internal static class WireFindings
             var label = $"{node.Part(wire.Part)?.Label ?? wire.Part} {wire.Line}";
             if (at.First is null)
             {
-                findings.Add(new("BENCH-LOCK-IDLE", Severity.Note, new("bench", node.Key, wire.Key), $"{label} is fixed to {wire.Pin}, but the plan has no such line.", "The part is connected another way.", [let], null, "design"));
+                findings.Add(
+                    new(
+                        "BENCH-LOCK-IDLE",
+                        Severity.Note,
+                        new("bench", node.Key, wire.Key),
+                        $"{label} is fixed to {wire.Pin}, but the plan has no such line.",
+                        "The part is connected another way.",
+                        [let],
+                        null,
+                        "design"
+                    )
+                );
             }
             else if (at.Second.Id != wire.Pin)
             {
-                findings.Add(new("BENCH-LOCK-TWICE", Severity.Stop, new("bench", node.Key, wire.Key), $"{label} is fixed to {wire.Pin}, which another fixed line has or the board has not.", "One pin serves one line.", [let], null, "one function a pin"));
+                findings.Add(
+                    new(
+                        "BENCH-LOCK-TWICE",
+                        Severity.Stop,
+                        new("bench", node.Key, wire.Key),
+                        $"{label} is fixed to {wire.Pin}, which another fixed line has or the board has not.",
+                        "One pin serves one line.",
+                        [let],
+                        null,
+                        "one function a pin"
+                    )
+                );
             }
             else if (!at.Third.Fits)
             {
-                findings.Add(new("BENCH-LOCK-UNFIT", Severity.Stop, new("bench", node.Key, wire.Key), $"{label} is fixed to {at.Second.Label}, which is unfit for it.", string.Join(" ", at.Third.Refusals), [let], null, $"{board.Mcu} data sheet, as recorded in the catalogue"));
+                findings.Add(
+                    new(
+                        "BENCH-LOCK-UNFIT",
+                        Severity.Stop,
+                        new("bench", node.Key, wire.Key),
+                        $"{label} is fixed to {at.Second.Label}, which is unfit for it.",
+                        string.Join(" ", at.Third.Refusals),
+                        [let],
+                        null,
+                        $"{board.Mcu} data sheet, as recorded in the catalogue"
+                    )
+                );
             }
         }
         foreach (var (demand, pin, _) in served.Where(s => s.First is { Role: LineRole.UartToBoard, Needs.Controller: LineRules.SoftwareSerial }))
         {
-            findings.Add(new("BENCH-SOFTWARE-SERIAL", Severity.Note, new("bench", node.Key, demand.Wires[0].Key),
-                $"{PinSolver.Name(demand)} is read by software serial on {pin.Name}: the {board.Label} has no serial port left for it.",
-                "The program times every bit itself: bytes are lost while it sends by radio or drives a strip of LEDs.", [],
-                "Read it at 9600 baud while nothing else runs, and check what it sends by its checksum.", "common practice, no source"));
+            findings.Add(
+                new(
+                    "BENCH-SOFTWARE-SERIAL",
+                    Severity.Note,
+                    new("bench", node.Key, demand.Wires[0].Key),
+                    $"{PinSolver.Name(demand)} is read by software serial on {pin.Name}: the {board.Label} has no serial port left for it.",
+                    "The program times every bit itself: bytes are lost while it sends by radio or drives a strip of LEDs.",
+                    [],
+                    "Read it at 9600 baud while nothing else runs, and check what it sends by its checksum.",
+                    "common practice, no source"
+                )
+            );
         }
         foreach (var (demand, pin, _) in served.Where(s => s.Second.Has(Hazard.ConsoleOption) && s.Third.Fits))
         {
-            findings.Add(new("BENCH-PIN-CARE", Severity.Note, new("bench", node.Key, demand.Wires[0].Key),
-                $"{PinSolver.Name(demand)} is on {pin.Name}: {pin.Hazards.First(h => h.Code == Hazard.ConsoleOption).What}",
-                "The chip has no other serial port; uploads and the log share this one.", [],
-                "Unplug the part while you upload, or fit a jumper in its line, and switch the console off in the program.", "board data in the catalogue"));
+            findings.Add(
+                new(
+                    "BENCH-PIN-CARE",
+                    Severity.Note,
+                    new("bench", node.Key, demand.Wires[0].Key),
+                    $"{PinSolver.Name(demand)} is on {pin.Name}: {pin.Hazards.First(h => h.Code == Hazard.ConsoleOption).What}",
+                    "The chip has no other serial port; uploads and the log share this one.",
+                    [],
+                    "Unplug the part while you upload, or fit a jumper in its line, and switch the console off in the program.",
+                    "board data in the catalogue"
+                )
+            );
         }
         foreach (var (demand, pin, fit) in served.Where(s => s.Second.Has(Hazard.Psram) && s.Third.Fits))
         {
-            findings.Add(new("BENCH-PIN-CARE", Severity.Note, new("bench", node.Key, demand.Wires[0].Key), $"{PinSolver.Name(demand)} is on {pin.Name}: {pin.Hazards.First(h => h.Code == Hazard.Psram).What}", "On a module with extra memory that pin is not free.", [], $"Read the print on the module before you solder {pin.Name}.", "board data in the catalogue"));
+            findings.Add(
+                new(
+                    "BENCH-PIN-CARE",
+                    Severity.Note,
+                    new("bench", node.Key, demand.Wires[0].Key),
+                    $"{PinSolver.Name(demand)} is on {pin.Name}: {pin.Hazards.First(h => h.Code == Hazard.Psram).What}",
+                    "On a module with extra memory that pin is not free.",
+                    [],
+                    $"Read the print on the module before you solder {pin.Name}.",
+                    "board data in the catalogue"
+                )
+            );
         }
     }
 
@@ -59,8 +119,18 @@ internal static class WireFindings
                 var support = LineRules.Of(line, connection, board, supply);
                 if (line.Load && support == LineSupport.None && line.AtStart is RestLevel.Floating or RestLevel.Either)
                 {
-                    findings.Add(new("BENCH-LOAD-START", Severity.Stop, new("bench", node.Key, $"{connection.Instance.Key}.{line.Name}"), $"Nothing holds {connection.Instance.Label} {line.Name} at a level while the board starts.", "The load can switch on by itself, or chatter.", [],
-                        $"Fit 10 kΩ from {line.Name} to {(line.ActiveLow ? "the supply" : "ground")}.", "chip data sheets, from memory: pins float until the program runs"));
+                    findings.Add(
+                        new(
+                            "BENCH-LOAD-START",
+                            Severity.Stop,
+                            new("bench", node.Key, $"{connection.Instance.Key}.{line.Name}"),
+                            $"Nothing holds {connection.Instance.Label} {line.Name} at a level while the board starts.",
+                            "The load can switch on by itself, or chatter.",
+                            [],
+                            $"Fit 10 kΩ from {line.Name} to {(line.ActiveLow ? "the supply" : "ground")}.",
+                            "chip data sheets, from memory: pins float until the program runs"
+                        )
+                    );
                 }
                 if (support == LineSupport.SeriesResistor && line.Milliamps is { } milliamps)
                 {
@@ -74,14 +144,29 @@ internal static class WireFindings
         }
         if (board.PinTotalMilliamps is { } most && given.Sum(g => g.Milliamps) > most)
         {
-            findings.Add(new("BENCH-PIN-TOTAL", Severity.Stop, new("bench", node.Key, given.MaxBy(g => g.Milliamps).Label), $"The pins together would give {given.Sum(g => g.Milliamps):0} mA; the {board.Label} gives {most:0} mA over all pins.", "Above it the chip is damaged.", [],
-                $"Switch the biggest through a transistor: {string.Join(", ", given.OrderByDescending(g => g.Milliamps).Take(3).Select(g => g.Label))}.", $"{board.Mcu} data sheet, from memory"));
+            findings.Add(
+                new(
+                    "BENCH-PIN-TOTAL",
+                    Severity.Stop,
+                    new("bench", node.Key, given.MaxBy(g => g.Milliamps).Label),
+                    $"The pins together would give {given.Sum(g => g.Milliamps):0} mA; the {board.Label} gives {most:0} mA over all pins.",
+                    "Above it the chip is damaged.",
+                    [],
+                    $"Switch the biggest through a transistor: {string.Join(", ", given.OrderByDescending(g => g.Milliamps).Take(3).Select(g => g.Label))}.",
+                    $"{board.Mcu} data sheet, from memory"
+                )
+            );
         }
     }
 
     /// <summary>Soldered wires that the solution takes elsewhere.</summary>
-    internal static IReadOnlyList<WireMove> Moves(NodeDesign node, Board board, PinSolution solution, IReadOnlyList<PlannedLine> lines,
-        IReadOnlyList<PlannedWire> planned)
+    internal static IReadOnlyList<WireMove> Moves(
+        NodeDesign node,
+        Board board,
+        PinSolution solution,
+        IReadOnlyList<PlannedLine> lines,
+        IReadOnlyList<PlannedWire> planned
+    )
     {
         var moves = new List<WireMove>();
         var wires = solution.Structure.Connections.Select(c => c.Instance.Key).Append("board").ToHashSet();
@@ -89,9 +174,12 @@ internal static class WireFindings
         {
             var demand = solution.List.Demands.FirstOrDefault(d => d.Wires.Any(w => w.Key == wire.Key));
             var was = board.Pins.FirstOrDefault(p => p.Id == wire.Pin);
-            var taken = node.Wires.FirstOrDefault(w => w.Hold == WireHold.Locked && w.Pin == wire.Pin && w.Key != wire.Key
-                && solution.List.Demands.Any(d => d.Wires.Any(x => x.Key == w.Key))) is { } taker
-                ? $"You fixed {node.Part(taker.Part)?.Label ?? taker.Part} {taker.Line} on that pin." : null;
+            var taken = node.Wires.FirstOrDefault(w =>
+                w.Hold == WireHold.Locked && w.Pin == wire.Pin && w.Key != wire.Key && solution.List.Demands.Any(d => d.Wires.Any(x => x.Key == w.Key))
+            )
+                is { } taker
+                ? $"You fixed {node.Part(taker.Part)?.Label ?? taker.Part} {taker.Line} on that pin."
+                : null;
             if (demand is null)
             {
                 // A channel of a multiplexer, a supply or a ground.
@@ -101,8 +189,17 @@ internal static class WireFindings
                 }
                 else if (other.Pin != wire.Pin)
                 {
-                    moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, other.Pin, other.PinLabel, taken is null ? other.Reason
-                        : $"{taken} {other.Reason}"));
+                    moves.Add(
+                        new(
+                            wire.Part,
+                            wire.Line,
+                            wire.Pin,
+                            was?.Label ?? wire.Pin,
+                            other.Pin,
+                            other.PinLabel,
+                            taken is null ? other.Reason : $"{taken} {other.Reason}"
+                        )
+                    );
                 }
                 continue;
             }
@@ -112,8 +209,12 @@ internal static class WireFindings
                 continue;
             }
             var fit = was is null ? null : PinFit.Judge(was, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps);
-            var why = taken ?? (fit is null ? "That pin is not there any more." : fit.Fits ? "Every plan that keeps it moves more wires or leaves a part out."
-                : string.Join(" ", fit.Refusals));
+            var why = taken
+                ?? (
+                    fit is null ? "That pin is not there any more."
+                    : fit.Fits ? "Every plan that keeps it moves more wires or leaves a part out."
+                    : string.Join(" ", fit.Refusals)
+                );
             moves.Add(new(wire.Part, wire.Line, wire.Pin, was?.Label ?? wire.Pin, to.Id, lines.FirstOrDefault(p => p.Pin == to.Id)?.PinLabel ?? to.Label, why));
         }
         return moves;

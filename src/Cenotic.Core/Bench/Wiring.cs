@@ -56,14 +56,27 @@ internal sealed class Wiring
                 var pin = at.Pin?.Id ?? net.Key;
                 var held = node.Wires.FirstOrDefault(w => w.Key == key && w.Pin == pin)?.Hold;
                 var (label, name) = at.Pin is { } own && !HelperPins.IsHelper(own) ? (own.Label, own.Name) : HelperNames(circuit, pin);
-                lines.Add(new(net.Kind, part, wire?.PartLabel ?? circuit.Component(part)?.Label ?? part, line, pin, label, name,
-                    net.Key, colours[net.Key], held,
-                    wire is null ? $"Its address is taken on the bus: channel {pin[^1]} of the multiplexer keeps the two apart."
-                        : Reason(node, table, at.Demand!, at.Pin!, held, wire))
-                {
-                    HighMargin = MarginOf(board, supply, solution, part, line),
-                    BusLine = at.Demand is { } demand ? PinFit.BusLine(demand.Role, demand.Needs.Controller) : null,
-                });
+                lines.Add(
+                    new(
+                        net.Kind,
+                        part,
+                        wire?.PartLabel ?? circuit.Component(part)?.Label ?? part,
+                        line,
+                        pin,
+                        label,
+                        name,
+                        net.Key,
+                        colours[net.Key],
+                        held,
+                        wire is null
+                            ? $"Its address is taken on the bus: channel {pin[^1]} of the multiplexer keeps the two apart."
+                            : Reason(node, table, at.Demand!, at.Pin!, held, wire)
+                    )
+                    {
+                        HighMargin = MarginOf(board, supply, solution, part, line),
+                        BusLine = at.Demand is { } demand ? PinFit.BusLine(demand.Role, demand.Needs.Controller) : null,
+                    }
+                );
             }
         }
         return lines;
@@ -71,16 +84,28 @@ internal sealed class Wiring
 
     private static Figure? MarginOf(Board board, NodeSupply supply, PinSolution solution, string part, string line) =>
         solution.Structure.Connections.FirstOrDefault(c => c.Instance.Key == part) is { } connection
-            && connection.Interface.Lines.FirstOrDefault(l => l.Name == line) is { } own ? LevelMargin.Of(own, connection, board, supply) : null;
+        && connection.Interface.Lines.FirstOrDefault(l => l.Name == line) is { } own
+            ? LevelMargin.Of(own, connection, board, supply)
+            : null;
 
     /// <summary>Every joint, in soldering order.</summary>
-    internal static IReadOnlyList<PlannedWire> Of(Circuit circuit, Board board, NodeDesign node, IReadOnlyList<Addition> additions,
-        IReadOnlyList<PlannedLine> lines) => new Wiring(circuit, board, node, additions, lines).Joints();
+    internal static IReadOnlyList<PlannedWire> Of(
+        Circuit circuit,
+        Board board,
+        NodeDesign node,
+        IReadOnlyList<Addition> additions,
+        IReadOnlyList<PlannedLine> lines
+    ) => new Wiring(circuit, board, node, additions, lines).Joints();
 
     /// <summary>Wires that join before they reach a pin; on a strip each has its own place.</summary>
     internal static IReadOnlyList<Splice> Splices(IReadOnlyList<PlannedWire> wires) =>
-        [.. wires.Where(w => w.Form == WireForm.Wire && !w.Pin.StartsWith(Circuit.StripKey, StringComparison.Ordinal)).GroupBy(w => w.Pin).Where(g => g.Count() > 1)
-            .Select(g => new Splice(g.Key, g.First().PinLabel, g.First().Kind, g.First().Colour, [.. g.Select(w => $"{w.PartLabel} {w.Line}")]))];
+        [
+            .. wires
+                .Where(w => w.Form == WireForm.Wire && !w.Pin.StartsWith(Circuit.StripKey, StringComparison.Ordinal))
+                .GroupBy(w => w.Pin)
+                .Where(g => g.Count() > 1)
+                .Select(g => new Splice(g.Key, g.First().PinLabel, g.First().Kind, g.First().Colour, [.. g.Select(w => $"{w.PartLabel} {w.Line}")])),
+        ];
 
     /// <summary>The insulation of each net that serves lines, in turn; what is soldered keeps its colour, and changes no other's.</summary>
     private static Dictionary<string, string> Colours(Circuit circuit, NodeDesign node)
@@ -114,8 +139,9 @@ internal sealed class Wiring
 
     /// <summary>The component in whose turn a joint is made: an addition comes with the part that it is for.</summary>
     private string OwnerOf(PlannedWire wire, Dictionary<string, int> order) =>
-        _components[wire.Part].Addition is { } key && _purpose[key] is var owner && owner.Split('.')[0] is var part
-            && order.ContainsKey(part) ? part : wire.Part;
+        _components[wire.Part].Addition is { } key && _purpose[key] is var owner && owner.Split('.')[0] is var part && order.ContainsKey(part)
+            ? part
+            : wire.Part;
 
     private void Net(Net net)
     {
@@ -141,7 +167,10 @@ internal sealed class Wiring
             return;
         }
         var strip = ends.FirstOrDefault(e => e.Component.Kind == ComponentKind.Strip);
-        var hub = strip.Component is not null ? strip : pins.Count > 0 ? default : HubOf(net, ends);
+        var hub =
+            strip.Component is not null ? strip
+            : pins.Count > 0 ? default
+            : HubOf(net, ends);
         if (strip.Component is not null && pins.Count > 0)
         {
             Join(net, strip, PinFor(strip, pins), WireForm.Wire);
@@ -160,22 +189,27 @@ internal sealed class Wiring
         }
     }
 
-    /// <summary>What is soldered as one lump: the pieces of an addition, the pins of a module. Modules of the supply have a wire for each of their
-    /// terminals.</summary>
+    /// <summary>What is soldered as one lump: the pieces of an addition, the pins of a module. Modules
+    /// of the supply have a wire for each of their terminals.</summary>
     internal static string ClusterOf(Component component, Terminal terminal) =>
         component.Addition ?? (component.Kind == ComponentKind.Part ? component.Key : $"{component.Key}:{terminal.Name}");
 
-    private static ((Component Component, Terminal Terminal) First, List<(Component, Terminal)> Others) Cluster(IEnumerable<(Component Component,
-        Terminal Terminal)> cluster)
+    private static ((Component Component, Terminal Terminal) First, List<(Component, Terminal)> Others) Cluster(
+        IEnumerable<(Component Component, Terminal Terminal)> cluster
+    )
     {
         var ordered = cluster.OrderBy(t => IsLegged(t.Component)).ThenBy(t => t.Component.Strap is not null && IsStrapped(t.Component, t.Terminal)).ToList();
         return (ordered[0], ordered[1..]);
     }
 
     /// <summary>True for a pin of a module that only its strap ties.</summary>
-    private static bool IsStrapped(Component module, Terminal terminal) => module.Strap!.Split(';', StringSplitOptions.TrimEntries).Any(strap =>
-        strap.StartsWith(terminal.Name + " ", StringComparison.Ordinal)
-        || (strap.Contains('=', StringComparison.Ordinal) && strap.Split('=')[0].Split(' ').Contains(terminal.Name)));
+    private static bool IsStrapped(Component module, Terminal terminal) =>
+        module
+            .Strap!.Split(';', StringSplitOptions.TrimEntries)
+            .Any(strap =>
+                strap.StartsWith(terminal.Name + " ", StringComparison.Ordinal)
+                || (strap.Contains('=', StringComparison.Ordinal) && strap.Split('=')[0].Split(' ').Contains(terminal.Name))
+            );
 
     private static bool IsLegged(Component component) =>
         component.Kind is ComponentKind.Resistor or ComponentKind.Capacitor or ComponentKind.Diode or ComponentKind.Clamp && !Circuit.IsOfSupply(component.Key);
@@ -184,8 +218,8 @@ internal sealed class Wiring
 
     private bool IsUsb(Component source) => source.Key == "supply/usb" || _node.Power.Kind == PowerKind.Usb;
 
-    /// <summary>Where wires of a net meet that no pin of the board is on: the line of a helper, a module of the supply, what stands between, else a
-    /// part.</summary>
+    /// <summary>Where wires of a net meet that no pin of the board is on: the line of a helper,
+    /// a module of the supply, what stands between, else a part.</summary>
     private (Component Component, Terminal Terminal) HubOf(Net net, List<(Component Component, Terminal Terminal)> ends)
     {
         int Rank((Component Component, Terminal Terminal) end)
@@ -209,8 +243,9 @@ internal sealed class Wiring
     {
         var held = _node.Wires.FirstOrDefault(w => w.Part == end.Component.Key && w.Line == end.Terminal.Name && pins.Any(p => p.Terminal.Name == w.Pin));
         var at = DemandList.PositionOf(_board, _node, end.Component.Key) ?? 0;
-        var chosen = held is not null ? pins.First(p => p.Terminal.Name == held.Pin) : pins.OrderBy(p => Used(p.Terminal.Name))
-            .ThenBy(p => Math.Abs(2 * _board.Pin(p.Terminal.Name).Position + 1 - at)).First();
+        var chosen = held is not null
+            ? pins.First(p => p.Terminal.Name == held.Pin)
+            : pins.OrderBy(p => Used(p.Terminal.Name)).ThenBy(p => Math.Abs(2 * _board.Pin(p.Terminal.Name).Position + 1 - at)).First();
         _used[chosen.Terminal.Name] = Used(chosen.Terminal.Name) + 1;
         return chosen;
     }
@@ -227,12 +262,35 @@ internal sealed class Wiring
         var pin = onBoard ? to.Terminal.Name : $"{to.Component.Key}:{to.Terminal.Name}";
         var line = serves is not null ? _lines.GetValueOrDefault(serves) : null;
         var (label, name) = LabelsOf(net, to, form, line?.Pin == pin ? line : null);
-        var tick = TickOf(net, from.Component, from.Terminal, line, serves, endsOnPin: line is null
-            ? (onBoard || to.Component.Kind == ComponentKind.Strip) && form == WireForm.Wire : line.Pin == pin);
+        var tick = TickOf(
+            net,
+            from.Component,
+            from.Terminal,
+            line,
+            serves,
+            endsOnPin: line is null ? (onBoard || to.Component.Kind == ComponentKind.Strip) && form == WireForm.Wire : line.Pin == pin
+        );
         var hold = tick is null ? null : _node.Wires.FirstOrDefault(w => w.Key == tick && w.Pin == pin);
-        _wires.Add(new(0, net.Kind, form, net.Key, from.Component.Key, NameOf(from.Component), from.Terminal.Name, pin, label, name, form == WireForm.Wire
-            ? hold?.Colour ?? ColourOf(net, serves) : "", form == WireForm.Wire ? LengthOf(from.Component) : 0,
-            serves, tick, hold?.Hold, ReasonOf(net, from.Component, line)));
+        _wires.Add(
+            new(
+                0,
+                net.Kind,
+                form,
+                net.Key,
+                from.Component.Key,
+                NameOf(from.Component),
+                from.Terminal.Name,
+                pin,
+                label,
+                name,
+                form == WireForm.Wire ? hold?.Colour ?? ColourOf(net, serves) : "",
+                form == WireForm.Wire ? LengthOf(from.Component) : 0,
+                serves,
+                tick,
+                hold?.Hold,
+                ReasonOf(net, from.Component, line)
+            )
+        );
     }
 
     /// <summary>What a component is called: a piece of an addition with what it is for, since there may be several alike.</summary>
@@ -243,7 +301,8 @@ internal sealed class Wiring
             return component.Label;
         }
         var owner = _purpose[key].Split('.');
-        return owner is [var part, var line] && _components.TryGetValue(part, out var known) ? $"{component.Label}, {known.Label} {line}"
+        return owner is [var part, var line] && _components.TryGetValue(part, out var known)
+            ? $"{component.Label}, {known.Label} {line}"
             : $"{component.Label}, {(_components.TryGetValue(owner[0], out var whole) ? whole.Label : _purpose[key].Replace('.', ' '))}";
     }
 
@@ -261,11 +320,19 @@ internal sealed class Wiring
             return ("USB socket", to.Terminal.Name);
         }
         var pin = _board.Pin(to.Terminal.Name);
-        return (pin.Label, net.Kind switch { WireKind.Ground => "ground", WireKind.Supply => $"{net.HighVolts:0.##} V", _ => pin.Name });
+        return (
+            pin.Label,
+            net.Kind switch
+            {
+                WireKind.Ground => "ground",
+                WireKind.Supply => $"{net.HighVolts:0.##} V",
+                _ => pin.Name,
+            }
+        );
     }
 
-    /// <summary>The line that a joint is for: the part's own, that of its addition, or of a bus behind a shifter the first that has no wire of its own to the
-    /// pin.</summary>
+    /// <summary>The line that a joint is for: the part's own, that of its addition, or of a bus behind
+    /// a shifter the first that has no wire of its own to the pin.</summary>
     private string? ServedBy(Net net, Component from, Terminal terminal)
     {
         if (net.Kind is WireKind.Ground or WireKind.Supply)
@@ -298,18 +365,22 @@ internal sealed class Wiring
         return net.Kind is WireKind.Ground or WireKind.Supply && endsOnPin && from.Kind == ComponentKind.Part ? own : null;
     }
 
-    private string ColourOf(Net net, string? serves) => net.Kind switch
-    {
-        WireKind.Ground => "black",
-        WireKind.Supply => net.HighVolts > 6 ? "brown" : net.HighVolts > 4.3 ? "red" : "orange",
-        _ => serves is not null && _colours.TryGetValue(serves, out var colour) ? colour : SignalColours[0],
-    };
+    private string ColourOf(Net net, string? serves) =>
+        net.Kind switch
+        {
+            WireKind.Ground => "black",
+            WireKind.Supply => net.HighVolts > 6 ? "brown"
+            : net.HighVolts > 4.3 ? "red"
+            : "orange",
+            _ => serves is not null && _colours.TryGetValue(serves, out var colour) ? colour : SignalColours[0],
+        };
 
-    private double LengthOf(Component from) => from.Kind switch
-    {
-        ComponentKind.Part => _node.Part(from.Key)?.LeadMetres ?? ShortMetres,
-        _ => ShortMetres,
-    };
+    private double LengthOf(Component from) =>
+        from.Kind switch
+        {
+            ComponentKind.Part => _node.Part(from.Key)?.LeadMetres ?? ShortMetres,
+            _ => ShortMetres,
+        };
 
     private string ReasonOf(Net net, Component from, PlannedLine? line)
     {
@@ -317,13 +388,14 @@ internal sealed class Wiring
         {
             return _where[key];
         }
-        return line?.Reason ?? net.Kind switch
-        {
-            _ when from.Kind == ComponentKind.Strip => "More wires than a pin takes meet on a strip, and one goes on to the pin.",
-            WireKind.Ground => "Common ground, spread over the ground pins of the board.",
-            WireKind.Supply => $"{from.Label} is fed by {net.Label}.",
-            _ => net.Reason,
-        };
+        return line?.Reason
+            ?? net.Kind switch
+            {
+                _ when from.Kind == ComponentKind.Strip => "More wires than a pin takes meet on a strip, and one goes on to the pin.",
+                WireKind.Ground => "Common ground, spread over the ground pins of the board.",
+                WireKind.Supply => $"{from.Label} is fed by {net.Label}.",
+                _ => net.Reason,
+            };
     }
 
     private static string Reason(NodeDesign node, PinTable table, Demand demand, Pin pin, WireHold? held, DemandWire wire)
@@ -337,7 +409,9 @@ internal sealed class Wiring
         var own = row.Fits[table.Columns.ToList().FindIndex(p => p.Id == pin.Id)];
         if (HelperPins.IsHelper(pin))
         {
-            return demand.Needs.Analog ? "On the converter: its steps are finer and straighter than those of the board." : "A slow line: the expander serves it, and a pin of the board stays free.";
+            return demand.Needs.Analog
+                ? "On the converter: its steps are finer and straighter than those of the board."
+                : "A slow line: the expander serves it, and a pin of the board stays free.";
         }
         if (demand.Wires[0].IsInterrupt)
         {

@@ -3,7 +3,14 @@ using Cenotic.Core.Common;
 namespace Cenotic.Core.BringUp;
 
 /// <summary>Where in the work a step stands.</summary>
-public enum BuildStage { Ready, Prepare, Board, Parts, Finish }
+public enum BuildStage
+{
+    Ready,
+    Prepare,
+    Board,
+    Parts,
+    Finish,
+}
 
 /// <summary>What is measured at a step.</summary>
 public enum MeasureKind
@@ -22,7 +29,13 @@ public enum MeasureKind
 }
 
 /// <summary>What a meter showed against what was expected: told by a tap, or worked out from a value.</summary>
-public enum MeterShows { Within, Below, Above, Nothing }
+public enum MeterShows
+{
+    Within,
+    Below,
+    Above,
+    Nothing,
+}
 
 /// <summary>What to measure and what should come out.</summary>
 /// <param name="How">Where to hold the leads.</param>
@@ -32,12 +45,15 @@ public sealed record BuildMeasure(MeasureKind Kind, string How, Figure Expected,
 {
     private const double NothingShare = 0.05;
 
-    /// <summary>What a value says. A meter that shows overload is <see cref="MeterShows.Above"/>; a current or voltage next to none is <see cref="MeterShows.Nothing"/>.</summary>
+    /// <summary>What a value says. A meter that shows overload is <see cref="MeterShows.Above"/>; a current
+    /// or voltage next to none is <see cref="MeterShows.Nothing"/>.</summary>
     public MeterShows Of(double value)
     {
         var (low, high) = (Expected.Low ?? Expected.Value ?? 0, Expected.High);
         return Kind is MeasureKind.SupplyVolts or MeasureKind.CurrentMilliamps && Math.Abs(value) < NothingShare * low ? MeterShows.Nothing
-            : value < low ? MeterShows.Below : value > high ? MeterShows.Above : MeterShows.Within;
+            : value < low ? MeterShows.Below
+            : value > high ? MeterShows.Above
+            : MeterShows.Within;
     }
 }
 
@@ -52,4 +68,13 @@ public sealed record BuildLine(string Text, string? Colour = null);
 /// <param name="Wires">Keys ("part.LINE") of the wires that are soldered when it is ticked.</param>
 /// <param name="Takes">Catalogue ids and values that are taken out of the drawer when it is ticked, each with its count.</param>
 public sealed record BuildStep(
-    string Key, BuildStage Stage, string Title, string? Part, IReadOnlyList<BuildLine> Lines, string? Caution, IReadOnlyList<string> Wires, BuildMeasure? Measure, IReadOnlyDictionary<string, int> Takes);
+    string Key,
+    BuildStage Stage,
+    string Title,
+    string? Part,
+    IReadOnlyList<BuildLine> Lines,
+    string? Caution,
+    IReadOnlyList<string> Wires,
+    BuildMeasure? Measure,
+    IReadOnlyDictionary<string, int> Takes
+);

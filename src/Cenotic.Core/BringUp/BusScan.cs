@@ -37,8 +37,9 @@ public sealed record BusScan(IReadOnlyList<ScannedDevice> Devices, IReadOnlyList
 }
 
 /// <summary>
-/// Reads what scanning programs print: addresses as 0x76 or as three decimal digits, a table of two-digit addresses with row headings, codes of 1-Wire as 16 digits in one of the usual ways, "0x76 id 0x60" for an identity, "28-FF641E8D1603BD: 21.4" for a probe and its temperature,
-/// "none" for an empty bus, or JSON {"i2c": [118], "rom": ["28…"]}.
+/// Reads what scanning programs print: addresses as 0x76 or as three decimal digits, a table of two-digit addresses with row headings, codes of 1-Wire as 16
+/// digits in one of the usual ways, "0x76 id 0x60" for an identity, "28-FF641E8D1603BD: 21.4" for a probe and
+/// its temperature, "none" for an empty bus, or JSON {"i2c": [118], "rom": ["28…"]}.
 /// </summary>
 public static partial class ScanText
 {
@@ -98,17 +99,31 @@ public static partial class ScanText
                 }
             }
         }
-        var (i2c, wire) = (text.Contains("i2c", StringComparison.OrdinalIgnoreCase), text.Contains("1-wire", StringComparison.OrdinalIgnoreCase) || text.Contains("onewire", StringComparison.OrdinalIgnoreCase));
+        var (i2c, wire) = (
+            text.Contains("i2c", StringComparison.OrdinalIgnoreCase),
+            text.Contains("1-wire", StringComparison.OrdinalIgnoreCase) || text.Contains("onewire", StringComparison.OrdinalIgnoreCase)
+        );
         var empty = Nothing().IsMatch(text) || (devices.Count == 0 && LooksGrid().IsMatch(rest));
         if (devices.Count == 0 && roms.Count == 0 && !empty)
         {
-            return Outcome<BusScan>.Refused("Nothing of a scan is found in it. Paste addresses (0x76), a table of them, 1-Wire codes of 16 hexadecimal digits, or \"none\" when nothing answered.");
+            return Outcome<BusScan>.Refused(
+                "Nothing of a scan is found in it. Paste addresses (0x76), a table of them, 1-Wire codes of 16 hexadecimal digits, or \"none\" when "
+                    + "nothing answered."
+            );
         }
         return devices.Keys.FirstOrDefault(a => a > 0xFF) is > 0 and var beyond
             ? Outcome<BusScan>.Refused($"0x{beyond:X} is no I2C address; they have 7 bits. Was the paste torn?")
-            : Outcome<BusScan>.Of(new([.. devices.OrderBy(d => d.Key).Select(d => new ScannedDevice(d.Key, d.Value, inUse.Contains(d.Key)))],
-                [.. roms.Select(r => new RomCode(r))], devices.Count > 0 || (empty && (i2c || !wire)), roms.Count > 0
-                || (empty && (wire || !i2c))) { Celsius = celsius });
+            : Outcome<BusScan>.Of(
+                new(
+                    [.. devices.OrderBy(d => d.Key).Select(d => new ScannedDevice(d.Key, d.Value, inUse.Contains(d.Key)))],
+                    [.. roms.Select(r => new RomCode(r))],
+                    devices.Count > 0 || (empty && (i2c || !wire)),
+                    roms.Count > 0 || (empty && (wire || !i2c))
+                )
+                {
+                    Celsius = celsius,
+                }
+            );
     }
 
     /// <summary>A row of a table: its cells stand under 0 to f, so that one that is in use has the address of its place.</summary>
@@ -120,7 +135,9 @@ public static partial class ScanText
         var first = from == 0 ? 16 - cells.Length : 0;
         for (var i = 0; i < cells.Length; i++)
         {
-            var address = cells[i] == "UU" ? from + first + i : cells[i] == "--" ? -1
+            var address =
+                cells[i] == "UU" ? from + first + i
+                : cells[i] == "--" ? -1
                 : int.Parse(cells[i], NumberStyles.HexNumber, CultureInfo.InvariantCulture);
             if (address >= 0)
             {
@@ -151,8 +168,8 @@ public static partial class ScanText
         return null;
     }
 
-    /// <summary>Eight or fewer rising numbers of two digits are a list of addresses, though they could be the bytes of a code, unless their CRC says that they
-    /// are one; null for no list.</summary>
+    /// <summary>Eight or fewer rising numbers of two digits are a list of addresses, though they could be the bytes
+    /// of a code, unless their CRC says that they are one; null for no list.</summary>
     private static List<int>? AddressList(string text)
     {
         var words = text.Split([' ', ',', ';', '\t', '\r', '\n'], StringSplitOptions.RemoveEmptyEntries);
@@ -174,16 +191,43 @@ public static partial class ScanText
             using var document = JsonDocument.Parse(text);
             var root = document.RootElement;
             var (i2c, rom) = (root.TryGetProperty("i2c", out var addresses), root.TryGetProperty("rom", out var codes));
-            List<ScannedDevice> devices = i2c ? [.. addresses.EnumerateArray().Select(a => a.ValueKind == JsonValueKind.Array ? new ScannedDevice(a[0].GetInt32(), a[1].GetInt32()) : new(a.GetInt32(), null)).DistinctBy(d => d.Address).OrderBy(d => d.Address)] : [];
-            var probes = rom ? codes.EnumerateArray().Select(c => c.ValueKind == JsonValueKind.Array ? (Code: Plain(c[0].GetString() ?? ""), Celsius: (double?)c[1].GetDouble()) : (Code: Plain(c.GetString() ?? ""), Celsius: null)).ToList() : [];
+            List<ScannedDevice> devices = i2c
+                ?
+                [
+                    .. addresses
+                        .EnumerateArray()
+                        .Select(a => a.ValueKind == JsonValueKind.Array ? new ScannedDevice(a[0].GetInt32(), a[1].GetInt32()) : new(a.GetInt32(), null))
+                        .DistinctBy(d => d.Address)
+                        .OrderBy(d => d.Address),
+                ]
+                : [];
+            var probes = rom
+                ? codes
+                    .EnumerateArray()
+                    .Select(c =>
+                        c.ValueKind == JsonValueKind.Array
+                            ? (Code: Plain(c[0].GetString() ?? ""), Celsius: (double?)c[1].GetDouble())
+                            : (Code: Plain(c.GetString() ?? ""), Celsius: null)
+                    )
+                    .ToList()
+                : [];
             List<string> roms = [.. probes.Select(p => p.Code).Distinct()];
             return !i2c && !rom ? Outcome<BusScan>.Refused("The JSON has neither \"i2c\" nor \"rom\".")
-                : devices.Any(d => d.Address is < 0 or > 0xFF) || roms.Any(r => r.Length != 16 || !r.All(char.IsAsciiHexDigit)) ? Outcome<BusScan>.Refused("An address has 7 bits, a code 16 hexadecimal digits.")
-                : Outcome<BusScan>.Of(new(devices, [.. roms.Select(r => new RomCode(r))], i2c, rom) { Celsius = probes.Where(p => p.Celsius is not null).GroupBy(p => p.Code).ToDictionary(g => g.Key, g => g.Last().Celsius!.Value) });
+                : devices.Any(d => d.Address is < 0 or > 0xFF) || roms.Any(r => r.Length != 16 || !r.All(char.IsAsciiHexDigit))
+                    ? Outcome<BusScan>.Refused("An address has 7 bits, a code 16 hexadecimal digits.")
+                : Outcome<BusScan>.Of(
+                    new(devices, [.. roms.Select(r => new RomCode(r))], i2c, rom)
+                    {
+                        Celsius = probes.Where(p => p.Celsius is not null).GroupBy(p => p.Code).ToDictionary(g => g.Key, g => g.Last().Celsius!.Value),
+                    }
+                );
         }
         catch (Exception fault) when (fault is JsonException or InvalidOperationException or FormatException or IndexOutOfRangeException)
         {
-            return Outcome<BusScan>.Refused($"The JSON cannot be read: {fault.Message} It is {{\"i2c\": [118], \"rom\": [\"28…\"]}}, an address with its identity as [118, 96], a code with its temperature as [\"28…\", 21.4].");
+            return Outcome<BusScan>.Refused(
+                $"The JSON cannot be read: {fault.Message} It is {{\"i2c\": [118], \"rom\": [\"28…\"]}}, an address with its identity as [118, 96], a "
+                    + "code with its temperature as [\"28…\", 21.4]."
+            );
         }
     }
 
@@ -203,11 +247,23 @@ public static partial class ScanText
             byte[] seven = [.. Convert.FromHexString(kernel.Groups[1].Value), .. Convert.FromHexString(kernel.Groups[2].Value).Reverse()];
             return Convert.ToHexString([.. seven, OneWire.Crc8(seven)]);
         }
-        return string.Concat(code.Replace("0x", "", StringComparison.OrdinalIgnoreCase).Split([' ', '-', ':', ',', '\t'], StringSplitOptions.RemoveEmptyEntries).Select(b => b.PadLeft(2, '0'))).ToUpperInvariant();
+        return string.Concat(
+                code.Replace("0x", "", StringComparison.OrdinalIgnoreCase)
+                    .Split([' ', '-', ':', ',', '\t'], StringSplitOptions.RemoveEmptyEntries)
+                    .Select(b => b.PadLeft(2, '0'))
+            )
+            .ToUpperInvariant();
     }
 
-    /// <summary>Eight bytes as 28FF641E8D1603BD, 28-FF-…, 28 FF …, 28:FF:…, 0x28, 0xFF, …, with single digits for small ones, or 28- and the serial number.</summary>
-    [GeneratedRegex(@"(?<!0x[0-9A-Fa-f]{1,2}[,\s]+)\b0x(?:28|10|22|3B|3b)(?:[,\s]+0x[0-9A-Fa-f]{1,2}){7}\b(?![,\s]+0x)|\b[0-9A-Fa-f]{2}(?:[-:][0-9A-Fa-f]{1,2}){7}\b|\b(?:28|10|22|3B|3b)(?: [0-9A-Fa-f]{1,2}){7}\b|\b[0-9A-Fa-f]{16}\b|\b[0-9A-Fa-f]{2}-(?:[0-9A-Fa-f]{14}|[0-9A-Fa-f]{12})\b")]
+    /// <summary>Eight bytes as 28FF641E8D1603BD, 28-FF-…, 28 FF …, 28:FF:…, 0x28, 0xFF, …, with
+    /// single digits for small ones, or 28- and the serial number.</summary>
+    [GeneratedRegex(
+        @"(?<!0x[0-9A-Fa-f]{1,2}[,\s]+)\b0x(?:28|10|22|3B|3b)(?:[,\s]+0x[0-9A-Fa-f]{1,2}){7}\b(?![,\s]+0x)"
+            + @"|\b[0-9A-Fa-f]{2}(?:[-:][0-9A-Fa-f]{1,2}){7}\b"
+            + @"|\b(?:28|10|22|3B|3b)(?: [0-9A-Fa-f]{1,2}){7}\b"
+            + @"|\b[0-9A-Fa-f]{16}\b"
+            + @"|\b[0-9A-Fa-f]{2}-(?:[0-9A-Fa-f]{14}|[0-9A-Fa-f]{12})\b"
+    )]
     private static partial Regex RomShape();
 
     /// <summary>A temperature after a code, with its decimal point: "28-…: 21.37".</summary>

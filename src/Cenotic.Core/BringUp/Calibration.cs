@@ -47,7 +47,15 @@ public sealed record CalibrationPoint(double Raw, double Reference, double Sprea
 /// <param name="Intercept">Of the line, in the unit.</param>
 /// <param name="Residual">Residual standard error, in the unit: how far the points lie off the line; null where the points leave nothing over.</param>
 /// <param name="Uncertainty">Expanded uncertainty (k = 2) of a value within the points, ± in the unit.</param>
-public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<CalibrationPoint> Points, double ReferenceError, double Slope, double Intercept, double? Residual, double Uncertainty)
+public sealed record Calibration(
+    CalibrationKind Kind,
+    IReadOnlyList<CalibrationPoint> Points,
+    double ReferenceError,
+    double Slope,
+    double Intercept,
+    double? Residual,
+    double Uncertainty
+)
 {
     private const int MostPoints = 50;
 
@@ -75,7 +83,8 @@ public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<Calibration
     }
 
     /// <summary>
-    /// The correction that points make. Source: ordinary least squares; uncertainty by JCGM 100:2008 (GUM), 4.3.7 for a reference that is good for ± a (a/√3), 4.2.3 for a mean (s/√n), 6.2.1 for the factor 2.
+    /// The correction that points make. Source: ordinary least squares; uncertainty by JCGM 100:2008 (GUM), 4.3.7 for
+    /// a reference that is good for ± a (a/√3), 4.2.3 for a mean (s/√n), 6.2.1 for the factor 2.
     /// </summary>
     /// <param name="referenceError">How good the reference is, ± in the unit; at least 0.</param>
     /// <returns>The correction, or why the points make none.</returns>
@@ -93,9 +102,11 @@ public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<Calibration
             _ => Line(ordered),
         };
         var free = ordered.Count - (kind is CalibrationKind.Offset or CalibrationKind.Scale or CalibrationKind.Standard ? 1 : 2);
-        double? residual = kind is CalibrationKind.Table || free <= 0 ? null : Math.Sqrt(ordered.Sum(p => Math.Pow(p.Truth - intercept - slope * p.Raw, 2)) / free);
+        double? residual =
+            kind is CalibrationKind.Table || free <= 0 ? null : Math.Sqrt(ordered.Sum(p => Math.Pow(p.Truth - intercept - slope * p.Raw, 2)) / free);
         // How steep it is where it is steepest: noise of the sensor counts by that.
-        var steepest = kind == CalibrationKind.Table ? ordered.Zip(ordered.Skip(1), (a, b) => Math.Abs((b.Truth - a.Truth) / (b.Raw - a.Raw))).Max() : Math.Abs(slope);
+        var steepest =
+            kind == CalibrationKind.Table ? ordered.Zip(ordered.Skip(1), (a, b) => Math.Abs((b.Truth - a.Truth) / (b.Raw - a.Raw))).Max() : Math.Abs(slope);
         var mean = ordered.Max(p => p.Spread / Math.Sqrt(p.Count)) * steepest;
         var standard = Math.Sqrt(referenceError * referenceError / 3 + mean * mean + (residual ?? 0) * (residual ?? 0));
         return double.IsFinite(slope) && double.IsFinite(intercept) && double.IsFinite(standard)
@@ -119,17 +130,32 @@ public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<Calibration
 
     private static string? Fault(CalibrationKind kind, IReadOnlyList<CalibrationPoint> points, double referenceError)
     {
-        if (points.Any(p => !double.IsFinite(p.Raw) || !double.IsFinite(p.Reference) || !double.IsFinite(p.Spread) || p.Spread < 0 || p.Count < 1) || !double.IsFinite(referenceError) || referenceError < 0)
+        if (
+            points.Any(p => !double.IsFinite(p.Raw) || !double.IsFinite(p.Reference) || !double.IsFinite(p.Spread) || p.Spread < 0 || p.Count < 1)
+            || !double.IsFinite(referenceError)
+            || referenceError < 0
+        )
         {
             return "A point must have a number for what was shown and one for what it was; how good the reference is must be 0 or more.";
         }
-        var (least, most) = kind switch { CalibrationKind.TwoPoints => (2, 2), CalibrationKind.Line => (3, MostPoints), CalibrationKind.Table => (2, MostPoints), _ => (1, MostPoints) };
+        var (least, most) = kind switch
+        {
+            CalibrationKind.TwoPoints => (2, 2),
+            CalibrationKind.Line => (3, MostPoints),
+            CalibrationKind.Table => (2, MostPoints),
+            _ => (1, MostPoints),
+        };
         if (points.Count < least || points.Count > most)
         {
             return least == most ? $"This wants {least} points; there are {points.Count}." : $"This wants {least} to {most} points; there are {points.Count}.";
         }
-        if (kind == CalibrationKind.Standard ? points.Any(p => p.Celsius is not (>= Conductivity.StandardFromCelsius and <= Conductivity.StandardToCelsius)
-            || p.Raw <= 0 || p.Reference <= 0) : points.Any(p => p.Celsius is not null))
+        if (
+            kind == CalibrationKind.Standard
+                ? points.Any(p =>
+                    p.Celsius is not (>= Conductivity.StandardFromCelsius and <= Conductivity.StandardToCelsius) || p.Raw <= 0 || p.Reference <= 0
+                )
+                : points.Any(p => p.Celsius is not null)
+        )
         {
             return kind == CalibrationKind.Standard
                 ? "A standard wants its temperature, 15 to 30 °C, and values above 0: beyond that its 1.91 % a °C does not hold. Warm or cool the bottle."
@@ -155,14 +181,19 @@ public sealed record Calibration(CalibrationKind Kind, IReadOnlyList<Calibration
         var pairs = kind == CalibrationKind.Line ? [(First: ordered[0], Second: ordered[^1])] : ordered.Zip(ordered.Skip(1)).ToList();
         if (pairs.Any(p => p.Second.Raw - p.First.Raw <= p.First.Spread + p.Second.Spread))
         {
-            return "Two points lie closer together than the sensor scatters at them: the slope between them would be noise. Take them further apart, or let it settle longer.";
+            return "Two points lie closer together than the sensor scatters at them: the slope between them would be noise. Take them further apart, or let "
+                + "it settle longer.";
         }
-        if (kind == CalibrationKind.Table && ordered.Zip(ordered.Skip(1)).Select(p => Math.Sign(p.Second.Truth - p.First.Truth)).Distinct().ToList() is not [not 0])
+        if (
+            kind == CalibrationKind.Table
+            && ordered.Zip(ordered.Skip(1)).Select(p => Math.Sign(p.Second.Truth - p.First.Truth)).Distinct().ToList() is not [not 0]
+        )
         {
             return "A table must rise all the way or fall all the way: one of its points is out of order, or two are alike.";
         }
         return kind is CalibrationKind.TwoPoints or CalibrationKind.Line && ordered.All(p => p.Reference == ordered[0].Reference)
-            ? "All points have the same true value: every reading would become that." : null;
+            ? "All points have the same true value: every reading would become that."
+            : null;
     }
 
     private static (double Slope, double Intercept) Line(IReadOnlyList<CalibrationPoint> points)

@@ -18,7 +18,16 @@ public sealed record Neighbour(string Label, double Value, double? Error);
 /// <param name="Wanted">Values that are wanted for a verdict.</param>
 /// <param name="Findings">What speaks against them.</param>
 /// <param name="WarmUntilMs">Until when its part warms up: what it shows before counts for nothing. Null when it needs none, or has.</param>
-public sealed record FirstVerdict(string Reading, string Label, string Unit, int Count, int Wanted, double? Newest, IReadOnlyList<Finding> Findings, long? WarmUntilMs = null)
+public sealed record FirstVerdict(
+    string Reading,
+    string Label,
+    string Unit,
+    int Count,
+    int Wanted,
+    double? Newest,
+    IReadOnlyList<Finding> Findings,
+    long? WarmUntilMs = null
+)
 {
     /// <summary>True when enough came and nothing speaks against it.</summary>
     public bool Good => Count >= Wanted && Findings.Count == 0 && WarmUntilMs is null;
@@ -32,7 +41,9 @@ public static class FirstReadings
 
     private static readonly HashSet<string> MayBeNothing = ["illuminance", "pm1", "pm25", "pm10"];
 
-    private const double NoisyErrors = 4, ApartErrors = 3, FineSteps = 10;
+    private const double NoisyErrors = 4,
+        ApartErrors = 3,
+        FineSteps = 10;
     private const string Practice = "common practice, no source";
 
     /// <summary>What speaks against the values of one reading.</summary>
@@ -40,7 +51,15 @@ public static class FirstReadings
     /// <param name="neighbours">The same quantity in the same room.</param>
     /// <param name="startedMs">When the node started, UTC ms; null when it did not say.</param>
     /// <param name="now">UTC ms.</param>
-    public static FirstVerdict Judge(NodeDesign node, ReadingDesign reading, Part part, IReadOnlyList<FirstValue> values, IReadOnlyList<Neighbour> neighbours, long? startedMs = null, long now = 0)
+    public static FirstVerdict Judge(
+        NodeDesign node,
+        ReadingDesign reading,
+        Part part,
+        IReadOnlyList<FirstValue> values,
+        IReadOnlyList<Neighbour> neighbours,
+        long? startedMs = null,
+        long now = 0
+    )
     {
         if (startedMs + (long?)part.WarmUpMs?.High is { } warm && part.StaysOn)
         {
@@ -53,23 +72,56 @@ public static class FirstReadings
         }
         var quantity = part.Quantities.First(q => q.Quantity == reading.Quantity);
         var findings = new List<Finding>();
-        void Say(string code, Severity severity, string what, string why, string advice, string source) => findings.Add(new(code, severity, new("bring-up", node.Key, reading.Key), what, why, [], advice, source));
+        void Say(string code, Severity severity, string what, string why, string advice, string source) =>
+            findings.Add(new(code, severity, new("bring-up", node.Key, reading.Key), what, why, [], advice, source));
         string Of(double value) => string.Create(CultureInfo.InvariantCulture, $"{Math.Round(value, Math.Max(reading.Decimals, 1))} {quantity.Unit}").Trim();
-        FirstVerdict Verdict() => new(reading.Key, reading.Label, quantity.Unit, values.Count, quantity.Kind == ReadingKind.Gauge ? Wanted : 1, values.Count > 0 ? values[^1].Value : null, findings);
+        FirstVerdict Verdict() =>
+            new(
+                reading.Key,
+                reading.Label,
+                quantity.Unit,
+                values.Count,
+                quantity.Kind == ReadingKind.Gauge ? Wanted : 1,
+                values.Count > 0 ? values[^1].Value : null,
+                findings
+            );
         if (values.Count == 0)
         {
-            Say("FIRST-SILENT", Severity.Note, $"{reading.Label} has sent nothing yet.", reading.IntervalMs is { } every ? $"It is read every {DurationText.Of(every)}." : "It is sent when it changes.", reading.IntervalMs is null ? "Make it change: press, open, fill or walk past it." : "Wait for its interval; then look at the node's page for what was refused.", "design");
+            Say(
+                "FIRST-SILENT",
+                Severity.Note,
+                $"{reading.Label} has sent nothing yet.",
+                reading.IntervalMs is { } every ? $"It is read every {DurationText.Of(every)}." : "It is sent when it changes.",
+                reading.IntervalMs is null
+                    ? "Make it change: press, open, fill or walk past it."
+                    : "Wait for its interval; then look at the node's page for what was refused.",
+                "design"
+            );
             return Verdict();
         }
         var newest = values[^1].Value;
         if (part.Faults.FirstOrDefault(f => f.Quantity == reading.Quantity && Math.Abs(f.Value - newest) <= f.Tolerance) is { } fault)
         {
-            Say("FIRST-FAULT-VALUE", Severity.Stop, $"{reading.Label} shows {Of(newest)}: {fault.Meaning}.", "That is what the part gives when it did not measure.", "Check its supply, its data line and the pull-up; let the program wait for the measurement to end.", part.Source);
+            Say(
+                "FIRST-FAULT-VALUE",
+                Severity.Stop,
+                $"{reading.Label} shows {Of(newest)}: {fault.Meaning}.",
+                "That is what the part gives when it did not measure.",
+                "Check its supply, its data line and the pull-up; let the program wait for the measurement to end.",
+                part.Source
+            );
             return Verdict();
         }
         if (newest < quantity.Min || newest > quantity.Max)
         {
-            Say("FIRST-BEYOND", Severity.Stop, $"{reading.Label} shows {Of(newest)}; the part measures {Of(quantity.Min ?? newest)} to {Of(quantity.Max ?? newest)}.", "It cannot be that.", "A wrong register, a byte order or a scale in the program; or the value of another quantity.", part.Source);
+            Say(
+                "FIRST-BEYOND",
+                Severity.Stop,
+                $"{reading.Label} shows {Of(newest)}; the part measures {Of(quantity.Min ?? newest)} to {Of(quantity.Max ?? newest)}.",
+                "It cannot be that.",
+                "A wrong register, a byte order or a scale in the program; or the value of another quantity.",
+                part.Source
+            );
         }
         if (quantity.Kind is not ReadingKind.Gauge)
         {
@@ -86,24 +138,54 @@ public static class FirstReadings
             // What is sent with few decimals stands still in a quiet room, and so does a coarse part.
             if (nothing)
             {
-                Say("FIRST-NOTHING", Severity.Note, $"{reading.Label} has shown {Of(newest)} {values.Count} times on end.", "In the dark, or in clean air, that is right.", reading.Quantity == "illuminance" ? "Shine a lamp on it: it must rise." : "Hold it over a candle that was just blown out: it must rise.", Practice);
+                Say(
+                    "FIRST-NOTHING",
+                    Severity.Note,
+                    $"{reading.Label} has shown {Of(newest)} {values.Count} times on end.",
+                    "In the dark, or in clean air, that is right.",
+                    reading.Quantity == "illuminance" ? "Shine a lamp on it: it must rise." : "Hold it over a candle that was just blown out: it must rise.",
+                    Practice
+                );
             }
-            else if (end || quantity.Resolution is { } step && quantity.Error is { } error && Math.Max(step, Math.Pow(10, -reading.Decimals)) < error / FineSteps)
+            else if (
+                end
+                || quantity.Resolution is { } step && quantity.Error is { } error && Math.Max(step, Math.Pow(10, -reading.Decimals)) < error / FineSteps
+            )
             {
-                Say("FIRST-STUCK", end ? Severity.Stop : Severity.Risk, $"{reading.Label} has shown {Of(newest)} {values.Count} times on end{(end ? ", the end of its range" : "")}.", end ? "A shorted or open line reads like that." : "The part resolves far finer than that; something real moves a little.",
-                    "Breathe on it, cover it or warm it with a finger: when it does not move, the program shows an old value, or the line is held.", Practice);
+                Say(
+                    "FIRST-STUCK",
+                    end ? Severity.Stop : Severity.Risk,
+                    $"{reading.Label} has shown {Of(newest)} {values.Count} times on end{(end ? ", the end of its range" : "")}.",
+                    end ? "A shorted or open line reads like that." : "The part resolves far finer than that; something real moves a little.",
+                    "Breathe on it, cover it or warm it with a finger: when it does not move, the program shows an old value, or the line is held.",
+                    Practice
+                );
             }
         }
         if (values.Count >= Wanted && quantity.Error is { } noise && spread > NoisyErrors * noise)
         {
-            Say("FIRST-NOISY", Severity.Risk, $"{reading.Label} jumps by ±{Of(spread)} around {Of(mean)}; the part is good for ±{Of(noise)}.", "Real air and water do not jump like that.", "Look at the supply (100 nF at the part), the ground, a loose contact, and the lead beside a radio or a motor.", Practice);
+            Say(
+                "FIRST-NOISY",
+                Severity.Risk,
+                $"{reading.Label} jumps by ±{Of(spread)} around {Of(mean)}; the part is good for ±{Of(noise)}.",
+                "Real air and water do not jump like that.",
+                "Look at the supply (100 nF at the part), the ground, a loose contact, and the lead beside a radio or a motor.",
+                Practice
+            );
         }
         foreach (var other in neighbours)
         {
             var allowed = ApartErrors * ((quantity.Error ?? 0) + (other.Error ?? 0));
             if (allowed > 0 && Math.Abs(mean - other.Value) > allowed)
             {
-                Say("FIRST-APART", Severity.Risk, $"{reading.Label} shows {Of(mean)}; {other.Label} in the same room {Of(other.Value)}.", $"Together they are good for ±{Of(allowed / ApartErrors)}.", "Lay them side by side for an hour. Sun, a wall, the board's own heat, or a chip of another kind.", Practice);
+                Say(
+                    "FIRST-APART",
+                    Severity.Risk,
+                    $"{reading.Label} shows {Of(mean)}; {other.Label} in the same room {Of(other.Value)}.",
+                    $"Together they are good for ±{Of(allowed / ApartErrors)}.",
+                    "Lay them side by side for an hour. Sun, a wall, the board's own heat, or a chip of another kind.",
+                    Practice
+                );
             }
         }
         return Verdict();

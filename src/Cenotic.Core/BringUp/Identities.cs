@@ -9,7 +9,11 @@ internal static class Identities
 
     internal static readonly IReadOnlyList<Identity> Known =
     [
-        new("bme280", 0xD0, 0x60), new("bmp280", 0xD0, 0x58), new("bme680", 0xD0, 0x61), new("vl53l0x", 0xC0, 0xEE), new("tsl2591", 0x12, 0x50),
+        new("bme280", 0xD0, 0x60),
+        new("bmp280", 0xD0, 0x58),
+        new("bme680", 0xD0, 0x61),
+        new("vl53l0x", 0xC0, 0xEE),
+        new("tsl2591", 0x12, 0x50),
     ];
 
     internal static Identity? Of(string part) => Known.FirstOrDefault(i => i.Part == part);

@@ -29,7 +29,8 @@ public static class LevelProof
     };
 
     /// <summary>True for a reading that can be proven like this.</summary>
-    public static bool Applies(ReadingDesign reading, PartQuantity quantity) => quantity.Kind is ReadingKind.State or ReadingKind.Event && reading.Output is null && Deeds.ContainsKey(reading.Quantity);
+    public static bool Applies(ReadingDesign reading, PartQuantity quantity) =>
+        quantity.Kind is ReadingKind.State or ReadingKind.Event && reading.Output is null && Deeds.ContainsKey(reading.Quantity);
 
     /// <summary>What the values say.</summary>
     /// <param name="rest">The newest value before the deed; null when there is none.</param>
@@ -40,22 +41,53 @@ public static class LevelProof
         var (deed, then) = Deeds[reading.Quantity];
         var changes = values.Prepend(new(0, rest ?? (values.Count > 0 ? values[0].Value : 0))).Zip(values).Count(p => p.First.Value != p.Second.Value);
         var now = values.Count > 0 ? values[^1].Value : rest;
-        Finding Say(string code, Severity severity, string what, string why, string advice) => new(code, severity, new("bring-up", node.Key, reading.Key), what, why, [], advice, Practice);
+        Finding Say(string code, Severity severity, string what, string why, string advice) =>
+            new(code, severity, new("bring-up", node.Key, reading.Key), what, why, [], advice, Practice);
         ProofVerdict Verdict(bool proven, Finding? finding = null) => new(deed, rest, now, changes, proven, finding);
         if (changes > Chatters)
         {
-            return Verdict(false, Say("FIRST-CHATTER", Severity.Risk, $"{reading.Label} changed {changes} times.", "One deed should be one change there and one back.", "A pull resistor is missing or the contact bounces: 10 kΩ to the supply, 100 nF across it, and 50 ms of quiet in the program before a change counts."));
+            return Verdict(
+                false,
+                Say(
+                    "FIRST-CHATTER",
+                    Severity.Risk,
+                    $"{reading.Label} changed {changes} times.",
+                    "One deed should be one change there and one back.",
+                    "A pull resistor is missing or the contact bounces: 10 kΩ to the supply, 100 nF across it, and 50 ms of quiet in the program "
+                        + "before a change counts."
+                )
+            );
         }
         var seen = values.Any(v => v.Value == then);
         if (rest == then && values.Any(v => v.Value != then))
         {
-            return Verdict(false, Say("FIRST-UPSIDE-DOWN", Severity.Stop, $"{reading.Label} is upside down: at rest it shows {(then == 1 ? "on" : "off")}, done it shows {(then == 1 ? "off" : "on")}.", "An alarm would sound all day, or never.",
-                "A contact that closes where one that opens is planned, or a line that is active low: turn it round in the program, or use the other contact."));
+            return Verdict(
+                false,
+                Say(
+                    "FIRST-UPSIDE-DOWN",
+                    Severity.Stop,
+                    $"{reading.Label} is upside down: at rest it shows {(then == 1 ? "on" : "off")}, done it shows {(then == 1 ? "off" : "on")}.",
+                    "An alarm would sound all day, or never.",
+                    "A contact that closes where one that opens is planned, or a line that is active low: turn it round in the program, or use the "
+                        + "other contact."
+                )
+            );
         }
         if (seen && now == 1 - then)
         {
             return Verdict(true);
         }
-        return over && changes == 0 ? Verdict(false, Say("FIRST-NOT-MOVED", Severity.Stop, $"{reading.Label} did not change.", "The part is not heard, or not moved.", "See that it is the right one; measure its line while it is done; look at ground, pull resistor and pin in the wiring table.")) : Verdict(false);
+        return over && changes == 0
+            ? Verdict(
+                false,
+                Say(
+                    "FIRST-NOT-MOVED",
+                    Severity.Stop,
+                    $"{reading.Label} did not change.",
+                    "The part is not heard, or not moved.",
+                    "See that it is the right one; measure its line while it is done; look at ground, pull resistor and pin in the wiring table."
+                )
+            )
+            : Verdict(false);
     }
 }

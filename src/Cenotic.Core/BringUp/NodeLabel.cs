@@ -23,7 +23,9 @@ public sealed record NodeLabel(string Name, IReadOnlyList<string> Facts)
             PowerKind.TwentyFourVolt => "24 V",
             PowerKind.OverCable => "Fed over its network cable",
             PowerKind.Capacitor => $"Light cell and capacitor, {Number(power.Harvest?.StopVolts ?? 0)} to {Number(power.Harvest?.StartVolts ?? 0)} V",
-            _ => cell is null ? "Cells" : $"{power.Parallel * power.Series} × {cell.Label}{(power.Series > 1 ? ", in series" : power.Parallel > 1 ? ", side by side" : "")}",
+            _ => cell is null
+                ? "Cells"
+                : $"{power.Parallel * power.Series} × {cell.Label}{(power.Series > 1 ? ", in series" : power.Parallel > 1 ? ", side by side" : "")}",
         };
         var facts = new List<string> { fed + (power.FuseAmps is { } amps ? $", fuse {Number(amps)} A" : "") };
         if (cell is { Chemistry: "lithium iron phosphate" })
@@ -36,7 +38,13 @@ public sealed record NodeLabel(string Name, IReadOnlyList<string> Facts)
         }
         facts.Add(catalogue.Board(node.Board)?.Label ?? node.Board);
         facts.Add($"{site}/{node.Key}, settings {hash}");
-        if (node.Readings.Where(r => r.Output is { Load: OutputLoad.Heater or OutputLoad.Motor or OutputLoad.Pump or OutputLoad.Sounder }).Select(r => r.Label).ToList() is { Count: > 0 } acts)
+        if (
+            node
+                .Readings.Where(r => r.Output is { Load: OutputLoad.Heater or OutputLoad.Motor or OutputLoad.Pump or OutputLoad.Sounder })
+                .Select(r => r.Label)
+                .ToList() is
+            { Count: > 0 } acts
+        )
         {
             facts.Add($"Switches by itself: {string.Join(", ", acts)}");
         }

@@ -27,7 +27,14 @@ public sealed record NodeReport(long AtMs, long? Boot, string? Firmware, string?
 /// <param name="GapsMs">Times between messages that follow each other by their numbers, ms.</param>
 /// <param name="Messages">Messages that ever came.</param>
 /// <param name="Ran">Lines of the settings it runs, as they were kept when they were made here; null when they were not made here.</param>
-public sealed record NodeHistory(NodeReport? Newest, IReadOnlyList<long> Starts, int BrownOuts, IReadOnlyList<long> GapsMs, long Messages, IReadOnlyList<string>? Ran);
+public sealed record NodeHistory(
+    NodeReport? Newest,
+    IReadOnlyList<long> Starts,
+    int BrownOuts,
+    IReadOnlyList<long> GapsMs,
+    long Messages,
+    IReadOnlyList<string>? Ran
+);
 
 /// <summary>Holds what a node says of itself against its plan. Pure.</summary>
 public static class NodeReports
@@ -35,7 +42,9 @@ public static class NodeReports
     /// <summary>How far back starts are counted, ms.</summary>
     public const long StartsWithinMs = 3_600_000;
 
-    private const int ManyStarts = 3, FewGaps = 5, MostNamed = 4;
+    private const int ManyStarts = 3,
+        FewGaps = 5,
+        MostNamed = 4;
     private const double Slow = 1.5;
     private const string Practice = "common practice, no source";
 
@@ -44,39 +53,77 @@ public static class NodeReports
     public static IReadOnlyList<Finding> Judge(NodeDesign node, NodeSettings now, BenchPlan bench, RhythmPlan rhythm, NodeHistory history)
     {
         var findings = new List<Finding>();
-        void Say(string code, Severity severity, string what, string why, string advice, string source = Practice) => findings.Add(new(code, severity, new("bring-up", node.Key), what, why, [], advice, source));
+        void Say(string code, Severity severity, string what, string why, string advice, string source = Practice) =>
+            findings.Add(new(code, severity, new("bring-up", node.Key), what, why, [], advice, source));
         if (history.Newest?.Settings is not { } runs)
         {
-            Say("NODE-UNREPORTED", Severity.Note, history.Messages == 0 ? $"{node.Label} was never heard." : $"{node.Label} sends, but has never said which settings it runs.",
-                "Whether it runs this plan or last week's cannot be seen.", "Let its first message after a start carry sys/cfg with the text of CENOTIC_SETTINGS.");
+            Say(
+                "NODE-UNREPORTED",
+                Severity.Note,
+                history.Messages == 0 ? $"{node.Label} was never heard." : $"{node.Label} sends, but has never said which settings it runs.",
+                "Whether it runs this plan or last week's cannot be seen.",
+                "Let its first message after a start carry sys/cfg with the text of CENOTIC_SETTINGS."
+            );
         }
         else if (runs != now.Hash)
         {
             var changes = history.Ran is null ? [] : now.Since(history.Ran);
             var named = string.Join("; ", changes.Take(MostNamed).Select(c => $"{c.What}: {c.Before ?? "none"} there, {c.Now ?? "none"} in the plan"));
-            Say("NODE-OTHER-PLAN", Severity.Risk, $"{node.Label} runs settings {runs}; the plan is {now.Hash}.",
-                history.Ran is null ? "Those settings were not made here, so what differs is not known." : $"{named}{(changes.Count > MostNamed ? $"; and {changes.Count - MostNamed} more" : "")}.",
-                "Save its settings, build its program with them and flash it; or take the change back.");
+            Say(
+                "NODE-OTHER-PLAN",
+                Severity.Risk,
+                $"{node.Label} runs settings {runs}; the plan is {now.Hash}.",
+                history.Ran is null
+                    ? "Those settings were not made here, so what differs is not known."
+                    : $"{named}{(changes.Count > MostNamed ? $"; and {changes.Count - MostNamed} more" : "")}.",
+                "Save its settings, build its program with them and flash it; or take the change back."
+            );
         }
-        if (!node.CorrectsItself && history.Ran?.Where(l => l.StartsWith("correction.", StringComparison.Ordinal)).Select(l => l["correction.".Length..].Split('=')[0]).ToList() is { Count: > 0 } twice)
+        if (
+            !node.CorrectsItself
+            && history.Ran?.Where(l => l.StartsWith("correction.", StringComparison.Ordinal)).Select(l => l["correction.".Length..].Split('=')[0]).ToList()
+                is { Count: > 0 } twice
+        )
         {
-            Say("NODE-CORRECTS-TOO", Severity.Stop, $"{node.Label} runs a program that corrects {string.Join(", ", twice.Select(k => node.Reading(k)?.Label ?? k))}; by the plan the server does.", "With both, a value is corrected twice.",
-                "Flash it with the settings of the plan; or say at the Bench that its program applies calibrations itself.");
+            Say(
+                "NODE-CORRECTS-TOO",
+                Severity.Stop,
+                $"{node.Label} runs a program that corrects {string.Join(", ", twice.Select(k => node.Reading(k)?.Label ?? k))}; by the plan the server does.",
+                "With both, a value is corrected twice.",
+                "Flash it with the settings of the plan; or say at the Bench that its program applies calibrations itself."
+            );
         }
         if (history.BrownOuts > 0)
         {
-            Say("NODE-BROWN-OUT", Severity.Risk, $"{node.Label} restarted {Times(history.BrownOuts)} within the hour because its supply fell too low.", Peak(bench),
-                "Put 470 µF beside the board, shorten and thicken the supply lead, change weak cells, and measure the supply while it sends.");
+            Say(
+                "NODE-BROWN-OUT",
+                Severity.Risk,
+                $"{node.Label} restarted {Times(history.BrownOuts)} within the hour because its supply fell too low.",
+                Peak(bench),
+                "Put 470 µF beside the board, shorten and thicken the supply lead, change weak cells, and measure the supply while it sends."
+            );
         }
         else if (history.Starts.Count >= ManyStarts)
         {
-            Say("NODE-RESTARTS", Severity.Risk, $"{node.Label} started {Times(history.Starts.Count)} within the hour.", Peak(bench),
-                "Let it report why (sys/rst). Power or brown-out: the supply or its lead. Watchdog: the program hangs, often on a bus that is stuck.");
+            Say(
+                "NODE-RESTARTS",
+                Severity.Risk,
+                $"{node.Label} started {Times(history.Starts.Count)} within the hour.",
+                Peak(bench),
+                "Let it report why (sys/rst). Power or brown-out: the supply or its lead. Watchdog: the program hangs, often on a bus that is stuck."
+            );
         }
         if (rhythm.SendEveryMs is { } every && history.GapsMs.Count >= FewGaps && Median(history.GapsMs) is var gap && gap > Slow * every)
         {
-            Say("NODE-SLOW", Severity.Risk, $"{node.Label} sends every {DurationText.Of(gap)}; planned is every {DurationText.Of(every)}.", "Alerts come later than the plan says.",
-                history.Newest?.Settings == now.Hash ? "Its program waits somewhere: for a part that does not answer, or for the network." : "It may run an older plan: flash it anew.");
+            Say(
+                "NODE-SLOW",
+                Severity.Risk,
+                $"{node.Label} sends every {DurationText.Of(gap)}; planned is every {DurationText.Of(every)}.",
+                "Alerts come later than the plan says.",
+                history.Newest?.Settings == now.Hash
+                    ? "Its program waits somewhere: for a part that does not answer, or for the network."
+                    : "It may run an older plan: flash it anew."
+            );
         }
         return findings;
     }
@@ -84,9 +131,14 @@ public static class NodeReports
     private static string Times(int count) => count == 1 ? "once" : string.Create(CultureInfo.InvariantCulture, $"{count} times");
 
     /// <summary>What its plan draws at most.</summary>
-    private static string Peak(BenchPlan bench) => bench.Rails.Where(r => r.Peak.Value is not null).MaxBy(r => r.Peak.Value) is { } rail
-        ? string.Create(CultureInfo.InvariantCulture, $"By the plan it draws up to {rail.Peak.Value:0} mA at once on {rail.Label}{(rail.Budget.Value is { } budget ? $", which gives {budget:0} mA" : "")}.")
-        : "How much it draws at once is not known.";
+    private static string Peak(BenchPlan bench) =>
+        bench.Rails.Where(r => r.Peak.Value is not null).MaxBy(r => r.Peak.Value) is { } rail
+            ? string.Create(
+                CultureInfo.InvariantCulture,
+                $"By the plan it draws up to {rail.Peak.Value:0} mA at once on "
+                    + $"{rail.Label}{(rail.Budget.Value is { } budget ? $", which gives {budget:0} mA" : "")}."
+            )
+            : "How much it draws at once is not known.";
 
     private static long Median(IReadOnlyList<long> values) => values.Order().ElementAt(values.Count / 2);
 }

@@ -24,7 +24,18 @@ public sealed record PartSetting(string Part, string Label, string Model, Interf
 
 /// <param name="Unit">As it is shown.</param>
 /// <param name="IntervalMs">As it really comes by the plan; null when it is sent when it changes.</param>
-public sealed record ReadingSetting(string Reading, string Label, string Part, string Quantity, string Unit, ReadingKind Kind, long? IntervalMs, long? HeartbeatMs, int BatchOf, int Decimals);
+public sealed record ReadingSetting(
+    string Reading,
+    string Label,
+    string Part,
+    string Quantity,
+    string Unit,
+    ReadingKind Kind,
+    long? IntervalMs,
+    long? HeartbeatMs,
+    int BatchOf,
+    int Decimals
+);
 
 public sealed record OutputSetting(string Output, long MaxOnMs, long? ServerSilentMs);
 
@@ -37,8 +48,17 @@ public sealed record SettingChange(string What, string? Before, string? Now);
 /// <param name="WakeEveryMs">Time between its wakes, ms.</param>
 /// <param name="SendOffsetMs">Start of its slot within the period; null without a slot.</param>
 public sealed record NodeSettings(
-    string Node, string Board, bool Sleeps, long WakeEveryMs, long? SendOffsetMs, IReadOnlyList<PinSetting> Pins, IReadOnlyList<BusSetting> Buses, IReadOnlyList<PartSetting> Parts,
-    IReadOnlyList<ReadingSetting> Readings, IReadOnlyList<OutputSetting> Outputs)
+    string Node,
+    string Board,
+    bool Sleeps,
+    long WakeEveryMs,
+    long? SendOffsetMs,
+    IReadOnlyList<PinSetting> Pins,
+    IReadOnlyList<BusSetting> Buses,
+    IReadOnlyList<PartSetting> Parts,
+    IReadOnlyList<ReadingSetting> Readings,
+    IReadOnlyList<OutputSetting> Outputs
+)
 {
     private const int HashDigits = 8;
 
@@ -55,20 +75,58 @@ public sealed record NodeSettings(
     /// <param name="slotMs">Start of its slot; null without one.</param>
     /// <param name="calibrations">In force, by reading; null for none.</param>
     /// <param name="rules">Of the site; null for none.</param>
-    public static NodeSettings Of(NodeDesign node, BenchPlan bench, RhythmPlan rhythm, HardwareCatalogue hardware, long? slotMs, IReadOnlyDictionary<string, Calibration>? calibrations = null, IEnumerable<RuleDesign>? rules = null)
+    public static NodeSettings Of(
+        NodeDesign node,
+        BenchPlan bench,
+        RhythmPlan rhythm,
+        HardwareCatalogue hardware,
+        long? slotMs,
+        IReadOnlyDictionary<string, Calibration>? calibrations = null,
+        IEnumerable<RuleDesign>? rules = null
+    )
     {
         ReadingSetting? Reading(ReadingDesign reading) =>
             node.Part(reading.Part) is { } part && hardware.Part(part.Part)?.Quantities.FirstOrDefault(q => q.Quantity == reading.Quantity) is { } quantity
-                ? new(reading.Key, reading.Label, reading.Part, reading.Quantity, quantity.Unit, quantity.Kind, rhythm.Readings.FirstOrDefault(r => r.Reading == reading.Key)?.IntervalMs, reading.HeartbeatMs, reading.BatchOf, reading.Decimals) : null;
+                ? new(
+                    reading.Key,
+                    reading.Label,
+                    reading.Part,
+                    reading.Quantity,
+                    quantity.Unit,
+                    quantity.Kind,
+                    rhythm.Readings.FirstOrDefault(r => r.Reading == reading.Key)?.IntervalMs,
+                    reading.HeartbeatMs,
+                    reading.BatchOf,
+                    reading.Decimals
+                )
+                : null;
         return new(
-            node.Key, node.Board, node.Sleeps, rhythm.PeriodMs, slotMs,
+            node.Key,
+            node.Board,
+            node.Sleeps,
+            rhythm.PeriodMs,
+            slotMs,
             PinsOf(bench, hardware.Board(node.Board)),
             [.. bench.Buses.Select(b => new BusSetting(b.Name, b.Kind, b.ClockKilohertz is { } clock ? (int)Math.Round(clock * 1000) : null, b.Parts))],
-            [.. bench.Parts.Select(p => new PartSetting(p.Part, p.Label, node.Part(p.Part)?.Part ?? bench.Helpers.FirstOrDefault(h => h.Part == p.Part)?.CatalogueId ?? "", p.Interface, p.Bus, p.Address, p.Behind, node.Part(p.Part)?.Rom))],
+            [
+                .. bench.Parts.Select(p => new PartSetting(
+                    p.Part,
+                    p.Label,
+                    node.Part(p.Part)?.Part ?? bench.Helpers.FirstOrDefault(h => h.Part == p.Part)?.CatalogueId ?? "",
+                    p.Interface,
+                    p.Bus,
+                    p.Address,
+                    p.Behind,
+                    node.Part(p.Part)?.Rom
+                )),
+            ],
             [.. node.Readings.Select(Reading).OfType<ReadingSetting>()],
-            [.. node.Readings.Where(r => r.Output is not null).Select(r => new OutputSetting(r.Key, r.Output!.MaxOnMs, r.Output.ServerSilentMs))])
+            [.. node.Readings.Where(r => r.Output is not null).Select(r => new OutputSetting(r.Key, r.Output!.MaxOnMs, r.Output.ServerSilentMs))]
+        )
         {
-            Corrections = OnNode.Corrections(node, calibrations ?? new Dictionary<string, Calibration>()), Limits = OnNode.Limits(node, rules ?? []), Displays = OnNode.Displays(node, hardware),
+            Corrections = OnNode.Corrections(node, calibrations ?? new Dictionary<string, Calibration>()),
+            Limits = OnNode.Limits(node, rules ?? []),
+            Displays = OnNode.Displays(node, hardware),
         };
     }
 
@@ -78,7 +136,16 @@ public sealed record NodeSettings(
         PinSetting Of(PlannedLine wire)
         {
             var helper = bench.Helpers.FirstOrDefault(h => wire.Pin.StartsWith(h.Part + ":", StringComparison.Ordinal));
-            return new(wire.Part, wire.PartLabel, wire.Line, wire.Pin, wire.PinLabel, helper is null ? board?.Pin(wire.Pin)?.Gpio : null, helper?.Part, helper?.Lines.ToList().IndexOf(wire.Pin.Split(':')[1]));
+            return new(
+                wire.Part,
+                wire.PartLabel,
+                wire.Line,
+                wire.Pin,
+                wire.PinLabel,
+                helper is null ? board?.Pin(wire.Pin)?.Gpio : null,
+                helper?.Part,
+                helper?.Lines.ToList().IndexOf(wire.Pin.Split(':')[1])
+            );
         }
         return [.. bench.Lines.OrderBy(w => w.Part, StringComparer.Ordinal).ThenBy(w => w.Line, StringComparer.Ordinal).Select(Of)];
     }
@@ -87,7 +154,8 @@ public sealed record NodeSettings(
     public IReadOnlyList<string> Lines()
     {
         var lines = new List<string>();
-        void Say(string key, params object?[] values) => lines.Add($"{key}={string.Join(' ', values.Select(v => v is null ? "-" : Convert.ToString(v, CultureInfo.InvariantCulture)))}");
+        void Say(string key, params object?[] values) =>
+            lines.Add($"{key}={string.Join(' ', values.Select(v => v is null ? "-" : Convert.ToString(v, CultureInfo.InvariantCulture)))}");
         Say("board", Board);
         Say("wake", Sleeps ? "sleep" : "on", WakeEveryMs, SendOffsetMs);
         foreach (var pin in Pins)
@@ -100,7 +168,15 @@ public sealed record NodeSettings(
         }
         foreach (var part in Parts)
         {
-            Say($"part.{part.Part}", part.Model, part.Interface, part.Bus?.Replace(' ', '_'), part.Address is { } address ? $"0x{address:X2}" : null, part.Behind?.Replace(' ', '_'), part.Rom);
+            Say(
+                $"part.{part.Part}",
+                part.Model,
+                part.Interface,
+                part.Bus?.Replace(' ', '_'),
+                part.Address is { } address ? $"0x{address:X2}" : null,
+                part.Behind?.Replace(' ', '_'),
+                part.Rom
+            );
         }
         foreach (var reading in Readings)
         {
@@ -112,7 +188,10 @@ public sealed record NodeSettings(
         }
         foreach (var correction in Corrections)
         {
-            Say($"correction.{correction.Reading}", [correction.Slope, correction.Intercept, .. correction.Points.Select(p => string.Create(CultureInfo.InvariantCulture, $"{p.Raw}:{p.Truth}"))]);
+            Say(
+                $"correction.{correction.Reading}",
+                [correction.Slope, correction.Intercept, .. correction.Points.Select(p => string.Create(CultureInfo.InvariantCulture, $"{p.Raw}:{p.Truth}"))]
+            );
         }
         foreach (var limit in Limits)
         {
@@ -125,18 +204,28 @@ public sealed record NodeSettings(
         return [.. lines.Order(StringComparer.Ordinal)];
     }
 
-    /// <summary>What a node reports in sys/cfg to tell which settings it runs: the first eight digits of the SHA-256 (FIPS 180-4) of the lines, each ended by a line feed.</summary>
+    /// <summary>What a node reports in sys/cfg to tell which settings it runs: the first eight digits of
+    /// the SHA-256 (FIPS 180-4) of the lines, each ended by a line feed.</summary>
     public string Hash => HashOf(Lines());
 
     /// <summary>The hash of lines that were kept.</summary>
-    public static string HashOf(IReadOnlyList<string> lines) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Concat(lines.Select(l => l + "\n")))))[..HashDigits];
+    public static string HashOf(IReadOnlyList<string> lines) =>
+        Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Concat(lines.Select(l => l + "\n")))))[..HashDigits];
 
     /// <summary>What lies between lines that were kept and these settings, in a maker's words.</summary>
     public IReadOnlyList<SettingChange> Since(IReadOnlyList<string> before)
     {
-        static Dictionary<string, string> Split(IEnumerable<string> lines) => lines.Select(l => l.Split('=', 2)).Where(l => l.Length == 2).GroupBy(l => l[0]).ToDictionary(g => g.Key, g => g.First()[1]);
+        static Dictionary<string, string> Split(IEnumerable<string> lines) =>
+            lines.Select(l => l.Split('=', 2)).Where(l => l.Length == 2).GroupBy(l => l[0]).ToDictionary(g => g.Key, g => g.First()[1]);
         var (old, now) = (Split(before), Split(Lines()));
-        return [.. old.Keys.Union(now.Keys).Order(StringComparer.Ordinal).Where(k => old.GetValueOrDefault(k) != now.GetValueOrDefault(k)).SelectMany(k => Said(k, old.GetValueOrDefault(k), now.GetValueOrDefault(k)))];
+        return
+        [
+            .. old
+                .Keys.Union(now.Keys)
+                .Order(StringComparer.Ordinal)
+                .Where(k => old.GetValueOrDefault(k) != now.GetValueOrDefault(k))
+                .SelectMany(k => Said(k, old.GetValueOrDefault(k), now.GetValueOrDefault(k))),
+        ];
     }
 
     private IEnumerable<SettingChange> Said(string key, string? before, string? now)
@@ -155,10 +244,32 @@ public sealed record NodeSettings(
             "output" => ["Longest time on", "On without a server after"],
             _ => ["Board"],
         };
-        var of = name[0] switch { "part" => $" of {PartLabel(name[1])}", "reading" => $" of {Readings.FirstOrDefault(r => r.Reading == name[1])?.Label ?? name[1]}", "output" or "correction" => $" of {Readings.FirstOrDefault(r => r.Reading == name[1])?.Label ?? name[1]}", "limit" => $" of the rule {name[1]}", "display" => $" on line {name.ElementAtOrDefault(2)} of {PartLabel(name[1])}", _ => "" };
+        var of = name[0] switch
+        {
+            "part" => $" of {PartLabel(name[1])}",
+            "reading" => $" of {Readings.FirstOrDefault(r => r.Reading == name[1])?.Label ?? name[1]}",
+            "output" or "correction" => $" of {Readings.FirstOrDefault(r => r.Reading == name[1])?.Label ?? name[1]}",
+            "limit" => $" of the rule {name[1]}",
+            "display" => $" on line {name.ElementAtOrDefault(2)} of {PartLabel(name[1])}",
+            _ => "",
+        };
         if (before is null || now is null)
         {
-            yield return new(fields.Length == 1 ? fields[0] : name[0] switch { "part" => PartLabel(name[1]), "wake" => "Wakes", "correction" => "Calibration" + of, "limit" => "Limit" + of, "display" => "Text" + of, _ => of[" of ".Length..] }, Shown(before, ""), Shown(now, ""));
+            yield return new(
+                fields.Length == 1
+                    ? fields[0]
+                    : name[0] switch
+                    {
+                        "part" => PartLabel(name[1]),
+                        "wake" => "Wakes",
+                        "correction" => "Calibration" + of,
+                        "limit" => "Limit" + of,
+                        "display" => "Text" + of,
+                        _ => of[" of ".Length..],
+                    },
+                Shown(before, ""),
+                Shown(now, "")
+            );
             yield break;
         }
         var (was, becomes) = (before.Split(' '), now.Split(' '));
@@ -173,12 +284,14 @@ public sealed record NodeSettings(
 
     private string PartLabel(string key) => Parts.FirstOrDefault(p => p.Part == key)?.Label ?? Pins.FirstOrDefault(p => p.Part == key)?.Label ?? key;
 
-    private static string? Shown(string? value, string field) => value switch
-    {
-        null => null,
-        "-" => "none",
-        _ when field is "Interval" or "Heartbeat" or "Slot" or "Time between wakes" or "Longest time on" or "Time beyond it" or "On without a server after" && long.TryParse(value, CultureInfo.InvariantCulture, out var ms) => DurationText.Of(ms),
-        _ when field.StartsWith("Clock", StringComparison.Ordinal) => value + " Hz",
-        _ => value.Replace('_', ' '),
-    };
+    private static string? Shown(string? value, string field) =>
+        value switch
+        {
+            null => null,
+            "-" => "none",
+            _ when field is "Interval" or "Heartbeat" or "Slot" or "Time between wakes" or "Longest time on" or "Time beyond it" or "On without a server after"
+                    && long.TryParse(value, CultureInfo.InvariantCulture, out var ms) => DurationText.Of(ms),
+            _ when field.StartsWith("Clock", StringComparison.Ordinal) => value + " Hz",
+            _ => value.Replace('_', ' '),
+        };
 }

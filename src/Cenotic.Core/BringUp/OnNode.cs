@@ -21,12 +21,32 @@ public sealed record DisplaySetting(string Part, int Row, string Reading, string
 internal static class OnNode
 {
     /// <summary>What a node corrects itself; nothing when the server does it.</summary>
-    internal static IReadOnlyList<CorrectionSetting> Corrections(NodeDesign node, IReadOnlyDictionary<string, Calibration> calibrations) => !node.CorrectsItself ? [] :
-        [.. node.Readings.Where(r => calibrations.ContainsKey(r.Key)).Select(r => calibrations[r.Key] is { Kind: CalibrationKind.Table } table
-            ? new CorrectionSetting(r.Key, 1, 0, [.. table.Points.Select(p => (p.Raw, p.Truth))]) : new(r.Key, calibrations[r.Key].Slope, calibrations[r.Key].Intercept, []))];
+    internal static IReadOnlyList<CorrectionSetting> Corrections(NodeDesign node, IReadOnlyDictionary<string, Calibration> calibrations) =>
+        !node.CorrectsItself
+            ? []
+            :
+            [
+                .. node
+                    .Readings.Where(r => calibrations.ContainsKey(r.Key))
+                    .Select(r =>
+                        calibrations[r.Key] is { Kind: CalibrationKind.Table } table
+                            ? new CorrectionSetting(r.Key, 1, 0, [.. table.Points.Select(p => (p.Raw, p.Truth))])
+                            : new(r.Key, calibrations[r.Key].Slope, calibrations[r.Key].Intercept, [])
+                    ),
+            ];
 
-    internal static IReadOnlyList<LimitSetting> Limits(NodeDesign node, IEnumerable<RuleDesign> rules) => !node.CorrectsItself ? [] :
-        [.. rules.Where(r => r.Armed && r.Also.Count == 0 && r.Node == node.Key && node.Reading(r.Reading) is not null).OrderBy(r => r.Key, StringComparer.Ordinal).SelectMany(r => r.Condition is BeyondLimit l ? new[] { new LimitSetting(r.Key, r.Reading, l.Side == LimitSide.Above, l.Limit, l.Clear, l.ForMs) } : [])];
+    internal static IReadOnlyList<LimitSetting> Limits(NodeDesign node, IEnumerable<RuleDesign> rules) =>
+        !node.CorrectsItself
+            ? []
+            :
+            [
+                .. rules
+                    .Where(r => r.Armed && r.Also.Count == 0 && r.Node == node.Key && node.Reading(r.Reading) is not null)
+                    .OrderBy(r => r.Key, StringComparer.Ordinal)
+                    .SelectMany(r =>
+                        r.Condition is BeyondLimit l ? new[] { new LimitSetting(r.Key, r.Reading, l.Side == LimitSide.Above, l.Limit, l.Clear, l.ForMs) } : []
+                    ),
+            ];
 
     /// <summary>A reading a line, in the order of the design, on each display of the node; what does not fit is cut from the name.</summary>
     internal static IReadOnlyList<DisplaySetting> Displays(NodeDesign node, HardwareCatalogue hardware)
@@ -34,7 +54,13 @@ internal static class OnNode
         var lines = new List<DisplaySetting>();
         foreach (var (part, face) in node.Parts.Select(p => (p, hardware.Part(p.Part)?.Display)))
         {
-            var readings = node.Readings.Select(r => (Reading: r, Quantity: hardware.Part(node.Part(r.Part)?.Part ?? "")?.Quantities.FirstOrDefault(q => q.Quantity == r.Quantity))).Where(r => r.Quantity is not null).Take(face?.Rows ?? 0).ToList();
+            var readings = node
+                .Readings.Select(r =>
+                    (Reading: r, Quantity: hardware.Part(node.Part(r.Part)?.Part ?? "")?.Quantities.FirstOrDefault(q => q.Quantity == r.Quantity))
+                )
+                .Where(r => r.Quantity is not null)
+                .Take(face?.Rows ?? 0)
+                .ToList();
             lines.AddRange(readings.Select((r, row) => new DisplaySetting(part.Key, row, r.Reading.Key, Format(r.Reading, r.Quantity!, face!.Columns))));
         }
         return lines;
@@ -50,13 +76,25 @@ internal static class OnNode
         var room = Math.Max(0, columns - width - unit.Length - 1);
         var label = Ascii(reading.Label);
         label = (label.Length > room ? label[..room] : label).PadRight(room);
-        return $"{label.Replace("%", "%%", StringComparison.Ordinal)}{(room > 0 ? " " : "")}%{width}.{reading.Decimals}f{unit.Replace("%", "%%", StringComparison.Ordinal)}";
+        static string Printed(string text) => text.Replace("%", "%%", StringComparison.Ordinal);
+        return $"{Printed(label)}{(room > 0 ? " " : "")}%{width}.{reading.Decimals}f{Printed(unit)}";
     }
 
     /// <summary>Letters with marks, and the ones that simple displays have in their place.</summary>
-    private const string Marked = "àáâãäåçèéêëìíîïñòóôõöøùúûüýÿÀÁÂÃÄÅÇÈÉÊËÌÍÎÏÑÒÓÔÕÖØÙÚÛÜÝ", Bare = "aaaaaaceeeeiiiinoooooouuuuyyAAAAAACEEEEIIIINOOOOOOUUUUY";
+    private const string Marked = "àáâãäåçèéêëìíîïñòóôõöøùúûüýÿÀÁÂÃÄÅÇÈÉÊËÌÍÎÏÑÒÓÔÕÖØÙÚÛÜÝ",
+        Bare = "aaaaaaceeeeiiiinoooooouuuuyyAAAAAACEEEEIIIINOOOOOOUUUUY";
 
     /// <summary>What simple displays have: letters without marks, no degree sign.</summary>
-    private static string Ascii(string text) => string.Concat(text.Replace("°", "", StringComparison.Ordinal).Replace("µ", "u", StringComparison.Ordinal).Replace("Ω", "Ohm", StringComparison.Ordinal).Replace("ß", "ss", StringComparison.Ordinal)
-        .Select(c => c is >= ' ' and < (char)127 ? c : Marked.IndexOf(c, StringComparison.Ordinal) is >= 0 and var at ? Bare[at] : '?'));
+    private static string Ascii(string text) =>
+        string.Concat(
+            text.Replace("°", "", StringComparison.Ordinal)
+                .Replace("µ", "u", StringComparison.Ordinal)
+                .Replace("Ω", "Ohm", StringComparison.Ordinal)
+                .Replace("ß", "ss", StringComparison.Ordinal)
+                .Select(c =>
+                    c is >= ' ' and < (char)127 ? c
+                    : Marked.IndexOf(c, StringComparison.Ordinal) is >= 0 and var at ? Bare[at]
+                    : '?'
+                )
+        );
 }

@@ -20,9 +20,17 @@ public static class ProbeWarming
     /// <summary>How each probe has risen, the most first.</summary>
     /// <param name="readings">In order of time, from when the watch began.</param>
     public static IReadOnlyList<ProbeHeat> Of(IReadOnlyList<ProbeReading> readings) =>
-        [.. readings.GroupBy(r => r.Rom).Select(g => new ProbeHeat(g.Key, g.Last().Celsius, g.Last().Celsius - g.First().Celsius)).OrderByDescending(h => h.RiseKelvin).ThenBy(h => h.Rom, StringComparer.Ordinal)];
+        [
+            .. readings
+                .GroupBy(r => r.Rom)
+                .Select(g => new ProbeHeat(g.Key, g.Last().Celsius, g.Last().Celsius - g.First().Celsius))
+                .OrderByDescending(h => h.RiseKelvin)
+                .ThenBy(h => h.Rom, StringComparer.Ordinal),
+        ];
 
     /// <summary>The one that is warmed: it rose clearly, and three times as much as any other. Null while that is not so.</summary>
     public static ProbeHeat? Warmed(IReadOnlyList<ProbeHeat> heats) =>
-        heats.Count > 0 && heats[0].RiseKelvin >= LeastKelvin && (heats.Count == 1 || heats[0].RiseKelvin >= TimesTheNext * heats[1].RiseKelvin) ? heats[0] : null;
+        heats.Count > 0 && heats[0].RiseKelvin >= LeastKelvin && (heats.Count == 1 || heats[0].RiseKelvin >= TimesTheNext * heats[1].RiseKelvin)
+            ? heats[0]
+            : null;
 }

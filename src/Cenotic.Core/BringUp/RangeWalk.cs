@@ -24,10 +24,21 @@ public static class RangeWalk
     public static WalkSummary Of(IReadOnlyList<WalkMessage> messages)
     {
         var numbered = messages.Where(m => m.Number is not null).ToList();
-        int? lost = numbered.Count == 0 ? null : (int)numbered.GroupBy(m => (m.Boot, m.Number / MessageNumbers.RunLength))
-            .Sum(g => MessageNumbers.Lost(g.Min(m => m.Number)!.Value, g.Max(m => m.Number)!.Value, g.Select(m => m.Number).Distinct().Count()));
+        int? lost =
+            numbered.Count == 0
+                ? null
+                : (int)
+                    numbered
+                        .GroupBy(m => (m.Boot, m.Number / MessageNumbers.RunLength))
+                        .Sum(g => MessageNumbers.Lost(g.Min(m => m.Number)!.Value, g.Max(m => m.Number)!.Value, g.Select(m => m.Number).Distinct().Count()));
         var signals = messages.Select(m => m.Rssi).OfType<double>().Order().ToList();
-        return new(messages.Count, lost, Share(numbered.Count, lost), signals.Count > 0 ? (signals[(signals.Count - 1) / 2] + signals[signals.Count / 2]) / 2 : null, signals.Count > 0 ? signals[0] : null);
+        return new(
+            messages.Count,
+            lost,
+            Share(numbered.Count, lost),
+            signals.Count > 0 ? (signals[(signals.Count - 1) / 2] + signals[signals.Count / 2]) / 2 : null,
+            signals.Count > 0 ? signals[0] : null
+        );
     }
 
     private static Figure Share(int heard, int? lost)
@@ -36,9 +47,21 @@ public static class RangeWalk
         {
             return Figure.Unknown("Heard", Unit.Percent, "message numbers (sys/seq)");
         }
-        double n = heard + missing, p = heard / n, z2 = Z * Z / n;
+        double n = heard + missing,
+            p = heard / n,
+            z2 = Z * Z / n;
         var (centre, half) = ((p + z2 / 2) / (1 + z2), Z * Math.Sqrt(p * (1 - p) / n + z2 / (4 * n)) / (1 + z2));
-        return new("Heard", 100 * p, Math.Max(0, Math.Min(100 * p, 100 * (centre - half))), Math.Min(100, Math.Max(100 * p, 100 * (centre + half))), Unit.Percent,
-            new Working("p = heard / sent; band: (p + z²/2n ± z √(p(1−p)/n + z²/4n²)) / (1 + z²/n)", [new("heard", heard, "", "messages that came"), new("sent", n, "", "by their numbers"), new("z", Z, "", "95 %")], "Wilson 1927, score interval"));
+        return new(
+            "Heard",
+            100 * p,
+            Math.Max(0, Math.Min(100 * p, 100 * (centre - half))),
+            Math.Min(100, Math.Max(100 * p, 100 * (centre + half))),
+            Unit.Percent,
+            new Working(
+                "p = heard / sent; band: (p + z²/2n ± z √(p(1−p)/n + z²/4n²)) / (1 + z²/n)",
+                [new("heard", heard, "", "messages that came"), new("sent", n, "", "by their numbers"), new("z", Z, "", "95 %")],
+                "Wilson 1927, score interval"
+            )
+        );
     }
 }

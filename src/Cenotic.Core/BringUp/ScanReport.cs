@@ -5,7 +5,13 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.BringUp;
 
-public enum ScanVerdict { Found, Missing, Unexpected, NotSeenFromHere }
+public enum ScanVerdict
+{
+    Found,
+    Missing,
+    Unexpected,
+    NotSeenFromHere,
+}
 
 /// <summary>One line of the comparison: a planned part, or an answer that nobody planned.</summary>
 /// <param name="Part">Key of the part; null for an unexpected answer.</param>
@@ -18,10 +24,15 @@ public sealed record ScanLine(ScanVerdict Verdict, string? Part, string Label, s
 public sealed record ScanReport(IReadOnlyList<ScanLine> Lines, IReadOnlyList<Finding> Findings, IReadOnlyList<RomCode> Unnamed)
 {
     /// <summary>The scan in a sentence: as planned, or what is wrong first of all and how much more.</summary>
-    public string Verdict => AsPlanned ? "all as planned"
+    public string Verdict =>
+        AsPlanned ? "all as planned"
         : Findings.Count > 0 ? Findings[0].What + (Findings.Count > 1 ? $" And {Findings.Count - 1} more." : "")
-        : string.Join(", ", Lines.Where(l => l.Verdict is ScanVerdict.Missing or ScanVerdict.Unexpected)
-            .Select(l => $"{l.Label}{(l.At is null ? "" : $" at {l.At}")} {(l.Verdict == ScanVerdict.Missing ? "is missing" : "is not planned")}"));
+        : string.Join(
+            ", ",
+            Lines
+                .Where(l => l.Verdict is ScanVerdict.Missing or ScanVerdict.Unexpected)
+                .Select(l => $"{l.Label}{(l.At is null ? "" : $" at {l.At}")} {(l.Verdict == ScanVerdict.Missing ? "is missing" : "is not planned")}")
+        );
 
     /// <summary>True when all that is planned answered and nothing else did.</summary>
     public bool AsPlanned => Findings.Count == 0 && Lines.All(l => l.Verdict is ScanVerdict.Found or ScanVerdict.NotSeenFromHere);
@@ -47,6 +58,15 @@ public static class ScanComparison
         return new(lines, findings, unnamed);
     }
 
-    internal static Finding Say(NodeDesign node, string code, Severity severity, string? item, string what, string why, string advice, string source, params Remedy[] remedies) =>
-        new(code, severity, new("bring-up", node.Key, item), what, why, remedies, advice, source);
+    internal static Finding Say(
+        NodeDesign node,
+        string code,
+        Severity severity,
+        string? item,
+        string what,
+        string why,
+        string advice,
+        string source,
+        params Remedy[] remedies
+    ) => new(code, severity, new("bring-up", node.Key, item), what, why, remedies, advice, source);
 }

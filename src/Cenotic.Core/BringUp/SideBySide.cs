@@ -17,7 +17,15 @@ public sealed record SideMoment(long T, double Raw, double Trusted, double Load)
 /// <param name="Spread">Standard deviation of what is left, in the unit.</param>
 /// <param name="Kind">The calibration that this gives reason for.</param>
 /// <param name="Points">Its points.</param>
-public sealed record SideResult(int Moments, Figure Offset, Figure Gain, Figure SelfHeating, double Spread, CalibrationKind Kind, IReadOnlyList<CalibrationPoint> Points);
+public sealed record SideResult(
+    int Moments,
+    Figure Offset,
+    Figure Gain,
+    Figure SelfHeating,
+    double Spread,
+    CalibrationKind Kind,
+    IReadOnlyList<CalibrationPoint> Points
+);
 
 /// <summary>
 /// Compares a sensor with a trusted one by ordinary least squares: raw = a + b · (trusted − mean) + c · (load − mean). Bands are 95 %, by Student's t. Pure.
@@ -27,7 +35,8 @@ public static class SideBySide
     /// <summary>Fewest moments that make a verdict.</summary>
     public const int Fewest = 12;
 
-    private const double Moved = 4, Confidence = 0.975;
+    private const double Moved = 4,
+        Confidence = 0.975;
     private const string Source = "ordinary least squares; band by Student's t, 95 %";
 
     /// <summary>The comparison, or why there is none.</summary>
@@ -40,7 +49,8 @@ public static class SideBySide
             return Outcome<SideResult>.Refused($"{moments.Count} stretches have values of both; {Fewest} are wanted. Let them stand side by side for longer.");
         }
         var (truth, load) = (moments.Average(m => m.Trusted), moments.Average(m => m.Load));
-        bool moves = moments.Max(m => m.Trusted) - moments.Min(m => m.Trusted) > Moved * (step ?? 0) && moments.Any(m => m.Trusted != moments[0].Trusted), works = moments.Max(m => m.Load) > 1.5 * Math.Max(0.01, moments.Min(m => m.Load));
+        bool moves = moments.Max(m => m.Trusted) - moments.Min(m => m.Trusted) > Moved * (step ?? 0) && moments.Any(m => m.Trusted != moments[0].Trusted),
+            works = moments.Max(m => m.Load) > 1.5 * Math.Max(0.01, moments.Min(m => m.Load));
         var columns = new List<Func<SideMoment, double>> { _ => 1 };
         if (moves)
         {
@@ -56,7 +66,9 @@ public static class SideBySide
         // Where the load follows the truth all the way the two cannot be told apart.
         if (normal.ConditionNumber() > 1e12)
         {
-            return Outcome<SideResult>.Refused("Its load rose and fell with the truth itself: the two cannot be told apart. Switch test mode on for some minutes and off again.");
+            return Outcome<SideResult>.Refused(
+                "Its load rose and fell with the truth itself: the two cannot be told apart. Switch test mode on for some minutes and off again."
+            );
         }
         var inverse = normal.Inverse();
         var fit = inverse * x.TransposeThisAndMultiply(y);
@@ -66,16 +78,35 @@ public static class SideBySide
         Figure Banded(string label, int column, double value, double per, string of, string formula)
         {
             var half = Math.Abs(per) * t * Math.Sqrt(variance * inverse[column, column]);
-            return new(label, value, value - half, value + half, of, new Working(formula, [new("n", moments.Count, "", "stretches"), new("s", Math.Sqrt(variance), unit, "what is left over")], Source));
+            return new(
+                label,
+                value,
+                value - half,
+                value + half,
+                of,
+                new Working(formula, [new("n", moments.Count, "", "stretches"), new("s", Math.Sqrt(variance), unit, "what is left over")], Source)
+            );
         }
         var offset = Banded("Difference", 0, fit[0] - truth, 1, unit, "a − mean of the trusted one");
         var gain = moves ? Banded("For each unit", 1, fit[1], 1, "", "b") : Figure.Unknown("For each unit", "", "a truth that moves: warm and cool both");
         var usual = load - moments.Min(m => m.Load);
-        var heats = works ? Banded("Of that its own heat", columns.Count - 1, fit[columns.Count - 1] * usual, usual, unit, "c · (usual load − least load)") : Figure.Unknown("Of that its own heat", unit, "a load that changes: switch test mode on for some minutes");
+        var heats = works
+            ? Banded("Of that its own heat", columns.Count - 1, fit[columns.Count - 1] * usual, usual, unit, "c · (usual load − least load)")
+            : Figure.Unknown("Of that its own heat", unit, "a load that changes: switch test mode on for some minutes");
         // A line only where its slope is surely not 1; else an offset says all there is to say.
         var line = moves && (gain.Low > 1 || gain.High < 1);
         var noise = Math.Sqrt(variance);
         CalibrationPoint At(double trusted) => new(fit[0] + (moves ? fit[1] * (trusted - truth) : 0), trusted, noise, moments.Count);
-        return Outcome<SideResult>.Of(new(moments.Count, offset, gain, heats, noise, line ? CalibrationKind.TwoPoints : CalibrationKind.Offset, line ? [At(moments.Min(m => m.Trusted)), At(moments.Max(m => m.Trusted))] : [At(truth)]));
+        return Outcome<SideResult>.Of(
+            new(
+                moments.Count,
+                offset,
+                gain,
+                heats,
+                noise,
+                line ? CalibrationKind.TwoPoints : CalibrationKind.Offset,
+                line ? [At(moments.Min(m => m.Trusted)), At(moments.Max(m => m.Trusted))] : [At(truth)]
+            )
+        );
     }
 }

@@ -19,10 +19,13 @@ public sealed record Steadiness(bool Steady, double Mean, double Spread, int Cou
     /// <summary>Most values that one is made from: with noise more are wanted until the trend is known well enough.</summary>
     public const int Longest = 60;
 
-    private const double PartOfError = 2, Steps = 2, ErrorsOfNoise = 8;
+    private const double PartOfError = 2,
+        Steps = 2,
+        ErrorsOfNoise = 8;
 
     /// <summary>
-    /// Judges the newest values. Steady is a trend whose far end (two standard errors of the slope, ordinary least squares) stays within the allowed drift over the values looked at: half the error of the part, or two of its steps.
+    /// Judges the newest values. Steady is a trend whose far end (two standard errors of the slope, ordinary least squares) stays within the allowed drift over
+    /// the values looked at: half the error of the part, or two of its steps.
     /// </summary>
     /// <param name="values">In order of time.</param>
     /// <param name="error">How good the part is, ± in the unit; null when not known.</param>
@@ -32,8 +35,8 @@ public sealed record Steadiness(bool Steady, double Mean, double Spread, int Cou
     public static Steadiness? Of(IReadOnlyList<FirstValue> values, double? error, double? resolution, IReadOnlyList<CalibrationPoint>? taken = null) =>
         Newest(values, error, resolution) is { } newest ? newest with { Anew = (taken ?? []).All(p => Moved(newest, p)) } : null;
 
-    /// <summary>Whether a value is apart from a point by more than noise and drift explain: three standard deviations of both, and what counts as no
-    /// drift.</summary>
+    /// <summary>Whether a value is apart from a point by more than noise and drift explain: three
+    /// standard deviations of both, and what counts as no drift.</summary>
     private static bool Moved(Steadiness now, CalibrationPoint point) =>
         Math.Abs(now.Mean - point.Raw) > Math.Max(now.Allowed, 3 * Math.Sqrt(now.Spread * now.Spread + point.Spread * point.Spread));
 
@@ -62,7 +65,9 @@ public sealed record Steadiness(bool Steady, double Mean, double Spread, int Cou
         double span = values[^1].T - values[0].T;
         var drift = (Math.Abs(slope) + (sxx > 0 ? 2 * spread / Math.Sqrt(sxx) : 0)) * span;
         // Of a part whose error is not known only its own noise can be the measure: twice what noise feigns as a trend.
-        var allowed = error is { } known ? Math.Max(known / PartOfError, Steps * (resolution ?? 0)) : Math.Max(Steps * (resolution ?? 0), ErrorsOfNoise * spread / Math.Sqrt(n));
+        var allowed = error is { } known
+            ? Math.Max(known / PartOfError, Steps * (resolution ?? 0))
+            : Math.Max(Steps * (resolution ?? 0), ErrorsOfNoise * spread / Math.Sqrt(n));
         return new(n >= Window && drift <= allowed, mean, spread, n, Window, slope * 60_000, allowed);
     }
 }

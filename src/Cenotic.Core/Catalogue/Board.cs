@@ -16,10 +16,29 @@ namespace Cenotic.Core.Catalogue;
 /// <param name="PinTotalMilliamps">What all pins together may give, mA; null when the rail is the limit.</param>
 /// <param name="I2cHighAtLeastVolts">Where its I2C pins want more for a high than its other pins.</param>
 public sealed record Board(
-    string Id, string Label, string Mcu, string Form, double LogicVolts, double PinMaxVolts, double HighAtLeastVolts, double PinPlanMilliamps,
-    IReadOnlyList<SupplyInput> Supplies, IReadOnlyList<Rail> Rails, Controllers Controllers, IReadOnlyList<Radio> Radios, BoardCurrents Currents,
-    Fact BootMs, Fact? ConnectMs, Fact InternalPullOhms, IReadOnlyList<string> Cautions, IReadOnlyList<Pin> Pins,
-    ConverterFacts? Converter = null, string? Regulator = null, double? PinTotalMilliamps = null, double? I2cHighAtLeastVolts = null)
+    string Id,
+    string Label,
+    string Mcu,
+    string Form,
+    double LogicVolts,
+    double PinMaxVolts,
+    double HighAtLeastVolts,
+    double PinPlanMilliamps,
+    IReadOnlyList<SupplyInput> Supplies,
+    IReadOnlyList<Rail> Rails,
+    Controllers Controllers,
+    IReadOnlyList<Radio> Radios,
+    BoardCurrents Currents,
+    Fact BootMs,
+    Fact? ConnectMs,
+    Fact InternalPullOhms,
+    IReadOnlyList<string> Cautions,
+    IReadOnlyList<Pin> Pins,
+    ConverterFacts? Converter = null,
+    string? Regulator = null,
+    double? PinTotalMilliamps = null,
+    double? I2cHighAtLeastVolts = null
+)
 {
     /// <summary>The pin with this id.</summary>
     /// <exception cref="KeyNotFoundException">The board has no such pin.</exception>
@@ -36,7 +55,16 @@ public sealed record SupplyInput(string Id, string Label, string? Pin, double Mi
 /// <param name="FedFrom">The rail or input this one is made from; its load counts there too.</param>
 /// <param name="UsbOnly">True when the rail has a voltage only while USB feeds the board.</param>
 /// <param name="WifiBudgetMilliamps">What is left while Wi-Fi stays on, where that is less.</param>
-public sealed record Rail(string Id, string Label, double Volts, double LowVolts, Fact BudgetMilliamps, string FedFrom, bool UsbOnly = false, Fact? WifiBudgetMilliamps = null);
+public sealed record Rail(
+    string Id,
+    string Label,
+    double Volts,
+    double LowVolts,
+    Fact BudgetMilliamps,
+    string FedFrom,
+    bool UsbOnly = false,
+    Fact? WifiBudgetMilliamps = null
+);
 
 /// <summary>How many of each bus the chip has free, and whether any pin can carry them (pin matrix) or the pin table decides.</summary>
 /// <param name="I2cMaxKilohertz">Highest I2C clock the chip makes, kHz.</param>
@@ -45,17 +73,47 @@ public sealed record Controllers(IReadOnlyList<int> I2c, IReadOnlyList<int> Spi,
 /// <summary>A radio on the board.</summary>
 public sealed record Radio(RadioKind Kind, string Label);
 
-public enum RadioKind { Wifi, Bluetooth, Ethernet, Mesh }
+public enum RadioKind
+{
+    Wifi,
+    Bluetooth,
+    Ethernet,
+    Mesh,
+}
 
 /// <summary>Currents of the whole board at its input, in the unit of the name. Null where nobody here knows.</summary>
 public sealed record BoardCurrents(
-    Fact ActiveMilliamps, Fact? WifiReceiveMilliamps, Fact? WifiTransmitPeakMilliamps, Fact? LightSleepMilliamps, Fact? DeepSleepMilliamps, Fact? ChipDeepSleepMicroamps);
+    Fact ActiveMilliamps,
+    Fact? WifiReceiveMilliamps,
+    Fact? WifiTransmitPeakMilliamps,
+    Fact? LightSleepMilliamps,
+    Fact? DeepSleepMilliamps,
+    Fact? ChipDeepSleepMicroamps
+);
 
-public enum PinKind { Gpio, Power, Ground, Control, Analog, NotConnected }
+public enum PinKind
+{
+    Gpio,
+    Power,
+    Ground,
+    Control,
+    Analog,
+    NotConnected,
+}
 
-public enum PinUse { Free, Care, Avoid, Never }
+public enum PinUse
+{
+    Free,
+    Care,
+    Avoid,
+    Never,
+}
 
-public enum HeaderSide { Left, Right }
+public enum HeaderSide
+{
+    Left,
+    Right,
+}
 
 /// <summary>What can make a pin unfit. Codes follow the effect, not the chip.</summary>
 public enum Hazard
@@ -141,10 +199,31 @@ public sealed record PinHazard(Hazard Code, string What);
 /// <param name="MaxVolts">Where it stands less or more than the board's other pins.</param>
 /// <param name="Usual">The bus line that is printed there, or that the chip's usual libraries put there: common practice, no source.</param>
 public sealed record Pin(
-    string Id, string Label, PinKind Kind, int? Gpio, HeaderSide Side, int Position, PinUse Use,
-    bool Input, bool Output, bool PullUp, bool PullDown, string? Adc, string? Dac, string? Touch, string? Pwm,
-    IReadOnlyList<string> I2c, IReadOnlyList<string> Spi, IReadOnlyList<string> Uart, bool Wakes, bool Interrupt,
-    IReadOnlyList<PinHazard> Hazards, string? Rail, double? MaxVolts = null, LineRole? Usual = null)
+    string Id,
+    string Label,
+    PinKind Kind,
+    int? Gpio,
+    HeaderSide Side,
+    int Position,
+    PinUse Use,
+    bool Input,
+    bool Output,
+    bool PullUp,
+    bool PullDown,
+    string? Adc,
+    string? Dac,
+    string? Touch,
+    string? Pwm,
+    IReadOnlyList<string> I2c,
+    IReadOnlyList<string> Spi,
+    IReadOnlyList<string> Uart,
+    bool Wakes,
+    bool Interrupt,
+    IReadOnlyList<PinHazard> Hazards,
+    string? Rail,
+    double? MaxVolts = null,
+    LineRole? Usual = null
+)
 {
     /// <summary>True when the pin has this hazard.</summary>
     public bool Has(Hazard code) => Hazards.Any(h => h.Code == code);

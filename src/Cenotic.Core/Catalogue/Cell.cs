@@ -11,9 +11,24 @@ namespace Cenotic.Core.Catalogue;
 /// <param name="Curve">Its voltage at a small load and 20 °C by what was taken out of it, from full to empty, falling.</param>
 /// <param name="VoltsPerKelvin">By how much that voltage rises for each kelvin, V.</param>
 public sealed record Cell(
-    string Id, string Label, string Chemistry, double NominalVolts, double FullVolts, double EmptyVolts, Fact CapacityMilliampHours, Fact UsableFraction,
-    Fact SelfDischargePerYear, Fact ColdFactor, Fact MaxPulseMilliamps, IReadOnlyList<string> Cautions, string Source, Fact InternalOhms, bool Rechargeable,
-    IReadOnlyList<CurvePoint>? Curve = null, double VoltsPerKelvin = 0)
+    string Id,
+    string Label,
+    string Chemistry,
+    double NominalVolts,
+    double FullVolts,
+    double EmptyVolts,
+    Fact CapacityMilliampHours,
+    Fact UsableFraction,
+    Fact SelfDischargePerYear,
+    Fact ColdFactor,
+    Fact MaxPulseMilliamps,
+    IReadOnlyList<string> Cautions,
+    string Source,
+    Fact InternalOhms,
+    bool Rechargeable,
+    IReadOnlyList<CurvePoint>? Curve = null,
+    double VoltsPerKelvin = 0
+)
 {
     /// <summary>Its voltage on average while its usable part is taken out, V; the nominal one where its curve is not known. Behind a converter that takes power
     /// this, and not the nominal voltage, says how long it lasts.</summary>
@@ -38,11 +53,19 @@ public sealed record Cell(
     }
 
     /// <summary>So many of it one after another: voltages and resistance add, the charge stays.</summary>
-    public Cell InSeries(int count) => count == 1 ? this : this with
-    {
-        Label = $"{count} × {Label} in series", NominalVolts = NominalVolts * count, FullVolts = FullVolts * count, EmptyVolts = EmptyVolts * count, InternalOhms = InternalOhms.Times(count),
-        Curve = Curve is null ? null : [.. Curve.Select(p => p with { Volts = p.Volts * count })], VoltsPerKelvin = VoltsPerKelvin * count,
-    };
+    public Cell InSeries(int count) =>
+        count == 1
+            ? this
+            : this with
+            {
+                Label = $"{count} × {Label} in series",
+                NominalVolts = NominalVolts * count,
+                FullVolts = FullVolts * count,
+                EmptyVolts = EmptyVolts * count,
+                InternalOhms = InternalOhms.Times(count),
+                Curve = Curve is null ? null : [.. Curve.Select(p => p with { Volts = p.Volts * count })],
+                VoltsPerKelvin = VoltsPerKelvin * count,
+            };
 }
 
 /// <param name="Used">Part of the capacity taken out, 0..1.</param>

@@ -38,9 +38,14 @@ public sealed class HardwareCatalogue
 
     /// <summary>This catalogue with a maker's own boards, parts and cells; one with an id that is taken stands in place of it.</summary>
     public HardwareCatalogue With(IReadOnlyCollection<Board> boards, IReadOnlyCollection<Part> parts, IReadOnlyCollection<Cell> cells) =>
-        boards.Count == 0 && parts.Count == 0 && cells.Count == 0 ? this : new(
-            Boards.Where(b => boards.All(o => o.Id != b.Id)).Concat(boards), Parts.Where(p => parts.All(o => o.Id != p.Id)).Concat(parts),
-            Cells.Where(c => cells.All(o => o.Id != c.Id)).Concat(cells), Supplies);
+        boards.Count == 0 && parts.Count == 0 && cells.Count == 0
+            ? this
+            : new(
+                Boards.Where(b => boards.All(o => o.Id != b.Id)).Concat(boards),
+                Parts.Where(p => parts.All(o => o.Id != p.Id)).Concat(parts),
+                Cells.Where(c => cells.All(o => o.Id != c.Id)).Concat(cells),
+                Supplies
+            );
 
     private static HardwareCatalogue LoadBuiltIn() => new(Read<Board>("board/"), Read<Part>("part/"), Read<Cell>("cell/"), Read<SupplyModule>("supply/"));
 

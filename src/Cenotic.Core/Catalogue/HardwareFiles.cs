@@ -47,7 +47,8 @@ public static class HardwareFiles
     /// <summary>Reads and checks a cell file.</summary>
     public static (Cell? Cell, IReadOnlyList<FileFault> Faults) ReadCell(string json) => Read<Cell>(json, HardwareRules.Faults);
 
-    private static (T? Hardware, IReadOnlyList<FileFault> Faults) Read<T>(string json, Func<T, IReadOnlyList<(string Member, string Rule)>> rules) where T : class
+    private static (T? Hardware, IReadOnlyList<FileFault> Faults) Read<T>(string json, Func<T, IReadOnlyList<(string Member, string Rule)>> rules)
+        where T : class
     {
         T? hardware;
         try

@@ -11,7 +11,20 @@ public static partial class HardwareRules
     {
         var faults = new List<(string, string)>();
         Name(faults, part.Id, part.Label);
-        Facts(faults, [("sleepMicroamps", part.SleepMicroamps), ("activeMilliamps", part.ActiveMilliamps), ("peakMilliamps", part.PeakMilliamps), ("warmUpMs", part.WarmUpMs), ("conversionMs", part.ConversionMs), ("minIntervalMs", part.MinIntervalMs), ("pullUpOhms", part.PullUpOhms), ("peakMs", part.PeakMs), ("bulkMicrofarads", part.BulkMicrofarads)]);
+        Facts(
+            faults,
+            [
+                ("sleepMicroamps", part.SleepMicroamps),
+                ("activeMilliamps", part.ActiveMilliamps),
+                ("peakMilliamps", part.PeakMilliamps),
+                ("warmUpMs", part.WarmUpMs),
+                ("conversionMs", part.ConversionMs),
+                ("minIntervalMs", part.MinIntervalMs),
+                ("pullUpOhms", part.PullUpOhms),
+                ("peakMs", part.PeakMs),
+                ("bulkMicrofarads", part.BulkMicrofarads),
+            ]
+        );
         if (part.SupplyMinVolts is null != part.SupplyMaxVolts is null || part.SupplyMinVolts > part.SupplyMaxVolts)
         {
             faults.Add(("$.supplyMinVolts", "the supply range needs both ends, the lower first."));
@@ -109,9 +122,14 @@ public static partial class HardwareRules
         {
             faults.Add(($"{where}.addresses", "an I2C interface has at least one address, from 8 to 119 (0x08 to 0x77)."));
         }
-        LineRole[] wanted = by.Kind switch { InterfaceKind.I2c => [LineRole.I2cSda, LineRole.I2cScl],
-            InterfaceKind.Spi => [LineRole.SpiSck, LineRole.SpiSelect], InterfaceKind.OneWire =>
-            [LineRole.OneWire], InterfaceKind.Analog when by.Lines.All(l => l.Role != LineRole.Touch) => [LineRole.Analog], _ => [] };
+        LineRole[] wanted = by.Kind switch
+        {
+            InterfaceKind.I2c => [LineRole.I2cSda, LineRole.I2cScl],
+            InterfaceKind.Spi => [LineRole.SpiSck, LineRole.SpiSelect],
+            InterfaceKind.OneWire => [LineRole.OneWire],
+            InterfaceKind.Analog when by.Lines.All(l => l.Role != LineRole.Touch) => [LineRole.Analog],
+            _ => [],
+        };
         if (wanted.Any(w => by.Lines.All(l => l.Role != w)))
         {
             faults.Add(($"{where}.lines", $"this kind of interface needs lines for {string.Join(" and ", wanted)}."));
@@ -127,15 +145,29 @@ public static partial class HardwareRules
     {
         var faults = new List<(string, string)>();
         Name(faults, cell.Id, cell.Label);
-        Facts(faults, [("capacityMilliampHours", cell.CapacityMilliampHours), ("usableFraction", cell.UsableFraction),
-            ("selfDischargePerYear", cell.SelfDischargePerYear), ("coldFactor", cell.ColdFactor), ("maxPulseMilliamps", cell.MaxPulseMilliamps),
-            ("internalOhms", cell.InternalOhms)]);
+        Facts(
+            faults,
+            [
+                ("capacityMilliampHours", cell.CapacityMilliampHours),
+                ("usableFraction", cell.UsableFraction),
+                ("selfDischargePerYear", cell.SelfDischargePerYear),
+                ("coldFactor", cell.ColdFactor),
+                ("maxPulseMilliamps", cell.MaxPulseMilliamps),
+                ("internalOhms", cell.InternalOhms),
+            ]
+        );
         if (!(cell.EmptyVolts > 0 && cell.EmptyVolts < cell.NominalVolts && cell.NominalVolts <= cell.FullVolts && cell.FullVolts <= 60))
         {
             faults.Add(("$.emptyVolts", "empty, nominal and full rise, and lie between 0 and 60 V."));
         }
-        foreach (var (member, fraction) in new[] { ("usableFraction", cell.UsableFraction), ("selfDischargePerYear", cell.SelfDischargePerYear),
-            ("coldFactor", cell.ColdFactor) })
+        foreach (
+            var (member, fraction) in new[]
+            {
+                ("usableFraction", cell.UsableFraction),
+                ("selfDischargePerYear", cell.SelfDischargePerYear),
+                ("coldFactor", cell.ColdFactor),
+            }
+        )
         {
             if (fraction.High > 1)
             {
@@ -146,8 +178,15 @@ public static partial class HardwareRules
         {
             faults.Add(("$.capacityMilliampHours", "is more than nothing."));
         }
-        if (cell.Curve is { } curve && (curve.Count < 2 || curve[0].Used != 0 || curve[^1].Used != 1
-            || curve.Zip(curve.Skip(1)).Any(p => p.First.Used >= p.Second.Used || p.First.Volts <= p.Second.Volts)))
+        if (
+            cell.Curve is { } curve
+            && (
+                curve.Count < 2
+                || curve[0].Used != 0
+                || curve[^1].Used != 1
+                || curve.Zip(curve.Skip(1)).Any(p => p.First.Used >= p.Second.Used || p.First.Volts <= p.Second.Volts)
+            )
+        )
         {
             faults.Add(("$.curve", "begins at 0 and ends at 1 taken out; its voltage falls all the way."));
         }

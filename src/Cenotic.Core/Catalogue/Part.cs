@@ -3,7 +3,17 @@ using Cenotic.Core.Common;
 namespace Cenotic.Core.Catalogue;
 
 /// <summary>What a part is for. A helper lends the board lines, converter inputs or bus channels.</summary>
-public enum PartKind { Sensor, Output, Radio, Display, Storage, Clock, Helper, Accessory }
+public enum PartKind
+{
+    Sensor,
+    Output,
+    Radio,
+    Display,
+    Storage,
+    Clock,
+    Helper,
+    Accessory,
+}
 
 /// <summary>A sensor, output or radio module as bought.</summary>
 /// <param name="SupplyMinVolts">Lowest supply the usual module works at, volts.</param>
@@ -29,17 +39,43 @@ public enum PartKind { Sensor, Output, Radio, Display, Storage, Clock, Helper, A
 /// <param name="Opto">Its isolated input; null where it has none.</param>
 /// <param name="DiscardReadings">First readings after it was powered or asleep that do not count.</param>
 public sealed record Part(
-    string Id, string Label, PartKind Kind, IReadOnlyList<PartQuantity> Quantities, IReadOnlyList<PartInterface> Interfaces,
-    double? SupplyMinVolts, double? SupplyMaxVolts, bool StaysOn, Fact? SleepMicroamps, Fact? ActiveMilliamps, Fact? PeakMilliamps,
-    Fact? WarmUpMs, Fact? ConversionMs, IReadOnlyDictionary<string, double>? ConversionByBits, Fact? MinIntervalMs, Fact? PullUpOhms,
-    IReadOnlyList<string> Pins, string? SupplyPin, string? GroundPin, RadioModem? Modem,
-    IReadOnlyList<string> Needs, IReadOnlyList<string> Placement, IReadOnlyList<FaultSignature> Faults, IReadOnlyList<string> Cautions, string Source,
-    Fact? PeakMs = null, Fact? BulkMicrofarads = null, HelperFacts? Helper = null, int DiscardReadings = 0,
-    DisplayFacts? Display = null, IReadOnlyList<string>? Uses = null, int? Leds = null,
-    OptoInput? Opto = null);
+    string Id,
+    string Label,
+    PartKind Kind,
+    IReadOnlyList<PartQuantity> Quantities,
+    IReadOnlyList<PartInterface> Interfaces,
+    double? SupplyMinVolts,
+    double? SupplyMaxVolts,
+    bool StaysOn,
+    Fact? SleepMicroamps,
+    Fact? ActiveMilliamps,
+    Fact? PeakMilliamps,
+    Fact? WarmUpMs,
+    Fact? ConversionMs,
+    IReadOnlyDictionary<string, double>? ConversionByBits,
+    Fact? MinIntervalMs,
+    Fact? PullUpOhms,
+    IReadOnlyList<string> Pins,
+    string? SupplyPin,
+    string? GroundPin,
+    RadioModem? Modem,
+    IReadOnlyList<string> Needs,
+    IReadOnlyList<string> Placement,
+    IReadOnlyList<FaultSignature> Faults,
+    IReadOnlyList<string> Cautions,
+    string Source,
+    Fact? PeakMs = null,
+    Fact? BulkMicrofarads = null,
+    HelperFacts? Helper = null,
+    int DiscardReadings = 0,
+    DisplayFacts? Display = null,
+    IReadOnlyList<string>? Uses = null,
+    int? Leds = null,
+    OptoInput? Opto = null
+);
 
-/// <summary>The LED of an optocoupler at the input of a part: what is isolated lights it through a resistor that the maker fits. Pins "IN+" and
-/// "IN-".</summary>
+/// <summary>The LED of an optocoupler at the input of a part: what is isolated lights it through
+/// a resistor that the maker fits. Pins "IN+" and "IN-".</summary>
 /// <param name="ForwardVolts">Across the LED, volts.</param>
 /// <param name="Milliamps">What it wants, mA.</param>
 /// <param name="MaxVolts">Highest voltage of the source, volts.</param>
@@ -53,12 +89,37 @@ public sealed record DisplayFacts(int Columns, int Rows);
 /// <param name="Error">Usual error in the unit, ±; null where it is not known or depends on a calibration.</param>
 /// <param name="ErrorPercent">Usual error as a part of the value, ± %.</param>
 public sealed record PartQuantity(
-    string Quantity, ReadingKind Kind, string Unit, string Accuracy, double? Min = null, double? Max = null, double? Resolution = null, double? Error = null, double? ErrorPercent = null);
+    string Quantity,
+    ReadingKind Kind,
+    string Unit,
+    string Accuracy,
+    double? Min = null,
+    double? Max = null,
+    double? Resolution = null,
+    double? Error = null,
+    double? ErrorPercent = null
+);
 
 /// <summary>What a reading's numbers mean: a level, a rising count, an on/off state, or something that happens.</summary>
-public enum ReadingKind { Gauge, Counter, State, Event }
+public enum ReadingKind
+{
+    Gauge,
+    Counter,
+    State,
+    Event,
+}
 
-public enum InterfaceKind { I2c, Spi, Uart, OneWire, SingleWire, Digital, Contact, Analog }
+public enum InterfaceKind
+{
+    I2c,
+    Spi,
+    Uart,
+    OneWire,
+    SingleWire,
+    Digital,
+    Contact,
+    Analog,
+}
 
 /// <summary>One way to connect the part.</summary>
 /// <param name="Quantities">What can be had this way; empty means all the part has.</param>
@@ -70,9 +131,20 @@ public enum InterfaceKind { I2c, Spi, Uart, OneWire, SingleWire, Digital, Contac
 /// <param name="ExclusiveBus">True when the module may hold a shared SPI line and wants a bus of its own.</param>
 /// <param name="Resistive">For a bare resistor read through a divider.</param>
 public sealed record PartInterface(
-    InterfaceKind Kind, string Label, IReadOnlyList<PartLine> Lines, IReadOnlyList<string>? Quantities = null, IReadOnlyList<StrapAddress>? Addresses = null,
-    double? MaxKilohertz = null, int? BitsPerReading = null, int? Baud = null, string? Strap = null, IReadOnlyList<int>? AlsoAddresses = null, int? StartAddress = null,
-    bool ExclusiveBus = false, ResistiveFacts? Resistive = null);
+    InterfaceKind Kind,
+    string Label,
+    IReadOnlyList<PartLine> Lines,
+    IReadOnlyList<string>? Quantities = null,
+    IReadOnlyList<StrapAddress>? Addresses = null,
+    double? MaxKilohertz = null,
+    int? BitsPerReading = null,
+    int? Baud = null,
+    string? Strap = null,
+    IReadOnlyList<int>? AlsoAddresses = null,
+    int? StartAddress = null,
+    bool ExclusiveBus = false,
+    ResistiveFacts? Resistive = null
+);
 
 /// <summary>A sensor that is a resistor: read through a divider with a reference on top.</summary>
 /// <param name="LowOhms">Least resistance over its range.</param>
@@ -80,9 +152,18 @@ public sealed record PartInterface(
 public sealed record ResistiveFacts(double ReferenceOhms, double LowOhms, double HighOhms, ResistanceLaw Law, double? NominalOhms = null, double? Beta = null);
 
 /// <summary>How resistance follows the quantity: straight, or the thermistor Beta equation.</summary>
-public enum ResistanceLaw { Linear, Beta }
+public enum ResistanceLaw
+{
+    Linear,
+    Beta,
+}
 
-public enum HelperKind { Expander, Mux, Converter }
+public enum HelperKind
+{
+    Expander,
+    Mux,
+    Converter,
+}
 
 /// <summary>What a helper module lends.</summary>
 /// <param name="Lines">Its lines, converter inputs, or the data lines of its bus channels.</param>
@@ -100,21 +181,55 @@ public sealed record HelperLine(string Name, bool Input, bool Output, bool WeakH
 /// <param name="ErrorPercent">Error of full scale, ±%.</param>
 /// <param name="RangesVolts">Full-scale ranges it can be set to; null when there is one.</param>
 /// <param name="InputOhms">What it loads its source with, ohm, where that is little: a divider on the board.</param>
-public sealed record ConverterFacts(int Bits, double LowVolts, double HighVolts, Fact ErrorPercent, IReadOnlyList<double>? RangesVolts = null,
-    double? InputOhms = null);
+public sealed record ConverterFacts(
+    int Bits,
+    double LowVolts,
+    double HighVolts,
+    Fact ErrorPercent,
+    IReadOnlyList<double>? RangesVolts = null,
+    double? InputOhms = null
+);
 
 /// <summary>An address a strap can choose, and how.</summary>
 public sealed record StrapAddress(int Address, string Strap);
 
 /// <summary>What a line does, seen from the board.</summary>
-public enum LineRole { I2cSda, I2cScl, OneWire, SpiSck, SpiMosi, SpiMiso, SpiSelect, UartToBoard, UartToPart, DigitalToBoard, DigitalToPart, Contact,
-    SingleWire, Analog, Touch }
+public enum LineRole
+{
+    I2cSda,
+    I2cScl,
+    OneWire,
+    SpiSck,
+    SpiMosi,
+    SpiMiso,
+    SpiSelect,
+    UartToBoard,
+    UartToPart,
+    DigitalToBoard,
+    DigitalToPart,
+    Contact,
+    SingleWire,
+    Analog,
+    Touch,
+}
 
 /// <summary>How the part drives the line.</summary>
-public enum LineDrive { None, PushPull, OpenDrain, Contact }
+public enum LineDrive
+{
+    None,
+    PushPull,
+    OpenDrain,
+    Contact,
+}
 
 /// <summary>What the line does, by itself and with its usual resistors, while the board starts.</summary>
-public enum RestLevel { High, Low, Either, Floating }
+public enum RestLevel
+{
+    High,
+    Low,
+    Either,
+    Floating,
+}
 
 /// <summary>One signal of an interface.</summary>
 /// <param name="HighVolts">Its high level, volts; null when it follows the part's supply.</param>
@@ -137,10 +252,31 @@ public enum RestLevel { High, Low, Either, Floating }
 /// <param name="LowVolts">For an analog line, its lowest output, volts.</param>
 /// <param name="SourceOhms">For an analog line, the resistance behind it, ohm.</param>
 public sealed record PartLine(
-    string Name, LineRole Role, LineDrive Drive, RestLevel AtStart, double? HighVolts = null, bool Edge = false, bool Load = false, bool ActiveLow = false,
-    bool FloatsToSupply = false, bool Optional = false, string? Note = null, bool Timed = false, bool Pwm = false, bool OpenDrain = false, bool Gate = false,
-    double? MaxVolts = null, double? HighAtLeastOfSupply = null, double? Milliamps = null, bool Inductive = false, double? ForwardVolts = null, double? SeriesOhms = null,
-    double? LowVolts = null, double? SourceOhms = null, double? HighAtLeastVolts = null);
+    string Name,
+    LineRole Role,
+    LineDrive Drive,
+    RestLevel AtStart,
+    double? HighVolts = null,
+    bool Edge = false,
+    bool Load = false,
+    bool ActiveLow = false,
+    bool FloatsToSupply = false,
+    bool Optional = false,
+    string? Note = null,
+    bool Timed = false,
+    bool Pwm = false,
+    bool OpenDrain = false,
+    bool Gate = false,
+    double? MaxVolts = null,
+    double? HighAtLeastOfSupply = null,
+    double? Milliamps = null,
+    bool Inductive = false,
+    double? ForwardVolts = null,
+    double? SeriesOhms = null,
+    double? LowVolts = null,
+    double? SourceOhms = null,
+    double? HighAtLeastVolts = null
+);
 
 /// <summary>A value that means a fault and not a measurement.</summary>
 public sealed record FaultSignature(string Quantity, double Value, double Tolerance, string Meaning);
@@ -150,4 +286,12 @@ public sealed record FaultSignature(string Quantity, double Value, double Tolera
 /// <param name="BitsPerSecond">For a fixed rate, bits a second on the air; null for LoRa.</param>
 /// <param name="OverheadBytes">For a fixed rate, preamble, address, length and check.</param>
 public sealed record RadioModem(
-    int SpreadingFactor, double BandwidthKilohertz, int CodingRate, int PreambleSymbols, Fact TransmitMilliamps, Fact StandbyMilliamps, double? BitsPerSecond = null, int OverheadBytes = 0);
+    int SpreadingFactor,
+    double BandwidthKilohertz,
+    int CodingRate,
+    int PreambleSymbols,
+    Fact TransmitMilliamps,
+    Fact StandbyMilliamps,
+    double? BitsPerSecond = null,
+    int OverheadBytes = 0
+);

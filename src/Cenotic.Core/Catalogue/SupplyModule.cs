@@ -2,7 +2,18 @@ using Cenotic.Core.Common;
 
 namespace Cenotic.Core.Catalogue;
 
-public enum SupplyModuleKind { Linear, StepDown, StepUp, Source, Mains, OverCable, Charger, Harvester, Solar }
+public enum SupplyModuleKind
+{
+    Linear,
+    StepDown,
+    StepUp,
+    Source,
+    Mains,
+    OverCable,
+    Charger,
+    Harvester,
+    Solar,
+}
 
 /// <summary>A regulator, converter, charger or source that feeds a node.</summary>
 /// <param name="InputMinVolts">Lowest input at which the output holds, volts (mains modules: AC).</param>
@@ -14,6 +25,21 @@ public enum SupplyModuleKind { Linear, StepDown, StepUp, Source, Mains, OverCabl
 /// <param name="KelvinPerWatt">Rise of a linear regulator for each watt, on its usual board.</param>
 /// <param name="MaxInputMicrofarads">Greatest capacitance that may hang on it when it starts.</param>
 public sealed record SupplyModule(
-    string Id, string Label, SupplyModuleKind Kind, double InputMinVolts, double InputMaxVolts, double OutputMinVolts, double OutputMaxVolts, Fact OutputMilliamps,
-    Fact? PeakMilliamps, Fact? QuiescentMilliamps, Fact? DropoutVolts, Fact? Efficiency, Fact? KelvinPerWatt, double? MaxInputMicrofarads,
-    IReadOnlyList<string> Needs, IReadOnlyList<string> Cautions, string Source);
+    string Id,
+    string Label,
+    SupplyModuleKind Kind,
+    double InputMinVolts,
+    double InputMaxVolts,
+    double OutputMinVolts,
+    double OutputMaxVolts,
+    Fact OutputMilliamps,
+    Fact? PeakMilliamps,
+    Fact? QuiescentMilliamps,
+    Fact? DropoutVolts,
+    Fact? Efficiency,
+    Fact? KelvinPerWatt,
+    double? MaxInputMicrofarads,
+    IReadOnlyList<string> Needs,
+    IReadOnlyList<string> Cautions,
+    string Source
+);

@@ -23,7 +23,8 @@ public enum Confidence
 public sealed record Fact(double? Min, double? Typ, double? Max, string Source, Confidence Confidence)
 {
     /// <summary>The value to plan with: typical, else the middle of the range, else the one end that is known.</summary>
-    public double Likely => Typ ?? (Min is { } lo && Max is { } hi ? (lo + hi) / 2 : Max ?? Min ?? throw new InvalidOperationException("A fact without a number."));
+    public double Likely =>
+        Typ ?? (Min is { } lo && Max is { } hi ? (lo + hi) / 2 : Max ?? Min ?? throw new InvalidOperationException("A fact without a number."));
 
     /// <summary>Low end; the likely value when none is given.</summary>
     public double Low => Math.Min(Min ?? Likely, Likely);

@@ -39,7 +39,8 @@ public sealed record Figure
     /// <summary>A figure whose working is written out when somebody asks for it: a plan has thousands, and few are looked at.</summary>
     /// <param name="working">Gives the same working each time.</param>
     /// <inheritdoc cref="Figure(string, double?, double?, double?, string, Working)"/>
-    internal Figure(string label, double? value, double? low, double? high, string unit, Func<Working> working) : this(label, value, low, high, unit, (Working)null!) => _write = working;
+    internal Figure(string label, double? value, double? low, double? high, string unit, Func<Working> working)
+        : this(label, value, low, high, unit, (Working)null!) => _write = working;
 
     private readonly Func<Working>? _write;
     private Working? _working;
@@ -52,7 +53,8 @@ public sealed record Figure
     public Working Working => _working ??= _write!();
 
     /// <summary>Figures are equal when all that can be seen of them is.</summary>
-    public bool Equals(Figure? other) => other is not null && (Label, Value, Low, High, Unit) == (other.Label, other.Value, other.Low, other.High, other.Unit) && Working == other.Working;
+    public bool Equals(Figure? other) =>
+        other is not null && (Label, Value, Low, High, Unit) == (other.Label, other.Value, other.Low, other.High, other.Unit) && Working == other.Working;
 
     public override int GetHashCode() => HashCode.Combine(Label, Value, Low, High, Unit);
 

@@ -24,8 +24,8 @@ public readonly record struct MessagePlace(long Boot, long Number);
 public readonly record struct NumberedMessage(MessagePlace Place, long? Digest, long ReceivedMs);
 
 /// <summary>
-/// Reads the counts of starts and messages that nodes send. A node that had its flash erased, or another board in its place, counts anew: what it says then
-/// is new, although those numbers were there before. Pure.
+/// Reads the counts of starts and messages that nodes send. A node that had its flash erased, or another board in its
+/// place, counts anew: what it says then is new, although those numbers were there before. Pure.
 /// </summary>
 public static class MessageNumbers
 {

@@ -1,4 +1,10 @@
 namespace Cenotic.Core.Common;
 
-/// <summary>How much a finding matters. <see cref="Stop"/>: it will not work or can do harm; <see cref="Risk"/>: it may fail or cost more than expected; <see cref="Note"/>: worth knowing.</summary>
-public enum Severity { Stop, Risk, Note }
+/// <summary>How much a finding matters. <see cref="Stop"/>: it will not work or can do harm; <see cref="Risk"/>:
+/// it may fail or cost more than expected; <see cref="Note"/>: worth knowing.</summary>
+public enum Severity
+{
+    Stop,
+    Risk,
+    Note,
+}

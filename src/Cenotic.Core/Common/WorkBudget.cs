@@ -4,8 +4,8 @@ namespace Cenotic.Core.Common;
 public sealed class WorkBudgetException(long steps) : Exception($"More than {steps} steps.");
 
 /// <summary>
-/// How much work something worked out may take, in steps of its searches, so that no design can hold up the machine. The same design takes the same steps, so what fits the budget fits it
-/// each time. For one thread.
+/// How much work something worked out may take, in steps of its searches, so that no design can hold up the machine. The
+/// same design takes the same steps, so what fits the budget fits it each time. For one thread.
 /// </summary>
 /// <param name="most">Steps that may be taken.</param>
 /// <param name="stop">Ends the work at once, because nobody waits for it any more.</param>

@@ -6,7 +6,12 @@ namespace Cenotic.Core.Design;
 /// <param name="Quiet">When this person is not to be told but of what is urgent; null for never.</param>
 public sealed record PersonDesign(string Key, string Name, IReadOnlyList<WayDesign> Ways, QuietDesign? Quiet = null);
 
-public enum WayKind { Mail, Text, Webhook }
+public enum WayKind
+{
+    Mail,
+    Text,
+    Webhook,
+}
 
 /// <summary>One way to a person: a mail address, a telephone number with its country code, or the address of a webhook.</summary>
 public sealed record WayDesign(WayKind Kind, string Address);
@@ -22,8 +27,13 @@ public sealed record QuietDesign(int FromMinute, int ToMinute, IReadOnlyList<Day
 /// <param name="ThroughQuiet">Urgent: quiet hours do not hold it back.</param>
 /// <param name="WhenOver">Tells also when it is over.</param>
 /// <param name="Damped">True to tell what raises again and again only when it lasts; null for that with all but rules of moments, which never last.</param>
-public sealed record TellDesign(IReadOnlyList<TellStep> Steps, long? RemindEveryMs = null, bool ThroughQuiet = false,
-    bool WhenOver = true, bool? Damped = null);
+public sealed record TellDesign(
+    IReadOnlyList<TellStep> Steps,
+    long? RemindEveryMs = null,
+    bool ThroughQuiet = false,
+    bool WhenOver = true,
+    bool? Damped = null
+);
 
 /// <summary>A person in the order of telling.</summary>
 /// <param name="AfterMs">Told this long after it was raised, when nobody has acknowledged it by then; 0 for at once.</param>
@@ -52,8 +62,22 @@ public sealed record ActDesign(string Node, string Output, ActWhile While, long?
 /// <param name="HoldOffMs">Time after an alarm before it watches again.</param>
 /// <param name="Note">What to do in an alarm, in the maker's words.</param>
 public sealed record ZoneDesign(
-    string Key, string Label, IReadOnlyList<ZoneSensor> Sensors, long ExitMs, long EntryMs, int Triggers, long WithinMs, IReadOnlyList<ZoneSounder> Sounders, long SoundMs, long HoldOffMs,
-    TellDesign? Tell = null, string Note = "", ArmSchedule? Schedule = null, ReadingRef? Button = null, ArmByPresence? Presence = null)
+    string Key,
+    string Label,
+    IReadOnlyList<ZoneSensor> Sensors,
+    long ExitMs,
+    long EntryMs,
+    int Triggers,
+    long WithinMs,
+    IReadOnlyList<ZoneSounder> Sounders,
+    long SoundMs,
+    long HoldOffMs,
+    TellDesign? Tell = null,
+    string Note = "",
+    ArmSchedule? Schedule = null,
+    ReadingRef? Button = null,
+    ArmByPresence? Presence = null
+)
 {
     /// <summary>How long after the alarm began it sounds; where <see cref="SoundOnceTold"/> holds, at the latest.</summary>
     public long SoundAfterMs { get; init; }

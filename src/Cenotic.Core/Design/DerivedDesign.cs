@@ -2,7 +2,8 @@ using System.Text.Json.Serialization;
 
 namespace Cenotic.Core.Design;
 
-/// <summary>A reading that is worked out of others, and then stored, shown and judged like one that was measured. Its address is <see cref="Node"/> and its key.</summary>
+/// <summary>A reading that is worked out of others, and then stored, shown and judged like one that
+/// was measured. Its address is <see cref="Node"/> and its key.</summary>
 public sealed record DerivedDesign(string Key, string Label, DerivedFrom From, int Decimals)
 {
     /// <summary>Stands for a node where a reading wants one. No node may have this key.</summary>
@@ -34,22 +35,23 @@ public abstract record DerivedFrom
 {
     /// <summary>Readings it is worked out of, in the order in which their values are given; empty for what a node shows by itself.</summary>
     [JsonIgnore]
-    public IReadOnlyList<ReadingRef> Inputs => this switch
-    {
-        DewPointOf f => [f.Temperature, f.Humidity],
-        WaterInAirOf f => [f.Temperature, f.Humidity],
-        MouldIndexOf { Surface: { } surface } f => [f.Temperature, f.Humidity, surface],
-        MouldIndexOf f => [f.Temperature, f.Humidity],
-        ConductivityAt25Of f => [f.Conductivity, f.Temperature],
-        DissolvedSolidsOf f => [f.Conductivity, f.Temperature],
-        VesselOf f => [f.Vessel.Reading],
-        RateOf f => [f.Reading],
-        RunningHoursOf f => [f.Reading],
-        DegreeDaysOf f => [f.Temperature],
-        SumOf f => [.. f.Terms.Select(t => t.Reading)],
-        PresenceOf f => f.Of,
-        _ => [],
-    };
+    public IReadOnlyList<ReadingRef> Inputs =>
+        this switch
+        {
+            DewPointOf f => [f.Temperature, f.Humidity],
+            WaterInAirOf f => [f.Temperature, f.Humidity],
+            MouldIndexOf { Surface: { } surface } f => [f.Temperature, f.Humidity, surface],
+            MouldIndexOf f => [f.Temperature, f.Humidity],
+            ConductivityAt25Of f => [f.Conductivity, f.Temperature],
+            DissolvedSolidsOf f => [f.Conductivity, f.Temperature],
+            VesselOf f => [f.Vessel.Reading],
+            RateOf f => [f.Reading],
+            RunningHoursOf f => [f.Reading],
+            DegreeDaysOf f => [f.Temperature],
+            SumOf f => [.. f.Terms.Select(t => t.Reading)],
+            PresenceOf f => f.Of,
+            _ => [],
+        };
 
     /// <summary>True for what adds up over time.</summary>
     [JsonIgnore]
@@ -57,7 +59,13 @@ public abstract record DerivedFrom
 
     /// <summary>The node it is about where it is worked out of no readings; null for others.</summary>
     [JsonIgnore]
-    public string? About => this switch { LostShareOf f => f.Node, DaysLeftOf f => f.Node, _ => null };
+    public string? About =>
+        this switch
+        {
+            LostShareOf f => f.Node,
+            DaysLeftOf f => f.Node,
+            _ => null,
+        };
 }
 
 /// <summary>Temperature at which the air would be saturated, °C.</summary>
@@ -67,7 +75,11 @@ public sealed record DewPointOf(ReadingRef Temperature, ReadingRef Humidity) : D
 public sealed record WaterInAirOf(ReadingRef Temperature, ReadingRef Humidity) : DerivedFrom;
 
 /// <summary>What mould finds to grow on: untreated wood, or stone, plaster and painted board.</summary>
-public enum MouldGround { Wood, Stone }
+public enum MouldGround
+{
+    Wood,
+    Stone,
+}
 
 /// <summary>Mould index of a surface, 0 (none) to 6 (covered).</summary>
 /// <param name="Surface">Temperature of the surface; null where it is as warm as the air.</param>
@@ -81,7 +93,12 @@ public sealed record ConductivityAt25Of(ReadingRef Conductivity, ReadingRef Temp
 /// <param name="Factor">mg/L for each µS/cm at 25 °C, 0.5 to 0.7.</param>
 public sealed record DissolvedSolidsOf(ReadingRef Conductivity, ReadingRef Temperature, double PercentPerKelvin = 1.91, double Factor = 0.64) : DerivedFrom;
 
-public enum VesselMeasure { Level, Litres, Share }
+public enum VesselMeasure
+{
+    Level,
+    Litres,
+    Share,
+}
 
 /// <summary>Level (cm), volume (L) or fullness (%) of a vessel from a distance or a height.</summary>
 public sealed record VesselOf(VesselTile Vessel, VesselMeasure Measure) : DerivedFrom;
@@ -91,7 +108,13 @@ public sealed record VesselOf(VesselTile Vessel, VesselMeasure Measure) : Derive
 public sealed record RateOf(ReadingRef Reading, long WithinMs, PulsesDesign? Pulses = null) : DerivedFrom;
 
 /// <summary>What pulses stand for: a flow meter gives 450 a litre, an engine one for each magnet, an energy meter 1000 a kilowatt hour.</summary>
-public enum PulsesOf { Litre, Revolution, KilowattHour, MillimetreOfRain }
+public enum PulsesOf
+{
+    Litre,
+    Revolution,
+    KilowattHour,
+    MillimetreOfRain,
+}
 
 /// <param name="Each">Pulses for one of <paramref name="Of"/>.</param>
 public sealed record PulsesDesign(PulsesOf Of, double Each);

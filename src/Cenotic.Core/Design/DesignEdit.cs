@@ -3,7 +3,8 @@ using System.Text.Json.Serialization;
 namespace Cenotic.Core.Design;
 
 /// <summary>
-/// One decision of a person. The set is closed: a click, a remedy, an import and an undo are all lists of these. <see cref="EditBatch.Apply"/> carries them out.
+/// One decision of a person. The set is closed: a click, a remedy, an import and an undo are
+/// all lists of these. <see cref="EditBatch.Apply"/> carries them out.
 /// </summary>
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
 [JsonDerivedType(typeof(SetSite), "setSite")]
@@ -44,7 +45,8 @@ namespace Cenotic.Core.Design;
 [JsonDerivedType(typeof(RemoveDerived), "removeDerived")]
 public abstract record DesignEdit
 {
-    /// <summary>The document this edit changes: "site", "place", "node:KEY", "rule:KEY", "line:KEY", "board:ID", "part:ID", "stock:ID", "person:KEY", "zone:KEY", "view:KEY" or "derived:KEY".</summary>
+    /// <summary>The document this edit changes: "site", "place", "node:KEY", "rule:KEY", "line:KEY", "board:ID", "part:ID",
+    /// "stock:ID", "person:KEY", "zone:KEY", "view:KEY" or "derived:KEY".</summary>
     [JsonIgnore]
     public abstract string Document { get; }
 }
@@ -87,7 +89,21 @@ public sealed record RemoveSpot(string Key) : PlaceEdit;
 public sealed record PutNode(NodeDesign Design) : NodeEdit(Design?.Key ?? "");
 
 /// <summary>Changes what a node is, leaving its parts, wires and readings.</summary>
-public sealed record SetNode(string Node, string Label, string? Spot, string Board, PowerDesign Power, LinkKind Link, bool Sleeps, bool MeasuresSupply, bool AddsModules = true, Housing? Housing = null, SendDesign? Sending = null, string? Via = null, bool CorrectsItself = false) : NodeEdit(Node);
+public sealed record SetNode(
+    string Node,
+    string Label,
+    string? Spot,
+    string Board,
+    PowerDesign Power,
+    LinkKind Link,
+    bool Sleeps,
+    bool MeasuresSupply,
+    bool AddsModules = true,
+    Housing? Housing = null,
+    SendDesign? Sending = null,
+    string? Via = null,
+    bool CorrectsItself = false
+) : NodeEdit(Node);
 
 /// <summary>Removes a node with its parts, wires and readings.</summary>
 public sealed record RemoveNode(string Node) : NodeEdit(Node);

@@ -46,49 +46,218 @@ public static class EditBatch
         return new AppliedEdits(design, inverse, touched.ToImmutableSortedSet(StringComparer.Ordinal));
     }
 
-    private static (SiteDesign After, DesignEdit[] Undo) One(SiteDesign site, DesignEdit edit) => edit switch
-    {
-        SetSite e => (site with { Settings = e.Settings }, [new SetSite(site.Settings)]),
-        PutRoom e => InPlace(site, p => p with { Rooms = Put(p.Rooms, e.Room, r => r.Key) }, Undo(site.Place.Rooms, r => r.Key, e.Room.Key, r => new PutRoom(r), new RemoveRoom(e.Room.Key))),
-        RemoveRoom e => InPlace(site, p => p with { Rooms = Without(p.Rooms, r => r.Key == e.Key) }, [.. Restore(site.Place.Rooms, r => r.Key == e.Key, r => new PutRoom(r), r => new RemoveRoom(r.Key))]),
-        PutWall e => InPlace(site, p => p with { Walls = Put(p.Walls, e.Wall, w => w.Key) }, Undo(site.Place.Walls, w => w.Key, e.Wall.Key, w => new PutWall(w), new RemoveWall(e.Wall.Key))),
-        RemoveWall e => InPlace(site, p => p with { Walls = Without(p.Walls, w => w.Key == e.Key) }, [.. Restore(site.Place.Walls, w => w.Key == e.Key, w => new PutWall(w), w => new RemoveWall(w.Key))]),
-        PutSpot e => InPlace(site, p => p with { Spots = Put(p.Spots, e.Spot, s => s.Key) }, Undo(site.Place.Spots, s => s.Key, e.Spot.Key, s => new PutSpot(s), new RemoveSpot(e.Spot.Key))),
-        RemoveSpot e => InPlace(site, p => p with { Spots = Without(p.Spots, s => s.Key == e.Key) }, [.. Restore(site.Place.Spots, s => s.Key == e.Key, s => new PutSpot(s), s => new RemoveSpot(s.Key))]),
-        PutNode e => (site with { Nodes = Put(site.Nodes, e.Design, n => n.Key) }, Undo(site.Nodes, n => n.Key, e.Design.Key, n => new PutNode(n), new RemoveNode(e.Design.Key))),
-        RemoveNode e => (site with { Nodes = Without(site.Nodes, n => n.Key == e.Node) }, [.. Restore(site.Nodes, n => n.Key == e.Node, n => new PutNode(n), n => new RemoveNode(n.Key))]),
-        PutRule e => (site with { Rules = Put(site.Rules, e.Rule, r => r.Key) }, Undo(site.Rules, r => r.Key, e.Rule.Key, r => new PutRule(r), new RemoveRule(e.Rule.Key))),
-        RemoveRule e => (site with { Rules = Without(site.Rules, r => r.Key == e.Key) }, [.. Restore(site.Rules, r => r.Key == e.Key, r => new PutRule(r), r => new RemoveRule(r.Key))]),
-        PutLine e => (site with { Lines = Put(site.Lines, e.Line, l => l.Key) }, Undo(site.Lines, l => l.Key, e.Line.Key, l => new PutLine(l), new RemoveLine(e.Line.Key))),
-        RemoveLine e => (site with { Lines = Without(site.Lines, l => l.Key == e.Key) }, [.. Restore(site.Lines, l => l.Key == e.Key, l => new PutLine(l), l => new RemoveLine(l.Key))]),
-        PutOwnBoard e => (site with { OwnBoards = Put(site.OwnBoards, e.Board, b => b.Id) }, Undo(site.OwnBoards, b => b.Id, e.Board.Id, b => new PutOwnBoard(b), new RemoveOwnBoard(e.Board.Id))),
-        RemoveOwnBoard e => (site with { OwnBoards = Without(site.OwnBoards, b => b.Id == e.Id) }, [.. Restore(site.OwnBoards, b => b.Id == e.Id, b => new PutOwnBoard(b), b => new RemoveOwnBoard(b.Id))]),
-        PutOwnPart e => (site with { OwnParts = Put(site.OwnParts, e.Part, p => p.Id) }, Undo(site.OwnParts, p => p.Id, e.Part.Id, p => new PutOwnPart(p), new RemoveOwnPart(e.Part.Id))),
-        PutOwnCell e => (site with { OwnCells = Put(site.OwnCells, e.Cell, c => c.Id) },
-            Undo(site.OwnCells, c => c.Id, e.Cell.Id, c => new PutOwnCell(c), new RemoveOwnCell(e.Cell.Id))),
-        RemoveOwnCell e => (site with { OwnCells = Without(site.OwnCells, c => c.Id == e.Id) },
-            [.. Restore(site.OwnCells, c => c.Id == e.Id, c => new PutOwnCell(c), c => new RemoveOwnCell(c.Id))]),
-        RemoveOwnPart e => (site with { OwnParts = Without(site.OwnParts, p => p.Id == e.Id) }, [.. Restore(site.OwnParts, p => p.Id == e.Id, p => new PutOwnPart(p), p => new RemoveOwnPart(p.Id))]),
-        PutStock e => (site with { Stock = Put(site.Stock, e.Item, i => i.Id) }, Undo(site.Stock, i => i.Id, e.Item.Id, i => new PutStock(i), new RemoveStock(e.Item.Id))),
-        RemoveStock e => (site with { Stock = Without(site.Stock, i => i.Id == e.Id) }, [.. Restore(site.Stock, i => i.Id == e.Id, i => new PutStock(i), i => new RemoveStock(i.Id))]),
-        PutPerson e => (site with { People = Put(site.People, e.Person, p => p.Key) }, Undo(site.People, p => p.Key, e.Person.Key, p => new PutPerson(p), new RemovePerson(e.Person.Key))),
-        RemovePerson e => (site with { People = Without(site.People, p => p.Key == e.Key) }, [.. Restore(site.People, p => p.Key == e.Key, p => new PutPerson(p), p => new RemovePerson(p.Key))]),
-        PutZone e => (site with { Zones = Put(site.Zones, e.Zone, z => z.Key) }, Undo(site.Zones, z => z.Key, e.Zone.Key, z => new PutZone(z), new RemoveZone(e.Zone.Key))),
-        RemoveZone e => (site with { Zones = Without(site.Zones, z => z.Key == e.Key) }, [.. Restore(site.Zones, z => z.Key == e.Key, z => new PutZone(z), z => new RemoveZone(z.Key))]),
-        PutView e => (site with { Views = Put(site.Views, e.View, v => v.Key) }, Undo(site.Views, v => v.Key, e.View.Key, v => new PutView(v), new RemoveView(e.View.Key))),
-        RemoveView e => (site with { Views = Without(site.Views, v => v.Key == e.Key) }, [.. Restore(site.Views, v => v.Key == e.Key, v => new PutView(v), v => new RemoveView(v.Key))]),
-        PutDerived e => (site with { Derived = Put(site.Derived, e.Derived, d => d.Key) }, Undo(site.Derived, d => d.Key, e.Derived.Key, d => new PutDerived(d), new RemoveDerived(e.Derived.Key))),
-        RemoveDerived e => (site with { Derived = Without(site.Derived, d => d.Key == e.Key) }, [.. Restore(site.Derived, d => d.Key == e.Key, d => new PutDerived(d), d => new RemoveDerived(d.Key))]),
-        NodeEdit e => InNode(site, e),
-        _ => throw new InvalidOperationException($"No way to carry out {edit.GetType().Name}."),
-    };
+    private static (SiteDesign After, DesignEdit[] Undo) One(SiteDesign site, DesignEdit edit) =>
+        edit switch
+        {
+            SetSite e => (site with { Settings = e.Settings }, [new SetSite(site.Settings)]),
+            PutRoom e => InPlace(
+                site,
+                p => p with { Rooms = Put(p.Rooms, e.Room, r => r.Key) },
+                Undo(site.Place.Rooms, r => r.Key, e.Room.Key, r => new PutRoom(r), new RemoveRoom(e.Room.Key))
+            ),
+            RemoveRoom e => InPlace(
+                site,
+                p => p with { Rooms = Without(p.Rooms, r => r.Key == e.Key) },
+                [.. Restore(site.Place.Rooms, r => r.Key == e.Key, r => new PutRoom(r), r => new RemoveRoom(r.Key))]
+            ),
+            PutWall e => InPlace(
+                site,
+                p => p with { Walls = Put(p.Walls, e.Wall, w => w.Key) },
+                Undo(site.Place.Walls, w => w.Key, e.Wall.Key, w => new PutWall(w), new RemoveWall(e.Wall.Key))
+            ),
+            RemoveWall e => InPlace(
+                site,
+                p => p with { Walls = Without(p.Walls, w => w.Key == e.Key) },
+                [.. Restore(site.Place.Walls, w => w.Key == e.Key, w => new PutWall(w), w => new RemoveWall(w.Key))]
+            ),
+            PutSpot e => InPlace(
+                site,
+                p => p with { Spots = Put(p.Spots, e.Spot, s => s.Key) },
+                Undo(site.Place.Spots, s => s.Key, e.Spot.Key, s => new PutSpot(s), new RemoveSpot(e.Spot.Key))
+            ),
+            RemoveSpot e => InPlace(
+                site,
+                p => p with { Spots = Without(p.Spots, s => s.Key == e.Key) },
+                [.. Restore(site.Place.Spots, s => s.Key == e.Key, s => new PutSpot(s), s => new RemoveSpot(s.Key))]
+            ),
+            PutNode e => (
+                site with
+                {
+                    Nodes = Put(site.Nodes, e.Design, n => n.Key),
+                },
+                Undo(site.Nodes, n => n.Key, e.Design.Key, n => new PutNode(n), new RemoveNode(e.Design.Key))
+            ),
+            RemoveNode e => (
+                site with
+                {
+                    Nodes = Without(site.Nodes, n => n.Key == e.Node),
+                },
+                [.. Restore(site.Nodes, n => n.Key == e.Node, n => new PutNode(n), n => new RemoveNode(n.Key))]
+            ),
+            PutRule e => (
+                site with
+                {
+                    Rules = Put(site.Rules, e.Rule, r => r.Key),
+                },
+                Undo(site.Rules, r => r.Key, e.Rule.Key, r => new PutRule(r), new RemoveRule(e.Rule.Key))
+            ),
+            RemoveRule e => (
+                site with
+                {
+                    Rules = Without(site.Rules, r => r.Key == e.Key),
+                },
+                [.. Restore(site.Rules, r => r.Key == e.Key, r => new PutRule(r), r => new RemoveRule(r.Key))]
+            ),
+            PutLine e => (
+                site with
+                {
+                    Lines = Put(site.Lines, e.Line, l => l.Key),
+                },
+                Undo(site.Lines, l => l.Key, e.Line.Key, l => new PutLine(l), new RemoveLine(e.Line.Key))
+            ),
+            RemoveLine e => (
+                site with
+                {
+                    Lines = Without(site.Lines, l => l.Key == e.Key),
+                },
+                [.. Restore(site.Lines, l => l.Key == e.Key, l => new PutLine(l), l => new RemoveLine(l.Key))]
+            ),
+            PutOwnBoard e => (
+                site with
+                {
+                    OwnBoards = Put(site.OwnBoards, e.Board, b => b.Id),
+                },
+                Undo(site.OwnBoards, b => b.Id, e.Board.Id, b => new PutOwnBoard(b), new RemoveOwnBoard(e.Board.Id))
+            ),
+            RemoveOwnBoard e => (
+                site with
+                {
+                    OwnBoards = Without(site.OwnBoards, b => b.Id == e.Id),
+                },
+                [.. Restore(site.OwnBoards, b => b.Id == e.Id, b => new PutOwnBoard(b), b => new RemoveOwnBoard(b.Id))]
+            ),
+            PutOwnPart e => (
+                site with
+                {
+                    OwnParts = Put(site.OwnParts, e.Part, p => p.Id),
+                },
+                Undo(site.OwnParts, p => p.Id, e.Part.Id, p => new PutOwnPart(p), new RemoveOwnPart(e.Part.Id))
+            ),
+            PutOwnCell e => (
+                site with
+                {
+                    OwnCells = Put(site.OwnCells, e.Cell, c => c.Id),
+                },
+                Undo(site.OwnCells, c => c.Id, e.Cell.Id, c => new PutOwnCell(c), new RemoveOwnCell(e.Cell.Id))
+            ),
+            RemoveOwnCell e => (
+                site with
+                {
+                    OwnCells = Without(site.OwnCells, c => c.Id == e.Id),
+                },
+                [.. Restore(site.OwnCells, c => c.Id == e.Id, c => new PutOwnCell(c), c => new RemoveOwnCell(c.Id))]
+            ),
+            RemoveOwnPart e => (
+                site with
+                {
+                    OwnParts = Without(site.OwnParts, p => p.Id == e.Id),
+                },
+                [.. Restore(site.OwnParts, p => p.Id == e.Id, p => new PutOwnPart(p), p => new RemoveOwnPart(p.Id))]
+            ),
+            PutStock e => (
+                site with
+                {
+                    Stock = Put(site.Stock, e.Item, i => i.Id),
+                },
+                Undo(site.Stock, i => i.Id, e.Item.Id, i => new PutStock(i), new RemoveStock(e.Item.Id))
+            ),
+            RemoveStock e => (
+                site with
+                {
+                    Stock = Without(site.Stock, i => i.Id == e.Id),
+                },
+                [.. Restore(site.Stock, i => i.Id == e.Id, i => new PutStock(i), i => new RemoveStock(i.Id))]
+            ),
+            PutPerson e => (
+                site with
+                {
+                    People = Put(site.People, e.Person, p => p.Key),
+                },
+                Undo(site.People, p => p.Key, e.Person.Key, p => new PutPerson(p), new RemovePerson(e.Person.Key))
+            ),
+            RemovePerson e => (
+                site with
+                {
+                    People = Without(site.People, p => p.Key == e.Key),
+                },
+                [.. Restore(site.People, p => p.Key == e.Key, p => new PutPerson(p), p => new RemovePerson(p.Key))]
+            ),
+            PutZone e => (
+                site with
+                {
+                    Zones = Put(site.Zones, e.Zone, z => z.Key),
+                },
+                Undo(site.Zones, z => z.Key, e.Zone.Key, z => new PutZone(z), new RemoveZone(e.Zone.Key))
+            ),
+            RemoveZone e => (
+                site with
+                {
+                    Zones = Without(site.Zones, z => z.Key == e.Key),
+                },
+                [.. Restore(site.Zones, z => z.Key == e.Key, z => new PutZone(z), z => new RemoveZone(z.Key))]
+            ),
+            PutView e => (
+                site with
+                {
+                    Views = Put(site.Views, e.View, v => v.Key),
+                },
+                Undo(site.Views, v => v.Key, e.View.Key, v => new PutView(v), new RemoveView(e.View.Key))
+            ),
+            RemoveView e => (
+                site with
+                {
+                    Views = Without(site.Views, v => v.Key == e.Key),
+                },
+                [.. Restore(site.Views, v => v.Key == e.Key, v => new PutView(v), v => new RemoveView(v.Key))]
+            ),
+            PutDerived e => (
+                site with
+                {
+                    Derived = Put(site.Derived, e.Derived, d => d.Key),
+                },
+                Undo(site.Derived, d => d.Key, e.Derived.Key, d => new PutDerived(d), new RemoveDerived(e.Derived.Key))
+            ),
+            RemoveDerived e => (
+                site with
+                {
+                    Derived = Without(site.Derived, d => d.Key == e.Key),
+                },
+                [.. Restore(site.Derived, d => d.Key == e.Key, d => new PutDerived(d), d => new RemoveDerived(d.Key))]
+            ),
+            NodeEdit e => InNode(site, e),
+            _ => throw new InvalidOperationException($"No way to carry out {edit.GetType().Name}."),
+        };
 
     private static (SiteDesign, DesignEdit[]) InNode(SiteDesign site, NodeEdit edit)
     {
         var node = site.Node(edit.Node)!;
         var after = edit switch
         {
-            SetNode e => node with { Label = e.Label, Spot = e.Spot, Board = e.Board, Power = e.Power, Link = e.Link, Sleeps = e.Sleeps, MeasuresSupply = e.MeasuresSupply, AddsModules = e.AddsModules, Housing = e.Housing, Sending = e.Sending, Via = e.Via, CorrectsItself = e.CorrectsItself },
+            SetNode e => node with
+            {
+                Label = e.Label,
+                Spot = e.Spot,
+                Board = e.Board,
+                Power = e.Power,
+                Link = e.Link,
+                Sleeps = e.Sleeps,
+                MeasuresSupply = e.MeasuresSupply,
+                AddsModules = e.AddsModules,
+                Housing = e.Housing,
+                Sending = e.Sending,
+                Via = e.Via,
+                CorrectsItself = e.CorrectsItself,
+            },
             PutPart e => node with { Parts = Put(node.Parts, e.Part, p => p.Key) },
             RemovePart e => node with
             {
@@ -106,7 +275,8 @@ public static class EditBatch
         return (site with { Nodes = Put(site.Nodes, after, n => n.Key) }, [new PutNode(node)]);
     }
 
-    private static (SiteDesign, DesignEdit[]) InPlace(SiteDesign site, Func<PlaceDesign, PlaceDesign> change, DesignEdit[] undo) => (site with { Place = change(site.Place) }, undo);
+    private static (SiteDesign, DesignEdit[]) InPlace(SiteDesign site, Func<PlaceDesign, PlaceDesign> change, DesignEdit[] undo) =>
+        (site with { Place = change(site.Place) }, undo);
 
     private static ImmutableArray<T> Put<T>(IReadOnlyList<T> list, T item, Func<T, string> key)
     {

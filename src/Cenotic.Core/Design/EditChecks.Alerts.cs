@@ -5,7 +5,8 @@ namespace Cenotic.Core.Design;
 /// <summary>Nonsense in people, telling, acts, zones and views.</summary>
 public static partial class EditChecks
 {
-    private const int MostTiles = 40, MostReadings = 8;
+    private const int MostTiles = 40,
+        MostReadings = 8;
 
     private static void Person(List<string> faults, PersonDesign person)
     {
@@ -21,16 +22,21 @@ public static partial class EditChecks
             {
                 WayKind.Mail => way.Address.Length <= 254 && Mailbox().IsMatch(way.Address),
                 WayKind.Text => Telephone().IsMatch(way.Address),
-                _ => way.Address.Length <= 500 && Uri.TryCreate(way.Address, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" && uri.UserInfo.Length == 0,
+                _ => way.Address.Length <= 500
+                    && Uri.TryCreate(way.Address, UriKind.Absolute, out var uri)
+                    && uri.Scheme is "http" or "https"
+                    && uri.UserInfo.Length == 0,
             };
             if (!good)
             {
-                faults.Add(way.Kind switch
-                {
-                    WayKind.Mail => $"\"{way.Address}\" is no mail address.",
-                    WayKind.Text => $"\"{way.Address}\" is no telephone number; write it with its country code, like +441632960123.",
-                    _ => $"\"{way.Address}\" is no address of a webhook; write it with http:// or https://.",
-                });
+                faults.Add(
+                    way.Kind switch
+                    {
+                        WayKind.Mail => $"\"{way.Address}\" is no mail address.",
+                        WayKind.Text => $"\"{way.Address}\" is no telephone number; write it with its country code, like +441632960123.",
+                        _ => $"\"{way.Address}\" is no address of a webhook; write it with http:// or https://.",
+                    }
+                );
             }
         }
         Quiet(faults, person.Quiet);
@@ -241,7 +247,12 @@ public static partial class EditChecks
 
     /// <summary>Whether a reading that is worked out is among what these are worked out of.</summary>
     private static bool Reaches(SiteDesign design, IReadOnlyList<ReadingRef> inputs, string key, HashSet<string> seen) =>
-        inputs.Where(i => i.Node == DerivedDesign.Node).Any(i => i.Reading == key || (seen.Add(i.Reading) && design.Derived.FirstOrDefault(d => d.Key == i.Reading) is { } next && Reaches(design, next.From.Inputs, key, seen)));
+        inputs
+            .Where(i => i.Node == DerivedDesign.Node)
+            .Any(i =>
+                i.Reading == key
+                || (seen.Add(i.Reading) && design.Derived.FirstOrDefault(d => d.Key == i.Reading) is { } next && Reaches(design, next.From.Inputs, key, seen))
+            );
 
     /// <summary>How many readings that are worked out rest on each other at most. Each is looked at once.</summary>
     private static int Depth(SiteDesign design)
@@ -266,7 +277,11 @@ public static partial class EditChecks
     }
 
     /// <summary>RFC 5321, 4.1.2: a dot-string before the at sign, a domain of labels behind it. Quoted strings and address literals are not taken.</summary>
-    [GeneratedRegex(@"\A(?!.{65,}@)[A-Za-z0-9!#$%&'*+/=?^_`{|}~-]+(\.[A-Za-z0-9!#$%&'*+/=?^_`{|}~-]+)*@[A-Za-z0-9]([A-Za-z0-9-]{0,61}[A-Za-z0-9])?(\.[A-Za-z0-9]([A-Za-z0-9-]{0,61}[A-Za-z0-9])?)*\z", RegexOptions.CultureInvariant)]
+    [GeneratedRegex(
+        @"\A(?!.{65,}@)[A-Za-z0-9!#$%&'*+/=?^_`{|}~-]+(\.[A-Za-z0-9!#$%&'*+/=?^_`{|}~-]+)*"
+            + @"@[A-Za-z0-9]([A-Za-z0-9-]{0,61}[A-Za-z0-9])?(\.[A-Za-z0-9]([A-Za-z0-9-]{0,61}[A-Za-z0-9])?)*\z",
+        RegexOptions.CultureInvariant
+    )]
     private static partial Regex Mailbox();
 
     [GeneratedRegex(@"^\+[1-9][0-9]{5,14}$")]

@@ -3,8 +3,8 @@ using System.Text.RegularExpressions;
 namespace Cenotic.Core.Design;
 
 /// <summary>
-/// What makes an edit nonsense. Each fault is a sentence that says what is wrong and what would be right. A document may name something of another document that is gone
-/// (a node its spot, a rule its reading): that is a finding, not nonsense, so that everything removed can be brought back in any order.
+/// What makes an edit nonsense. Each fault is a sentence that says what is wrong and what would be right. A document may name something of another document
+/// that is gone (a node its spot, a rule its reading): that is a finding, not nonsense, so that everything removed can be brought back in any order.
 /// </summary>
 public static partial class EditChecks
 {
@@ -133,21 +133,32 @@ public static partial class EditChecks
                 break;
             case PutPart e:
                 Part(faults, e.Part);
-                faults.AddRange(DesignLimits.TooMany(design.Node(e.Node)! with { Parts = [.. design.Node(e.Node)!.Parts.Where(p => p.Key != e.Part.Key), e.Part] }));
+                faults.AddRange(
+                    DesignLimits.TooMany(design.Node(e.Node)! with { Parts = [.. design.Node(e.Node)!.Parts.Where(p => p.Key != e.Part.Key), e.Part] })
+                );
                 break;
             case RemovePart e:
                 Exists(faults, design.Node(e.Node)!.Part(e.Key) is not null, "part", e.Key);
                 break;
             case PutWire e:
                 Wire(faults, design.Node(e.Node)!, e.Wire);
-                faults.AddRange(DesignLimits.TooMany(design.Node(e.Node)! with { Wires = [.. design.Node(e.Node)!.Wires.Where(w => w.Key != e.Wire.Key), e.Wire] }));
+                faults.AddRange(
+                    DesignLimits.TooMany(design.Node(e.Node)! with { Wires = [.. design.Node(e.Node)!.Wires.Where(w => w.Key != e.Wire.Key), e.Wire] })
+                );
                 break;
             case RemoveWire e:
                 Exists(faults, design.Node(e.Node)!.Wires.Any(w => w.Part == e.Part && w.Line == e.Line), "held wire", $"{e.Part}.{e.Line}");
                 break;
             case PutReading e:
                 Reading(faults, design.Node(e.Node)!, e.Reading);
-                faults.AddRange(DesignLimits.TooMany(design.Node(e.Node)! with { Readings = [.. design.Node(e.Node)!.Readings.Where(r => r.Key != e.Reading.Key), e.Reading] }));
+                faults.AddRange(
+                    DesignLimits.TooMany(
+                        design.Node(e.Node)! with
+                        {
+                            Readings = [.. design.Node(e.Node)!.Readings.Where(r => r.Key != e.Reading.Key), e.Reading],
+                        }
+                    )
+                );
                 break;
             case RemoveReading e:
                 Exists(faults, design.Node(e.Node)!.Reading(e.Key) is not null, "reading", e.Key);
@@ -251,7 +262,10 @@ public static partial class EditChecks
         {
             faults.Add($"The node stops at {harvest.StopVolts} V and starts at {harvest.StartVolts} V; it must start above where it stops.");
         }
-        if (harvest.Light == LightKind.Sun && harvest.LatitudeDegrees is null || harvest.Light == LightKind.Lamp && (harvest.Lux is null || harvest.HoursPerDay is null))
+        if (
+            harvest.Light == LightKind.Sun && harvest.LatitudeDegrees is null
+            || harvest.Light == LightKind.Lamp && (harvest.Lux is null || harvest.HoursPerDay is null)
+        )
         {
             faults.Add(harvest.Light == LightKind.Sun ? "The light of the sun needs the latitude." : "The light of a lamp needs lx and hours a day.");
         }
@@ -283,7 +297,10 @@ public static partial class EditChecks
         {
             Within(faults, "The address", address, 0x08, 0x77, "");
         }
-        if (part.Rom is { } rom && (rom.Length != 16 || !rom.All(c => char.IsAsciiDigit(c) || c is >= 'A' and <= 'F') || Electrical.OneWire.Crc8(Convert.FromHexString(rom)) != 0))
+        if (
+            part.Rom is { } rom
+            && (rom.Length != 16 || !rom.All(c => char.IsAsciiDigit(c) || c is >= 'A' and <= 'F') || Electrical.OneWire.Crc8(Convert.FromHexString(rom)) != 0)
+        )
         {
             faults.Add("A 1-Wire code is 16 hexadecimal digits in capitals whose last two are the CRC of the others.");
         }
@@ -363,11 +380,20 @@ public static partial class EditChecks
         {
             faults.Add("A line with one value has one reading.");
         }
-        if (format.Kind == FrameKind.LetteredValues && (format.Fields.Any(f => f.Letter is not [var c] || !char.IsAsciiLetter(c)) || format.Fields.DistinctBy(f => f.Letter).Count() < format.Fields.Count))
+        if (
+            format.Kind == FrameKind.LetteredValues
+            && (
+                format.Fields.Any(f => f.Letter is not [var c] || !char.IsAsciiLetter(c))
+                || format.Fields.DistinctBy(f => f.Letter).Count() < format.Fields.Count
+            )
+        )
         {
             faults.Add("Each value is followed by a letter of its own, a to z or A to Z.");
         }
-        if (format.Kind == FrameKind.SeparatedValues && (format.Separator.Length is 0 or > 4 || format.Separator.Any(c => char.IsAsciiDigit(c) || c is '.' or '+' or '-' or '\n' or '\r')))
+        if (
+            format.Kind == FrameKind.SeparatedValues
+            && (format.Separator.Length is 0 or > 4 || format.Separator.Any(c => char.IsAsciiDigit(c) || c is '.' or '+' or '-' or '\n' or '\r'))
+        )
         {
             faults.Add("The separator has 1 to 4 characters that do not occur in a number.");
         }
@@ -422,9 +448,11 @@ public static partial class EditChecks
                 Within(faults, "The duration", limit.ForMs / 1000.0, 0, 7 * DayMs / 1000.0, "s");
                 if (limit.Side == LimitSide.Above ? limit.Clear > limit.Limit : limit.Clear < limit.Limit)
                 {
-                    faults.Add(limit.Side == LimitSide.Above
-                        ? $"The clearing level {limit.Clear} is above the limit {limit.Limit}; it must be at or below it."
-                        : $"The clearing level {limit.Clear} is below the limit {limit.Limit}; it must be at or above it.");
+                    faults.Add(
+                        limit.Side == LimitSide.Above
+                            ? $"The clearing level {limit.Clear} is above the limit {limit.Limit}; it must be at or below it."
+                            : $"The clearing level {limit.Clear} is below the limit {limit.Limit}; it must be at or above it."
+                    );
                 }
                 break;
             case SilentFor silent:

@@ -16,4 +16,13 @@ public sealed record Remedy(string Label, IReadOnlyList<DesignEdit> Edits);
 /// <param name="Why">What follows from it.</param>
 /// <param name="Advice">What a person must do with their hands, or null.</param>
 /// <param name="Source">Where the rule comes from.</param>
-public sealed record Finding(string Code, Severity Severity, Subject Subject, string What, string Why, IReadOnlyList<Remedy> Remedies, string? Advice, string Source);
+public sealed record Finding(
+    string Code,
+    Severity Severity,
+    Subject Subject,
+    string What,
+    string Why,
+    IReadOnlyList<Remedy> Remedies,
+    string? Advice,
+    string Source
+);

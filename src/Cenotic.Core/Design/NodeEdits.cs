@@ -28,12 +28,21 @@ internal static class NodeEdits
             {
                 SetNode e => node with
                 {
-                    Board = e.Board != before.Board ? e.Board : node.Board, Power = e.Power != before.Power ? e.Power : node.Power, Link = e.Link != before.Link ? e.Link : node.Link,
-                    Sleeps = e.Sleeps != before.Sleeps ? e.Sleeps : node.Sleeps, Sending = e.Sending != before.Sending ? e.Sending : node.Sending,
+                    Board = e.Board != before.Board ? e.Board : node.Board,
+                    Power = e.Power != before.Power ? e.Power : node.Power,
+                    Link = e.Link != before.Link ? e.Link : node.Link,
+                    Sleeps = e.Sleeps != before.Sleeps ? e.Sleeps : node.Sleeps,
+                    Sending = e.Sending != before.Sending ? e.Sending : node.Sending,
                 },
                 RemoveWire e => node with { Wires = [.. node.Wires.Where(w => w.Part != e.Part || w.Line != e.Line)] },
-                PutPart e => node with { Parts = node.Part(e.Part.Key) is null ? [.. node.Parts, e.Part] : [.. node.Parts.Select(p => p.Key == e.Part.Key ? e.Part : p)] },
-                PutReading e => node with { Readings = [.. node.Readings.Select(r => r.Key != e.Reading.Key ? r : Merge(r, before.Readings.First(b => b.Key == r.Key), e.Reading))] },
+                PutPart e => node with
+                {
+                    Parts = node.Part(e.Part.Key) is null ? [.. node.Parts, e.Part] : [.. node.Parts.Select(p => p.Key == e.Part.Key ? e.Part : p)],
+                },
+                PutReading e => node with
+                {
+                    Readings = [.. node.Readings.Select(r => r.Key != e.Reading.Key ? r : Merge(r, before.Readings.First(b => b.Key == r.Key), e.Reading))],
+                },
                 _ => node,
             };
         }
@@ -51,10 +60,11 @@ internal static class NodeEdits
         return key;
     }
 
-    private static ReadingDesign Merge(ReadingDesign now, ReadingDesign before, ReadingDesign wanted) => now with
-    {
-        IntervalMs = wanted.IntervalMs != before.IntervalMs ? wanted.IntervalMs : now.IntervalMs,
-        HeartbeatMs = wanted.HeartbeatMs != before.HeartbeatMs ? wanted.HeartbeatMs : now.HeartbeatMs,
-        BatchOf = wanted.BatchOf != before.BatchOf ? wanted.BatchOf : now.BatchOf,
-    };
+    private static ReadingDesign Merge(ReadingDesign now, ReadingDesign before, ReadingDesign wanted) =>
+        now with
+        {
+            IntervalMs = wanted.IntervalMs != before.IntervalMs ? wanted.IntervalMs : now.IntervalMs,
+            HeartbeatMs = wanted.HeartbeatMs != before.HeartbeatMs ? wanted.HeartbeatMs : now.HeartbeatMs,
+            BatchOf = wanted.BatchOf != before.BatchOf ? wanted.BatchOf : now.BatchOf,
+        };
 }

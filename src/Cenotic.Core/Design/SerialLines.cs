@@ -22,17 +22,44 @@ public enum FrameKind
 }
 
 /// <summary>A number in a binary frame; the letters say which byte comes first (little or big end).</summary>
-public enum FrameNumber { U8, I8, U16Le, U16Be, I16Le, I16Be, U32Le, U32Be, I32Le, I32Be, F32Le, F32Be }
+public enum FrameNumber
+{
+    U8,
+    I8,
+    U16Le,
+    U16Be,
+    I16Le,
+    I16Be,
+    U32Le,
+    U32Be,
+    I32Le,
+    I32Be,
+    F32Le,
+    F32Be,
+}
 
 /// <summary>The check at the end of a frame: none, or a CRC of 16 bits over everything between start bytes and check, big end first except Modbus.</summary>
-public enum FrameCheck { None, CcittFalse, Xmodem, Modbus }
+public enum FrameCheck
+{
+    None,
+    CcittFalse,
+    Xmodem,
+    Modbus,
+}
 
 /// <summary>One number of a frame and the reading it is.</summary>
 /// <param name="Letter">The letter that follows it; with <see cref="FrameKind.LetteredValues"/> only.</param>
 /// <param name="Number">How it is written; with <see cref="FrameKind.Binary"/> only.</param>
 /// <param name="Scale">What the number is multiplied by to give the reading in its unit.</param>
 /// <param name="Offset">Added after that, in the unit.</param>
-public sealed record FrameField(string Node, string Reading, string? Letter = null, FrameNumber Number = FrameNumber.I16Be, double Scale = 1, double Offset = 0);
+public sealed record FrameField(
+    string Node,
+    string Reading,
+    string? Letter = null,
+    FrameNumber Number = FrameNumber.I16Be,
+    double Scale = 1,
+    double Offset = 0
+);
 
 /// <summary>The frames of a line.</summary>
 /// <param name="Separator">Between numbers; with <see cref="FrameKind.SeparatedValues"/> only.</param>
@@ -40,7 +67,14 @@ public sealed record FrameField(string Node, string Reading, string? Letter = nu
 /// <param name="LengthBytes">Bytes of the length, big end first: 1 or 2.</param>
 /// <param name="Node">Whose readings a message names; with <see cref="FrameKind.LengthPrefixed"/> only.</param>
 public sealed record FrameFormat(
-    FrameKind Kind, IReadOnlyList<FrameField> Fields, string Separator = ",", string Start = "", FrameCheck Check = FrameCheck.None, int LengthBytes = 1, string? Node = null)
+    FrameKind Kind,
+    IReadOnlyList<FrameField> Fields,
+    string Separator = ",",
+    string Start = "",
+    FrameCheck Check = FrameCheck.None,
+    int LengthBytes = 1,
+    string? Node = null
+)
 {
     /// <summary>True when a frame carries a check; without one noise may pass as a value.</summary>
     [JsonIgnore]

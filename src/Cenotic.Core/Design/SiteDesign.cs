@@ -42,22 +42,31 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
 
     /// <summary>A reading that is measured or worked out, or null.</summary>
     public ReadingDesign? Reading(ReadingRef reading) =>
-        reading.Node != DerivedDesign.Node ? Node(reading.Node)?.Reading(reading.Reading) : Derived.FirstOrDefault(d => d.Key == reading.Reading) is { } derived ? new(derived.Key, derived.Label, "", "", GapOf(derived.From), null, derived.Decimals) : null;
+        reading.Node != DerivedDesign.Node ? Node(reading.Node)?.Reading(reading.Reading)
+        : Derived.FirstOrDefault(d => d.Key == reading.Reading) is { } derived
+            ? new(derived.Key, derived.Label, "", "", GapOf(derived.From), null, derived.Decimals)
+        : null;
 
     /// <summary>All readings: those of the nodes in their order, then what is worked out.</summary>
     [JsonIgnore]
-    public IEnumerable<(ReadingRef Ref, ReadingDesign Reading)> AllReadings => Nodes.SelectMany(n => n.Readings.Select(r => (new ReadingRef(n.Key, r.Key), r))).Concat(Derived.Select(d => (Ref: new ReadingRef(DerivedDesign.Node, d.Key), Reading: Reading(new(DerivedDesign.Node, d.Key))!)));
+    public IEnumerable<(ReadingRef Ref, ReadingDesign Reading)> AllReadings =>
+        Nodes
+            .SelectMany(n => n.Readings.Select(r => (new ReadingRef(n.Key, r.Key), r)))
+            .Concat(Derived.Select(d => (Ref: new ReadingRef(DerivedDesign.Node, d.Key), Reading: Reading(new(DerivedDesign.Node, d.Key))!)));
 
     /// <summary>What stands for the node of a reading in the eyes of people.</summary>
     public string? NodeLabel(string node) => node == DerivedDesign.Node ? "Worked out" : Node(node)?.Label;
 
     /// <summary>How long may pass between two values of a reading that is worked out when all is well, ms; null where there is no such time.</summary>
-    private long? GapOf(DerivedFrom from) => from switch
-    {
-        PresenceOf => null,
-        LostShareOf or DaysLeftOf => DerivedDesign.NodeEveryMs,
-        _ => from.Inputs.Select(i => Reading(i)?.LongestGapMs).ToList() is { Count: > 0 } gaps && gaps.TrueForAll(g => g is not null) ? gaps.Max() + (from.IsTotal ? DerivedDesign.TotalsApartMs : 0) : null,
-    };
+    private long? GapOf(DerivedFrom from) =>
+        from switch
+        {
+            PresenceOf => null,
+            LostShareOf or DaysLeftOf => DerivedDesign.NodeEveryMs,
+            _ => from.Inputs.Select(i => Reading(i)?.LongestGapMs).ToList() is { Count: > 0 } gaps && gaps.TrueForAll(g => g is not null)
+                ? gaps.Max() + (from.IsTotal ? DerivedDesign.TotalsApartMs : 0)
+                : null,
+        };
 
     /// <summary>Whether the key of one node is good for messages of another: its own, and those heard through it.</summary>
     public bool SpeaksFor(string node, string whose) => Node(whose) is { } other && (whose == node || other.Via == node);
@@ -74,7 +83,12 @@ public sealed record StockItem(string Id, int OnHand, IReadOnlyList<StockOffer> 
 public sealed record StockOffer(string From, int PackSize, double PackPrice, int Days);
 
 /// <summary>Radio rules that apply; unset until the maker says where the site is.</summary>
-public enum RadioRegion { Unset, Europe868, America915 }
+public enum RadioRegion
+{
+    Unset,
+    Europe868,
+    America915,
+}
 
 /// <param name="TimeZone">IANA name, such as Europe/London.</param>
 /// <param name="Keeping">How long measurements are kept; null for ever.</param>
@@ -88,14 +102,30 @@ public sealed record KeepDesign(int? SampleDays, int? MinuteDays);
 /// <summary>The scaled plan. Coordinates in metres, x to the right, y down, from the plan's top left.</summary>
 public sealed record PlaceDesign(IReadOnlyList<Room> Rooms, IReadOnlyList<Wall> Walls, IReadOnlyList<Spot> Spots);
 
-public enum RoomTag { Wet, Outdoor, Hot, Cold, Dusty, Sleeping }
+public enum RoomTag
+{
+    Wet,
+    Outdoor,
+    Hot,
+    Cold,
+    Dusty,
+    Sleeping,
+}
 
 public sealed record Point(double X, double Y);
 
 /// <summary>A room as a polygon of at least three corners.</summary>
 public sealed record Room(string Key, string Label, IReadOnlyList<Point> Corners, IReadOnlyList<RoomTag> Tags);
 
-public enum WallMaterial { Plasterboard, Brick, Concrete, Timber, Glass, Metal }
+public enum WallMaterial
+{
+    Plasterboard,
+    Brick,
+    Concrete,
+    Timber,
+    Glass,
+    Metal,
+}
 
 public sealed record Wall(string Key, Point From, Point To, WallMaterial Material);
 
@@ -105,9 +135,24 @@ public sealed record Wall(string Key, Point From, Point To, WallMaterial Materia
 public sealed record Spot(string Key, string Label, string? Room, double X, double Y, double HeightMetres, double FacingDegrees);
 
 /// <summary>How a node sends: over the Wi-Fi of its board, over a radio module among its parts, over its cable, or onto a storage card.</summary>
-public enum LinkKind { Wifi, LongRange, Cable, Card }
+public enum LinkKind
+{
+    Wifi,
+    LongRange,
+    Cable,
+    Card,
+}
 
-public enum PowerKind { Usb, FiveVolt, Cells, TwelveVolt, TwentyFourVolt, OverCable, Capacitor }
+public enum PowerKind
+{
+    Usb,
+    FiveVolt,
+    Cells,
+    TwelveVolt,
+    TwentyFourVolt,
+    OverCable,
+    Capacitor,
+}
 
 /// <summary>What feeds a node, and what protects it.</summary>
 /// <param name="Cell">Catalogue id of the cell; with <see cref="PowerKind.Cells"/> only.</param>
@@ -132,17 +177,41 @@ public enum PowerKind { Usb, FiveVolt, Cells, TwelveVolt, TwentyFourVolt, OverCa
 /// <param name="Vehicle">True for the battery of a vehicle: its charger lifts it, and what is switched off in it makes spikes.</param>
 /// <param name="Rails">Further rails, each through a converter of its own.</param>
 public sealed record PowerDesign(
-    PowerKind Kind, string? Cell = null, int Parallel = 1, bool StepUp = false, string? Module = null, bool TwelveVoltStepUp = false, double? FuseAmps = null,
-    bool ReverseGuard = false, bool SurgeGuard = false, double LeadMetres = 0, int? LeadAwg = null, bool AlsoUsb = false, bool BackfeedGuard = false,
-    string? Charger = null, bool ChargerMeasuresCell = false, bool CellCutOff = true, int Series = 1, DateOnly? FittedOn = null, HarvestDesign? Harvest = null,
-    double? RatedAmps = null, bool Vehicle = false, IReadOnlyList<RailDesign>? Rails = null);
+    PowerKind Kind,
+    string? Cell = null,
+    int Parallel = 1,
+    bool StepUp = false,
+    string? Module = null,
+    bool TwelveVoltStepUp = false,
+    double? FuseAmps = null,
+    bool ReverseGuard = false,
+    bool SurgeGuard = false,
+    double LeadMetres = 0,
+    int? LeadAwg = null,
+    bool AlsoUsb = false,
+    bool BackfeedGuard = false,
+    string? Charger = null,
+    bool ChargerMeasuresCell = false,
+    bool CellCutOff = true,
+    int Series = 1,
+    DateOnly? FittedOn = null,
+    HarvestDesign? Harvest = null,
+    double? RatedAmps = null,
+    bool Vehicle = false,
+    IReadOnlyList<RailDesign>? Rails = null
+);
 
 /// <summary>A rail that the maker adds: 4 V for a modem, say.</summary>
 /// <param name="Module">Catalogue id of its step-down or step-up module.</param>
 public sealed record RailDesign(double Volts, string Module);
 
 /// <summary>Where the light of a harvesting cell comes from.</summary>
-public enum LightKind { Sun, Lamp, Table }
+public enum LightKind
+{
+    Sun,
+    Lamp,
+    Table,
+}
 
 /// <summary>A light cell and what it fills.</summary>
 /// <param name="AreaSquareCm">Area of the cell, cm².</param>
@@ -156,8 +225,18 @@ public enum LightKind { Sun, Lamp, Table }
 /// <param name="StartVolts">Capacitor voltage at which the node starts.</param>
 /// <param name="StopVolts">Capacitor voltage below which it stops.</param>
 public sealed record HarvestDesign(
-    double AreaSquareCm, double EfficiencyPercent, LightKind Light, double? LatitudeDegrees = null, double? Clearness = null, double? Lux = null, double? HoursPerDay = null,
-    IReadOnlyList<double>? WattHoursPerSquareMetre = null, double? CapacitorMicrofarads = null, double StartVolts = 3.6, double StopVolts = 2.25);
+    double AreaSquareCm,
+    double EfficiencyPercent,
+    LightKind Light,
+    double? LatitudeDegrees = null,
+    double? Clearness = null,
+    double? Lux = null,
+    double? HoursPerDay = null,
+    IReadOnlyList<double>? WattHoursPerSquareMetre = null,
+    double? CapacitorMicrofarads = null,
+    double StartVolts = 3.6,
+    double StopVolts = 2.25
+);
 
 /// <summary>How a node sends and keeps time, and what its receiver takes.</summary>
 /// <param name="Acknowledged">True when it listens for an acknowledgement and sends again without one.</param>
@@ -171,8 +250,17 @@ public sealed record HarvestDesign(
 /// <param name="MostFields">Most values the receiver takes in a message; null for no limit.</param>
 /// <param name="LeastSpacingMs">Least time between messages that the receiver allows; null for no limit.</param>
 public sealed record SendDesign(
-    bool Acknowledged = true, int MostTries = 3, double? DeliveredShare = null, bool HearsTime = false, double ClockPpm = 20, long ResyncMs = 3_600_000, double JitterMs = 5,
-    int? BufferBytes = null, int? MostFields = null, long? LeastSpacingMs = null);
+    bool Acknowledged = true,
+    int MostTries = 3,
+    double? DeliveredShare = null,
+    bool HearsTime = false,
+    double ClockPpm = 20,
+    long ResyncMs = 3_600_000,
+    double JitterMs = 5,
+    int? BufferBytes = null,
+    int? MostFields = null,
+    long? LeastSpacingMs = null
+);
 
 /// <summary>One node: a board, what hangs on it, what it reads and how it sends.</summary>
 /// <param name="Sleeps">True when it sleeps between wakes; false when it is always on.</param>
@@ -181,11 +269,26 @@ public sealed record SendDesign(
 /// <param name="Housing">What stands around the board; null when it is open.</param>
 /// <param name="Sending">How it sends; null for the usual way of its radio.</param>
 /// <param name="Via">The node that hears it and passes its messages on, a gateway: its key speaks for this node too. Null when it sends for itself.</param>
-/// <param name="CorrectsItself">True when its program applies calibrations and limits: they hold without a network, and a new one wants flashing. The server then takes its values as they come.</param>
+/// <param name="CorrectsItself">True when its program applies calibrations and limits: they hold without a network,
+/// and a new one wants flashing. The server then takes its values as they come.</param>
 public sealed record NodeDesign(
-    string Key, string Label, string? Spot, string Board, PowerDesign Power, LinkKind Link, bool Sleeps, bool MeasuresSupply,
-    IReadOnlyList<PartInstance> Parts, IReadOnlyList<WireDesign> Wires, IReadOnlyList<ReadingDesign> Readings, bool AddsModules = true, Housing? Housing = null, SendDesign? Sending = null,
-    string? Via = null, bool CorrectsItself = false)
+    string Key,
+    string Label,
+    string? Spot,
+    string Board,
+    PowerDesign Power,
+    LinkKind Link,
+    bool Sleeps,
+    bool MeasuresSupply,
+    IReadOnlyList<PartInstance> Parts,
+    IReadOnlyList<WireDesign> Wires,
+    IReadOnlyList<ReadingDesign> Readings,
+    bool AddsModules = true,
+    Housing? Housing = null,
+    SendDesign? Sending = null,
+    string? Via = null,
+    bool CorrectsItself = false
+)
 {
     public PartInstance? Part(string key) => Parts.FirstOrDefault(p => p.Key == key);
 
@@ -208,9 +311,17 @@ public sealed record Housing(bool Vented, bool Sealed, bool ClearLid);
 /// <param name="Rom">The code of a 1-Wire part, 16 hexadecimal digits, once it is known which of them this is.</param>
 /// <param name="Variant">How it differs from the catalogue's; null where it does not.</param>
 public sealed record PartInstance(
-    string Key, string Label, string Part, Catalogue.InterfaceKind? Interface = null, int? Address = null, double LeadMetres = 0.2, bool SwitchSupply = false,
-        int? Bits = null, string? Rom = null,
-    PartVariant? Variant = null);
+    string Key,
+    string Label,
+    string Part,
+    Catalogue.InterfaceKind? Interface = null,
+    int? Address = null,
+    double LeadMetres = 0.2,
+    bool SwitchSupply = false,
+    int? Bits = null,
+    string? Rom = null,
+    PartVariant? Variant = null
+);
 
 /// <summary>How one part differs from the catalogue's of its kind; what is null is as the catalogue has it.</summary>
 /// <param name="LowOhms">Of a resistive sensor, its least resistance, ohm.</param>
@@ -219,8 +330,14 @@ public sealed record PartInstance(
 /// <param name="Beta">Of a thermistor, its Beta, K.</param>
 /// <param name="Leds">Of a strip, how many LEDs it has.</param>
 /// <param name="InputVolts">Of an isolated input, the voltage of what drives it, volts.</param>
-public sealed record PartVariant(double? LowOhms = null, double? HighOhms = null, double? NominalOhms = null, double? Beta = null, int? Leds = null,
-    double? InputVolts = null);
+public sealed record PartVariant(
+    double? LowOhms = null,
+    double? HighOhms = null,
+    double? NominalOhms = null,
+    double? Beta = null,
+    int? Leds = null,
+    double? InputVolts = null
+);
 
 /// <summary>What holds a wire where it is.</summary>
 public enum WireHold
@@ -248,19 +365,41 @@ public sealed record WireDesign(string Part, string Line, string Pin, WireHold H
 /// <param name="PerDay">For on-change readings and counters, changes or pulses expected a day; null: the planning value.</param>
 /// <param name="Output">For the state of an output, what it switches; null while that is not said, and then it is not switched from here.</param>
 public sealed record ReadingDesign(
-    string Key, string Label, string Part, string Quantity, long? IntervalMs, long? HeartbeatMs, int Decimals, int BatchOf = 1, long? WantedWithinMs = null, double? PerDay = null, OutputDesign? Output = null)
+    string Key,
+    string Label,
+    string Part,
+    string Quantity,
+    long? IntervalMs,
+    long? HeartbeatMs,
+    int Decimals,
+    int BatchOf = 1,
+    long? WantedWithinMs = null,
+    double? PerDay = null,
+    OutputDesign? Output = null
+)
 {
     /// <summary>The longest time that may pass between two samples when all is well, or null when there is no such time.</summary>
     [JsonIgnore]
     public long? LongestGapMs => IntervalMs ?? HeartbeatMs;
 
-    /// <summary>How long after its newest sample a reading is silent, ms: two messages in a row may be lost, and one may be late (common practice, no source).</summary>
+    /// <summary>How long after its newest sample a reading is silent, ms: two messages in a row may
+    /// be lost, and one may be late (common practice, no source).</summary>
     /// <param name="longestGapMs">Longest time between two samples when all is well, ms.</param>
     public static long SilentAfterMs(long longestGapMs) => longestGapMs * 5 / 2 + 5_000;
 }
 
 /// <summary>What hangs on an output.</summary>
-public enum OutputLoad { Lamp, Fan, Pump, Valve, Motor, Heater, Sounder, Other }
+public enum OutputLoad
+{
+    Lamp,
+    Fan,
+    Pump,
+    Valve,
+    Motor,
+    Heater,
+    Sounder,
+    Other,
+}
 
 /// <summary>What an output switches, and how long it may be on without a person asking again. The node counts this time itself.</summary>
 /// <param name="MaxOnMs">Longest time on, ms.</param>
@@ -270,7 +409,16 @@ public sealed record OutputDesign(OutputLoad Load, long MaxOnMs, long? ServerSil
 /// <summary>When to be told. The condition is judged on arrival, live and on the past, by the same code.</summary>
 /// <param name="Note">What to do about it, in the maker's words.</param>
 /// <param name="WantedWithinMs">How soon after the event the notice is wanted; null for no wish.</param>
-public sealed record RuleDesign(string Key, string Label, string Node, string Reading, RuleCondition Condition, string Note, bool Armed, long? WantedWithinMs = null)
+public sealed record RuleDesign(
+    string Key,
+    string Label,
+    string Node,
+    string Reading,
+    RuleCondition Condition,
+    string Note,
+    bool Armed,
+    long? WantedWithinMs = null
+)
 {
     /// <summary>Whom it tells; null for nobody but the pages that are open.</summary>
     public TellDesign? Tell { get; init; }
@@ -290,10 +438,15 @@ public sealed record RuleDesign(string Key, string Label, string Node, string Re
 
     /// <summary>The readings it watches; its own is the first.</summary>
     [JsonIgnore]
-    public IReadOnlyList<ReadingRef> Inputs => [.. Parts.SelectMany(p => p.Condition is InSequence sequence ? new[] { p.Reading, sequence.Other } : [p.Reading]).Distinct()];
+    public IReadOnlyList<ReadingRef> Inputs =>
+        [.. Parts.SelectMany(p => p.Condition is InSequence sequence ? new[] { p.Reading, sequence.Other } : [p.Reading]).Distinct()];
 }
 
-public enum RuleJoin { All, Any }
+public enum RuleJoin
+{
+    All,
+    Any,
+}
 
 /// <summary>One of several conditions of a rule.</summary>
 public sealed record RulePart(ReadingRef Reading, RuleCondition Condition);
@@ -310,18 +463,27 @@ public sealed record RulePart(ReadingRef Reading, RuleCondition Condition);
 [JsonDerivedType(typeof(InSequence), "inSequence")]
 public abstract record RuleCondition;
 
-public enum LimitSide { Above, Below }
+public enum LimitSide
+{
+    Above,
+    Below,
+}
 
 /// <summary>Above or below <paramref name="Limit"/> for <paramref name="ForMs"/>; over when it is back at <paramref name="Clear"/> or better.</summary>
 public sealed record BeyondLimit(LimitSide Side, double Limit, double Clear, long ForMs) : RuleCondition;
 
-/// <summary>Below <paramref name="Low"/> or above <paramref name="High"/> for <paramref name="ForMs"/>; over when it is inside by <paramref name="ClearBy"/> or more.</summary>
+/// <summary>Below <paramref name="Low"/> or above <paramref name="High"/> for <paramref name="ForMs"/>;
+/// over when it is inside by <paramref name="ClearBy"/> or more.</summary>
 public sealed record OutsideBand(double Low, double High, double ClearBy, long ForMs) : RuleCondition;
 
 /// <summary>Beyond <paramref name="Limit"/> <paramref name="Times"/> values in a row; over when it is back at <paramref name="Clear"/> or better.</summary>
 public sealed record InARow(LimitSide Side, double Limit, double Clear, int Times) : RuleCondition;
 
-public enum ChangeSide { Rises, Falls }
+public enum ChangeSide
+{
+    Rises,
+    Falls,
+}
 
 /// <summary>Rises or falls by <paramref name="By"/> or more within <paramref name="WithinMs"/>; over when it changed by less than half of that.</summary>
 public sealed record ChangesFaster(ChangeSide Side, double By, long WithinMs) : RuleCondition;
@@ -332,21 +494,33 @@ public sealed record EventsWithin(int Count, long WithinMs) : RuleCondition;
 /// <summary>Nothing heard for <paramref name="ForMs"/>.</summary>
 public sealed record SilentFor(long ForMs) : RuleCondition;
 
-/// <summary>Beyond what is usual at this hour of this day of the week by <paramref name="By"/> or more, for <paramref name="ForMs"/>; over when it is usual again.</summary>
+/// <summary>Beyond what is usual at this hour of this day of the week by <paramref name="By"/> or
+/// more, for <paramref name="ForMs"/>; over when it is usual again.</summary>
 public sealed record UnlikeUsual(double By, long ForMs) : RuleCondition;
 
 /// <summary>How two events went together.</summary>
-public enum SequenceOutcome { Both, FirstAlone, SecondAlone }
+public enum SequenceOutcome
+{
+    Both,
+    FirstAlone,
+    SecondAlone,
+}
 
-/// <summary>An event of the rule's reading (the first) and one of another (the second) go together, or one comes alone; over after <paramref name="WithinMs"/> without another.</summary>
+/// <summary>An event of the rule's reading (the first) and one of another (the second) go together, or one
+/// comes alone; over after <paramref name="WithinMs"/> without another.</summary>
 /// <param name="WithinMs">Longest time between two that go together.</param>
 /// <param name="InOrder">True when the second must not come before the first.</param>
 /// <param name="OwnFalls">True when the rule's reading happens as it goes off: a contact that is closed at rest.</param>
 /// <param name="OtherFalls">The same of the other.</param>
-public sealed record InSequence(ReadingRef Other, SequenceOutcome Outcome, long WithinMs, bool InOrder, bool OwnFalls = false, bool OtherFalls = false) : RuleCondition;
+public sealed record InSequence(ReadingRef Other, SequenceOutcome Outcome, long WithinMs, bool InOrder, bool OwnFalls = false, bool OtherFalls = false)
+    : RuleCondition;
 
 /// <summary>A current the maker measured on a node; replaces the catalogue's value.</summary>
-public enum PowerState { Asleep, Active }
+public enum PowerState
+{
+    Asleep,
+    Active,
+}
 
 public sealed record MeasuredCurrent(string Node, PowerState State, double Milliamps, string How, long AtMs);
 

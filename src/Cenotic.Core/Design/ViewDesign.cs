@@ -28,25 +28,31 @@ public abstract record TileContent
 {
     /// <summary>Readings it needs.</summary>
     [JsonIgnore]
-    public IReadOnlyList<ReadingRef> Readings => this switch
-    {
-        FigureTile t => [t.Reading],
-        LineTile t => t.Of,
-        LanesTile t => t.Of,
-        VesselTile t => [t.Reading],
-        CounterTile t => [t.Reading],
-        PlanTile t => t.Of,
-        OutputTile t => [t.Output],
-        SequenceTile t => [t.First, t.Second],
-        _ => [],
-    };
+    public IReadOnlyList<ReadingRef> Readings =>
+        this switch
+        {
+            FigureTile t => [t.Reading],
+            LineTile t => t.Of,
+            LanesTile t => t.Of,
+            VesselTile t => [t.Reading],
+            CounterTile t => [t.Reading],
+            PlanTile t => t.Of,
+            OutputTile t => [t.Output],
+            SequenceTile t => [t.First, t.Second],
+            _ => [],
+        };
 }
 
 /// <summary>The newest value with its trend and age.</summary>
 public sealed record FigureTile(ReadingRef Reading) : TileContent;
 
 /// <summary>An earlier stretch that is drawn under a line.</summary>
-public enum LineOver { Nothing, Yesterday, LastWeek }
+public enum LineOver
+{
+    Nothing,
+    Yesterday,
+    LastWeek,
+}
 
 /// <summary>Lines over time.</summary>
 /// <param name="Of">One to eight readings.</param>
@@ -57,7 +63,12 @@ public sealed record LineTile(IReadOnlyList<ReadingRef> Of, bool OwnAxes = false
 /// <summary>States as lanes on one time axis.</summary>
 public sealed record LanesTile(IReadOnlyList<ReadingRef> Of) : TileContent;
 
-public enum VesselShape { Upright, Lying, Box }
+public enum VesselShape
+{
+    Upright,
+    Lying,
+    Box,
+}
 
 /// <summary>How full a vessel is.</summary>
 /// <param name="Reading">A distance down to the water, mm or cm or m, or a height of water.</param>
@@ -66,9 +77,15 @@ public enum VesselShape { Upright, Lying, Box }
 /// <param name="WidthCm">Inner diameter of a cylinder, or width of a box, cm.</param>
 /// <param name="LengthCm">Length of a lying cylinder or a box, cm.</param>
 /// <param name="HeightCm">Inner height of an upright cylinder or a box, cm.</param>
-public sealed record VesselTile(ReadingRef Reading, VesselShape Shape, bool Down, double SensorCm, double WidthCm, double LengthCm, double HeightCm) : TileContent;
+public sealed record VesselTile(ReadingRef Reading, VesselShape Shape, bool Down, double SensorCm, double WidthCm, double LengthCm, double HeightCm)
+    : TileContent;
 
-public enum CountBy { Hour, Day, Month }
+public enum CountBy
+{
+    Hour,
+    Day,
+    Month,
+}
 
 /// <summary>What a counter counted, hour by hour, day by day or month by month.</summary>
 public sealed record CounterTile(ReadingRef Reading, CountBy By = CountBy.Day) : TileContent;
@@ -93,7 +110,8 @@ public sealed record ZoneTile(string Zone) : TileContent;
 /// <param name="Both">What it means when both come.</param>
 /// <param name="FirstAlone">What the first alone means.</param>
 /// <param name="SecondAlone">What the second alone means.</param>
-public sealed record SequenceTile(ReadingRef First, ReadingRef Second, long WithinMs, bool InOrder, string Both, string FirstAlone, string SecondAlone) : TileContent;
+public sealed record SequenceTile(ReadingRef First, ReadingRef Second, long WithinMs, bool InOrder, string Both, string FirstAlone, string SecondAlone)
+    : TileContent;
 
 public sealed record PutView(ViewDesign View) : DesignEdit
 {

@@ -6,8 +6,17 @@ public static class Airtime
     /// <summary>LoRa time on air in ms. Source: SX1276/77/78/79 data sheet, LoRa modem time on air; AN1200.13.</summary>
     /// <param name="codingRate">1 to 4 for 4/5 to 4/8.</param>
     /// <param name="payloadBytes">Bytes in the radio packet.</param>
-    /// <exception cref="ArgumentOutOfRangeException">Spreading factor outside 6 to 12, bandwidth not above 0, coding rate outside 1 to 4, or a payload outside 0 to 255.</exception>
-    public static double LoraMs(int spreadingFactor, double bandwidthKilohertz, int codingRate, int preambleSymbols, int payloadBytes, bool explicitHeader = true, bool crc = true)
+    /// <exception cref="ArgumentOutOfRangeException">Spreading factor outside 6 to 12, bandwidth not above
+    /// 0, coding rate outside 1 to 4, or a payload outside 0 to 255.</exception>
+    public static double LoraMs(
+        int spreadingFactor,
+        double bandwidthKilohertz,
+        int codingRate,
+        int preambleSymbols,
+        int payloadBytes,
+        bool explicitHeader = true,
+        bool crc = true
+    )
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(spreadingFactor, 6);
         ArgumentOutOfRangeException.ThrowIfGreaterThan(spreadingFactor, 12);

@@ -1,6 +1,7 @@
 namespace Cenotic.Core.Electrical;
 
-/// <summary>Collisions of senders that do not listen before they send. Source: Abramson 1970; geometric probability for periodic senders with random phases.</summary>
+/// <summary>Collisions of senders that do not listen before they send. Source: Abramson 1970;
+/// geometric probability for periodic senders with random phases.</summary>
 public static class Aloha
 {
     /// <summary>Part of frames that get through at an offered load of G frames per frame time: e^(-2G).</summary>

@@ -13,5 +13,6 @@ public static class ClockDrift
     public static double? LongestResyncSeconds(double ppmA, double ppmB, double guardMs) => ppmA + ppmB > 0 ? guardMs / 1000 / ((ppmA + ppmB) * 1e-6) : null;
 
     /// <summary>Error of a tuning-fork crystal in ppm at a temperature: k (t − t0)².</summary>
-    public static double CrystalPpm(double celsius, double k = -0.034, double turnoverCelsius = 25) => k * (celsius - turnoverCelsius) * (celsius - turnoverCelsius);
+    public static double CrystalPpm(double celsius, double k = -0.034, double turnoverCelsius = 25) =>
+        k * (celsius - turnoverCelsius) * (celsius - turnoverCelsius);
 }

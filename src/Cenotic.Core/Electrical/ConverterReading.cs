@@ -16,5 +16,6 @@ public static class ConverterReading
     public static double BipolarVolts(double counts, double fullScaleVolts, int bits) => Volts(counts, fullScaleVolts, bits - 1);
 
     /// <summary>The converter's error in the unit of the quantity: error of full scale, times the span of the quantity, over the span of the voltage.</summary>
-    public static double ErrorInUnit(double errorPercent, double fullScaleVolts, double quantitySpan, double voltsSpan) => errorPercent / 100 * fullScaleVolts * quantitySpan / Math.Abs(voltsSpan);
+    public static double ErrorInUnit(double errorPercent, double fullScaleVolts, double quantitySpan, double voltsSpan) =>
+        errorPercent / 100 * fullScaleVolts * quantitySpan / Math.Abs(voltsSpan);
 }

@@ -22,13 +22,21 @@ public sealed record Divider(double TopOhms, double BottomOhms)
         highest ? new(TopOhms * (1 - tolerance), BottomOhms * (1 + tolerance)) : new(TopOhms * (1 + tolerance), BottomOhms * (1 - tolerance));
 
     /// <summary>
-    /// The pair with the highest nominal output that stays at or below <paramref name="pinVolts"/> at the highest supply and resistor corner, still reads high at the
-    /// lowest, and draws at most <paramref name="maxMilliamps"/>; of equal outputs the lower resistances. Null when no pair of the series does.
+    /// The pair with the highest nominal output that stays at or below <paramref name="pinVolts"/> at the highest supply and resistor corner, still reads high
+    /// at the lowest, and draws at most <paramref name="maxMilliamps"/>; of equal outputs the lower resistances. Null when no pair of the series does.
     /// </summary>
     /// <param name="minTotalOhms">Least R1 + R2 wanted, so that the source is spared.</param>
     public static Divider? Propose(
-        double highestVolts, double lowestVolts, double pinVolts, double readsHighVolts, IReadOnlyList<int> series, double tolerance = 0.05, double maxMilliamps = 4,
-        double minTotalOhms = 20_000, double maxTotalOhms = 60_000)
+        double highestVolts,
+        double lowestVolts,
+        double pinVolts,
+        double readsHighVolts,
+        IReadOnlyList<int> series,
+        double tolerance = 0.05,
+        double maxMilliamps = 4,
+        double minTotalOhms = 20_000,
+        double maxTotalOhms = 60_000
+    )
     {
         Divider? best = null;
         foreach (var top in PreferredValues.Between(1_000, maxTotalOhms, series))
@@ -36,10 +44,13 @@ public sealed record Divider(double TopOhms, double BottomOhms)
             foreach (var bottom in PreferredValues.Between(1_000, maxTotalOhms, series))
             {
                 var pair = new Divider(top, bottom);
-                if (top + bottom < minTotalOhms || top + bottom > maxTotalOhms
+                if (
+                    top + bottom < minTotalOhms
+                    || top + bottom > maxTotalOhms
                     || pair.Corner(tolerance, highest: true).Volts(highestVolts) > pinVolts
                     || pair.Corner(tolerance, highest: false).Volts(lowestVolts) < readsHighVolts
-                    || (pair with { TopOhms = top * (1 - tolerance), BottomOhms = bottom * (1 - tolerance) }).DrawMilliamps(highestVolts) > maxMilliamps)
+                    || (pair with { TopOhms = top * (1 - tolerance), BottomOhms = bottom * (1 - tolerance) }).DrawMilliamps(highestVolts) > maxMilliamps
+                )
                 {
                     continue;
                 }
@@ -52,8 +63,8 @@ public sealed record Divider(double TopOhms, double BottomOhms)
         return best;
     }
 
-    /// <summary>The pair of a series with the highest output not above <paramref name="maxVolts"/>, over all decades of both, each 1 kΩ and more. Compared
-    /// exactly, as decimal numbers.</summary>
+    /// <summary>The pair of a series with the highest output not above <paramref name="maxVolts"/>, over all decades
+    /// of both, each 1 kΩ and more. Compared exactly, as decimal numbers.</summary>
     /// <exception cref="ArgumentOutOfRangeException">A voltage is not above 0, or they lie further apart than a million to one.</exception>
     public static Divider HighestNotAbove(double inputVolts, double maxVolts, IReadOnlyList<int> series)
     {

@@ -19,7 +19,8 @@ public static class I2cBus
         return SmallestPullUpOhms(supplyVolts, volts, milliamps);
     }
 
-    /// <summary>Smallest pull-up in ohm: below it a device cannot pull the line to <paramref name="lowMaxVolts"/> with <paramref name="sinkMilliamps"/>.</summary>
+    /// <summary>Smallest pull-up in ohm: below it a device cannot pull the line to <paramref name="lowMaxVolts"/> with
+    /// <paramref name="sinkMilliamps"/>.</summary>
     public static double SmallestPullUpOhms(double supplyVolts, double lowMaxVolts, double sinkMilliamps) =>
         (supplyVolts - lowMaxVolts) / (sinkMilliamps / 1000);
 
@@ -30,14 +31,18 @@ public static class I2cBus
     public static double RiseNanoseconds(double pullUpOhms, double busPicofarads) => RiseFactor * pullUpOhms * busPicofarads / 1000;
 
     /// <summary>Greatest rise time in ns of a bus clock in kHz: 1000 up to 100 kHz, 300 up to 400 kHz, 120 up to 1 MHz.</summary>
-    public static double RiseLimitNanoseconds(double clockKilohertz) => clockKilohertz <= 100 ? 1000 : clockKilohertz <= 400 ? 300 : 120;
+    public static double RiseLimitNanoseconds(double clockKilohertz) =>
+        clockKilohertz <= 100 ? 1000
+        : clockKilohertz <= 400 ? 300
+        : 120;
 
     /// <summary>Resistors in parallel, ohm.</summary>
     /// <exception cref="ArgumentException">There is no resistor.</exception>
     public static double ParallelOhms(IReadOnlyCollection<double> ohms) =>
         ohms.Count > 0 ? 1 / ohms.Sum(r => 1 / r) : throw new ArgumentException("At least one resistor.", nameof(ohms));
 
-    /// <summary>Bits of a transaction: 9 a byte, an address byte before each direction, START, STOP and repeated START one bit each (a counting convention).</summary>
+    /// <summary>Bits of a transaction: 9 a byte, an address byte before each direction, START,
+    /// STOP and repeated START one bit each (a counting convention).</summary>
     public static int TransactionBits(int writeBytes, int readBytes)
     {
         var directions = (writeBytes > 0 || readBytes == 0 ? 1 : 0) + (readBytes > 0 ? 1 : 0);

@@ -4,7 +4,8 @@ namespace Cenotic.Core.Electrical;
 public static class LinearRegulator
 {
     /// <summary>Heat in mW: (Vin - Vout) · I, with the regulator's own current.</summary>
-    public static double Milliwatts(double inputVolts, double outputVolts, double milliamps, double quiescentMilliamps = 0) => (inputVolts - outputVolts) * milliamps + inputVolts * quiescentMilliamps;
+    public static double Milliwatts(double inputVolts, double outputVolts, double milliamps, double quiescentMilliamps = 0) =>
+        (inputVolts - outputVolts) * milliamps + inputVolts * quiescentMilliamps;
 
     /// <summary>Rise above the air around it, K.</summary>
     public static double RiseKelvin(double milliwatts, double kelvinPerWatt) => milliwatts / 1000 * kelvinPerWatt;

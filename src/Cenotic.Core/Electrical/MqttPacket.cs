@@ -11,7 +11,10 @@ public static class MqttPacket
     {
         ArgumentOutOfRangeException.ThrowIfNegative(remainingLength);
         ArgumentOutOfRangeException.ThrowIfGreaterThan(remainingLength, 268_435_455);
-        return remainingLength < 128 ? 1 : remainingLength < 16_384 ? 2 : remainingLength < 2_097_152 ? 3 : 4;
+        return remainingLength < 128 ? 1
+            : remainingLength < 16_384 ? 2
+            : remainingLength < 2_097_152 ? 3
+            : 4;
     }
 
     /// <summary>Bytes of a PUBLISH from the bytes of its topic and payload.</summary>
@@ -23,5 +26,6 @@ public static class MqttPacket
     }
 
     /// <summary>Bytes of a PUBLISH from text: lengths are UTF-8 bytes, not characters.</summary>
-    public static int PublishBytes(string topic, string payload, int quality) => PublishBytes(Encoding.UTF8.GetByteCount(topic), Encoding.UTF8.GetByteCount(payload), quality);
+    public static int PublishBytes(string topic, string payload, int quality) =>
+        PublishBytes(Encoding.UTF8.GetByteCount(topic), Encoding.UTF8.GetByteCount(payload), quality);
 }

@@ -34,7 +34,8 @@ public static class PeriodicSends
         return true;
     }
 
-    /// <summary>How much of their common period two sends are on the air together, as a part of time: the overlap over one greatest common divisor, spread evenly.</summary>
+    /// <summary>How much of their common period two sends are on the air together, as a part of time:
+    /// the overlap over one greatest common divisor, spread evenly.</summary>
     public static double Overlap(PeriodicSend a, PeriodicSend b)
     {
         // Over the hyperperiod every difference of phases that is equal modulo g comes up once: g differences spaced g apart over lcm.

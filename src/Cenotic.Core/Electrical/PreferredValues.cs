@@ -5,10 +5,36 @@ public static class PreferredValues
 {
     public static readonly IReadOnlyList<int> E12 = [100, 120, 150, 180, 220, 270, 330, 390, 470, 560, 680, 820];
     public static readonly IReadOnlyList<int> E24 =
-        [100, 110, 120, 130, 150, 160, 180, 200, 220, 240, 270, 300, 330, 360, 390, 430, 470, 510, 560, 620, 680, 750, 820, 910];
+    [
+        100,
+        110,
+        120,
+        130,
+        150,
+        160,
+        180,
+        200,
+        220,
+        240,
+        270,
+        300,
+        330,
+        360,
+        390,
+        430,
+        470,
+        510,
+        560,
+        620,
+        680,
+        750,
+        820,
+        910,
+    ];
     public static readonly IReadOnlyList<int> E96 = [.. Enumerable.Range(0, 96).Select(i => (int)Math.Round(100 * Math.Pow(10, i / 96.0)))];
 
-    /// <summary>The smallest value of the series that is not below <paramref name="ohms"/>; a value that the series holds stays, floating-point dust aside.</summary>
+    /// <summary>The smallest value of the series that is not below <paramref name="ohms"/>; a value
+    /// that the series holds stays, floating-point dust aside.</summary>
     /// <exception cref="ArgumentOutOfRangeException">Not above 0.</exception>
     public static double NextUp(double ohms, IReadOnlyList<int> series)
     {

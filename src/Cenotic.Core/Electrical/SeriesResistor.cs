@@ -13,7 +13,8 @@ public static class SeriesResistor
     }
 
     /// <summary>The next E24 value at or above <see cref="LedOhms"/>; an exact hit stays.</summary>
-    public static double LedOhmsE24(double supplyVolts, double forwardVolts, double milliamps) => PreferredValues.NextUp(LedOhms(supplyVolts, forwardVolts, milliamps), PreferredValues.E24);
+    public static double LedOhmsE24(double supplyVolts, double forwardVolts, double milliamps) =>
+        PreferredValues.NextUp(LedOhms(supplyVolts, forwardVolts, milliamps), PreferredValues.E24);
 
     /// <summary>Power in a resistor, mW, for its current in mA.</summary>
     public static double Milliwatts(double ohms, double milliamps) => ohms * milliamps * milliamps / 1000;

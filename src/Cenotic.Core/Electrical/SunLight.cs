@@ -3,7 +3,8 @@ namespace Cenotic.Core.Electrical;
 /// <summary>Light of the sun above the air by latitude and day. Source: FAO Irrigation and Drainage Paper 56, equations 21 to 25.</summary>
 public static class SunLight
 {
-    private const double SolarConstant = 0.0820, WattHoursPerMegajoule = 1000 / 3.6;
+    private const double SolarConstant = 0.0820,
+        WattHoursPerMegajoule = 1000 / 3.6;
 
     /// <summary>Energy on a level square metre above the air on a day, Wh/m².</summary>
     /// <param name="latitudeDegrees">North positive, −90 to 90.</param>
@@ -15,7 +16,12 @@ public static class SunLight
         var distance = 1 + 0.033 * Math.Cos(turn);
         var declination = 0.409 * Math.Sin(turn - 1.39);
         var sunset = Math.Acos(Math.Clamp(-Math.Tan(latitude) * Math.Tan(declination), -1, 1));
-        var megajoules = 24 * 60 / Math.PI * SolarConstant * distance
+        var megajoules =
+            24
+            * 60
+            / Math.PI
+            * SolarConstant
+            * distance
             * (sunset * Math.Sin(latitude) * Math.Sin(declination) + Math.Cos(latitude) * Math.Cos(declination) * Math.Sin(sunset));
         return Math.Max(0, megajoules) * WattHoursPerMegajoule;
     }

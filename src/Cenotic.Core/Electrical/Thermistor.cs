@@ -12,7 +12,8 @@ public static class Thermistor
     public static double Celsius(double nominalOhms, double beta, double ohms) => 1 / (1 / 298.15 + Math.Log(ohms / nominalOhms) / beta) - Zero;
 
     /// <summary>Beta in K from two points: ln(R1/R2) / (1/T1 - 1/T2).</summary>
-    public static double Beta(double celsius1, double ohms1, double celsius2, double ohms2) => Math.Log(ohms1 / ohms2) / (1 / (celsius1 + Zero) - 1 / (celsius2 + Zero));
+    public static double Beta(double celsius1, double ohms1, double celsius2, double ohms2) =>
+        Math.Log(ohms1 / ohms2) / (1 / (celsius1 + Zero) - 1 / (celsius2 + Zero));
 
     /// <summary>Temperature in °C by Steinhart-Hart: 1/T = A + B ln R + C (ln R)^3.</summary>
     public static double SteinhartHart(double a, double b, double c, double ohms)

@@ -5,15 +5,17 @@ namespace Cenotic.Core.Formats;
 /// <summary>Cyclic redundancy checks of 16 bits.</summary>
 public static class Crc16
 {
-    /// <summary>The check over bytes. Polynomials and start values: ITU-T V.41 (0x1021) begun at FFFF (CCITT-FALSE) or 0 (XMODEM); Modbus over serial line V1.02, 6.2.2 (0x8005 reflected, begun at FFFF).</summary>
+    /// <summary>The check over bytes. Polynomials and start values: ITU-T V.41 (0x1021) begun at FFFF (CCITT-FALSE) or 0
+    /// (XMODEM); Modbus over serial line V1.02, 6.2.2 (0x8005 reflected, begun at FFFF).</summary>
     /// <exception cref="ArgumentOutOfRangeException">There is no check of that kind.</exception>
-    public static ushort Of(FrameCheck check, ReadOnlySpan<byte> bytes) => check switch
-    {
-        FrameCheck.CcittFalse => Forward(bytes, 0xFFFF),
-        FrameCheck.Xmodem => Forward(bytes, 0),
-        FrameCheck.Modbus => Reflected(bytes),
-        _ => throw new ArgumentOutOfRangeException(nameof(check), check, "There is no check."),
-    };
+    public static ushort Of(FrameCheck check, ReadOnlySpan<byte> bytes) =>
+        check switch
+        {
+            FrameCheck.CcittFalse => Forward(bytes, 0xFFFF),
+            FrameCheck.Xmodem => Forward(bytes, 0),
+            FrameCheck.Modbus => Reflected(bytes),
+            _ => throw new ArgumentOutOfRangeException(nameof(check), check, "There is no check."),
+        };
 
     private static ushort Forward(ReadOnlySpan<byte> bytes, ushort crc)
     {

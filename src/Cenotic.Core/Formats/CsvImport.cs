@@ -30,12 +30,29 @@ public sealed record CsvColumn(int Index, string Node, string Reading);
 /// <param name="TimeColumn">Index of the column with the times, from 0.</param>
 /// <param name="TimeZone">IANA name, for times without an offset.</param>
 /// <param name="EndedMs">When its last row was written, UTC ms: wanted for times since a start.</param>
-public sealed record CsvLayout(char Separator, bool DecimalComma, bool HasHeader, int TimeColumn, CsvTime Time, string TimeZone, IReadOnlyList<CsvColumn> Columns, long? EndedMs = null);
+public sealed record CsvLayout(
+    char Separator,
+    bool DecimalComma,
+    bool HasHeader,
+    int TimeColumn,
+    CsvTime Time,
+    string TimeZone,
+    IReadOnlyList<CsvColumn> Columns,
+    long? EndedMs = null
+);
 
 /// <summary>What a table seems to be, to begin from.</summary>
 /// <param name="TimeColumn">Null when no column looks like a time.</param>
 /// <param name="Rows">The first rows, as text.</param>
-public sealed record CsvGuess(char Separator, bool DecimalComma, bool HasHeader, IReadOnlyList<string> Headers, int? TimeColumn, CsvTime? Time, IReadOnlyList<IReadOnlyList<string>> Rows);
+public sealed record CsvGuess(
+    char Separator,
+    bool DecimalComma,
+    bool HasHeader,
+    IReadOnlyList<string> Headers,
+    int? TimeColumn,
+    CsvTime? Time,
+    IReadOnlyList<IReadOnlyList<string>> Rows
+);
 
 /// <summary>A row that was read.</summary>
 /// <param name="T">UTC ms.</param>
@@ -47,10 +64,30 @@ public sealed record CsvValues(long Row, long T, bool Estimated, IReadOnlyList<(
 /// <summary>Reads tables of storage cards and spreadsheets: CSV (RFC 4180) with any separator, decimal comma or point, seven ways to write a time.</summary>
 public static class CsvImport
 {
-    private const int LongestRecord = 64 * 1024, Shown = 8, Looked = 40;
+    private const int LongestRecord = 64 * 1024,
+        Shown = 8,
+        Looked = 40;
+
     /// <summary>Words of a heading that name a time, in the languages that loggers are mostly written in.</summary>
-    private static readonly HashSet<string> TimeWords = ["t", "s", "sec", "secs", "second", "seconds", "zeit", "sekunden", "temps", "secondes", "tiempo",
-        "segundos", "tempo", "tijd", "uptime", "elapsed"];
+    private static readonly HashSet<string> TimeWords =
+    [
+        "t",
+        "s",
+        "sec",
+        "secs",
+        "second",
+        "seconds",
+        "zeit",
+        "sekunden",
+        "temps",
+        "secondes",
+        "tiempo",
+        "segundos",
+        "tempo",
+        "tijd",
+        "uptime",
+        "elapsed",
+    ];
 
     private static readonly string[] DayFirst = [.. Forms("d.M.yyyy", "d/M/yyyy", "d-M-yyyy", "d.M.yy", "d/M/yy")];
     private static readonly string[] MonthFirst = [.. Forms("M/d/yyyy", "M-d-yyyy", "M/d/yy")];
@@ -66,9 +103,15 @@ public static class CsvImport
             rows.Add(reader.Current.ToArray());
         }
         var separator = reader.Separator;
-        var header = rows.Count > 0 && rows[0].All(f => f.Length > 0 && Number(f, false) is null && Number(f, true) is null) && rows[0].All(f => Enum.GetValues<CsvTime>().All(k => k >= CsvTime.UnixSeconds || Clock(f, k, TimeZoneInfo.Utc) is null));
+        var header =
+            rows.Count > 0
+            && rows[0].All(f => f.Length > 0 && Number(f, false) is null && Number(f, true) is null)
+            && rows[0].All(f => Enum.GetValues<CsvTime>().All(k => k >= CsvTime.UnixSeconds || Clock(f, k, TimeZoneInfo.Utc) is null));
         var data = rows.Skip(header ? 1 : 0).ToList();
-        var comma = separator != ',' && data.SelectMany(r => r).Count(f => f.Contains(',') && Number(f, true) is not null) > data.SelectMany(r => r).Count(f => f.Contains('.') && Number(f, false) is not null && !f.Contains(' '));
+        var comma =
+            separator != ','
+            && data.SelectMany(r => r).Count(f => f.Contains(',') && Number(f, true) is not null)
+                > data.SelectMany(r => r).Count(f => f.Contains('.') && Number(f, false) is not null && !f.Contains(' '));
         var width = rows.Count == 0 ? 0 : rows.Max(r => r.Count);
         IReadOnlyList<string> headers = header ? rows[0] : [.. Enumerable.Range(1, width).Select(n => $"Column {n}")];
         (int Column, CsvTime Time)? time = null;
@@ -113,7 +156,13 @@ public static class CsvImport
             more = reader.Read();
             if (!more && !whole)
             {
-                yield return new(row, 0, false, [], [$"Row {row}, the last, has no end: the power went in it. It is left out; end it with a line feed if it is whole."]);
+                yield return new(
+                    row,
+                    0,
+                    false,
+                    [],
+                    [$"Row {row}, the last, has no end: the power went in it. It is left out; end it with a line feed if it is whole."]
+                );
                 yield break;
             }
             var time = fields.Length > layout.TimeColumn ? fields[layout.TimeColumn].Trim() : "";
@@ -127,7 +176,12 @@ public static class CsvImport
             }
             else
             {
-                t = layout.Time >= CsvTime.UnixSeconds ? Number(time, layout.DecimalComma) is { } number && Math.Abs(number) < 1e15 ? InMs(number, layout.Time) : null : Clock(time, layout.Time, zone);
+                t =
+                    layout.Time >= CsvTime.UnixSeconds
+                        ? Number(time, layout.DecimalComma) is { } number && Math.Abs(number) < 1e15
+                            ? InMs(number, layout.Time)
+                            : null
+                        : Clock(time, layout.Time, zone);
             }
             if (t is not { } at)
             {
@@ -152,7 +206,8 @@ public static class CsvImport
         }
     }
 
-    /// <summary>Where the runs of a node without a clock begin, UTC ms: the last ends with the table, each earlier one where the next begins; how long it was off between is not known.</summary>
+    /// <summary>Where the runs of a node without a clock begin, UTC ms: the last ends with the table, each earlier
+    /// one where the next begins; how long it was off between is not known.</summary>
     private static List<long> Bases(Func<Stream> open, CsvLayout layout)
     {
         using var table = open();
@@ -191,7 +246,15 @@ public static class CsvImport
     }
 
     private static CsvReaderOptions Options(char? separator, bool header) =>
-        CsvReaderOptions.Default with { Separator = separator, HasHeader = header, AllowLineBreaksInQuotes = false, TrimWhitespace = true, MaxRecordSize = LongestRecord, DetectSeparatorHint = separator is null };
+        CsvReaderOptions.Default with
+        {
+            Separator = separator,
+            HasHeader = header,
+            AllowLineBreaksInQuotes = false,
+            TrimWhitespace = true,
+            MaxRecordSize = LongestRecord,
+            DetectSeparatorHint = separator is null,
+        };
 
     /// <summary>True when the table ends with the end of a line.</summary>
     private static bool Ends(Stream table)
@@ -227,14 +290,17 @@ public static class CsvImport
             return null;
         }
         var least = numbers.Min();
-        var words = header.Split([' ', '_', '-', '(', ')', '[', ']', '/', '.', ',', ':'], StringSplitOptions.RemoveEmptyEntries)
-            .Select(w => w.ToLowerInvariant()).ToList();
+        var words = header
+            .Split([' ', '_', '-', '(', ')', '[', ']', '/', '.', ',', ':'], StringSplitOptions.RemoveEmptyEntries)
+            .Select(w => w.ToLowerInvariant())
+            .ToList();
         var inMs = words.Any(w => w == "ms" || w.StartsWith("milli", StringComparison.Ordinal));
         var named = inMs || header.Contains("time", StringComparison.OrdinalIgnoreCase) || words.Any(w => TimeWords.Contains(w));
         return least is >= 1e12 and < 1e13 ? CsvTime.UnixMilliseconds
             : least is >= 1.2e9 and < 1e10 ? CsvTime.UnixSeconds
             : !named ? null
-            : inMs ? CsvTime.MillisecondsSinceStart : CsvTime.SecondsSinceStart;
+            : inMs ? CsvTime.MillisecondsSinceStart
+            : CsvTime.SecondsSinceStart;
     }
 
     /// <summary>Whether the first column of a table without headings counts time: rising by steps that are nearly alike, but for starts anew. In milliseconds
@@ -254,15 +320,21 @@ public static class CsvImport
         return steps[steps.Count / 2] >= 500 ? CsvTime.MillisecondsSinceStart : CsvTime.SecondsSinceStart;
     }
 
-    private static long InMs(double number, CsvTime time) => (long)Math.Round(time is CsvTime.UnixSeconds or CsvTime.SecondsSinceStart ? number * 1000 : number);
+    private static long InMs(double number, CsvTime time) =>
+        (long)Math.Round(time is CsvTime.UnixSeconds or CsvTime.SecondsSinceStart ? number * 1000 : number);
 
-    /// <summary>UTC ms of a time that is written out; null when it is none of that form, or one that the clocks skipped. An hour that comes twice is taken as its first.</summary>
+    /// <summary>UTC ms of a time that is written out; null when it is none of that form, or one that the
+    /// clocks skipped. An hour that comes twice is taken as its first.</summary>
     private static long? Clock(string text, CsvTime kind, TimeZoneInfo zone)
     {
         text = text.Trim();
         if (kind == CsvTime.Iso8601)
         {
-            if (text.Length < 10 || text[4] != '-' || !DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var moment))
+            if (
+                text.Length < 10
+                || text[4] != '-'
+                || !DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var moment)
+            )
             {
                 return null;
             }
@@ -270,7 +342,15 @@ public static class CsvImport
             return offset ? moment.ToUnixTimeMilliseconds() : Utc(moment.UtcDateTime, zone);
         }
         var forms = kind == CsvTime.DayMonthYear ? DayFirst : MonthFirst;
-        return DateTime.TryParseExact(text.Replace("  ", " ", StringComparison.Ordinal), forms, CultureInfo.InvariantCulture, DateTimeStyles.None, out var local) ? Utc(local, zone) : null;
+        return DateTime.TryParseExact(
+            text.Replace("  ", " ", StringComparison.Ordinal),
+            forms,
+            CultureInfo.InvariantCulture,
+            DateTimeStyles.None,
+            out var local
+        )
+            ? Utc(local, zone)
+            : null;
     }
 
     private static long? Utc(DateTime local, TimeZoneInfo zone)
@@ -287,11 +367,17 @@ public static class CsvImport
     private static double? Number(string text, bool comma)
     {
         text = text.Trim();
-        if (text.Length is 0 or > 40 || comma && text.Contains('.') || text.Any(c => !char.IsAsciiDigit(c) && c is not ('+' or '-' or '.' or ',' or 'e' or 'E')))
+        if (
+            text.Length is 0 or > 40
+            || comma && text.Contains('.')
+            || text.Any(c => !char.IsAsciiDigit(c) && c is not ('+' or '-' or '.' or ',' or 'e' or 'E'))
+        )
         {
             return null;
         }
-        return double.TryParse(comma ? text.Replace(',', '.') : text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) && double.IsFinite(value) ? value : null;
+        return double.TryParse(comma ? text.Replace(',', '.') : text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) && double.IsFinite(value)
+            ? value
+            : null;
     }
 
     private static IEnumerable<string> Forms(params string[] dates) => dates.SelectMany(d => new[] { $"{d} H:mm:ss", $"{d} H:mm", $"{d} H:mm:ss.FFF", d });

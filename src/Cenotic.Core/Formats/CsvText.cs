@@ -20,6 +20,7 @@ internal static class CsvText
         return text.ToString();
     }
 
-    /// <summary>One cell as <see cref="Of"/> writes it, for tables that are written row by row. What is letters and digits only needs no look by the writer.</summary>
+    /// <summary>One cell as <see cref="Of"/> writes it, for tables that are written row by row.
+    /// What is letters and digits only needs no look by the writer.</summary>
     internal static string Cell(string text) => text.All(char.IsLetterOrDigit) ? text : Of([text], []).TrimEnd();
 }

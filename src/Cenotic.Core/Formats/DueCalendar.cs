@@ -9,7 +9,8 @@ namespace Cenotic.Core.Formats;
 /// <summary>What is due as a calendar (RFC 5545): an all-day event for each work.</summary>
 public static class DueCalendar
 {
-    /// <param name="site">Key of the site: with the key of the work it makes the identity of an event, so that a work that moves is moved and not added.</param>
+    /// <param name="site">Key of the site: with the key of the work it makes the identity of
+    /// an event, so that a work that moves is moved and not added.</param>
     /// <param name="name">What the calendar is called.</param>
     /// <param name="zone">Of the site: the day is taken in it.</param>
     /// <param name="nowMs">What is overdue is put on today, UTC ms.</param>
@@ -20,15 +21,17 @@ public static class DueCalendar
         foreach (var item in items)
         {
             var at = TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(Math.Max(item.DueMs, nowMs)), zone);
-            calendar.Events.Add(new CalendarEvent
-            {
-                Uid = $"{item.Key}@{site}.cenotic",
-                Summary = Line($"{item.NodeLabel}: {item.What}"),
-                Start = new CalDateTime(at.Year, at.Month, at.Day),
-                DtStamp = new CalDateTime(DateTimeOffset.FromUnixTimeMilliseconds(nowMs).UtcDateTime, "UTC"),
-                Categories = [item.Kind.ToString()],
-                Transparency = TransparencyType.Transparent,
-            });
+            calendar.Events.Add(
+                new CalendarEvent
+                {
+                    Uid = $"{item.Key}@{site}.cenotic",
+                    Summary = Line($"{item.NodeLabel}: {item.What}"),
+                    Start = new CalDateTime(at.Year, at.Month, at.Day),
+                    DtStamp = new CalDateTime(DateTimeOffset.FromUnixTimeMilliseconds(nowMs).UtcDateTime, "UTC"),
+                    Categories = [item.Kind.ToString()],
+                    Transparency = TransparencyType.Transparent,
+                }
+            );
         }
         return new CalendarSerializer().SerializeToString(calendar)!;
     }

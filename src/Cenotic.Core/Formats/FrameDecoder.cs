@@ -14,8 +14,8 @@ public sealed record FrameValue(string Node, string Reading, double Value, doubl
 public sealed record Frame(byte[] Bytes, IReadOnlyList<FrameValue> Values, string? Refusal);
 
 /// <summary>
-/// Reads the frames of a serial line as its bytes come. After noise it is in step again within one longest frame: a binary frame is looked for at every byte, a line at every line feed, a lettered value at
-/// every letter. Nothing that comes throws, and no more than one longest frame is kept.
+/// Reads the frames of a serial line as its bytes come. After noise it is in step again within one longest frame: a binary frame is looked for at every byte, a
+/// line at every line feed, a lettered value at every letter. Nothing that comes throws, and no more than one longest frame is kept.
 /// </summary>
 public sealed class FrameDecoder
 {
@@ -42,12 +42,16 @@ public sealed class FrameDecoder
     public int Waiting => _kept.Count;
 
     /// <summary>Longest frame of a format, bytes.</summary>
-    public static int LongestFrame(FrameFormat format) => format.Kind switch
-    {
-        FrameKind.Binary => BinaryLength(format),
-        FrameKind.LengthPrefixed => format.Start.Length / 2 + format.LengthBytes + Math.Min(LongestMessage, format.LengthBytes == 1 ? 255 : 65_535) + CheckLength(format),
-        _ => LongestText,
-    };
+    public static int LongestFrame(FrameFormat format) =>
+        format.Kind switch
+        {
+            FrameKind.Binary => BinaryLength(format),
+            FrameKind.LengthPrefixed => format.Start.Length / 2
+                + format.LengthBytes
+                + Math.Min(LongestMessage, format.LengthBytes == 1 ? 255 : 65_535)
+                + CheckLength(format),
+            _ => LongestText,
+        };
 
     /// <summary>Takes bytes in. The frames that they complete, in order.</summary>
     public IReadOnlyList<Frame> Push(ReadOnlySpan<byte> bytes)
@@ -58,9 +62,15 @@ public sealed class FrameDecoder
             _kept.Add(octet);
             switch (_format.Kind)
             {
-                case FrameKind.LetteredValues: Lettered(octet, frames); break;
-                case FrameKind.ValuePerLine or FrameKind.SeparatedValues: Line(octet, frames); break;
-                default: Framed(frames); break;
+                case FrameKind.LetteredValues:
+                    Lettered(octet, frames);
+                    break;
+                case FrameKind.ValuePerLine or FrameKind.SeparatedValues:
+                    Line(octet, frames);
+                    break;
+                default:
+                    Framed(frames);
+                    break;
             }
         }
         return frames;
@@ -70,12 +80,13 @@ public sealed class FrameDecoder
 
     private static int BinaryLength(FrameFormat format) => format.Start.Length / 2 + format.Fields.Sum(f => SizeOf(f.Number)) + CheckLength(format);
 
-    private static int SizeOf(FrameNumber number) => number switch
-    {
-        FrameNumber.U8 or FrameNumber.I8 => 1,
-        FrameNumber.U16Le or FrameNumber.U16Be or FrameNumber.I16Le or FrameNumber.I16Be => 2,
-        _ => 4,
-    };
+    private static int SizeOf(FrameNumber number) =>
+        number switch
+        {
+            FrameNumber.U8 or FrameNumber.I8 => 1,
+            FrameNumber.U16Le or FrameNumber.U16Be or FrameNumber.I16Le or FrameNumber.I16Be => 2,
+            _ => 4,
+        };
 
     // Text forms
 
@@ -134,7 +145,13 @@ public sealed class FrameDecoder
         var text = Encoding.Latin1.GetString(bytes.AsSpan(..^1)).Trim();
         if (field is null)
         {
-            Refuse(frames, bytes, char.IsAsciiLetter((char)octet) ? $"The letter \"{(char)octet}\" stands for no reading." : $"The byte 0x{octet:X2} is neither a number nor a letter.");
+            Refuse(
+                frames,
+                bytes,
+                char.IsAsciiLetter((char)octet)
+                    ? $"The letter \"{(char)octet}\" stands for no reading."
+                    : $"The byte 0x{octet:X2} is neither a number nor a letter."
+            );
             _cut = true;
         }
         else if (Number(text) is { } number)
@@ -221,7 +238,12 @@ public sealed class FrameDecoder
             return true;
         }
         var crc = Crc16.Of(_format.Check, frame[_start.Length..^CheckBytes]);
-        return crc == (_format.Check == FrameCheck.Modbus ? BinaryPrimitives.ReadUInt16LittleEndian(frame[^CheckBytes..]) : BinaryPrimitives.ReadUInt16BigEndian(frame[^CheckBytes..]));
+        return crc
+            == (
+                _format.Check == FrameCheck.Modbus
+                    ? BinaryPrimitives.ReadUInt16LittleEndian(frame[^CheckBytes..])
+                    : BinaryPrimitives.ReadUInt16BigEndian(frame[^CheckBytes..])
+            );
     }
 
     private Frame Read(byte[] frame)
@@ -231,7 +253,15 @@ public sealed class FrameDecoder
         {
             var read = Payloads.Read(body[_format.LengthBytes..]);
             return read.TryGet(out var message)
-                ? new(frame, [.. message.Records.Where(r => r.Value is not null).Select(r => new FrameValue(_format.Node ?? "", r.Name, r.Value!.Value, r.Time, r.HasTime))], null)
+                ? new(
+                    frame,
+                    [
+                        .. message
+                            .Records.Where(r => r.Value is not null)
+                            .Select(r => new FrameValue(_format.Node ?? "", r.Name, r.Value!.Value, r.Time, r.HasTime)),
+                    ],
+                    null
+                )
                 : new(frame, [], read.Reasons[0]);
         }
         var values = new List<FrameValue>();
@@ -249,22 +279,23 @@ public sealed class FrameDecoder
         return new(frame, values, null);
     }
 
-    private static double NumberAt(ReadOnlySpan<byte> bytes, FrameNumber number) => number switch
-    {
-        // The first says double: else all would become single with the last two, and large whole numbers would be rounded.
-        FrameNumber.U8 => (double)bytes[0],
-        FrameNumber.I8 => (sbyte)bytes[0],
-        FrameNumber.U16Le => BinaryPrimitives.ReadUInt16LittleEndian(bytes),
-        FrameNumber.U16Be => BinaryPrimitives.ReadUInt16BigEndian(bytes),
-        FrameNumber.I16Le => BinaryPrimitives.ReadInt16LittleEndian(bytes),
-        FrameNumber.I16Be => BinaryPrimitives.ReadInt16BigEndian(bytes),
-        FrameNumber.U32Le => BinaryPrimitives.ReadUInt32LittleEndian(bytes),
-        FrameNumber.U32Be => BinaryPrimitives.ReadUInt32BigEndian(bytes),
-        FrameNumber.I32Le => BinaryPrimitives.ReadInt32LittleEndian(bytes),
-        FrameNumber.I32Be => BinaryPrimitives.ReadInt32BigEndian(bytes),
-        FrameNumber.F32Le => BinaryPrimitives.ReadSingleLittleEndian(bytes),
-        _ => BinaryPrimitives.ReadSingleBigEndian(bytes),
-    };
+    private static double NumberAt(ReadOnlySpan<byte> bytes, FrameNumber number) =>
+        number switch
+        {
+            // The first says double: else all would become single with the last two, and large whole numbers would be rounded.
+            FrameNumber.U8 => (double)bytes[0],
+            FrameNumber.I8 => (sbyte)bytes[0],
+            FrameNumber.U16Le => BinaryPrimitives.ReadUInt16LittleEndian(bytes),
+            FrameNumber.U16Be => BinaryPrimitives.ReadUInt16BigEndian(bytes),
+            FrameNumber.I16Le => BinaryPrimitives.ReadInt16LittleEndian(bytes),
+            FrameNumber.I16Be => BinaryPrimitives.ReadInt16BigEndian(bytes),
+            FrameNumber.U32Le => BinaryPrimitives.ReadUInt32LittleEndian(bytes),
+            FrameNumber.U32Be => BinaryPrimitives.ReadUInt32BigEndian(bytes),
+            FrameNumber.I32Le => BinaryPrimitives.ReadInt32LittleEndian(bytes),
+            FrameNumber.I32Be => BinaryPrimitives.ReadInt32BigEndian(bytes),
+            FrameNumber.F32Le => BinaryPrimitives.ReadSingleLittleEndian(bytes),
+            _ => BinaryPrimitives.ReadSingleBigEndian(bytes),
+        };
 
     private byte[] Take()
     {
@@ -284,7 +315,12 @@ public sealed class FrameDecoder
     private static double? Number(string text)
     {
         text = text.Trim();
-        return text.All(c => char.IsAsciiDigit(c) || c is '+' or '-' or '.' or 'e' or 'E') && double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) && double.IsFinite(value) ? value : null;
+        return
+            text.All(c => char.IsAsciiDigit(c) || c is '+' or '-' or '.' or 'e' or 'E')
+            && double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value)
+            && double.IsFinite(value)
+            ? value
+            : null;
     }
 
     private static string Shorten(string text) => text.Length > 30 ? text[..30] + "…" : text;

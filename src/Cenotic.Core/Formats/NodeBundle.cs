@@ -11,7 +11,8 @@ namespace Cenotic.Core.Formats;
 /// <summary>A file of a bundle.</summary>
 public sealed record BundleFile(string Name, string Text);
 
-/// <summary>What a maker takes to the program of a node: its settings as a C header and as JSON, and a client in C99. Described in docs/formats.md. No secret is in it.</summary>
+/// <summary>What a maker takes to the program of a node: its settings as a C header and as JSON, and
+/// a client in C99. Described in docs/formats.md. No secret is in it.</summary>
 public static class NodeBundle
 {
     private const string Folder = "client/";
@@ -26,26 +27,43 @@ public static class NodeBundle
     public static IReadOnlyList<BundleFile> Client()
     {
         var assembly = typeof(NodeBundle).Assembly;
-        return [.. assembly.GetManifestResourceNames().Where(n => n.StartsWith(Folder, StringComparison.Ordinal)).Order(StringComparer.Ordinal).Select(n => new BundleFile(n[Folder.Length..], Text(assembly, n)))];
+        return
+        [
+            .. assembly
+                .GetManifestResourceNames()
+                .Where(n => n.StartsWith(Folder, StringComparison.Ordinal))
+                .Order(StringComparer.Ordinal)
+                .Select(n => new BundleFile(n[Folder.Length..], Text(assembly, n))),
+        ];
     }
 
     /// <summary>The settings as JSON.</summary>
-    public static string Json(string site, NodeSettings settings) => JsonSerializer.Serialize(new
-    {
-        Format = "cenotic-node",
-        FormatVersion = 1,
-        Site = site,
-        ConfigHash = settings.Hash,
-        Topics = new { Data = Topics.Data(site, settings.Node), Command = Topics.Command(site, settings.Node), Scan = Topics.Scan(site, settings.Node) },
-        Settings = settings,
-    }, CenoticJson.Indented);
+    public static string Json(string site, NodeSettings settings) =>
+        JsonSerializer.Serialize(
+            new
+            {
+                Format = "cenotic-node",
+                FormatVersion = 1,
+                Site = site,
+                ConfigHash = settings.Hash,
+                Topics = new
+                {
+                    Data = Topics.Data(site, settings.Node),
+                    Command = Topics.Command(site, settings.Node),
+                    Scan = Topics.Scan(site, settings.Node),
+                },
+                Settings = settings,
+            },
+            CenoticJson.Indented
+        );
 
     /// <summary>The settings as a C header.</summary>
     public static string Header(string site, string label, NodeSettings settings)
     {
         var text = new StringBuilder();
         void Line(FormattableString line) => text.Append(line.ToString(CultureInfo.InvariantCulture)).Append('\n');
-        void Define(string name, string value, string? comment = null) => Line($"#define {name} {value}{(comment is null ? "" : $" /* {CText.Comment(comment)} */")}");
+        void Define(string name, string value, string? comment = null) =>
+            Line($"#define {name} {value}{(comment is null ? "" : $" /* {CText.Comment(comment)} */")}");
         Line($"/* Settings of node {CText.Comment(label)}. Made from its plan: change the plan, not this file. */");
         Line($"#ifndef CENOTIC_SETTINGS_H");
         Line($"#define CENOTIC_SETTINGS_H\n");
@@ -82,30 +100,58 @@ public static class NodeBundle
             }
         }
         Line($"\n/* key, SenML unit, interval ms, heartbeat ms, readings in a message, decimals */");
-        Rows("CENOTIC_READINGS", "{NULL, NULL, 0, 0, 0, 0}", settings.Readings.Select(r => $"{{{CText.Quoted(r.Reading)}, {(Unit.ToSenml(r.Unit) is { } unit && r.Kind == ReadingKind.Gauge ? CText.Quoted(unit) : "NULL")}, {r.IntervalMs ?? 0}UL, {r.HeartbeatMs ?? 0}UL, {r.BatchOf}, {r.Decimals}}}"));
+        Rows(
+            "CENOTIC_READINGS",
+            "{NULL, NULL, 0, 0, 0, 0}",
+            settings.Readings.Select(r =>
+                $"{{{CText.Quoted(r.Reading)}, {(Unit.ToSenml(r.Unit) is { } unit && r.Kind == ReadingKind.Gauge ? CText.Quoted(unit) : "NULL")}, "
+                + $"{r.IntervalMs ?? 0}UL, {r.HeartbeatMs ?? 0}UL, {r.BatchOf}, {r.Decimals}}}"
+            )
+        );
         Line($"/* key, longest time on ms, on without a server after ms */");
         Rows("CENOTIC_OUTPUTS", "{NULL, 0, 0}", settings.Outputs.Select(o => $"{{{CText.Quoted(o.Output)}, {o.MaxOnMs}UL, {o.ServerSilentMs ?? 0}UL}}"));
         if (settings.Corrections.Count > 0)
         {
             foreach (var table in settings.Corrections.Where(c => c.Points.Count > 0))
             {
-                Line($"static const double cenotic_table_{CText.Name(table.Reading).ToLowerInvariant()}[][2] = {{{string.Join(", ", table.Points.Select(p => $"{{{Number(p.Raw)}, {Number(p.Truth)}}}"))}}};");
+                var points = string.Join(", ", table.Points.Select(p => $"{{{Number(p.Raw)}, {Number(p.Truth)}}}"));
+                Line($"static const double cenotic_table_{CText.Name(table.Reading).ToLowerInvariant()}[][2] = {{{points}}};");
             }
         }
         Line($"/* key, slope, intercept, points of a table, the table */");
-        Rows("CENOTIC_CORRECTIONS", "{NULL, 1, 0, 0, NULL}", settings.Corrections.Select(c => $"{{{CText.Quoted(c.Reading)}, {Number(c.Slope)}, {Number(c.Intercept)}, {c.Points.Count}, {(c.Points.Count > 0 ? $"cenotic_table_{CText.Name(c.Reading).ToLowerInvariant()}" : "NULL")}}}"));
+        Rows(
+            "CENOTIC_CORRECTIONS",
+            "{NULL, 1, 0, 0, NULL}",
+            settings.Corrections.Select(c =>
+                $"{{{CText.Quoted(c.Reading)}, {Number(c.Slope)}, {Number(c.Intercept)}, {c.Points.Count}, "
+                + $"{(c.Points.Count > 0 ? $"cenotic_table_{CText.Name(c.Reading).ToLowerInvariant()}" : "NULL")}}}"
+            )
+        );
         Line($"/* rule, key, 1 for above, limit, clearing level, time beyond it ms */");
-        Rows("CENOTIC_LIMITS", "{NULL, NULL, 0, 0, 0, 0}", settings.Limits.Select(l => $"{{{CText.Quoted(l.Rule)}, {CText.Quoted(l.Reading)}, {(l.Above ? 1 : 0)}, {Number(l.Limit)}, {Number(l.Clear)}, {l.ForMs}UL}}"));
+        Rows(
+            "CENOTIC_LIMITS",
+            "{NULL, NULL, 0, 0, 0, 0}",
+            settings.Limits.Select(l =>
+                $"{{{CText.Quoted(l.Rule)}, {CText.Quoted(l.Reading)}, {(l.Above ? 1 : 0)}, {Number(l.Limit)}, {Number(l.Clear)}, {l.ForMs}UL}}"
+            )
+        );
         if (settings.Displays.Count > 0)
         {
             Line($"/* part, line, key, format of its number */");
-            Rows("CENOTIC_DISPLAY", "", settings.Displays.Select(d => $"{{{CText.Quoted(d.Part)}, {d.Row}, {CText.Quoted(d.Reading)}, {CText.Quoted(d.Format)}}}"));
+            Rows(
+                "CENOTIC_DISPLAY",
+                "",
+                settings.Displays.Select(d => $"{{{CText.Quoted(d.Part)}, {d.Row}, {CText.Quoted(d.Reading)}, {CText.Quoted(d.Format)}}}")
+            );
         }
         Line($"\n#endif");
         return text.ToString();
 
         // A double, so that C does not take it for a whole number.
-        static string Number(double value) => value.ToString("R", CultureInfo.InvariantCulture) is var number && number.AsSpan().IndexOfAny('.', 'E') < 0 ? number + ".0" : value.ToString("R", CultureInfo.InvariantCulture);
+        static string Number(double value) =>
+            value.ToString("R", CultureInfo.InvariantCulture) is var number && number.AsSpan().IndexOfAny('.', 'E') < 0
+                ? number + ".0"
+                : value.ToString("R", CultureInfo.InvariantCulture);
 
         void Rows(string name, string none, IEnumerable<string> rows) => Line($"#define {name} {string.Join(", \\\n    ", rows.DefaultIfEmpty(none))}");
     }
@@ -113,7 +159,10 @@ public static class NodeBundle
     /// <summary>What must not be in a repository, as a C header: the key of the node and what its Wi-Fi wants.</summary>
     public static string Secrets(string key, string? network, string? password)
     {
-        var text = new StringBuilder("/* Secrets of one node: keep this file out of every repository. It is not kept by the server. */\n#ifndef CENOTIC_SECRETS_H\n#define CENOTIC_SECRETS_H\n\n");
+        var text = new StringBuilder(
+            "/* Secrets of one node: keep this file out of every repository. It is not kept by the server. */\n#ifndef CENOTIC_SECRETS_H\n#define "
+                + "CENOTIC_SECRETS_H\n\n"
+        );
         text.Append(CultureInfo.InvariantCulture, $"#define CENOTIC_KEY {CText.Quoted(key)}\n");
         if (!string.IsNullOrEmpty(network))
         {

@@ -4,8 +4,8 @@ using Cenotic.Core.Common;
 namespace Cenotic.Core.Formats;
 
 /// <summary>
-/// What a node is told about one of its outputs. On is a lease: it ends by itself at <paramref name="ExpiresMs"/> unless a later command with the same number renews it. Never retained by a broker; described in
-/// docs/formats.md.
+/// What a node is told about one of its outputs. On is a lease: it ends by itself at <paramref name="ExpiresMs"/> unless a later command with the same number
+/// renews it. Never retained by a broker; described in docs/formats.md.
 /// </summary>
 /// <param name="Id">Rises with every switching; a node does not obey one lower than the last it heard.</param>
 /// <param name="Output">Key of the reading that tells the output's state.</param>
@@ -19,11 +19,13 @@ public sealed record OutputCommand(long Id, string Output, bool On, long Expires
     /// <summary>How it tells that it refused one.</summary>
     public const string Refused = "sys/nak";
 
-    /// <summary>An output that every node has: on, it is in test mode, reads and sends every <see cref="TestEveryMs"/>, and lights the lamp of its board.</summary>
+    /// <summary>An output that every node has: on, it is in test mode, reads and sends every <see cref="TestEveryMs"/>,
+    /// and lights the lamp of its board.</summary>
     public const string Test = "sys/test";
 
     /// <summary>Time between messages in test mode, and the longest that it lasts, ms.</summary>
-    public const long TestEveryMs = 1_000, TestMostMs = 600_000;
+    public const long TestEveryMs = 1_000,
+        TestMostMs = 600_000;
 
     /// <summary>The command as JSON text; times in seconds.</summary>
     public byte[] Write()
@@ -52,7 +54,13 @@ public sealed record OutputCommand(long Id, string Output, bool On, long Expires
             var (expires, most) = (root.GetProperty("expires").GetDouble(), root.GetProperty("maxOn").GetDouble());
             var output = root.GetProperty("out").GetString();
             return output is not null && expires is >= 0 and < 1e11 && most is >= 0 and < 1e6
-                ? new OutputCommand(root.GetProperty("id").GetInt64(), output, root.GetProperty("on").GetBoolean(), (long)Math.Round(expires * 1000), (long)Math.Round(most * 1000))
+                ? new OutputCommand(
+                    root.GetProperty("id").GetInt64(),
+                    output,
+                    root.GetProperty("on").GetBoolean(),
+                    (long)Math.Round(expires * 1000),
+                    (long)Math.Round(most * 1000)
+                )
                 : Outcome<OutputCommand>.Refused("\"expires\" or \"maxOn\" is out of range, or \"out\" is no text.");
         }
         catch (Exception fault) when (fault is JsonException or InvalidOperationException or FormatException or KeyNotFoundException)

@@ -7,16 +7,29 @@ using Cenotic.Core.Common;
 namespace Cenotic.Core.Formats;
 
 /// <summary>What the bytes of a message are written in.</summary>
-public enum PayloadKind { SenmlJson, SenmlCbor, FlatJson, Number }
+public enum PayloadKind
+{
+    SenmlJson,
+    SenmlCbor,
+    FlatJson,
+    Number,
+}
 
 /// <summary>A message as read.</summary>
 public sealed record Payload(PayloadKind Kind, IReadOnlyList<SenmlRecord> Records);
 
-/// <summary>Reads messages of nodes: SenML in JSON or CBOR (RFC 8428), a flat JSON object of readings, or a single number. They differ in their first byte.</summary>
+/// <summary>Reads messages of nodes: SenML in JSON or CBOR (RFC 8428), a flat JSON object of
+/// readings, or a single number. They differ in their first byte.</summary>
 public static class Payloads
 {
-    private const int MostMembers = 1000, LongestNumber = 40;
-    private static readonly JsonDocumentOptions Strict = new() { MaxDepth = 2, AllowTrailingCommas = false, CommentHandling = JsonCommentHandling.Disallow };
+    private const int MostMembers = 1000,
+        LongestNumber = 40;
+    private static readonly JsonDocumentOptions Strict = new()
+    {
+        MaxDepth = 2,
+        AllowTrailingCommas = false,
+        CommentHandling = JsonCommentHandling.Disallow,
+    };
 
     /// <summary>Which of the four it is, by its first byte that is no white space.</summary>
     public static PayloadKind KindOf(ReadOnlySpan<byte> bytes)
@@ -102,9 +115,11 @@ public static class Payloads
                     values.Add((name, finite, member.Value.ValueKind is JsonValueKind.True or JsonValueKind.False));
                 }
             }
-            return values.Count == 0 ? Refuse("It holds a time and no reading.")
-                : Outcome<IReadOnlyList<SenmlRecord>>.Of([.. values.Select(v =>
-                new SenmlRecord(v.Name, null, time, timed, v.Value, null, null, Senml.Version) { IsBoolean = v.IsBoolean })]);
+            return values.Count == 0
+                ? Refuse("It holds a time and no reading.")
+                : Outcome<IReadOnlyList<SenmlRecord>>.Of([
+                    .. values.Select(v => new SenmlRecord(v.Name, null, time, timed, v.Value, null, null, Senml.Version) { IsBoolean = v.IsBoolean }),
+                ]);
         }
     }
 
@@ -112,7 +127,11 @@ public static class Payloads
     private static Outcome<IReadOnlyList<SenmlRecord>> Number(ReadOnlySpan<byte> bytes, string? reading)
     {
         var text = bytes.Length <= LongestNumber ? Encoding.ASCII.GetString(bytes).Trim() : "";
-        if (text.Any(c => !char.IsAsciiDigit(c) && c is not ('+' or '-' or '.' or 'e' or 'E')) || !double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) || !double.IsFinite(value))
+        if (
+            text.Any(c => !char.IsAsciiDigit(c) && c is not ('+' or '-' or '.' or 'e' or 'E'))
+            || !double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value)
+            || !double.IsFinite(value)
+        )
         {
             return Refuse("It is neither SenML (an array), nor a JSON object of readings, nor a number.");
         }

@@ -16,16 +16,26 @@ public static class SampleExports
 {
     private const string Head = "time,node,reading,value,unit,marks\r\n";
 
-    /// <summary>A CSV table (RFC 4180): UTC time by ISO 8601, node, reading, value, unit, marks. Keys and marks hold nothing that wants quotation marks; the unit of an own part may hold anything.</summary>
+    /// <summary>A CSV table (RFC 4180): UTC time by ISO 8601, node, reading, value, unit, marks. Keys and marks hold
+    /// nothing that wants quotation marks; the unit of an own part may hold anything.</summary>
     public static IEnumerable<string> Csv(IEnumerable<ExportedSample> samples) =>
-        samples.Select(s => string.Create(CultureInfo.InvariantCulture,
-            $"{DateTimeOffset.FromUnixTimeMilliseconds(s.T).UtcDateTime:yyyy-MM-dd'T'HH:mm:ss.fff'Z'},{s.Node},{s.Reading},{Number(s.Value)},{CsvText.Cell(s.Unit)},{s.Marks}\r\n")).Prepend(Head);
+        samples
+            .Select(s =>
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{DateTimeOffset.FromUnixTimeMilliseconds(s.T).UtcDateTime:yyyy-MM-dd'T'HH:mm:ss.fff'Z'},"
+                        + $"{s.Node},{s.Reading},{Number(s.Value)},{CsvText.Cell(s.Unit)},{s.Marks}\r\n"
+                )
+            )
+            .Prepend(Head);
 
-    /// <summary>A value without what arithmetic left behind in its last digits: 31.2 and not 31.200000000000003. What was sent with more digits keeps
-    /// them.</summary>
+    /// <summary>A value without what arithmetic left behind in its last digits: 31.2 and not 31.200000000000003.
+    /// What was sent with more digits keeps them.</summary>
     private static string Number(double value)
     {
-        const int fewUlps = 4, digitsOfArithmetic = 16, digitsOfMeasurement = 12;
+        const int fewUlps = 4,
+            digitsOfArithmetic = 16,
+            digitsOfMeasurement = 12;
         var (whole, plain) = (value.ToString("R", CultureInfo.InvariantCulture), value.ToString("G15", CultureInfo.InvariantCulture));
         if (Digits(whole) < digitsOfArithmetic || Digits(plain) > digitsOfMeasurement)
         {
@@ -37,7 +47,8 @@ public static class SampleExports
         static int Digits(string text) => text.Split('E')[0].Where(char.IsAsciiDigit).SkipWhile(c => c == '0').Count();
     }
 
-    /// <summary>A SenML pack in JSON (RFC 8428): names are NODE/READING, times are counted from the first sample of each reading. Samples of a reading stand together.</summary>
+    /// <summary>A SenML pack in JSON (RFC 8428): names are NODE/READING, times are counted from the first
+    /// sample of each reading. Samples of a reading stand together.</summary>
     public static IEnumerable<string> Senml(IEnumerable<ExportedSample> samples)
     {
         yield return "[";

@@ -31,7 +31,12 @@ public static partial class Senml
     public const int Version = 10;
 
     private const int MostRecords = 1000;
-    private static readonly JsonDocumentOptions Strict = new() { MaxDepth = 4, AllowTrailingCommas = false, CommentHandling = JsonCommentHandling.Disallow };
+    private static readonly JsonDocumentOptions Strict = new()
+    {
+        MaxDepth = 4,
+        AllowTrailingCommas = false,
+        CommentHandling = JsonCommentHandling.Disallow,
+    };
 
     /// <summary>Reads a pack and resolves it (RFC 8428 section 4.6). Refuses with the record's number and the rule that it breaks.</summary>
     /// <param name="utf8">The bytes of the message.</param>
@@ -77,7 +82,8 @@ public static partial class Senml
 
     /// <summary>Writes records that share a base time as a pack.</summary>
     /// <param name="baseSeconds">Seconds since 1970, or null to leave the time to the receiver.</param>
-    public static byte[] Write(double? baseSeconds, IReadOnlyList<(string Name, string? Unit, double Value)> records) => Write(baseSeconds, [.. records.Select(r => new SenmlValue(r.Name, r.Unit, r.Value))]);
+    public static byte[] Write(double? baseSeconds, IReadOnlyList<(string Name, string? Unit, double Value)> records) =>
+        Write(baseSeconds, [.. records.Select(r => new SenmlValue(r.Name, r.Unit, r.Value))]);
 
     /// <summary>Writes records, some of them taken earlier than the base time, as a pack.</summary>
     /// <param name="baseSeconds">Seconds since 1970, or null to leave the time to the receiver.</param>
@@ -121,14 +127,19 @@ public static partial class Senml
     /// <summary>A field of a record as it came, whatever it was written in: a double, a string, a bool, bytes, or null for anything else.</summary>
     private readonly record struct Field(string Name, object? Value);
 
-    private static IEnumerable<Field> Fields(JsonElement item) => item.EnumerateObject().Select(f => new Field(PlainName(f), f.Value.ValueKind switch
-    {
-        JsonValueKind.Number => f.Value.TryGetDouble(out var number) ? number : null,
-        JsonValueKind.String => PlainText(f.Value),
-        JsonValueKind.True => true,
-        JsonValueKind.False => false,
-        _ => null,
-    }));
+    private static IEnumerable<Field> Fields(JsonElement item) =>
+        item.EnumerateObject()
+            .Select(f => new Field(
+                PlainName(f),
+                f.Value.ValueKind switch
+                {
+                    JsonValueKind.Number => f.Value.TryGetDouble(out var number) ? number : null,
+                    JsonValueKind.String => PlainText(f.Value),
+                    JsonValueKind.True => true,
+                    JsonValueKind.False => false,
+                    _ => null,
+                }
+            ));
 
     /// <summary>The name of a member; one with half a surrogate pair is no name, and must be understood.</summary>
     internal static string PlainName(JsonProperty member)
@@ -158,9 +169,12 @@ public static partial class Senml
 
     private static string? Resolve(IEnumerable<Field> fields, Base bases, List<SenmlRecord> records)
     {
-        string name = "", text = "";
+        string name = "",
+            text = "";
         string? unit = null;
-        double? value = null, sum = null, time = null;
+        double? value = null,
+            sum = null,
+            time = null;
         var values = 0;
         var seen = new HashSet<string>();
         foreach (var field in fields)
@@ -172,22 +186,44 @@ public static partial class Senml
             string? fault = null;
             switch (field.Name)
             {
-                case "bn": fault = Text(field, s => bases.Name = s); break;
-                case "bt": fault = Number(field, d => (bases.Time, bases.HasTime) = (d, true)); break;
-                case "bu": fault = Text(field, s => bases.Unit = s); break;
-                case "bv": fault = Number(field, d => bases.Value = d); break;
-                case "bs": fault = Number(field, d => bases.Sum = d); break;
+                case "bn":
+                    fault = Text(field, s => bases.Name = s);
+                    break;
+                case "bt":
+                    fault = Number(field, d => (bases.Time, bases.HasTime) = (d, true));
+                    break;
+                case "bu":
+                    fault = Text(field, s => bases.Unit = s);
+                    break;
+                case "bv":
+                    fault = Number(field, d => bases.Value = d);
+                    break;
+                case "bs":
+                    fault = Number(field, d => bases.Sum = d);
+                    break;
                 case "bver":
                     fault = Number(field, d => bases.Version = (int)Math.Clamp(d, 0, 1_000_000));
                     fault ??= bases.Version > Version ? $"its version {bases.Version} is newer than {Version}." : null;
                     break;
-                case "n": fault = Text(field, s => name = s); break;
-                case "u": fault = Text(field, s => unit = s); break;
-                case "v": fault = Number(field, d => value = d); values++; break;
-                case "vs": fault = Text(field, s => text = s); values++; break;
+                case "n":
+                    fault = Text(field, s => name = s);
+                    break;
+                case "u":
+                    fault = Text(field, s => unit = s);
+                    break;
+                case "v":
+                    fault = Number(field, d => value = d);
+                    values++;
+                    break;
+                case "vs":
+                    fault = Text(field, s => text = s);
+                    values++;
+                    break;
                 case "vd":
                     // Base64 text in JSON, a byte string in CBOR (RFC 8428 sections 5 and 6).
-                    fault = field.Value is byte[] bytes ? Text(field with { Value = Convert.ToBase64String(bytes) }, s => text = s) : Text(field, s => text = s);
+                    fault = field.Value is byte[] bytes
+                        ? Text(field with { Value = Convert.ToBase64String(bytes) }, s => text = s)
+                        : Text(field, s => text = s);
                     values++;
                     break;
                 case "vb":
@@ -195,9 +231,15 @@ public static partial class Senml
                     value = field.Value is true ? 1 : 0;
                     values++;
                     break;
-                case "s": fault = Number(field, d => sum = d); break;
-                case "t": fault = Number(field, d => time = d); break;
-                case "ut": fault = Number(field, _ => { }); break;
+                case "s":
+                    fault = Number(field, d => sum = d);
+                    break;
+                case "t":
+                    fault = Number(field, d => time = d);
+                    break;
+                case "ut":
+                    fault = Number(field, _ => { });
+                    break;
                 default:
                     fault = field.Name.EndsWith('_') ? $"\"{field.Name}\" must be understood (it ends in _) and is not." : null;
                     break;
@@ -230,11 +272,21 @@ public static partial class Senml
         {
             return "a number grows beyond what can be stored.";
         }
-        records.Add(new(whole, unit ?? bases.Unit, resolved, bases.HasTime || time is not null, value, seen.Contains("vs") || seen.Contains("vd") ? text
-            : null, sum is { } s ? s + bases.Sum : null, bases.Version)
-        {
-            IsBoolean = seen.Contains("vb"),
-        });
+        records.Add(
+            new(
+                whole,
+                unit ?? bases.Unit,
+                resolved,
+                bases.HasTime || time is not null,
+                value,
+                seen.Contains("vs") || seen.Contains("vd") ? text : null,
+                sum is { } s ? s + bases.Sum : null,
+                bases.Version
+            )
+            {
+                IsBoolean = seen.Contains("vb"),
+            }
+        );
         return null;
     }
 
@@ -259,7 +311,9 @@ public static partial class Senml
     }
 
     internal static bool ValidName(string name) =>
-        name.Length is > 0 and <= 255 && char.IsAsciiLetterOrDigit(name[0]) && name.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or ':' or '.' or '/' or '_');
+        name.Length is > 0 and <= 255
+        && char.IsAsciiLetterOrDigit(name[0])
+        && name.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or ':' or '.' or '/' or '_');
 
     private static string Plain(JsonException fault) => fault.Message.Split(" LineNumber")[0].Split(" Path:")[0];
 
@@ -271,7 +325,9 @@ public static partial class Senml
     {
         public string Name = "";
         public string? Unit;
-        public double Time, Value, Sum;
+        public double Time,
+            Value,
+            Sum;
         public bool HasTime;
         public int Version = Senml.Version;
     }

@@ -8,7 +8,21 @@ public static partial class Senml
     /// <summary>Labels of the fields as integers (RFC 8428 section 6, table 4).</summary>
     private static readonly Dictionary<string, int> Labels = new()
     {
-        ["bver"] = -1, ["bn"] = -2, ["bt"] = -3, ["bu"] = -4, ["bv"] = -5, ["bs"] = -6, ["n"] = 0, ["u"] = 1, ["v"] = 2, ["vs"] = 3, ["vb"] = 4, ["s"] = 5, ["t"] = 6, ["ut"] = 7, ["vd"] = 8,
+        ["bver"] = -1,
+        ["bn"] = -2,
+        ["bt"] = -3,
+        ["bu"] = -4,
+        ["bv"] = -5,
+        ["bs"] = -6,
+        ["n"] = 0,
+        ["u"] = 1,
+        ["v"] = 2,
+        ["vs"] = 3,
+        ["vb"] = 4,
+        ["s"] = 5,
+        ["t"] = 6,
+        ["ut"] = 7,
+        ["vd"] = 8,
     };
 
     private static readonly Dictionary<int, string> Names = Labels.ToDictionary(l => l.Value, l => l.Key);
@@ -120,7 +134,9 @@ public static partial class Senml
         {
             var name = reader.PeekState() switch
             {
-                CborReaderState.UnsignedInteger or CborReaderState.NegativeInteger => reader.ReadInt32() is var label && Names.TryGetValue(label, out var known) ? known : $"label {label}",
+                CborReaderState.UnsignedInteger or CborReaderState.NegativeInteger => reader.ReadInt32() is var label && Names.TryGetValue(label, out var known)
+                    ? known
+                    : $"label {label}",
                 _ => reader.ReadTextString(),
             };
             yield return new(name, CborValue(reader));
@@ -132,13 +148,20 @@ public static partial class Senml
     {
         switch (reader.PeekState())
         {
-            case CborReaderState.UnsignedInteger: return (double)reader.ReadUInt64();
-            case CborReaderState.NegativeInteger: return -1 - (double)reader.ReadCborNegativeIntegerRepresentation();
-            case CborReaderState.HalfPrecisionFloat or CborReaderState.SinglePrecisionFloat or CborReaderState.DoublePrecisionFloat: return reader.ReadDouble();
-            case CborReaderState.TextString or CborReaderState.StartIndefiniteLengthTextString: return reader.ReadTextString();
-            case CborReaderState.ByteString or CborReaderState.StartIndefiniteLengthByteString: return reader.ReadByteString();
-            case CborReaderState.Boolean: return reader.ReadBoolean();
-            case CborReaderState.Tag when reader.PeekTag() == CborTag.DecimalFraction: return (double)reader.ReadDecimal();
+            case CborReaderState.UnsignedInteger:
+                return (double)reader.ReadUInt64();
+            case CborReaderState.NegativeInteger:
+                return -1 - (double)reader.ReadCborNegativeIntegerRepresentation();
+            case CborReaderState.HalfPrecisionFloat or CborReaderState.SinglePrecisionFloat or CborReaderState.DoublePrecisionFloat:
+                return reader.ReadDouble();
+            case CborReaderState.TextString or CborReaderState.StartIndefiniteLengthTextString:
+                return reader.ReadTextString();
+            case CborReaderState.ByteString or CborReaderState.StartIndefiniteLengthByteString:
+                return reader.ReadByteString();
+            case CborReaderState.Boolean:
+                return reader.ReadBoolean();
+            case CborReaderState.Tag when reader.PeekTag() == CborTag.DecimalFraction:
+                return (double)reader.ReadDecimal();
             default:
                 reader.SkipValue();
                 return null;

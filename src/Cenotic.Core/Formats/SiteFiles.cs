@@ -38,11 +38,21 @@ public static class SiteFiles
 
     /// <summary>The edits that build a design from an empty site.</summary>
     public static IReadOnlyList<DesignEdit> Edits(SiteDesign design) =>
-    [
-        new SetSite(design.Settings), .. design.OwnBoards.Select(b => new PutOwnBoard(b)), .. design.OwnParts.Select(p => new PutOwnPart(p)),
-        .. design.OwnCells.Select(c => new PutOwnCell(c)), .. design.Stock.Select(i => new PutStock(i)), .. design.Place.Rooms.Select(r => new PutRoom(r)),
+        [
+            new SetSite(design.Settings),
+            .. design.OwnBoards.Select(b => new PutOwnBoard(b)),
+            .. design.OwnParts.Select(p => new PutOwnPart(p)),
+            .. design.OwnCells.Select(c => new PutOwnCell(c)),
+            .. design.Stock.Select(i => new PutStock(i)),
+            .. design.Place.Rooms.Select(r => new PutRoom(r)),
             .. design.Place.Walls.Select(w => new PutWall(w)),
-        .. design.Place.Spots.Select(s => new PutSpot(s)), .. design.Nodes.Select(n => new PutNode(n)), .. design.Derived.Select(d => new PutDerived(d)), .. design.Rules.Select(r => new PutRule(r)), .. design.Lines.Select(l => new PutLine(l)),
-        .. design.People.Select(p => new PutPerson(p)), .. design.Zones.Select(z => new PutZone(z)), .. design.Views.Select(v => new PutView(v)),
-    ];
+            .. design.Place.Spots.Select(s => new PutSpot(s)),
+            .. design.Nodes.Select(n => new PutNode(n)),
+            .. design.Derived.Select(d => new PutDerived(d)),
+            .. design.Rules.Select(r => new PutRule(r)),
+            .. design.Lines.Select(l => new PutLine(l)),
+            .. design.People.Select(p => new PutPerson(p)),
+            .. design.Zones.Select(z => new PutZone(z)),
+            .. design.Views.Select(v => new PutView(v)),
+        ];
 }

@@ -19,10 +19,11 @@ public static class Topics
     public static IReadOnlyList<string> AllData => ["site/+/+/data", "site/+/+/data/+"];
 
     /// <summary>Whose data a topic is, and of which reading when it is of one; null for another topic.</summary>
-    public static (string Site, string Node, string? Reading)? OfData(string topic) => topic.Split('/') switch
-    {
-        ["site", var site, var node, "data"] => (site, node, null),
-        ["site", var site, var node, "data", var reading] when reading.Length > 0 => (site, node, reading),
-        _ => null,
-    };
+    public static (string Site, string Node, string? Reading)? OfData(string topic) =>
+        topic.Split('/') switch
+        {
+            ["site", var site, var node, "data"] => (site, node, null),
+            ["site", var site, var node, "data", var reading] when reading.Length > 0 => (site, node, reading),
+            _ => null,
+        };
 }

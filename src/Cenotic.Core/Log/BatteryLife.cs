@@ -25,7 +25,8 @@ public sealed record EarlierPace(double Pace, double Low, double High);
 public sealed record UnlikeCells(string? Likelier)
 {
     /// <summary>What is to be said of them.</summary>
-    public string Words => "These cells do not behave like the cells entered"
+    public string Words =>
+        "These cells do not behave like the cells entered"
         + (Likelier is null ? ": another kind, or not full when they were put in." : $"; {Likelier} is likelier. Or they were not full when they were put in.");
 }
 
@@ -39,14 +40,21 @@ public sealed record BatteryState(Figure DaysLeft, Figure UsedMilliampHours, Fig
 
 /// <summary>
 /// Days left on cells, from their voltage and from what the plan draws. The one unknown that matters is the pace: how fast charge is really used, as a part of
-/// the real capacity, against plan over rated capacity. What the voltage says of it comes from <see cref="DischargeFit"/>; cells that go along no curve like
-/// the one entered are told, not guessed at.
+/// the real capacity, against plan over rated capacity. What the voltage says of it comes from <see cref="DischargeFit"/>;
+/// cells that go along no curve like the one entered are told, not guessed at.
 /// </summary>
 public static class BatteryLife
 {
-    private const int Bins = 24, LeastDays = 5;
-    private const double DayMs = 86_400_000, HourMs = 3_600_000, NinetyPercent = 1.645, LeastSpread = 0.08, CellSpread = 0.05, EndSpread = 0.01,
-        LeastSeasonKelvin = 4, Reference = 20;
+    private const int Bins = 24,
+        LeastDays = 5;
+    private const double DayMs = 86_400_000,
+        HourMs = 3_600_000,
+        NinetyPercent = 1.645,
+        LeastSpread = 0.08,
+        CellSpread = 0.05,
+        EndSpread = 0.01,
+        LeastSeasonKelvin = 4,
+        Reference = 20;
 
     /// <summary>What the curve itself is not known to, as a part of the nominal voltage, from one stretch to the next. Common practice, no source.</summary>
     private const double NoiseShare = 0.003;
@@ -60,24 +68,40 @@ public static class BatteryLife
     /// <summary>99.9 % of chi-squared with eight degrees of freedom (Abramowitz and Stegun, table 26.8): a curve bent further is another curve.</summary>
     private const double MostBend = 26.1;
 
-    /// <summary>A ratio that counts as very strong evidence: 150 to 1 (Kass and Raftery, Journal of the American Statistical Association 90, 1995), here of best
-    /// fits; and the bend with which it is heard.</summary>
+    /// <summary>A ratio that counts as very strong evidence: 150 to 1 (Kass and Raftery, Journal of the American Statistical
+    /// Association 90, 1995), here of best fits; and the bend with which it is heard.</summary>
     private static readonly double VeryStrong = Math.Log(150);
     private const double BendWithEvidence = 12.0;
 
     /// <summary>Nodes and weights of five-point Gauss–Hermite quadrature for the standard normal (Abramowitz and Stegun, table 25.10, scaled).</summary>
-    private static readonly (double At, double Weight)[] Normal = [(-2.856970, 0.011257), (-1.355626, 0.222076), (0, 0.533333), (1.355626, 0.222076), (2.856970, 0.011257)];
+    private static readonly (double At, double Weight)[] Normal =
+    [
+        (-2.856970, 0.011257),
+        (-1.355626, 0.222076),
+        (0, 0.533333),
+        (1.355626, 0.222076),
+        (2.856970, 0.011257),
+    ];
 
     /// <summary>What is left.</summary>
     /// <param name="cell">With <see cref="Cell.InSeries"/> where several stand one after another.</param>
     /// <param name="drains">What the plan said, in order of time; the first counts from <paramref name="fittedMs"/> on, the last goes on.</param>
     /// <param name="days">In order of time; may be empty, and then the plan alone speaks.</param>
-    /// <param name="earlier">How the set before went: what its node draws and its kind of cell holds is known from it, all but what one set differs from the next. Null where there was none.</param>
-    /// <param name="others">What may stand there in place of the cells entered (<see cref="CellKinds.InPlaceOf"/>); null where nothing is to be
-    /// compared.</param>
+    /// <param name="earlier">How the set before went: what its node draws and its kind of cell holds is known from
+    /// it, all but what one set differs from the next. Null where there was none.</param>
+    /// <param name="others">What may stand there in place of the cells entered (<see cref="CellKinds.InPlaceOf"/>);
+    /// null where nothing is to be compared.</param>
     /// <returns>Null where the cell has no curve, or nothing is drawn.</returns>
-    public static BatteryState? Of(Cell cell, int parallel, long fittedMs, long nowMs, IReadOnlyList<PlannedDrain> drains, IReadOnlyList<CellDay> days,
-        EarlierPace? earlier = null, IReadOnlyList<Cell>? others = null)
+    public static BatteryState? Of(
+        Cell cell,
+        int parallel,
+        long fittedMs,
+        long nowMs,
+        IReadOnlyList<PlannedDrain> drains,
+        IReadOnlyList<CellDay> days,
+        EarlierPace? earlier = null,
+        IReadOnlyList<Cell>? others = null
+    )
     {
         if (cell.Curve is not { Count: > 1 } || drains.Count == 0 || drains[^1].Milliamps <= 0)
         {
@@ -85,8 +109,13 @@ public static class BatteryLife
         }
         var capacity = cell.CapacityMilliampHours.Likely * parallel;
         var leak = capacity * cell.SelfDischargePerYear.Likely / Rhythm.Energy.HoursPerYear;
-        double Planned(long t) => drains.Select((d, i) => (From: i == 0 ? fittedMs : Math.Max(fittedMs, d.FromMs), To: i + 1 < drains.Count ? drains[i + 1].FromMs : long.MaxValue, d.Milliamps))
-            .Sum(d => Math.Max(0, Math.Min(t, d.To) - d.From) / HourMs * (d.Milliamps + leak)) / capacity;
+        double Planned(long t) =>
+            drains
+                .Select(
+                    (d, i) =>
+                        (From: i == 0 ? fittedMs : Math.Max(fittedMs, d.FromMs), To: i + 1 < drains.Count ? drains[i + 1].FromMs : long.MaxValue, d.Milliamps)
+                )
+                .Sum(d => Math.Max(0, Math.Min(t, d.To) - d.From) / HourMs * (d.Milliamps + leak)) / capacity;
         var last = drains[^1];
         var (centre, spread, byPlan) = Believed(cell, last, earlier);
         var (used, perDay) = (Planned(nowMs), (last.Milliamps + leak) * 24 / capacity);
@@ -94,9 +123,12 @@ public static class BatteryLife
         var seen = Points(cell, within, Planned);
         others ??= [];
         // Makers of one chemistry draw different curves: each that is known of it may be the one.
-        var explained = others.Where(k => k.Chemistry == cell.Chemistry)
-            .Select(k => cell with { Curve = k.Curve, VoltsPerKelvin = k.VoltsPerKelvin }).Prepend(cell)
-            .SelectMany(c => DischargeFit.Explain(c, seen, centre, spread)).ToList();
+        var explained = others
+            .Where(k => k.Chemistry == cell.Chemistry)
+            .Select(k => cell with { Curve = k.Curve, VoltsPerKelvin = k.VoltsPerKelvin })
+            .Prepend(cell)
+            .SelectMany(c => DischargeFit.Explain(c, seen, centre, spread))
+            .ToList();
         var unlike = within.Count < LeastDays ? null : Unlike(cell, [.. others.Where(k => k.Chemistry != cell.Chemistry)], explained, seen, centre, spread);
         if (unlike is not null)
         {
@@ -107,23 +139,44 @@ public static class BatteryLife
         var season = cell.VoltsPerKelvin * Math.Max(LeastSeasonKelvin, seen.Count > 1 ? Math.Sqrt(seen.Average(s => Square(s.Kelvin - warm))) : 0);
         var (paces, left) = Outlook(explained, used, perDay, warm, season);
         var (slow, pace, fast) = (Quantile(paces, 0.05), Quantile(paces, 0.5), Quantile(paces, 0.95));
-        WorkingInput[] inputs = [new("C", capacity, Unit.MilliampHour, cell.CapacityMilliampHours.Source),
+        WorkingInput[] inputs =
+        [
+            new("C", capacity, Unit.MilliampHour, cell.CapacityMilliampHours.Source),
             new("planned use", used * 100, "% of C", "plan, since the cells were fitted"),
-            new("pace", pace, "", $"{within.Count} days of voltage against the discharge curve"), new("a day", perDay * 100, "% of C", "plan")];
+            new("pace", pace, "", $"{within.Count} days of voltage against the discharge curve"),
+            new("a day", perDay * 100, "% of C", "plan"),
+        ];
         Figure Banded(string label, double low, double value, double high, string unit, string formula) =>
-            new(label, value, low, high, unit, new Working(formula, inputs,
-                "Bayesian linear regression (Bishop 2006, section 3.5); discharge curve: " + cell.Source));
-        return new(Banded("Days left", Quantile(left, 0.02), Quantile(left, 0.5), Quantile(left, 0.97), Unit.Day,
-            "days = (end of the curve − pace · planned use) / (pace · planned use a day); band: 2 to 97 %"),
+            new(
+                label,
+                value,
+                low,
+                high,
+                unit,
+                new Working(formula, inputs, "Bayesian linear regression (Bishop 2006, section 3.5); discharge curve: " + cell.Source)
+            );
+        return new(
+            Banded(
+                "Days left",
+                Quantile(left, 0.02),
+                Quantile(left, 0.5),
+                Quantile(left, 0.97),
+                Unit.Day,
+                "days = (end of the curve − pace · planned use) / (pace · planned use a day); band: 2 to 97 %"
+            ),
             Banded("Charge used", slow * used * capacity, pace * used * capacity, fast * used * capacity, Unit.MilliampHour, "Q = pace · planned use · C"),
-            Banded("Pace", slow, pace, fast, "", "charge used over charge planned, as parts of the capacity"), Math.Clamp(1 - Math.Log(fast / slow) / (2 * NinetyPercent * byPlan), 0, 1));
+            Banded("Pace", slow, pace, fast, "", "charge used over charge planned, as parts of the capacity"),
+            Math.Clamp(1 - Math.Log(fast / slow) / (2 * NinetyPercent * byPlan), 0, 1)
+        );
     }
 
     /// <summary>What is believed of the logarithm of the pace before any voltage: its centre, its standard deviation, and that by the plan alone.</summary>
     private static (double Centre, double Spread, double ByPlan) Believed(Cell cell, PlannedDrain last, EarlierPace? earlier)
     {
-        var byPlan = Math.Max(LeastSpread, Math.Sqrt(Square(LogSpread(last.Low, last.High))
-            + Square(LogSpread(cell.CapacityMilliampHours.Low, cell.CapacityMilliampHours.High))));
+        var byPlan = Math.Max(
+            LeastSpread,
+            Math.Sqrt(Square(LogSpread(last.Low, last.High)) + Square(LogSpread(cell.CapacityMilliampHours.Low, cell.CapacityMilliampHours.High)))
+        );
         if (earlier is null)
         {
             return (0, byPlan, byPlan);
@@ -139,9 +192,16 @@ public static class BatteryLife
         // From day to day, so that what falls slowly is no noise; by the median, so that one wild value is none.
         var steps = days.Zip(days.Skip(1), (a, b) => Math.Abs(b.Volts - a.Volts)).ToList();
         var jitter = steps.Count == 0 ? 0 : JitterByMedian * steps.Median();
-        return [.. days.Chunk(Math.Max(1, (days.Count + Bins - 1) / Bins))
-            .Select(c => new VoltagePoint(planned((long)c.Average(d => d.AtMs)), c.Select(d => d.Volts).Median(),
-            c.Average(d => d.Celsius ?? Reference) - Reference, Square(NoiseShare * cell.NominalVolts) + MedianVariance * Square(jitter) / c.Length))];
+        return
+        [
+            .. days.Chunk(Math.Max(1, (days.Count + Bins - 1) / Bins))
+                .Select(c => new VoltagePoint(
+                    planned((long)c.Average(d => d.AtMs)),
+                    c.Select(d => d.Volts).Median(),
+                    c.Average(d => d.Celsius ?? Reference) - Reference,
+                    Square(NoiseShare * cell.NominalVolts) + MedianVariance * Square(jitter) / c.Length
+                )),
+        ];
     }
 
     /// <summary>Whether the curve had to be bent further than makers differ, or another kind explains the voltage far better.</summary>
@@ -153,20 +213,37 @@ public static class BatteryLife
             return null;
         }
         var own = DischargeFit.Evidence(cell, seen, centre, spread);
-        var best = others.Select(o =>
-            (Cell: o, Log: DischargeFit.Evidence(o, seen, centre + Math.Log(cell.CapacityMilliampHours.Likely / o.CapacityMilliampHours.Likely),
-            Math.Sqrt(Square(spread) + Square(0.3)))))
-            .OrderByDescending(o => o.Log).FirstOrDefault();
+        var best = others
+            .Select(o =>
+                (
+                    Cell: o,
+                    Log: DischargeFit.Evidence(
+                        o,
+                        seen,
+                        centre + Math.Log(cell.CapacityMilliampHours.Likely / o.CapacityMilliampHours.Likely),
+                        Math.Sqrt(Square(spread) + Square(0.3))
+                    )
+                )
+            )
+            .OrderByDescending(o => o.Log)
+            .FirstOrDefault();
         var likelier = best.Cell is not null && best.Log > own + VeryStrong ? best.Cell.Label : null;
         return bend > MostBend || likelier is not null ? new(likelier) : null;
     }
 
     /// <summary>Paces and days left, each with its weight. A node that still speaks has not come to the end of its cells.</summary>
-    private static (List<(double Value, double Weight)> Paces, List<(double Value, double Weight)> Left) Outlook(List<Explanation> explained, double used,
-        double perDay, double warm, double season)
+    private static (List<(double Value, double Weight)> Paces, List<(double Value, double Weight)> Left) Outlook(
+        List<Explanation> explained,
+        double used,
+        double perDay,
+        double warm,
+        double season
+    )
     {
         var top = explained.Max(e => e.Log);
-        List<(double Value, double Weight)> paces = [], left = [], ended = [];
+        List<(double Value, double Weight)> paces = [],
+            left = [],
+            ended = [];
         foreach (var e in explained.Where(e => e.Log > top - 12))
         {
             var (weight, (at, spread)) = (Math.Exp(e.Log - top), e.End(warm, season));

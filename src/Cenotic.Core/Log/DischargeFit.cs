@@ -14,8 +14,8 @@ internal readonly record struct VoltagePoint(double Used, double Volts, double K
 /// <summary>One way in which the voltage may have come about.</summary>
 /// <param name="Curve">The shape it is held against.</param>
 /// <param name="Pace">Charge used over charge planned, as parts of the capacity.</param>
-/// <param name="Log">Logarithm of its weight: prior times likelihood of the best fit. The volume of fits is left out: a curve that is bent more freely at one
-/// pace than at another is no reason for either.</param>
+/// <param name="Log">Logarithm of its weight: prior times likelihood of the best fit. The volume of fits is left out:
+/// a curve that is bent more freely at one pace than at another is no reason for either.</param>
 /// <param name="Terms">What was found of the terms of <see cref="DischargeFit.Terms"/>, V.</param>
 /// <param name="Precision">Inverse of the covariance of the terms, 1/V², factored.</param>
 internal sealed record Explanation(Cell Curve, ChargeAxis Axis, double Pace, double Log, Vector<double> Terms, Cholesky<double> Precision)
@@ -55,8 +55,8 @@ internal sealed record Explanation(Cell Curve, ChargeAxis Axis, double Pace, dou
 }
 
 /// <summary>
-/// How one maker's charge axis lies on another's: u = 1 − (1 − x^a)^b bends the early part by a and the knee by b and keeps both ends (the distribution
-/// function of Kumaraswamy, Journal of Hydrology 46, 1980).
+/// How one maker's charge axis lies on another's: u = 1 − (1 − x^a)^b bends the early part by a and the knee by b and
+/// keeps both ends (the distribution function of Kumaraswamy, Journal of Hydrology 46, 1980).
 /// </summary>
 internal readonly record struct ChargeAxis(double Early, double Knee)
 {
@@ -72,8 +72,11 @@ internal readonly record struct ChargeAxis(double Early, double Knee)
 /// </summary>
 internal static class DischargeFit
 {
-    private const int Coarse = 41, Fine = 25;
-    private const double Reach = 4, LeastWeight = 1e-6, CoarseStep = 2 * Reach / (Coarse - 1);
+    private const int Coarse = 41,
+        Fine = 25;
+    private const double Reach = 4,
+        LeastWeight = 1e-6,
+        CoarseStep = 2 * Reach / (Coarse - 1);
 
     /// <summary>Paces over all that is believed, in spreads from the centre.</summary>
     private static readonly double[] CoarseGrid = [.. Enumerable.Range(0, Coarse).Select(i => -Reach + i * CoarseStep)];
@@ -83,21 +86,24 @@ internal static class DischargeFit
 
     /// <summary>Standard deviation of the temperature coefficient, as a part of it; and of an offset of meter and divider, as a part of the nominal voltage.
     /// Common practice, no source.</summary>
-    private const double TemperatureSpread = 0.5, OffsetShare = 0.01;
+    private const double TemperatureSpread = 0.5,
+        OffsetShare = 0.01;
 
-    /// <summary>Standard deviations of the waves cos(kπu) by which the curves of makers differ, as a part of the nominal voltage: 2 % together. From memory of
-    /// data sheets.</summary>
+    /// <summary>Standard deviations of the waves cos(kπu) by which the curves of makers differ, as a part
+    /// of the nominal voltage: 2 % together. From memory of data sheets.</summary>
     private static readonly double[] WaveShares = [0.015, 0.012, 0.008, 0.005, 0.003];
 
     /// <summary>Standard deviations of the logarithms of <see cref="ChargeAxis"/>.</summary>
-    private const double EarlySpread = 0.11, KneeSpread = 0.15;
+    private const double EarlySpread = 0.11,
+        KneeSpread = 0.15;
 
     /// <summary>Nodes and weights of three-point Gauss–Hermite quadrature for the standard normal (Abramowitz and Stegun, table 25.10, scaled).</summary>
     private static readonly (double At, double Weight)[] Three = [(-1.732051, 1 / 6.0), (0, 2 / 3.0), (1.732051, 1 / 6.0)];
 
-    /// <summary>How high above its curve a full cell begins, as a part of the nominal voltage, and within which part of the charge that is gone: the
-    /// exponential zone of Shepherd's equation (1965).</summary>
-    private const double StartShare = 0.025, StartLength = 0.04;
+    /// <summary>How high above its curve a full cell begins, as a part of the nominal voltage, and within which part of
+    /// the charge that is gone: the exponential zone of Shepherd's equation (1965).</summary>
+    private const double StartShare = 0.025,
+        StartLength = 0.04;
 
     /// <summary>The terms: offset, the waves, the start, temperature.</summary>
     internal static int Terms => WaveShares.Length + 3;
@@ -115,14 +121,26 @@ internal static class DischargeFit
         var step = (to - from) / (Fine - 1);
         double[] paces = [.. Enumerable.Range(0, Fine).Select(i => from + i * step)];
         // Each stands for one step of its own grid, so that those of several curves can be put together.
-        return [.. from early in Three from knee in Three
-            from e in Fits(curve, seen, new(Math.Exp(early.At * EarlySpread), Math.Exp(knee.At * KneeSpread)), Math.Log(early.Weight * knee.Weight * step),
-                centre, spread, paces) select e];
+        return
+        [
+            .. from early in Three
+            from knee in Three
+            from e in Fits(
+                curve,
+                seen,
+                new(Math.Exp(early.At * EarlySpread), Math.Exp(knee.At * KneeSpread)),
+                Math.Log(early.Weight * knee.Weight * step),
+                centre,
+                spread,
+                paces
+            )
+            select e,
+        ];
     }
 
     /// <summary>
-    /// Logarithm of how well a curve explains what was seen, by its best fits (a profile of the likelihood, its prior with it), up to a number that is the
-    /// same for all curves; a rough one, on the curve as it is.
+    /// Logarithm of how well a curve explains what was seen, by its best fits (a profile of the likelihood, its prior with
+    /// it), up to a number that is the same for all curves; a rough one, on the curve as it is.
     /// </summary>
     internal static double Evidence(Cell curve, IReadOnlyList<VoltagePoint> seen, double centre, double spread)
     {
@@ -136,8 +154,15 @@ internal static class DischargeFit
 
     /// <param name="axisLog">Logarithm of what is believed of the axis.</param>
     /// <param name="paces">In spreads from the centre.</param>
-    private static List<Explanation> Fits(Cell curve, IReadOnlyList<VoltagePoint> seen, ChargeAxis axis, double axisLog, double centre,
-        double spread, double[] paces)
+    private static List<Explanation> Fits(
+        Cell curve,
+        IReadOnlyList<VoltagePoint> seen,
+        ChargeAxis axis,
+        double axisLog,
+        double centre,
+        double spread,
+        double[] paces
+    )
     {
         var list = new List<Explanation>(paces.Length);
         var believed = Precision(curve).Diagonal().ToArray();
@@ -200,8 +225,13 @@ internal static class DischargeFit
 
     private static Matrix<double> Precision(Cell curve)
     {
-        double[] spreads = [OffsetShare * curve.NominalVolts, .. WaveShares.Select(w => w * curve.NominalVolts), StartShare * curve.NominalVolts,
-            Math.Max(1e-4, curve.VoltsPerKelvin * TemperatureSpread)];
+        double[] spreads =
+        [
+            OffsetShare * curve.NominalVolts,
+            .. WaveShares.Select(w => w * curve.NominalVolts),
+            StartShare * curve.NominalVolts,
+            Math.Max(1e-4, curve.VoltsPerKelvin * TemperatureSpread),
+        ];
         return Matrix<double>.Build.DenseOfDiagonalArray([.. spreads.Select(s => 1 / (s * s))]);
     }
 }

@@ -8,13 +8,18 @@ namespace Cenotic.Core.Log;
 /// <summary>A batch of edits in the words of a log: what was added, changed from what to what, or removed. Pure.</summary>
 public static class EditSentences
 {
-    private const int MostAlike = 3, MostChanges = 4;
+    private const int MostAlike = 3,
+        MostChanges = 4;
 
     /// <summary>One sentence for each thing that a batch did; many of one sort are counted.</summary>
     /// <param name="inverse">What takes the batch back: it tells what was there before.</param>
     /// <param name="node">The name of a node by its key.</param>
     public static IReadOnlyList<string> Of(IReadOnlyList<DesignEdit> edits, IReadOnlyList<DesignEdit> inverse, Func<string, string> node) =>
-        [.. edits.GroupBy(e => (e.GetType(), e.Document)).SelectMany(g => g.Count() > MostAlike ? [$"{g.Count()} {Many(g.First())}{On(g.First(), node)}"] : g.Select(e => Said(e, inverse, node)))];
+        [
+            .. edits
+                .GroupBy(e => (e.GetType(), e.Document))
+                .SelectMany(g => g.Count() > MostAlike ? [$"{g.Count()} {Many(g.First())}{On(g.First(), node)}"] : g.Select(e => Said(e, inverse, node))),
+        ];
 
     /// <summary>The node that all edits are about; null when they are about more than one, or about the site.</summary>
     public static string? NodeOf(IReadOnlyList<DesignEdit> edits) => edits.Select(e => (e as NodeEdit)?.Node).Distinct().ToList() is [{ } only] ? only : null;
@@ -31,86 +36,95 @@ public static class EditSentences
         {
             return $"{name} removed{On(edit, node)}";
         }
-        return Before(edit, inverse) is { } before
-            ? $"{name}{On(edit, node)}: {string.Join(", ", Changes(before, edit).DefaultIfEmpty("kept as it was"))}"
-            : edit is SetSite or SetNode ? $"{name} changed" : $"{name} added{On(edit, node)}";
+        return Before(edit, inverse) is { } before ? $"{name}{On(edit, node)}: {string.Join(", ", Changes(before, edit).DefaultIfEmpty("kept as it was"))}"
+            : edit is SetSite or SetNode ? $"{name} changed"
+            : $"{name} added{On(edit, node)}";
     }
 
     /// <summary>A node as it was before the batch; null when the batch did not touch it.</summary>
-    private static NodeDesign? Was(NodeEdit edit, IReadOnlyList<DesignEdit> inverse) => inverse.OfType<PutNode>().LastOrDefault(n => n.Node == edit.Node)?.Design;
+    private static NodeDesign? Was(NodeEdit edit, IReadOnlyList<DesignEdit> inverse) =>
+        inverse.OfType<PutNode>().LastOrDefault(n => n.Node == edit.Node)?.Design;
 
-    /// <summary>The edit that would have made what was there before; null for what is new. Within a node the inverse is the node as it was; elsewhere what was new is removed by it.</summary>
-    private static DesignEdit? Before(DesignEdit edit, IReadOnlyList<DesignEdit> inverse) => edit switch
-    {
-        PutPart e => Was(e, inverse)?.Part(e.Part.Key) is { } part ? new PutPart(e.Node, part) : null,
-        PutReading e => Was(e, inverse)?.Reading(e.Reading.Key) is { } reading ? new PutReading(e.Node, reading) : null,
-        PutWire e => Was(e, inverse)?.Wires.FirstOrDefault(w => w.Key == e.Wire.Key) is { } wire ? new PutWire(e.Node, wire) : null,
-        SetNode e => Was(e, inverse) is { } node ? SetNodes.As(node) : null,
-        _ => inverse.FirstOrDefault(i => i.GetType() == edit.GetType() && Key(i) == Key(edit)),
-    };
+    /// <summary>The edit that would have made what was there before; null for what is new. Within a node the
+    /// inverse is the node as it was; elsewhere what was new is removed by it.</summary>
+    private static DesignEdit? Before(DesignEdit edit, IReadOnlyList<DesignEdit> inverse) =>
+        edit switch
+        {
+            PutPart e => Was(e, inverse)?.Part(e.Part.Key) is { } part ? new PutPart(e.Node, part) : null,
+            PutReading e => Was(e, inverse)?.Reading(e.Reading.Key) is { } reading ? new PutReading(e.Node, reading) : null,
+            PutWire e => Was(e, inverse)?.Wires.FirstOrDefault(w => w.Key == e.Wire.Key) is { } wire ? new PutWire(e.Node, wire) : null,
+            SetNode e => Was(e, inverse) is { } node ? SetNodes.As(node) : null,
+            _ => inverse.FirstOrDefault(i => i.GetType() == edit.GetType() && Key(i) == Key(edit)),
+        };
 
-    private static string On(DesignEdit edit, Func<string, string> node) => edit is NodeEdit of and not (PutNode or SetNode or RemoveNode) ? $" on {node(of.Node)}" : "";
+    private static string On(DesignEdit edit, Func<string, string> node) =>
+        edit is NodeEdit of and not (PutNode or SetNode or RemoveNode) ? $" on {node(of.Node)}" : "";
 
-    private static string Name(DesignEdit edit, Func<string, string> node) => edit switch
-    {
-        SetSite e => $"Site {e.Settings.Name}",
-        PutRoom e => $"Room {e.Room.Label}",
-        RemoveRoom e => $"Room {e.Key}",
-        PutWall e => $"Wall {e.Wall.Key}",
-        RemoveWall e => $"Wall {e.Key}",
-        PutSpot e => $"Spot {e.Spot.Label}",
-        RemoveSpot e => $"Spot {e.Key}",
-        PutNode e => $"Node {e.Design.Label}",
-        SetNode e => $"Node {e.Label}",
-        RemoveNode e => $"Node {node(e.Node)}",
-        PutPart e => $"{e.Part.Label} ({e.Part.Part})",
-        RemovePart e => $"Part {e.Key}",
-        PutWire e => $"Wire {e.Wire.Part} {e.Wire.Line} {(e.Wire.Hold == WireHold.Soldered ? "soldered" : "held")} on {e.Wire.Pin}",
-        RemoveWire e => $"Hold of wire {e.Part} {e.Line}",
-        PutReading e => $"Reading {e.Reading.Label}",
-        RemoveReading e => $"Reading {e.Key}",
-        PutRule e => $"Rule {e.Rule.Label}",
-        RemoveRule e => $"Rule {e.Key}",
-        PutLine e => $"Serial line {e.Line.Label}",
-        RemoveLine e => $"Serial line {e.Key}",
-        PutOwnBoard e => $"Own board {e.Board.Label}",
-        RemoveOwnBoard e => $"Own board {e.Id}",
-        PutOwnPart e => $"Own part {e.Part.Label}",
-        RemoveOwnPart e => $"Own part {e.Id}",
-        PutOwnCell e => $"Own cell {e.Cell.Label}",
-        RemoveOwnCell e => $"Own cell {e.Id}",
-        PutStock e => $"Stock of {e.Item.Id}",
-        RemoveStock e => $"Stock of {e.Id}",
-        PutPerson e => $"Person {e.Person.Name}",
-        RemovePerson => "Person",
-        PutZone e => $"Zone {e.Zone.Label}",
-        RemoveZone e => $"Zone {e.Key}",
-        PutView e => $"View {e.View.Label}",
-        RemoveView e => $"View {e.Key}",
-        PutDerived e => $"Worked out: {e.Derived.Label}",
-        RemoveDerived e => $"Worked out: {e.Key}",
-        _ => throw new ArgumentOutOfRangeException(nameof(edit), edit, "An edit without words."),
-    };
+    private static string Name(DesignEdit edit, Func<string, string> node) =>
+        edit switch
+        {
+            SetSite e => $"Site {e.Settings.Name}",
+            PutRoom e => $"Room {e.Room.Label}",
+            RemoveRoom e => $"Room {e.Key}",
+            PutWall e => $"Wall {e.Wall.Key}",
+            RemoveWall e => $"Wall {e.Key}",
+            PutSpot e => $"Spot {e.Spot.Label}",
+            RemoveSpot e => $"Spot {e.Key}",
+            PutNode e => $"Node {e.Design.Label}",
+            SetNode e => $"Node {e.Label}",
+            RemoveNode e => $"Node {node(e.Node)}",
+            PutPart e => $"{e.Part.Label} ({e.Part.Part})",
+            RemovePart e => $"Part {e.Key}",
+            PutWire e => $"Wire {e.Wire.Part} {e.Wire.Line} {(e.Wire.Hold == WireHold.Soldered ? "soldered" : "held")} on {e.Wire.Pin}",
+            RemoveWire e => $"Hold of wire {e.Part} {e.Line}",
+            PutReading e => $"Reading {e.Reading.Label}",
+            RemoveReading e => $"Reading {e.Key}",
+            PutRule e => $"Rule {e.Rule.Label}",
+            RemoveRule e => $"Rule {e.Key}",
+            PutLine e => $"Serial line {e.Line.Label}",
+            RemoveLine e => $"Serial line {e.Key}",
+            PutOwnBoard e => $"Own board {e.Board.Label}",
+            RemoveOwnBoard e => $"Own board {e.Id}",
+            PutOwnPart e => $"Own part {e.Part.Label}",
+            RemoveOwnPart e => $"Own part {e.Id}",
+            PutOwnCell e => $"Own cell {e.Cell.Label}",
+            RemoveOwnCell e => $"Own cell {e.Id}",
+            PutStock e => $"Stock of {e.Item.Id}",
+            RemoveStock e => $"Stock of {e.Id}",
+            PutPerson e => $"Person {e.Person.Name}",
+            RemovePerson => "Person",
+            PutZone e => $"Zone {e.Zone.Label}",
+            RemoveZone e => $"Zone {e.Key}",
+            PutView e => $"View {e.View.Label}",
+            RemoveView e => $"View {e.Key}",
+            PutDerived e => $"Worked out: {e.Derived.Label}",
+            RemoveDerived e => $"Worked out: {e.Key}",
+            _ => throw new ArgumentOutOfRangeException(nameof(edit), edit, "An edit without words."),
+        };
 
-    private static string Many(DesignEdit edit) => edit switch
-    {
-        PutWire or RemoveWire => "wires",
-        PutPart or RemovePart => "parts",
-        PutReading or RemoveReading => "readings",
-        PutRoom or RemoveRoom => "rooms",
-        PutWall or RemoveWall => "walls",
-        PutSpot or RemoveSpot => "spots",
-        _ => "things",
-    } + (edit.GetType().Name.StartsWith("Remove", StringComparison.Ordinal) ? " removed" : " set");
+    private static string Many(DesignEdit edit) =>
+        edit switch
+        {
+            PutWire or RemoveWire => "wires",
+            PutPart or RemovePart => "parts",
+            PutReading or RemoveReading => "readings",
+            PutRoom or RemoveRoom => "rooms",
+            PutWall or RemoveWall => "walls",
+            PutSpot or RemoveSpot => "spots",
+            _ => "things",
+        } + (edit.GetType().Name.StartsWith("Remove", StringComparison.Ordinal) ? " removed" : " set");
 
     /// <summary>What an edit outside a node is of, within its document.</summary>
-    private static string Key(DesignEdit edit) => edit.Document + "/" + edit switch
-    {
-        PutRoom e => e.Room.Key,
-        PutWall e => e.Wall.Key,
-        PutSpot e => e.Spot.Key,
-        _ => "",
-    };
+    private static string Key(DesignEdit edit) =>
+        edit.Document
+        + "/"
+        + edit switch
+        {
+            PutRoom e => e.Room.Key,
+            PutWall e => e.Wall.Key,
+            PutSpot e => e.Spot.Key,
+            _ => "",
+        };
 
     /// <summary>The members that differ, as "interval 60 s → 5 min".</summary>
     private static IEnumerable<string> Changes(DesignEdit before, DesignEdit after)
@@ -122,7 +136,9 @@ public static class EditSentences
             var (was, becomes) = (Shown(key, old.GetValueOrDefault(key)), Shown(key, now.GetValueOrDefault(key)));
             if (key == "power.fittedOn" && DateOnly.TryParse(becomes, CultureInfo.InvariantCulture, out var fitted))
             {
-                yield return DateOnly.TryParse(was, CultureInfo.InvariantCulture, out var last) && fitted > last ? $"new cells on {becomes}, after {fitted.DayNumber - last.DayNumber} days with the ones before" : $"cells put in on {becomes}";
+                yield return DateOnly.TryParse(was, CultureInfo.InvariantCulture, out var last) && fitted > last
+                    ? $"new cells on {becomes}, after {fitted.DayNumber - last.DayNumber} days with the ones before"
+                    : $"cells put in on {becomes}";
                 continue;
             }
             yield return was is null || becomes is null ? $"{Words(key)} changed" : $"{Words(key)} {was} → {becomes}";

@@ -3,7 +3,12 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Log;
 
-public enum DueKind { Cells, Calibration, Cleaning }
+public enum DueKind
+{
+    Cells,
+    Calibration,
+    Cleaning,
+}
 
 /// <summary>Something that is to be done again.</summary>
 /// <param name="Key">Stable for as long as it is the same work: "cleaning-glaze-dust".</param>
@@ -24,7 +29,8 @@ public sealed record DueCells(long DueMs, long FittedMs, bool Unlike = false);
 /// <summary>What is to be done when: cells, calibrations, cleaning. Pure.</summary>
 public static class Maintenance
 {
-    private const double DayMs = 86_400_000, MonthDays = 30.44;
+    private const double DayMs = 86_400_000,
+        MonthDays = 30.44;
 
     /// <summary>What gets dirty by what it measures, in months. Common practice, no source.</summary>
     private static readonly Dictionary<string, (string What, int Months)> Cleaning = new()
@@ -40,7 +46,8 @@ public static class Maintenance
         ["contact"] = ("Open and close it once, look at the gap to the magnet", 12),
     };
 
-    private static readonly (string What, int Months) LightCell = ("Wipe the light cell", 3), Outdoors = ("Look at seals, glands and drain hole of the housing", 12);
+    private static readonly (string What, int Months) LightCell = ("Wipe the light cell", 3),
+        Outdoors = ("Look at seals, glands and drain hole of the housing", 12);
 
     /// <summary>The key of cleaning a part, or of looking after the node itself.</summary>
     public static string CleaningKey(string node, string? item) => $"cleaning-{node}-{item ?? "node"}";
@@ -49,8 +56,13 @@ public static class Maintenance
     /// <param name="done">When a work was done last, by its key.</param>
     /// <param name="since">When a node began, for work that was never done.</param>
     public static IReadOnlyList<DueItem> Of(
-        SiteDesign design, HardwareCatalogue catalogue, IReadOnlyDictionary<string, DueCells> cells, IReadOnlyList<DueCalibration> calibrations,
-            IReadOnlyDictionary<string, long> done, Func<string, long> since)
+        SiteDesign design,
+        HardwareCatalogue catalogue,
+        IReadOnlyDictionary<string, DueCells> cells,
+        IReadOnlyList<DueCalibration> calibrations,
+        IReadOnlyDictionary<string, long> done,
+        Func<string, long> since
+    )
     {
         var items = new List<DueItem>();
         foreach (var node in design.Nodes)
@@ -63,8 +75,10 @@ public static class Maintenance
             }
             if (cells.TryGetValue(node.Key, out var cell))
             {
-                var what = cell.Unlike ? "Look which cells are fitted: they do not behave like those entered"
-                    : node.Power.Cell is { } id && catalogue.Cell(id) is { Rechargeable: true } ? "Charge or change the cells" : "Change the cells";
+                var what =
+                    cell.Unlike ? "Look which cells are fitted: they do not behave like those entered"
+                    : node.Power.Cell is { } id && catalogue.Cell(id) is { Rechargeable: true } ? "Charge or change the cells"
+                    : "Change the cells";
                 items.Add(new($"cells-{node.Key}", DueKind.Cells, node.Key, node.Label, null, what, cell.DueMs, cell.FittedMs));
             }
             foreach (var part in node.Parts)
@@ -84,7 +98,20 @@ public static class Maintenance
                 Clean(null, Outdoors.What, Outdoors.Months);
             }
         }
-        items.AddRange(calibrations.Where(c => design.Node(c.Node) is not null).Select(c => new DueItem($"calibration-{c.Node}-{c.Reading}", DueKind.Calibration, c.Node, design.Node(c.Node)!.Label, c.Reading, $"Calibrate {c.Label} again", c.DueMs, c.MadeMs)));
+        items.AddRange(
+            calibrations
+                .Where(c => design.Node(c.Node) is not null)
+                .Select(c => new DueItem(
+                    $"calibration-{c.Node}-{c.Reading}",
+                    DueKind.Calibration,
+                    c.Node,
+                    design.Node(c.Node)!.Label,
+                    c.Reading,
+                    $"Calibrate {c.Label} again",
+                    c.DueMs,
+                    c.MadeMs
+                ))
+        );
         return [.. items.OrderBy(i => i.DueMs).ThenBy(i => i.Key, StringComparer.Ordinal)];
     }
 

@@ -20,8 +20,19 @@ public static class PlacePlanner
             if (spot.Room is { } key && inside.All(r => r.Key != key))
             {
                 var real = inside.FirstOrDefault();
-                findings.Add(new("PLACE-SPOT-OUTSIDE", Severity.Risk, new("place", null, spot.Key), $"{spot.Label} is said to be in {Room(site, key)?.Label ?? "a room that is gone"} but lies {(real is null ? "in no room" : $"in {real.Label}")}.", "Walls, damp and cold are judged by the room.",
-                    [new(real is null ? "Let it be in no room" : $"Put it in {real.Label}", [new PutSpot(spot with { Room = real?.Key })])], null, "geometry"));
+                findings.Add(
+                    new(
+                        "PLACE-SPOT-OUTSIDE",
+                        Severity.Risk,
+                        new("place", null, spot.Key),
+                        $"{spot.Label} is said to be in {Room(site, key)?.Label ?? "a room that is gone"} but lies "
+                            + $"{(real is null ? "in no room" : $"in {real.Label}")}.",
+                        "Walls, damp and cold are judged by the room.",
+                        [new(real is null ? "Let it be in no room" : $"Put it in {real.Label}", [new PutSpot(spot with { Room = real?.Key })])],
+                        null,
+                        "geometry"
+                    )
+                );
             }
         }
         foreach (var node in site.Nodes)
@@ -29,8 +40,23 @@ public static class PlacePlanner
             var spot = site.Place.Spots.FirstOrDefault(s => s.Key == node.Spot);
             if (spot is null)
             {
-                findings.Add(new("PLACE-NO-SPOT", Severity.Note, new("place", node.Key), $"{node.Label} has no spot on the plan.", "What is wet, cold or far away there is not known.",
-                    [.. site.Place.Spots.Where(s => site.Nodes.All(n => n.Spot != s.Key)).Take(3).Select(s => new Remedy($"Put it at {s.Label}", [SetNodes.As(node) with { Spot = s.Key }]))], null, "design"));
+                findings.Add(
+                    new(
+                        "PLACE-NO-SPOT",
+                        Severity.Note,
+                        new("place", node.Key),
+                        $"{node.Label} has no spot on the plan.",
+                        "What is wet, cold or far away there is not known.",
+                        [
+                            .. site
+                                .Place.Spots.Where(s => site.Nodes.All(n => n.Spot != s.Key))
+                                .Take(3)
+                                .Select(s => new Remedy($"Put it at {s.Label}", [SetNodes.As(node) with { Spot = s.Key }])),
+                        ],
+                        null,
+                        "design"
+                    )
+                );
             }
         }
         return new(site.Place.Rooms.ToDictionary(r => r.Key, Area), findings);
@@ -60,7 +86,12 @@ public static class PlacePlanner
     {
         var corners = room.Corners;
         var twice = corners.Select((c, i) => (c, n: corners[(i + 1) % corners.Count])).Sum(p => p.c.X * p.n.Y - p.n.X * p.c.Y);
-        return Figure.Exact($"Area of {room.Label}", Math.Abs(twice) / 2, "m²", new Working("A = ½ |Σ (x·y' − x'·y)|", [new("corners", corners.Count, "", "plan")], "shoelace formula"));
+        return Figure.Exact(
+            $"Area of {room.Label}",
+            Math.Abs(twice) / 2,
+            "m²",
+            new Working("A = ½ |Σ (x·y' − x'·y)|", [new("corners", corners.Count, "", "plan")], "shoelace formula")
+        );
     }
 
     private static Room? Room(SiteDesign site, string key) => site.Place.Rooms.FirstOrDefault(r => r.Key == key);

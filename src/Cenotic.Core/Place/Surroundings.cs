@@ -14,6 +14,12 @@ public sealed record Surroundings(string Room, bool Wet, bool Outdoor, bool Hot,
     /// <summary>The surroundings of a node of a site.</summary>
     public static Surroundings Of(SiteDesign site, NodeDesign node) =>
         site.Place.Spots.FirstOrDefault(s => s.Key == node.Spot)?.Room is { } key && site.Place.Rooms.FirstOrDefault(r => r.Key == key) is { } room
-            ? new(room.Label, room.Tags.Contains(RoomTag.Wet), room.Tags.Contains(RoomTag.Outdoor), room.Tags.Contains(RoomTag.Hot), room.Tags.Contains(RoomTag.Cold))
+            ? new(
+                room.Label,
+                room.Tags.Contains(RoomTag.Wet),
+                room.Tags.Contains(RoomTag.Outdoor),
+                room.Tags.Contains(RoomTag.Hot),
+                room.Tags.Contains(RoomTag.Cold)
+            )
             : Indoors;
 }

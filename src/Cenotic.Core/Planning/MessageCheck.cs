@@ -28,7 +28,8 @@ internal static class MessageCheck
         var payload = sending.Select(w => Longest(node, w, plan, catalogue)).MaxBy(p => p.Length)!;
         var size = Size("Longest message", topic, payload.Length, "SenML text with the longest values");
         var flat = Flat(node, sending, catalogue) is { } text
-            ? Size("Longest message, flat", topic, Encoding.UTF8.GetByteCount(text), "an object of readings and numbers with the longest values") : null;
+            ? Size("Longest message, flat", topic, Encoding.UTF8.GetByteCount(text), "an object of readings and numbers with the longest values")
+            : null;
         return plan with
         {
             Figures = [.. plan.Figures, size, .. flat is null ? Array.Empty<Figure>() : [flat]],
@@ -40,18 +41,36 @@ internal static class MessageCheck
     {
         var name = Encoding.UTF8.GetByteCount(topic);
         var bytes = MqttPacket.PublishBytes(name, payload, 1);
-        return Figure.Exact(label, bytes, Unit.Byte, new Working("1 + length field + 2 + topic + 2 + payload",
-            [new("topic", name, Unit.Byte, topic), new("payload", payload, Unit.Byte, what),
-                new("length field", MqttPacket.LengthFieldBytes(bytes - 2), Unit.Byte, "7 bits a byte")],
-            "OASIS MQTT 3.1.1, 2.2.3 and 3.3"));
+        return Figure.Exact(
+            label,
+            bytes,
+            Unit.Byte,
+            new Working(
+                "1 + length field + 2 + topic + 2 + payload",
+                [
+                    new("topic", name, Unit.Byte, topic),
+                    new("payload", payload, Unit.Byte, what),
+                    new("length field", MqttPacket.LengthFieldBytes(bytes - 2), Unit.Byte, "7 bits a byte"),
+                ],
+                "OASIS MQTT 3.1.1, 2.2.3 and 3.3"
+            )
+        );
     }
 
     /// <summary>The longest message written as an object of readings and numbers; null where a message holds several times, which that form cannot.</summary>
     private static string? Flat(NodeDesign node, List<WakeKind> sending, HardwareCatalogue catalogue)
     {
-        string Of(WakeKind wake) => "{" + string.Join(",", node.Readings.Where(r => wake.Sends.Contains(r.Key))
-            .Select(r => (r.Key, Value: ValueText.Longest(Quantity(node, r, catalogue), r.Decimals)))
-            .Append(("sys/boot", LongNumber)).Append(("sys/seq", LongNumber)).Select(r => $"\"{r.Item1}\":{ValueText.Text(r.Item2)}")) + "}";
+        string Of(WakeKind wake) =>
+            "{"
+            + string.Join(
+                ",",
+                node.Readings.Where(r => wake.Sends.Contains(r.Key))
+                    .Select(r => (r.Key, Value: ValueText.Longest(Quantity(node, r, catalogue), r.Decimals)))
+                    .Append(("sys/boot", LongNumber))
+                    .Append(("sys/seq", LongNumber))
+                    .Select(r => $"\"{r.Item1}\":{ValueText.Text(r.Item2)}")
+            )
+            + "}";
         return node.Readings.Any(r => r.IntervalMs is not null && r.BatchOf > 1) ? null : sending.Select(Of).MaxBy(t => t.Length);
     }
 
@@ -71,13 +90,26 @@ internal static class MessageCheck
         var shorter = flat <= held ? $" Written flat, as one object of readings and numbers, it has {flat} bytes and fits." : "";
         const string Source = "OASIS MQTT 3.1.1, 2.2.3 and 3.3";
         yield return send.BufferBytes is { } buffer
-            ? new("RHYTHM-MESSAGE-BIG", Severity.Risk, new("rhythm", node.Key),
+            ? new(
+                "RHYTHM-MESSAGE-BIG",
+                Severity.Risk,
+                new("rhythm", node.Key),
                 $"The longest message of {node.Label} has {bytes} bytes; its client holds {buffer}.",
-                "The client drops it, mostly without a word.", [larger], "Or shorter names, and fewer readings in a message." + shorter, Source)
-            : new("RHYTHM-MESSAGE-BIG", Severity.Note, new("rhythm", node.Key),
+                "The client drops it, mostly without a word.",
+                [larger],
+                "Or shorter names, and fewer readings in a message." + shorter,
+                Source
+            )
+            : new(
+                "RHYTHM-MESSAGE-BIG",
+                Severity.Note,
+                new("rhythm", node.Key),
                 $"The longest message of {node.Label} has {bytes} bytes; many small clients hold {UsualBuffer} unless told otherwise.",
-                "A client drops what does not fit, mostly without a word.", [larger], $"Set the buffer of the client to {holds} bytes." + shorter,
-                    Source + "; the 256 bytes are common practice, no source");
+                "A client drops what does not fit, mostly without a word.",
+                [larger],
+                $"Set the buffer of the client to {holds} bytes." + shorter,
+                Source + "; the 256 bytes are common practice, no source"
+            );
     }
 
     private static byte[] Longest(NodeDesign node, WakeKind wake, RhythmPlan plan, HardwareCatalogue catalogue)

@@ -7,14 +7,23 @@ using Cenotic.Core.Rhythm;
 namespace Cenotic.Core.Planning;
 
 /// <summary>
-/// Nodes that were planned before. A plan made with a memory is the same as one without; nodes for which nothing changed are not planned again. Designs are immutable, so a node that
-/// is the same object is the same node. For one site; safe to use from several threads.
+/// Nodes that were planned before. A plan made with a memory is the same as one without; nodes for which nothing changed are not planned again. Designs are
+/// immutable, so a node that is the same object is the same node. For one site; safe to use from several threads.
 /// </summary>
 public sealed class PlanMemory
 {
-    private sealed record Kept(NodeDesign Node, string Site, HardwareCatalogue Catalogue, IReadOnlyList<Board> OwnBoards, IReadOnlyList<Part> OwnParts,
+    private sealed record Kept(
+        NodeDesign Node,
+        string Site,
+        HardwareCatalogue Catalogue,
+        IReadOnlyList<Board> OwnBoards,
+        IReadOnlyList<Part> OwnParts,
         IReadOnlyList<Cell> OwnCells,
-        Surroundings Around, IReadOnlyList<MeasuredCurrent> Currents, WorkBudget Took, PlacedRhythm Planned);
+        Surroundings Around,
+        IReadOnlyList<MeasuredCurrent> Currents,
+        WorkBudget Took,
+        PlacedRhythm Planned
+    );
 
     private readonly Lock _lock = new();
     private Dictionary<string, Kept> _kept = [];
@@ -39,27 +48,44 @@ public sealed class PlanMemory
 
     /// <summary>Plans every node of a site, or takes it from the plan before. What must be planned is planned side by side.</summary>
     /// <param name="steps">How much work each node may take.</param>
-    internal List<PlacedRhythm> Plan(SiteDesign site, string key, HardwareCatalogue catalogue, Evidence evidence, long steps, CancellationToken stop, Func<NodeDesign, Surroundings, WorkBudget, PlacedRhythm> plan)
+    internal List<PlacedRhythm> Plan(
+        SiteDesign site,
+        string key,
+        HardwareCatalogue catalogue,
+        Evidence evidence,
+        long steps,
+        CancellationToken stop,
+        Func<NodeDesign, Surroundings, WorkBudget, PlacedRhythm> plan
+    )
     {
         lock (_lock)
         {
             var before = _kept;
             var nodes = site.Nodes.AsParallel().AsOrdered().WithCancellation(stop).WithMergeOptions(ParallelMergeOptions.FullyBuffered);
-            var now = (Processors is { } most ? nodes.WithDegreeOfParallelism(most) : nodes).Select(node =>
-            {
-                var around = Surroundings.Of(site, node);
-                var currents = evidence.Currents.Where(c => c.Node == node.Key).ToList();
-                var same = before.TryGetValue(node.Key, out var kept) && ReferenceEquals(kept.Node, node) && kept.Site == key && ReferenceEquals(kept.Catalogue, catalogue) && ReferenceEquals(kept.OwnBoards, site.OwnBoards)
-                    && ReferenceEquals(kept.OwnParts, site.OwnParts) && ReferenceEquals(kept.OwnCells, site.OwnCells)
-                    && kept.Around == around && kept.Currents.SequenceEqual(currents)
-                        && (kept.Took.Most == steps || kept.Took.Spent <= Math.Min(steps, kept.Took.Most));
-                if (same)
+            var now = (Processors is { } most ? nodes.WithDegreeOfParallelism(most) : nodes)
+                .Select(node =>
                 {
-                    return kept!;
-                }
-                var budget = new WorkBudget(steps, stop);
-                return new(node, key, catalogue, site.OwnBoards, site.OwnParts, site.OwnCells, around, currents, budget, plan(node, around, budget));
-            }).ToList();
+                    var around = Surroundings.Of(site, node);
+                    var currents = evidence.Currents.Where(c => c.Node == node.Key).ToList();
+                    var same =
+                        before.TryGetValue(node.Key, out var kept)
+                        && ReferenceEquals(kept.Node, node)
+                        && kept.Site == key
+                        && ReferenceEquals(kept.Catalogue, catalogue)
+                        && ReferenceEquals(kept.OwnBoards, site.OwnBoards)
+                        && ReferenceEquals(kept.OwnParts, site.OwnParts)
+                        && ReferenceEquals(kept.OwnCells, site.OwnCells)
+                        && kept.Around == around
+                        && kept.Currents.SequenceEqual(currents)
+                        && (kept.Took.Most == steps || kept.Took.Spent <= Math.Min(steps, kept.Took.Most));
+                    if (same)
+                    {
+                        return kept!;
+                    }
+                    var budget = new WorkBudget(steps, stop);
+                    return new(node, key, catalogue, site.OwnBoards, site.OwnParts, site.OwnCells, around, currents, budget, plan(node, around, budget));
+                })
+                .ToList();
             Planned += now.Count(k => !ReferenceEquals(before.GetValueOrDefault(k.Node.Key), k));
             _kept = now.ToDictionary(k => k.Node.Key);
             return [.. now.Select(k => k.Planned)];

@@ -29,7 +29,8 @@ public static class SitePlanner
 {
     public const string EngineVersion = "3";
 
-    /// <summary>Steps of the pin search that the plan of one node may take: thousands of times what the demo's nodes take, and at most some two seconds of one processor (bench/).</summary>
+    /// <summary>Steps of the pin search that the plan of one node may take: thousands of times what the demo's
+    /// nodes take, and at most some two seconds of one processor (bench/).</summary>
     public const long MostStepsOfNode = 2_000_000;
 
     /// <summary>Steps that the plans of all nodes may take together; where there are many, each may take fewer.</summary>
@@ -42,21 +43,46 @@ public static class SitePlanner
     /// <param name="memory">Nodes planned before; the answer is the same without.</param>
     /// <param name="stop">Ends the planning, because nobody waits for the plan any more.</param>
     /// <exception cref="OperationCanceledException"><paramref name="stop"/> was asked for.</exception>
-    public static SitePlan Plan(SiteDesign site, HardwareCatalogue catalogue, Evidence evidence, string key = "site", PlanMemory? memory = null, CancellationToken stop = default)
+    public static SitePlan Plan(
+        SiteDesign site,
+        HardwareCatalogue catalogue,
+        Evidence evidence,
+        string key = "site",
+        PlanMemory? memory = null,
+        CancellationToken stop = default
+    )
     {
         var hardware = catalogue.With(site.OwnBoards, site.OwnParts, site.OwnCells);
         var place = PlacePlanner.Plan(site);
         var steps = Math.Min(MostStepsOfNode, MostStepsOfSite / Math.Max(1, site.Nodes.Count));
-        var nodes = (memory ?? new PlanMemory()).Plan(site, key, catalogue, evidence, steps, stop, (node, around, budget) =>
-        {
-            var bench = BenchPlanner.Plan(node, hardware, around, budget);
-            return new(node, bench, MessageCheck.With(RhythmPlanner.Plan(node, bench, hardware, evidence, around, budget), node, key, hardware), new(hardware, evidence, around, budget));
-        }).Select(n => n with { Setting = n.Setting with { Budget = new(steps, stop) } }).ToList();
+        var nodes = (memory ?? new PlanMemory())
+            .Plan(site, key, catalogue, evidence, steps, stop, (node, around, budget) =>
+            {
+                var bench = BenchPlanner.Plan(node, hardware, around, budget);
+                return new(
+                    node,
+                    bench,
+                    MessageCheck.With(RhythmPlanner.Plan(node, bench, hardware, evidence, around, budget), node, key, hardware),
+                    new(hardware, evidence, around, budget)
+                );
+            })
+            .Select(n => n with { Setting = n.Setting with { Budget = new(steps, stop) } })
+            .ToList();
         stop.ThrowIfCancellationRequested();
         var together = SiteRhythms.Of(site, nodes, hardware);
-        var findings = place.Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings))).Concat(together.Findings)
-            .Concat(Watch.DerivedFindings.Of(site, hardware)).Concat(Alerts.RuleFindings.Of(site, hardware)).Concat(Alerts.ZoneFindings.Of(site))
+        var findings = place
+            .Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings)))
+            .Concat(together.Findings)
+            .Concat(Watch.DerivedFindings.Of(site, hardware))
+            .Concat(Alerts.RuleFindings.Of(site, hardware))
+            .Concat(Alerts.ZoneFindings.Of(site))
             .Concat(Alerts.OutputFindings.Of(site));
-        return new(EngineVersion, place, [.. nodes.Select(n => new NodePlan(n.Node.Key, n.Bench, n.Rhythm))], together, [.. findings.OrderBy(f => f.Severity).ThenBy(f => Array.IndexOf(Order, f.Subject.Station))]);
+        return new(
+            EngineVersion,
+            place,
+            [.. nodes.Select(n => new NodePlan(n.Node.Key, n.Bench, n.Rhythm))],
+            together,
+            [.. findings.OrderBy(f => f.Severity).ThenBy(f => Array.IndexOf(Order, f.Subject.Station))]
+        );
     }
 }

@@ -15,8 +15,8 @@ namespace Cenotic.Core.Rehearsal;
 public sealed record NodeMessage(long At, int Boot, long Number, byte[] Payload);
 
 /// <summary>
-/// How a node behaves: it wakes on the schedule that Rhythm computed, reads what is due, keeps batches until they are full, and sends one message with its number; readings sent
-/// on change go when the world changes and at their heartbeat. The same code plays a rehearsal and a stand-in.
+/// How a node behaves: it wakes on the schedule that Rhythm computed, reads what is due, keeps batches until they are full, and sends one message with its
+/// number; readings sent on change go when the world changes and at their heartbeat. The same code plays a rehearsal and a stand-in.
 /// </summary>
 public sealed class NodeBehaviour
 {
@@ -118,7 +118,10 @@ public sealed class NodeBehaviour
     /// <param name="clock">What the node takes for the time of day, UTC ms.</param>
     public void Hear(OutputCommand command, long now, long clock)
     {
-        var taken = command.Output == OutputCommand.Test ? _test.Hear(command, clock, now - _start) : _outputs.TryGetValue(command.Output, out var output) && output.Hear(command, clock, now - _start);
+        var taken =
+            command.Output == OutputCommand.Test
+                ? _test.Hear(command, clock, now - _start)
+                : _outputs.TryGetValue(command.Output, out var output) && output.Hear(command, clock, now - _start);
         _answers.Add((taken ? OutputCommand.Taken : OutputCommand.Refused, command.Id, command.Output));
     }
 
@@ -156,7 +159,9 @@ public sealed class NodeBehaviour
     }
 
     private bool Changed(ReadingDesign reading, long now, WorldControl control) =>
-        !_sent.TryGetValue(reading.Key, out var last) || last.Value != ValueOf(reading, now, control) || (reading.HeartbeatMs is { } beat && now - last.At >= beat);
+        !_sent.TryGetValue(reading.Key, out var last)
+        || last.Value != ValueOf(reading, now, control)
+        || (reading.HeartbeatMs is { } beat && now - last.At >= beat);
 
     private NodeMessage Message(long now, IReadOnlyList<ReadingDesign> full, IReadOnlyList<ReadingDesign> changed, WorldControl control)
     {
@@ -195,7 +200,9 @@ public sealed class NodeBehaviour
 
     /// <summary>What is left of cells that were fitted on a day: a life as planned, from full.</summary>
     private static double Left(DateOnly? fitted, RhythmPlan rhythm, long now) =>
-        fitted is { } on && rhythm.Life?.Value is > 0 and var days ? Math.Clamp(1 - (now / 86_400_000.0 - (on.DayNumber - DateOnly.FromDateTime(DateTime.UnixEpoch).DayNumber)) / days, LeastShare, 1) : 1;
+        fitted is { } on && rhythm.Life?.Value is > 0 and var days
+            ? Math.Clamp(1 - (now / 86_400_000.0 - (on.DayNumber - DateOnly.FromDateTime(DateTime.UnixEpoch).DayNumber)) / days, LeastShare, 1)
+            : 1;
 
     private double ValueOf(ReadingDesign reading, long now, WorldControl control)
     {
@@ -209,5 +216,7 @@ public sealed class NodeBehaviour
     }
 
     private string UnitOf(ReadingDesign reading) =>
-        _node.Part(reading.Part) is { } instance ? _catalogue.Part(instance.Part)?.Quantities.FirstOrDefault(q => q.Quantity == reading.Quantity)?.Unit ?? "" : "";
+        _node.Part(reading.Part) is { } instance
+            ? _catalogue.Part(instance.Part)?.Quantities.FirstOrDefault(q => q.Quantity == reading.Quantity)?.Unit ?? ""
+            : "";
 }

@@ -4,7 +4,8 @@ using Cenotic.Core.Formats;
 namespace Cenotic.Core.Rehearsal;
 
 /// <summary>
-/// How a node keeps one output: off unless a lease that has not expired holds it on, and never longer than the time it counts itself. Off on a reset, a lost link or a sensor fault, and off it stays until it is told anew.
+/// How a node keeps one output: off unless a lease that has not expired holds it on, and never longer than the time it counts itself. Off on a reset, a lost
+/// link or a sensor fault, and off it stays until it is told anew.
 /// </summary>
 /// <param name="design">What it switches, and when it acts by itself.</param>
 public sealed class OutputBehaviour(OutputDesign design)

@@ -9,8 +9,8 @@ public sealed record WorldControl(double HeatCelsius, long TrippedUntil)
 }
 
 /// <summary>
-/// A small made-up world to rehearse in: a day's temperature, a drying cycle, showers into a cistern, people walking through. A pure function of the seed and the time,
-/// so that any moment can be asked for in any order and comes out the same. Invented; not a model to design by.
+/// A small made-up world to rehearse in: a day's temperature, a drying cycle, showers into a cistern, people walking through. A pure function of the seed and
+/// the time, so that any moment can be asked for in any order and comes out the same. Invented; not a model to design by.
 /// </summary>
 public static class World
 {
@@ -51,7 +51,10 @@ public static class World
     private static double Firing(long t)
     {
         var hours = t / 3_600_000.0 % 72 - 30;
-        return hours is < 0 or > 20 ? 0 : hours < 6 ? hours / 6 : hours < 8 ? 1 : Math.Exp(-(hours - 8) / 3);
+        return hours is < 0 or > 20 ? 0
+            : hours < 6 ? hours / 6
+            : hours < 8 ? 1
+            : Math.Exp(-(hours - 8) / 3);
     }
 
     /// <summary>Tips of a rain gauge since long ago: it never falls, and rises in showers that come and go.</summary>
@@ -62,7 +65,8 @@ public static class World
         return 14 * (days - 20_000) + 1.4 * Math.Sin(2 * Math.PI * days / 1.29) + 0.3 * Math.Sin(2 * Math.PI * days / 0.31);
     }
 
-    /// <summary>True while somebody walks through: about eight times an hour by day, seldom at night, for up to a minute and <paramref name="holdMs"/> more.</summary>
+    /// <summary>True while somebody walks through: about eight times an hour by day, seldom at
+    /// night, for up to a minute and <paramref name="holdMs"/> more.</summary>
     private static bool Walking(int seed, string node, long t, long holdMs)
     {
         const long slot = 300_000;

@@ -12,9 +12,15 @@ internal static class CellLife
     private const double HotLoss = 2;
 
     /// <summary>Likely days alone, without the figure; null when the node has no cells or nothing draws on them.</summary>
-    internal static double? Likely(NodeDesign node, HardwareCatalogue catalogue, double milliamps) => node.Power.Kind == PowerKind.Cells && catalogue.Cell(node.Power.Cell ?? "") is { } cell
-        ? Energy.LifeDays(cell.CapacityMilliampHours.Likely * node.Power.Parallel, cell.UsableFraction.Likely, milliamps * 1000, cell.SelfDischargePerYear.Likely)
-        : null;
+    internal static double? Likely(NodeDesign node, HardwareCatalogue catalogue, double milliamps) =>
+        node.Power.Kind == PowerKind.Cells && catalogue.Cell(node.Power.Cell ?? "") is { } cell
+            ? Energy.LifeDays(
+                cell.CapacityMilliampHours.Likely * node.Power.Parallel,
+                cell.UsableFraction.Likely,
+                milliamps * 1000,
+                cell.SelfDischargePerYear.Likely
+            )
+            : null;
 
     /// <returns>Null when the node has no cells.</returns>
     internal static Figure? Of(NodeDesign node, HardwareCatalogue catalogue, Figure average, Surroundings around)
@@ -24,18 +30,39 @@ internal static class CellLife
             return null;
         }
         var cold = around.Cold || around.Outdoor;
-        double? Days(double capacity, double usable, double milliamps, double loss) => Energy.LifeDays(capacity * node.Power.Parallel, usable, milliamps * 1000, loss);
+        double? Days(double capacity, double usable, double milliamps, double loss) =>
+            Energy.LifeDays(capacity * node.Power.Parallel, usable, milliamps * 1000, loss);
         var likely = Likely(node, catalogue, average.Value!.Value);
-        var low = Days(cell.CapacityMilliampHours.Low, cell.UsableFraction.Low * (cold ? cell.ColdFactor.Likely : 1), average.High!.Value, cell.SelfDischargePerYear.High * (around.Hot ? HotLoss : 1));
+        var low = Days(
+            cell.CapacityMilliampHours.Low,
+            cell.UsableFraction.Low * (cold ? cell.ColdFactor.Likely : 1),
+            average.High!.Value,
+            cell.SelfDischargePerYear.High * (around.Hot ? HotLoss : 1)
+        );
         var high = Days(cell.CapacityMilliampHours.High, cell.UsableFraction.High, average.Low!.Value, cell.SelfDischargePerYear.Low);
         if (likely is null || low is null || high is null)
         {
             return Figure.Unknown("Battery life", Unit.Day, "a current: nothing draws on the cell");
         }
-        return new(node.Power.Harvest is null ? "Battery life" : "Life without light", likely, low, high, Unit.Day, new Working(
-            "days = C · u / (Iavg + C · s / 8766 h) / 24" + (cold ? "; low end with the capacity at 0 °C" : "") + (around.Hot ? "; low end with twice the self-discharge" : ""),
-            [new("C", cell.CapacityMilliampHours.Likely * node.Power.Parallel, Unit.MilliampHour, cell.CapacityMilliampHours.Source), new("u", cell.UsableFraction.Likely, "", cell.UsableFraction.Source),
-                new("Iavg", average.Value.Value, Unit.Milliamp, "average current"), new("s", cell.SelfDischargePerYear.Likely, "a year", cell.SelfDischargePerYear.Source)],
-            "charge bookkeeping", [average]));
+        return new(
+            node.Power.Harvest is null ? "Battery life" : "Life without light",
+            likely,
+            low,
+            high,
+            Unit.Day,
+            new Working(
+                "days = C · u / (Iavg + C · s / 8766 h) / 24"
+                    + (cold ? "; low end with the capacity at 0 °C" : "")
+                    + (around.Hot ? "; low end with twice the self-discharge" : ""),
+                [
+                    new("C", cell.CapacityMilliampHours.Likely * node.Power.Parallel, Unit.MilliampHour, cell.CapacityMilliampHours.Source),
+                    new("u", cell.UsableFraction.Likely, "", cell.UsableFraction.Source),
+                    new("Iavg", average.Value.Value, Unit.Milliamp, "average current"),
+                    new("s", cell.SelfDischargePerYear.Likely, "a year", cell.SelfDischargePerYear.Source),
+                ],
+                "charge bookkeeping",
+                [average]
+            )
+        );
     }
 }

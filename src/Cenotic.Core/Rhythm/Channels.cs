@@ -73,23 +73,99 @@ internal static class Channels
         var requests = slotted.Select(s => new SlotRequest(s.PeriodMs, s.SlotMs)).ToList();
         var answer = SlotPlanner.Place(requests);
         var sends = requests.Zip(answer.Offsets).Select(p => new PeriodicSend(p.First.Period, p.Second, p.First.Duration)).ToList();
-        var slots = slotted.Select((s, at) => new PlannedSlot(s.Node.Key, s.Label, s.PeriodMs, sends[at].Offset, s.SlotMs,
-            Figure.Exact("On the air, with all tries", s.AllMs, Unit.Millisecond, new Working("t = tries · (time on air + answer)", [new("tries", Sending.Of(s.Node).Acknowledged ? Sending.Of(s.Node).MostTries : 1, "", "design"), new("time on air", s.AirMs, Unit.Millisecond, "bytes of the message")], "SX1276 data sheet, LoRa modem time on air; bits over the rate")),
-            s.Guard(), LongestResync(slotted, sends, at), ClearOf(s, [.. senders.Where(o => !o.Keeps)]))).ToList();
-        var free = senders.Where(s => !s.Keeps).Select(s => new FreeSender(s.Node.Key, s.Label, Figure.Exact("Sends every", s.EveryMs / 1000, Unit.Second, new Working("T = day / messages a day", [new("messages a day", 86_400_000 / s.EveryMs, "", "timetable, or events expected")], "counting")),
-            (long)(Spread(s.Label) * s.PeriodMs), ClearOf(s, [.. senders.Where(o => o != s)]))).ToList();
-        var busy = Figure.Exact("On the air", senders.Sum(s => s.AirMs / s.EveryMs) * 100, Unit.Percent, new Working("Σ time on air / period", [.. senders.Select(s => new WorkingInput(s.Label, s.AirMs / s.EveryMs * 100, Unit.Percent, "one try each"))], "arithmetic"));
-        Figure? overlap = slots.Count == 0 ? null : Figure.Exact("Slotted sends that meet another slot", Meeting(sends) * 100, Unit.Percent, new Working("share of meeting phases modulo the gcd of the periods", [.. slots.Select(s => new WorkingInput(s.Label, s.OffsetMs, Unit.Millisecond, "offset"))], "Korst, Aarts, Lenstra, Wessels 1991, from memory"));
-        return new(radio.Id, radio.Label, slots.Count == 0 ? null : answer.Verdict, slots.Count == 0 ? "No node here receives a time reference: all send when they will." : answer.How, Ring(requests), slots, free, busy, overlap);
+        var slots = slotted
+            .Select(
+                (s, at) =>
+                    new PlannedSlot(
+                        s.Node.Key,
+                        s.Label,
+                        s.PeriodMs,
+                        sends[at].Offset,
+                        s.SlotMs,
+                        Figure.Exact(
+                            "On the air, with all tries",
+                            s.AllMs,
+                            Unit.Millisecond,
+                            new Working(
+                                "t = tries · (time on air + answer)",
+                                [
+                                    new("tries", Sending.Of(s.Node).Acknowledged ? Sending.Of(s.Node).MostTries : 1, "", "design"),
+                                    new("time on air", s.AirMs, Unit.Millisecond, "bytes of the message"),
+                                ],
+                                "SX1276 data sheet, LoRa modem time on air; bits over the rate"
+                            )
+                        ),
+                        s.Guard(),
+                        LongestResync(slotted, sends, at),
+                        ClearOf(s, [.. senders.Where(o => !o.Keeps)])
+                    )
+            )
+            .ToList();
+        var free = senders
+            .Where(s => !s.Keeps)
+            .Select(s => new FreeSender(
+                s.Node.Key,
+                s.Label,
+                Figure.Exact(
+                    "Sends every",
+                    s.EveryMs / 1000,
+                    Unit.Second,
+                    new Working("T = day / messages a day", [new("messages a day", 86_400_000 / s.EveryMs, "", "timetable, or events expected")], "counting")
+                ),
+                (long)(Spread(s.Label) * s.PeriodMs),
+                ClearOf(s, [.. senders.Where(o => o != s)])
+            ))
+            .ToList();
+        var busy = Figure.Exact(
+            "On the air",
+            senders.Sum(s => s.AirMs / s.EveryMs) * 100,
+            Unit.Percent,
+            new Working(
+                "Σ time on air / period",
+                [.. senders.Select(s => new WorkingInput(s.Label, s.AirMs / s.EveryMs * 100, Unit.Percent, "one try each"))],
+                "arithmetic"
+            )
+        );
+        Figure? overlap =
+            slots.Count == 0
+                ? null
+                : Figure.Exact(
+                    "Slotted sends that meet another slot",
+                    Meeting(sends) * 100,
+                    Unit.Percent,
+                    new Working(
+                        "share of meeting phases modulo the gcd of the periods",
+                        [.. slots.Select(s => new WorkingInput(s.Label, s.OffsetMs, Unit.Millisecond, "offset"))],
+                        "Korst, Aarts, Lenstra, Wessels 1991, from memory"
+                    )
+                );
+        return new(
+            radio.Id,
+            radio.Label,
+            slots.Count == 0 ? null : answer.Verdict,
+            slots.Count == 0 ? "No node here receives a time reference: all send when they will." : answer.How,
+            Ring(requests),
+            slots,
+            free,
+            busy,
+            overlap
+        );
     }
 
     /// <summary>Part of the sends that meet another, each node's share weighted by how often it sends.</summary>
     private static double Meeting(List<PeriodicSend> sends)
     {
-        double weight = sends.Sum(s => 1.0 / s.Period), sum = 0;
+        double weight = sends.Sum(s => 1.0 / s.Period),
+            sum = 0;
         for (var j = 0; j < sends.Count; j++)
         {
-            sum += 1.0 / sends[j].Period * (1 - Enumerable.Range(0, sends.Count).Where(i => i != j).Aggregate(1.0, (clear, i) => clear * (1 - PeriodicSends.Meeting(sends[i], sends[j]))));
+            sum +=
+                1.0
+                / sends[j].Period
+                * (
+                    1
+                    - Enumerable.Range(0, sends.Count).Where(i => i != j).Aggregate(1.0, (clear, i) => clear * (1 - PeriodicSends.Meeting(sends[i], sends[j])))
+                );
         }
         return sum / weight;
     }
@@ -97,7 +173,25 @@ internal static class Channels
     private static Figure ClearOf(Sender sender, List<Sender> others)
     {
         var clear = Aloha.Clear(sender.AirMs, others.Select(o => (o.AirMs, o.EveryMs)));
-        return Figure.Exact("Sends that meet no other", clear * 100, Unit.Percent, new Working("Π (1 − (d + di) / Ti)", [new("d", sender.AirMs, Unit.Millisecond, "time on air"), .. others.SelectMany(o => new WorkingInput[] { new($"d of {o.Label}", o.AirMs, Unit.Millisecond, "time on air"), new($"T of {o.Label}", o.EveryMs / 1000, Unit.Second, "timetable, or events expected") })], "Abramson 1970 (pure ALOHA), with periods as they are"));
+        return Figure.Exact(
+            "Sends that meet no other",
+            clear * 100,
+            Unit.Percent,
+            new Working(
+                "Π (1 − (d + di) / Ti)",
+                [
+                    new("d", sender.AirMs, Unit.Millisecond, "time on air"),
+                    .. others.SelectMany(o =>
+                        new WorkingInput[]
+                        {
+                            new($"d of {o.Label}", o.AirMs, Unit.Millisecond, "time on air"),
+                            new($"T of {o.Label}", o.EveryMs / 1000, Unit.Second, "timetable, or events expected"),
+                        }
+                    ),
+                ],
+                "Abramson 1970 (pure ALOHA), with periods as they are"
+            )
+        );
     }
 
     private static Figure LongestResync(List<Sender> slotted, List<PeriodicSend> sends, int at)
@@ -116,7 +210,19 @@ internal static class Channels
         }
         return spare > 1e9
             ? Figure.Unknown("Time reference at least every", Unit.Second, "a neighbour to meet, or a clock that drifts")
-            : Figure.Exact("Time reference at least every", Math.Max(0, send.ResyncMs / 1000.0 + spare), Unit.Second, new Working("T = Tplanned + slack / (ppmA + ppmB)", [new("Tplanned", send.ResyncMs / 1000.0, Unit.Second, "design"), new("more by the slack to the nearest slot", spare, Unit.Second, "offsets")], "worst-case sum of two clocks"));
+            : Figure.Exact(
+                "Time reference at least every",
+                Math.Max(0, send.ResyncMs / 1000.0 + spare),
+                Unit.Second,
+                new Working(
+                    "T = Tplanned + slack / (ppmA + ppmB)",
+                    [
+                        new("Tplanned", send.ResyncMs / 1000.0, Unit.Second, "design"),
+                        new("more by the slack to the nearest slot", spare, Unit.Second, "offsets"),
+                    ],
+                    "worst-case sum of two clocks"
+                )
+            );
     }
 
     private static long Ring(List<SlotRequest> requests)
@@ -149,21 +255,59 @@ internal static class Channels
     {
         if (plan.Verdict is SlotVerdict.Impossible or SlotVerdict.BestEffort && plan.Overlap!.Value > 0)
         {
-            findings.Add(new("RHYTHM-SLOTS-OVERLAP", Severity.Risk, new("rhythm", plan.Slots[0].Node, plan.Radio), $"The slots of {plan.Slots.Count} nodes on {plan.Label} overlap: {plan.Overlap.Value:0.##} % of their sends meet another.", plan.How,
-                [.. SlotRemedies(plan, radio, nodes)], "Fewer tries, shorter messages or another channel also make room.", "Korst, Aarts, Lenstra, Wessels 1991, from memory"));
+            findings.Add(
+                new(
+                    "RHYTHM-SLOTS-OVERLAP",
+                    Severity.Risk,
+                    new("rhythm", plan.Slots[0].Node, plan.Radio),
+                    $"The slots of {plan.Slots.Count} nodes on {plan.Label} overlap: {plan.Overlap.Value:0.##} % of their sends meet another.",
+                    plan.How,
+                    [.. SlotRemedies(plan, radio, nodes)],
+                    "Fewer tries, shorter messages or another channel also make room.",
+                    "Korst, Aarts, Lenstra, Wessels 1991, from memory"
+                )
+            );
         }
         var hearing = nodes.Select(n => n with { Node = n.Node with { Sending = Sending.Of(n.Node) with { HearsTime = true } } }).ToList();
-        Lazy<bool> helps = new(() => plan.Free.Any(f => nodes.Any(n => n.Node.Key == f.Node && !Sending.Of(n.Node).HearsTime)) && HasRoom(radio, nodes, hearing) && Crowded(Plan(radio, Changed(radio, nodes, hearing))).Count == 0);
+        Lazy<bool> helps = new(() =>
+            plan.Free.Any(f => nodes.Any(n => n.Node.Key == f.Node && !Sending.Of(n.Node).HearsTime))
+            && HasRoom(radio, nodes, hearing)
+            && Crowded(Plan(radio, Changed(radio, nodes, hearing))).Count == 0
+        );
         foreach (var (node, label, clear) in Crowded(plan))
         {
-            findings.Add(new("RHYTHM-COLLIDES", Severity.Risk, new("rhythm", node, plan.Radio), $"{100 - clear:0} % of the messages of {label} meet another on {plan.Label}.", "They send without listening first; two at once destroy each other.",
-                helps.Value ? [new($"Let all {nodes.Count} nodes receive a time reference and keep slots", [.. hearing.Zip(nodes).SelectMany(p => NodeEdits.Between(p.Second.Node, p.First.Node))])] : [], "Send less often, make messages shorter, or use another channel.", "Abramson 1970"));
+            findings.Add(
+                new(
+                    "RHYTHM-COLLIDES",
+                    Severity.Risk,
+                    new("rhythm", node, plan.Radio),
+                    $"{100 - clear:0} % of the messages of {label} meet another on {plan.Label}.",
+                    "They send without listening first; two at once destroy each other.",
+                    helps.Value
+                        ?
+                        [
+                            new(
+                                $"Let all {nodes.Count} nodes receive a time reference and keep slots",
+                                [.. hearing.Zip(nodes).SelectMany(p => NodeEdits.Between(p.Second.Node, p.First.Node))]
+                            ),
+                        ]
+                        : [],
+                    "Send less often, make messages shorter, or use another channel.",
+                    "Abramson 1970"
+                )
+            );
         }
     }
 
     /// <summary>Nodes of whose messages too many meet another.</summary>
     private static List<(string Node, string Label, double ClearPercent)> Crowded(ChannelPlan plan) =>
-        [.. plan.Free.Select(f => (f.Node, f.Label, f.Clear.Value!.Value)).Concat(plan.Slots.Select(s => (s.Node, s.Label, s.Clear.Value!.Value))).Where(s => s.Item3 < ClearEnough * 100).DistinctBy(s => s.Node)];
+        [
+            .. plan
+                .Free.Select(f => (f.Node, f.Label, f.Clear.Value!.Value))
+                .Concat(plan.Slots.Select(s => (s.Node, s.Label, s.Clear.Value!.Value)))
+                .Where(s => s.Item3 < ClearEnough * 100)
+                .DistinctBy(s => s.Node),
+        ];
 
     private static IEnumerable<Remedy> SlotRemedies(ChannelPlan plan, Part radio, List<PlacedRhythm> nodes)
     {
@@ -173,14 +317,22 @@ internal static class Channels
         var harmonic = slotted.Select(n => Rounded(n, step)).OfType<PlacedRhythm>().ToList();
         if (harmonic.Count == slotted.Count && HasRoom(radio, nodes, harmonic))
         {
-            yield return new($"Make all intervals multiples of {Lateness.Say(step / 1000.0)}", [.. harmonic.Zip(slotted).SelectMany(p => NodeEdits.Between(p.Second.Node, p.First.Node))]);
+            yield return new(
+                $"Make all intervals multiples of {Lateness.Say(step / 1000.0)}",
+                [.. harmonic.Zip(slotted).SelectMany(p => NodeEdits.Between(p.Second.Node, p.First.Node))]
+            );
         }
         foreach (var resync in Resyncs)
         {
-            var sooner = slotted.Select(n => n with { Node = n.Node with { Sending = Sending.Of(n.Node) with { ResyncMs = Math.Min(resync, Sending.Of(n.Node).ResyncMs) } } }).ToList();
+            var sooner = slotted
+                .Select(n => n with { Node = n.Node with { Sending = Sending.Of(n.Node) with { ResyncMs = Math.Min(resync, Sending.Of(n.Node).ResyncMs) } } })
+                .ToList();
             if (sooner.Zip(slotted).Any(p => p.First.Node.Sending != p.Second.Node.Sending) && HasRoom(radio, nodes, sooner))
             {
-                yield return new($"Give the time every {Lateness.Say(resync / 1000.0)}", [.. sooner.Zip(slotted).SelectMany(p => NodeEdits.Between(p.Second.Node, p.First.Node))]);
+                yield return new(
+                    $"Give the time every {Lateness.Say(resync / 1000.0)}",
+                    [.. sooner.Zip(slotted).SelectMany(p => NodeEdits.Between(p.Second.Node, p.First.Node))]
+                );
                 yield break;
             }
         }
@@ -189,7 +341,19 @@ internal static class Channels
     private static PlacedRhythm? Rounded(PlacedRhythm placed, long step)
     {
         long Up(long ms) => (ms + step - 1) / step * step;
-        var node = placed.Node with { Readings = [.. placed.Node.Readings.Select(r => r with { IntervalMs = r.IntervalMs is { } i ? Up(i) : null, HeartbeatMs = r.IntervalMs is null && r.HeartbeatMs is { } h ? Up(h) : r.HeartbeatMs })] };
+        var node = placed.Node with
+        {
+            Readings =
+            [
+                .. placed.Node.Readings.Select(r =>
+                    r with
+                    {
+                        IntervalMs = r.IntervalMs is { } i ? Up(i) : null,
+                        HeartbeatMs = r.IntervalMs is null && r.HeartbeatMs is { } h ? Up(h) : r.HeartbeatMs,
+                    }
+                ),
+            ],
+        };
         return placed.Setting.Again(node, placed.Node, placed.Bench) is { } again ? placed with { Node = node, Rhythm = again.Plan } : null;
     }
 
@@ -200,15 +364,31 @@ internal static class Channels
     }
 
     /// <summary>True when all slots of a changed channel stay clear of each other.</summary>
-    private static bool HasRoom(Part radio, List<PlacedRhythm> nodes, List<PlacedRhythm> changed) => SlotPlanner.HasRoom([.. Changed(radio, nodes, changed).Where(s => s.Keeps).Select(s => new SlotRequest(s.PeriodMs, s.SlotMs))]);
+    private static bool HasRoom(Part radio, List<PlacedRhythm> nodes, List<PlacedRhythm> changed) =>
+        SlotPlanner.HasRoom([.. Changed(radio, nodes, changed).Where(s => s.Keeps).Select(s => new SlotRequest(s.PeriodMs, s.SlotMs))]);
 
     /// <param name="EveryMs">Between sends on average; <paramref name="PeriodMs"/> is what every send by the clock falls into.</param>
     private sealed record Sender(NodeDesign Node, string Label, long PeriodMs, double EveryMs, double AirMs, double AllMs, bool Keeps)
     {
         internal long SlotMs => (long)Math.Ceiling(AllMs + GuardMs);
 
-        private double GuardMs => ClockDrift.GuardMs(Sending.Of(Node).ClockPpm, Sending.Of(Node).ClockPpm, Sending.Of(Node).ResyncMs / 1000.0) + Sending.Of(Node).JitterMs;
+        private double GuardMs =>
+            ClockDrift.GuardMs(Sending.Of(Node).ClockPpm, Sending.Of(Node).ClockPpm, Sending.Of(Node).ResyncMs / 1000.0) + Sending.Of(Node).JitterMs;
 
-        internal Figure Guard() => Figure.Exact("Guard", GuardMs, Unit.Millisecond, new Working("guard = 2 · drift · Tresync + jitter", [new("drift", Sending.Of(Node).ClockPpm, "ppm", "design"), new("Tresync", Sending.Of(Node).ResyncMs / 1000.0, Unit.Second, "design"), new("jitter", Sending.Of(Node).JitterMs, Unit.Millisecond, "design")], "worst-case sum of two clocks"));
+        internal Figure Guard() =>
+            Figure.Exact(
+                "Guard",
+                GuardMs,
+                Unit.Millisecond,
+                new Working(
+                    "guard = 2 · drift · Tresync + jitter",
+                    [
+                        new("drift", Sending.Of(Node).ClockPpm, "ppm", "design"),
+                        new("Tresync", Sending.Of(Node).ResyncMs / 1000.0, Unit.Second, "design"),
+                        new("jitter", Sending.Of(Node).JitterMs, Unit.Millisecond, "design"),
+                    ],
+                    "worst-case sum of two clocks"
+                )
+            );
     }
 }

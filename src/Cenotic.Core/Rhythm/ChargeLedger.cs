@@ -27,7 +27,15 @@ internal sealed class ChargeLedger(long periodMs, Feed feed, WakeCycle cycle)
         {
             segments.Add(Segment(_rest, start, Rest(wake)));
         }
-        return new(wake.Label, wake.Share, wake.PerDay, [.. wake.Due.Select(r => r.Key)], [.. wake.Sent.Select(r => r.Key)], segments, Figures.Sum("Charge of this wake", [.. segments.Select(s => s.Charge)], Unit.MilliampSecond, "Q = Σ segments"));
+        return new(
+            wake.Label,
+            wake.Share,
+            wake.PerDay,
+            [.. wake.Due.Select(r => r.Key)],
+            [.. wake.Sent.Select(r => r.Key)],
+            segments,
+            Figures.Sum("Charge of this wake", [.. segments.Select(s => s.Charge)], Unit.MilliampSecond, "Q = Σ segments")
+        );
     }
 
     /// <summary>Charge of a period by the clock, on average over the sorts of wake.</summary>
@@ -36,9 +44,30 @@ internal sealed class ChargeLedger(long periodMs, Feed feed, WakeCycle cycle)
         var clock = Clock(wakes, kinds).ToList();
         return clock is [var only]
             ? new("Charge per cycle", only.Kind.Charge.Value, only.Kind.Charge.Low, only.Kind.Charge.High, Unit.MilliampSecond, only.Kind.Charge.Working)
-            : new("Charge per cycle", clock.Sum(w => w.Wake.Share * w.Kind.Charge.Value), clock.Sum(w => w.Wake.Share * w.Kind.Charge.Low), clock.Sum(w => w.Wake.Share * w.Kind.Charge.High), Unit.MilliampSecond,
-                () => new Working("Q = Σ share · Q of a sort of wake", [.. clock.Take(8).SelectMany(w => new WorkingInput[] { new($"share of \"{w.Wake.Label}\"", w.Wake.Share, "", "pattern of shared wakes"), new($"Q of \"{w.Wake.Label}\"", w.Kind.Charge.Value!.Value, Unit.MilliampSecond, "its segments") })],
-                    "charge bookkeeping", [.. clock.Take(8).Select(w => w.Kind.Charge)]));
+            : new(
+                "Charge per cycle",
+                clock.Sum(w => w.Wake.Share * w.Kind.Charge.Value),
+                clock.Sum(w => w.Wake.Share * w.Kind.Charge.Low),
+                clock.Sum(w => w.Wake.Share * w.Kind.Charge.High),
+                Unit.MilliampSecond,
+                () =>
+                    new Working(
+                        "Q = Σ share · Q of a sort of wake",
+                        [
+                            .. clock
+                                .Take(8)
+                                .SelectMany(w =>
+                                    new WorkingInput[]
+                                    {
+                                        new($"share of \"{w.Wake.Label}\"", w.Wake.Share, "", "pattern of shared wakes"),
+                                        new($"Q of \"{w.Wake.Label}\"", w.Kind.Charge.Value!.Value, Unit.MilliampSecond, "its segments"),
+                                    }
+                                ),
+                        ],
+                        "charge bookkeeping",
+                        [.. clock.Take(8).Select(w => w.Kind.Charge)]
+                    )
+            );
     }
 
     /// <summary>Average current with the wakes by events, which take the place of sleep.</summary>
@@ -46,7 +75,9 @@ internal sealed class ChargeLedger(long periodMs, Feed feed, WakeCycle cycle)
     {
         var seconds = PeriodSeconds(wakes);
         var rest = feed.Current(_rest);
-        double value = charge.Value!.Value / seconds, low = charge.Low!.Value / seconds, high = charge.High!.Value / seconds;
+        double value = charge.Value!.Value / seconds,
+            low = charge.Low!.Value / seconds,
+            high = charge.High!.Value / seconds;
         var inputs = new List<WorkingInput> { new("Q", charge.Value.Value, Unit.MilliampSecond, "charge per cycle"), new("T", seconds, Unit.Second, "cycle") };
         foreach (var (wake, kind) in wakes.Zip(kinds).Where(p => p.First.Share == 0))
         {
@@ -58,8 +89,9 @@ internal sealed class ChargeLedger(long periodMs, Feed feed, WakeCycle cycle)
             inputs.Add(new($"n of \"{wake.Label}\"", perDay, "a day", "expected, or a planning value"));
             inputs.Add(new($"Q of \"{wake.Label}\"", kind.Charge.Value.Value, Unit.MilliampSecond, "its segments"));
         }
-        return Figures.Wide("Average current", value, low, high, Unit.Milliamp,
-            () => new Working(inputs.Count > 2 ? "I = Q / T + Σ n · (Q − Isleep · t) / 86,400 s" : "I = Q / T", inputs, "charge bookkeeping", [charge]));
+        return Figures.Wide("Average current", value, low, high, Unit.Milliamp, () =>
+            new Working(inputs.Count > 2 ? "I = Q / T + Σ n · (Q − Isleep · t) / 86,400 s" : "I = Q / T", inputs, "charge bookkeeping", [charge])
+        );
     }
 
     /// <summary>The likely average current alone, mA, without the figures behind it.</summary>
@@ -67,7 +99,8 @@ internal sealed class ChargeLedger(long periodMs, Feed feed, WakeCycle cycle)
     {
         double Draws(Step step) => feed.AtCell(step.Loads.Sum(l => l.Milliamps.Likely)) + (feed.IdleMilliamps?.Likely ?? 0);
         var resting = Draws(_rest);
-        double sum = 0, events = 0;
+        double sum = 0,
+            events = 0;
         foreach (var wake in wakes)
         {
             var awake = wake.Steps.Sum(s => Draws(s) * s.Ms.Likely);
@@ -119,20 +152,38 @@ internal sealed class ChargeLedger(long periodMs, Feed feed, WakeCycle cycle)
     /// <summary>Wakes by an event on a day; no more than a day holds.</summary>
     private static double PerDay(PlannedWake wake) => wake.AwakeMs > 0 ? Math.Min(wake.PerDay, DayMs / wake.AwakeMs) : wake.PerDay;
 
-    private static IEnumerable<(PlannedWake Wake, WakeKind Kind)> Clock(List<PlannedWake> wakes, List<WakeKind> kinds) => wakes.Zip(kinds).Where(p => p.First.Share > 0);
+    private static IEnumerable<(PlannedWake Wake, WakeKind Kind)> Clock(List<PlannedWake> wakes, List<WakeKind> kinds) =>
+        wakes.Zip(kinds).Where(p => p.First.Share > 0);
 
     private Figure Rest(PlannedWake wake)
     {
         double Left(Func<Fact, double> ms) => Math.Max(0, periodMs - wake.Steps.Sum(s => ms(s.Ms)));
-        return new("Rest of the cycle", Left(f => f.Likely), Left(f => f.High), Left(f => f.Low), Unit.Millisecond,
-            () => new Working("t = T − Σ awake", [new("T", periodMs, Unit.Millisecond, "cycle"), new("awake", wake.AwakeMs, Unit.Millisecond, "segments before")], "arithmetic"));
+        return new("Rest of the cycle", Left(f => f.Likely), Left(f => f.High), Left(f => f.Low), Unit.Millisecond, () =>
+            new Working(
+                "t = T − Σ awake",
+                [new("T", periodMs, Unit.Millisecond, "cycle"), new("awake", wake.AwakeMs, Unit.Millisecond, "segments before")],
+                "arithmetic"
+            )
+        );
     }
 
     private CycleSegment Segment(Step step, double start, Figure ms)
     {
         var current = feed.Current(step);
-        var charge = new Figure($"{step.Label}: charge", current.Value!.Value * ms.Value!.Value / 1000, current.Low!.Value * ms.Low!.Value / 1000, current.High!.Value * ms.High!.Value / 1000, Unit.MilliampSecond,
-            () => new Working("Q = I · t", [new("I", current.Value.Value, Unit.Milliamp, "this segment"), new("t", ms.Value.Value / 1000, Unit.Second, "this segment")], "charge bookkeeping", [current, ms]));
+        var charge = new Figure(
+            $"{step.Label}: charge",
+            current.Value!.Value * ms.Value!.Value / 1000,
+            current.Low!.Value * ms.Low!.Value / 1000,
+            current.High!.Value * ms.High!.Value / 1000,
+            Unit.MilliampSecond,
+            () =>
+                new Working(
+                    "Q = I · t",
+                    [new("I", current.Value.Value, Unit.Milliamp, "this segment"), new("t", ms.Value.Value / 1000, Unit.Second, "this segment")],
+                    "charge bookkeeping",
+                    [current, ms]
+                )
+        );
         return new(step.Key, step.Label, start, ms, current, charge);
     }
 }

@@ -9,7 +9,21 @@ namespace Cenotic.Core.Rhythm;
 internal static class HarvestFindings
 {
     private static readonly double[] Times = [1.5, 2, 3, 5, 10, 20, 50];
-    private static readonly string[] Names = ["January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December"];
+    private static readonly string[] Names =
+    [
+        "January",
+        "February",
+        "March",
+        "April",
+        "May",
+        "June",
+        "July",
+        "August",
+        "September",
+        "October",
+        "November",
+        "December",
+    ];
 
     internal static void Of(NodeDesign node, RhythmPlan plan, BenchPlan bench, RhythmSetting setting, List<Finding> findings)
     {
@@ -20,35 +34,100 @@ internal static class HarvestFindings
         var subject = new Subject("rhythm", node.Key, "harvest");
         Remedy? Try(string label, NodeDesign changed, Func<HarvestPlan, bool> good) =>
             setting.Again(changed, node, bench)?.Plan.Harvest is { } then && good(then) ? new(label, NodeEdits.Between(node, changed)) : null;
-        NodeDesign Larger(double times) => node with { Power = node.Power with { Harvest = light with { AreaSquareCm = Math.Round(light.AreaSquareCm * times, 1) } } };
-        Remedy? Area(Func<HarvestPlan, bool> good) => Times.Select(Larger).Select(c => Try($"Use a light cell of {c.Power.Harvest!.AreaSquareCm:0.#} cm²", c, good)).FirstOrDefault(r => r is not null);
+        NodeDesign Larger(double times) =>
+            node with
+            {
+                Power = node.Power with { Harvest = light with { AreaSquareCm = Math.Round(light.AreaSquareCm * times, 1) } },
+            };
+        Remedy? Area(Func<HarvestPlan, bool> good) =>
+            Times.Select(Larger).Select(c => Try($"Use a light cell of {c.Power.Harvest!.AreaSquareCm:0.#} cm²", c, good)).FirstOrDefault(r => r is not null);
         Remedy? Capacitor(double microfarads, Func<HarvestPlan, bool> good) =>
-            Rounded(microfarads) is { } value ? Try($"Use a capacitor of {value:0} µF", node with { Power = node.Power with { Harvest = light with { CapacitorMicrofarads = value } } }, good) : null;
+            Rounded(microfarads) is { } value
+                ? Try($"Use a capacitor of {value:0} µF", node with { Power = node.Power with { Harvest = light with { CapacitorMicrofarads = value } } }, good)
+                : null;
 
         if (harvest.SmallestCapacitor is { Value: { } least } && light.CapacitorMicrofarads is { } has && least > has * Harvest.LeastOfCapacitor)
         {
             var larger = Capacitor(least / Harvest.LeastOfCapacitor, _ => true);
-            findings.Add(new("RHYTHM-CAP-SMALL", least > has ? Severity.Stop : Severity.Risk, subject, $"One wake takes {least:0} µF from {light.StartVolts} to {light.StopVolts} V; the capacitor has {has:0} µF, and may have half of that.",
-                least > has ? "The node stops in the middle of its first message." : "A capacitor at the low end of its tolerance does not carry a wake.", larger is null ? [] : [larger], "Or a shorter wake: a faster radio, fewer tries.", "charge and energy of a capacitor"));
+            findings.Add(
+                new(
+                    "RHYTHM-CAP-SMALL",
+                    least > has ? Severity.Stop : Severity.Risk,
+                    subject,
+                    $"One wake takes {least:0} µF from {light.StartVolts} to {light.StopVolts} V; the capacitor has {has:0} µF, and may have half of that.",
+                    least > has ? "The node stops in the middle of its first message." : "A capacitor at the low end of its tolerance does not carry a wake.",
+                    larger is null ? [] : [larger],
+                    "Or a shorter wake: a faster radio, fewer tries.",
+                    "charge and energy of a capacitor"
+                )
+            );
         }
         if (light.CapacitorMicrofarads is not null && harvest.Months.All(m => m.IntervalSeconds is null))
         {
-            findings.Add(new("RHYTHM-CAP-NEVER", Severity.Stop, subject, "The capacitor never fills: asleep the node draws more than the light gives, in every month.", "It does not start, or starts once and dies.",
-                [.. new[] { Area(h => h.Months.Any(m => m.IntervalSeconds is not null)) }.OfType<Remedy>()], "Look first at what draws asleep: switch supplies off, use a board that sleeps deeper.", "charge balance"));
+            findings.Add(
+                new(
+                    "RHYTHM-CAP-NEVER",
+                    Severity.Stop,
+                    subject,
+                    "The capacitor never fills: asleep the node draws more than the light gives, in every month.",
+                    "It does not start, or starts once and dies.",
+                    [.. new[] { Area(h => h.Months.Any(m => m.IntervalSeconds is not null)) }.OfType<Remedy>()],
+                    "Look first at what draws asleep: switch supplies off, use a board that sleeps deeper.",
+                    "charge balance"
+                )
+            );
         }
         else if (harvest.ShortMonths is { Count: > 0 } dark)
         {
             bool Enough(HarvestPlan then) => then.ShortMonths.Count == 0;
-            NodeDesign Rarer(double times) => node with { Readings = [.. node.Readings.Select(r => r with { IntervalMs = (long?)(r.IntervalMs * times), HeartbeatMs = r.IntervalMs is null ? (long?)(r.HeartbeatMs * times) : r.HeartbeatMs })] };
-            var slower = Times.Where(t => node.Readings.All(r => r.LongestGapMs * t <= 7 * Schedule.DayMs)).Select(t => Try($"Read {t:0.#} times less often", Rarer(t), Enough)).FirstOrDefault(r => r is not null);
-            findings.Add(new("RHYTHM-HARVEST-SHORT", Severity.Risk, subject, $"The light does not carry the node in {string.Join(", ", dark.Select(m => Names[m - 1]))}.",
-                $"In {Names[harvest.Months.MinBy(m => m.Left)!.Month - 1]} a day brings {harvest.Months.MinBy(m => m.Left)!.Gathered.Value:0.###} mAh; the node uses {harvest.Use.Value:0.###} mAh.", [.. new[] { slower, Area(Enough) }.OfType<Remedy>()], null, "charge balance"));
+            NodeDesign Rarer(double times) =>
+                node with
+                {
+                    Readings =
+                    [
+                        .. node.Readings.Select(r =>
+                            r with
+                            {
+                                IntervalMs = (long?)(r.IntervalMs * times),
+                                HeartbeatMs = r.IntervalMs is null ? (long?)(r.HeartbeatMs * times) : r.HeartbeatMs,
+                            }
+                        ),
+                    ],
+                };
+            var slower = Times
+                .Where(t => node.Readings.All(r => r.LongestGapMs * t <= 7 * Schedule.DayMs))
+                .Select(t => Try($"Read {t:0.#} times less often", Rarer(t), Enough))
+                .FirstOrDefault(r => r is not null);
+            findings.Add(
+                new(
+                    "RHYTHM-HARVEST-SHORT",
+                    Severity.Risk,
+                    subject,
+                    $"The light does not carry the node in {string.Join(", ", dark.Select(m => Names[m - 1]))}.",
+                    $"In {Names[harvest.Months.MinBy(m => m.Left)!.Month - 1]} a day brings {harvest.Months.MinBy(m => m.Left)!.Gathered.Value:0.###} "
+                        + $"mAh; the node uses {harvest.Use.Value:0.###} mAh.",
+                    [.. new[] { slower, Area(Enough) }.OfType<Remedy>()],
+                    null,
+                    "charge balance"
+                )
+            );
         }
         if (harvest.Dark is { Value: { } hours } && 24 - harvest.Months.Min(m => m.LitHours) is var night && hours < night)
         {
             var holds = light.CapacitorMicrofarads!.Value * night / Math.Max(hours, night / 1000);
             var larger = Capacitor(holds, then => then.Dark!.Value >= night);
-            findings.Add(new("RHYTHM-DARK", Severity.Note, subject, $"From full the node runs {hours:0.#} h without light; the longest night is {night:0.#} h.", "Until the light is back it notices nothing.", larger is null ? [] : [larger], "Fine where nothing happens at night; else a larger capacitor or a cell.", "charge of a capacitor"));
+            findings.Add(
+                new(
+                    "RHYTHM-DARK",
+                    Severity.Note,
+                    subject,
+                    $"From full the node runs {hours:0.#} h without light; the longest night is {night:0.#} h.",
+                    "Until the light is back it notices nothing.",
+                    larger is null ? [] : [larger],
+                    "Fine where nothing happens at night; else a larger capacitor or a cell.",
+                    "charge of a capacitor"
+                )
+            );
         }
     }
 

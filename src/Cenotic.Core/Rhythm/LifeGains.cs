@@ -10,11 +10,14 @@ internal static class LifeGains
 {
     internal const double DaysOfMonth = 30.4375;
 
-    private const int Most = 3, BatchOf = 10, MostTogether = 4;
+    private const int Most = 3,
+        BatchOf = 10,
+        MostTogether = 4;
 
-    /// <summary>A change that gains less, and makes it last less than a quarter longer, is not worth the work. A node that lives for a day gains by ratio what
-    /// another gains by months.</summary>
-    private const double LeastMonths = 0.1, LeastRatio = 1.25;
+    /// <summary>A change that gains less, and makes it last less than a quarter longer, is not worth the work.
+    /// A node that lives for a day gains by ratio what another gains by months.</summary>
+    private const double LeastMonths = 0.1,
+        LeastRatio = 1.25;
     private static readonly long[] Ladder = [60_000, 300_000, 900_000, 3_600_000];
     private static readonly string[] ShortRadios = ["nrf24l01p", "lora-sx1276"];
 
@@ -25,7 +28,8 @@ internal static class LifeGains
             return [];
         }
         // Estimated first; pins are planned only for what would be offered.
-        var ways = Ways(node, bench, today, setting).Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0))
+        var ways = Ways(node, bench, today, setting)
+            .Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0))
             .Where(w => IsWorth(today, w.Days));
         var gains = new List<LifeGain>();
         foreach (var (label, changed, _) in ways.OrderByDescending(w => w.Days))
@@ -36,9 +40,12 @@ internal static class LifeGains
             }
         }
         // Where one change alone makes it live long enough nobody wants several.
-        if (today < RhythmPlanner.ShortLifeDays && gains.All(g => g.Life.Value < RhythmPlanner.ShortLifeDays)
+        if (
+            today < RhythmPlanner.ShortLifeDays
+            && gains.All(g => g.Life.Value < RhythmPlanner.ShortLifeDays)
             && Together(node, bench, setting, today) is { } together
-            && gains.All(g => together.Life.Value >= g.Life.Value * LeastRatio))
+            && gains.All(g => together.Life.Value >= g.Life.Value * LeastRatio)
+        )
         {
             gains.Add(together);
         }
@@ -56,8 +63,10 @@ internal static class LifeGains
         var (now, days, labels) = (node, today, new List<string>());
         while (labels.Count < MostTogether && days < RhythmPlanner.ShortLifeDays)
         {
-            var best = Ways(now, bench, days, setting).Where(w => !labels.Any(l => SameKind(l, w.Label)))
-                .Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0)).MaxBy(w => w.Days);
+            var best = Ways(now, bench, days, setting)
+                .Where(w => !labels.Any(l => SameKind(l, w.Label)))
+                .Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0))
+                .MaxBy(w => w.Days);
             // What makes a tenth of difference is no reason to change anything.
             if (best.Label is null || best.Days < days * 1.1)
             {
@@ -67,7 +76,8 @@ internal static class LifeGains
             labels.Add(best.Label);
         }
         return labels.Count > 1 && setting.Again(now, node, bench)?.Plan is { Life: { Value: { } lives } life }
-            ? new($"{string.Join("; ", labels)}: {Lateness.Months(lives)}", NodeEdits.Between(node, now), life, (lives - today) / DaysOfMonth) : null;
+            ? new($"{string.Join("; ", labels)}: {Lateness.Months(lives)}", NodeEdits.Between(node, now), life, (lives - today) / DaysOfMonth)
+            : null;
     }
 
     /// <summary>Changes of the same thing: two boards, two radios, two intervals. The first words say what is changed.</summary>
@@ -87,7 +97,11 @@ internal static class LifeGains
         {
             together = NodeEdits.Apply(together, node, gain.Edits);
             labels.Add(gain.Label.Split(':')[0]);
-            if (labels.Count > 1 && setting.LikelyDays(together, bench) >= RhythmPlanner.ShortLifeDays && setting.Again(together, node, bench)?.Plan.Life is { Value: >= RhythmPlanner.ShortLifeDays and var days })
+            if (
+                labels.Count > 1
+                && setting.LikelyDays(together, bench) >= RhythmPlanner.ShortLifeDays
+                && setting.Again(together, node, bench)?.Plan.Life is { Value: >= RhythmPlanner.ShortLifeDays and var days }
+            )
             {
                 return [new($"{string.Join("; ", labels)}: {Lateness.Months(days)}", NodeEdits.Between(node, together))];
             }
@@ -104,7 +118,13 @@ internal static class LifeGains
         var sparse = node.Readings.Where(r => r.IntervalMs is not null && r.BatchOf < BatchOf).ToList();
         if (sparse.Count > 0)
         {
-            yield return ($"Send {BatchOf} readings together", node with { Readings = [.. node.Readings.Select(r => sparse.Contains(r) ? r with { BatchOf = BatchOf } : r)] });
+            yield return (
+                $"Send {BatchOf} readings together",
+                node with
+                {
+                    Readings = [.. node.Readings.Select(r => sparse.Contains(r) ? r with { BatchOf = BatchOf } : r)],
+                }
+            );
         }
         if (node.Power.Parallel < 20)
         {
@@ -120,9 +140,23 @@ internal static class LifeGains
         {
             yield return ("Let it sleep between readings", node with { Sleeps = true });
         }
-        if (bench.Loads.Where(l => node.Sleeps && l is { Switched: false, StaysOn: false, SleepMicroamps: not null } && RhythmFindings.HasSupply(node, l, setting.Catalogue)).MaxBy(l => l.SleepMicroamps!.Likely) is { SleepMicroamps.Likely: > 10 } drain && node.Part(drain.Part) is { } instance)
+        if (
+            bench
+                .Loads.Where(l =>
+                    node.Sleeps && l is { Switched: false, StaysOn: false, SleepMicroamps: not null } && RhythmFindings.HasSupply(node, l, setting.Catalogue)
+                )
+                .MaxBy(l => l.SleepMicroamps!.Likely)
+                is { SleepMicroamps.Likely: > 10 } drain
+            && node.Part(drain.Part) is { } instance
+        )
         {
-            yield return ($"Switch the supply of {drain.Label} off between readings", node with { Parts = [.. node.Parts.Select(p => p == instance ? p with { SwitchSupply = true } : p)] });
+            yield return (
+                $"Switch the supply of {drain.Label} off between readings",
+                node with
+                {
+                    Parts = [.. node.Parts.Select(p => p == instance ? p with { SwitchSupply = true } : p)],
+                }
+            );
         }
         foreach (var board in Thriftier(node, setting.Catalogue))
         {
@@ -133,7 +167,14 @@ internal static class LifeGains
             foreach (var radio in ShortRadios.Select(setting.Catalogue.Part).OfType<Part>())
             {
                 var key = NodeEdits.FreeKey(node, "radio");
-                yield return ($"Send over a {radio.Label} instead of Wi-Fi", node with { Link = LinkKind.LongRange, Parts = [.. node.Parts, new PartInstance(key, radio.Label, radio.Id)] });
+                yield return (
+                    $"Send over a {radio.Label} instead of Wi-Fi",
+                    node with
+                    {
+                        Link = LinkKind.LongRange,
+                        Parts = [.. node.Parts, new PartInstance(key, radio.Label, radio.Id)],
+                    }
+                );
             }
         }
         if (node.Power.StepUp)
@@ -156,7 +197,19 @@ internal static class LifeGains
         (string, NodeDesign)? last = null;
         foreach (var rung in Ladder.Where(l => l >= period * 10))
         {
-            var changed = node with { Readings = [.. node.Readings.Select(r => r with { IntervalMs = r.IntervalMs < rung ? rung : r.IntervalMs, HeartbeatMs = r.IntervalMs is null && r.HeartbeatMs < rung ? rung : r.HeartbeatMs })] };
+            var changed = node with
+            {
+                Readings =
+                [
+                    .. node.Readings.Select(r =>
+                        r with
+                        {
+                            IntervalMs = r.IntervalMs < rung ? rung : r.IntervalMs,
+                            HeartbeatMs = r.IntervalMs is null && r.HeartbeatMs < rung ? rung : r.HeartbeatMs,
+                        }
+                    ),
+                ],
+            };
             last = ($"Read every {Lateness.Say(rung / 1000.0)} instead of {Lateness.Say(period / 1000.0)}", changed);
             if (setting.LikelyDays(changed, bench) >= RhythmPlanner.ShortLifeDays)
             {
@@ -170,7 +223,13 @@ internal static class LifeGains
     internal static IEnumerable<Board> Thriftier(NodeDesign node, HardwareCatalogue catalogue)
     {
         var now = catalogue.Board(node.Board)?.Currents.DeepSleepMilliamps?.Likely ?? double.MaxValue;
-        return catalogue.Boards.Where(b => b.Currents.DeepSleepMilliamps?.Likely < now && (node.Link != LinkKind.Wifi || b.Radios.Any(r => r.Kind == RadioKind.Wifi)) && NodeSupply.Of(b, node.Power, catalogue).Input is not null)
-            .OrderBy(b => b.Currents.DeepSleepMilliamps!.Likely).Take(2);
+        return catalogue
+            .Boards.Where(b =>
+                b.Currents.DeepSleepMilliamps?.Likely < now
+                && (node.Link != LinkKind.Wifi || b.Radios.Any(r => r.Kind == RadioKind.Wifi))
+                && NodeSupply.Of(b, node.Power, catalogue).Input is not null
+            )
+            .OrderBy(b => b.Currents.DeepSleepMilliamps!.Likely)
+            .Take(2);
     }
 }

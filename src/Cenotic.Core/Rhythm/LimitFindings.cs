@@ -23,8 +23,14 @@ internal static class LimitFindings
     {
         foreach (var reading in node.Readings.Where(r => r.Quantity is "temperature" or "humidity").DistinctBy(r => r.Part))
         {
-            if (bench.Loads.FirstOrDefault(l => l.Part == reading.Part) is not { StaysOn: false, ActiveMilliamps: { } active, ConversionMs: { } conversion } load
-                || plan.Readings.Where(t => t.IntervalMs is not null && node.Readings.Any(r => r.Key == t.Reading && r.Part == reading.Part)).Min(t => t.IntervalMs) is not { } every)
+            if (
+                bench.Loads.FirstOrDefault(l => l.Part == reading.Part)
+                    is not { StaysOn: false, ActiveMilliamps: { } active, ConversionMs: { } conversion } load
+                || plan
+                    .Readings.Where(t => t.IntervalMs is not null && node.Readings.Any(r => r.Key == t.Reading && r.Part == reading.Part))
+                    .Min(t => t.IntervalMs)
+                    is not { } every
+            )
             {
                 continue;
             }
@@ -35,10 +41,23 @@ internal static class LimitFindings
                 continue;
             }
             var enough = (long)Math.Ceiling(watts * conversion.Likely * KelvinPerWatt.Likely / NoticedKelvin / 1000) * 1000;
-            var rarer = node.Readings.Where(r => r.Part == reading.Part && r.IntervalMs < enough).Select(r => new PutReading(node.Key, r with { IntervalMs = enough })).ToList();
-            findings.Add(new("RHYTHM-SELF-HEATING", Severity.Note, new("rhythm", node.Key, reading.Key), $"Read every {Lateness.Say(every / 1000.0)}, {load.Label} warms itself by about {Rise(every):0.0} °C.",
-                $"It takes {watts * 1000:0.#} mW for {conversion.Likely:0.#} ms each time; a small module rises by about {KelvinPerWatt.Likely:0} °C for each watt.", enough <= 7 * Schedule.DayMs ? [new($"Read every {Lateness.Say(enough / 1000.0)}", rarer)] : [],
-                "Or measure the offset against a trusted thermometer.", KelvinPerWatt.Source));
+            var rarer = node
+                .Readings.Where(r => r.Part == reading.Part && r.IntervalMs < enough)
+                .Select(r => new PutReading(node.Key, r with { IntervalMs = enough }))
+                .ToList();
+            findings.Add(
+                new(
+                    "RHYTHM-SELF-HEATING",
+                    Severity.Note,
+                    new("rhythm", node.Key, reading.Key),
+                    $"Read every {Lateness.Say(every / 1000.0)}, {load.Label} warms itself by about {Rise(every):0.0} °C.",
+                    $"It takes {watts * 1000:0.#} mW for {conversion.Likely:0.#} ms each time; a small module rises by about {KelvinPerWatt.Likely:0} "
+                        + "°C for each watt.",
+                    enough <= 7 * Schedule.DayMs ? [new($"Read every {Lateness.Say(enough / 1000.0)}", rarer)] : [],
+                    "Or measure the offset against a trusted thermometer.",
+                    KelvinPerWatt.Source
+                )
+            );
         }
     }
 
@@ -50,8 +69,18 @@ internal static class LimitFindings
         }
         var single = node with { Readings = [.. node.Readings.Select(r => r with { BatchOf = 1 })] };
         var helps = setting.Again(single, node, bench) is { } then && Values(single, then.Plan) <= most;
-        findings.Add(new("RHYTHM-FIELDS-MANY", Severity.Risk, new("rhythm", node.Key), $"A message of {node.Label} has up to {Values(node, plan)} values; its receiver takes {most}.", "The rest is dropped, or the message is refused.",
-            helps ? [new("Send each reading, without batches", NodeEdits.Between(node, single))] : [], "Send in several messages, or leave readings out.", "limit of the receiver, from the design"));
+        findings.Add(
+            new(
+                "RHYTHM-FIELDS-MANY",
+                Severity.Risk,
+                new("rhythm", node.Key),
+                $"A message of {node.Label} has up to {Values(node, plan)} values; its receiver takes {most}.",
+                "The rest is dropped, or the message is refused.",
+                helps ? [new("Send each reading, without batches", NodeEdits.Between(node, single))] : [],
+                "Send in several messages, or leave readings out.",
+                "limit of the receiver, from the design"
+            )
+        );
     }
 
     private static int Values(NodeDesign node, RhythmPlan plan) => plan.Wakes.Max(w => Sending.Values([.. node.Readings.Where(r => w.Sends.Contains(r.Key))]));
@@ -64,32 +93,88 @@ internal static class LimitFindings
         }
         if (plan.LeastSendGapMs is { } gap && gap < spacing)
         {
-            var rarer = node with { Readings = [.. node.Readings.Select(r =>
-                r with { IntervalMs = r.IntervalMs < spacing ? spacing : r.IntervalMs, HeartbeatMs = r.IntervalMs is null && r.HeartbeatMs < spacing
-                ? spacing : r.HeartbeatMs })] };
-            var batched = node with { Readings = [.. node.Readings.Select(r =>
-                r.IntervalMs is { } each and > 0 && each * r.BatchOf < spacing
-                ? r with { BatchOf = (int)Math.Min(MostBatch, (spacing + each - 1) / each) } : r)] };
+            var rarer = node with
+            {
+                Readings =
+                [
+                    .. node.Readings.Select(r =>
+                        r with
+                        {
+                            IntervalMs = r.IntervalMs < spacing ? spacing : r.IntervalMs,
+                            HeartbeatMs = r.IntervalMs is null && r.HeartbeatMs < spacing ? spacing : r.HeartbeatMs,
+                        }
+                    ),
+                ],
+            };
+            var batched = node with
+            {
+                Readings =
+                [
+                    .. node.Readings.Select(r =>
+                        r.IntervalMs is { } each and > 0 && each * r.BatchOf < spacing
+                            ? r with
+                            {
+                                BatchOf = (int)Math.Min(MostBatch, (spacing + each - 1) / each),
+                            }
+                            : r
+                    ),
+                ],
+            };
             // Sends that do not fall together come near each other however rare each is: with one interval and one batch they do.
-            var together = node with { Readings = [.. node.Readings.Select(r =>
-                r.IntervalMs is null ? r with { HeartbeatMs = r.HeartbeatMs is null ? null : spacing } : r with { IntervalMs = spacing, BatchOf = 1 })] };
-            var remedies = new[] { ($"Read every {Lateness.Say(spacing / 1000.0)}", rarer), ("Send the readings of that time together", batched),
-                ($"Read and send everything every {Lateness.Say(spacing / 1000.0)}", together) }
-                .Where(w => setting.Again(w.Item2, node, bench)?.Plan.LeastSendGapMs >= spacing).Take(2)
-                    .Select(w => new Remedy(w.Item1, NodeEdits.Between(node, w.Item2)));
-            findings.Add(new("RHYTHM-SPACING", Severity.Risk, new("rhythm", node.Key),
-                $"{node.Label} sends {Lateness.Say(gap / 1000.0)} after another message; its receiver allows a message every {Lateness.Say(spacing / 1000.0)}.",
-                "Messages in between are refused, or the node is shut out.", [.. remedies], null, "limit of the receiver, from the design"));
+            var together = node with
+            {
+                Readings =
+                [
+                    .. node.Readings.Select(r =>
+                        r.IntervalMs is null ? r with { HeartbeatMs = r.HeartbeatMs is null ? null : spacing } : r with { IntervalMs = spacing, BatchOf = 1 }
+                    ),
+                ],
+            };
+            var remedies = new[]
+            {
+                ($"Read every {Lateness.Say(spacing / 1000.0)}", rarer),
+                ("Send the readings of that time together", batched),
+                ($"Read and send everything every {Lateness.Say(spacing / 1000.0)}", together),
+            }
+                .Where(w => setting.Again(w.Item2, node, bench)?.Plan.LeastSendGapMs >= spacing)
+                .Take(2)
+                .Select(w => new Remedy(w.Item1, NodeEdits.Between(node, w.Item2)));
+            findings.Add(
+                new(
+                    "RHYTHM-SPACING",
+                    Severity.Risk,
+                    new("rhythm", node.Key),
+                    $"{node.Label} sends {Lateness.Say(gap / 1000.0)} after another message; its receiver allows a message every "
+                        + $"{Lateness.Say(spacing / 1000.0)}.",
+                    "Messages in between are refused, or the node is shut out.",
+                    [.. remedies],
+                    null,
+                    "limit of the receiver, from the design"
+                )
+            );
         }
         var changing = node.Readings.Where(r => r.IntervalMs is null && r.Output is null).ToList();
         if (changing.Count > 0)
         {
-            findings.Add(new("RHYTHM-SPACING-CHANGES", Severity.Risk, new("rhythm", node.Key, changing[0].Key),
-                $"{string.Join(" and ", changing.Take(3).Select(r => r.Label))} of {node.Label} {(changing.Count == 1 ? "is" : "are")} sent when something changes: that may be right after another message; its receiver allows a message every {Lateness.Say(spacing / 1000.0)}.",
-                "What comes too soon is refused, and a change may never be told.",
-                [new($"Read {(changing.Count == 1 ? "it" : "them")} every {Lateness.Say(spacing / 1000.0)} instead",
-                    [.. changing.Select(r => new PutReading(node.Key, r with { IntervalMs = spacing, HeartbeatMs = null, BatchOf = 1 }))])],
-                "Or let its program hold a change back until the time is over, and send the newest then.", "limit of the receiver, from the design"));
+            findings.Add(
+                new(
+                    "RHYTHM-SPACING-CHANGES",
+                    Severity.Risk,
+                    new("rhythm", node.Key, changing[0].Key),
+                    $"{string.Join(" and ", changing.Take(3).Select(r => r.Label))} of {node.Label} {(changing.Count == 1 ? "is" : "are")} sent when "
+                        + "something changes: that may be right after another message; its receiver allows a message every "
+                        + $"{Lateness.Say(spacing / 1000.0)}.",
+                    "What comes too soon is refused, and a change may never be told.",
+                    [
+                        new(
+                            $"Read {(changing.Count == 1 ? "it" : "them")} every {Lateness.Say(spacing / 1000.0)} instead",
+                            [.. changing.Select(r => new PutReading(node.Key, r with { IntervalMs = spacing, HeartbeatMs = null, BatchOf = 1 }))]
+                        ),
+                    ],
+                    "Or let its program hold a change back until the time is over, and send the newest then.",
+                    "limit of the receiver, from the design"
+                )
+            );
         }
     }
 }

@@ -6,17 +6,26 @@ using Cenotic.Core.Place;
 
 namespace Cenotic.Core.Rhythm;
 
-/// <summary>What would be: the changes that help most, and the same node with other radios and other intervals. Its pins are not planned for each: the boards table of the Bench does that.</summary>
+/// <summary>What would be: the changes that help most, and the same node with other radios and other intervals.
+/// Its pins are not planned for each: the boards table of the Bench does that.</summary>
 /// <param name="Gains">Changes that lengthen the life on cells, the most first.</param>
 /// <param name="Intervals">Columns of the table, ms between wakes.</param>
 public sealed record RhythmComparison(IReadOnlyList<LifeGain> Gains, long TodayMs, IReadOnlyList<long> Intervals, IReadOnlyList<RadioRhythm> Radios)
 {
     private const int CurvePoints = 24;
-    private const double ShortestMs = 5_000, LongestMs = 86_400_000;
+    private const double ShortestMs = 5_000,
+        LongestMs = 86_400_000;
     private static readonly long[] Columns = [10_000, 60_000, 300_000, 900_000, 3_600_000, 21_600_000];
 
     /// <summary>Works out table and curves; empty for a board that is not in the catalogue.</summary>
-    public static RhythmComparison Of(NodeDesign node, BenchPlan bench, HardwareCatalogue catalogue, Evidence evidence, Surroundings? around = null, WorkBudget? budget = null)
+    public static RhythmComparison Of(
+        NodeDesign node,
+        BenchPlan bench,
+        HardwareCatalogue catalogue,
+        Evidence evidence,
+        Surroundings? around = null,
+        WorkBudget? budget = null
+    )
     {
         var setting = new RhythmSetting(catalogue, evidence, around ?? Surroundings.Indoors, budget ?? WorkBudget.Unbounded);
         var today = Schedule.Of(node).PeriodMs;
@@ -30,11 +39,24 @@ public sealed record RhythmComparison(IReadOnlyList<LifeGain> Gains, long TodayM
         {
             radios.Add(Row("wifi", "Wi-Fi of the board", node.Link == LinkKind.Wifi, Without(node, catalogue) with { Link = LinkKind.Wifi }));
         }
-        foreach (var radio in catalogue.Parts.Where(p => p.Modem is not null).OrderBy(p => p.Modem!.BitsPerSecond is null).ThenBy(p => p.Id, StringComparer.Ordinal))
+        foreach (
+            var radio in catalogue.Parts.Where(p => p.Modem is not null).OrderBy(p => p.Modem!.BitsPerSecond is null).ThenBy(p => p.Id, StringComparer.Ordinal)
+        )
         {
             var bare = Without(node, catalogue);
             var mine = node.Parts.FirstOrDefault(p => p.Part == radio.Id) ?? new PartInstance(NodeEdits.FreeKey(bare, "radio"), radio.Label, radio.Id);
-            radios.Add(Row(radio.Id, radio.Label, node.Link == LinkKind.LongRange && Sending.RadioOf(node, catalogue)?.Part.Id == radio.Id, bare with { Link = LinkKind.LongRange, Parts = [.. bare.Parts, mine] }));
+            radios.Add(
+                Row(
+                    radio.Id,
+                    radio.Label,
+                    node.Link == LinkKind.LongRange && Sending.RadioOf(node, catalogue)?.Part.Id == radio.Id,
+                    bare with
+                    {
+                        Link = LinkKind.LongRange,
+                        Parts = [.. bare.Parts, mine],
+                    }
+                )
+            );
         }
         var gains = setting.Compute(node, bench) is { } plan ? LifeGains.Of(node, bench, plan, setting) : [];
         return new(gains, today, intervals, radios);
@@ -42,20 +64,42 @@ public sealed record RhythmComparison(IReadOnlyList<LifeGain> Gains, long TodayM
         RadioRhythm Row(string key, string label, bool isToday, NodeDesign changed)
         {
             var with = setting.Sketch(changed, bench);
-            RhythmPoint? Point(double ms) => setting.Compute(Paced(changed, today, ms), with) is { } then ? new((long)ms, then.Life?.Value, then.Life?.Low, then.Life?.High, then.Average.Value!.Value) : null;
-            var curve = Enumerable.Range(0, CurvePoints).Select(i => Point(ShortestMs * Math.Pow(LongestMs / ShortestMs, i / (CurvePoints - 1.0)))).OfType<RhythmPoint>();
+            RhythmPoint? Point(double ms) =>
+                setting.Compute(Paced(changed, today, ms), with) is { } then
+                    ? new((long)ms, then.Life?.Value, then.Life?.Low, then.Life?.High, then.Average.Value!.Value)
+                    : null;
+            var curve = Enumerable
+                .Range(0, CurvePoints)
+                .Select(i => Point(ShortestMs * Math.Pow(LongestMs / ShortestMs, i / (CurvePoints - 1.0))))
+                .OfType<RhythmPoint>();
             return new(key, label, isToday, [.. intervals.Select(i => Point(i)).OfType<RhythmPoint>()], [.. curve]);
         }
     }
 
     /// <summary>The node without the radios among its parts.</summary>
-    private static NodeDesign Without(NodeDesign node, HardwareCatalogue catalogue) => node with { Parts = [.. node.Parts.Where(p => catalogue.Part(p.Part)?.Modem is null)] };
+    private static NodeDesign Without(NodeDesign node, HardwareCatalogue catalogue) =>
+        node with
+        {
+            Parts = [.. node.Parts.Where(p => catalogue.Part(p.Part)?.Modem is null)],
+        };
 
     /// <summary>The node with its timetable stretched or pressed so that it wakes so often.</summary>
     private static NodeDesign Paced(NodeDesign node, long today, double ms)
     {
         long? Scaled(long? gap) => gap is > 0 ? Math.Max(1, (long)Math.Round(gap.Value * (ms / today))) : gap;
-        return node with { Readings = [.. node.Readings.Select(r => r with { IntervalMs = Scaled(r.IntervalMs), HeartbeatMs = r.IntervalMs is null ? Scaled(r.HeartbeatMs) : r.HeartbeatMs })] };
+        return node with
+        {
+            Readings =
+            [
+                .. node.Readings.Select(r =>
+                    r with
+                    {
+                        IntervalMs = Scaled(r.IntervalMs),
+                        HeartbeatMs = r.IntervalMs is null ? Scaled(r.HeartbeatMs) : r.HeartbeatMs,
+                    }
+                ),
+            ],
+        };
     }
 }
 

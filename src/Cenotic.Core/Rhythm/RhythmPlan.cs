@@ -14,8 +14,20 @@ namespace Cenotic.Core.Rhythm;
 /// <param name="Figures">Message size, bus load and what else follows from the timetable.</param>
 /// <param name="Harvest">What its light cell brings; null when it has none.</param>
 public sealed record RhythmPlan(
-    string Node, bool Sleeps, long PeriodMs, long? SendEveryMs, IReadOnlyList<WakeKind> Wakes, Figure Charge, Figure Average, Figure? Life, IReadOnlyList<Drain> Drains,
-    IReadOnlyList<ReadingTiming> Readings, IReadOnlyList<Figure> Figures, HarvestPlan? Harvest, IReadOnlyList<Finding> Findings)
+    string Node,
+    bool Sleeps,
+    long PeriodMs,
+    long? SendEveryMs,
+    IReadOnlyList<WakeKind> Wakes,
+    Figure Charge,
+    Figure Average,
+    Figure? Life,
+    IReadOnlyList<Drain> Drains,
+    IReadOnlyList<ReadingTiming> Readings,
+    IReadOnlyList<Figure> Figures,
+    HarvestPlan? Harvest,
+    IReadOnlyList<Finding> Findings
+)
 {
     /// <summary>Least time between two sends of its timetable that do not fall together, ms; null when it sends nothing by the clock.</summary>
     public long? LeastSendGapMs { get; init; }
@@ -43,7 +55,15 @@ public sealed record LifeGain(string Label, IReadOnlyList<DesignEdit> Edits, Fig
 /// <param name="Reads">Keys of the readings taken.</param>
 /// <param name="Sends">Keys of the readings sent.</param>
 /// <param name="Segments">In order; the last is sleep or waiting, but for a wake by an event.</param>
-public sealed record WakeKind(string Label, double Share, double PerDay, IReadOnlyList<string> Reads, IReadOnlyList<string> Sends, IReadOnlyList<CycleSegment> Segments, Figure Charge);
+public sealed record WakeKind(
+    string Label,
+    double Share,
+    double PerDay,
+    IReadOnlyList<string> Reads,
+    IReadOnlyList<string> Sends,
+    IReadOnlyList<CycleSegment> Segments,
+    Figure Charge
+);
 
 /// <summary>One stretch of the cycle.</summary>
 /// <param name="StartMs">From the start of the cycle, likely value.</param>
@@ -58,7 +78,16 @@ public sealed record Drain(string Label, double Milliamps, double Share);
 /// <param name="IntervalMs">As it really comes; null for a reading sent when it changes.</param>
 /// <param name="Lateness">From the event to its arrival, worst case.</param>
 /// <param name="UsualLateness">From the event to its arrival, on average.</param>
-public sealed record ReadingTiming(string Reading, string Label, string Quantity, string Unit, int EveryWakes, long? IntervalMs, Figure Lateness, Figure UsualLateness);
+public sealed record ReadingTiming(
+    string Reading,
+    string Label,
+    string Quantity,
+    string Unit,
+    int EveryWakes,
+    long? IntervalMs,
+    Figure Lateness,
+    Figure UsualLateness
+);
 
 /// <summary>What a light cell brings and how far it carries.</summary>
 /// <param name="Months">The balance of a day in each month.</param>
@@ -67,8 +96,18 @@ public sealed record ReadingTiming(string Reading, string Label, string Quantity
 /// <param name="Bursts">Wakes from one charge of the capacitor, over its tolerance.</param>
 /// <param name="Interval">Between wakes that the light of the worst month carries; null when never.</param>
 /// <param name="Dark">How long it runs without light from full.</param>
-/// <param name="ShortMonths">Months, 1 to 12, in which the light with what the storage gives does not carry the node; none when it runs through the year.</param>
-public sealed record HarvestPlan(IReadOnlyList<HarvestMonth> Months, Figure Use, Figure? Burst, Figure? SmallestCapacitor, Figure? Bursts, Figure? Interval, Figure? Dark, IReadOnlyList<int> ShortMonths);
+/// <param name="ShortMonths">Months, 1 to 12, in which the light with what the storage gives
+/// does not carry the node; none when it runs through the year.</param>
+public sealed record HarvestPlan(
+    IReadOnlyList<HarvestMonth> Months,
+    Figure Use,
+    Figure? Burst,
+    Figure? SmallestCapacitor,
+    Figure? Bursts,
+    Figure? Interval,
+    Figure? Dark,
+    IReadOnlyList<int> ShortMonths
+);
 
 /// <summary>A day of a month.</summary>
 /// <param name="Month">1 to 12.</param>

@@ -14,7 +14,14 @@ public static class RhythmPlanner
 
     /// <summary>The rhythm of a node. Nonsense in its readings is left out of the timetable and named by a finding.</summary>
     /// <param name="around">What its spot does to cells; indoors when left out.</param>
-    public static RhythmPlan Plan(NodeDesign node, BenchPlan bench, HardwareCatalogue catalogue, Evidence evidence, Surroundings? around = null, WorkBudget? budget = null)
+    public static RhythmPlan Plan(
+        NodeDesign node,
+        BenchPlan bench,
+        HardwareCatalogue catalogue,
+        Evidence evidence,
+        Surroundings? around = null,
+        WorkBudget? budget = null
+    )
     {
         var setting = new RhythmSetting(catalogue, evidence, around ?? Surroundings.Indoors, budget ?? WorkBudget.Unbounded);
         var findings = new List<Finding>();
@@ -56,14 +63,28 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
         var drains = ledger.Drains(wakes, average.Value!.Value);
         var life = CellLife.Of(node, Catalogue, average, Around);
         var sends = schedule.Turns.Select(t => Schedule.SendEvery(t) * schedule.PeriodMs).DefaultIfEmpty().Min();
-        return new(node.Key, node.Sleeps, schedule.PeriodMs, sends > 0 ? sends : null, kinds, charge, average, life, drains, Lateness.Timings(node, schedule, wakes, Catalogue),
-            Timetable.Figures(node, bench, schedule, wakes, Catalogue), Harvest.Of(node, average, kinds, Catalogue), [])
+        return new(
+            node.Key,
+            node.Sleeps,
+            schedule.PeriodMs,
+            sends > 0 ? sends : null,
+            kinds,
+            charge,
+            average,
+            life,
+            drains,
+            Lateness.Timings(node, schedule, wakes, Catalogue),
+            Timetable.Figures(node, bench, schedule, wakes, Catalogue),
+            Harvest.Of(node, average, kinds, Catalogue),
+            []
+        )
         {
             LeastSendGapMs = Schedule.LeastSendGap(schedule.Turns) * schedule.PeriodMs,
         };
     }
 
-    /// <summary>Likely days on its cells of a changed node, without planning its pins: the figure of <see cref="Again"/> where the change finds its pins.</summary>
+    /// <summary>Likely days on its cells of a changed node, without planning its pins: the figure
+    /// of <see cref="Again"/> where the change finds its pins.</summary>
     internal double? LikelyDays(NodeDesign changed, BenchPlan bench)
     {
         if (Catalogue.Board(changed.Board) is not { } board)
@@ -72,29 +93,64 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
         }
         var schedule = Schedule.Of(changed);
         var cycle = new WakeCycle(changed, board, Sketch(changed, bench), Catalogue, Evidence);
-        return CellLife.Likely(changed, Catalogue, new ChargeLedger(schedule.PeriodMs, Feed.Of(changed, Catalogue), cycle).Likely(WakePlan.Of(changed, schedule, cycle, Catalogue)));
+        return CellLife.Likely(
+            changed,
+            Catalogue,
+            new ChargeLedger(schedule.PeriodMs, Feed.Of(changed, Catalogue), cycle).Likely(WakePlan.Of(changed, schedule, cycle, Catalogue))
+        );
     }
 
     /// <summary>The bench of a node before its parts were changed, with what the parts draw now; modules that the planner added stay.</summary>
     internal BenchPlan Sketch(NodeDesign changed, BenchPlan bench)
     {
-        LoadProfile? Load(PartInstance instance) => bench.Loads.FirstOrDefault(l => l.Part == instance.Key) is { } known ? known with { Switched = instance.SwitchSupply }
-            : Catalogue.Part(instance.Part) is { } part ? new(instance.Key, instance.Label, "", part.SupplyMinVolts ?? 0, part.SleepMicroamps, part.ActiveMilliamps, part.PeakMilliamps, part.WarmUpMs, part.ConversionMs, part.StaysOn, instance.SwitchSupply)
+        LoadProfile? Load(PartInstance instance) =>
+            bench.Loads.FirstOrDefault(l => l.Part == instance.Key) is { } known ? known with { Switched = instance.SwitchSupply }
+            : Catalogue.Part(instance.Part) is { } part
+                ? new(
+                    instance.Key,
+                    instance.Label,
+                    "",
+                    part.SupplyMinVolts ?? 0,
+                    part.SleepMicroamps,
+                    part.ActiveMilliamps,
+                    part.PeakMilliamps,
+                    part.WarmUpMs,
+                    part.ConversionMs,
+                    part.StaysOn,
+                    instance.SwitchSupply
+                )
             : null;
-        return bench with { Loads = [.. changed.Parts.Select(Load).OfType<LoadProfile>(), .. bench.Loads.Where(l => l.Part.StartsWith(PinSolver.AddedPrefix, StringComparison.Ordinal))] };
+        return bench with
+        {
+            Loads =
+            [
+                .. changed.Parts.Select(Load).OfType<LoadProfile>(),
+                .. bench.Loads.Where(l => l.Part.StartsWith(PinSolver.AddedPrefix, StringComparison.Ordinal)),
+            ],
+        };
     }
 
     /// <summary>The rhythm of a changed node. Its pins are planned again where the change touches them.</summary>
     /// <returns>Null when it has no complete plan, or none that could be found within the budget.</returns>
     internal (RhythmPlan Plan, BenchPlan Bench)? Again(NodeDesign changed, NodeDesign before, BenchPlan bench)
     {
-        var same = changed.Board == before.Board && changed.Sleeps == before.Sleeps && changed.Link == before.Link && ReferenceEquals(changed.Parts, before.Parts)
-            && changed.Power with { Parallel = 1, Harvest = null } == before.Power with { Parallel = 1, Harvest = null } && changed.Power.Kind != PowerKind.Capacitor;
+        var same =
+            changed.Board == before.Board
+            && changed.Sleeps == before.Sleeps
+            && changed.Link == before.Link
+            && ReferenceEquals(changed.Parts, before.Parts)
+            && changed.Power with { Parallel = 1, Harvest = null } == before.Power with { Parallel = 1, Harvest = null }
+            && changed.Power.Kind != PowerKind.Capacitor;
         if ((same ? bench : Planned(changed)) is not { } again)
         {
             return null;
         }
-        return again.Complete && again.Findings.Count(f => f.Severity == Severity.Stop) <= bench.Findings.Count(f => f.Severity == Severity.Stop) && Compute(changed, again) is { } plan ? (plan, again) : null;
+        return
+            again.Complete
+            && again.Findings.Count(f => f.Severity == Severity.Stop) <= bench.Findings.Count(f => f.Severity == Severity.Stop)
+            && Compute(changed, again) is { } plan
+            ? (plan, again)
+            : null;
     }
 
     private BenchPlan? Planned(NodeDesign changed)

@@ -11,8 +11,8 @@ internal sealed record Turn(ReadingDesign Reading, long Every);
 internal sealed record WakeSort(IReadOnlyList<ReadingDesign> Due, IReadOnlyList<ReadingDesign> Sent, double Share);
 
 /// <summary>
-/// The wakes of a node: the shortest interval sets them, a reading with a longer one shares every k-th, with k rounded down so that it comes at least as often as asked;
-/// batches are sent when they are full.
+/// The wakes of a node: the shortest interval sets them, a reading with a longer one shares every k-th, with k rounded
+/// down so that it comes at least as often as asked; batches are sent when they are full.
 /// </summary>
 internal sealed record Schedule(long PeriodMs, IReadOnlyList<Turn> Turns, IReadOnlyList<WakeSort> Sorts)
 {
@@ -32,8 +32,8 @@ internal sealed record Schedule(long PeriodMs, IReadOnlyList<Turn> Turns, IReadO
     /// <summary>Wakes between two sends of a reading.</summary>
     internal static long SendEvery(Turn turn) => turn.Every * (turn.Reading.IntervalMs is null ? 1 : Math.Max(1, turn.Reading.BatchOf));
 
-    /// <summary>Fewest wakes between two sends that do not fall together; null when nothing is sent. Sends of a reading come every so many wakes from a wake of
-    /// their own, so that two of them can be
+    /// <summary>Fewest wakes between two sends that do not fall together; null when nothing is sent. Sends of a reading
+    /// come every so many wakes from a wake of their own, so that two of them can be
     /// as near as the remainder of their distance by the greatest common divisor of both (Chinese remainder theorem).</summary>
     internal static long? LeastSendGap(IReadOnlyList<Turn> turns)
     {
@@ -92,7 +92,14 @@ internal sealed record Schedule(long PeriodMs, IReadOnlyList<Turn> Turns, IReadO
         {
             CollectionsMarshal.GetValueRefOrAddDefault(counts, mask, out _)++;
         }
-        IReadOnlyList<ReadingDesign> Chosen(UInt128 mask, int bit) => [.. classes.Where((_, c) => (mask >> ((2 * c + bit) % 128) & 1) == 1).SelectMany(c => c).Select(t => t.Reading)];
-        return [.. counts.OrderByDescending(c => c.Value).ThenBy(c => c.Key).Select(c => new WakeSort(Chosen(c.Key, 0), Chosen(c.Key, 1), (double)c.Value / pattern))];
+        IReadOnlyList<ReadingDesign> Chosen(UInt128 mask, int bit) =>
+            [.. classes.Where((_, c) => (mask >> ((2 * c + bit) % 128) & 1) == 1).SelectMany(c => c).Select(t => t.Reading)];
+        return
+        [
+            .. counts
+                .OrderByDescending(c => c.Value)
+                .ThenBy(c => c.Key)
+                .Select(c => new WakeSort(Chosen(c.Key, 0), Chosen(c.Key, 1), (double)c.Value / pattern)),
+        ];
     }
 }

@@ -8,10 +8,13 @@ namespace Cenotic.Core.Rhythm;
 /// <summary>What a send takes: bytes on the air, time, tries and the wait for an acknowledgement.</summary>
 internal static class Sending
 {
-    internal const int OverheadBytes = 8, BytesPerReading = 4, AcknowledgementBytes = 8;
+    internal const int OverheadBytes = 8,
+        BytesPerReading = 4,
+        AcknowledgementBytes = 8;
 
     /// <summary>Largest payload of a packet of the LoRa radios, and of the others here (planning value).</summary>
-    private const int LargestLoraBytes = 255, LargestPacketBytes = 32;
+    private const int LargestLoraBytes = 255,
+        LargestPacketBytes = 32;
 
     internal static readonly Fact WifiSendMs = new(20, 50, 120, "planning value for one acknowledged message", Confidence.Prudent);
     private static readonly Fact TurnaroundMs = new(5, 20, 100, "planning value for a receiver to answer", Confidence.Prudent);
@@ -25,11 +28,18 @@ internal static class Sending
     internal static double Delivered(NodeDesign node) => Of(node).DeliveredShare ?? (node.Link == LinkKind.LongRange ? RadioDelivered : 1);
 
     /// <summary>Transmissions of a message on average: (1 − (1 − p)^m) / p for one that is acknowledged, else one.</summary>
-    internal static double ExpectedTries(SendDesign send, double delivered) => send.Acknowledged ? (1 - Math.Pow(1 - delivered, send.MostTries)) / delivered : 1;
+    internal static double ExpectedTries(SendDesign send, double delivered) =>
+        send.Acknowledged ? (1 - Math.Pow(1 - delivered, send.MostTries)) / delivered : 1;
 
     /// <summary>The radio module of a node that does not send over its board.</summary>
     internal static (PartInstance Instance, Part Part)? RadioOf(NodeDesign node, HardwareCatalogue catalogue) =>
-        node.Link != LinkKind.LongRange ? null : node.Parts.Select(p => (p, Part: catalogue.Part(p.Part))).Where(p => p.Part?.Modem is not null).Select(p => ((PartInstance, Part)?)(p.p, p.Part!)).FirstOrDefault();
+        node.Link != LinkKind.LongRange
+            ? null
+            : node
+                .Parts.Select(p => (p, Part: catalogue.Part(p.Part)))
+                .Where(p => p.Part?.Modem is not null)
+                .Select(p => ((PartInstance, Part)?)(p.p, p.Part!))
+                .FirstOrDefault();
 
     /// <summary>Bytes of a radio message with so many values.</summary>
     internal static int Bytes(int values) => OverheadBytes + BytesPerReading * values;
@@ -47,11 +57,14 @@ internal static class Sending
     internal static int Values(IReadOnlyList<ReadingDesign> sent) => sent.Sum(r => r.IntervalMs is null ? 1 : Math.Max(1, r.BatchOf));
 
     /// <summary>Time to listen for the answer, ms.</summary>
-    internal static Fact ListenMs(RadioModem modem) => TurnaroundMs with
-    {
-        Min = TurnaroundMs.Min + PacketMs(modem, AcknowledgementBytes), Typ = TurnaroundMs.Typ + PacketMs(modem, AcknowledgementBytes), Max = TurnaroundMs.Max + PacketMs(modem, AcknowledgementBytes),
-        Source = $"answer of {AcknowledgementBytes} bytes and {TurnaroundMs.Source}",
-    };
+    internal static Fact ListenMs(RadioModem modem) =>
+        TurnaroundMs with
+        {
+            Min = TurnaroundMs.Min + PacketMs(modem, AcknowledgementBytes),
+            Typ = TurnaroundMs.Typ + PacketMs(modem, AcknowledgementBytes),
+            Max = TurnaroundMs.Max + PacketMs(modem, AcknowledgementBytes),
+            Source = $"answer of {AcknowledgementBytes} bytes and {TurnaroundMs.Source}",
+        };
 
     /// <summary>Most time a send can take with all its tries, ms.</summary>
     internal static double LongestMs(NodeDesign node, HardwareCatalogue catalogue, IReadOnlyList<ReadingDesign> sent)
@@ -68,7 +81,8 @@ internal static class Sending
         return (AirMs(modem, Bytes(Values(sent))) + (send.Acknowledged ? ListenMs(modem).High : 0)) * (send.Acknowledged ? send.MostTries : 1);
     }
 
-    private static double PacketMs(RadioModem modem, int bytes) => modem.BitsPerSecond is { } rate
-        ? Airtime.PacketMs(rate, modem.OverheadBytes, bytes)
-        : Airtime.LoraMs(modem.SpreadingFactor, modem.BandwidthKilohertz, modem.CodingRate, modem.PreambleSymbols, bytes);
+    private static double PacketMs(RadioModem modem, int bytes) =>
+        modem.BitsPerSecond is { } rate
+            ? Airtime.PacketMs(rate, modem.OverheadBytes, bytes)
+            : Airtime.LoraMs(modem.SpreadingFactor, modem.BandwidthKilohertz, modem.CodingRate, modem.PreambleSymbols, bytes);
 }

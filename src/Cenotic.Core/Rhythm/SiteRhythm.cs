@@ -9,7 +9,13 @@ namespace Cenotic.Core.Rhythm;
 /// <param name="Channels">Radios that do not listen before they send, each with its slots.</param>
 /// <param name="Rules">How late each notice can be.</param>
 /// <param name="Due">When cells are due, the earliest first.</param>
-public sealed record SiteRhythm(IReadOnlyList<ChannelPlan> Channels, IReadOnlyList<RuleTiming> Rules, IReadOnlyList<Figure> Totals, IReadOnlyList<CellDue> Due, IReadOnlyList<Finding> Findings);
+public sealed record SiteRhythm(
+    IReadOnlyList<ChannelPlan> Channels,
+    IReadOnlyList<RuleTiming> Rules,
+    IReadOnlyList<Figure> Totals,
+    IReadOnlyList<CellDue> Due,
+    IReadOnlyList<Finding> Findings
+);
 
 /// <summary>One radio channel: sends with a slot, and sends without.</summary>
 /// <param name="Radio">Catalogue id of the radio.</param>
@@ -18,14 +24,33 @@ public sealed record SiteRhythm(IReadOnlyList<ChannelPlan> Channels, IReadOnlyLi
 /// <param name="Busy">Part of the time that something is on the air.</param>
 /// <param name="Overlap">Part of the slotted sends that meet another one; null without slots.</param>
 public sealed record ChannelPlan(
-    string Radio, string Label, SlotVerdict? Verdict, string How, long RingMs, IReadOnlyList<PlannedSlot> Slots, IReadOnlyList<FreeSender> Free, Figure Busy, Figure? Overlap);
+    string Radio,
+    string Label,
+    SlotVerdict? Verdict,
+    string How,
+    long RingMs,
+    IReadOnlyList<PlannedSlot> Slots,
+    IReadOnlyList<FreeSender> Free,
+    Figure Busy,
+    Figure? Overlap
+);
 
 /// <summary>A node's place in the common period.</summary>
 /// <param name="OffsetMs">Start of the slot; the send starts half a guard later.</param>
 /// <param name="DurationMs">Sends with all tries and the guard.</param>
 /// <param name="Clear">Part of its sends that meet none of the senders without a slot.</param>
 /// <param name="LongestResync">Time between time references with which it still meets nobody, s.</param>
-public sealed record PlannedSlot(string Node, string Label, long PeriodMs, long OffsetMs, long DurationMs, Figure Air, Figure Guard, Figure LongestResync, Figure Clear);
+public sealed record PlannedSlot(
+    string Node,
+    string Label,
+    long PeriodMs,
+    long OffsetMs,
+    long DurationMs,
+    Figure Air,
+    Figure Guard,
+    Figure LongestResync,
+    Figure Clear
+);
 
 /// <summary>A sender without a slot.</summary>
 /// <param name="Every">Time between its sends on average, s.</param>
@@ -54,17 +79,53 @@ internal static class SiteRhythms
         var rules = RuleLateness.Of(site, nodes, findings);
         OutputFindings.Gateways(site, findings);
         double Sum(string label) => nodes.SelectMany(n => n.Rhythm.Figures).Where(f => f.Label == label).Sum(f => f.Value ?? 0);
-        Figure Total(string label) => Figure.Exact(label, Sum(label), "a day", new Working("Σ of the nodes", [.. nodes.Select(n => new WorkingInput(n.Node.Label, n.Rhythm.Figures.FirstOrDefault(f => f.Label == label)?.Value ?? 0, "a day", "timetable"))], "counting"));
-        return new(channels, rules, [Total("Messages"), Total("Values sent")], [.. nodes.Select(n => Due(n, catalogue)).OfType<CellDue>().OrderBy(d => d.Early ?? DateOnly.MaxValue).ThenBy(d => d.Life.Value)], findings);
+        Figure Total(string label) =>
+            Figure.Exact(
+                label,
+                Sum(label),
+                "a day",
+                new Working(
+                    "Σ of the nodes",
+                    [
+                        .. nodes.Select(n => new WorkingInput(
+                            n.Node.Label,
+                            n.Rhythm.Figures.FirstOrDefault(f => f.Label == label)?.Value ?? 0,
+                            "a day",
+                            "timetable"
+                        )),
+                    ],
+                    "counting"
+                )
+            );
+        return new(
+            channels,
+            rules,
+            [Total("Messages"), Total("Values sent")],
+            [.. nodes.Select(n => Due(n, catalogue)).OfType<CellDue>().OrderBy(d => d.Early ?? DateOnly.MaxValue).ThenBy(d => d.Life.Value)],
+            findings
+        );
     }
 
     private static CellDue? Due(PlacedRhythm placed, HardwareCatalogue catalogue)
     {
-        if (placed.Rhythm.CarriedByLight || placed.Rhythm.Life is not { Value: { } days, Low: { } low } life || catalogue.Cell(placed.Node.Power.Cell ?? "")?.InSeries(placed.Node.Power.Series) is not { } cell)
+        if (
+            placed.Rhythm.CarriedByLight
+            || placed.Rhythm.Life is not { Value: { } days, Low: { } low } life
+            || catalogue.Cell(placed.Node.Power.Cell ?? "")?.InSeries(placed.Node.Power.Series) is not { } cell
+        )
         {
             return null;
         }
-        DateOnly? After(double count) => placed.Node.Power.FittedOn is { } on && on.DayNumber + count < DateOnly.MaxValue.DayNumber ? on.AddDays((int)count) : null;
-        return new(placed.Node.Key, placed.Node.Label, placed.Node.Power.Parallel > 1 ? $"{placed.Node.Power.Parallel} × {cell.Label}" : cell.Label, placed.Node.Power.FittedOn, After(low), After(days), life);
+        DateOnly? After(double count) =>
+            placed.Node.Power.FittedOn is { } on && on.DayNumber + count < DateOnly.MaxValue.DayNumber ? on.AddDays((int)count) : null;
+        return new(
+            placed.Node.Key,
+            placed.Node.Label,
+            placed.Node.Power.Parallel > 1 ? $"{placed.Node.Power.Parallel} × {cell.Label}" : cell.Label,
+            placed.Node.Power.FittedOn,
+            After(low),
+            After(days),
+            life
+        );
     }
 }

@@ -6,24 +6,33 @@ namespace Cenotic.Core.Rhythm;
 /// <param name="Duration">Time on the air with its guard.</param>
 public sealed record SlotRequest(long Period, long Duration);
 
-public enum SlotVerdict { Clear, Impossible, BestEffort }
+public enum SlotVerdict
+{
+    Clear,
+    Impossible,
+    BestEffort,
+}
 
 /// <summary>Offsets for a set of sends.</summary>
-/// <param name="Offsets">In the order of the requests. With <see cref="SlotVerdict.Clear"/> none ever meets another; else those with the least overlap found.</param>
+/// <param name="Offsets">In the order of the requests. With <see cref="SlotVerdict.Clear"/> none
+/// ever meets another; else those with the least overlap found.</param>
 /// <param name="How">What makes the verdict sure, in a sentence.</param>
 public sealed record SlotAnswer(SlotVerdict Verdict, IReadOnlyList<long> Offsets, string How);
 
 /// <summary>
-/// Offsets so that strictly periodic sends never meet. Any set of offsets that works can be shifted so that each send follows another one directly modulo the greatest common divisor
-/// of their periods; only such offsets are tried, so an exhausted search is a proof. Conditions: see <see cref="PeriodicSends"/>.
+/// Offsets so that strictly periodic sends never meet. Any set of offsets that works can be shifted so that each send follows another one directly modulo the
+/// greatest common divisor of their periods; only such offsets are tried, so an exhausted search is a proof. Conditions: see <see cref="PeriodicSends"/>.
 /// </summary>
 public static class SlotPlanner
 {
     /// <summary>Pairs that are compared before an exhaustive search is given up; of larger sets it would seldom come to an end.</summary>
-    private const int Budget = 3_000_000, BudgetOfLarge = 100_000, Large = 16;
+    private const int Budget = 3_000_000,
+        BudgetOfLarge = 100_000,
+        Large = 16;
 
     /// <summary>Pairs that are compared in a round of the search for the least overlap, and the offsets that are looked at for one send at most.</summary>
-    private const int RoundBudget = 120_000, MostCandidates = 4_000;
+    private const int RoundBudget = 120_000,
+        MostCandidates = 4_000;
     private const int Rounds = 3;
 
     /// <summary>Offsets for these sends: clear ones where they are found, else those with the least overlap found.</summary>
@@ -56,7 +65,9 @@ public static class SlotPlanner
         {
             return search.Offsets;
         }
-        (verdict, how) = search.Exhausted ? (SlotVerdict.Impossible, "All offsets that could work were tried; none does.") : (SlotVerdict.BestEffort, "The search was stopped; better offsets may exist.");
+        (verdict, how) = search.Exhausted
+            ? (SlotVerdict.Impossible, "All offsets that could work were tried; none does.")
+            : (SlotVerdict.BestEffort, "The search was stopped; better offsets may exist.");
         return null;
     }
 
@@ -74,7 +85,8 @@ public static class SlotPlanner
                 var g = PeriodicSends.Gcd(requests[i].Period, requests[j].Period);
                 if (requests[i].Duration + requests[j].Duration > g)
                 {
-                    return $"Periods of {requests[j].Period} and {requests[i].Period} ms come within every {g} ms of each other; sends of {requests[j].Duration} and {requests[i].Duration} ms do not both fit into that.";
+                    return $"Periods of {requests[j].Period} and {requests[i].Period} ms come within every {g} ms of each other; sends of "
+                        + $"{requests[j].Duration} and {requests[i].Duration} ms do not both fit into that.";
                 }
             }
         }
@@ -105,7 +117,10 @@ public static class SlotPlanner
     {
         for (var i = 0; i < placed.Length; i++)
         {
-            if (placed[i] is { } offset && !PeriodicSends.Clear(new(requests[i].Period, offset, requests[i].Duration), new(requests[j].Period, at, requests[j].Duration)))
+            if (
+                placed[i] is { } offset
+                && !PeriodicSends.Clear(new(requests[i].Period, offset, requests[i].Duration), new(requests[j].Period, at, requests[j].Duration))
+            )
             {
                 return false;
             }
@@ -114,17 +129,38 @@ public static class SlotPlanner
     }
 
     /// <summary>For each send the least common multiple of its common divisors with the others: offsets that differ by it are alike.</summary>
-    private static long[] Moduli(IReadOnlyList<SlotRequest> requests) => [.. requests.Select((r, j) => requests.Where((_, i) => i != j).Select(o => PeriodicSends.Gcd(o.Period, r.Period)).Aggregate(1L, (all, g) => all / PeriodicSends.Gcd(all, g) * g))];
+    private static long[] Moduli(IReadOnlyList<SlotRequest> requests) =>
+        [
+            .. requests.Select(
+                (r, j) =>
+                    requests
+                        .Where((_, i) => i != j)
+                        .Select(o => PeriodicSends.Gcd(o.Period, r.Period))
+                        .Aggregate(1L, (all, g) => all / PeriodicSends.Gcd(all, g) * g)
+            ),
+        ];
 
     private static long[]? Greedy(IReadOnlyList<SlotRequest> requests)
     {
         var moduli = Moduli(requests);
-        foreach (var order in new[] { Enumerable.Range(0, requests.Count).OrderBy(i => requests[i].Period).ThenByDescending(i => requests[i].Duration), Enumerable.Range(0, requests.Count).OrderByDescending(i => requests[i].Duration).ThenBy(i => requests[i].Period) })
+        foreach (
+            var order in new[]
+            {
+                Enumerable.Range(0, requests.Count).OrderBy(i => requests[i].Period).ThenByDescending(i => requests[i].Duration),
+                Enumerable.Range(0, requests.Count).OrderByDescending(i => requests[i].Duration).ThenBy(i => requests[i].Period),
+            }
+        )
         {
             var placed = new long?[requests.Count];
             foreach (var j in order)
             {
-                placed[j] = placed.All(p => p is null) ? 0 : Tight(requests, j, placed, moduli).Take(MostCandidates).Where(at => Clear(requests, j, at, placed)).Select(at => (long?)at).FirstOrDefault();
+                placed[j] = placed.All(p => p is null)
+                    ? 0
+                    : Tight(requests, j, placed, moduli)
+                        .Take(MostCandidates)
+                        .Where(at => Clear(requests, j, at, placed))
+                        .Select(at => (long?)at)
+                        .FirstOrDefault();
                 if (placed[j] is null)
                 {
                     break;
@@ -149,8 +185,16 @@ public static class SlotPlanner
             foreach (var j in Enumerable.Range(0, requests.Count).OrderBy(i => requests[i].Period).ThenByDescending(i => requests[i].Duration))
             {
                 placed[j] = null;
-                double Overlap(long at) => Enumerable.Range(0, requests.Count).Where(i => placed[i] is not null)
-                    .Sum(i => PeriodicSends.Overlap(new(requests[i].Period, placed[i]!.Value, requests[i].Duration), new(requests[j].Period, at, requests[j].Duration)));
+                double Overlap(long at) =>
+                    Enumerable
+                        .Range(0, requests.Count)
+                        .Where(i => placed[i] is not null)
+                        .Sum(i =>
+                            PeriodicSends.Overlap(
+                                new(requests[i].Period, placed[i]!.Value, requests[i].Duration),
+                                new(requests[j].Period, at, requests[j].Duration)
+                            )
+                        );
                 placed[j] = Tight(requests, j, placed, moduli).Take(candidates).DefaultIfEmpty(0).MinBy(Overlap);
             }
         }

@@ -16,19 +16,72 @@ internal static class Timetable
         var sends = wakes.Where(w => w.Sent.Count > 0).ToList();
         var figures = new List<Figure>
         {
-            Figure.Exact("Messages", sends.Sum(w => w.PerDay), "a day", new Working("n = Σ sending wakes a day", [.. sends.Take(8).Select(w => new WorkingInput(w.Label, w.PerDay, "a day", w.Share > 0 ? "timetable" : "expected, or a planning value"))], "counting")),
-            Figure.Exact("Values sent", sends.Sum(w => w.PerDay * Sending.Values(w.Sent)), "a day", new Working("n = Σ values of a message · messages a day", [.. sends.Take(8).Select(w => new WorkingInput(w.Label, Sending.Values(w.Sent), "values", "readings and batches"))], "counting")),
+            Figure.Exact(
+                "Messages",
+                sends.Sum(w => w.PerDay),
+                "a day",
+                new Working(
+                    "n = Σ sending wakes a day",
+                    [.. sends.Take(8).Select(w => new WorkingInput(w.Label, w.PerDay, "a day", w.Share > 0 ? "timetable" : "expected, or a planning value"))],
+                    "counting"
+                )
+            ),
+            Figure.Exact(
+                "Values sent",
+                sends.Sum(w => w.PerDay * Sending.Values(w.Sent)),
+                "a day",
+                new Working(
+                    "n = Σ values of a message · messages a day",
+                    [.. sends.Take(8).Select(w => new WorkingInput(w.Label, Sending.Values(w.Sent), "values", "readings and batches"))],
+                    "counting"
+                )
+            ),
         };
         figures.AddRange(Buses(node, bench, schedule, catalogue));
         if (!node.Sleeps && wakes.Where(w => w.Share > 0).MaxBy(w => w.AwakeMs) is { } longest && longest.Due.Count > 1)
         {
             var busy = longest.Steps.Where(s => s.Key is "measure" or "bus").ToList();
-            figures.Add(new("Jitter of a reading", 0, 0, busy.Sum(s => s.Ms.High), Unit.Millisecond, new Working("at most the time of all that is due at the same moment", [.. busy.Select(s => new WorkingInput(s.Label, s.Ms.High, Unit.Millisecond, s.Ms.Source))], "timetable")));
+            figures.Add(
+                new(
+                    "Jitter of a reading",
+                    0,
+                    0,
+                    busy.Sum(s => s.Ms.High),
+                    Unit.Millisecond,
+                    new Working(
+                        "at most the time of all that is due at the same moment",
+                        [.. busy.Select(s => new WorkingInput(s.Label, s.Ms.High, Unit.Millisecond, s.Ms.Source))],
+                        "timetable"
+                    )
+                )
+            );
         }
         if (node.Link == LinkKind.Card)
         {
-            var aYear = sends.Sum(w => w.PerDay * w.Sent.Sum(r => (LineBytes + 1.0 + ValueText.Text(ValueText.Longest(QuantityOf(node, r, catalogue), r.Decimals)).Length) * Math.Max(1, r.IntervalMs is null ? 1 : r.BatchOf))) * 365.25;
-            figures.Add(Figure.Exact("On the card", aYear / 1e6, "MB a year", new Working("bytes = lines · (time + comma + value + line feed)", [new("time and line feed", LineBytes, Unit.Byte, "ISO 8601 to the second"), new("values a day", figures[1].Value!.Value, "", "timetable"), new("days", 365.25, "", "a year")], "counting")));
+            var aYear =
+                sends.Sum(w =>
+                    w.PerDay
+                    * w.Sent.Sum(r =>
+                        (LineBytes + 1.0 + ValueText.Text(ValueText.Longest(QuantityOf(node, r, catalogue), r.Decimals)).Length)
+                        * Math.Max(1, r.IntervalMs is null ? 1 : r.BatchOf)
+                    )
+                ) * 365.25;
+            figures.Add(
+                Figure.Exact(
+                    "On the card",
+                    aYear / 1e6,
+                    "MB a year",
+                    new Working(
+                        "bytes = lines · (time + comma + value + line feed)",
+                        [
+                            new("time and line feed", LineBytes, Unit.Byte, "ISO 8601 to the second"),
+                            new("values a day", figures[1].Value!.Value, "", "timetable"),
+                            new("days", 365.25, "", "a year"),
+                        ],
+                        "counting"
+                    )
+                )
+            );
         }
         return figures;
     }
@@ -56,7 +109,12 @@ internal static class Timetable
             }
             if (inputs.Count > 0)
             {
-                yield return Figure.Exact($"Load of {bus.Name}", share * 100, Unit.Percent, new Working("Σ bits / interval / clock", [.. inputs, new("clock", bus.ClockKilohertz!.Value, "kHz", "bench plan")], "bit counting"));
+                yield return Figure.Exact(
+                    $"Load of {bus.Name}",
+                    share * 100,
+                    Unit.Percent,
+                    new Working("Σ bits / interval / clock", [.. inputs, new("clock", bus.ClockKilohertz!.Value, "kHz", "bench plan")], "bit counting")
+                );
             }
         }
     }

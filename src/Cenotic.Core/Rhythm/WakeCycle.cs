@@ -33,17 +33,30 @@ internal sealed class WakeCycle
     internal WakeCycle(NodeDesign node, Board board, BenchPlan bench, HardwareCatalogue catalogue, Evidence evidence)
     {
         (_node, _board, _bench, _catalogue) = (node, board, bench, catalogue);
-        _awake = new(board.Label, evidence.Current(node.Key, PowerState.Active) is { } active ? Measured(active)
-            : !node.Sleeps && node.Link == LinkKind.Wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps);
-        _asleep = new($"{board.Label} asleep", evidence.Current(node.Key, PowerState.Asleep) is { } sleep ? Measured(sleep) : board.Currents.DeepSleepMilliamps ?? board.Currents.ActiveMilliamps);
+        _awake = new(
+            board.Label,
+            evidence.Current(node.Key, PowerState.Active) is { } active ? Measured(active)
+                : !node.Sleeps && node.Link == LinkKind.Wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps
+                : board.Currents.ActiveMilliamps
+        );
+        _asleep = new(
+            $"{board.Label} asleep",
+            evidence.Current(node.Key, PowerState.Asleep) is { } sleep ? Measured(sleep) : board.Currents.DeepSleepMilliamps ?? board.Currents.ActiveMilliamps
+        );
         _always = [.. bench.Loads.Where(l => l is { StaysOn: true, ActiveMilliamps: not null }).Select(l => new Load(l.Label, l.ActiveMilliamps!))];
-        _resting = [.. bench.Loads.Where(l => !l.StaysOn && !l.Switched && l.SleepMicroamps is not null).Select(l => new Load($"{l.Label} asleep", l.SleepMicroamps!.Times(0.001)))];
+        _resting =
+        [
+            .. bench
+                .Loads.Where(l => !l.StaysOn && !l.Switched && l.SleepMicroamps is not null)
+                .Select(l => new Load($"{l.Label} asleep", l.SleepMicroamps!.Times(0.001))),
+        ];
     }
 
     /// <summary>What draws between wakes.</summary>
-    internal Step Rest(long periodMs) => _node.Sleeps
-        ? new("sleep", "Sleep", Fact.Of(periodMs, "rest of the cycle"), [_asleep, .. _resting, .. _always])
-        : new("wait", "Awake, listening", Fact.Of(periodMs, "rest of the cycle"), [_awake, .. _always, .. _resting]);
+    internal Step Rest(long periodMs) =>
+        _node.Sleeps
+            ? new("sleep", "Sleep", Fact.Of(periodMs, "rest of the cycle"), [_asleep, .. _resting, .. _always])
+            : new("wait", "Awake, listening", Fact.Of(periodMs, "rest of the cycle"), [_awake, .. _always, .. _resting]);
 
     /// <summary>The steps of a wake in which these readings are due and these are sent.</summary>
     internal List<Step> Steps(IReadOnlyList<ReadingDesign> due, IReadOnlyList<ReadingDesign> sent)
@@ -92,7 +105,11 @@ internal sealed class WakeCycle
         double sum = 0;
         foreach (var planned in _bench.Parts.Where(p => parts.Contains(p.Part)))
         {
-            if (_bench.Buses.FirstOrDefault(b => b.Name == planned.Bus) is { ClockKilohertz: > 0 } bus && _catalogue.Part(_node.Part(planned.Part)?.Part ?? "")?.Interfaces.FirstOrDefault(i => i.Kind == planned.Interface) is { BitsPerReading: { } bits })
+            if (
+                _bench.Buses.FirstOrDefault(b => b.Name == planned.Bus) is { ClockKilohertz: > 0 } bus
+                && _catalogue.Part(_node.Part(planned.Part)?.Part ?? "")?.Interfaces.FirstOrDefault(i => i.Kind == planned.Interface)
+                    is { BitsPerReading: { } bits }
+            )
             {
                 sum += bits / bus.ClockKilohertz.Value;
             }
@@ -110,7 +127,13 @@ internal sealed class WakeCycle
             return once;
         }
         var between = Math.Max(once.Likely, part.MinIntervalMs?.Likely ?? 0);
-        return once with { Min = once.Low + part.DiscardReadings * between, Typ = once.Likely + part.DiscardReadings * between, Max = once.High + part.DiscardReadings * between, Source = $"{once.Source}; {part.DiscardReadings} discarded first" };
+        return once with
+        {
+            Min = once.Low + part.DiscardReadings * between,
+            Typ = once.Likely + part.DiscardReadings * between,
+            Max = once.High + part.DiscardReadings * between,
+            Source = $"{once.Source}; {part.DiscardReadings} discarded first",
+        };
     }
 
     private IEnumerable<Step> Send(IReadOnlyList<ReadingDesign> sent, List<Load> ground)
@@ -124,16 +147,31 @@ internal sealed class WakeCycle
             {
                 yield return new("connect", "Wi-Fi connect", connect, [new Load($"{_board.Label} with Wi-Fi", receive), .. others]);
             }
-            var sending = new Fact(receive.Low, peak is null ? receive.Likely : (receive.Likely + peak.Likely) / 2, peak?.High ?? receive.High, peak is null ? receive.Source + "; transmit peak not known" : "half listening, half transmitting: planning value", Confidence.Prudent);
+            var sending = new Fact(
+                receive.Low,
+                peak is null ? receive.Likely : (receive.Likely + peak.Likely) / 2,
+                peak?.High ?? receive.High,
+                peak is null ? receive.Source + "; transmit peak not known" : "half listening, half transmitting: planning value",
+                Confidence.Prudent
+            );
             yield return new("send", "Send", Sending.WifiSendMs, [new Load($"{_board.Label} with Wi-Fi", sending), .. others]);
         }
         else if (_node.Link == LinkKind.Cable)
         {
             yield return new("send", "Send over the cable", CableSendMs, ground);
         }
-        else if (_node.Link == LinkKind.Card && _node.Parts.Select(p => (p, Part: _catalogue.Part(p.Part))).FirstOrDefault(p => p.Part?.Kind == PartKind.Storage) is { Part: { ConversionMs: { } writing } } card)
+        else if (
+            _node.Link == LinkKind.Card
+            && _node.Parts.Select(p => (p, Part: _catalogue.Part(p.Part))).FirstOrDefault(p => p.Part?.Kind == PartKind.Storage)
+                is { Part: { ConversionMs: { } writing } } card
+        )
         {
-            yield return new("write", "Write to the card", writing, [.. ground, .. card.Part.ActiveMilliamps is { } active ? [new Load(card.p.Label, active)] : Array.Empty<Load>()]);
+            yield return new(
+                "write",
+                "Write to the card",
+                writing,
+                [.. ground, .. card.Part.ActiveMilliamps is { } active ? [new Load(card.p.Label, active)] : Array.Empty<Load>()]
+            );
         }
         else if (Sending.RadioOf(_node, _catalogue) is ({ } radio, { Modem: { } modem } part))
         {
@@ -142,19 +180,37 @@ internal sealed class WakeCycle
             var bytes = Sending.Bytes(Sending.Values(sent));
             var air = Sending.AirMs(modem, bytes);
             var way = modem.BitsPerSecond is null ? $"SF{modem.SpreadingFactor}" : $"{modem.BitsPerSecond / 1000:0.##} kbit/s";
-            var source = (modem.BitsPerSecond is null ? "time on air: SX1276 data sheet, LoRa modem time on air" : "bits over the rate") + (tries > 1 ? $"; {tries:0.##} tries on average" : "");
-            yield return new("send", $"Send {bytes} bytes, {way}", new(air, air * tries, air * (send.Acknowledged ? send.MostTries : 1), source, Confidence.Typical), [.. ground, new Load(radio.Label, modem.TransmitMilliamps)]);
+            var source =
+                (modem.BitsPerSecond is null ? "time on air: SX1276 data sheet, LoRa modem time on air" : "bits over the rate")
+                + (tries > 1 ? $"; {tries:0.##} tries on average" : "");
+            yield return new(
+                "send",
+                $"Send {bytes} bytes, {way}",
+                new(air, air * tries, air * (send.Acknowledged ? send.MostTries : 1), source, Confidence.Typical),
+                [.. ground, new Load(radio.Label, modem.TransmitMilliamps)]
+            );
             if (send.Acknowledged)
             {
                 var listen = Sending.ListenMs(modem);
-                yield return new("listen", "Listen for the answer", listen with { Typ = listen.Likely * tries, Max = listen.High * send.MostTries }, [.. ground, new Load(radio.Label, part.ActiveMilliamps ?? modem.StandbyMilliamps)]);
+                yield return new(
+                    "listen",
+                    "Listen for the answer",
+                    listen with
+                    {
+                        Typ = listen.Likely * tries,
+                        Max = listen.High * send.MostTries,
+                    },
+                    [.. ground, new Load(radio.Label, part.ActiveMilliamps ?? modem.StandbyMilliamps)]
+                );
             }
         }
     }
 
     /// <summary>Loads side by side in a step as long as the longest: each draws for its own time.</summary>
     private static IEnumerable<Load> Side(IEnumerable<LoadProfile> loads, Func<LoadProfile, Fact> time, Fact longest) =>
-        loads.Where(l => l.ActiveMilliamps is not null).Select(l => new Load(l.Label, l.ActiveMilliamps!.Times(longest.Likely > 0 ? time(l).Likely / longest.Likely : 1)));
+        loads
+            .Where(l => l.ActiveMilliamps is not null)
+            .Select(l => new Load(l.Label, l.ActiveMilliamps!.Times(longest.Likely > 0 ? time(l).Likely / longest.Likely : 1)));
 
     private static Fact Measured(MeasuredCurrent current) => Fact.Of(current.Milliamps, $"measured: {current.How}", Confidence.Measured);
 }

@@ -7,7 +7,14 @@ namespace Cenotic.Core.Rhythm;
 /// <summary>A sort of wake with its steps, before it becomes figures.</summary>
 /// <param name="Share">Of the wakes by the clock; 0 for one that comes by events.</param>
 /// <param name="PerDay">How many come on a day.</param>
-internal sealed record PlannedWake(string Label, double Share, double PerDay, IReadOnlyList<ReadingDesign> Due, IReadOnlyList<ReadingDesign> Sent, List<Step> Steps)
+internal sealed record PlannedWake(
+    string Label,
+    double Share,
+    double PerDay,
+    IReadOnlyList<ReadingDesign> Due,
+    IReadOnlyList<ReadingDesign> Sent,
+    List<Step> Steps
+)
 {
     internal double AwakeMs => Steps.Sum(s => s.Ms.Likely);
 
@@ -17,7 +24,8 @@ internal sealed record PlannedWake(string Label, double Share, double PerDay, IR
 /// <summary>All wakes of a node: by the clock, by events, by pulses that are only counted.</summary>
 internal static class WakePlan
 {
-    private const double EventsPerDay = 24, PulsesPerDay = 100;
+    private const double EventsPerDay = 24,
+        PulsesPerDay = 100;
 
     internal static List<PlannedWake> Of(NodeDesign node, Schedule schedule, WakeCycle cycle, HardwareCatalogue catalogue)
     {

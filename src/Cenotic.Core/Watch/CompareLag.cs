@@ -12,7 +12,10 @@ internal static class CompareLag
     /// <summary>Below it two lines do not follow each other. Our own choice.</summary>
     internal const double LeastCorrelation = 0.5;
 
-    private const int LagShare = 4, Draws = 99, Fewest = CompareLines.Fewest, Seed = 20_260_101;
+    private const int LagShare = 4,
+        Draws = 99,
+        Fewest = CompareLines.Fewest,
+        Seed = 20_260_101;
 
     /// <param name="moments">In order of time; steps without a value of both are gaps.</param>
     /// <param name="samplingMs">How far apart the values of the slower reading are.</param>
@@ -37,23 +40,44 @@ internal static class CompareLag
         var block = Math.Clamp(2 * Math.Max(Memory(a), Memory(b)), 5, Math.Max(5, (last + 1) / 8));
         if (r < LeastCorrelation)
         {
-            return Figure.Unknown("Lag", Unit.Second, string.Create(System.Globalization.CultureInfo.InvariantCulture,
-                $"lines that follow each other: they correlate by {r:0.00} at best"));
+            return Figure.Unknown(
+                "Lag",
+                Unit.Second,
+                string.Create(System.Globalization.CultureInfo.InvariantCulture, $"lines that follow each other: they correlate by {r:0.00} at best")
+            );
         }
         var chance = Chance(a, b, most, block, random);
         if (r <= chance)
         {
-            return Figure.Unknown("Lag", Unit.Second, string.Create(System.Globalization.CultureInfo.InvariantCulture,
-                $"a longer stretch: shuffled at random they correlate by {chance:0.00}, as they are by {r:0.00}"));
+            return Figure.Unknown(
+                "Lag",
+                Unit.Second,
+                string.Create(
+                    System.Globalization.CultureInfo.InvariantCulture,
+                    $"a longer stretch: shuffled at random they correlate by {chance:0.00}, as they are by {r:0.00}"
+                )
+            );
         }
         var (low, high) = Band(a, b, most, peak, curve, block, random);
         var half = Math.Max(stepMs, samplingMs) / (double)stepMs;
         var (least, greatest) = (Math.Min(low - 0.5, peak - half), Math.Max(high + 0.5, peak + half));
-        return new("Lag", Seconds(peak), Seconds(least), Seconds(greatest), Unit.Second,
-            new Working("the shift with the greatest correlation; band: blocks drawn at random, 95 %, and no less than a sampling interval",
-            [new("r", r, "", "at that shift"), new("by chance", chance, "", "95 % of shuffled blocks correlate less"),
-                new("step", stepMs / 1000.0, Unit.Second, "of the stretches"), new("sampled every", samplingMs / 1000.0, Unit.Second, "the slower of the two")],
-            "cross-correlation; block bootstrap: Künsch 1989"));
+        return new(
+            "Lag",
+            Seconds(peak),
+            Seconds(least),
+            Seconds(greatest),
+            Unit.Second,
+            new Working(
+                "the shift with the greatest correlation; band: blocks drawn at random, 95 %, and no less than a sampling interval",
+                [
+                    new("r", r, "", "at that shift"),
+                    new("by chance", chance, "", "95 % of shuffled blocks correlate less"),
+                    new("step", stepMs / 1000.0, Unit.Second, "of the stretches"),
+                    new("sampled every", samplingMs / 1000.0, Unit.Second, "the slower of the two"),
+                ],
+                "cross-correlation; block bootstrap: Künsch 1989"
+            )
+        );
 
         double Seconds(double steps) => steps * stepMs / 1000.0;
     }
@@ -188,7 +212,14 @@ internal static class CompareLag
     /// <summary>Sums for a correlation, of pairs that have both values.</summary>
     private struct Sums
     {
-        private double _n, _a, _b, _aa, _bb, _ab, _a0, _b0;
+        private double _n,
+            _a,
+            _b,
+            _aa,
+            _bb,
+            _ab,
+            _a0,
+            _b0;
 
         public void Add(double a, double b)
         {

@@ -10,7 +10,15 @@ namespace Cenotic.Core.Watch;
 /// <param name="SumsSince">Up to when time was summed; null before the first value.</param>
 /// <param name="ToldMs">Time of the newest value that was given.</param>
 /// <param name="Told">That value.</param>
-public sealed record DerivedState(IReadOnlyList<TimedValue?> Last, double Total = 0, double DryHours = 0, long? SumsSince = null, long? QuietSince = null, long? ToldMs = null, double? Told = null)
+public sealed record DerivedState(
+    IReadOnlyList<TimedValue?> Last,
+    double Total = 0,
+    double DryHours = 0,
+    long? SumsSince = null,
+    long? QuietSince = null,
+    long? ToldMs = null,
+    double? Told = null
+)
 {
     /// <summary>Values of the last stretch, the oldest first; for a rate.</summary>
     public IReadOnlyList<TimedValue> Marks { get; init; } = [];
@@ -32,18 +40,26 @@ public sealed record DerivedInputs(IReadOnlyList<long?> Holds, string Unit, IRea
 }
 
 /// <summary>
-/// Works a reading out of others as their samples come, in order, and as time passes. The same code runs live and over what is stored. Pure. Samples older than the newest of their reading are not to be given.
+/// Works a reading out of others as their samples come, in order, and as time passes. The same code runs live and over
+/// what is stored. Pure. Samples older than the newest of their reading are not to be given.
 /// </summary>
 public static class Derive
 {
-    private const double HourMs = 3_600_000, DayMs = 86_400_000;
+    private const double HourMs = 3_600_000,
+        DayMs = 86_400_000;
 
     /// <summary>A total that grows while nothing is heard is told this often, ms.</summary>
     public const long TellEveryMs = 600_000;
 
     /// <summary>After samples of one moment.</summary>
     /// <param name="values">By the number of the input.</param>
-    public static (DerivedState State, IReadOnlyList<TimedValue> Values) OnSamples(DerivedFrom from, DerivedInputs inputs, DerivedState state, long t, IReadOnlyList<(int Input, double Value)> values)
+    public static (DerivedState State, IReadOnlyList<TimedValue> Values) OnSamples(
+        DerivedFrom from,
+        DerivedInputs inputs,
+        DerivedState state,
+        long t,
+        IReadOnlyList<(int Input, double Value)> values
+    )
     {
         (state, var early) = OnTime(from, inputs, state, t - 1);
         // Of several nodes one may be a little behind another: what follows is of the later.
@@ -86,7 +102,11 @@ public static class Derive
         {
             case PresenceOf presence when state.Told > 0:
                 // Quiet is who says so, and who says nothing any more.
-                var quiet = state.QuietSince ?? Enumerable.Range(0, state.Last.Count).Where(i => inputs.Happens(i, state.Last[i])).Max(i => inputs.Holds[i] is { } hold ? state.Last[i]!.Value.T + hold : (long?)long.MaxValue);
+                var quiet = state.QuietSince
+                    ?? Enumerable
+                        .Range(0, state.Last.Count)
+                        .Where(i => inputs.Happens(i, state.Last[i]))
+                        .Max(i => inputs.Holds[i] is { } hold ? state.Last[i]!.Value.T + hold : (long?)long.MaxValue);
                 return quiet is null or long.MaxValue ? null : Math.Max(quiet.Value + presence.HoldMs, state.ToldMs ?? 0);
             case RunningHoursOf or DegreeDaysOf when state is { ToldMs: { } told, SumsSince: not null } && Grows(from, state):
                 var next = told + TellEveryMs;
@@ -99,16 +119,26 @@ public static class Derive
     /// <summary>The value of a kind that needs no memory; null where the formula does not hold.</summary>
     /// <param name="v">Values of the inputs in their order.</param>
     /// <param name="unit">Of the first input.</param>
-    public static double? Value(DerivedFrom from, IReadOnlyList<double> v, string unit) => from switch
-    {
-        DewPointOf => HumidAir.Holds(v[0], v[1]) ? HumidAir.DewPointCelsius(v[0], v[1]) : null,
-        WaterInAirOf => HumidAir.Holds(v[0], v[1]) ? HumidAir.GramsPerCubicMetre(v[0], v[1]) : null,
-        ConductivityAt25Of f => Compensated(v[0], v[1], f.PercentPerKelvin),
-        DissolvedSolidsOf f => Compensated(v[0], v[1], f.PercentPerKelvin) * (unit == "mS/cm" ? 1000 : 1) * f.Factor,
-        VesselOf f => Vessel.Of(f.Vessel, v[0], unit, 0) is not { } vessel ? null : (f.Measure switch { VesselMeasure.Level => vessel.Level, VesselMeasure.Litres => vessel.Litres, _ => vessel.Share }).Value,
-        SumOf f => f.Terms.Select((term, i) => term.Factor * v[i]).Sum() + f.Plus,
-        _ => null,
-    };
+    public static double? Value(DerivedFrom from, IReadOnlyList<double> v, string unit) =>
+        from switch
+        {
+            DewPointOf => HumidAir.Holds(v[0], v[1]) ? HumidAir.DewPointCelsius(v[0], v[1]) : null,
+            WaterInAirOf => HumidAir.Holds(v[0], v[1]) ? HumidAir.GramsPerCubicMetre(v[0], v[1]) : null,
+            ConductivityAt25Of f => Compensated(v[0], v[1], f.PercentPerKelvin),
+            DissolvedSolidsOf f => Compensated(v[0], v[1], f.PercentPerKelvin) * (unit == "mS/cm" ? 1000 : 1) * f.Factor,
+            VesselOf f => Vessel.Of(f.Vessel, v[0], unit, 0) is not { } vessel
+                ? null
+                : (
+                    f.Measure switch
+                    {
+                        VesselMeasure.Level => vessel.Level,
+                        VesselMeasure.Litres => vessel.Litres,
+                        _ => vessel.Share,
+                    }
+                ).Value,
+            SumOf f => f.Terms.Select((term, i) => term.Factor * v[i]).Sum() + f.Plus,
+            _ => null,
+        };
 
     /// <summary>Whether an input's value still stands.</summary>
     internal static bool Stands(TimedValue? last, long? hold, long at) => last is { } stands && (hold is null || at - stands.T <= hold);
@@ -128,7 +158,12 @@ public static class Derive
                 return (state, rate.Pulses is { } pulses ? PulseRate.Of(state.Marks, rate.WithinMs, pulses) : Slope(state.Marks, rate.WithinMs));
             case { IsTotal: true }:
                 // Once a minute is enough, and when it stops.
-                return (state, (stopped || state.ToldMs is null || at - state.ToldMs >= DerivedDesign.TotalsApartMs) && Enumerable.Range(0, state.Last.Count).All(Standing) ? state.Total : null);
+                return (
+                    state,
+                    (stopped || state.ToldMs is null || at - state.ToldMs >= DerivedDesign.TotalsApartMs) && Enumerable.Range(0, state.Last.Count).All(Standing)
+                        ? state.Total
+                        : null
+                );
             default:
                 return (state, Enumerable.Range(0, state.Last.Count).All(Standing) ? Value(from, [.. state.Last.Select(l => l!.Value.V)], inputs.Unit) : null);
         }
@@ -168,15 +203,17 @@ public static class Derive
 
     private static bool Grows(DerivedFrom from, DerivedState state) => state.Last.Count > 0 && state.Last[0] is { } last && Grows(from, last.V);
 
-    private static bool Grows(DerivedFrom from, double v) => from switch
-    {
-        RunningHoursOf running => v > running.Above,
-        DegreeDaysOf { Side: LimitSide.Below } days => v < days.BaseCelsius,
-        DegreeDaysOf days => v > days.BaseCelsius,
-        _ => false,
-    };
+    private static bool Grows(DerivedFrom from, double v) =>
+        from switch
+        {
+            RunningHoursOf running => v > running.Above,
+            DegreeDaysOf { Side: LimitSide.Below } days => v < days.BaseCelsius,
+            DegreeDaysOf days => v > days.BaseCelsius,
+            _ => false,
+        };
 
-    private static double? Compensated(double measured, double celsius, double percent) => celsius is > -5 and < 100 && percent / 100 * (celsius - 25) > -0.9 ? Conductivity.At25(measured, celsius, percent / 100) : null;
+    private static double? Compensated(double measured, double celsius, double percent) =>
+        celsius is > -5 and < 100 && percent / 100 * (celsius - 25) > -0.9 ? Conductivity.At25(measured, celsius, percent / 100) : null;
 
     private static IReadOnlyList<TimedValue> Window(IReadOnlyList<TimedValue> marks, long withinMs, long t, double value) =>
         TimedValue.Thinned([.. marks.Where(m => m.T <= t && t - m.T <= withinMs), new(t, value)]);

@@ -14,10 +14,13 @@ public static class DerivedFindings
         {
             return null;
         }
-        var units = sum.Inputs.Select(i => (Reading: site.Reading(i)?.Label, DerivedFacts.Quantity(site, catalogue, i)?.Unit))
-            .Where(u => u.Unit is not null).ToList();
+        var units = sum
+            .Inputs.Select(i => (Reading: site.Reading(i)?.Label, DerivedFacts.Quantity(site, catalogue, i)?.Unit))
+            .Where(u => u.Unit is not null)
+            .ToList();
         return units.Find(u => u.Unit != units[0].Unit) is { Unit: not null } other
-            ? $"{derived.Label} adds {units[0].Reading} in {Named(units[0].Unit!)} and {other.Reading} in {Named(other.Unit)}." : null;
+            ? $"{derived.Label} adds {units[0].Reading} in {Named(units[0].Unit!)} and {other.Reading} in {Named(other.Unit)}."
+            : null;
 
         static string Named(string unit) => unit.Length > 0 ? unit : "plain numbers";
     }
@@ -36,18 +39,49 @@ public static class DerivedFindings
             }
             if (gone.Count > 0)
             {
-                yield return new("WATCH-INPUT-GONE", Severity.Stop, subject, $"{derived.Label} is worked out of {string.Join(", ", gone)}, which is gone.", "It has no values any more.", [remove], null, "design");
+                yield return new(
+                    "WATCH-INPUT-GONE",
+                    Severity.Stop,
+                    subject,
+                    $"{derived.Label} is worked out of {string.Join(", ", gone)}, which is gone.",
+                    "It has no values any more.",
+                    [remove],
+                    null,
+                    "design"
+                );
             }
             if (UnlikeUnits(site, catalogue, derived) is { } unlike)
             {
-                yield return new("WATCH-SUM-UNITS", Severity.Stop, subject, unlike, "A sum of unlike things means nothing.", [remove],
-                    "Choose readings of one unit.", "design");
+                yield return new(
+                    "WATCH-SUM-UNITS",
+                    Severity.Stop,
+                    subject,
+                    unlike,
+                    "A sum of unlike things means nothing.",
+                    [remove],
+                    "Choose readings of one unit.",
+                    "design"
+                );
             }
             foreach (var (input, at) in derived.From.Inputs.Select((r, i) => (r, i)))
             {
-                if (DerivedFacts.Wanted(derived.From, at) is { Count: > 0 } wanted && DerivedFacts.Quantity(site, catalogue, input) is { } quantity && !wanted.Contains(quantity.Unit))
+                if (
+                    DerivedFacts.Wanted(derived.From, at) is { Count: > 0 } wanted
+                    && DerivedFacts.Quantity(site, catalogue, input) is { } quantity
+                    && !wanted.Contains(quantity.Unit)
+                )
                 {
-                    yield return new("WATCH-INPUT-UNIT", Severity.Stop, subject, $"{derived.Label} takes {site.Reading(input)!.Label} for {string.Join(" or ", wanted)}; it comes in {(quantity.Unit.Length > 0 ? quantity.Unit : "a plain number")}.", "Its values mean nothing.", [remove], "Choose another reading.", "formula of the reading");
+                    yield return new(
+                        "WATCH-INPUT-UNIT",
+                        Severity.Stop,
+                        subject,
+                        $"{derived.Label} takes {site.Reading(input)!.Label} for {string.Join(" or ", wanted)}; it comes in "
+                            + $"{(quantity.Unit.Length > 0 ? quantity.Unit : "a plain number")}.",
+                        "Its values mean nothing.",
+                        [remove],
+                        "Choose another reading.",
+                        "formula of the reading"
+                    );
                 }
             }
         }

@@ -8,8 +8,9 @@ namespace Cenotic.Core.Watch;
 public readonly record struct MouldState(double Index, double DryHours);
 
 /// <summary>
-/// Mould on a surface from its temperature and humidity over time. Source: Hukka and Viitanen, A mathematical model of mould growth on wooden material, Wood Science and Technology 33, 1999
-/// (pine sapwood, sawn surface); for stone, plaster and painted board the class "medium resistant" of Ojanen et al., Buildings XI, 2010. Coefficients from memory.
+/// Mould on a surface from its temperature and humidity over time. Source: Hukka and Viitanen, A mathematical model of mould growth on wooden material, Wood
+/// Science and Technology 33, 1999 (pine sapwood, sawn surface); for stone, plaster and painted board the class
+/// "medium resistant" of Ojanen et al., Buildings XI, 2010. Coefficients from memory.
 /// </summary>
 public static class MouldIndex
 {
@@ -21,14 +22,19 @@ public static class MouldIndex
     /// <summary>Decline class "relatively low" of Ojanen et al. 2010, that of concrete and plaster, against pine (from memory).</summary>
     private const double RelativelyLowDecline = 0.25;
 
-    private const double Warmest = 50, HoursADay = 24, FastDry = 6, SlowDry = 24;
+    private const double Warmest = 50,
+        HoursADay = 24,
+        FastDry = 6,
+        SlowDry = 24;
 
     /// <summary>Relative humidity at the surface, %: the water of the air over what saturates air as cold as the surface.</summary>
     public static double SurfacePercent(double celsius, double percent, double surfaceCelsius) =>
         Math.Min(100, percent * HumidAir.SaturationHectopascals(celsius) / HumidAir.SaturationHectopascals(surfaceCelsius));
 
-    /// <summary>Relative humidity below which nothing grows, %: <c>−0.00267 T³ + 0.160 T² − 3.13 T + 100</c> up to 20 °C, and no less than 80 on wood or 85 on stone.</summary>
-    public static double CriticalPercent(double celsius, MouldGround ground) => celsius > 20 ? Of(ground).Least : Math.Max(Of(ground).Least, -0.00267 * celsius * celsius * celsius + 0.160 * celsius * celsius - 3.13 * celsius + 100);
+    /// <summary>Relative humidity below which nothing grows, %: <c>−0.00267 T³ + 0.160 T² − 3.13 T +
+    /// 100</c> up to 20 °C, and no less than 80 on wood or 85 on stone.</summary>
+    public static double CriticalPercent(double celsius, MouldGround ground) =>
+        celsius > 20 ? Of(ground).Least : Math.Max(Of(ground).Least, -0.00267 * celsius * celsius * celsius + 0.160 * celsius * celsius - 3.13 * celsius + 100);
 
     /// <summary>Weeks until the first growth can be seen under a microscope (index 1): <c>exp(−0.68 ln T − 13.9 ln U + 66.02)</c>.</summary>
     public static double WeeksToFirst(double celsius, double percent) => Math.Exp(-0.68 * Math.Log(celsius) - 13.9 * Math.Log(percent) + 66.02);
@@ -44,7 +50,8 @@ public static class MouldIndex
         {
             // It dries: fast for six hours, not at all up to a day, slowly after.
             var (from, to) = (state.DryHours, state.DryHours + hours);
-            var loss = 0.032 / HoursADay * (Math.Min(to, FastDry) - Math.Min(from, FastDry)) + 0.016 / HoursADay * (Math.Max(to, SlowDry) - Math.Max(from, SlowDry));
+            var loss =
+                0.032 / HoursADay * (Math.Min(to, FastDry) - Math.Min(from, FastDry)) + 0.016 / HoursADay * (Math.Max(to, SlowDry) - Math.Max(from, SlowDry));
             return new(Math.Max(0, state.Index - loss * Of(ground).Declines), to);
         }
         var (below, above, a, b, c, _, _) = Of(ground);

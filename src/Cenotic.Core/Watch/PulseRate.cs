@@ -6,16 +6,18 @@ namespace Cenotic.Core.Watch;
 /// <summary>Flow, speed, power and rain from a counter of pulses.</summary>
 internal static class PulseRate
 {
-    private const double MinuteMs = 60_000, HourMs = 3_600_000;
+    private const double MinuteMs = 60_000,
+        HourMs = 3_600_000;
 
     /// <summary>The unit that such a rate has.</summary>
-    internal static string Unit(PulsesOf of) => of switch
-    {
-        PulsesOf.Litre => "L/min",
-        PulsesOf.Revolution => "1/min",
-        PulsesOf.KilowattHour => "kW",
-        _ => "mm/h",
-    };
+    internal static string Unit(PulsesOf of) =>
+        of switch
+        {
+            PulsesOf.Litre => "L/min",
+            PulsesOf.Revolution => "1/min",
+            PulsesOf.KilowattHour => "kW",
+            _ => "mm/h",
+        };
 
     /// <summary>Pulses between the first and the last count over the time between them; null before half of the stretch is seen.</summary>
     /// <param name="counts">Counts of the stretch, the oldest first.</param>

@@ -11,15 +11,25 @@ public sealed record SequenceEvent(SequenceOutcome Outcome, long AtMs, long? Del
 public sealed record SequenceCounts(int Both, int FirstAlone, int SecondAlone, double DaysWatched)
 {
     /// <summary>Of one outcome, how many a day; 0 where nothing was watched.</summary>
-    public double PerDay(SequenceOutcome outcome) => DaysWatched <= 0 ? 0 : outcome switch { SequenceOutcome.Both => Both, SequenceOutcome.FirstAlone => FirstAlone, _ => SecondAlone } / DaysWatched;
+    public double PerDay(SequenceOutcome outcome) =>
+        DaysWatched <= 0
+            ? 0
+            : outcome switch
+            {
+                SequenceOutcome.Both => Both,
+                SequenceOutcome.FirstAlone => FirstAlone,
+                _ => SecondAlone,
+            } / DaysWatched;
 }
 
 /// <summary>
-/// Tells apart what two event sensors saw together and what one saw alone: a light beam and a knock within seconds are a parcel, a beam alone somebody who passed, a knock alone the wind. Pure.
+/// Tells apart what two event sensors saw together and what one saw alone: a light beam and a knock within seconds
+/// are a parcel, a beam alone somebody who passed, a knock alone the wind. Pure.
 /// </summary>
 public static class SequenceTally
 {
-    /// <summary>The outcomes up to a moment, in order of time. An event whose window still runs then is left open. Each event is taken once; where several could go together the earliest that are still free do.</summary>
+    /// <summary>The outcomes up to a moment, in order of time. An event whose window still runs then is left open. Each event is taken once; where several
+    /// could go together the earliest that are still free do.</summary>
     /// <param name="first">Times of the first sensor's events, in order, UTC ms.</param>
     /// <param name="second">Times of the second sensor's.</param>
     /// <param name="withinMs">Longest time between two that go together.</param>
@@ -63,6 +73,11 @@ public static class SequenceTally
     }
 
     /// <summary>How many of each, and over how long.</summary>
-    public static SequenceCounts Count(IReadOnlyList<SequenceEvent> events, long fromMs, long toMs) => new(
-        events.Count(e => e.Outcome == SequenceOutcome.Both), events.Count(e => e.Outcome == SequenceOutcome.FirstAlone), events.Count(e => e.Outcome == SequenceOutcome.SecondAlone), Math.Max(0, toMs - fromMs) / 86_400_000.0);
+    public static SequenceCounts Count(IReadOnlyList<SequenceEvent> events, long fromMs, long toMs) =>
+        new(
+            events.Count(e => e.Outcome == SequenceOutcome.Both),
+            events.Count(e => e.Outcome == SequenceOutcome.FirstAlone),
+            events.Count(e => e.Outcome == SequenceOutcome.SecondAlone),
+            Math.Max(0, toMs - fromMs) / 86_400_000.0
+        );
 }

@@ -5,7 +5,8 @@ public static class Trend
 {
     private const int LeastPoints = 4;
 
-    /// <summary>Slope of the least-squares line through points, per hour; null for fewer than four, or where it is no larger than twice its standard error: then it goes nowhere that could be told from noise.</summary>
+    /// <summary>Slope of the least-squares line through points, per hour; null for fewer than four, or where it is no larger than twice its standard error:
+    /// then it goes nowhere that could be told from noise.</summary>
     /// <param name="points">Time in UTC ms, and value.</param>
     public static double? PerHour(IReadOnlyList<(long T, double V)> points)
     {
@@ -17,7 +18,8 @@ public static class Trend
         return Math.Abs(slope ?? 0) > 2 * error ? slope : null;
     }
 
-    /// <summary>Slope of the least-squares line, per hour, and its standard error; the slope is null where all points are of one moment, and the error where there are fewer than three.</summary>
+    /// <summary>Slope of the least-squares line, per hour, and its standard error; the slope is null where all
+    /// points are of one moment, and the error where there are fewer than three.</summary>
     internal static (double? Slope, double? Error) Line(IReadOnlyList<(long T, double V)> points)
     {
         var (meanT, meanV) = (points.Average(p => (double)p.T), points.Average(p => p.V));

@@ -26,12 +26,30 @@ public static class Vessel
         double Level(double v) => Math.Clamp(vessel.Down ? vessel.SensorCm - v * factor : v * factor, 0, most);
         var (low, level, high) = (Level(value + (vessel.Down ? error : -error)), Level(value), Level(value + (vessel.Down ? -error : error)));
         var capacity = Litres(vessel, most);
-        Working Worked(string formula, string source) => new(formula, [new("reading", value, unit, "sensor"), .. vessel.Down ? new WorkingInput[] { new("sensor above the bottom", vessel.SensorCm, "cm", "view") } : [], new("inner width", vessel.WidthCm, "cm", "view")], source);
-        Figure Banded(string label, Func<double, double> of, string of_unit, string formula, string source) => new(label, of(level), of(low), of(high), of_unit, Worked(formula, source));
-        var shape = vessel.Shape switch { VesselShape.Lying => "segment of a circle · length", VesselShape.Box => "width · length · level", _ => "π · (width / 2)² · level" };
-        return new(Banded("Level", l => l, "cm", vessel.Down ? "level = sensor above the bottom − distance" : "level = reading", "geometry"),
+        Working Worked(string formula, string source) =>
+            new(
+                formula,
+                [
+                    new("reading", value, unit, "sensor"),
+                    .. vessel.Down ? new WorkingInput[] { new("sensor above the bottom", vessel.SensorCm, "cm", "view") } : [],
+                    new("inner width", vessel.WidthCm, "cm", "view"),
+                ],
+                source
+            );
+        Figure Banded(string label, Func<double, double> of, string of_unit, string formula, string source) =>
+            new(label, of(level), of(low), of(high), of_unit, Worked(formula, source));
+        var shape = vessel.Shape switch
+        {
+            VesselShape.Lying => "segment of a circle · length",
+            VesselShape.Box => "width · length · level",
+            _ => "π · (width / 2)² · level",
+        };
+        return new(
+            Banded("Level", l => l, "cm", vessel.Down ? "level = sensor above the bottom − distance" : "level = reading", "geometry"),
             Banded("Volume", l => Litres(vessel, l), "L", $"V = {shape}", "geometry: area of a circular segment, r² acos((r − h) / r) − (r − h) √(2rh − h²)"),
-            Banded("Full", l => 100 * Litres(vessel, l) / capacity, "%", "share = volume / volume when full", "geometry"), capacity);
+            Banded("Full", l => 100 * Litres(vessel, l) / capacity, "%", "share = volume / volume when full", "geometry"),
+            capacity
+        );
     }
 
     /// <summary>Volume up to a level, litres.</summary>
@@ -49,5 +67,12 @@ public static class Vessel
         return cubicCentimetres / 1000;
     }
 
-    private static double? CentimetresIn(string unit) => unit switch { "m" => 100, "cm" => 1, "mm" => 0.1, _ => null };
+    private static double? CentimetresIn(string unit) =>
+        unit switch
+        {
+            "m" => 100,
+            "cm" => 1,
+            "mm" => 0.1,
+            _ => null,
+        };
 }

@@ -9,5 +9,9 @@ public sealed class AccountNameRule : IUserValidator<Account>
     public const int Longest = 60;
 
     public Task<IdentityResult> ValidateAsync(UserManager<Account> manager, Account user) =>
-        Task.FromResult(user.UserName?.Length <= Longest ? IdentityResult.Success : IdentityResult.Failed(new IdentityError { Code = "Name", Description = $"A name has 1 to {Longest} characters." }));
+        Task.FromResult(
+            user.UserName?.Length <= Longest
+                ? IdentityResult.Success
+                : IdentityResult.Failed(new IdentityError { Code = "Name", Description = $"A name has 1 to {Longest} characters." })
+        );
 }

@@ -11,5 +11,6 @@ public sealed class FirstStartCode
     /// <summary>Held while the first account is made: of two who come at once with the code, one is first.</summary>
     public SemaphoreSlim OneAtATime { get; } = new(1, 1);
 
-    public bool Fits(string code) => CryptographicOperations.FixedTimeEquals(Encoding.UTF8.GetBytes(Text), Encoding.UTF8.GetBytes(code.Trim().ToUpperInvariant()));
+    public bool Fits(string code) =>
+        CryptographicOperations.FixedTimeEquals(Encoding.UTF8.GetBytes(Text), Encoding.UTF8.GetBytes(code.Trim().ToUpperInvariant()));
 }

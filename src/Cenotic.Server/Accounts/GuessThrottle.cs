@@ -4,8 +4,8 @@ using System.Net;
 namespace Cenotic.Server.Accounts;
 
 /// <summary>
-/// Makes guessing slow: after a few wrong secrets for a name from an address, that name waits at that address, longer each time. From elsewhere who has the secret comes in as ever, and whether
-/// there is such a name makes no difference. It is forgotten when the program ends.
+/// Makes guessing slow: after a few wrong secrets for a name from an address, that name waits at that address, longer each time. From elsewhere who has the
+/// secret comes in as ever, and whether there is such a name makes no difference. It is forgotten when the program ends.
 /// </summary>
 /// <param name="free">Wrong tries that cost nothing.</param>
 /// <param name="first">How long the next one waits; each after it twice as long.</param>

@@ -4,7 +4,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Accounts;
 
-/// <summary>Ends live connections of links that were revoked or ran out, and of sign-ins that hold no more, also where another process ended them (a password that was reset at the console).</summary>
+/// <summary>Ends live connections of links that were revoked or ran out, and of sign-ins that hold no more, also
+/// where another process ended them (a password that was reset at the console).</summary>
 public sealed class LiveWatch(LiveConnections connections, IDbContextFactory<CenoticStore> stores, TimeProvider system, LoopHealth health) : BackgroundService
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(2);

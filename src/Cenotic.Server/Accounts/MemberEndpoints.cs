@@ -24,7 +24,12 @@ public static class MemberEndpoints
 {
     public static void Map(IEndpointRouteBuilder routes)
     {
-        routes.MapGroup("/api/sites/{site}").AddEndpointFilter(new SiteAccess(Role.Owner)).MapGet("/members", ListAsync).WithName("GetMembers").ProducesProblem(403);
+        routes
+            .MapGroup("/api/sites/{site}")
+            .AddEndpointFilter(new SiteAccess(Role.Owner))
+            .MapGet("/members", ListAsync)
+            .WithName("GetMembers")
+            .ProducesProblem(403);
         var owner = SiteRoutes.Writing(routes, Role.Owner);
         owner.MapPut("/members", PutAsync).WithName("PutMember");
         owner.MapDelete("/members/{name}", RemoveAsync).WithName("RemoveMember");
@@ -34,11 +39,38 @@ public static class MemberEndpoints
     private static async Task<List<MemberView>> ListAsync(string site, HttpContext http, CenoticStore store)
     {
         var me = http.User.FindFirstValue(ClaimTypes.NameIdentifier);
-        var rows = await store.Memberships.AsNoTracking().Where(m => m.Site == site).Join(store.Users, m => m.AccountId, u => u.Id, (m, u) => new { u.UserName, m.Role, m.AccountId, m.MayAct }).ToListAsync();
-        return [.. rows.OrderByDescending(r => r.Role).ThenBy(r => r.UserName, StringComparer.Ordinal).Select(r => new MemberView(r.UserName!, r.Role, r.AccountId == me, r.MayAct))];
+        var rows = await store
+            .Memberships.AsNoTracking()
+            .Where(m => m.Site == site)
+            .Join(
+                store.Users,
+                m => m.AccountId,
+                u => u.Id,
+                (m, u) =>
+                    new
+                    {
+                        u.UserName,
+                        m.Role,
+                        m.AccountId,
+                        m.MayAct,
+                    }
+            )
+            .ToListAsync();
+        return
+        [
+            .. rows.OrderByDescending(r => r.Role)
+                .ThenBy(r => r.UserName, StringComparer.Ordinal)
+                .Select(r => new MemberView(r.UserName!, r.Role, r.AccountId == me, r.MayAct)),
+        ];
     }
 
-    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> PutAsync(string site, MemberRequest request, UserManager<Account> users, WriteGate gate, LiveConnections connections)
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> PutAsync(
+        string site,
+        MemberRequest request,
+        UserManager<Account> users,
+        WriteGate gate,
+        LiveConnections connections
+    )
     {
         var account = await users.FindByNameAsync(request.Name);
         if (account is null)
@@ -67,7 +99,15 @@ public static class MemberEndpoints
             }
             if (row is null)
             {
-                store.Memberships.Add(new() { Site = site, AccountId = account.Id, Role = request.Role, MayAct = request.MayAct });
+                store.Memberships.Add(
+                    new()
+                    {
+                        Site = site,
+                        AccountId = account.Id,
+                        Role = request.Role,
+                        MayAct = request.MayAct,
+                    }
+                );
             }
             else
             {
@@ -82,7 +122,13 @@ public static class MemberEndpoints
         return fault is null ? TypedResults.NoContent() : Refused(fault);
     }
 
-    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> RemoveAsync(string site, string name, UserManager<Account> users, WriteGate gate, LiveConnections connections)
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> RemoveAsync(
+        string site,
+        string name,
+        UserManager<Account> users,
+        WriteGate gate,
+        LiveConnections connections
+    )
     {
         var account = await users.FindByNameAsync(name);
         var fault = await gate.WriteAsync(async store =>
@@ -106,7 +152,15 @@ public static class MemberEndpoints
     }
 
     /// <summary>A new password for a member who has lost theirs. Who is a member elsewhere too is not the owner's to let in there.</summary>
-    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> ResetAsync(string site, string name, PasswordReset request, HttpContext http, UserManager<Account> users, CenoticStore store, LiveConnections connections)
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> ResetAsync(
+        string site,
+        string name,
+        PasswordReset request,
+        HttpContext http,
+        UserManager<Account> users,
+        CenoticStore store,
+        LiveConnections connections
+    )
     {
         var me = http.User.FindFirstValue(ClaimTypes.NameIdentifier);
         if (await users.FindByNameAsync(name) is not { } account || !await store.Memberships.AnyAsync(m => m.Site == site && m.AccountId == account.Id))
@@ -120,7 +174,10 @@ public static class MemberEndpoints
         var mine = await store.Memberships.Where(m => m.AccountId == me && m.Role == Role.Owner).Select(m => m.Site).ToListAsync();
         if (await store.Memberships.AnyAsync(m => m.AccountId == account.Id && !mine.Contains(m.Site)))
         {
-            return Refused($"\"{name}\" is a member of a site that is not yours too. They change their password themselves, or who runs this machine does: ./run reset-password {name}");
+            return Refused(
+                $"\"{name}\" is a member of a site that is not yours too. They change their password themselves, or who runs this machine does: ./run "
+                    + $"reset-password {name}"
+            );
         }
         if (await Passwords.SetAsync(users, account, request.Password) is { Count: > 0 } faults)
         {
@@ -130,7 +187,8 @@ public static class MemberEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<bool> LastOwnerAsync(CenoticStore store, string site) => await store.Memberships.CountAsync(m => m.Site == site && m.Role == Role.Owner) < 2;
+    private static async Task<bool> LastOwnerAsync(CenoticStore store, string site) =>
+        await store.Memberships.CountAsync(m => m.Site == site && m.Role == Role.Owner) < 2;
 
     private static UnprocessableEntity<EditRefused> Refused(params string[] reasons) => TypedResults.UnprocessableEntity(new EditRefused(reasons));
 }

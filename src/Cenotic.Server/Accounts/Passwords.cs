@@ -30,7 +30,9 @@ public static class Passwords
         {
             throw new IOException($"There is no database of this version in {settings.Data}; start the server once, or set CENOTIC_DATA.");
         }
-        var services = new ServiceCollection().AddLogging().AddDbContext<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
+        var services = new ServiceCollection()
+            .AddLogging()
+            .AddDbContext<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
         services.AddIdentityCore<Account>().AddEntityFrameworkStores<CenoticStore>();
         await using var provider = services.BuildServiceProvider();
         await using var scope = provider.CreateAsyncScope();
@@ -38,7 +40,10 @@ public static class Passwords
         var password = SecretToken.New()[..20];
         try
         {
-            var account = await users.FindByNameAsync(name) ?? throw new IOException($"There is no account \"{name}\". There are: {string.Join(", ", await users.Users.Select(u => u.UserName).ToListAsync())}.");
+            var account = await users.FindByNameAsync(name)
+                ?? throw new IOException(
+                    $"There is no account \"{name}\". There are: {string.Join(", ", await users.Users.Select(u => u.UserName).ToListAsync())}."
+                );
             if (await SetAsync(users, account, password) is { Count: > 0 } faults)
             {
                 throw new IOException(string.Join(" ", faults));

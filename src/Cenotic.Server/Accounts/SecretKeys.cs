@@ -28,7 +28,11 @@ internal static class SecretKeys
             }
             catch (Exception fault) when (fault is XmlException or UnauthorizedAccessException or IOException)
             {
-                throw new IOException($"The key {file} cannot be read ({fault.Message.TrimEnd('.')}). Make it readable, or put it back from a backup; without it everybody signs in anew and the passwords of mail, gateway and webhook are to be entered again.", fault);
+                throw new IOException(
+                    $"The key {file} cannot be read ({fault.Message.TrimEnd('.')}). Make it readable, or put it back from a backup; without it "
+                        + "everybody signs in anew and the passwords of mail, gateway and webhook are to be entered again.",
+                    fault
+                );
             }
         }
         if (files.Length == 0)

@@ -48,11 +48,22 @@ public static class SessionEndpoints
         var memberships = id is null ? [] : await store.Memberships.AsNoTracking().Where(m => m.AccountId == id).ToListAsync();
         var token = antiforgery.GetAndStoreTokens(http).RequestToken!;
         http.Response.Headers.CacheControl = "no-store";
-        return new(http.User.Identity?.Name, token, !await store.Users.AnyAsync(), settings.Demo,
-            [.. memberships.Select(m => new SiteOfAccount(m.Site, book.Find(m.Site)?.Design.Settings.Name ?? m.Site, m.Role))]);
+        return new(
+            http.User.Identity?.Name,
+            token,
+            !await store.Users.AnyAsync(),
+            settings.Demo,
+            [.. memberships.Select(m => new SiteOfAccount(m.Site, book.Find(m.Site)?.Design.Settings.Name ?? m.Site, m.Role))]
+        );
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> SignInAsync(SignIn request, HttpContext http, SignInManager<Account> accounts, IPasswordHasher<Account> hasher, SignInThrottle throttle)
+    private static async Task<Results<NoContent, ProblemHttpResult>> SignInAsync(
+        SignIn request,
+        HttpContext http,
+        SignInManager<Account> accounts,
+        IPasswordHasher<Account> hasher,
+        SignInThrottle throttle
+    )
     {
         var from = http.Connection.RemoteIpAddress;
         if (throttle.Wait(from, request.Name) is { } wait)
@@ -82,7 +93,13 @@ public static class SessionEndpoints
     private static string Tried(string password) => password.Length > PasswordRule.Longest ? "" : password;
 
     /// <summary>Another password for who is signed in: every other sign-in of theirs ends, this one goes on.</summary>
-    private static async Task<Results<NoContent, ProblemHttpResult>> ChangePasswordAsync(PasswordChange request, HttpContext http, SignInManager<Account> accounts, SignInThrottle throttle, LiveConnections connections)
+    private static async Task<Results<NoContent, ProblemHttpResult>> ChangePasswordAsync(
+        PasswordChange request,
+        HttpContext http,
+        SignInManager<Account> accounts,
+        SignInThrottle throttle,
+        LiveConnections connections
+    )
     {
         var account = (await accounts.UserManager.GetUserAsync(http.User))!;
         var from = http.Connection.RemoteIpAddress;
@@ -114,7 +131,13 @@ public static class SessionEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> FirstStartAsync(FirstStart request, FirstStartCode code, UserManager<Account> users, SignInManager<Account> accounts, SiteBook book)
+    private static async Task<Results<NoContent, ProblemHttpResult>> FirstStartAsync(
+        FirstStart request,
+        FirstStartCode code,
+        UserManager<Account> users,
+        SignInManager<Account> accounts,
+        SiteBook book
+    )
     {
         await code.OneAtATime.WaitAsync();
         try
@@ -127,7 +150,13 @@ public static class SessionEndpoints
         }
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> FirstAccountAsync(FirstStart request, FirstStartCode code, UserManager<Account> users, SignInManager<Account> accounts, SiteBook book)
+    private static async Task<Results<NoContent, ProblemHttpResult>> FirstAccountAsync(
+        FirstStart request,
+        FirstStartCode code,
+        UserManager<Account> users,
+        SignInManager<Account> accounts,
+        SiteBook book
+    )
     {
         if (await users.Users.AnyAsync() || !code.Fits(request.Code))
         {

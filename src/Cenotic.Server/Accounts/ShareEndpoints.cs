@@ -11,7 +11,19 @@ namespace Cenotic.Server.Accounts;
 
 /// <summary>A link as its maker sees it. Its secret was shown once.</summary>
 /// <param name="Holds">False when it was revoked or ran out.</param>
-public sealed record ShareLinkView(long Id, string View, string ViewLabel, string Label, long MadeMs, string MadeBy, long? ExpiresMs, long? RevokedMs, bool Holds, int Uses, long? LastUseMs);
+public sealed record ShareLinkView(
+    long Id,
+    string View,
+    string ViewLabel,
+    string Label,
+    long MadeMs,
+    string MadeBy,
+    long? ExpiresMs,
+    long? RevokedMs,
+    bool Holds,
+    int Uses,
+    long? LastUseMs
+);
 
 /// <param name="Label">For whom it is.</param>
 /// <param name="Days">How long it holds; null for until it is revoked.</param>
@@ -26,7 +38,15 @@ public sealed record ShareToken(string Token = "");
 public sealed record SharedSpot(string Node, double X, double Y);
 
 /// <summary>A view as one sees it who came by its link: its tiles, and of the plan no more than they show.</summary>
-public sealed record SharedView(string SiteName, string TimeZone, ViewDesign View, IReadOnlyList<Room> Rooms, IReadOnlyList<SharedSpot> Spots, long NowMs, double Speed);
+public sealed record SharedView(
+    string SiteName,
+    string TimeZone,
+    ViewDesign View,
+    IReadOnlyList<Room> Rooms,
+    IReadOnlyList<SharedSpot> Spots,
+    long NowMs,
+    double Speed
+);
 
 /// <summary>Links to one view: made and revoked by makers and owners, opened by who has one.</summary>
 public static class ShareEndpoints
@@ -41,14 +61,26 @@ public static class ShareEndpoints
         shared.MapGet("/data", DataAsync).WithName("GetSharedData");
         var writing = SiteRoutes.Writing(routes);
         // Who may look only is not shown who else may.
-        routes.MapGroup("/api/sites/{site}").AddEndpointFilter(new SiteAccess(Role.Maker)).MapGet("/shares", ListAsync).WithName("GetShares").ProducesProblem(403);
+        routes
+            .MapGroup("/api/sites/{site}")
+            .AddEndpointFilter(new SiteAccess(Role.Maker))
+            .MapGet("/shares", ListAsync)
+            .WithName("GetShares")
+            .ProducesProblem(403);
         writing.MapPost("/shares", MakeAsync).WithName("MakeShare");
         writing.MapDelete("/shares/{id:long}", RevokeAsync).WithName("RevokeShare");
     }
 
     private static long Ms(TimeProvider system) => system.GetUtcNow().ToUnixTimeMilliseconds();
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> OpenAsync(ShareToken request, HttpContext http, CenoticStore store, WriteGate gate, SiteBook book, TimeProvider system)
+    private static async Task<Results<NoContent, ProblemHttpResult>> OpenAsync(
+        ShareToken request,
+        HttpContext http,
+        CenoticStore store,
+        WriteGate gate,
+        SiteBook book,
+        TimeProvider system
+    )
     {
         var hash = SecretToken.Hash(request.Token);
         var now = Ms(system);
@@ -66,11 +98,22 @@ public static class ShareEndpoints
         {
             return TypedResults.Problem("This link holds no more, or was not copied whole. Ask who gave it to you for another.", statusCode: 401);
         }
-        await http.SignInAsync(ShareScheme.Name, ShareScheme.Principal(link), new() { IsPersistent = true, ExpiresUtc = link.ExpiresMs is { } ms ? DateTimeOffset.FromUnixTimeMilliseconds(ms) : null });
+        await http.SignInAsync(
+            ShareScheme.Name,
+            ShareScheme.Principal(link),
+            new() { IsPersistent = true, ExpiresUtc = link.ExpiresMs is { } ms ? DateTimeOffset.FromUnixTimeMilliseconds(ms) : null }
+        );
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<Ok<SharedView>, ProblemHttpResult>> ViewAsync(HttpContext http, CenoticStore store, SiteBook book, SiteClock clock, ViewReader views, TimeProvider system)
+    private static async Task<Results<Ok<SharedView>, ProblemHttpResult>> ViewAsync(
+        HttpContext http,
+        CenoticStore store,
+        SiteBook book,
+        SiteClock clock,
+        ViewReader views,
+        TimeProvider system
+    )
     {
         if (await ShareScheme.LinkAsync(http.User, store, book, system) is not { } link || views.Find(link.Site, link.View) is not { } view)
         {
@@ -80,28 +123,87 @@ public static class ShareEndpoints
         var design = book.Find(link.Site)!.Design;
         var plan = view.Tiles.Select(t => t.Content).OfType<PlanTile>().ToList();
         var nodes = plan.SelectMany(p => p.Of).Select(r => r.Node).ToHashSet();
-        var spots = design.Nodes.Where(n => nodes.Contains(n.Key)).Select(n => (n.Key, Spot: design.Place.Spots.FirstOrDefault(s => s.Key == n.Spot))).Where(s => s.Spot is not null).Select(s => new SharedSpot(s.Key, s.Spot!.X, s.Spot.Y));
+        var spots = design
+            .Nodes.Where(n => nodes.Contains(n.Key))
+            .Select(n => (n.Key, Spot: design.Place.Spots.FirstOrDefault(s => s.Key == n.Spot)))
+            .Where(s => s.Spot is not null)
+            .Select(s => new SharedSpot(s.Key, s.Spot!.X, s.Spot.Y));
         // Outputs and zones are not for who is a guest: their tiles are left out.
         var shown = view with { Tiles = [.. view.Tiles.Where(t => t.Content is not (OutputTile or ZoneTile))] };
-        return TypedResults.Ok(new SharedView(design.Settings.Name, design.Settings.TimeZone, shown, plan.Count > 0 ? design.Place.Rooms : [], [.. spots], clock.Now(link.Site), clock.Speed(link.Site)));
+        return TypedResults.Ok(
+            new SharedView(
+                design.Settings.Name,
+                design.Settings.TimeZone,
+                shown,
+                plan.Count > 0 ? design.Place.Rooms : [],
+                [.. spots],
+                clock.Now(link.Site),
+                clock.Speed(link.Site)
+            )
+        );
     }
 
-    private static async Task<Results<Ok<ViewData>, ProblemHttpResult>> DataAsync(HttpContext http, long from, long to, CenoticStore store, SiteBook book, ViewReader views, TimeProvider system, int points = ViewEndpoints.UsualPoints)
+    private static async Task<Results<Ok<ViewData>, ProblemHttpResult>> DataAsync(
+        HttpContext http,
+        long from,
+        long to,
+        CenoticStore store,
+        SiteBook book,
+        ViewReader views,
+        TimeProvider system,
+        int points = ViewEndpoints.UsualPoints
+    )
     {
         if (await ShareScheme.LinkAsync(http.User, store, book, system) is not { } link || views.Find(link.Site, link.View) is not { } view)
         {
             return TypedResults.Problem("The view is gone.", statusCode: 404);
         }
-        return ViewEndpoints.Fault(from, to, points) is { } fault ? TypedResults.Problem(fault, statusCode: 422) : TypedResults.Ok(await views.ReadAsync(store, link.Site, view with { Tiles = [.. view.Tiles.Where(t => t.Content is not (OutputTile or ZoneTile))] }, from, to, points));
+        return ViewEndpoints.Fault(from, to, points) is { } fault
+            ? TypedResults.Problem(fault, statusCode: 422)
+            : TypedResults.Ok(
+                await views.ReadAsync(
+                    store,
+                    link.Site,
+                    view with
+                    {
+                        Tiles = [.. view.Tiles.Where(t => t.Content is not (OutputTile or ZoneTile))],
+                    },
+                    from,
+                    to,
+                    points
+                )
+            );
     }
 
     private static async Task<List<ShareLinkView>> ListAsync(string site, CenoticStore store, SiteBook book, TimeProvider system)
     {
         var (rows, now) = (await store.ShareLinks.AsNoTracking().Where(l => l.Site == site).OrderByDescending(l => l.Id).Take(200).ToListAsync(), Ms(system));
-        return [.. rows.Select(l => new ShareLinkView(l.Id, l.View, book.Find(site)!.Design.Views.FirstOrDefault(v => v.Key == l.View)?.Label ?? l.View, l.Label, l.MadeMs, l.MadeBy, l.ExpiresMs, l.RevokedMs, ShareScheme.Holds(l, now), l.Uses, l.LastUseMs))];
+        return
+        [
+            .. rows.Select(l => new ShareLinkView(
+                l.Id,
+                l.View,
+                book.Find(site)!.Design.Views.FirstOrDefault(v => v.Key == l.View)?.Label ?? l.View,
+                l.Label,
+                l.MadeMs,
+                l.MadeBy,
+                l.ExpiresMs,
+                l.RevokedMs,
+                ShareScheme.Holds(l, now),
+                l.Uses,
+                l.LastUseMs
+            )),
+        ];
     }
 
-    private static async Task<Results<Ok<MadeShare>, UnprocessableEntity<EditRefused>>> MakeAsync(string site, ShareRequest request, HttpContext http, WriteGate gate, SiteBook book, TimeProvider system)
+    private static async Task<Results<Ok<MadeShare>, UnprocessableEntity<EditRefused>>> MakeAsync(
+        string site,
+        ShareRequest request,
+        HttpContext http,
+        WriteGate gate,
+        SiteBook book,
+        TimeProvider system
+    )
     {
         if (book.Find(site)!.Design.Views.All(v => v.Key != request.View))
         {
@@ -113,11 +215,34 @@ public static class ShareEndpoints
         }
         var token = SecretToken.New();
         var now = Ms(system);
-        var row = await gate.WriteAsync(store => Task.FromResult(store.ShareLinks.Add(new() { Site = site, View = request.View, Label = request.Label.Trim(), Hash = SecretToken.Hash(token), MadeMs = now, MadeBy = http.User.Identity!.Name!, ExpiresMs = request.Days is { } days ? now + days * 86_400_000L : null }).Entity));
+        var row = await gate.WriteAsync(store =>
+            Task.FromResult(
+                store
+                    .ShareLinks.Add(
+                        new()
+                        {
+                            Site = site,
+                            View = request.View,
+                            Label = request.Label.Trim(),
+                            Hash = SecretToken.Hash(token),
+                            MadeMs = now,
+                            MadeBy = http.User.Identity!.Name!,
+                            ExpiresMs = request.Days is { } days ? now + days * 86_400_000L : null,
+                        }
+                    )
+                    .Entity
+            )
+        );
         return TypedResults.Ok(new MadeShare(row.Id, $"/s#{token}"));
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> RevokeAsync(string site, long id, WriteGate gate, LiveConnections connections, TimeProvider system)
+    private static async Task<Results<NoContent, ProblemHttpResult>> RevokeAsync(
+        string site,
+        long id,
+        WriteGate gate,
+        LiveConnections connections,
+        TimeProvider system
+    )
     {
         var found = await gate.WriteAsync(async store =>
         {

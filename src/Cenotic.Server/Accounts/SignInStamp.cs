@@ -7,7 +7,8 @@ using Microsoft.Extensions.Options;
 
 namespace Cenotic.Server.Accounts;
 
-/// <summary>A sign-in holds as long as the account has the stamp it was made with. Another password, or "sign out everywhere", gives it a new one: every cookie, copied ones too, ends with that.</summary>
+/// <summary>A sign-in holds as long as the account has the stamp it was made with. Another password, or "sign out
+/// everywhere", gives it a new one: every cookie, copied ones too, ends with that.</summary>
 public static class SignInStamp
 {
     /// <summary>The stamp a sign-in was made with.</summary>

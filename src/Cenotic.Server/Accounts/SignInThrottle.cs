@@ -4,5 +4,7 @@ namespace Cenotic.Server.Accounts;
 public sealed class SignInThrottle(TimeProvider system) : GuessThrottle(system, 5, TimeSpan.FromSeconds(30), TimeSpan.FromHours(1))
 {
     /// <summary>What is said to who has to wait.</summary>
-    public static string Says(TimeSpan wait) => $"Too many wrong passwords for this name from here; wait {(wait.TotalSeconds < 90 ? $"{Math.Ceiling(wait.TotalSeconds):0} s" : $"{Math.Ceiling(wait.TotalMinutes):0} min")}.";
+    public static string Says(TimeSpan wait) =>
+        "Too many wrong passwords for this name from here; wait "
+        + $"{(wait.TotalSeconds < 90 ? $"{Math.Ceiling(wait.TotalSeconds):0} s" : $"{Math.Ceiling(wait.TotalMinutes):0} min")}.";
 }

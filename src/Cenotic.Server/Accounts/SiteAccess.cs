@@ -5,7 +5,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Accounts;
 
-/// <summary>Lets a request through when the signed-in account has at least this role at the site of the route. A site one is no member of does not exist.</summary>
+/// <summary>Lets a request through when the signed-in account has at least this role at the
+/// site of the route. A site one is no member of does not exist.</summary>
 /// <param name="acting">True where a viewer who may act is let through too.</param>
 public sealed class SiteAccess(Role least, bool acting = false) : IEndpointFilter
 {
@@ -28,7 +29,10 @@ public sealed class SiteAccess(Role least, bool acting = false) : IEndpointFilte
         }
         if (membership.Role < least && !(acting && membership.MayAct))
         {
-            return TypedResults.Problem($"This needs the role {least.ToString().ToLowerInvariant()}; yours is {membership.Role.ToString().ToLowerInvariant()}.", statusCode: StatusCodes.Status403Forbidden);
+            return TypedResults.Problem(
+                $"This needs the role {least.ToString().ToLowerInvariant()}; yours is {membership.Role.ToString().ToLowerInvariant()}.",
+                statusCode: StatusCodes.Status403Forbidden
+            );
         }
         http.Items[RoleItem] = membership.Role;
         http.Items[MayActItem] = membership.MayAct || membership.Role >= Role.Maker;
@@ -55,7 +59,8 @@ public sealed class AntiforgeryCheck(IAntiforgery antiforgery) : IEndpointFilter
 public static class SiteRoutes
 {
     /// <summary>Reading: any member.</summary>
-    public static RouteGroupBuilder Reading(IEndpointRouteBuilder routes) => routes.MapGroup("/api/sites/{site}").AddEndpointFilter(new SiteAccess(Role.Viewer)).ProducesProblem(404);
+    public static RouteGroupBuilder Reading(IEndpointRouteBuilder routes) =>
+        routes.MapGroup("/api/sites/{site}").AddEndpointFilter(new SiteAccess(Role.Viewer)).ProducesProblem(404);
 
     /// <summary>Writing: makers and owners, with the page's token.</summary>
     public static RouteGroupBuilder Writing(IEndpointRouteBuilder routes, Role least = Role.Maker) => Writing(routes, new SiteAccess(least));
@@ -64,5 +69,11 @@ public static class SiteRoutes
     public static RouteGroupBuilder Acting(IEndpointRouteBuilder routes) => Writing(routes, new SiteAccess(Role.Maker, acting: true));
 
     private static RouteGroupBuilder Writing(IEndpointRouteBuilder routes, SiteAccess access) =>
-        routes.MapGroup("/api/sites/{site}").AddEndpointFilter(access).AddEndpointFilter<AntiforgeryCheck>().ProducesProblem(400).ProducesProblem(403).ProducesProblem(404);
+        routes
+            .MapGroup("/api/sites/{site}")
+            .AddEndpointFilter(access)
+            .AddEndpointFilter<AntiforgeryCheck>()
+            .ProducesProblem(400)
+            .ProducesProblem(403)
+            .ProducesProblem(404);
 }

@@ -12,8 +12,8 @@ namespace Cenotic.Server.Alerts;
 /// Says what rules and zones want of outputs: on while an episode lasts, on while all is well for a permit, on while a zone sounds. It follows from
 /// what is kept of rules and zones, so that after a start it is wanted again; who has an output is decided by <see cref="OutputJudge"/>.
 /// </summary>
-public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook book, SiteClock clock, RuleRunner runner, Outputs outputs,
-    LoopHealth health) : BackgroundService
+public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook book, SiteClock clock, RuleRunner runner, Outputs outputs, LoopHealth health)
+    : BackgroundService
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(300);
     private const long LampMs = 3_000;
@@ -50,8 +50,14 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
         {
             if (state.Phase == ZonePhase.Alarm && ZoneJudge.SoundsUntil(zone, state, now, zone.SoundOnceTold && await ToldAsync(site, zone.Key)) is { } until)
             {
-                wanted.AddRange(zone.Sounders.Select(s => (new OutputKey(site, s.Node, s.Output),
-                    new OutputWish($"zone {zone.Key} {state.SinceMs}", WishRank.Alarm, $"the alarm of {zone.Label}", until))));
+                wanted.AddRange(
+                    zone.Sounders.Select(s =>
+                        (
+                            new OutputKey(site, s.Node, s.Output),
+                            new OutputWish($"zone {zone.Key} {state.SinceMs}", WishRank.Alarm, $"the alarm of {zone.Label}", until)
+                        )
+                    )
+                );
             }
         }
         var acting = design.Rules.Where(r => r.Armed && r.Acts.Count > 0).ToList();
@@ -70,8 +76,11 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
             else if (act.While == ActWhile.Calm)
             {
                 // A permit is given only while the rule hears all its readings; without it the output is off, whoever wants it on.
-                if (!raised.ContainsKey(rule.Key) && runner.StateOf(site, rule.Key) is { } state
-                    && RuleJudge.Hears(rule, state, now, reading => design.Reading(reading)?.LongestGapMs))
+                if (
+                    !raised.ContainsKey(rule.Key)
+                    && runner.StateOf(site, rule.Key) is { } state
+                    && RuleJudge.Hears(rule, state, now, reading => design.Reading(reading)?.LongestGapMs)
+                )
                 {
                     wanted.Add((key, new($"{rule.Key} permit", WishRank.Permit, $"the permit of {rule.Label}", now + most)));
                 }
@@ -89,7 +98,8 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
     {
         await using var store = await stores.CreateDbContextAsync();
         var rule = "zone:" + zone;
-        return await store.Episodes.Where(e => e.Site == site && e.Rule == rule && e.ClearedMs == null)
+        return await store
+            .Episodes.Where(e => e.Site == site && e.Rule == rule && e.ClearedMs == null)
             .AnyAsync(e => store.OutboxEpisodes.Any(o => o.Episode == e.Id && store.Outbox.Any(m => m.Id == o.Outbox && m.Taken)));
     }
 
@@ -99,7 +109,8 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
         var keys = acting.Select(r => r.Key).ToList();
         await using var store = await stores.CreateDbContextAsync();
         return (await store.Episodes.AsNoTracking().Where(e => e.Site == site && e.ClearedMs == null && keys.Contains(e.Rule)).ToListAsync())
-            .GroupBy(e => e.Rule).ToDictionary(g => g.Key, g => g.Max(e => e.RaisedMs));
+            .GroupBy(e => e.Rule)
+            .ToDictionary(g => g.Key, g => g.Max(e => e.RaisedMs));
     }
 
     /// <summary>A short sound when a zone is left and when it is armed; its lamp at each trigger of a test.</summary>

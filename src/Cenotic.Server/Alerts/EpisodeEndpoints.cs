@@ -11,10 +11,37 @@ namespace Cenotic.Server.Alerts;
 /// <param name="Cause">The sensors of a zone's alarm; null for a rule.</param>
 /// <param name="Told">Who was told of it; empty where only the newest is sent live.</param>
 public sealed record EpisodeView(
-    long Id, string Rule, string Label, long RaisedMs, double? Value, long? ClearedMs, long? AcknowledgedMs, string? AcknowledgedBy, string? AcknowledgedNote, bool Late, bool Damped, string? Cause, IReadOnlyList<ToldView> Told)
+    long Id,
+    string Rule,
+    string Label,
+    long RaisedMs,
+    double? Value,
+    long? ClearedMs,
+    long? AcknowledgedMs,
+    string? AcknowledgedBy,
+    string? AcknowledgedNote,
+    bool Late,
+    bool Damped,
+    string? Cause,
+    IReadOnlyList<ToldView> Told
+)
 {
     public static EpisodeView Of(EpisodeRow e, IReadOnlyList<ToldView>? told = null, string? cause = null) =>
-        new(e.Id, e.Rule, e.Label, e.RaisedMs, e.Value, e.ClearedMs, e.AcknowledgedMs, e.AcknowledgedBy, e.AcknowledgedNote, e.Late, e.Damped, cause ?? e.Cause, told ?? []);
+        new(
+            e.Id,
+            e.Rule,
+            e.Label,
+            e.RaisedMs,
+            e.Value,
+            e.ClearedMs,
+            e.AcknowledgedMs,
+            e.AcknowledgedBy,
+            e.AcknowledgedNote,
+            e.Late,
+            e.Damped,
+            cause ?? e.Cause,
+            told ?? []
+        );
 }
 
 /// <summary>A notice of an episode, and what became of it.</summary>
@@ -22,7 +49,17 @@ public sealed record EpisodeView(
 /// <param name="AtMs">System time it was put on its way, ms.</param>
 /// <param name="Done">False while it is on its way.</param>
 /// <param name="MaybeTwice">True when it may have been sent twice.</param>
-public sealed record ToldView(string Person, Core.Design.WayKind Way, string Step, long AtMs, bool Done, bool Taken, string? Result, bool MaybeTwice, int Tries);
+public sealed record ToldView(
+    string Person,
+    Core.Design.WayKind Way,
+    string Step,
+    long AtMs,
+    bool Done,
+    bool Taken,
+    string? Result,
+    bool MaybeTwice,
+    int Tries
+);
 
 /// <param name="Note">What is to be said with it; may be empty.</param>
 public sealed record Acknowledgement(string Note = "");
@@ -40,14 +77,66 @@ public static class EpisodeEndpoints
 
     private static async Task<List<EpisodeView>> ListAsync(string site, SiteBook book, CenoticStore store)
     {
-        var rows = await store.Episodes.AsNoTracking().Where(e => e.Site == site).OrderByDescending(e => e.RaisedMs).ThenByDescending(e => e.Id).Take(200).ToListAsync();
+        var rows = await store
+            .Episodes.AsNoTracking()
+            .Where(e => e.Site == site)
+            .OrderByDescending(e => e.RaisedMs)
+            .ThenByDescending(e => e.Id)
+            .Take(200)
+            .ToListAsync();
         var ids = rows.Select(r => r.Id).ToList();
-        var told = (await store.OutboxEpisodes.AsNoTracking().Where(o => ids.Contains(o.Episode)).Join(store.Outbox, o => o.Outbox, m => m.Id, (o, m) => new { o.Episode, o.Step, m.Person, m.Way, m.CreatedMs, m.DoneMs, m.Taken, m.Result, m.MaybeTwice, m.Tries, m.Id }).OrderBy(o => o.Id).ToListAsync())
-            .ToLookup(o => o.Episode, o => new ToldView(book.Find(site)!.Design.People.FirstOrDefault(p => p.Key == o.Person)?.Name ?? o.Person, o.Way, o.Step, o.CreatedMs, o.DoneMs is not null, o.Taken, o.Result, o.MaybeTwice, o.Tries));
+        var told = (
+            await store
+                .OutboxEpisodes.AsNoTracking()
+                .Where(o => ids.Contains(o.Episode))
+                .Join(
+                    store.Outbox,
+                    o => o.Outbox,
+                    m => m.Id,
+                    (o, m) =>
+                        new
+                        {
+                            o.Episode,
+                            o.Step,
+                            m.Person,
+                            m.Way,
+                            m.CreatedMs,
+                            m.DoneMs,
+                            m.Taken,
+                            m.Result,
+                            m.MaybeTwice,
+                            m.Tries,
+                            m.Id,
+                        }
+                )
+                .OrderBy(o => o.Id)
+                .ToListAsync()
+        ).ToLookup(
+            o => o.Episode,
+            o => new ToldView(
+                book.Find(site)!.Design.People.FirstOrDefault(p => p.Key == o.Person)?.Name ?? o.Person,
+                o.Way,
+                o.Step,
+                o.CreatedMs,
+                o.DoneMs is not null,
+                o.Taken,
+                o.Result,
+                o.MaybeTwice,
+                o.Tries
+            )
+        );
         return [.. rows.Select(r => EpisodeView.Of(r, [.. told[r.Id]], r.Cause is { } cause ? NoticeStep.Named(book.Find(site)!.Design, cause) : null))];
     }
 
-    private static async Task<Results<Ok<EpisodeView>, ProblemHttpResult>> AcknowledgeAsync(string site, long id, HttpContext http, WriteGate gate, SiteClock clock, LiveFeed live, Acknowledgement? request = null)
+    private static async Task<Results<Ok<EpisodeView>, ProblemHttpResult>> AcknowledgeAsync(
+        string site,
+        long id,
+        HttpContext http,
+        WriteGate gate,
+        SiteClock clock,
+        LiveFeed live,
+        Acknowledgement? request = null
+    )
     {
         if (request?.Note.Length > LongestNote)
         {
@@ -58,7 +147,11 @@ public static class EpisodeEndpoints
             var found = await store.Episodes.FirstOrDefaultAsync(e => e.Site == site && e.Id == id);
             if (found is { AcknowledgedMs: null })
             {
-                (found.AcknowledgedMs, found.AcknowledgedBy, found.AcknowledgedNote) = (clock.Now(site), http.User.Identity!.Name, request?.Note.Trim() is { Length: > 0 } note ? note : null);
+                (found.AcknowledgedMs, found.AcknowledgedBy, found.AcknowledgedNote) = (
+                    clock.Now(site),
+                    http.User.Identity!.Name,
+                    request?.Note.Trim() is { Length: > 0 } note ? note : null
+                );
             }
             return found;
         });

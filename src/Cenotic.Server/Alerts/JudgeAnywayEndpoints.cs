@@ -9,14 +9,21 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.Alerts;
 
 /// <summary>
-/// The clock of this machine was ahead and was put right: what arrives is older than what is stored, counts as late and is not judged until the clock is where it was. Who does not want to wait
-/// says so: what is stored with later times stays, and makes nothing late any more.
+/// The clock of this machine was ahead and was put right: what arrives is older than what is stored, counts as late and is not judged until the clock is where
+/// it was. Who does not want to wait says so: what is stored with later times stays, and makes nothing late any more.
 /// </summary>
 public static class JudgeAnywayEndpoints
 {
     public static void Map(IEndpointRouteBuilder routes) => SiteRoutes.Writing(routes).MapPost("/judge-anyway", JudgeAsync).WithName("JudgeAnyway");
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> JudgeAsync(string site, SiteClock clock, WriteGate gate, SampleWriter writer, Deriver deriver, RuleRunner rules)
+    private static async Task<Results<NoContent, ProblemHttpResult>> JudgeAsync(
+        string site,
+        SiteClock clock,
+        WriteGate gate,
+        SampleWriter writer,
+        Deriver deriver,
+        RuleRunner rules
+    )
     {
         if (clock.BehindMs(site) is null)
         {

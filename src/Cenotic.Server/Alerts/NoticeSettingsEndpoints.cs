@@ -14,31 +14,69 @@ namespace Cenotic.Server.Alerts;
 /// <summary>How notices leave the house, as the owner sees it. Secrets are never shown again.</summary>
 /// <param name="HasMailPassword">True when one is kept.</param>
 /// <param name="HomeNetworks">Networks of the house that webhooks and the text gateway may be in, one a line.</param>
-public sealed record NoticeSettingsView(string MailHost, int MailPort, bool MailTls, string MailFrom, string MailUser, bool HasMailPassword, string TextUrl, bool HasTextKey, string HomeNetworks);
+public sealed record NoticeSettingsView(
+    string MailHost,
+    int MailPort,
+    bool MailTls,
+    string MailFrom,
+    string MailUser,
+    bool HasMailPassword,
+    string TextUrl,
+    bool HasTextKey,
+    string HomeNetworks
+);
 
 /// <summary>The same as it is written.</summary>
 /// <param name="MailPassword">Null keeps the one that is kept; empty takes it away.</param>
 /// <param name="TextKey">Null keeps the one that is kept; empty takes it away.</param>
-public sealed record NoticeSettingsRequest(string MailHost = "", int MailPort = 587, bool MailTls = false, string MailFrom = "", string MailUser = "", string? MailPassword = null, string TextUrl = "", string? TextKey = null, string HomeNetworks = "");
+public sealed record NoticeSettingsRequest(
+    string MailHost = "",
+    int MailPort = 587,
+    bool MailTls = false,
+    string MailFrom = "",
+    string MailUser = "",
+    string? MailPassword = null,
+    string TextUrl = "",
+    string? TextKey = null,
+    string HomeNetworks = ""
+);
 
 /// <summary>A secret that is shown once.</summary>
 public sealed record WebhookSecret(string Secret);
 
 /// <summary>A notice on its way, or gone.</summary>
 /// <param name="Tells">What it tells, in one line.</param>
-public sealed record OutboxView(long Id, string Person, WayKind Way, string Tells, long AtMs, bool Done, bool Taken, string? Result, bool MaybeTwice, int Tries);
+public sealed record OutboxView(
+    long Id,
+    string Person,
+    WayKind Way,
+    string Tells,
+    long AtMs,
+    bool Done,
+    bool Taken,
+    string? Result,
+    bool MaybeTwice,
+    int Tries
+);
 
 /// <summary>How notices leave the house: set by the owner, tried by makers.</summary>
 public static class NoticeSettingsEndpoints
 {
-    private const int Shown = 60, LongestSetting = 500, LongestNetworks = 2_000;
+    private const int Shown = 60,
+        LongestSetting = 500,
+        LongestNetworks = 2_000;
 
     public static void Map(IEndpointRouteBuilder routes)
     {
         SiteRoutes.Reading(routes).MapGet("/notices", ListAsync).WithName("GetNotices");
         SiteRoutes.Writing(routes).MapPost("/people/{person}/test", TestAsync).WithName("TestPerson");
         var owner = SiteRoutes.Writing(routes, Role.Owner);
-        routes.MapGroup("/api/sites/{site}").AddEndpointFilter(new SiteAccess(Role.Owner)).MapGet("/notices/settings", ViewAsync).WithName("GetNoticeSettings").ProducesProblem(403);
+        routes
+            .MapGroup("/api/sites/{site}")
+            .AddEndpointFilter(new SiteAccess(Role.Owner))
+            .MapGet("/notices/settings", ViewAsync)
+            .WithName("GetNoticeSettings")
+            .ProducesProblem(403);
         owner.MapPut("/notices/settings", SetAsync).WithName("SetNoticeSettings");
         owner.MapPost("/notices/secret", SecretAsync).WithName("NewWebhookSecret");
     }
@@ -50,7 +88,16 @@ public static class NoticeSettingsEndpoints
         {
             return row;
         }
-        return store.NoticeSettings.Add(new() { Site = site, WebhookSecret = ways.Hide(NewSecret())!, MailPort = 587 }).Entity;
+        return store
+            .NoticeSettings.Add(
+                new()
+                {
+                    Site = site,
+                    WebhookSecret = ways.Hide(NewSecret())!,
+                    MailPort = 587,
+                }
+            )
+            .Entity;
     }
 
     private static string NewSecret() => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(32));
@@ -59,22 +106,62 @@ public static class NoticeSettingsEndpoints
     {
         var rows = await store.Outbox.AsNoTracking().Where(o => o.Site == site).OrderByDescending(o => o.Id).Take(Shown).ToListAsync();
         var design = book.Find(site)!.Design;
-        return [.. rows.Select(o => new OutboxView(o.Id, design.People.FirstOrDefault(p => p.Key == o.Person)?.Name ?? o.Person, o.Way,
-            Core.Alerts.NoticeText.Subject(design.Settings.Name, System.Text.Json.JsonSerializer.Deserialize<List<Core.Alerts.NoticeFacts>>(o.Notices, CenoticJson.Options)!), o.CreatedMs, o.DoneMs is not null, o.Taken, o.Result, o.MaybeTwice, o.Tries))];
+        return
+        [
+            .. rows.Select(o => new OutboxView(
+                o.Id,
+                design.People.FirstOrDefault(p => p.Key == o.Person)?.Name ?? o.Person,
+                o.Way,
+                Core.Alerts.NoticeText.Subject(
+                    design.Settings.Name,
+                    System.Text.Json.JsonSerializer.Deserialize<List<Core.Alerts.NoticeFacts>>(o.Notices, CenoticJson.Options)!
+                ),
+                o.CreatedMs,
+                o.DoneMs is not null,
+                o.Taken,
+                o.Result,
+                o.MaybeTwice,
+                o.Tries
+            )),
+        ];
     }
 
     private static async Task<NoticeSettingsView> ViewAsync(string site, CenoticStore store)
     {
         var row = await store.NoticeSettings.AsNoTracking().SingleOrDefaultAsync(s => s.Site == site);
-        return row is null ? new("", 587, false, "", "", false, "", false, "") : new(row.MailHost ?? "", row.MailPort, row.MailTls, row.MailFrom ?? "", row.MailUser ?? "", row.MailPassword is not null, row.TextUrl ?? "", row.TextKey is not null, row.HomeNetworks);
+        return row is null
+            ? new("", 587, false, "", "", false, "", false, "")
+            : new(
+                row.MailHost ?? "",
+                row.MailPort,
+                row.MailTls,
+                row.MailFrom ?? "",
+                row.MailUser ?? "",
+                row.MailPassword is not null,
+                row.TextUrl ?? "",
+                row.TextKey is not null,
+                row.HomeNetworks
+            );
     }
 
-    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> SetAsync(string site, NoticeSettingsRequest request, WriteGate gate, NoticeWays ways)
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> SetAsync(
+        string site,
+        NoticeSettingsRequest request,
+        WriteGate gate,
+        NoticeWays ways
+    )
     {
         var faults = new List<string>();
-        if (new[] { request.MailHost, request.MailFrom, request.MailUser, request.MailPassword ?? "", request.TextUrl, request.TextKey ?? "" }.Any(t => t.Length > LongestSetting) || request.HomeNetworks.Length > LongestNetworks)
+        if (
+            new[] { request.MailHost, request.MailFrom, request.MailUser, request.MailPassword ?? "", request.TextUrl, request.TextKey ?? "" }.Any(t =>
+                t.Length > LongestSetting
+            )
+            || request.HomeNetworks.Length > LongestNetworks
+        )
         {
-            return TypedResults.UnprocessableEntity(new EditRefused([$"Each of these has at most {LongestSetting} characters, the networks together {LongestNetworks}."]));
+            return TypedResults.UnprocessableEntity(
+                new EditRefused([$"Each of these has at most {LongestSetting} characters, the networks together {LongestNetworks}."])
+            );
         }
         if (request.MailHost.Length > 0 && (Uri.CheckHostName(request.MailHost) == UriHostNameType.Unknown || request.MailPort is < 1 or > 65_535))
         {
@@ -97,7 +184,13 @@ public static class NoticeSettingsEndpoints
         await gate.WriteAsync(async store =>
         {
             var row = await OfAsync(store, site, ways);
-            (row.MailHost, row.MailPort, row.MailTls, row.MailFrom, row.MailUser) = (request.MailHost, request.MailPort, request.MailTls, request.MailFrom, request.MailUser);
+            (row.MailHost, row.MailPort, row.MailTls, row.MailFrom, row.MailUser) = (
+                request.MailHost,
+                request.MailPort,
+                request.MailTls,
+                request.MailFrom,
+                request.MailUser
+            );
             (row.TextUrl, row.HomeNetworks) = (request.TextUrl, request.HomeNetworks.Trim());
             row.MailPassword = request.MailPassword is null ? row.MailPassword : ways.Hide(request.MailPassword);
             row.TextKey = request.TextKey is null ? row.TextKey : ways.Hide(request.TextKey);
@@ -117,7 +210,15 @@ public static class NoticeSettingsEndpoints
         return new(secret);
     }
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> TestAsync(string site, string person, HttpContext http, SiteBook book, SiteClock clock, WriteGate gate, TimeProvider system)
+    private static async Task<Results<NoContent, ProblemHttpResult>> TestAsync(
+        string site,
+        string person,
+        HttpContext http,
+        SiteBook book,
+        SiteClock clock,
+        WriteGate gate,
+        TimeProvider system
+    )
     {
         var state = book.Find(site)!;
         if (state.Design.People.FirstOrDefault(p => p.Key == person) is not { } whom)

@@ -51,7 +51,17 @@ internal static class NoticeStep
     {
         foreach (var way in person.Ways)
         {
-            var facts = new NoticeFacts(new(NoticeKind.Raised, 0, person.Key, now), $"A test by {who}", site.Design.Settings.Name, "", "Nothing: this is how you are told.", now, null, false, false);
+            var facts = new NoticeFacts(
+                new(NoticeKind.Raised, 0, person.Key, now),
+                $"A test by {who}",
+                site.Design.Settings.Name,
+                "",
+                "Nothing: this is how you are told.",
+                now,
+                null,
+                false,
+                false
+            );
             store.Outbox.Add(Row(site, person, way, NoticeText.Id(site.Site, -systemNow, "test", person.Key, way), [facts], systemNow, systemNow));
         }
     }
@@ -67,7 +77,9 @@ internal static class NoticeStep
         {
             await store.SaveChangesAsync();
             var others = store.Outbox.Where(o => o.Site == site.Site && o.Person == person.Key && o.Way == way.Kind && o.Address == way.Address);
-            var row = urgent ? null : await others.Where(o => o.DoneMs == null && o.Tries == 0 && o.NotBeforeMs > systemNow).OrderByDescending(o => o.Id).FirstOrDefaultAsync();
+            var row = urgent
+                ? null
+                : await others.Where(o => o.DoneMs == null && o.Tries == 0 && o.NotBeforeMs > systemNow).OrderByDescending(o => o.Id).FirstOrDefaultAsync();
             if (row is not null)
             {
                 var known = JsonSerializer.Deserialize<List<NoticeFacts>>(row.Notices, CenoticJson.Options)!;
@@ -76,18 +88,49 @@ internal static class NoticeStep
             else
             {
                 var last = await others.MaxAsync(o => (long?)o.CreatedMs) ?? 0;
-                row = Row(site, person, way, NoticeText.Id(site.Site, episode.Id, notice.Step, person.Key, way), [facts], systemNow, urgent ? systemNow : Math.Max(systemNow + TogetherMs, last + BetweenMs));
+                row = Row(
+                    site,
+                    person,
+                    way,
+                    NoticeText.Id(site.Site, episode.Id, notice.Step, person.Key, way),
+                    [facts],
+                    systemNow,
+                    urgent ? systemNow : Math.Max(systemNow + TogetherMs, last + BetweenMs)
+                );
                 store.Outbox.Add(row);
                 await store.SaveChangesAsync();
             }
-            store.OutboxEpisodes.Add(new() { Outbox = row.Id, Episode = episode.Id, Step = notice.Step });
+            store.OutboxEpisodes.Add(
+                new()
+                {
+                    Outbox = row.Id,
+                    Episode = episode.Id,
+                    Step = notice.Step,
+                }
+            );
         }
     }
 
-    private static OutboxRow Row(SiteState site, PersonDesign person, WayDesign way, string id, IReadOnlyList<NoticeFacts> facts, long systemNow, long notBefore) => new()
-    {
-        Site = site.Site, Person = person.Key, Way = way.Kind, Address = way.Address, MessageId = id, Notices = JsonSerializer.Serialize(facts, CenoticJson.Options), CreatedMs = systemNow, NotBeforeMs = notBefore,
-    };
+    private static OutboxRow Row(
+        SiteState site,
+        PersonDesign person,
+        WayDesign way,
+        string id,
+        IReadOnlyList<NoticeFacts> facts,
+        long systemNow,
+        long notBefore
+    ) =>
+        new()
+        {
+            Site = site.Site,
+            Person = person.Key,
+            Way = way.Kind,
+            Address = way.Address,
+            MessageId = id,
+            Notices = JsonSerializer.Serialize(facts, CenoticJson.Options),
+            CreatedMs = systemNow,
+            NotBeforeMs = notBefore,
+        };
 
     private static NoticeFacts FactsOf(SiteState site, EpisodeRow episode, DueNotice notice)
     {
@@ -95,10 +138,32 @@ internal static class NoticeStep
         if (design.Rule(episode.Rule) is { } rule)
         {
             var quantity = Intake.Quantity(site, rule.Node, rule.Reading);
-            return new(notice, episode.Label, WhereIs(design, rule.Node), rule.Also.Count > 0 && rule.Join == RuleJoin.Any ? "" : NoticeText.HowFar(rule.Condition, episode.Value, quantity?.Unit ?? "", design.Reading(new(rule.Node, rule.Reading))?.Decimals ?? 1), rule.Note, episode.RaisedMs, episode.ClearedMs, episode.Late, episode.Damped);
+            return new(
+                notice,
+                episode.Label,
+                WhereIs(design, rule.Node),
+                rule.Also.Count > 0 && rule.Join == RuleJoin.Any
+                    ? ""
+                    : NoticeText.HowFar(rule.Condition, episode.Value, quantity?.Unit ?? "", design.Reading(new(rule.Node, rule.Reading))?.Decimals ?? 1),
+                rule.Note,
+                episode.RaisedMs,
+                episode.ClearedMs,
+                episode.Late,
+                episode.Damped
+            );
         }
         var zone = design.Zones.FirstOrDefault(z => "zone:" + z.Key == episode.Rule);
-        return new(notice, episode.Label, design.Settings.Name, Named(design, episode.Cause ?? ""), zone?.Note ?? "", episode.RaisedMs, episode.ClearedMs, episode.Late, episode.Damped);
+        return new(
+            notice,
+            episode.Label,
+            design.Settings.Name,
+            Named(design, episode.Cause ?? ""),
+            zone?.Note ?? "",
+            episode.RaisedMs,
+            episode.ClearedMs,
+            episode.Late,
+            episode.Damped
+        );
     }
 
     /// <summary>The node and the room it stands in.</summary>
@@ -112,5 +177,14 @@ internal static class NoticeStep
 
     /// <summary>Names of sensors in place of their keys.</summary>
     internal static string Named(SiteDesign design, string cause) =>
-        string.Join(", ", cause.Split(", ").Select(c => c.Split(' ')[0].Split('/') is [var node, var key] && design.Reading(new(node, key)) is { } r ? $"{r.Label} ({design.NodeLabel(node)}){c[(node.Length + key.Length + 1)..]}" : c));
+        string.Join(
+            ", ",
+            cause
+                .Split(", ")
+                .Select(c =>
+                    c.Split(' ')[0].Split('/') is [var node, var key] && design.Reading(new(node, key)) is { } r
+                        ? $"{r.Label} ({design.NodeLabel(node)}){c[(node.Length + key.Length + 1)..]}"
+                        : c
+                )
+        );
 }

@@ -13,20 +13,27 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.Alerts;
 
 /// <summary>
-/// Runs the rules on what arrived, in order of arrival, and on passing time. Cursor, state and episodes are kept in one transaction, so that a kill repeats or loses nothing.
+/// Runs the rules on what arrived, in order of arrival, and on passing time. Cursor, state and episodes
+/// are kept in one transaction, so that a kill repeats or loses nothing.
 /// </summary>
-public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, LiveFeed live, TimeProvider system,
-    LoopHealth health) : BackgroundService
+public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, LiveFeed live, TimeProvider system, LoopHealth health)
+    : BackgroundService
 {
     private static readonly TimeSpan TickEvery = TimeSpan.FromMilliseconds(250);
-    private const int MostSamplesAtOnce = 20_000, LateAfterMs = 10_000, LookEveryMs = 1_000, ReportsKeptMs = 5_000, RestAboveMs = 20,
-        QueueLagMs = 3_000, QueueEndsMs = 10_000;
+    private const int MostSamplesAtOnce = 20_000,
+        LateAfterMs = 10_000,
+        LookEveryMs = 1_000,
+        ReportsKeptMs = 5_000,
+        RestAboveMs = 20,
+        QueueLagMs = 3_000,
+        QueueEndsMs = 10_000;
     private readonly SemaphoreSlim _wake = new(0, 1);
     private readonly ConcurrentDictionary<(string Site, string Rule), (RuleDesign Rule, RuleState State)> _known = [];
     private readonly ConcurrentDictionary<string, IReadOnlyList<ZoneNow>> _zones = [];
     private readonly ConcurrentDictionary<string, bool> _telling = [];
     private readonly ConcurrentDictionary<string, long> _looked = [];
     private readonly SemaphoreSlim _judging = new(1, 1);
+
     /// <summary>States as they lie in the database, by site and rule; forgotten when a look fails.</summary>
     private readonly Dictionary<string, Dictionary<string, (string Condition, RuleState State)>> _kept = [];
     private readonly Dictionary<string, (long At, Dictionary<string, IReadOnlyList<string>> Lines)> _ran = [];
@@ -113,9 +120,19 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     {
         var now = clock.Now(site);
         return book.Find(site) is { } state
-            && (ZonesOf(site).Any(z => z.State.UntilMs <= now) || (LookAgain(site) && ((_telling.TryGetValue(site, out var telling) && telling) || ZonesOf(site).Any(z => z.State.Phase != ZonePhase.Off || z.Zone.Schedule is not null || z.Zone.Presence is not null)))
-                || state.Design.Rules.Any(r => r.Armed && _known.TryGetValue((site, r.Key), out var known)
-                    && RuleJudge.DueAt(known.Rule, known.State, state.Facts) <= now));
+            && (
+                ZonesOf(site).Any(z => z.State.UntilMs <= now)
+                || (
+                    LookAgain(site)
+                    && (
+                        (_telling.TryGetValue(site, out var telling) && telling)
+                        || ZonesOf(site).Any(z => z.State.Phase != ZonePhase.Off || z.Zone.Schedule is not null || z.Zone.Presence is not null)
+                    )
+                )
+                || state.Design.Rules.Any(r =>
+                    r.Armed && _known.TryGetValue((site, r.Key), out var known) && RuleJudge.DueAt(known.Rule, known.State, state.Facts) <= now
+                )
+            );
     }
 
     /// <summary>What may fall due at any time is looked at once a second.</summary>
@@ -130,7 +147,9 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             var now = clock.Now(site);
             await gate.WriteAsync(async store =>
             {
-                var ahead = (await store.RuleStates.Where(r => r.Site == site).ToListAsync()).Where(r => JsonSerializer.Deserialize<RuleState>(r.State, CenoticJson.Options)!.LastHeard > now).ToList();
+                var ahead = (await store.RuleStates.Where(r => r.Site == site).ToListAsync())
+                    .Where(r => JsonSerializer.Deserialize<RuleState>(r.State, CenoticJson.Options)!.LastHeard > now)
+                    .ToList();
                 store.RuleStates.RemoveRange(ahead);
                 var rules = ahead.Select(r => r.Rule).ToHashSet();
                 foreach (var open in (await store.Episodes.Where(e => e.Site == site && e.ClearedMs == null).ToListAsync()).Where(e => rules.Contains(e.Rule)))
@@ -182,12 +201,18 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             var row = await store.Sites.SingleAsync(s => s.Key == site);
             if (!_kept.TryGetValue(site, out var kept))
             {
-                _kept[site] = kept = (await store.RuleStates.AsNoTracking().Where(r => r.Site == site).ToListAsync()).ToDictionary(r => r.Rule, r => (r.Condition, JsonSerializer.Deserialize<RuleState>(r.State, CenoticJson.Options)!));
+                _kept[site] = kept = (await store.RuleStates.AsNoTracking().Where(r => r.Site == site).ToListAsync()).ToDictionary(
+                    r => r.Rule,
+                    r => (r.Condition, JsonSerializer.Deserialize<RuleState>(r.State, CenoticJson.Options)!)
+                );
             }
             var armed = state.Design.Rules.Where(r => r.Armed && WatchedBy(r).Inputs.All(i => state.Readings.ContainsKey((i.Node, i.Reading)))).ToList();
             var now = clock.Now(site);
             var conditions = armed.ToDictionary(r => r.Key, r => WatchedBy(r).Condition);
-            var states = armed.ToDictionary(r => r.Key, r => kept.TryGetValue(r.Key, out var known) && known.Condition == conditions[r.Key] ? known.State : RuleState.Start(now));
+            var states = armed.ToDictionary(
+                r => r.Key,
+                r => kept.TryGetValue(r.Key, out var known) && known.Condition == conditions[r.Key] ? known.State : RuleState.Start(now)
+            );
             if (late)
             {
                 armed.ForEach(r => states[r.Key] = RuleJudge.Listening(r, states[r.Key], now));
@@ -196,16 +221,19 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             // What is kept of a rule is kept by what its maker said; silence is judged by what the node runs.
             var ran = await RunsAsync(store, site, armed);
             armed = [.. armed.Select(r => WatchedBy(r).Silent.Any(ran.ContainsKey) ? ReportedSilence.Of(r, ran.GetValueOrDefault) : r)];
-            var byReading = armed.SelectMany(r => WatchedBy(r).Inputs.Select(i => (Rule: r, Input: i))).ToLookup(r => state.Readings[(r.Input.Node, r.Input.Reading)].Id);
+            var byReading = armed
+                .SelectMany(r => WatchedBy(r).Inputs.Select(i => (Rule: r, Input: i)))
+                .ToLookup(r => state.Readings[(r.Input.Node, r.Input.Reading)].Id);
             var usual = armed.Any(r => WatchedBy(r).Usual) ? new UsualAt((reading, t) => _usual.At(store, state, reading, t)) : null;
             var zones = await ZoneStep.LoadAsync(store, state, now);
             if (late)
             {
                 zones.Listen(now);
             }
-            var ofZones = state.Design.Zones.SelectMany(z => ZoneStep.ReadingsOf(z).Select(r => (Zone: z, Reading: r)))
-                .Where(r => state.Readings.ContainsKey(r.Reading)).ToLookup(r => state.Readings[r.Reading].Id, r =>
-                (r.Zone, Input: new ReadingRef(r.Reading.Node, r.Reading.Reading)));
+            var ofZones = state
+                .Design.Zones.SelectMany(z => ZoneStep.ReadingsOf(z).Select(r => (Zone: z, Reading: r)))
+                .Where(r => state.Readings.ContainsKey(r.Reading))
+                .ToLookup(r => state.Readings[r.Reading].Id, r => (r.Zone, Input: new ReadingRef(r.Reading.Node, r.Reading.Reading)));
             var events = new List<(RuleDesign Rule, RuleEvent Event)>();
             var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id) ?? 0;
             var (unjudged, full) = await UnjudgedAsync(store, byReading.Select(r => r.Key).Union(ofZones.Select(z => z.Key)), row.JudgedArrival);
@@ -289,11 +317,15 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         return more;
     }
 
-    /// <summary>Up to when a rule is judged by the clock: one of sequences waits while a node sends what it had queued, since what belongs to an event may be
-    /// in its next message.</summary>
-    private long JudgedUntil(string site, RuleDesign rule, long now) => !rule.Parts.Any(p => p.Condition is InSequence) ? now
-        : WatchedBy(rule).Inputs.Min(i => _backlogs.TryGetValue((site, i.Node), out var backlog) && now - backlog.SeenAt < QueueEndsMs
-            ? Math.Min(now, backlog.Stamp) : now);
+    /// <summary>Up to when a rule is judged by the clock: one of sequences waits while a node sends what it
+    /// had queued, since what belongs to an event may be in its next message.</summary>
+    private long JudgedUntil(string site, RuleDesign rule, long now) =>
+        !rule.Parts.Any(p => p.Condition is InSequence)
+            ? now
+            : WatchedBy(rule)
+                .Inputs.Min(i =>
+                    _backlogs.TryGetValue((site, i.Node), out var backlog) && now - backlog.SeenAt < QueueEndsMs ? Math.Min(now, backlog.Stamp) : now
+                );
 
     /// <summary>Notes the nodes whose newest values are old: they send their queues.</summary>
     private void NoteBacklogs(string site, SiteState state, IEnumerable<(int Reading, long T)> arrived, long now)
@@ -331,8 +363,15 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         var lines = new Dictionary<string, IReadOnlyList<string>>();
         foreach (var node in armed.SelectMany(r => WatchedBy(r).Silent).Distinct())
         {
-            if (await store.NodeReports.Where(r => r.Site == site && r.Node == node && r.Settings != null).OrderByDescending(r => r.Id).Select(r => r.Settings).FirstOrDefaultAsync() is { } hash
-                && await store.SavedSettings.AsNoTracking().FirstOrDefaultAsync(s => s.Site == site && s.Node == node && s.Hash == hash) is { } saved)
+            if (
+                await store
+                    .NodeReports.Where(r => r.Site == site && r.Node == node && r.Settings != null)
+                    .OrderByDescending(r => r.Id)
+                    .Select(r => r.Settings)
+                    .FirstOrDefaultAsync()
+                    is { } hash
+                && await store.SavedSettings.AsNoTracking().FirstOrDefaultAsync(s => s.Site == site && s.Node == node && s.Hash == hash) is { } saved
+            )
             {
                 lines[node] = saved.Lines.Split('\n');
             }
@@ -341,12 +380,18 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         return lines;
     }
 
-    private static async Task<(List<(long Arrival, int Reading, long T, double Value)> Samples, bool Full)> UnjudgedAsync(CenoticStore store, IEnumerable<int> readings, long after)
+    private static async Task<(List<(long Arrival, int Reading, long T, double Value)> Samples, bool Full)> UnjudgedAsync(
+        CenoticStore store,
+        IEnumerable<int> readings,
+        long after
+    )
     {
         const int unjudged = (int)(SampleFlags.Late | SampleFlags.LeftOut | SampleFlags.Imported | SampleFlags.WorkedOutLater);
         await using var command = store.Database.GetDbConnection().CreateCommand();
         command.Transaction = Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(store.Database.CurrentTransaction!);
-        command.CommandText = $"SELECT arrival_id, reading_id, t, value FROM samples INDEXED BY samples_by_arrival WHERE arrival_id > $after AND reading_id IN ({string.Join(',', readings)}) AND flags & {unjudged} = 0 ORDER BY arrival_id, t LIMIT {MostSamplesAtOnce}";
+        command.CommandText =
+            "SELECT arrival_id, reading_id, t, value FROM samples INDEXED BY samples_by_arrival WHERE arrival_id > $after AND reading_id IN "
+            + $"({string.Join(',', readings)}) AND flags & {unjudged} = 0 ORDER BY arrival_id, t LIMIT {MostSamplesAtOnce}";
         command.Parameters.Add(new Microsoft.Data.Sqlite.SqliteParameter("$after", after));
         var list = new List<(long, int, long, double)>();
         await using var rows = await command.ExecuteReaderAsync();
@@ -366,12 +411,25 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
 
     private static void Keep(CenoticStore store, bool known, string site, string rule, string condition, RuleState state)
     {
-        var row = new RuleStateRow { Site = site, Rule = rule, Condition = condition, State = JsonSerializer.Serialize(state, CenoticJson.Options) };
+        var row = new RuleStateRow
+        {
+            Site = site,
+            Rule = rule,
+            Condition = condition,
+            State = JsonSerializer.Serialize(state, CenoticJson.Options),
+        };
         _ = known ? store.RuleStates.Update(row) : store.RuleStates.Add(row);
     }
 
     /// <summary>Ends what stands open for rules that are disarmed or gone.</summary>
-    private static async Task EndDisarmedAsync(CenoticStore store, string site, IReadOnlyCollection<string> armed, List<string> gone, IReadOnlyList<ZoneDesign> zones, long now)
+    private static async Task EndDisarmedAsync(
+        CenoticStore store,
+        string site,
+        IReadOnlyCollection<string> armed,
+        List<string> gone,
+        IReadOnlyList<ZoneDesign> zones,
+        long now
+    )
     {
         foreach (var open in await store.Episodes.Where(e => e.Site == site && e.ClearedMs == null).ToListAsync())
         {
@@ -387,7 +445,12 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
     }
 
     /// <summary>Opens and ends episodes as rules turned, in order.</summary>
-    private static async Task<List<EpisodeRow>> RecordAsync(CenoticStore store, string site, List<(RuleDesign Rule, RuleEvent Event)> events, Func<RuleEvent, bool> isLate)
+    private static async Task<List<EpisodeRow>> RecordAsync(
+        CenoticStore store,
+        string site,
+        List<(RuleDesign Rule, RuleEvent Event)> events,
+        Func<RuleEvent, bool> isLate
+    )
     {
         if (events.Count == 0)
         {
@@ -395,8 +458,14 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         }
         await store.SaveChangesAsync();
         var (keys, hour) = (events.Select(e => e.Rule.Key).Distinct().ToList(), events.Min(e => e.Event.At) - NoticeSchedule.FlapWithinMs);
-        var open = (await store.Episodes.Where(r => r.Site == site && r.ClearedMs == null && keys.Contains(r.Rule)).OrderBy(r => r.Id).ToListAsync()).GroupBy(r => r.Rule).ToDictionary(g => g.Key, g => g.Last());
-        var raised = (await store.Episodes.Where(r => r.Site == site && r.RaisedMs > hour && keys.Contains(r.Rule)).Select(r => new { r.Rule, r.RaisedMs }).ToListAsync()).GroupBy(r => r.Rule).ToDictionary(g => g.Key, g => g.Select(r => r.RaisedMs).ToList());
+        var open = (await store.Episodes.Where(r => r.Site == site && r.ClearedMs == null && keys.Contains(r.Rule)).OrderBy(r => r.Id).ToListAsync())
+            .GroupBy(r => r.Rule)
+            .ToDictionary(g => g.Key, g => g.Last());
+        var raised = (
+            await store.Episodes.Where(r => r.Site == site && r.RaisedMs > hour && keys.Contains(r.Rule)).Select(r => new { r.Rule, r.RaisedMs }).ToListAsync()
+        )
+            .GroupBy(r => r.Rule)
+            .ToDictionary(g => g.Key, g => g.Select(r => r.RaisedMs).ToList());
         var episodes = new List<EpisodeRow>();
         foreach (var (rule, e) in events)
         {
@@ -410,8 +479,21 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             {
                 raised[rule.Key] = earlier = [];
             }
-            var row = store.Episodes.Add(new() { Site = site, Rule = rule.Key, Label = rule.Label, RaisedMs = e.At, Value = e.Value, Late = isLate(e),
-                Damped = (rule.Tell?.Damped ?? !NoticeSchedule.IsOfMoments(rule)) && NoticeSchedule.Flaps(earlier, e.At), ToldUntilMs = e.At - 1 }).Entity;
+            var row = store
+                .Episodes.Add(
+                    new()
+                    {
+                        Site = site,
+                        Rule = rule.Key,
+                        Label = rule.Label,
+                        RaisedMs = e.At,
+                        Value = e.Value,
+                        Late = isLate(e),
+                        Damped = (rule.Tell?.Damped ?? !NoticeSchedule.IsOfMoments(rule)) && NoticeSchedule.Flaps(earlier, e.At),
+                        ToldUntilMs = e.At - 1,
+                    }
+                )
+                .Entity;
             earlier.Add(e.At);
             episodes.Add(row);
             if (e.Turn == RuleTurn.Cleared)
@@ -426,7 +508,15 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         return [.. episodes.Distinct()];
     }
 
-    private Watched WatchedBy(RuleDesign rule) => _watched.GetValue(rule, static r => new(
-        JsonSerializer.Serialize(r.Condition, CenoticJson.Options) + $" {r.Node}/{r.Reading}" + (r.Also.Count == 0 ? "" : $" {r.Join} " + JsonSerializer.Serialize(r.Also, CenoticJson.Options)),
-        r.Inputs, [.. r.Parts.Where(p => p.Condition is SilentFor).Select(p => p.Reading.Node)], r.Parts.Any(p => p.Condition is UnlikeUsual)));
+    private Watched WatchedBy(RuleDesign rule) =>
+        _watched.GetValue(rule, static r =>
+            new(
+                JsonSerializer.Serialize(r.Condition, CenoticJson.Options)
+                    + $" {r.Node}/{r.Reading}"
+                    + (r.Also.Count == 0 ? "" : $" {r.Join} " + JsonSerializer.Serialize(r.Also, CenoticJson.Options)),
+                r.Inputs,
+                [.. r.Parts.Where(p => p.Condition is SilentFor).Select(p => p.Reading.Node)],
+                r.Parts.Any(p => p.Condition is UnlikeUsual)
+            )
+        );
 }

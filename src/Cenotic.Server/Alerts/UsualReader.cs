@@ -8,13 +8,16 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Alerts;
 
-/// <summary>What is usual for the readings that rules ask about, learnt once for each day of the site from what is stored. Not for several threads at once.</summary>
+/// <summary>What is usual for the readings that rules ask about, learnt once for each day of
+/// the site from what is stored. Not for several threads at once.</summary>
 internal sealed class UsualReader
 {
-    /// <summary>Marks of values from which nothing is learnt: those that came late, so that a trial learns what was learnt live, and those of a fault.</summary>
+    /// <summary>Marks of values from which nothing is learnt: those that came late, so that
+    /// a trial learns what was learnt live, and those of a fault.</summary>
     internal const int Unlearnt = (int)(SampleFlags.Late | SampleFlags.LeftOut);
 
-    private const int MostValues = 1_000_000, KeptDays = 3;
+    private const int MostValues = 1_000_000,
+        KeptDays = 3;
     private readonly Dictionary<(int Reading, DateOnly Day), IReadOnlyList<UsualBand?>> _days = [];
 
     /// <summary>The band at a time, UTC ms.</summary>
@@ -43,8 +46,12 @@ internal sealed class UsualReader
     private static IEnumerable<(long T, double Value)> Values(CenoticStore store, int reading, long before)
     {
         using var command = (SqliteCommand)store.Database.GetDbConnection().CreateCommand();
-        command.Transaction = store.Database.CurrentTransaction is { } transaction ? (SqliteTransaction)Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(transaction) : null;
-        command.CommandText = $"SELECT t, value FROM samples WHERE reading_id = $reading AND t >= $from AND t < $to AND flags & {Unlearnt} = 0 ORDER BY t DESC LIMIT {MostValues}";
+        command.Transaction = store.Database.CurrentTransaction is { } transaction
+            ? (SqliteTransaction)Microsoft.EntityFrameworkCore.Storage.DbContextTransactionExtensions.GetDbTransaction(transaction)
+            : null;
+        command.CommandText =
+            $"SELECT t, value FROM samples WHERE reading_id = $reading AND t >= $from AND t < $to AND flags & {Unlearnt} = 0 ORDER BY t DESC LIMIT "
+            + $"{MostValues}";
         command.Parameters.AddWithValue("$reading", reading);
         // A day more on both sides: where the day begins is a matter of the site's clock.
         command.Parameters.AddWithValue("$from", before - (UsualBands.Days + 2) * 86_400_000L);

@@ -17,7 +17,21 @@ namespace Cenotic.Server.Alerts;
 /// <param name="Who">Who armed or disarmed it last; null for itself.</param>
 /// <param name="Faults">Outputs that could not be switched, with the reason.</param>
 public sealed record ZoneView(
-    string Key, string Label, ArmMode Mode, ZonePhase Phase, long SinceMs, long? UntilMs, string? Lamp, long? LampMs, string? Cause, IReadOnlyList<string> On, IReadOnlyList<string> NeverHeard, IReadOnlyList<string> Unseen, string? Who, IReadOnlyList<string> Faults);
+    string Key,
+    string Label,
+    ArmMode Mode,
+    ZonePhase Phase,
+    long SinceMs,
+    long? UntilMs,
+    string? Lamp,
+    long? LampMs,
+    string? Cause,
+    IReadOnlyList<string> On,
+    IReadOnlyList<string> NeverHeard,
+    IReadOnlyList<string> Unseen,
+    string? Who,
+    IReadOnlyList<string> Faults
+);
 
 public sealed record ArmRequest(ArmMode Mode = ArmMode.Off);
 
@@ -36,19 +50,43 @@ public static class ZoneEndpoints
         var who = await store.ZoneStates.AsNoTracking().Where(z => z.Site == site).ToDictionaryAsync(z => z.Zone, z => z.Who);
         var now = runner.ZonesOf(site).ToDictionary(z => z.Zone.Key, z => z.State);
         string Named(string sensor) => NoticeStep.Named(design, sensor);
-        return [.. design.Zones.Select(zone =>
-        {
-            var state = now.GetValueOrDefault(zone.Key) ?? ZoneState.Start(0);
-            var gaps = ZoneStep.GapsOf(design, zone);
-            var sensors = zone.Sensors.Select(s => $"{s.Node}/{s.Reading}").ToList();
-            return new ZoneView(zone.Key, zone.Label, state.Mode, state.Phase, state.SinceMs, state.UntilMs, state.Lamp is { } lamp ? Named(lamp.Sensor) : null, state.Lamp?.AtMs, state.Cause is { } cause ? Named(cause) : null,
-                [.. sensors.Where(s => state.Sensors.GetValueOrDefault(s)?.On == true).Select(Named)], [.. sensors.Where(s => !state.Sensors.ContainsKey(s)).Select(Named)], [.. sensors.Where(s => !gaps.ContainsKey(s)).Select(Named)],
-                who.GetValueOrDefault(zone.Key), outputs.FaultsOf(site, zone.Sounders.Select(s => (s.Node, s.Output))));
-        })];
+        return
+        [
+            .. design.Zones.Select(zone =>
+            {
+                var state = now.GetValueOrDefault(zone.Key) ?? ZoneState.Start(0);
+                var gaps = ZoneStep.GapsOf(design, zone);
+                var sensors = zone.Sensors.Select(s => $"{s.Node}/{s.Reading}").ToList();
+                return new ZoneView(
+                    zone.Key,
+                    zone.Label,
+                    state.Mode,
+                    state.Phase,
+                    state.SinceMs,
+                    state.UntilMs,
+                    state.Lamp is { } lamp ? Named(lamp.Sensor) : null,
+                    state.Lamp?.AtMs,
+                    state.Cause is { } cause ? Named(cause) : null,
+                    [.. sensors.Where(s => state.Sensors.GetValueOrDefault(s)?.On == true).Select(Named)],
+                    [.. sensors.Where(s => !state.Sensors.ContainsKey(s)).Select(Named)],
+                    [.. sensors.Where(s => !gaps.ContainsKey(s)).Select(Named)],
+                    who.GetValueOrDefault(zone.Key),
+                    outputs.FaultsOf(site, zone.Sounders.Select(s => (s.Node, s.Output)))
+                );
+            }),
+        ];
     }
 
-    private static async Task<Results<Ok<ZoneView>, ProblemHttpResult>> ArmAsync(string site, string zone, ArmRequest request, HttpContext http, SiteBook book,
-        RuleRunner runner, Outputs outputs, CenoticStore store)
+    private static async Task<Results<Ok<ZoneView>, ProblemHttpResult>> ArmAsync(
+        string site,
+        string zone,
+        ArmRequest request,
+        HttpContext http,
+        SiteBook book,
+        RuleRunner runner,
+        Outputs outputs,
+        CenoticStore store
+    )
     {
         if (book.Find(site)!.Design.Zones.All(z => z.Key != zone))
         {

@@ -31,7 +31,10 @@ internal sealed class ZoneStep
     {
         (_store, _site, _rows) = (store, site, rows);
         _clock = TimeZoneInfo.FindSystemTimeZoneById(site.Design.Settings.TimeZone);
-        _states = site.Design.Zones.ToDictionary(z => z.Key, z => rows.TryGetValue(z.Key, out var row) ? JsonSerializer.Deserialize<ZoneState>(row.State, CenoticJson.Options)! : ZoneState.Start(now));
+        _states = site.Design.Zones.ToDictionary(
+            z => z.Key,
+            z => rows.TryGetValue(z.Key, out var row) ? JsonSerializer.Deserialize<ZoneState>(row.State, CenoticJson.Options)! : ZoneState.Start(now)
+        );
         _gaps = site.Design.Zones.ToDictionary(z => z.Key, z => GapsOf(site.Design, z));
     }
 
@@ -40,10 +43,17 @@ internal sealed class ZoneStep
 
     /// <summary>Readings that a zone needs.</summary>
     public static IEnumerable<(string Node, string Reading)> ReadingsOf(ZoneDesign zone) =>
-        zone.Sensors.Select(s => (s.Node, s.Reading)).Concat(zone.Button is { } b ? [(b.Node, b.Reading)] : []).Concat(zone.Presence is { } p ? [(p.Node, p.Reading)] : []).Distinct();
+        zone
+            .Sensors.Select(s => (s.Node, s.Reading))
+            .Concat(zone.Button is { } b ? [(b.Node, b.Reading)] : [])
+            .Concat(zone.Presence is { } p ? [(p.Node, p.Reading)] : [])
+            .Distinct();
 
     public static Dictionary<string, long> GapsOf(SiteDesign design, ZoneDesign zone) =>
-        zone.Sensors.Select(s => (Key: $"{s.Node}/{s.Reading}", Gap: design.Node(s.Node)?.Reading(s.Reading)?.LongestGapMs)).Where(s => s.Gap is not null).ToDictionary(s => s.Key, s => s.Gap!.Value);
+        zone
+            .Sensors.Select(s => (Key: $"{s.Node}/{s.Reading}", Gap: design.Node(s.Node)?.Reading(s.Reading)?.LongestGapMs))
+            .Where(s => s.Gap is not null)
+            .ToDictionary(s => s.Key, s => s.Gap!.Value);
 
     public IReadOnlyList<ZoneNow> Now => [.. _site.Design.Zones.Select(z => new ZoneNow(z, _states[z.Key]))];
 
@@ -78,20 +88,38 @@ internal sealed class ZoneStep
             var body = JsonSerializer.Serialize(_states[zone.Key], CenoticJson.Options);
             if (!_rows.TryGetValue(zone.Key, out var row))
             {
-                _store.ZoneStates.Add(new() { Site = _site.Site, Zone = zone.Key, State = body, Who = who });
+                _store.ZoneStates.Add(
+                    new()
+                    {
+                        Site = _site.Site,
+                        Zone = zone.Key,
+                        State = body,
+                        Who = who,
+                    }
+                );
             }
             else if (row.State != body)
             {
                 (row.State, row.Who) = (body, who ?? row.Who);
             }
         }
-        _store.ZoneTurns.AddRange(Turned.Where(t => t.Event.Turn is ZoneTurn.Leaving or ZoneTurn.Disarmed or ZoneTurn.ModeChanged
-            || (t.Event.Turn == ZoneTurn.Armed && _site.Design.Zones.Single(z => z.Key == t.Zone).ExitMs == 0))
-            .Select(t => new ZoneTurnRow
-            {
-                Site = _site.Site, Zone = t.Zone, AtMs = t.Event.AtMs, Who = t.Event.By ?? who, Turn = t.Event.Turn.ToString(), Mode = t.Mode.ToString(),
-                Cause = t.Event.Cause,
-            }));
+        _store.ZoneTurns.AddRange(
+            Turned
+                .Where(t =>
+                    t.Event.Turn is ZoneTurn.Leaving or ZoneTurn.Disarmed or ZoneTurn.ModeChanged
+                    || (t.Event.Turn == ZoneTurn.Armed && _site.Design.Zones.Single(z => z.Key == t.Zone).ExitMs == 0)
+                )
+                .Select(t => new ZoneTurnRow
+                {
+                    Site = _site.Site,
+                    Zone = t.Zone,
+                    AtMs = t.Event.AtMs,
+                    Who = t.Event.By ?? who,
+                    Turn = t.Event.Turn.ToString(),
+                    Mode = t.Mode.ToString(),
+                    Cause = t.Event.Cause,
+                })
+        );
         foreach (var turned in Turned.Where(t => t.Event.Turn is ZoneTurn.Alarm or ZoneTurn.WatchesAgain or ZoneTurn.Disarmed))
         {
             await _store.SaveChangesAsync();
@@ -105,7 +133,22 @@ internal sealed class ZoneStep
             {
                 var label = _site.Design.Zones.Single(z => z.Key == turned.Zone).Label;
                 // A test tells nobody.
-                episodes.Add(_store.Episodes.Add(new() { Site = _site.Site, Rule = key, Label = turned.Mode == ArmMode.Test ? label + " (test)" : label, RaisedMs = turned.Event.AtMs, ToldUntilMs = turned.Event.AtMs - 1, Cause = turned.Event.Cause, ToldAll = turned.Mode == ArmMode.Test }).Entity);
+                episodes.Add(
+                    _store
+                        .Episodes.Add(
+                            new()
+                            {
+                                Site = _site.Site,
+                                Rule = key,
+                                Label = turned.Mode == ArmMode.Test ? label + " (test)" : label,
+                                RaisedMs = turned.Event.AtMs,
+                                ToldUntilMs = turned.Event.AtMs - 1,
+                                Cause = turned.Event.Cause,
+                                ToldAll = turned.Mode == ArmMode.Test,
+                            }
+                        )
+                        .Entity
+                );
             }
         }
         foreach (var gone in _rows.Values.Where(r => _site.Design.Zones.All(z => z.Key != r.Zone)))

@@ -28,7 +28,15 @@ public static class BenchEndpoints
         reading.MapGet("/nodes/{node}/exports/{kind}", Export).WithName("ExportBench");
     }
 
-    private static async Task<Results<Ok<WireChoices>, ProblemHttpResult>> Choices(string site, string node, string part, string line, SiteBook book, SitePlans plans, CancellationToken stop)
+    private static async Task<Results<Ok<WireChoices>, ProblemHttpResult>> Choices(
+        string site,
+        string node,
+        string part,
+        string line,
+        SiteBook book,
+        SitePlans plans,
+        CancellationToken stop
+    )
     {
         var state = book.Find(site)!;
         if (state.Design.Node(node) is not { } design)
@@ -36,33 +44,73 @@ public static class BenchEndpoints
             return Missing(node);
         }
         var cost = (await book.PlanAsync(state, stop)).Node(node)?.Bench.Cost;
-        return TypedResults.Ok(await plans.WorkAsync(
-            budget =>
-            {
-                var second = BenchPlanner.RunnerUp(design, state.Catalogue, part, line, out var pin, budget);
-                return new WireChoices(BenchPlanner.Offers(design, state.Catalogue, part, line, budget), pin, cost, second);
-            }, stop));
+        return TypedResults.Ok(
+            await plans.WorkAsync(
+                budget =>
+                {
+                    var second = BenchPlanner.RunnerUp(design, state.Catalogue, part, line, out var pin, budget);
+                    return new WireChoices(BenchPlanner.Offers(design, state.Catalogue, part, line, budget), pin, cost, second);
+                },
+                stop
+            )
+        );
     }
 
-    private static async Task<Results<Ok<WireTrial>, ProblemHttpResult>> Trial(string site, string node, string part, string line, string pin, SiteBook book, SitePlans plans, CancellationToken stop)
+    private static async Task<Results<Ok<WireTrial>, ProblemHttpResult>> Trial(
+        string site,
+        string node,
+        string part,
+        string line,
+        string pin,
+        SiteBook book,
+        SitePlans plans,
+        CancellationToken stop
+    )
     {
         var state = book.Find(site)!;
-        return state.Design.Node(node) is { } design ? TypedResults.Ok(await plans.WorkAsync(budget => BenchPlanner.Try(design, state.Catalogue, part, line, pin, budget), stop)) : Missing(node);
+        return state.Design.Node(node) is { } design
+            ? TypedResults.Ok(await plans.WorkAsync(budget => BenchPlanner.Try(design, state.Catalogue, part, line, pin, budget), stop))
+            : Missing(node);
     }
 
-    private static async Task<Results<Ok<IReadOnlyList<BoardOption>>, ProblemHttpResult>> Boards(string site, string node, SiteBook book, SitePlans plans, CancellationToken stop)
+    private static async Task<Results<Ok<IReadOnlyList<BoardOption>>, ProblemHttpResult>> Boards(
+        string site,
+        string node,
+        SiteBook book,
+        SitePlans plans,
+        CancellationToken stop
+    )
     {
         var state = book.Find(site)!;
-        return state.Design.Node(node) is { } design ? TypedResults.Ok(await plans.WorkAsync(budget => BoardComparison.Compare(design, state.Catalogue, state.Design.Stock, Surroundings.Of(state.Design, design), budget), stop)) : Missing(node);
+        return state.Design.Node(node) is { } design
+            ? TypedResults.Ok(
+                await plans.WorkAsync(
+                    budget => BoardComparison.Compare(design, state.Catalogue, state.Design.Stock, Surroundings.Of(state.Design, design), budget),
+                    stop
+                )
+            )
+            : Missing(node);
     }
 
     private static async Task<Results<Ok<PartsListing>, ProblemHttpResult>> List(string site, string node, SiteBook book, CancellationToken stop)
     {
         var state = book.Find(site)!;
-        return state.Design.Node(node) is { } design && (await book.PlanAsync(state, stop)).Node(node) is { } plan ? TypedResults.Ok(PartsList.Of(design, plan.Bench, state.Catalogue, state.Design.Stock)) : Missing(node);
+        return state.Design.Node(node) is { } design && (await book.PlanAsync(state, stop)).Node(node) is { } plan
+            ? TypedResults.Ok(PartsList.Of(design, plan.Bench, state.Catalogue, state.Design.Stock))
+            : Missing(node);
     }
 
-    private static Results<Ok<IReadOnlyList<PartAnswer>>, ProblemHttpResult> Wishes(string site, string node, string quantity, double? min, double? max, double? error, double? lateMs, bool? onCells, SiteBook book)
+    private static Results<Ok<IReadOnlyList<PartAnswer>>, ProblemHttpResult> Wishes(
+        string site,
+        string node,
+        string quantity,
+        double? min,
+        double? max,
+        double? error,
+        double? lateMs,
+        bool? onCells,
+        SiteBook book
+    )
     {
         var state = book.Find(site)!;
         if (state.Design.Node(node) is not { } design)
@@ -70,13 +118,31 @@ public static class BenchEndpoints
             return Missing(node);
         }
         var rails = state.Catalogue.Board(design.Board) is { } board ? NodeSupply.Of(board, design.Power, state.Catalogue).Rails : [];
-        return TypedResults.Ok(PartChoice.Answer(new(quantity, min, max, error, lateMs, onCells ?? design.Power.Kind == PowerKind.Cells), state.Catalogue, state.Design.Stock, Surroundings.Of(state.Design, design), rails));
+        return TypedResults.Ok(
+            PartChoice.Answer(
+                new(quantity, min, max, error, lateMs, onCells ?? design.Power.Kind == PowerKind.Cells),
+                state.Catalogue,
+                state.Design.Stock,
+                Surroundings.Of(state.Design, design),
+                rails
+            )
+        );
     }
 
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(string site, string node, string kind, SiteBook book, CancellationToken stop)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(
+        string site,
+        string node,
+        string kind,
+        SiteBook book,
+        CancellationToken stop
+    )
     {
         var state = book.Find(site)!;
-        if (state.Design.Node(node) is not { } design || (await book.PlanAsync(state, stop)).Node(node)?.Bench is not { } plan || state.Catalogue.Board(design.Board) is not { } board)
+        if (
+            state.Design.Node(node) is not { } design
+            || (await book.PlanAsync(state, stop)).Node(node)?.Bench is not { } plan
+            || state.Catalogue.Board(design.Board) is not { } board
+        )
         {
             return Missing(node);
         }
@@ -90,8 +156,15 @@ public static class BenchEndpoints
         };
         return file is null
             ? TypedResults.Problem($"There is no export \"{kind}\": wiring.csv, netlist.csv, pins.h and pins.json.", statusCode: 404)
-            : TypedResults.File(Encoding.UTF8.GetBytes(file), kind.EndsWith(".csv", StringComparison.Ordinal) ? "text/csv; charset=utf-8" : kind.EndsWith(".json", StringComparison.Ordinal) ? "application/json" : "text/plain; charset=utf-8", $"{node}-{kind}");
+            : TypedResults.File(
+                Encoding.UTF8.GetBytes(file),
+                kind.EndsWith(".csv", StringComparison.Ordinal) ? "text/csv; charset=utf-8"
+                    : kind.EndsWith(".json", StringComparison.Ordinal) ? "application/json"
+                    : "text/plain; charset=utf-8",
+                $"{node}-{kind}"
+            );
     }
 
-    private static ProblemHttpResult Missing(string node) => TypedResults.Problem($"There is no node \"{node}\", or its board is not in the catalogue.", statusCode: 404);
+    private static ProblemHttpResult Missing(string node) =>
+        TypedResults.Problem($"There is no node \"{node}\", or its board is not in the catalogue.", statusCode: 404);
 }

@@ -7,7 +7,13 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace Cenotic.Server.Bench;
 
 /// <summary>Boards, parts, cells and supplies that plans of a site may use, the maker's own among them.</summary>
-public sealed record CatalogueView(IReadOnlyList<Board> Boards, IReadOnlyList<Part> Parts, IReadOnlyList<Cell> Cells, IReadOnlyList<SupplyModule> Supplies, IReadOnlyList<string> Own);
+public sealed record CatalogueView(
+    IReadOnlyList<Board> Boards,
+    IReadOnlyList<Part> Parts,
+    IReadOnlyList<Cell> Cells,
+    IReadOnlyList<SupplyModule> Supplies,
+    IReadOnlyList<string> Own
+);
 
 /// <summary>A board, part or cell file to be looked at.</summary>
 public sealed record HardwareText(string Json);
@@ -34,8 +40,13 @@ public static class HardwareEndpoints
         var state = book.Find(site)!;
         var c = state.Catalogue;
         var own = state.Design;
-        return new([.. c.Boards], [.. c.Parts], [.. c.Cells], [.. c.Supplies],
-            [.. own.OwnBoards.Select(b => b.Id), .. own.OwnParts.Select(p => p.Id), .. own.OwnCells.Select(o => o.Id)]);
+        return new(
+            [.. c.Boards],
+            [.. c.Parts],
+            [.. c.Cells],
+            [.. c.Supplies],
+            [.. own.OwnBoards.Select(b => b.Id), .. own.OwnParts.Select(p => p.Id), .. own.OwnCells.Select(o => o.Id)]
+        );
     }
 
     private static Results<FileContentHttpResult, ProblemHttpResult> File(string site, string kind, string id, SiteBook book)
@@ -48,16 +59,19 @@ public static class HardwareEndpoints
             "cell" when catalogue.Cell(id) is { } cell => HardwareFiles.Write(cell),
             _ => null,
         };
-        return json is null ? TypedResults.Problem($"There is no {kind} \"{id}\".", statusCode: 404) : TypedResults.File(Encoding.UTF8.GetBytes(json), "application/json", $"{id}.json");
+        return json is null
+            ? TypedResults.Problem($"There is no {kind} \"{id}\".", statusCode: 404)
+            : TypedResults.File(Encoding.UTF8.GetBytes(json), "application/json", $"{id}.json");
     }
 
-    private static Results<ContentHttpResult, ProblemHttpResult> Schema(string kind) => kind switch
-    {
-        "board.json" => TypedResults.Content(HardwareFiles.SchemaOf<Board>(), "application/schema+json"),
-        "part.json" => TypedResults.Content(HardwareFiles.SchemaOf<Part>(), "application/schema+json"),
-        "cell.json" => TypedResults.Content(HardwareFiles.SchemaOf<Cell>(), "application/schema+json"),
-        _ => TypedResults.Problem("There are the schemas board.json, part.json and cell.json.", statusCode: 404),
-    };
+    private static Results<ContentHttpResult, ProblemHttpResult> Schema(string kind) =>
+        kind switch
+        {
+            "board.json" => TypedResults.Content(HardwareFiles.SchemaOf<Board>(), "application/schema+json"),
+            "part.json" => TypedResults.Content(HardwareFiles.SchemaOf<Part>(), "application/schema+json"),
+            "cell.json" => TypedResults.Content(HardwareFiles.SchemaOf<Cell>(), "application/schema+json"),
+            _ => TypedResults.Problem("There are the schemas board.json, part.json and cell.json.", statusCode: 404),
+        };
 
     /// <summary>Reads a file without keeping it; the interface sends what it reads through the edits door.</summary>
     private static Results<Ok<HardwareReading>, ProblemHttpResult> Check(string site, HardwareText text)

@@ -34,12 +34,16 @@ public static class BuildEndpoints
     private static async Task<Results<Ok<List<BuildStepView>>, ProblemHttpResult>> ListAsync(string site, string node, SiteBook book, CenoticStore store)
     {
         var state = book.Find(site)!;
-        return state.Design.Node(node) is { } design ? TypedResults.Ok(await ViewAsync(book, state, design, store)) : TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+        return state.Design.Node(node) is { } design
+            ? TypedResults.Ok(await ViewAsync(book, state, design, store))
+            : TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
     }
 
     private static async Task<List<BuildStepView>> ViewAsync(SiteBook book, SiteState state, NodeDesign node, CenoticStore store)
     {
-        var ticks = (await store.BuildTicks.AsNoTracking().Where(t => t.Site == state.Site && t.Node == node.Key).OrderBy(t => t.Id).ToListAsync()).GroupBy(t => t.Step).ToDictionary(g => g.Key, g => g.Last());
+        var ticks = (await store.BuildTicks.AsNoTracking().Where(t => t.Site == state.Site && t.Node == node.Key).OrderBy(t => t.Id).ToListAsync())
+            .GroupBy(t => t.Step)
+            .ToDictionary(g => g.Key, g => g.Last());
         var measured = ticks.Values.Where(t => t is { Done: true, Value: not null }).ToDictionary(t => t.Step, t => t.Value!.Value);
         var plan = (await book.PlanAsync(state)).Node(node.Key)!.Bench;
         var soldered = node.Wires.Where(w => w.Hold == WireHold.Soldered).Select(w => w.Key).ToHashSet();
@@ -48,18 +52,33 @@ public static class BuildEndpoints
         // What was taken out of the drawer for it is not missing there.
         var taken = ticks.Values.Where(t => t.Done).SelectMany(Took).GroupBy(t => t.Key).ToDictionary(g => g.Key, g => g.Sum(t => t.Value));
         StockItem[] stock = [.. state.Design.Stock.Select(s => s with { OnHand = s.OnHand + taken.GetValueOrDefault(s.Id) })];
-        return [.. BuildSteps.Of(node, plan, state.Catalogue, stock, measured).Select(step =>
-        {
-            var tick = ticks.GetValueOrDefault(step.Key);
-            // What was soldered at the Bench is soldered here.
-            // Supplies and grounds follow: not every design says of them.
-            var wires = step.Wires.Select(w => plan.Wires.First(p => p.Tick == w)).Where(w => Decided(node, w)).ToList();
-            var signals = wires.Where(w => w.Kind is WireKind.Bus or WireKind.Signal || wires.All(o => o.Kind is WireKind.Ground or WireKind.Supply))
-                .Select(w => w.Tick!).ToList();
-            var done = tick?.Done ?? (signals.Count > 0 && signals.All(Held));
-            var shows = tick?.Value is { } value && step.Measure is { } measure ? measure.Of(value) : tick?.Shows;
-            return new BuildStepView(step, done, tick?.AtMs, tick?.Who, shows, tick?.Value, shows is { } s ? BuildDiagnosis.Of(node, step, s, tick!.Value) : null);
-        })];
+        return
+        [
+            .. BuildSteps
+                .Of(node, plan, state.Catalogue, stock, measured)
+                .Select(step =>
+                {
+                    var tick = ticks.GetValueOrDefault(step.Key);
+                    // What was soldered at the Bench is soldered here.
+                    // Supplies and grounds follow: not every design says of them.
+                    var wires = step.Wires.Select(w => plan.Wires.First(p => p.Tick == w)).Where(w => Decided(node, w)).ToList();
+                    var signals = wires
+                        .Where(w => w.Kind is WireKind.Bus or WireKind.Signal || wires.All(o => o.Kind is WireKind.Ground or WireKind.Supply))
+                        .Select(w => w.Tick!)
+                        .ToList();
+                    var done = tick?.Done ?? (signals.Count > 0 && signals.All(Held));
+                    var shows = tick?.Value is { } value && step.Measure is { } measure ? measure.Of(value) : tick?.Shows;
+                    return new BuildStepView(
+                        step,
+                        done,
+                        tick?.AtMs,
+                        tick?.Who,
+                        shows,
+                        tick?.Value,
+                        shows is { } s ? BuildDiagnosis.Of(node, step, s, tick!.Value) : null
+                    );
+                }),
+        ];
     }
 
     private static Dictionary<string, int> Took(BuildTickRow? tick) => tick?.Took is { } json ? JsonSerializer.Deserialize<Dictionary<string, int>>(json)! : [];
@@ -75,10 +94,22 @@ public static class BuildEndpoints
         return (key[..at], key[(at + 1)..]);
     }
 
-    private static async Task<Results<Ok<List<BuildStepView>>, UnprocessableEntity<EditRefused>>> TickAsync(string site, string node, BuildTick request, SiteBook book, SiteClock clock, WriteGate gate, CenoticStore store, HttpContext http)
+    private static async Task<Results<Ok<List<BuildStepView>>, UnprocessableEntity<EditRefused>>> TickAsync(
+        string site,
+        string node,
+        BuildTick request,
+        SiteBook book,
+        SiteClock clock,
+        WriteGate gate,
+        CenoticStore store,
+        HttpContext http
+    )
     {
         var state = book.Find(site)!;
-        if (state.Design.Node(node) is not { } design || (await ViewAsync(book, state, design, store)).FirstOrDefault(s => s.Step.Key == request.Step) is not { } view)
+        if (
+            state.Design.Node(node) is not { } design
+            || (await ViewAsync(book, state, design, store)).FirstOrDefault(s => s.Step.Key == request.Step) is not { } view
+        )
         {
             return TypedResults.UnprocessableEntity(new EditRefused(["The plan has no such step any more: look at the steps again."]));
         }
@@ -87,19 +118,49 @@ public static class BuildEndpoints
         {
             return TypedResults.UnprocessableEntity(new EditRefused(["Say what the meter showed."]));
         }
-        var shows = !request.Done || step.Measure is not { } measure ? (MeterShows?)null : request.Value is { } value ? measure.Of(value) : request.Shows;
+        var shows =
+            !request.Done || step.Measure is not { } measure ? (MeterShows?)null
+            : request.Value is { } value ? measure.Of(value)
+            : request.Shows;
         var finding = shows is { } s ? BuildDiagnosis.Of(design, step, s, request.Value) : null;
         var done = request.Done && (finding is null || (request.Anyway && finding.Severity != Severity.Stop));
         var who = http.User.Identity!.Name!;
-        var before = await store.BuildTicks.AsNoTracking().Where(t => t.Site == site && t.Node == node && t.Step == step.Key).OrderByDescending(t => t.Id).FirstOrDefaultAsync();
-        var took = done ? step.Takes.ToDictionary(t => t.Key, t => Math.Min(t.Value, state.Design.Stock.FirstOrDefault(s => s.Id == t.Key)?.OnHand ?? 0)) : Took(before);
-        if (done != view.Done && Edits(state, design, (await book.PlanAsync(state)).Node(node)!.Bench, step, done, took) is { Count: > 0 } edits && await book.ApplyAsync(site, state.Revision, edits, who) is not BatchResult.Done)
+        var before = await store
+            .BuildTicks.AsNoTracking()
+            .Where(t => t.Site == site && t.Node == node && t.Step == step.Key)
+            .OrderByDescending(t => t.Id)
+            .FirstOrDefaultAsync();
+        var took = done
+            ? step.Takes.ToDictionary(t => t.Key, t => Math.Min(t.Value, state.Design.Stock.FirstOrDefault(s => s.Id == t.Key)?.OnHand ?? 0))
+            : Took(before);
+        if (
+            done != view.Done
+            && Edits(state, design, (await book.PlanAsync(state)).Node(node)!.Bench, step, done, took) is { Count: > 0 } edits
+            && await book.ApplyAsync(site, state.Revision, edits, who) is not BatchResult.Done
+        )
         {
             return TypedResults.UnprocessableEntity(new EditRefused(["Somebody changed the node meanwhile: look at the steps again."]));
         }
         await gate.WriteAsync(writing =>
         {
-            writing.BuildTicks.Add(new() { Site = site, Node = node, Step = step.Key, Title = step.Title, AtMs = clock.Now(site), Who = who, Done = done, Shows = shows, Value = request.Done ? request.Value : null, Took = !done || took.Count == 0 ? null : done == view.Done ? before?.Took : JsonSerializer.Serialize(took) });
+            writing.BuildTicks.Add(
+                new()
+                {
+                    Site = site,
+                    Node = node,
+                    Step = step.Key,
+                    Title = step.Title,
+                    AtMs = clock.Now(site),
+                    Who = who,
+                    Done = done,
+                    Shows = shows,
+                    Value = request.Done ? request.Value : null,
+                    Took =
+                        !done || took.Count == 0 ? null
+                        : done == view.Done ? before?.Took
+                        : JsonSerializer.Serialize(took),
+                }
+            );
             return Task.CompletedTask;
         });
         var after = book.Find(site)!;

@@ -19,7 +19,13 @@ public sealed record TestMode(long? UntilMs, bool? Taken, string? Why);
 
 /// <param name="Provable">Keys of the states that are proven by doing them.</param>
 /// <param name="Proven">When they were, by key.</param>
-public sealed record FirstReadingsView(IReadOnlyList<FirstVerdict> Verdicts, TestMode Test, IReadOnlyList<string> Provable, IReadOnlyDictionary<string, long> Proven, long NowMs);
+public sealed record FirstReadingsView(
+    IReadOnlyList<FirstVerdict> Verdicts,
+    TestMode Test,
+    IReadOnlyList<string> Provable,
+    IReadOnlyDictionary<string, long> Proven,
+    long NowMs
+);
 
 /// <param name="On">False ends it.</param>
 public sealed record TestRequest(bool On = false);
@@ -27,8 +33,10 @@ public sealed record TestRequest(bool On = false);
 /// <summary>The first readings of a node, judged as they come; states proven by doing them; its test mode.</summary>
 public static class FirstReadingEndpoints
 {
-    private const int Newest = 12, MostOfProof = 100;
-    private const long FreshMs = 3_600_000, ProofMs = 20_000;
+    private const int Newest = 12,
+        MostOfProof = 100;
+    private const long FreshMs = 3_600_000,
+        ProofMs = 20_000;
     private const string Proof = "prove:";
 
     public static void Map(IEndpointRouteBuilder routes)
@@ -38,7 +46,14 @@ public static class FirstReadingEndpoints
         SiteRoutes.Writing(routes).MapPost("/nodes/{node}/readings/{reading}/proof", ProveAsync).WithName("ProveLevel");
     }
 
-    private static async Task<Results<Ok<FirstReadingsView>, ProblemHttpResult>> JudgeAsync(string site, string node, SiteBook book, SiteClock clock, Outputs outputs, CenoticStore store)
+    private static async Task<Results<Ok<FirstReadingsView>, ProblemHttpResult>> JudgeAsync(
+        string site,
+        string node,
+        SiteBook book,
+        SiteClock clock,
+        Outputs outputs,
+        CenoticStore store
+    )
     {
         var state = book.Find(site)!;
         if (state.Design.Node(node) is not { } design)
@@ -46,7 +61,11 @@ public static class FirstReadingEndpoints
             return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
         }
         var now = clock.Now(site);
-        var started = await store.NodeReports.Where(r => r.Site == site && r.Node == node && r.Reset != null).OrderByDescending(r => r.Id).Select(r => (long?)r.AtMs).FirstOrDefaultAsync();
+        var started = await store
+            .NodeReports.Where(r => r.Site == site && r.Node == node && r.Reset != null)
+            .OrderByDescending(r => r.Id)
+            .Select(r => (long?)r.AtMs)
+            .FirstOrDefaultAsync();
         var verdicts = new List<FirstVerdict>();
         foreach (var reading in design.Readings)
         {
@@ -54,16 +73,49 @@ public static class FirstReadingEndpoints
             {
                 continue;
             }
-            verdicts.Add(FirstReadings.Judge(design, reading, part, await ValuesAsync(store, state.Readings[(node, reading.Key)].Id, Newest), await NeighboursAsync(state, design, reading, now, store), started, now));
+            verdicts.Add(
+                FirstReadings.Judge(
+                    design,
+                    reading,
+                    part,
+                    await ValuesAsync(store, state.Readings[(node, reading.Key)].Id, Newest),
+                    await NeighboursAsync(state, design, reading, now, store),
+                    started,
+                    now
+                )
+            );
         }
-        var proven = (await store.BuildTicks.AsNoTracking().Where(t => t.Site == site && t.Node == node && t.Step.StartsWith(Proof)).ToListAsync()).GroupBy(t => t.Step[Proof.Length..]).ToDictionary(g => g.Key, g => g.Max(t => t.AtMs));
-        var last = await store.Commands.AsNoTracking().Where(c => c.Site == site && c.Node == node && c.Output == OutputCommand.Test).OrderByDescending(c => c.Id).FirstOrDefaultAsync();
+        var proven = (await store.BuildTicks.AsNoTracking().Where(t => t.Site == site && t.Node == node && t.Step.StartsWith(Proof)).ToListAsync())
+            .GroupBy(t => t.Step[Proof.Length..])
+            .ToDictionary(g => g.Key, g => g.Max(t => t.AtMs));
+        var last = await store
+            .Commands.AsNoTracking()
+            .Where(c => c.Site == site && c.Node == node && c.Output == OutputCommand.Test)
+            .OrderByDescending(c => c.Id)
+            .FirstOrDefaultAsync();
         var on = last is { On: true, EndedMs: null } && last.UntilMs > now;
-        return TypedResults.Ok(new FirstReadingsView(verdicts, new(on ? last!.UntilMs : null, on ? last!.Taken : null, outputs.Unswitchable(site, node, OutputCommand.Test) ?? (outputs.Listens(site, node) ? null : $"{design.Label} is not connected.")),
-            [.. design.Readings.Where(r => Intake.Quantity(state, node, r.Key) is { } q && LevelProof.Applies(r, q)).Select(r => r.Key)], proven, now));
+        return TypedResults.Ok(
+            new FirstReadingsView(
+                verdicts,
+                new(
+                    on ? last!.UntilMs : null,
+                    on ? last!.Taken : null,
+                    outputs.Unswitchable(site, node, OutputCommand.Test) ?? (outputs.Listens(site, node) ? null : $"{design.Label} is not connected.")
+                ),
+                [.. design.Readings.Where(r => Intake.Quantity(state, node, r.Key) is { } q && LevelProof.Applies(r, q)).Select(r => r.Key)],
+                proven,
+                now
+            )
+        );
     }
 
-    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> TestAsync(string site, string node, TestRequest request, Outputs outputs, HttpContext http)
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> TestAsync(
+        string site,
+        string node,
+        TestRequest request,
+        Outputs outputs,
+        HttpContext http
+    )
     {
         var done = await outputs.SwitchAsync(site, node, OutputCommand.Test, request.On, null, http.User.Identity!.Name!);
         return done.Ok ? TypedResults.NoContent() : TypedResults.UnprocessableEntity(new EditRefused(done.Reasons));
@@ -71,24 +123,60 @@ public static class FirstReadingEndpoints
 
     /// <summary>Asked again and again while it is done: keeps that it was proven as soon as it is.</summary>
     /// <param name="since">When the deed was asked for, UTC ms of site time; null to be told what to do and the time.</param>
-    private static async Task<Results<Ok<ProofView>, UnprocessableEntity<EditRefused>>> ProveAsync(string site, string node, string reading, long? since, SiteBook book, SiteClock clock, CenoticStore store, WriteGate gate, HttpContext http)
+    private static async Task<Results<Ok<ProofView>, UnprocessableEntity<EditRefused>>> ProveAsync(
+        string site,
+        string node,
+        string reading,
+        long? since,
+        SiteBook book,
+        SiteClock clock,
+        CenoticStore store,
+        WriteGate gate,
+        HttpContext http
+    )
     {
         var state = book.Find(site)!;
-        if (state.Design.Node(node) is not { } design || design.Reading(reading) is not { } of || Intake.Quantity(state, node, reading) is not { } quantity || !LevelProof.Applies(of, quantity))
+        if (
+            state.Design.Node(node) is not { } design
+            || design.Reading(reading) is not { } of
+            || Intake.Quantity(state, node, reading) is not { } quantity
+            || !LevelProof.Applies(of, quantity)
+        )
         {
             return TypedResults.UnprocessableEntity(new EditRefused(["That reading is not proven like this."]));
         }
         var (id, now) = (state.Readings[(node, reading)].Id, clock.Now(site));
         var from = since ?? now;
-        var rest = await store.Database.SqlQuery<Row>($"SELECT t AS T, value AS Value FROM samples WHERE reading_id = {id} AND t <= {from} ORDER BY t DESC, n DESC LIMIT 1").ToListAsync();
-        var values = await store.Database.SqlQuery<Row>($"SELECT t AS T, value AS Value FROM samples WHERE reading_id = {id} AND t > {from} ORDER BY t, n LIMIT {MostOfProof}").ToListAsync();
+        var rest = await store
+            .Database.SqlQuery<Row>($"SELECT t AS T, value AS Value FROM samples WHERE reading_id = {id} AND t <= {from} ORDER BY t DESC, n DESC LIMIT 1")
+            .ToListAsync();
+        var values = await store
+            .Database.SqlQuery<Row>($"SELECT t AS T, value AS Value FROM samples WHERE reading_id = {id} AND t > {from} ORDER BY t, n LIMIT {MostOfProof}")
+            .ToListAsync();
         // Site time may run faster than the hands of the maker.
-        var verdict = LevelProof.Judge(design, of, rest.Count > 0 ? rest[0].Value : null, [.. values.Select(v => new FirstValue(v.T, v.Value))], now - from > ProofMs * clock.Speed(site));
+        var verdict = LevelProof.Judge(
+            design,
+            of,
+            rest.Count > 0 ? rest[0].Value : null,
+            [.. values.Select(v => new FirstValue(v.T, v.Value))],
+            now - from > ProofMs * clock.Speed(site)
+        );
         if (verdict.Proven && !await store.BuildTicks.AnyAsync(t => t.Site == site && t.Node == node && t.Step == Proof + reading && t.AtMs >= from))
         {
             await gate.WriteAsync(writing =>
             {
-                writing.BuildTicks.Add(new() { Site = site, Node = node, Step = Proof + reading, Title = $"{of.Label} proven by doing it", AtMs = now, Who = http.User.Identity!.Name!, Done = true });
+                writing.BuildTicks.Add(
+                    new()
+                    {
+                        Site = site,
+                        Node = node,
+                        Step = Proof + reading,
+                        Title = $"{of.Label} proven by doing it",
+                        AtMs = now,
+                        Who = http.User.Identity!.Name!,
+                        Done = true,
+                    }
+                );
                 return Task.CompletedTask;
             });
         }
@@ -97,7 +185,9 @@ public static class FirstReadingEndpoints
 
     private static async Task<List<FirstValue>> ValuesAsync(CenoticStore store, int reading, int count)
     {
-        var values = await store.Database.SqlQuery<Row>($"SELECT t AS T, value AS Value FROM samples WHERE reading_id = {reading} ORDER BY t DESC, n DESC LIMIT {count}").ToListAsync();
+        var values = await store
+            .Database.SqlQuery<Row>($"SELECT t AS T, value AS Value FROM samples WHERE reading_id = {reading} ORDER BY t DESC, n DESC LIMIT {count}")
+            .ToListAsync();
         values.Reverse();
         return [.. values.Select(v => new FirstValue(v.T, v.Value))];
     }
@@ -111,7 +201,13 @@ public static class FirstReadingEndpoints
         {
             return neighbours;
         }
-        foreach (var (other, same) in from n in state.Design.Nodes where n.Key != node.Key && RoomOf(n) == room from r in n.Readings where r.Quantity == reading.Quantity select (n, r))
+        foreach (
+            var (other, same) in from n in state.Design.Nodes
+            where n.Key != node.Key && RoomOf(n) == room
+            from r in n.Readings
+            where r.Quantity == reading.Quantity
+            select (n, r)
+        )
         {
             if ((await ValuesAsync(store, state.Readings[(other.Key, same.Key)].Id, 1)).FirstOrDefault() is { T: > 0 } value && now - value.T < FreshMs)
             {

@@ -18,7 +18,14 @@ public static class LabelEndpoints
 
     public static void Map(IEndpointRouteBuilder routes) => SiteRoutes.Reading(routes).MapGet("/nodes/{node}/label", Of).WithName("GetNodeLabel");
 
-    private static async Task<Results<Ok<LabelView>, ProblemHttpResult>> Of(string site, string node, SiteBook book, Calibrations calibrations, SiteClock clock, HttpContext http)
+    private static async Task<Results<Ok<LabelView>, ProblemHttpResult>> Of(
+        string site,
+        string node,
+        SiteBook book,
+        Calibrations calibrations,
+        SiteClock clock,
+        HttpContext http
+    )
     {
         var state = book.Find(site)!;
         if (state.Design.Node(node) is not { } design || await NodeProgramEndpoints.SettingsAsync(state, book, calibrations, clock, node) is not { } settings)
@@ -29,7 +36,17 @@ public static class LabelEndpoints
         var address = $"{http.Request.Scheme}://{http.Request.Host}/{site}/bring-up/{node}";
         using var code = QRCodeGenerator.GenerateQrCode(address, QRCodeGenerator.ECCLevel.M);
         var rows = code.ModuleMatrix;
-        return TypedResults.Ok(new LabelView(label.Name, label.Facts, address,
-            [.. rows.Skip(QuietZone).Take(rows.Count - 2 * QuietZone).Select(r => string.Concat(Enumerable.Range(QuietZone, r.Count - 2 * QuietZone).Select(x => r[x] ? '1' : '0')))]));
+        return TypedResults.Ok(
+            new LabelView(
+                label.Name,
+                label.Facts,
+                address,
+                [
+                    .. rows.Skip(QuietZone)
+                        .Take(rows.Count - 2 * QuietZone)
+                        .Select(r => string.Concat(Enumerable.Range(QuietZone, r.Count - 2 * QuietZone).Select(x => r[x] ? '1' : '0'))),
+                ]
+            )
+        );
     }
 }

@@ -8,7 +8,19 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.BringUp;
 
 /// <summary>The newest walk at a spot.</summary>
-public sealed record WalkedSpot(long Id, string Spot, string Label, double X, double Y, long AtMs, string Who, int Heard, int Lost, double? RssiMedian, double? RssiLow);
+public sealed record WalkedSpot(
+    long Id,
+    string Spot,
+    string Label,
+    double X,
+    double Y,
+    long AtMs,
+    string Who,
+    int Heard,
+    int Lost,
+    double? RssiMedian,
+    double? RssiLow
+);
 
 /// <param name="Now">What came since the time asked for; null when none was.</param>
 /// <param name="Signals">The newest signals since then, the oldest first, dBm.</param>
@@ -21,7 +33,9 @@ public sealed record WalkRequest(string Spot = "", long FromMs = 0);
 /// <summary>A node is carried from spot to spot, and how it is heard there is kept.</summary>
 public static class RangeWalkEndpoints
 {
-    private const int MostMessages = 2_000, Shown = 60, Fewest = 5;
+    private const int MostMessages = 2_000,
+        Shown = 60,
+        Fewest = 5;
 
     public static void Map(IEndpointRouteBuilder routes)
     {
@@ -33,27 +47,62 @@ public static class RangeWalkEndpoints
     private static async Task<RangeWalkView> ViewAsync(string site, string node, long? since, SiteBook book, SiteClock clock, CenoticStore store)
     {
         var place = book.Find(site)!.Design.Place;
-        var rows = (await store.RangeWalks.AsNoTracking().Where(w => w.Site == site && w.Node == node).OrderByDescending(w => w.Id).Take(500).ToListAsync()).DistinctBy(w => w.Spot);
+        var rows = (
+            await store.RangeWalks.AsNoTracking().Where(w => w.Site == site && w.Node == node).OrderByDescending(w => w.Id).Take(500).ToListAsync()
+        ).DistinctBy(w => w.Spot);
         var messages = since is { } from ? await MessagesAsync(store, site, node, from) : [];
-        return new([.. from w in rows let s = place.Spots.FirstOrDefault(s => s.Key == w.Spot) where s is not null select new WalkedSpot(w.Id, w.Spot, s.Label, s.X, s.Y, w.ToMs, w.Who, w.Heard, w.Lost, w.RssiMedian, w.RssiLow)],
-            since is null ? null : RangeWalk.Of(messages), [.. messages.Select(m => m.Rssi).OfType<double>().TakeLast(Shown)], clock.Now(site));
+        return new(
+            [
+                .. from w in rows
+                let s = place.Spots.FirstOrDefault(s => s.Key == w.Spot)
+                where s is not null
+                select new WalkedSpot(w.Id, w.Spot, s.Label, s.X, s.Y, w.ToMs, w.Who, w.Heard, w.Lost, w.RssiMedian, w.RssiLow),
+            ],
+            since is null ? null : RangeWalk.Of(messages),
+            [.. messages.Select(m => m.Rssi).OfType<double>().TakeLast(Shown)],
+            clock.Now(site)
+        );
     }
 
-    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> KeepAsync(string site, string node, WalkRequest request, SiteBook book, SiteClock clock, CenoticStore store, WriteGate gate, HttpContext http)
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> KeepAsync(
+        string site,
+        string node,
+        WalkRequest request,
+        SiteBook book,
+        SiteClock clock,
+        CenoticStore store,
+        WriteGate gate,
+        HttpContext http
+    )
     {
         var design = book.Find(site)!.Design;
         var summary = RangeWalk.Of(await MessagesAsync(store, site, node, request.FromMs));
-        var reason = design.Node(node) is null ? $"There is no node \"{node}\"." : design.Place.Spots.All(s => s.Key != request.Spot) ? "Choose a spot of the plan." : summary.Count < Fewest ? $"{summary.Count} messages came from here; {Fewest} are wanted for a verdict." : null;
+        var reason =
+            design.Node(node) is null ? $"There is no node \"{node}\"."
+            : design.Place.Spots.All(s => s.Key != request.Spot) ? "Choose a spot of the plan."
+            : summary.Count < Fewest ? $"{summary.Count} messages came from here; {Fewest} are wanted for a verdict."
+            : null;
         if (reason is not null)
         {
             return TypedResults.UnprocessableEntity(new EditRefused([reason]));
         }
         await gate.WriteAsync(writing =>
         {
-            writing.RangeWalks.Add(new()
-            {
-                Site = site, Node = node, Spot = request.Spot, Who = http.User.Identity!.Name!, FromMs = request.FromMs, ToMs = clock.Now(site), Heard = summary.Count, Lost = summary.Lost ?? 0, RssiMedian = summary.RssiMedian, RssiLow = summary.RssiLow,
-            });
+            writing.RangeWalks.Add(
+                new()
+                {
+                    Site = site,
+                    Node = node,
+                    Spot = request.Spot,
+                    Who = http.User.Identity!.Name!,
+                    FromMs = request.FromMs,
+                    ToMs = clock.Now(site),
+                    Heard = summary.Count,
+                    Lost = summary.Lost ?? 0,
+                    RssiMedian = summary.RssiMedian,
+                    RssiLow = summary.RssiLow,
+                }
+            );
             return Task.CompletedTask;
         });
         return TypedResults.NoContent();
@@ -61,7 +110,12 @@ public static class RangeWalkEndpoints
 
     private static async Task<List<WalkMessage>> MessagesAsync(CenoticStore store, string site, string node, long from)
     {
-        var rows = await store.Arrivals.AsNoTracking().Where(a => a.Site == site && a.Node == node && a.ReceivedMs >= from).OrderByDescending(a => a.Id).Take(MostMessages).ToListAsync();
+        var rows = await store
+            .Arrivals.AsNoTracking()
+            .Where(a => a.Site == site && a.Node == node && a.ReceivedMs >= from)
+            .OrderByDescending(a => a.Id)
+            .Take(MostMessages)
+            .ToListAsync();
         rows.Reverse();
         return [.. rows.Select(a => new WalkMessage(a.ReceivedMs, a.Boot, a.Number, a.Rssi))];
     }

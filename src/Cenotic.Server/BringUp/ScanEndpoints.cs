@@ -44,7 +44,20 @@ public static class ScanEndpoints
         // What an older program took for a scan may be none to this one.
         rows.RemoveAll(r => !ScanText.Read(r.Text).Ok);
         var scans = rows.Select(r => ScanText.Read(r.Text).Value).ToList();
-        return TypedResults.Ok(rows.Take(Shown).Select((r, at) => new ScanView(r.Id, r.AtMs, r.Who, r.Text, ScanComparison.Compare(design, plan.Bench, state.Catalogue, scans[at], at + 1 < scans.Count ? scans[at + 1] : null))).ToList());
+        return TypedResults.Ok(
+            rows.Take(Shown)
+                .Select(
+                    (r, at) =>
+                        new ScanView(
+                            r.Id,
+                            r.AtMs,
+                            r.Who,
+                            r.Text,
+                            ScanComparison.Compare(design, plan.Bench, state.Catalogue, scans[at], at + 1 < scans.Count ? scans[at + 1] : null)
+                        )
+                )
+                .ToList()
+        );
     }
 
     /// <param name="since">When the watch began, UTC ms; null for now.</param>
@@ -54,7 +67,13 @@ public static class ScanEndpoints
         return new(heats, since is null ? null : ProbeWarming.Warmed(heats)?.Rom, clock.Now(site));
     }
 
-    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> KeepAsync(string site, string node, ScanPaste request, HttpContext http, Scans scans)
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> KeepAsync(
+        string site,
+        string node,
+        ScanPaste request,
+        HttpContext http,
+        Scans scans
+    )
     {
         var kept = await scans.KeepAsync(site, node, request.Text, http.User.Identity!.Name);
         return kept.Ok ? TypedResults.NoContent() : TypedResults.UnprocessableEntity(new EditRefused(kept.Reasons));

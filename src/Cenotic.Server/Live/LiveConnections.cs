@@ -6,14 +6,22 @@ namespace Cenotic.Server.Live;
 /// <summary>Who listens live, so that a connection can be ended when it may no longer listen.</summary>
 public sealed class LiveConnections
 {
-    private sealed record Listener(HubCallerContext Context, string? Account = null, string? Stamp = null, long? Link = null, string? Site = null, string? View = null);
+    private sealed record Listener(
+        HubCallerContext Context,
+        string? Account = null,
+        string? Stamp = null,
+        long? Link = null,
+        string? Site = null,
+        string? View = null
+    );
 
     private readonly ConcurrentDictionary<string, Listener> _open = [];
 
     /// <param name="stamp">What the sign-in was made with (<see cref="Accounts.SignInStamp"/>).</param>
     public void AddAccount(HubCallerContext context, string account, string? stamp) => _open[context.ConnectionId] = new(context, account, stamp);
 
-    public void AddLink(HubCallerContext context, long link, string site, string view) => _open[context.ConnectionId] = new(context, Link: link, Site: site, View: view);
+    public void AddLink(HubCallerContext context, long link, string site, string view) =>
+        _open[context.ConnectionId] = new(context, Link: link, Site: site, View: view);
 
     public void Remove(string connection) => _open.TryRemove(connection, out _);
 
@@ -24,7 +32,8 @@ public sealed class LiveConnections
     public IReadOnlyList<long> Links => [.. _open.Values.Where(c => c.Link is not null).Select(c => c.Link!.Value).Distinct()];
 
     /// <summary>Accounts that listen, with the stamp of each sign-in.</summary>
-    public IReadOnlyList<(string Account, string? Stamp)> SignIns => [.. _open.Values.Where(c => c.Account is not null).Select(c => (c.Account!, c.Stamp)).Distinct()];
+    public IReadOnlyList<(string Account, string? Stamp)> SignIns =>
+        [.. _open.Values.Where(c => c.Account is not null).Select(c => (c.Account!, c.Stamp)).Distinct()];
 
     /// <summary>Ends those of an account that signed in with this stamp.</summary>
     public void EndSignIn(string account, string? stamp) => End(c => c.Account == account && c.Stamp == stamp);

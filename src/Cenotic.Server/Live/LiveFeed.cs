@@ -20,7 +20,9 @@ public sealed class LiveFeed(IHubContext<LiveHub> hub, LiveConnections connectio
     {
         foreach (var site in samples.GroupBy(s => s.Site))
         {
-            await hub.Clients.Group(Group(site.Key)).SendAsync("samples", site.Key, site.Select(s => new LiveSample(s.Node, s.Key, s.T, s.Value, (int)s.Flags)).ToList());
+            await hub
+                .Clients.Group(Group(site.Key))
+                .SendAsync("samples", site.Key, site.Select(s => new LiveSample(s.Node, s.Key, s.T, s.Value, (int)s.Flags)).ToList());
             foreach (var view in connections.ViewsOf(site.Key))
             {
                 var shown = views.Find(site.Key, view)?.Tiles.SelectMany(t => t.Content.Readings).ToHashSet() ?? [];

@@ -9,7 +9,8 @@ using Microsoft.Extensions.Options;
 
 namespace Cenotic.Server.Live;
 
-/// <summary>Live updates. It takes no call from the browser: who is signed in hears the sites of their memberships, who came by a link the readings of its view.</summary>
+/// <summary>Live updates. It takes no call from the browser: who is signed in hears the sites of
+/// their memberships, who came by a link the readings of its view.</summary>
 [Authorize(ShareScheme.LivePolicy)]
 public sealed class LiveHub(IDbContextFactory<CenoticStore> stores, LiveConnections connections, IOptions<IdentityOptions> identity) : Hub
 {
@@ -24,7 +25,10 @@ public sealed class LiveHub(IDbContextFactory<CenoticStore> stores, LiveConnecti
             }
             connections.AddAccount(Context, account, SignInStamp.Of(Context.User, identity.Value));
         }
-        else if (long.TryParse(Context.User?.FindFirst(ShareScheme.LinkClaim)?.Value, CultureInfo.InvariantCulture, out var id) && await store.ShareLinks.AsNoTracking().SingleOrDefaultAsync(l => l.Id == id) is { } link)
+        else if (
+            long.TryParse(Context.User?.FindFirst(ShareScheme.LinkClaim)?.Value, CultureInfo.InvariantCulture, out var id)
+            && await store.ShareLinks.AsNoTracking().SingleOrDefaultAsync(l => l.Id == id) is { } link
+        )
         {
             await Groups.AddToGroupAsync(Context.ConnectionId, LiveFeed.ViewGroup(link.Site, link.View));
             connections.AddLink(Context, link.Id, link.Site, link.View);

@@ -4,10 +4,13 @@ using Cenotic.Server.Sites;
 
 namespace Cenotic.Server.Live;
 
-/// <summary>Carries committed samples and changes to the feed without holding up the writer: when pages are slow the oldest are left out, the store has them all.</summary>
+/// <summary>Carries committed samples and changes to the feed without holding up the writer: when
+/// pages are slow the oldest are left out, the store has them all.</summary>
 public sealed class LivePump(SampleWriter writer, SiteBook book, LiveFeed feed, LoopHealth health) : BackgroundService
 {
-    private readonly Channel<Func<Task>> _work = Channel.CreateBounded<Func<Task>>(new BoundedChannelOptions(2_000) { SingleReader = true, FullMode = BoundedChannelFullMode.DropOldest });
+    private readonly Channel<Func<Task>> _work = Channel.CreateBounded<Func<Task>>(
+        new BoundedChannelOptions(2_000) { SingleReader = true, FullMode = BoundedChannelFullMode.DropOldest }
+    );
 
     public override Task StartAsync(CancellationToken cancellationToken)
     {

@@ -18,13 +18,28 @@ namespace Cenotic.Server.Log;
 /// <param name="Earlier">How the set before went, and what it went on; null where none of this kind is known.</param>
 /// <param name="State">Null where nothing can be said: no curve, nothing drawn, or light carries the node.</param>
 /// <param name="ByLight">True when light carries the node through the year.</param>
-public sealed record BatteryView(string Node, string Label, string Cell, long CountedMs, long? FittedMs, double? Volts, long? VoltsMs, int Days, Figure? Planned, EarlierPace? Earlier, BatteryState? State, bool ByLight, IReadOnlyList<PaceReason> Reasons);
+public sealed record BatteryView(
+    string Node,
+    string Label,
+    string Cell,
+    long CountedMs,
+    long? FittedMs,
+    double? Volts,
+    long? VoltsMs,
+    int Days,
+    Figure? Planned,
+    EarlierPace? Earlier,
+    BatteryState? State,
+    bool ByLight,
+    IReadOnlyList<PaceReason> Reasons
+);
 
 /// <summary>Works out the cells of a site's nodes from what was kept.</summary>
 internal static class Batteries
 {
     private const long DayMs = 86_400_000;
-    private const int MostPlans = 24, LeastDays = 7;
+    private const int MostPlans = 24,
+        LeastDays = 7;
 
     internal static async Task<List<BatteryView>> ReadAsync(SiteState state, SitePlan plan, CenoticStore store, HardwareCatalogue catalogue, long now)
     {
@@ -40,42 +55,92 @@ internal static class Batteries
         return views;
     }
 
-    private static async Task<BatteryView> OfAsync(SiteState state, NodeDesign node, Cell cell, IReadOnlyList<Cell> others, RhythmPlan rhythm,
-        CenoticStore store, long now)
+    private static async Task<BatteryView> OfAsync(
+        SiteState state,
+        NodeDesign node,
+        Cell cell,
+        IReadOnlyList<Cell> others,
+        RhythmPlan rhythm,
+        CenoticStore store,
+        long now
+    )
     {
         long? fitted = node.Power.FittedOn is { } on ? Midnight(on) : null;
         var first = fitted ?? await store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key).MinAsync(a => (long?)a.ReceivedMs) ?? now;
         var warmth = await WarmthAsync(state, node, first, store);
-        var newest = await store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key && a.Battery != null).OrderByDescending(a => a.Id).Select(a => new { a.ReceivedMs, a.Battery }).FirstOrDefaultAsync();
+        var newest = await store
+            .Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key && a.Battery != null)
+            .OrderByDescending(a => a.Id)
+            .Select(a => new { a.ReceivedMs, a.Battery })
+            .FirstOrDefaultAsync();
         var drains = rhythm.CarriedByLight || rhythm.Average.Value is null ? [] : await DrainsAsync(state, node, rhythm.Average, first, now, store);
         // On the day they were put in, the cells before them still told.
         var seen = await DaysAsync(state, node, warmth, first + (fitted is null ? 0 : DayMs), now, store);
         var earlier = fitted is { } change && drains.Count > 0 ? await EarlierAsync(state, node, cell, others, change, store) : null;
         var battery = BatteryLife.Of(cell, node.Power.Parallel, first, now, drains, seen, earlier, others);
-        return new(node.Key, node.Label, cell.Label, first, fitted, newest?.Battery, newest?.ReceivedMs, seen.Count, rhythm.Life, earlier, battery, rhythm.CarriedByLight,
-            battery?.Pace.Value is null ? [] : await ReasonsAsync(state, node, cell, rhythm, battery, warmth.Count > 0
-                ? warmth.Values.Average() : null, store));
+        return new(
+            node.Key,
+            node.Label,
+            cell.Label,
+            first,
+            fitted,
+            newest?.Battery,
+            newest?.ReceivedMs,
+            seen.Count,
+            rhythm.Life,
+            earlier,
+            battery,
+            rhythm.CarriedByLight,
+            battery?.Pace.Value is null ? [] : await ReasonsAsync(state, node, cell, rhythm, battery, warmth.Count > 0 ? warmth.Values.Average() : null, store)
+        );
     }
 
     /// <summary>The voltage of each day of a stretch.</summary>
-    private static async Task<List<CellDay>> DaysAsync(SiteState state, NodeDesign node, Dictionary<long, double> warmth, long from, long to, CenoticStore store)
+    private static async Task<List<CellDay>> DaysAsync(
+        SiteState state,
+        NodeDesign node,
+        Dictionary<long, double> warmth,
+        long from,
+        long to,
+        CenoticStore store
+    )
     {
-        var days = await store.Database.SqlQuery<Day>($"""
-            SELECT ReceivedMs / {DayMs} AS Number, avg(Battery) AS Volts, max(ReceivedMs) AS LastMs FROM arrivals
-            WHERE Site = {state.Site} AND Node = {node.Key} AND ReceivedMs >= {from} AND ReceivedMs <= {to} AND Battery IS NOT NULL GROUP BY ReceivedMs / {DayMs} ORDER BY 1
-            """).ToListAsync();
+        var days = await store
+            .Database.SqlQuery<Day>(
+                $"""
+                SELECT ReceivedMs / {DayMs} AS Number, avg(Battery) AS Volts, max(ReceivedMs) AS LastMs FROM arrivals
+                WHERE Site = {state.Site} AND Node = {node.Key} AND ReceivedMs >= {from} AND ReceivedMs <= {to} AND Battery IS NOT NULL
+                    GROUP BY ReceivedMs / {DayMs} ORDER BY 1
+                """
+            )
+            .ToListAsync();
         return [.. days.Select(d => new CellDay(Math.Min(to, d.Number * DayMs + DayMs / 2), d.Volts, warmth.TryGetValue(d.Number, out var c) ? c : null))];
     }
 
     /// <summary>The set before: the newest edit that said new cells were put in over others of the same kind, with the days between.</summary>
     private static async Task<EarlierPace?> EarlierAsync(
-        SiteState state, NodeDesign node, Cell cell, IReadOnlyList<Cell> others, long changedMs, CenoticStore store)
+        SiteState state,
+        NodeDesign node,
+        Cell cell,
+        IReadOnlyList<Cell> others,
+        long changedMs,
+        CenoticStore store
+    )
     {
         var document = "node:" + node.Key;
-        var edits = await store.Revisions.AsNoTracking().Where(r => r.Site == state.Site && ("\n" + r.Documents + "\n").Contains("\n" + document + "\n") && r.Inverse.Contains("fittedOn")).OrderByDescending(r => r.Revision).Take(4 * MostPlans).Select(r => new { r.AtMs, r.Inverse }).ToListAsync();
+        var edits = await store
+            .Revisions.AsNoTracking()
+            .Where(r => r.Site == state.Site && ("\n" + r.Documents + "\n").Contains("\n" + document + "\n") && r.Inverse.Contains("fittedOn"))
+            .OrderByDescending(r => r.Revision)
+            .Take(4 * MostPlans)
+            .Select(r => new { r.AtMs, r.Inverse })
+            .ToListAsync();
         foreach (var edit in edits)
         {
-            if (Edits(edit.Inverse).OfType<PutNode>().LastOrDefault(p => p.Node == node.Key)?.Design is not { Power: { FittedOn: { } on } power } before || Midnight(on) >= changedMs)
+            if (
+                Edits(edit.Inverse).OfType<PutNode>().LastOrDefault(p => p.Node == node.Key)?.Design is not { Power: { FittedOn: { } on } power } before
+                || Midnight(on) >= changedMs
+            )
             {
                 continue;
             }
@@ -86,10 +151,12 @@ internal static class Batteries
             var first = Midnight(on);
             var days = await DaysAsync(state, node, await WarmthAsync(state, node, first, store), first + DayMs, changedMs - 1, store);
             var drains = await DrainsAsync(state, before, Alone(state, before, state.Evidence).Average, first, Math.Min(changedMs, edit.AtMs), store);
-            return days.Count >= LeastDays
-                && BatteryLife.Of(cell, power.Parallel, first, changedMs, drains, days, null,
-                    others) is { Pace: { Value: { } pace, Low: { } low, High: { } high } }
-                ? new(pace, low, high) : null;
+            return
+                days.Count >= LeastDays
+                && BatteryLife.Of(cell, power.Parallel, first, changedMs, drains, days, null, others)
+                    is { Pace: { Value: { } pace, Low: { } low, High: { } high } }
+                ? new(pace, low, high)
+                : null;
         }
         return null;
     }
@@ -101,11 +168,21 @@ internal static class Batteries
     /// <summary>Mean temperature of each day at the node, by what it measures itself.</summary>
     private static async Task<Dictionary<long, double>> WarmthAsync(SiteState state, NodeDesign node, long first, CenoticStore store)
     {
-        if (node.Readings.FirstOrDefault(r => r.Quantity == "temperature") is not { } reading || !state.Readings.TryGetValue((node.Key, reading.Key), out var row))
+        if (
+            node.Readings.FirstOrDefault(r => r.Quantity == "temperature") is not { } reading
+            || !state.Readings.TryGetValue((node.Key, reading.Key), out var row)
+        )
         {
             return [];
         }
-        var rows = await store.Database.SqlQuery<Warmth>($"SELECT t / {DayMs} AS Number, sum(sum) / sum(n) AS Celsius FROM rollups WHERE reading_id = {row.Id} AND step = 3600000 AND t >= {first} GROUP BY t / {DayMs}").ToListAsync();
+        var rows = await store
+            .Database.SqlQuery<Warmth>(
+                $"""
+                SELECT t / {DayMs} AS Number, sum(sum) / sum(n) AS Celsius FROM rollups WHERE reading_id = {row.Id} AND step = 3600000 AND t >=
+                    {first} GROUP BY t / {DayMs}
+                """
+            )
+            .ToListAsync();
         return rows.ToDictionary(r => r.Number, r => r.Celsius);
     }
 
@@ -114,12 +191,26 @@ internal static class Batteries
     private static async Task<List<PlannedDrain>> DrainsAsync(SiteState state, NodeDesign node, Figure average, long first, long until, CenoticStore store)
     {
         var document = "node:" + node.Key;
-        var edits = await store.Revisions.AsNoTracking().Where(r => r.Site == state.Site && r.AtMs > first && r.AtMs < until && ("\n" + r.Documents + "\n").Contains("\n" + document + "\n")).OrderByDescending(r => r.Revision).Take(MostPlans).Select(r => new { r.AtMs, r.Edits, r.Inverse }).ToListAsync();
+        var edits = await store
+            .Revisions.AsNoTracking()
+            .Where(r => r.Site == state.Site && r.AtMs > first && r.AtMs < until && ("\n" + r.Documents + "\n").Contains("\n" + document + "\n"))
+            .OrderByDescending(r => r.Revision)
+            .Take(MostPlans)
+            .Select(r => new
+            {
+                r.AtMs,
+                r.Edits,
+                r.Inverse,
+            })
+            .ToListAsync();
         var (drains, from) = (new List<PlannedDrain>(), first);
         foreach (var edit in Enumerable.Reverse(edits))
         {
             // A wire that is soldered draws nothing more.
-            if (Edits(edit.Edits).Any(e => e is not (PutWire or RemoveWire)) && Edits(edit.Inverse).OfType<PutNode>().LastOrDefault(p => p.Node == node.Key) is { Design: var before })
+            if (
+                Edits(edit.Edits).Any(e => e is not (PutWire or RemoveWire))
+                && Edits(edit.Inverse).OfType<PutNode>().LastOrDefault(p => p.Node == node.Key) is { Design: var before }
+            )
             {
                 Add(drains, from, Alone(state, before, state.Evidence).Average);
                 from = edit.AtMs;
@@ -139,14 +230,33 @@ internal static class Batteries
 
     /// <summary>The rhythm of a node as if it stood at its site alone.</summary>
     private static RhythmPlan Alone(SiteState state, NodeDesign node, Evidence evidence) =>
-        SitePlanner.Plan(state.Design with { Nodes = [node with { Via = null }], Rules = [], Lines = [] }, state.Catalogue, evidence, state.Site).Node(node.Key)!.Rhythm;
+        SitePlanner
+            .Plan(state.Design with { Nodes = [node with { Via = null }], Rules = [], Lines = [] }, state.Catalogue, evidence, state.Site)
+            .Node(node.Key)!
+            .Rhythm;
 
-    private static async Task<IReadOnlyList<PaceReason>> ReasonsAsync(SiteState state, NodeDesign node, Cell cell, RhythmPlan rhythm, BatteryState battery, double? celsius, CenoticStore store)
+    private static async Task<IReadOnlyList<PaceReason>> ReasonsAsync(
+        SiteState state,
+        NodeDesign node,
+        Cell cell,
+        RhythmPlan rhythm,
+        BatteryState battery,
+        double? celsius,
+        CenoticStore store
+    )
     {
-        double? lossy = null, catalogued = null;
-        var counts = await store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key && a.Number != null)
-            .GroupBy(a => new { a.Life, a.Boot, Run = a.Number / MessageNumbers.RunLength })
-            .Select(g => new { Heard = g.Count(), Span = g.Max(a => a.Number)!.Value - g.Min(a => a.Number)!.Value + 1 }).ToListAsync();
+        double? lossy = null,
+            catalogued = null;
+        var counts = await store
+            .Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key && a.Number != null)
+            .GroupBy(a => new
+            {
+                a.Life,
+                a.Boot,
+                Run = a.Number / MessageNumbers.RunLength,
+            })
+            .Select(g => new { Heard = g.Count(), Span = g.Max(a => a.Number)!.Value - g.Min(a => a.Number)!.Value + 1 })
+            .ToListAsync();
         var (heard, sent) = (counts.Sum(c => (long)c.Heard), counts.Sum(c => c.Span));
         if (node.Link == LinkKind.LongRange && sent >= 50)
         {

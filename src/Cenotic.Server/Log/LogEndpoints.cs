@@ -24,7 +24,11 @@ public sealed record NoteKept(long Id);
 /// <summary>The log: what was decided, built, measured and switched, and what people wrote about it.</summary>
 public static class LogEndpoints
 {
-    private const int Shown = 100, LongestNote = 4_000, MostOfNote = 4, MostOfSite = 2_000, MostBytes = 1 << 20;
+    private const int Shown = 100,
+        LongestNote = 4_000,
+        MostOfNote = 4,
+        MostOfSite = 2_000,
+        MostBytes = 1 << 20;
 
     public static void Map(IEndpointRouteBuilder routes)
     {
@@ -40,7 +44,12 @@ public static class LogEndpoints
     private static async Task<List<LogEntry>> FoundAsync(CenoticStore store, SiteState state, string? node, string? text, long? before)
     {
         var entries = await LogBook.ReadAsync(store, state, node, before ?? long.MaxValue);
-        return string.IsNullOrWhiteSpace(text) ? entries : entries.FindAll(e => text.Split(' ', StringSplitOptions.RemoveEmptyEntries).All(word => Has(e.Text, word) || Has(e.Who ?? "", word) || Has(state.Design.Node(e.Node ?? "")?.Label ?? "", word)));
+        return string.IsNullOrWhiteSpace(text)
+            ? entries
+            : entries.FindAll(e =>
+                text.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+                    .All(word => Has(e.Text, word) || Has(e.Who ?? "", word) || Has(state.Design.Node(e.Node ?? "")?.Label ?? "", word))
+            );
 
         static bool Has(string where, string what) => where.Contains(what, StringComparison.OrdinalIgnoreCase);
     }
@@ -52,7 +61,14 @@ public static class LogEndpoints
     }
 
     /// <param name="format">csv or md (Markdown).</param>
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ExportAsync(string site, string format, string? node, string? text, SiteBook book, CenoticStore store)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ExportAsync(
+        string site,
+        string format,
+        string? node,
+        string? text,
+        SiteBook book,
+        CenoticStore store
+    )
     {
         var state = book.Find(site)!;
         if (format is not ("csv" or "md"))
@@ -61,22 +77,45 @@ public static class LogEndpoints
         }
         var found = await FoundAsync(store, state, node, text, null);
         var zone = TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone);
-        var body = format == "csv" ? LogExports.Csv(found, zone) : LogExports.Markdown($"Log of {state.Design.Settings.Name}", found, zone, key => state.Design.Node(key)?.Label ?? key);
-        return TypedResults.File(Encoding.UTF8.GetBytes(body), format == "csv" ? "text/csv; charset=utf-8" : "text/markdown; charset=utf-8", string.Create(CultureInfo.InvariantCulture, $"{site}-log.{format}"));
+        var body =
+            format == "csv"
+                ? LogExports.Csv(found, zone)
+                : LogExports.Markdown($"Log of {state.Design.Settings.Name}", found, zone, key => state.Design.Node(key)?.Label ?? key);
+        return TypedResults.File(
+            Encoding.UTF8.GetBytes(body),
+            format == "csv" ? "text/csv; charset=utf-8" : "text/markdown; charset=utf-8",
+            string.Create(CultureInfo.InvariantCulture, $"{site}-log.{format}")
+        );
     }
 
-    private static async Task<Results<Ok<NoteKept>, UnprocessableEntity<EditRefused>>> WriteAsync(string site, NoteRequest request, SiteBook book, SiteClock clock, WriteGate gate, HttpContext http)
+    private static async Task<Results<Ok<NoteKept>, UnprocessableEntity<EditRefused>>> WriteAsync(
+        string site,
+        NoteRequest request,
+        SiteBook book,
+        SiteClock clock,
+        WriteGate gate,
+        HttpContext http
+    )
     {
         var text = request.Text.Trim();
         if (text.Length is 0 or > LongestNote)
         {
-            return TypedResults.UnprocessableEntity(new EditRefused([text.Length == 0 ? "A note needs words." : $"A note has at most {LongestNote} characters; this one has {text.Length}."]));
+            return TypedResults.UnprocessableEntity(
+                new EditRefused([text.Length == 0 ? "A note needs words." : $"A note has at most {LongestNote} characters; this one has {text.Length}."])
+            );
         }
         if (request.Node is { } node && book.Find(site)!.Design.Node(node) is null)
         {
             return TypedResults.UnprocessableEntity(new EditRefused([$"There is no node \"{node}\"."]));
         }
-        var note = new LogNoteRow { Site = site, Node = request.Node, AtMs = clock.Now(site), Who = http.User.Identity!.Name!, Text = text };
+        var note = new LogNoteRow
+        {
+            Site = site,
+            Node = request.Node,
+            AtMs = clock.Now(site),
+            Who = http.User.Identity!.Name!,
+            Text = text,
+        };
         await gate.WriteAsync(store =>
         {
             store.LogNotes.Add(note);
@@ -88,20 +127,31 @@ public static class LogEndpoints
     /// <summary>Takes back what an entry tells of: an import, or a stretch that was set aside.</summary>
     /// <param name="entry">As <see cref="LogEntry.Id"/>.</param>
     private static async Task<Results<NoContent, ProblemHttpResult, UnprocessableEntity<EditRefused>>> TakeBackAsync(
-        string site, string entry, CenoticStore store, Imports imports, SetAside aside, LiveFeed live, IHostApplicationLifetime life, HttpContext http)
+        string site,
+        string entry,
+        CenoticStore store,
+        Imports imports,
+        SetAside aside,
+        LiveFeed live,
+        IHostApplicationLifetime life,
+        HttpContext http
+    )
     {
         var who = http.User.Identity!.Name!;
         var id = entry.Split('-') is [_, var number] && long.TryParse(number, CultureInfo.InvariantCulture, out var n) ? n : -1;
         // It goes on although who asked for it has left.
         var stop = life.ApplicationStopping;
         string? fault;
-        if (entry.StartsWith("import-", StringComparison.Ordinal) && await store.Imports.AnyAsync(i =>
-            i.Site == site && i.Id == id && i.UndoneMs == null, stop))
+        if (
+            entry.StartsWith("import-", StringComparison.Ordinal) && await store.Imports.AnyAsync(i => i.Site == site && i.Id == id && i.UndoneMs == null, stop)
+        )
         {
             fault = await imports.UndoAsync(site, id, who, stop);
         }
-        else if (entry.StartsWith("aside-", StringComparison.Ordinal) && await store.SetAside.AsNoTracking()
-            .FirstOrDefaultAsync(a => a.Site == site && a.Id == id && a.UndoneMs == null, stop) is { } row)
+        else if (
+            entry.StartsWith("aside-", StringComparison.Ordinal)
+            && await store.SetAside.AsNoTracking().FirstOrDefaultAsync(a => a.Site == site && a.Id == id && a.UndoneMs == null, stop) is { } row
+        )
         {
             fault = await aside.UndoAsync(row, who, stop);
         }
@@ -114,34 +164,59 @@ public static class LogEndpoints
     }
 
     /// <summary>Takes the bytes of a picture as the body.</summary>
-    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> KeepPictureAsync(string site, long id, CenoticStore store, WriteGate gate, HttpContext http)
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> KeepPictureAsync(
+        string site,
+        long id,
+        CenoticStore store,
+        WriteGate gate,
+        HttpContext http
+    )
     {
         // What says that it is too large is not read at all.
         var body = new byte[http.Request.ContentLength > MostBytes ? 0 : MostBytes + 1];
-        var length = body.Length == 0 ? int.MaxValue : await http.Request.Body.ReadAtLeastAsync(body, body.Length, throwOnEndOfStream: false, http.RequestAborted);
-        var reason = length > MostBytes ? $"A picture has at most {MostBytes / 1024} KiB." : TypeOf(body.AsSpan(0, length)) is null ? "That is no picture by its first bytes, whatever its name: a picture is a JPEG, PNG or WebP file."
+        var length =
+            body.Length == 0 ? int.MaxValue : await http.Request.Body.ReadAtLeastAsync(body, body.Length, throwOnEndOfStream: false, http.RequestAborted);
+        var reason =
+            length > MostBytes ? $"A picture has at most {MostBytes / 1024} KiB."
+            : TypeOf(body.AsSpan(0, length)) is null ? "That is no picture by its first bytes, whatever its name: a picture is a JPEG, PNG or WebP file."
             : !await store.LogNotes.AnyAsync(n => n.Site == site && n.Id == id) ? "That note is gone."
             : await store.LogPictures.CountAsync(p => p.Note == id) >= MostOfNote ? $"A note has at most {MostOfNote} pictures."
-            : await store.LogPictures.CountAsync(p => p.Site == site) >= MostOfSite ? $"A site keeps at most {MostOfSite} pictures: remove old notes first." : null;
+            : await store.LogPictures.CountAsync(p => p.Site == site) >= MostOfSite ? $"A site keeps at most {MostOfSite} pictures: remove old notes first."
+            : null;
         if (reason is not null)
         {
             return TypedResults.UnprocessableEntity(new EditRefused([reason]));
         }
         await gate.WriteAsync(writing =>
         {
-            writing.LogPictures.Add(new() { Site = site, Note = id, Type = TypeOf(body.AsSpan(0, length))!, Body = body[..length] });
+            writing.LogPictures.Add(
+                new()
+                {
+                    Site = site,
+                    Note = id,
+                    Type = TypeOf(body.AsSpan(0, length))!,
+                    Body = body[..length],
+                }
+            );
             return Task.CompletedTask;
         });
         return TypedResults.NoContent();
     }
 
     /// <summary>What a file is by its first bytes; its name and what the sender says count for nothing.</summary>
-    private static string? TypeOf(ReadOnlySpan<byte> body) => body.StartsWith<byte>([0xFF, 0xD8, 0xFF]) ? "image/jpeg" : body.StartsWith<byte>([0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A]) ? "image/png"
-        : body.StartsWith("RIFF"u8) && body.Length > 12 && body[8..].StartsWith("WEBP"u8) ? "image/webp" : null;
+    private static string? TypeOf(ReadOnlySpan<byte> body) =>
+        body.StartsWith<byte>([0xFF, 0xD8, 0xFF]) ? "image/jpeg"
+        : body.StartsWith<byte>([0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A]) ? "image/png"
+        : body.StartsWith("RIFF"u8) && body.Length > 12 && body[8..].StartsWith("WEBP"u8) ? "image/webp"
+        : null;
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> PictureAsync(string site, long id, CenoticStore store) =>
-        await store.LogPictures.AsNoTracking().FirstOrDefaultAsync(p => p.Site == site && p.Id == id) is { } picture ? TypedResults.File(picture.Body, picture.Type) : TypedResults.Problem("That picture is gone.", statusCode: 404);
+        await store.LogPictures.AsNoTracking().FirstOrDefaultAsync(p => p.Site == site && p.Id == id) is { } picture
+            ? TypedResults.File(picture.Body, picture.Type)
+            : TypedResults.Problem("That picture is gone.", statusCode: 404);
 
     private static async Task<Results<NoContent, ProblemHttpResult>> RemoveAsync(string site, long id, WriteGate gate) =>
-        await gate.WriteAsync(store => store.LogNotes.Where(n => n.Site == site && n.Id == id).ExecuteDeleteAsync()) > 0 ? TypedResults.NoContent() : TypedResults.Problem("That note is gone already.", statusCode: 404);
+        await gate.WriteAsync(store => store.LogNotes.Where(n => n.Site == site && n.Id == id).ExecuteDeleteAsync()) > 0
+            ? TypedResults.NoContent()
+            : TypedResults.Problem("That note is gone already.", statusCode: 404);
 }

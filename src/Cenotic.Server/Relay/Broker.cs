@@ -10,9 +10,19 @@ using MQTTnet.Server;
 namespace Cenotic.Server.Relay;
 
 /// <summary>The embedded MQTT broker: a key for each node, its own topics only, and an acknowledgement only after the commit.</summary>
-public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, ExactlyOnce exactlyOnce, Intake intake, SampleWriter writer, Scans scans,
-    SiteClock clock, PacketGuard guard,
-    IHostApplicationLifetime life, ILogger<Broker> log)
+public sealed class Broker(
+    SiteBook book,
+    NodeKeys keys,
+    NodeChannels channels,
+    ExactlyOnce exactlyOnce,
+    Intake intake,
+    SampleWriter writer,
+    Scans scans,
+    SiteClock clock,
+    PacketGuard guard,
+    IHostApplicationLifetime life,
+    ILogger<Broker> log
+)
 {
     /// <summary>The session of what this program says itself; those of nodes have a name of three parts.</summary>
     private const string Own = "cenotic";
@@ -69,9 +79,12 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
         {
             if (user.Split('/') is [var site, var node] && book.Find(site)?.Design.Node(node) is not null)
             {
-                await RefuseAsync(site, node,
+                await RefuseAsync(
+                    site,
+                    node,
                     "A connection was refused: it wants its session to be kept (clean session off) and gives no client id. Give it one, or a clean session.",
-                    []);
+                    []
+                );
             }
         }
         catch (IOException fault)
@@ -89,7 +102,10 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
     private async Task ValidateAsync(ValidatingConnectionEventArgs e)
     {
         var name = (e.UserName ?? "").Split('/');
-        var answer = name is [var s, var n] && book.Find(s)?.Design.Node(n) is not null ? keys.Try(s, n, e.Password, (e.RemoteEndPoint as IPEndPoint)?.Address) : KeyAnswer.Wrong;
+        var answer =
+            name is [var s, var n] && book.Find(s)?.Design.Node(n) is not null
+                ? keys.Try(s, n, e.Password, (e.RemoteEndPoint as IPEndPoint)?.Address)
+                : KeyAnswer.Wrong;
         if (answer == KeyAnswer.Fits && name is [var site, var node])
         {
             var channel = (NodeChannel)e.ChannelAdapter;
@@ -105,8 +121,12 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
             (e.ReasonCode, e.ReasonString) = (MqttConnectReasonCode.ServerBusy, "Too many wrong keys for this name from here; wait a minute.");
             if (name is [var busy, var waits] && book.Find(busy)?.Design.Node(waits) is not null && MayTellOfWait((busy, waits)))
             {
-                await RefuseAsync(busy, waits,
-                    "A connection was refused without looking at its key: too many wrong ones came from its address. It may try again in a minute.", []);
+                await RefuseAsync(
+                    busy,
+                    waits,
+                    "A connection was refused without looking at its key: too many wrong ones came from its address. It may try again in a minute.",
+                    []
+                );
             }
             return;
         }
@@ -192,8 +212,12 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
         {
             return false;
         }
-        var message = new MqttApplicationMessageBuilder().WithTopic(Topics.Command(site, node)).WithPayload(command.Write()).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
-            .WithMessageExpiryInterval((uint)Math.Max(1, Math.Ceiling(good.TotalSeconds))).Build();
+        var message = new MqttApplicationMessageBuilder()
+            .WithTopic(Topics.Command(site, node))
+            .WithPayload(command.Write())
+            .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+            .WithMessageExpiryInterval((uint)Math.Max(1, Math.Ceiling(good.TotalSeconds)))
+            .Build();
         await server.InjectApplicationMessage(new InjectedMqttApplicationMessage(message) { SenderClientId = Own });
         return true;
     }
@@ -223,7 +247,21 @@ public sealed class Broker(SiteBook book, NodeKeys keys, NodeChannels channels, 
     }
 
     private Task RefuseAsync(string site, string node, string reason, byte[] payload) =>
-        writer.StoreAsync(new(site, node, clock.Now(site), payload.Length, null, null, null, null, [], [reason], Convert.ToHexString(payload.AsSpan(0, Math.Min(48, payload.Length)))));
+        writer.StoreAsync(
+            new(
+                site,
+                node,
+                clock.Now(site),
+                payload.Length,
+                null,
+                null,
+                null,
+                null,
+                [],
+                [reason],
+                Convert.ToHexString(payload.AsSpan(0, Math.Min(48, payload.Length)))
+            )
+        );
 
     private static string Shorten(string text) => text.Length > 60 ? text[..60] + "…" : text;
 }

@@ -23,13 +23,20 @@ internal sealed record AppliedCalibration(long Id, long FromMs, long? UntilMs, C
 public sealed record RecomputeView(string Reading, double Share, long Samples, bool Running, string? Fault);
 
 /// <summary>
-/// Calibrations of readings: each value that comes is corrected by the one in force at its time, and a calibration that is added or taken back makes what is
-/// stored anew, samples
+/// Calibrations of readings: each value that comes is corrected by the one in force at its time, and
+/// a calibration that is added or taken back makes what is stored anew, samples
 /// and rollups, all of it or none.
 /// </summary>
 public sealed class Calibrations(
-    IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteBook book, SiteClock clock, LiveFeed live, SampleRemaker remaker,
-        IHostApplicationLifetime life, ILogger<Calibrations> log)
+    IDbContextFactory<CenoticStore> stores,
+    WriteGate gate,
+    SiteBook book,
+    SiteClock clock,
+    LiveFeed live,
+    SampleRemaker remaker,
+    IHostApplicationLifetime life,
+    ILogger<Calibrations> log
+)
 {
     private readonly ConcurrentDictionary<int, IReadOnlyList<AppliedCalibration>> _applied = [];
 
@@ -60,18 +67,34 @@ public sealed class Calibrations(
     }
 
     /// <summary>Looks which nodes correct themselves; once all is loaded, and after each edit.</summary>
-    internal void FindOnNode() => _onNode = [.. book.Sites.Select(book.Find).OfType<SiteState>().SelectMany(s => s.Readings.Where(r => s.Design.Node(r.Key.Node) is { CorrectsItself: true }).Select(r => r.Value.Id))];
+    internal void FindOnNode() =>
+        _onNode = [
+            .. book
+                .Sites.Select(book.Find)
+                .OfType<SiteState>()
+                .SelectMany(s => s.Readings.Where(r => s.Design.Node(r.Key.Node) is { CorrectsItself: true }).Select(r => r.Value.Id)),
+        ];
 
     /// <summary>What corrects the readings of a node at a time, by their keys.</summary>
-    internal IReadOnlyDictionary<string, Calibration> InForce(SiteState state, string node, long now) => state.Readings.Where(r => r.Key.Node == node)
-        .Select(r => (r.Key.Key, Applied: _applied.TryGetValue(r.Value.Id, out var applied) ? applied.LastOrDefault(a => a.FromMs <= now && !(a.UntilMs <= now)) : null)).Where(r => r.Applied is not null).ToDictionary(r => r.Key, r => r.Applied!.Calibration);
+    internal IReadOnlyDictionary<string, Calibration> InForce(SiteState state, string node, long now) =>
+        state
+            .Readings.Where(r => r.Key.Node == node)
+            .Select(r =>
+                (
+                    r.Key.Key,
+                    Applied: _applied.TryGetValue(r.Value.Id, out var applied) ? applied.LastOrDefault(a => a.FromMs <= now && !(a.UntilMs <= now)) : null
+                )
+            )
+            .Where(r => r.Applied is not null)
+            .ToDictionary(r => r.Key, r => r.Applied!.Calibration);
 
     /// <summary>The true value to a raw one of a reading at a time.</summary>
-    internal double Value(int reading, long t, double raw) => !_onNode.Contains(reading) && _applied.TryGetValue(reading, out var applied) ? Value(applied, t, raw) : raw;
+    internal double Value(int reading, long t, double raw) =>
+        !_onNode.Contains(reading) && _applied.TryGetValue(reading, out var applied) ? Value(applied, t, raw) : raw;
 
     /// <summary>Whether a raw value lies beyond the ends of the table that corrects it.</summary>
-    internal bool IsBeyond(int reading, long t, double raw) => !_onNode.Contains(reading) && _applied.TryGetValue(reading, out var applied)
-        && At(applied, t)?.IsBeyond(raw) == true;
+    internal bool IsBeyond(int reading, long t, double raw) =>
+        !_onNode.Contains(reading) && _applied.TryGetValue(reading, out var applied) && At(applied, t)?.IsBeyond(raw) == true;
 
     /// <summary>How far the last recompute of a node is; null when there was none since the start.</summary>
     public RecomputeView? Work(string site, string node) => _work.GetValueOrDefault((site, node))?.View;
@@ -82,18 +105,18 @@ public sealed class Calibrations(
     /// <summary>Begins to put a calibration in force. Null, or why it cannot be.</summary>
     /// <param name="row">Without the number of its reading.</param>
     internal string? Begin(CalibrationRow row) => Begin(row.Site, row.Node, row.Reading, row.FromMs, (store, reading) =>
-    {
-        row.ReadingId = reading;
-        store.Calibrations.Add(row);
-        return Task.CompletedTask;
-    });
+        {
+            row.ReadingId = reading;
+            store.Calibrations.Add(row);
+            return Task.CompletedTask;
+        });
 
     /// <summary>Begins to take a calibration back. Null, or why it cannot be.</summary>
     internal string? BeginUndo(CalibrationRow row, string who) => Begin(row.Site, row.Node, row.Reading, row.FromMs, async (store, _) =>
-    {
-        var kept = await store.Calibrations.SingleAsync(c => c.Id == row.Id);
-        (kept.UndoneMs, kept.UndoneBy) = (clock.Now(row.Site), who);
-    });
+        {
+            var kept = await store.Calibrations.SingleAsync(c => c.Id == row.Id);
+            (kept.UndoneMs, kept.UndoneBy) = (clock.Now(row.Site), who);
+        });
 
     private string? Begin(string site, string node, string reading, long from, Func<CenoticStore, int, Task> change)
     {
@@ -115,16 +138,28 @@ public sealed class Calibrations(
         try
         {
             applied = await AfterAsync(reading, change);
-            await remaker.RunAsync(site, [new(reading, from, Value: "CASE WHEN flags & 8 THEN raw ELSE remade(t, raw) END",
-                Flags: $"CASE WHEN beyond(t, raw) THEN flags | {(int)SampleFlags.BeyondTable} ELSE flags & ~{(int)SampleFlags.BeyondTable} END",
-                Remade: (t, raw) => Value(applied, t, raw), Beyond: (t, raw) => At(applied, t)?.IsBeyond(raw) == true)], change,
+            await remaker.RunAsync(
+                site,
+                [
+                    new(
+                        reading,
+                        from,
+                        Value: "CASE WHEN flags & 8 THEN raw ELSE remade(t, raw) END",
+                        Flags: $"CASE WHEN beyond(t, raw) THEN flags | {(int)SampleFlags.BeyondTable} ELSE flags & ~{(int)SampleFlags.BeyondTable} END",
+                        Remade: (t, raw) => Value(applied, t, raw),
+                        Beyond: (t, raw) => At(applied, t)?.IsBeyond(raw) == true
+                    ),
+                ],
+                change,
                 kept: moved =>
                 {
                     // Within the gate: what is written next is corrected by it.
                     _applied.TryRemove(reading, out _);
                     _applied[moved[reading]] = applied;
                 },
-                (share, total) => work.View = work.View with { Share = share, Samples = total }, work.Stop.Token);
+                (share, total) => work.View = work.View with { Share = share, Samples = total },
+                work.Stop.Token
+            );
         }
         catch (OperationCanceledException)
         {
@@ -146,12 +181,17 @@ public sealed class Calibrations(
         await using var store = await stores.CreateDbContextAsync();
         await change(store);
         var rows = await store.Calibrations.AsNoTracking().Where(c => c.ReadingId == reading && c.UndoneMs == null).ToListAsync();
-        var undone = store.ChangeTracker.Entries<CalibrationRow>().Where(e => e.State == EntityState.Modified && e.Entity.UndoneMs is not null)
-            .Select(e => e.Entity.Id).ToHashSet();
+        var undone = store
+            .ChangeTracker.Entries<CalibrationRow>()
+            .Where(e => e.State == EntityState.Modified && e.Entity.UndoneMs is not null)
+            .Select(e => e.Entity.Id)
+            .ToHashSet();
         // One that is new has the highest number of all.
         var added = store.ChangeTracker.Entries<CalibrationRow>().Where(e => e.State == EntityState.Added).Select(e => e.Entity);
-        return [.. Ordered(rows.Where(r => !undone.Contains(r.Id))).Concat(added.Select(Applied)).OrderBy(a => a.FromMs)
-            .ThenBy(a => a.Id == 0).ThenBy(a => a.Id)];
+        return
+        [
+            .. Ordered(rows.Where(r => !undone.Contains(r.Id))).Concat(added.Select(Applied)).OrderBy(a => a.FromMs).ThenBy(a => a.Id == 0).ThenBy(a => a.Id),
+        ];
     }
 
     private static double Value(IReadOnlyList<AppliedCalibration> applied, long t, double raw) => At(applied, t)?.Apply(raw) ?? raw;
@@ -169,11 +209,10 @@ public sealed class Calibrations(
         return null;
     }
 
-    private static List<AppliedCalibration> Ordered(IEnumerable<CalibrationRow> rows) =>
-        [.. rows.OrderBy(r => r.FromMs).ThenBy(r => r.Id).Select(Applied)];
+    private static List<AppliedCalibration> Ordered(IEnumerable<CalibrationRow> rows) => [.. rows.OrderBy(r => r.FromMs).ThenBy(r => r.Id).Select(Applied)];
 
-    private static AppliedCalibration Applied(CalibrationRow row) => new(row.Id, row.FromMs, row.UntilMs,
-        JsonSerializer.Deserialize<Calibration>(row.Body, CenoticJson.Options)!);
+    private static AppliedCalibration Applied(CalibrationRow row) =>
+        new(row.Id, row.FromMs, row.UntilMs, JsonSerializer.Deserialize<Calibration>(row.Body, CenoticJson.Options)!);
 
     /// <summary>Which thing a calibration is of: the sort of part, and its code once that is known.</summary>
     internal static string Fitted(PartInstance? part) => $"{part?.Part} {part?.Rom}".TrimEnd();

@@ -6,7 +6,9 @@ namespace Cenotic.Server.Relay;
 /// <summary>Reads what the broker's library does not hand on of a CONNECT. Source: OASIS MQTT 3.1.1, 3.1.</summary>
 internal static class ConnectBytes
 {
-    private const byte CleanSession = 0x02, Will = 0x04, UserName = 0x80;
+    private const byte CleanSession = 0x02,
+        Will = 0x04,
+        UserName = 0x80;
 
     /// <summary>True when a client of version 3.1.1 wants its session to be kept and gives no id for it (3.1.3.1).</summary>
     /// <param name="packet">Begins with the packet, whole; more may follow.</param>

@@ -5,13 +5,15 @@ using MQTTnet.Packets;
 namespace Cenotic.Server.Relay;
 
 /// <summary>
-/// Messages of quality of service 2 that were received and not yet released, by session and packet identifier: the same one again is answered and not stored again, also when the link broke in
-/// between (MQTT 5, 4.3.3). Kept in memory: after a start of the program the session is not present, and equal samples are known by their node's numbers or times.
+/// Messages of quality of service 2 that were received and not yet released, by session and packet identifier: the same one again is answered and not stored
+/// again, also when the link broke in between (MQTT 5, 4.3.3). Kept in memory: after a start of the program the
+/// session is not present, and equal samples are known by their node's numbers or times.
 /// </summary>
 public sealed class ExactlyOnce
 {
     private const string Mark = "cenotic-packet";
-    private const int MostSessions = 5_000, MostOfSession = 1_000;
+    private const int MostSessions = 5_000,
+        MostOfSession = 1_000;
 
     private readonly ConcurrentDictionary<string, ConcurrentDictionary<ushort, TaskCompletionSource<bool>>> _received = [];
 
@@ -45,8 +47,12 @@ public sealed class ExactlyOnce
     /// <param name="stored">False when it is not stored and may come again.</param>
     public void Done(string session, IEnumerable<MqttUserProperty>? properties, bool stored)
     {
-        if (properties?.FirstOrDefault(p => p.Name == Mark) is { } mark && ushort.TryParse(mark.ReadValueAsString(), CultureInfo.InvariantCulture, out var packet)
-            && _received.TryGetValue(session, out var of) && of.TryGetValue(packet, out var known))
+        if (
+            properties?.FirstOrDefault(p => p.Name == Mark) is { } mark
+            && ushort.TryParse(mark.ReadValueAsString(), CultureInfo.InvariantCulture, out var packet)
+            && _received.TryGetValue(session, out var of)
+            && of.TryGetValue(packet, out var known)
+        )
         {
             if (!stored)
             {

@@ -20,10 +20,16 @@ public static class ImportEndpoints
         writing.MapDelete("/imports/{id}", EndAsync).WithName("EndImport");
     }
 
-    private static Results<Ok<ImportView>, ProblemHttpResult> View(string site, string id, Imports imports) => imports.Find(site, id) is { } view ? TypedResults.Ok(view) : None();
+    private static Results<Ok<ImportView>, ProblemHttpResult> View(string site, string id, Imports imports) =>
+        imports.Find(site, id) is { } view ? TypedResults.Ok(view) : None();
 
     /// <param name="name">Name of the file, to be shown.</param>
-    private static async Task<Results<Ok<ImportView>, UnprocessableEntity<EditRefused>>> TakeAsync(string site, HttpContext http, Imports imports, string name = "table.csv")
+    private static async Task<Results<Ok<ImportView>, UnprocessableEntity<EditRefused>>> TakeAsync(
+        string site,
+        HttpContext http,
+        Imports imports,
+        string name = "table.csv"
+    )
     {
         if (http.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } size)
         {
@@ -31,7 +37,9 @@ public static class ImportEndpoints
         }
         try
         {
-            return TypedResults.Ok(await imports.TakeAsync(site, name.Length > LongestName ? name[..LongestName] : name, http.Request.Body, http.RequestAborted));
+            return TypedResults.Ok(
+                await imports.TakeAsync(site, name.Length > LongestName ? name[..LongestName] : name, http.Request.Body, http.RequestAborted)
+            );
         }
         catch (InvalidDataException fault)
         {
@@ -39,12 +47,19 @@ public static class ImportEndpoints
         }
     }
 
-    private static Results<Ok<ImportView>, UnprocessableEntity<EditRefused>> Begin(string site, string id, CsvLayout layout,
-        HttpContext http, Imports imports) =>
-        imports.Begin(site, id, layout, http.User.Identity!.Name!) is { Count: > 0 } faults ? TypedResults.UnprocessableEntity(new EditRefused(faults))
+    private static Results<Ok<ImportView>, UnprocessableEntity<EditRefused>> Begin(
+        string site,
+        string id,
+        CsvLayout layout,
+        HttpContext http,
+        Imports imports
+    ) =>
+        imports.Begin(site, id, layout, http.User.Identity!.Name!) is { Count: > 0 } faults
+            ? TypedResults.UnprocessableEntity(new EditRefused(faults))
             : TypedResults.Ok(imports.Find(site, id)!);
 
-    private static async Task<Results<NoContent, ProblemHttpResult>> EndAsync(string site, string id, Imports imports) => await imports.EndAsync(site, id) ? TypedResults.NoContent() : None();
+    private static async Task<Results<NoContent, ProblemHttpResult>> EndAsync(string site, string id, Imports imports) =>
+        await imports.EndAsync(site, id) ? TypedResults.NoContent() : None();
 
     private static ProblemHttpResult None() => TypedResults.Problem("There is no such table.", statusCode: 404);
 }

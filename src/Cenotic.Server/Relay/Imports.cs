@@ -11,7 +11,14 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.Relay;
 
 /// <summary>How far an import is.</summary>
-public enum ImportStage { Waiting, Running, Done, Cancelled, Failed }
+public enum ImportStage
+{
+    Waiting,
+    Running,
+    Done,
+    Cancelled,
+    Failed,
+}
 
 /// <summary>A table that was sent, and what became of it.</summary>
 /// <param name="Guess">What it seems to be.</param>
@@ -23,22 +30,48 @@ public enum ImportStage { Waiting, Running, Done, Cancelled, Failed }
 /// <param name="Refusals">The first of them, with their reasons.</param>
 /// <param name="Before">When the same file was imported before and not taken back; null when it was not.</param>
 public sealed record ImportView(
-    string Id, string FileName, long Bytes, CsvGuess Guess, IReadOnlyList<CsvColumn> Suggested, ImportStage Stage, double ReadShare, long Rows, long New,
-        long Known, long Refused, IReadOnlyList<string> Refusals, string? Fault, ImportedBefore? Before);
+    string Id,
+    string FileName,
+    long Bytes,
+    CsvGuess Guess,
+    IReadOnlyList<CsvColumn> Suggested,
+    ImportStage Stage,
+    double ReadShare,
+    long Rows,
+    long New,
+    long Known,
+    long Refused,
+    IReadOnlyList<string> Refusals,
+    string? Fault,
+    ImportedBefore? Before
+);
 
 /// <summary>An earlier import of the same file.</summary>
 /// <param name="AtMs">UTC ms of site time.</param>
 public sealed record ImportedBefore(long AtMs, string Who, long Samples);
 
-/// <summary>Tables of storage cards and spreadsheets on their way into the store. They wait as files of the data folder until they are imported or given up.</summary>
-public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, Intake intake, SampleWriter writer, SampleRemaker remaker, WriteGate gate,
+/// <summary>Tables of storage cards and spreadsheets on their way into the store. They wait as
+/// files of the data folder until they are imported or given up.</summary>
+public sealed class Imports(
+    Settings settings,
+    SiteBook book,
+    SiteClock clock,
+    Intake intake,
+    SampleWriter writer,
+    SampleRemaker remaker,
+    WriteGate gate,
     IDbContextFactory<CenoticStore> stores,
-    IHostApplicationLifetime life, ILogger<Imports> log)
+    IHostApplicationLifetime life,
+    ILogger<Imports> log
+)
 {
     /// <summary>Longest file, bytes.</summary>
     public const long LongestFile = 512L * 1024 * 1024;
 
-    private const int SamplesOfABatch = 1_000, BatchesAtOnce = 4, ShownRefusals = 50, MostWaiting = 20;
+    private const int SamplesOfABatch = 1_000,
+        BatchesAtOnce = 4,
+        ShownRefusals = 50,
+        MostWaiting = 20;
 
     private readonly ConcurrentDictionary<string, Table> _tables = [];
 
@@ -100,8 +133,22 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
                 kept.Position = 0;
                 var guess = length == 0 ? throw new InvalidDataException("The file is empty.") : CsvImport.Guess(kept);
                 var digest = Convert.ToHexString(hash.GetHashAndReset());
-                var view = new ImportView(id, fileName, length, guess, Suggest(site, guess), ImportStage.Waiting, 0, 0, 0, 0, 0, [], null,
-                    await BeforeAsync(site, digest));
+                var view = new ImportView(
+                    id,
+                    fileName,
+                    length,
+                    guess,
+                    Suggest(site, guess),
+                    ImportStage.Waiting,
+                    0,
+                    0,
+                    0,
+                    0,
+                    0,
+                    [],
+                    null,
+                    await BeforeAsync(site, digest)
+                );
                 _tables[id] = new(site, file, digest, view);
                 return view;
             }
@@ -121,7 +168,10 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
             return ["There is no such table that waits."];
         }
         var state = book.Find(site)!;
-        var faults = layout.Columns.Where(c => !state.Readings.ContainsKey((c.Node, c.Reading))).Select(c => $"There is no reading {c.Node}/{c.Reading}.").ToList();
+        var faults = layout
+            .Columns.Where(c => !state.Readings.ContainsKey((c.Node, c.Reading)))
+            .Select(c => $"There is no reading {c.Node}/{c.Reading}.")
+            .ToList();
         if (layout.Columns.Count == 0)
         {
             faults.Add("Say which column is which reading.");
@@ -133,8 +183,13 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
         if (table.View.Before is { } before && layout.Time is (CsvTime.SecondsSinceStart or CsvTime.MillisecondsSinceStart))
         {
             // Without a clock its times would be others each time, and everything stored twice.
-            faults.Add(string.Create(CultureInfo.InvariantCulture,
-                $"This file was imported by {before.Who} on {DateTimeOffset.FromUnixTimeMilliseconds(before.AtMs):yyyy-MM-dd HH:mm} UTC already ({before.Samples} samples). Take that import back in the Log first."));
+            faults.Add(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"This file was imported by {before.Who} on {DateTimeOffset.FromUnixTimeMilliseconds(before.AtMs):yyyy-MM-dd HH:mm} UTC already "
+                        + $"({before.Samples} samples). Take that import back in the Log first."
+                )
+            );
         }
         if (layout.Separator > 127 || layout.Columns.Any(c => c.Index is < 0 or > 1000) || layout.TimeColumn is < 0 or > 1000)
         {
@@ -178,30 +233,49 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
     private async Task<ImportedBefore?> BeforeAsync(string site, string digest)
     {
         await using var store = await stores.CreateDbContextAsync();
-        return await store.Imports.AsNoTracking().Where(i => i.Site == site && i.Digest == digest && i.UndoneMs == null).OrderByDescending(i => i.Id)
-            .Select(i => new ImportedBefore(i.AtMs, i.Who, i.Samples)).FirstOrDefaultAsync();
+        return await store
+            .Imports.AsNoTracking()
+            .Where(i => i.Site == site && i.Digest == digest && i.UndoneMs == null)
+            .OrderByDescending(i => i.Id)
+            .Select(i => new ImportedBefore(i.AtMs, i.Who, i.Samples))
+            .FirstOrDefaultAsync();
     }
 
     /// <summary>Takes an import back: its samples are removed, and all sums are as they were before. Null, or why it cannot be.</summary>
     public async Task<string?> UndoAsync(string site, long import, string who, CancellationToken stop)
     {
         await using var store = await stores.CreateDbContextAsync(stop);
-        var of = await store.Database.SqlQuery<ImportedReading>(
-            $"SELECT reading_id AS Reading, min(t) AS FromMs, max(t) AS ToMs FROM samples WHERE arrival_id IN (SELECT Id FROM arrivals WHERE Import = {import} AND Site = {site}) GROUP BY reading_id").ToListAsync(stop);
+        var of = await store
+            .Database.SqlQuery<ImportedReading>(
+                $"""
+                SELECT reading_id AS Reading, min(t) AS FromMs, max(t) AS ToMs FROM samples WHERE arrival_id IN (SELECT Id FROM arrivals WHERE
+                    Import = {import} AND Site = {site}) GROUP BY reading_id
+                """
+            )
+            .ToListAsync(stop);
         var names = book.Find(site)!.Readings.ToDictionary(r => r.Value.Id, r => new ReadingRef(r.Key.Node, r.Key.Key));
-        if (_tables.Values.Any(t => t.Site == site && t.View.Stage == ImportStage.Running) || of.Any(r => !names.ContainsKey(r.Reading))
-            || remaker.Claim(site, of.ConvertAll(r => names[r.Reading])) is not { } claimed)
+        if (
+            _tables.Values.Any(t => t.Site == site && t.View.Stage == ImportStage.Running)
+            || of.Any(r => !names.ContainsKey(r.Reading))
+            || remaker.Claim(site, of.ConvertAll(r => names[r.Reading])) is not { } claimed
+        )
         {
             return "Values of its readings are being worked through, or a table is being imported; wait until that is done.";
         }
         try
         {
-            await remaker.RunAsync(site, [.. of.Select(r => new Remake(r.Reading, r.FromMs, r.ToMs,
-                Keep: $"arrival_id NOT IN (SELECT Id FROM arrivals WHERE Import = {import})"))], async writing =>
-            {
-                var row = await writing.Imports.SingleAsync(i => i.Id == import, stop);
-                (row.UndoneMs, row.UndoneBy) = (clock.Now(site), who);
-            }, null, null, stop);
+            await remaker.RunAsync(
+                site,
+                [.. of.Select(r => new Remake(r.Reading, r.FromMs, r.ToMs, Keep: $"arrival_id NOT IN (SELECT Id FROM arrivals WHERE Import = {import})"))],
+                async writing =>
+                {
+                    var row = await writing.Imports.SingleAsync(i => i.Id == import, stop);
+                    (row.UndoneMs, row.UndoneBy) = (clock.Now(site), who);
+                },
+                null,
+                null,
+                stop
+            );
         }
         finally
         {
@@ -215,7 +289,14 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
 
     private async Task RunAsync(Table table, CsvLayout layout, IEnumerable<CsvValues> rows, string who)
     {
-        var import = new ImportRow { Site = table.Site, FileName = table.View.FileName, Digest = table.Digest, AtMs = clock.Now(table.Site), Who = who };
+        var import = new ImportRow
+        {
+            Site = table.Site,
+            FileName = table.View.FileName,
+            Digest = table.Digest,
+            AtMs = clock.Now(table.Site),
+            Who = who,
+        };
         using var both = CancellationTokenSource.CreateLinkedTokenSource(table.Stop.Token, life.ApplicationStopping);
         var batches = new Dictionary<string, List<DecodedSample>>();
         var under = new Queue<Task<StoreResult>>();
@@ -244,8 +325,9 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
             var samples = batches[node];
             batches[node] = [];
             handed += samples.Count;
-            under.Enqueue(writer.StoreAsync(new(table.Site, node, clock.Now(table.Site), 0, null, null, null, null, samples, [],
-                "") { Import = import.Id }, both.Token));
+            under.Enqueue(
+                writer.StoreAsync(new(table.Site, node, clock.Now(table.Site), 0, null, null, null, null, samples, [], "") { Import = import.Id }, both.Token)
+            );
             if (under.Count >= BatchesAtOnce)
             {
                 await TakeOneAsync();
@@ -279,7 +361,13 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
                 }
                 if (++seen % 2_000 == 0)
                 {
-                    table.View = table.View with { Rows = seen, New = fresh, Refused = refused, ReadShare = Math.Min(0.99, (double)seen * RowBytes(table.View) / perByte) };
+                    table.View = table.View with
+                    {
+                        Rows = seen,
+                        New = fresh,
+                        Refused = refused,
+                        ReadShare = Math.Min(0.99, (double)seen * RowBytes(table.View) / perByte),
+                    };
                 }
             }
             foreach (var node in batches.Where(b => b.Value.Count > 0).Select(b => b.Key).ToList())
@@ -298,15 +386,31 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
         }
         catch (Exception fault)
         {
-            (stage, failed) = (ImportStage.Failed, fault is CsvFormatException ? "A row is longer than 64 KiB: the table is damaged there. What came before it is stored." : fault.GetBaseException().Message);
+            (stage, failed) = (
+                ImportStage.Failed,
+                fault is CsvFormatException
+                    ? "A row is longer than 64 KiB: the table is damaged there. What came before it is stored."
+                    : fault.GetBaseException().Message
+            );
             log.LogWarning(fault, "The table {File} was not imported whole.", table.View.FileName);
         }
         foreach (var last in under)
         {
-            fresh += await Task.WhenAny(last, Task.Delay(Timeout.Infinite, life.ApplicationStopping)) == last && last.IsCompletedSuccessfully ? last.Result.Fresh : 0;
+            fresh +=
+                await Task.WhenAny(last, Task.Delay(Timeout.Infinite, life.ApplicationStopping)) == last && last.IsCompletedSuccessfully
+                    ? last.Result.Fresh
+                    : 0;
         }
         await EndAsync(import, fresh);
-        table.View = table.View with { Stage = stage, New = fresh, Known = stage == ImportStage.Done ? handed - fresh : 0, Refused = refused, Refusals = refusals, Fault = failed };
+        table.View = table.View with
+        {
+            Stage = stage,
+            New = fresh,
+            Known = stage == ImportStage.Done ? handed - fresh : 0,
+            Refused = refused,
+            Refusals = refusals,
+            Fault = failed,
+        };
         File.Delete(table.File);
     }
 
@@ -339,7 +443,13 @@ public sealed class Imports(Settings settings, SiteBook book, SiteClock clock, I
         var found = new List<CsvColumn>();
         foreach (var (header, index) in guess.Headers.Select((h, i) => (h.Trim(), i)).Where(h => h.i != guess.TimeColumn))
         {
-            var fits = readings.Where(r => string.Equals($"{r.Node.Key}/{r.Reading.Key}", header, StringComparison.OrdinalIgnoreCase) || string.Equals(r.Reading.Key, header, StringComparison.OrdinalIgnoreCase) || string.Equals(r.Reading.Label, header, StringComparison.OrdinalIgnoreCase)).ToList();
+            var fits = readings
+                .Where(r =>
+                    string.Equals($"{r.Node.Key}/{r.Reading.Key}", header, StringComparison.OrdinalIgnoreCase)
+                    || string.Equals(r.Reading.Key, header, StringComparison.OrdinalIgnoreCase)
+                    || string.Equals(r.Reading.Label, header, StringComparison.OrdinalIgnoreCase)
+                )
+                .ToList();
             if (fits is [var (node, reading)] && found.All(f => (f.Node, f.Reading) != (node.Key, reading.Key)))
             {
                 found.Add(new(index, node.Key, reading.Key));

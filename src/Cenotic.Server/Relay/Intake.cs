@@ -47,8 +47,18 @@ public sealed record DecodedSample(int Reading, string Key, ReadingKind Kind, lo
 
 /// <summary>A message as decoded, with what was refused in it.</summary>
 public sealed record DecodedMessage(
-    string Site, string Node, long ReceivedMs, int Bytes, long? Boot, long? Number, double? Rssi, double? Battery, IReadOnlyList<DecodedSample> Samples,
-    IReadOnlyList<string> Refusals, string Excerpt)
+    string Site,
+    string Node,
+    long ReceivedMs,
+    int Bytes,
+    long? Boot,
+    long? Number,
+    double? Rssi,
+    double? Battery,
+    IReadOnlyList<DecodedSample> Samples,
+    IReadOnlyList<string> Refusals,
+    string Excerpt
+)
 {
     /// <summary>The message as it came.</summary>
     public ReadOnlyMemory<byte> Payload { get; init; }
@@ -90,7 +100,8 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
     /// <summary>Clocks that are set over a network are apart by less: such times stay as they are, and a message that is sent again is known by them.</summary>
     private const long ClockNoiseMs = 1_000;
 
-    private const int ExcerptBytes = 48, NamesShown = 5;
+    private const int ExcerptBytes = 48,
+        NamesShown = 5;
     private const long ShortestOutageMs = 15 * 60_000;
     private const double Earliest = 1_262_304_000; // 2010: an older clock was never set.
     private const double Latest = 32_503_680_000; // The year 3000: beyond it a number is no time.
@@ -117,13 +128,18 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         var refusals = new List<string>();
         var samples = new List<DecodedSample>();
         var unknown = new List<string>();
-        long? boot = null, number = null;
-        double? rssi = null, battery = null;
+        long? boot = null,
+            number = null;
+        double? rssi = null,
+            battery = null;
         bool? up = null;
         var answers = new List<(long, bool)>();
         var nothing = new NodeReport(now, null, null, null, null, null, null);
         var report = nothing;
-        var own = records.Where(r => r.HasTime && r.Time >= Senml.RelativeBelow && !r.Name.StartsWith("sys/", StringComparison.Ordinal)).Select(r => (double?)r.Time).Max();
+        var own = records
+            .Where(r => r.HasTime && r.Time >= Senml.RelativeBelow && !r.Name.StartsWith("sys/", StringComparison.Ordinal))
+            .Select(r => (double?)r.Time)
+            .Max();
         long? says = own is { } newest && newest is >= Earliest and < Latest ? (long)(newest * 1000) - now : null;
         var kept = Retention.SamplesFrom(state?.Design.Settings.Keeping, now);
         var (correction, changed) = says is { } ahead && state is not null ? clocks.Take(site, node, ahead, clock.Speed(site)) : (null, false);
@@ -141,14 +157,27 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
             }
             switch (record.Name)
             {
-                case "sys/boot": boot = Count(value); continue;
-                case "sys/seq": number = Count(value); continue;
-                case "sys/rssi": rssi = PossibleValue.IsBounded(value) ? value : null; continue;
-                case "sys/bat": battery = SenmlUnit.Convert(value, record.Unit, Unit.Volt) is { } volts && PossibleValue.IsBounded(volts)
-                    ? volts : null; continue;
-                case "sys/up": up = value > 0; continue;
-                case OutputCommand.Taken: answers.Add(((long)value, true)); continue;
-                case OutputCommand.Refused: answers.Add(((long)value, false)); continue;
+                case "sys/boot":
+                    boot = Count(value);
+                    continue;
+                case "sys/seq":
+                    number = Count(value);
+                    continue;
+                case "sys/rssi":
+                    rssi = PossibleValue.IsBounded(value) ? value : null;
+                    continue;
+                case "sys/bat":
+                    battery = SenmlUnit.Convert(value, record.Unit, Unit.Volt) is { } volts && PossibleValue.IsBounded(volts) ? volts : null;
+                    continue;
+                case "sys/up":
+                    up = value > 0;
+                    continue;
+                case OutputCommand.Taken:
+                    answers.Add(((long)value, true));
+                    continue;
+                case OutputCommand.Refused:
+                    answers.Add(((long)value, false));
+                    continue;
             }
             if (record.Name.StartsWith("sys/", StringComparison.Ordinal))
             {
@@ -169,7 +198,10 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
             {
                 if (SenmlUnit.Convert(value, record.Unit, range.Unit) is not { } converted)
                 {
-                    refusals.Add($"\"{record.Name}\" is sent in {Short(record.Unit!)}; this reading is {(range.Unit == Unit.Count ? "a number without a unit" : "in " + range.Unit)}.");
+                    refusals.Add(
+                        $"\"{record.Name}\" is sent in {Short(record.Unit!)}; this reading is "
+                            + $"{(range.Unit == Unit.Count ? "a number without a unit" : "in " + range.Unit)}."
+                    );
                     continue;
                 }
                 value = converted;
@@ -181,14 +213,26 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
             }
             if (@unchecked && range is not null && (value < range.Min || value > range.Max))
             {
-                refusals.Add(string.Create(CultureInfo.InvariantCulture, $"\"{record.Name}\" is {value:0.###} {range.Unit}; the part measures {range.Min:0.###} to {range.Max:0.###}. Noise on a line without a check."));
+                refusals.Add(
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"\"{record.Name}\" is {value:0.###} {range.Unit}; the part measures {range.Min:0.###} to {range.Max:0.###}. Noise on a line "
+                            + $"without a check."
+                    )
+                );
                 continue;
             }
             var estimated = !record.HasTime || record.Time == 0;
-            var seconds = estimated ? now / 1000.0 : record.Time < Senml.RelativeBelow ? now / 1000.0 + record.Time : record.Time - (correction ?? 0) / 1000.0;
+            var seconds =
+                estimated ? now / 1000.0
+                : record.Time < Senml.RelativeBelow ? now / 1000.0 + record.Time
+                : record.Time - (correction ?? 0) / 1000.0;
             if (seconds * 1000 > now + AheadMs)
             {
-                refusals.Add($"\"{record.Name}\" has a time {(seconds * 1000 - now) / 60_000:0} min ahead of the site's; at most 5 min are taken. Is the node's clock set? When its messages agree about it, its times are corrected.");
+                refusals.Add(
+                    $"\"{record.Name}\" has a time {(seconds * 1000 - now) / 60_000:0} min ahead of the site's; at most 5 min are taken. Is the "
+                        + "node's clock set? When its messages agree about it, its times are corrected."
+                );
                 continue;
             }
             if (seconds < Earliest)
@@ -198,7 +242,10 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
             }
             if (kept is { } from && seconds * 1000 < from)
             {
-                refusals.Add($"\"{record.Name}\" has a time {(now - seconds * 1000) / 86_400_000:0} days ago; samples are kept {state.Design.Settings.Keeping!.SampleDays} days.");
+                refusals.Add(
+                    $"\"{record.Name}\" has a time {(now - seconds * 1000) / 86_400_000:0} days ago; samples are kept "
+                        + $"{state.Design.Settings.Keeping!.SampleDays} days."
+                );
                 continue;
             }
             var flags = (estimated ? SampleFlags.TimeEstimated : 0) | Suspect(state, node, record.Name, value, range);
@@ -211,15 +258,21 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         EndAtArrival(samples, now);
         return new(site, node, now, payload.Length, boot, number, rssi, battery, samples, refusals, Excerpt(payload))
         {
-            Payload = payload, ClockMs = says, CorrectionMs = correction, CorrectionChanged = changed, Up = up, Answers = answers,
-                LongestSilenceMs = Silence(state, node),
-            Report = report == nothing ? null : report with { Boot = boot }, Digest = DigestOf(records),
+            Payload = payload,
+            ClockMs = says,
+            CorrectionMs = correction,
+            CorrectionChanged = changed,
+            Up = up,
+            Answers = answers,
+            LongestSilenceMs = Silence(state, node),
+            Report = report == nothing ? null : report with { Boot = boot },
+            Digest = DigestOf(records),
         };
     }
 
     /// <summary>
-    /// Times that lie ahead are a clock that runs ahead: the message is shifted whole, so that its newest value is of its arrival and their spacing
-    /// stays. What comes after it is not older by that.
+    /// Times that lie ahead are a clock that runs ahead: the message is shifted whole, so that its newest value
+    /// is of its arrival and their spacing stays. What comes after it is not older by that.
     /// </summary>
     private static void EndAtArrival(List<DecodedSample> samples, long now)
     {
@@ -236,31 +289,38 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
     /// <summary>Of the names and values of a message: its times and the signal may be others when it is sent again.</summary>
     private static long DigestOf(IReadOnlyList<SenmlRecord> records)
     {
-        var said = string.Join('\n', records.Where(r => !r.Name.StartsWith("sys/", StringComparison.Ordinal))
-            .Select(r => string.Create(CultureInfo.InvariantCulture, $"{r.Name}={r.Value:R}{r.Text}")));
+        var said = string.Join(
+            '\n',
+            records
+                .Where(r => !r.Name.StartsWith("sys/", StringComparison.Ordinal))
+                .Select(r => string.Create(CultureInfo.InvariantCulture, $"{r.Name}={r.Value:R}{r.Text}"))
+        );
         return BinaryPrimitives.ReadInt64LittleEndian(SHA256.HashData(Encoding.UTF8.GetBytes(said)));
     }
 
     /// <summary>Three times the time in which every node sends something, and no less than a quarter of an hour.</summary>
-    private static long? Silence(SiteState? state, string node) => state?.Design.Node(node)?.Readings.Min(r => r.LongestGapMs * Math.Max(1, r.BatchOf)) is { } gap ? Math.Max(ShortestOutageMs, 3 * gap) : null;
+    private static long? Silence(SiteState? state, string node) =>
+        state?.Design.Node(node)?.Readings.Min(r => r.LongestGapMs * Math.Max(1, r.BatchOf)) is { } gap ? Math.Max(ShortestOutageMs, 3 * gap) : null;
 
     /// <summary>The report with what a record adds to it; null when the record is of something else.</summary>
-    private static NodeReport? Told(NodeReport report, SenmlRecord record) => record switch
-    {
-        { Name: "sys/fw", Text: { } text } => report with { Firmware = Short(text) },
-        { Name: "sys/cfg", Text: { } text } => report with { Settings = Short(text) },
-        { Name: "sys/rst", Text: { } text } => report with { Reset = Short(text) },
-        { Name: "sys/vcc", Value: >= 0 and <= 1000 and var volts } => report with { SupplyVolts = volts },
-        { Name: "sys/mem", Value: >= 0 and < 1e15 and var bytes } => report with { FreeBytes = (long)bytes },
-        _ => null,
-    };
+    private static NodeReport? Told(NodeReport report, SenmlRecord record) =>
+        record switch
+        {
+            { Name: "sys/fw", Text: { } text } => report with { Firmware = Short(text) },
+            { Name: "sys/cfg", Text: { } text } => report with { Settings = Short(text) },
+            { Name: "sys/rst", Text: { } text } => report with { Reset = Short(text) },
+            { Name: "sys/vcc", Value: >= 0 and <= 1000 and var volts } => report with { SupplyVolts = volts },
+            { Name: "sys/mem", Value: >= 0 and < 1e15 and var bytes } => report with { FreeBytes = (long)bytes },
+            _ => null,
+        };
 
     /// <summary>One sentence for all names of a message that are none of the node's readings.</summary>
     private static string Unknown(List<string> names, SiteState? state, string node)
     {
         var shown = string.Join(", ", names.Take(NamesShown).Select(n => $"\"{Short(n)}\""));
         var more = names.Count > NamesShown ? $" and {names.Count - NamesShown} more" : "";
-        return $"{shown}{more} {(names.Count == 1 ? "is not a reading" : "are not readings")} of this node. It has: {string.Join(", ", state?.Design.Node(node)?.Readings.Take(50).Select(r => r.Key) ?? [])}.";
+        return $"{shown}{more} {(names.Count == 1 ? "is not a reading" : "are not readings")} of this node. It has: "
+            + $"{string.Join(", ", state?.Design.Node(node)?.Readings.Take(50).Select(r => r.Key) ?? [])}.";
     }
 
     /// <summary>A count of starts or messages; null for what is none.</summary>
@@ -294,8 +354,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
     }
 
     /// <summary>What a reading measures, as its part gives it or as it is worked out; null when there is no such reading.</summary>
-    internal static PartQuantity? Quantity(SiteState state, string node, string key) =>
-        state.Quantity(new(node, key));
+    internal static PartQuantity? Quantity(SiteState state, string node, string key) => state.Quantity(new(node, key));
 
     /// <summary>The mark of a value that its part does not measure, or that says its part is faulty.</summary>
     private static SampleFlags Suspect(SiteState state, string node, string key, double value, PartQuantity? range) =>

@@ -23,16 +23,33 @@ public static class IntakeEndpoints
     {
         // The key speaks for the node; no cookie is looked at, so that there is nothing to forge.
         var group = routes.MapGroup("/api/intake/{site}/{node}").AllowAnonymous().DisableAntiforgery().RequireRateLimiting(Limit);
-        group.MapPost("/", (string site, string node, HttpContext http, SiteBook book, NodeKeys keys, Intake intake, SampleWriter writer) => TakeAsync(site, node, null, http, book, keys, intake, writer)).WithName("PostMessage");
+        group
+            .MapPost("/", (string site, string node, HttpContext http, SiteBook book, NodeKeys keys, Intake intake, SampleWriter writer) =>
+                TakeAsync(site, node, null, http, book, keys, intake, writer)
+            )
+            .WithName("PostMessage");
         group.MapPost("/{reading}", TakeAsync).WithName("PostReading");
     }
 
     private static async Task<Results<Ok<Taken>, UnprocessableEntity<Taken>, ProblemHttpResult>> TakeAsync(
-        string site, string node, string? reading, HttpContext http, SiteBook book, NodeKeys keys, Intake intake, SampleWriter writer)
+        string site,
+        string node,
+        string? reading,
+        HttpContext http,
+        SiteBook book,
+        NodeKeys keys,
+        Intake intake,
+        SampleWriter writer
+    )
     {
         // A gateway signs in with its own name and key for the nodes that are heard through it.
         var answer = KeyAnswer.Wrong;
-        if (SignIn(http.Request.Headers.Authorization.ToString()) is not ([var at, var by], var key) || at != site || book.Find(site)?.Design.SpeaksFor(by, node) != true || (answer = keys.Try(site, by, key, http.Connection.RemoteIpAddress)) != KeyAnswer.Fits)
+        if (
+            SignIn(http.Request.Headers.Authorization.ToString()) is not ([var at, var by], var key)
+            || at != site
+            || book.Find(site)?.Design.SpeaksFor(by, node) != true
+            || (answer = keys.Try(site, by, key, http.Connection.RemoteIpAddress)) != KeyAnswer.Fits
+        )
         {
             if (answer == KeyAnswer.Wait)
             {
@@ -49,7 +66,8 @@ public static class IntakeEndpoints
         }
         var message = intake.Decode(site, node, body.AsMemory(0, length), reading);
         var stored = await writer.StoreAsync(message, http.RequestAborted);
-        var taken = stored.Refusal is { } reason ? new Taken(0, [reason, .. message.Refusals])
+        var taken = stored.Refusal is { } reason
+            ? new Taken(0, [reason, .. message.Refusals])
             : new Taken(message.Samples.Count, message.Refusals, stored.Repeated);
         return taken.Samples == 0 && taken.Refusals.Count > 0 ? TypedResults.UnprocessableEntity(taken) : TypedResults.Ok(taken);
     }
@@ -73,5 +91,11 @@ public static class IntakeEndpoints
 
     /// <summary>The limit for each address: room for many nodes behind one gateway, none for a flood of guesses.</summary>
     internal static RateLimitPartition<object> LimitOf(HttpContext http) =>
-        RateLimitPartition.GetTokenBucketLimiter<object>(http.Connection.RemoteIpAddress ?? (object)"", _ => new TokenBucketRateLimiterOptions { TokenLimit = 2000, TokensPerPeriod = 500, ReplenishmentPeriod = TimeSpan.FromSeconds(1), QueueLimit = 0 });
+        RateLimitPartition.GetTokenBucketLimiter<object>(http.Connection.RemoteIpAddress ?? (object)"", _ => new TokenBucketRateLimiterOptions
+        {
+            TokenLimit = 2000,
+            TokensPerPeriod = 500,
+            ReplenishmentPeriod = TimeSpan.FromSeconds(1),
+            QueueLimit = 0,
+        });
 }

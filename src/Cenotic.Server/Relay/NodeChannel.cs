@@ -13,8 +13,8 @@ using MQTTnet.Server;
 namespace Cenotic.Server.Relay;
 
 /// <summary>
-/// A session of the broker belongs to a node: its name is SITE/NODE/CLIENT, of the name a client signs in with and the client id it gives. So a client id that another node uses too
-/// names another session, in every version of the protocol, and whose a message is follows from the session it came in.
+/// A session of the broker belongs to a node: its name is SITE/NODE/CLIENT, of the name a client signs in with and the client id it gives. So a client id that
+/// another node uses too names another session, in every version of the protocol, and whose a message is follows from the session it came in.
 /// </summary>
 internal static class NodeSession
 {
@@ -62,7 +62,8 @@ public sealed class NodeChannels(MqttConnectionHandler inner, ExactlyOnce exactl
     }
 }
 
-/// <summary>One connection. It names the session after the node (<see cref="NodeSession"/>), gives a client without an id one, and takes no topic aliases and no long topics.</summary>
+/// <summary>One connection. It names the session after the node (<see cref="NodeSession"/>), gives a client
+/// without an id one, and takes no topic aliases and no long topics.</summary>
 public sealed class NodeChannel(IMqttChannelAdapter inner, ExactlyOnce exactlyOnce) : IMqttChannelAdapter
 {
     /// <summary>Longest topic that is taken, characters: that of a reading has at most about 100.</summary>
@@ -104,9 +105,16 @@ public sealed class NodeChannel(IMqttChannelAdapter inner, ExactlyOnce exactlyOn
     public async Task<MqttPacket?> ReceivePacketAsync(CancellationToken cancellationToken)
     {
         var packet = await inner.ReceivePacketAsync(cancellationToken);
-        while (packet is MqttPublishPacket { QualityOfServiceLevel: MqttQualityOfServiceLevel.ExactlyOnce } twice && Session is { } session && await exactlyOnce.IsStoredAsync(session, twice, cancellationToken))
+        while (
+            packet is MqttPublishPacket { QualityOfServiceLevel: MqttQualityOfServiceLevel.ExactlyOnce } twice
+            && Session is { } session
+            && await exactlyOnce.IsStoredAsync(session, twice, cancellationToken)
+        )
         {
-            await inner.SendPacketAsync(new MqttPubRecPacket { PacketIdentifier = twice.PacketIdentifier, ReasonCode = MqttPubRecReasonCode.Success }, cancellationToken);
+            await inner.SendPacketAsync(
+                new MqttPubRecPacket { PacketIdentifier = twice.PacketIdentifier, ReasonCode = MqttPubRecReasonCode.Success },
+                cancellationToken
+            );
             packet = await inner.ReceivePacketAsync(cancellationToken);
         }
         switch (packet)

@@ -23,7 +23,8 @@ public sealed class NodeKeys(WriteGate gate, IDbContextFactory<CenoticStore> sto
 {
     private readonly ConcurrentDictionary<(string Site, string Node), string> _hashes = [];
 
-    /// <summary>A key cannot be guessed: this keeps a node with an old one from being work. It comes in within the minute once it has the right one, at once when a new one was made.</summary>
+    /// <summary>A key cannot be guessed: this keeps a node with an old one from being work. It comes in within
+    /// the minute once it has the right one, at once when a new one was made.</summary>
     private readonly GuessThrottle _wrong = new(system, 10, TimeSpan.FromSeconds(5), TimeSpan.FromMinutes(1));
 
     /// <summary>Called when a node's key has ended, with site and node: shows out who signed in with it.</summary>
@@ -47,7 +48,14 @@ public sealed class NodeKeys(WriteGate gate, IDbContextFactory<CenoticStore> sto
             var row = await store.NodeKeys.FindAsync(site, node);
             if (row is null)
             {
-                store.NodeKeys.Add(row = new() { Site = site, Node = node, Hash = "" });
+                store.NodeKeys.Add(
+                    row = new()
+                    {
+                        Site = site,
+                        Node = node,
+                        Hash = "",
+                    }
+                );
             }
             (row.Hash, row.CreatedMs) = (SecretToken.Hash(key), system.GetUtcNow().ToUnixTimeMilliseconds());
         });
@@ -88,6 +96,7 @@ public sealed class NodeKeys(WriteGate gate, IDbContextFactory<CenoticStore> sto
     }
 
     private bool Fits(string site, string node, string? key) =>
-        key is not null && _hashes.TryGetValue((site, node), out var hash)
+        key is not null
+        && _hashes.TryGetValue((site, node), out var hash)
         && CryptographicOperations.FixedTimeEquals(Encoding.ASCII.GetBytes(SecretToken.Hash(key)), Encoding.ASCII.GetBytes(hash));
 }

@@ -12,7 +12,19 @@ namespace Cenotic.Server.Relay;
 /// <param name="UntilMs">For on: until when it is wanted on.</param>
 /// <param name="Taken">Whether the node obeyed; null while it has not answered.</param>
 /// <param name="Ended">For on: why it is over; null while it is wanted on.</param>
-public sealed record CommandView(long Id, string Node, string Output, bool On, string Who, long AtMs, long UntilMs, long? AnsweredMs, bool? Taken, long? EndedMs, string? Ended)
+public sealed record CommandView(
+    long Id,
+    string Node,
+    string Output,
+    bool On,
+    string Who,
+    long AtMs,
+    long UntilMs,
+    long? AnsweredMs,
+    bool? Taken,
+    long? EndedMs,
+    string? Ended
+)
 {
     public static CommandView Of(CommandRow c) => new(c.Id, c.Node, c.Output, c.On, c.Who, c.AtMs, c.UntilMs, c.AnsweredMs, c.Taken, c.EndedMs, c.Ended);
 }
@@ -26,8 +38,19 @@ public sealed record CommandView(long Id, string Node, string Output, bool On, s
 /// <param name="Holder">Who has it on; null while nobody does.</param>
 /// <param name="Waiting">Who else wants it on, and does not have it.</param>
 public sealed record OutputView(
-    string Node, string Output, string Label, string NodeLabel, OutputLoad? Load, long? MaxOnMs, string? Why, IReadOnlyList<string> Cautions,
-    CommandView? Last, bool AwaitsOff, string? Holder, IReadOnlyList<string> Waiting);
+    string Node,
+    string Output,
+    string Label,
+    string NodeLabel,
+    OutputLoad? Load,
+    long? MaxOnMs,
+    string? Why,
+    IReadOnlyList<string> Cautions,
+    CommandView? Last,
+    bool AwaitsOff,
+    string? Holder,
+    IReadOnlyList<string> Waiting
+);
 
 /// <param name="Outputs">All outputs of the site.</param>
 /// <param name="Log">The newest switchings, the newest first.</param>
@@ -52,18 +75,50 @@ public static class OutputEndpoints
         var state = book.Find(site)!;
         var log = await store.Commands.AsNoTracking().Where(c => c.Site == site).OrderByDescending(c => c.Id).Take(LogLength).ToListAsync();
         var list = new List<OutputView>();
-        foreach (var (node, reading, part) in from n in state.Design.Nodes from r in n.Readings let p = state.Catalogue.Part(n.Part(r.Part)?.Part ?? "") where p is { Kind: PartKind.Output } select (n, r, p))
+        foreach (
+            var (node, reading, part) in from n in state.Design.Nodes
+            from r in n.Readings
+            let p = state.Catalogue.Part(n.Part(r.Part)?.Part ?? "")
+            where p is { Kind: PartKind.Output }
+            select (n, r, p)
+        )
         {
             var key = new OutputKey(site, node.Key, reading.Key);
-            var last = log.FirstOrDefault(c => c.Node == node.Key && c.Output == reading.Key) ?? await store.Commands.AsNoTracking().Where(c => c.Site == site && c.Node == node.Key && c.Output == reading.Key).OrderByDescending(c => c.Id).FirstOrDefaultAsync();
+            var last = log.FirstOrDefault(c => c.Node == node.Key && c.Output == reading.Key)
+                ?? await store
+                    .Commands.AsNoTracking()
+                    .Where(c => c.Site == site && c.Node == node.Key && c.Output == reading.Key)
+                    .OrderByDescending(c => c.Id)
+                    .FirstOrDefaultAsync();
             var why = outputs.Unswitchable(site, node.Key, reading.Key) ?? (outputs.Listens(site, node.Key) ? null : $"{node.Label} is not connected");
-            list.Add(new(node.Key, reading.Key, reading.Label, node.Label, reading.Output?.Load, reading.Output?.MaxOnMs, why, part.Cautions,
-                last is null ? null : CommandView.Of(last), outputs.AwaitsOff(key), outputs.HolderOf(key)?.Who, [.. outputs.WaitingFor(key).Select(w => w.Who)]));
+            list.Add(
+                new(
+                    node.Key,
+                    reading.Key,
+                    reading.Label,
+                    node.Label,
+                    reading.Output?.Load,
+                    reading.Output?.MaxOnMs,
+                    why,
+                    part.Cautions,
+                    last is null ? null : CommandView.Of(last),
+                    outputs.AwaitsOff(key),
+                    outputs.HolderOf(key)?.Who,
+                    [.. outputs.WaitingFor(key).Select(w => w.Who)]
+                )
+            );
         }
         return new(list, [.. log.Select(CommandView.Of)]);
     }
 
-    private static async Task<Results<Ok<CommandView>, UnprocessableEntity<EditRefused>>> SwitchAsync(string site, string node, string output, SwitchRequest request, HttpContext http, Outputs outputs)
+    private static async Task<Results<Ok<CommandView>, UnprocessableEntity<EditRefused>>> SwitchAsync(
+        string site,
+        string node,
+        string output,
+        SwitchRequest request,
+        HttpContext http,
+        Outputs outputs
+    )
     {
         var done = await outputs.SwitchAsync(site, node, output, request.On, request.ForMs, http.User.Identity!.Name!);
         return done.TryGet(out var row) ? TypedResults.Ok(CommandView.Of(row)) : TypedResults.UnprocessableEntity(new EditRefused(done.Reasons));

@@ -20,10 +20,20 @@ public readonly record struct OutputKey(string Site, string Node, string Output)
 /// broker or the link dies, the node switches off by itself. What is remembered of an output changes inside the write gate, in the order of the writes.
 /// </summary>
 public sealed class Outputs(
-    SiteBook book, SiteClock clock, WriteGate gate, Broker broker, UpstreamBroker upstream, SampleWriter writer, LiveFeed live, TimeProvider system,
-    LoopHealth health, ILogger<Outputs> log) : BackgroundService
+    SiteBook book,
+    SiteClock clock,
+    WriteGate gate,
+    Broker broker,
+    UpstreamBroker upstream,
+    SampleWriter writer,
+    LiveFeed live,
+    TimeProvider system,
+    LoopHealth health,
+    ILogger<Outputs> log
+) : BackgroundService
 {
-    private const long ChirpMs = 1_000, RetryMs = 5_000;
+    private const long ChirpMs = 1_000,
+        RetryMs = 5_000;
     private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(100);
     private readonly ConcurrentDictionary<OutputKey, OutputKept> _kept = [];
     private readonly ConcurrentDictionary<OutputKey, IReadOnlyList<OutputWish>> _wishes = [];
@@ -106,7 +116,8 @@ public sealed class Outputs(
         }
         var design = book.Find(site)!.Design.Node(node)!;
         return design.Reading(output) is { Output: null } reading ? $"How long {reading.Label} may be on is not said yet; say it in its row on Rhythm."
-            : design.Sleeps || design.Link is LinkKind.LongRange or LinkKind.Card ? $"{design.Label} {(design.Sleeps ? "sleeps between its wakes" : "is not on the network itself")}: it does not hear commands."
+            : design.Sleeps || design.Link is LinkKind.LongRange or LinkKind.Card
+                ? $"{design.Label} {(design.Sleeps ? "sleeps between its wakes" : "is not on the network itself")}: it does not hear commands."
             : null;
     }
 
@@ -122,27 +133,34 @@ public sealed class Outputs(
     }
 
     /// <summary>After a start: what was on has fallen off or will, since nobody renews its lease; an off that was not confirmed is told still.</summary>
-    private Task BeginAsync(CancellationToken stop) => gate.WriteAsync(async store =>
-    {
-        foreach (var open in await store.Commands.Where(c => c.On && c.EndedMs == null).ToListAsync(stop))
-        {
-            (open.EndedMs, open.Ended) = (Math.Min(open.UntilMs, clock.Now(open.Site)), "this program was started anew");
-        }
-        foreach (var site in book.Sites)
-        {
-            var newest = store.Commands.Where(c => c.Site == site).GroupBy(c => new { c.Node, c.Output }).Select(g => g.Max(c => c.Id));
-            var since = clock.Now(site) - OutputJudge.LeaseMs;
-            foreach (var off in await store.Commands.Where(c => newest.Contains(c.Id) && !c.On
-                && (c.Over != null || (c.AnsweredMs == null && c.AtMs > since))).ToListAsync(stop))
+    private Task BeginAsync(CancellationToken stop) =>
+        gate.WriteAsync(
+            async store =>
             {
-                _kept[new(site, off.Node, off.Output)] = OutputKept.Start with
+                foreach (var open in await store.Commands.Where(c => c.On && c.EndedMs == null).ToListAsync(stop))
                 {
-                    Off = off.AnsweredMs is null && off.AtMs > since ? new(off.Id, off.AtMs + OutputJudge.LeaseMs) : null,
-                    Done = off.Over is null ? [] : JsonSerializer.Deserialize<List<string>>(off.Over, CenoticJson.Options)!,
-                };
-            }
-        }
-    }, stop);
+                    (open.EndedMs, open.Ended) = (Math.Min(open.UntilMs, clock.Now(open.Site)), "this program was started anew");
+                }
+                foreach (var site in book.Sites)
+                {
+                    var newest = store.Commands.Where(c => c.Site == site).GroupBy(c => new { c.Node, c.Output }).Select(g => g.Max(c => c.Id));
+                    var since = clock.Now(site) - OutputJudge.LeaseMs;
+                    foreach (
+                        var off in await store
+                            .Commands.Where(c => newest.Contains(c.Id) && !c.On && (c.Over != null || (c.AnsweredMs == null && c.AtMs > since)))
+                            .ToListAsync(stop)
+                    )
+                    {
+                        _kept[new(site, off.Node, off.Output)] = OutputKept.Start with
+                        {
+                            Off = off.AnsweredMs is null && off.AtMs > since ? new(off.Id, off.AtMs + OutputJudge.LeaseMs) : null,
+                            Done = off.Over is null ? [] : JsonSerializer.Deserialize<List<string>>(off.Over, CenoticJson.Options)!,
+                        };
+                    }
+                }
+            },
+            stop
+        );
 
     private async Task LookAsync()
     {
@@ -188,26 +206,41 @@ public sealed class Outputs(
     /// <returns>The command as it is kept; null where there is none.</returns>
     private async Task<CommandRow?> TurnAsync(OutputKey key, Func<OutputKept, long, OutputTurn?> decide)
     {
-        var done = await gate.WriteAsync(async store =>
-        {
-            var (kept, now) = (KeptOf(key), clock.Now(key.Site));
-            if (decide(kept, now) is not { } turn)
+        var done = await gate.WriteAsync(
+            async store =>
             {
-                return default;
-            }
-            turn = turn with { Wish = turn.Wish is { } wish ? wish with { UntilMs = Math.Min(wish.UntilMs, now + (MostOf(key) ?? 0)) } : null };
-            await EndAsync(store, key, turn.Ordered ? now : Math.Min(now, kept.Held?.UntilMs ?? now), turn.Ended);
-            // Rising even after an older copy of the database was put back: a node does not obey a lower number.
-            var id = Math.Max((await store.Commands.MaxAsync(c => (long?)c.Id) ?? 0) + 1, system.GetUtcNow().ToUnixTimeSeconds());
-            var next = OutputJudge.Switched(kept, turn, WishesFor(key), id, now);
-            var row = !turn.Ordered ? null : store.Commands.Add(new()
-            {
-                Id = id, Site = key.Site, Node = key.Node, Output = key.Output, On = turn.Wish is not null, Who = turn.Who, AtMs = now,
-                    UntilMs = turn.Wish?.UntilMs ?? now,
-                Over = turn.Wish is null && next.Done.Count > 0 ? JsonSerializer.Serialize(next.Done, CenoticJson.Options) : null,
-            }).Entity;
-            return (Row: row, Kept: (OutputKept?)next);
-        }, kept: result => Remember(key, result.Kept));
+                var (kept, now) = (KeptOf(key), clock.Now(key.Site));
+                if (decide(kept, now) is not { } turn)
+                {
+                    return default;
+                }
+                turn = turn with { Wish = turn.Wish is { } wish ? wish with { UntilMs = Math.Min(wish.UntilMs, now + (MostOf(key) ?? 0)) } : null };
+                await EndAsync(store, key, turn.Ordered ? now : Math.Min(now, kept.Held?.UntilMs ?? now), turn.Ended);
+                // Rising even after an older copy of the database was put back: a node does not obey a lower number.
+                var id = Math.Max((await store.Commands.MaxAsync(c => (long?)c.Id) ?? 0) + 1, system.GetUtcNow().ToUnixTimeSeconds());
+                var next = OutputJudge.Switched(kept, turn, WishesFor(key), id, now);
+                var row = !turn.Ordered
+                    ? null
+                    : store
+                        .Commands.Add(
+                            new()
+                            {
+                                Id = id,
+                                Site = key.Site,
+                                Node = key.Node,
+                                Output = key.Output,
+                                On = turn.Wish is not null,
+                                Who = turn.Who,
+                                AtMs = now,
+                                UntilMs = turn.Wish?.UntilMs ?? now,
+                                Over = turn.Wish is null && next.Done.Count > 0 ? JsonSerializer.Serialize(next.Done, CenoticJson.Options) : null,
+                            }
+                        )
+                        .Entity;
+                return (Row: row, Kept: (OutputKept?)next);
+            },
+            kept: result => Remember(key, result.Kept)
+        );
         if (done.Kept is not null)
         {
             await TellAsync(key);
@@ -254,8 +287,12 @@ public sealed class Outputs(
     /// <summary>Forgets wishes that are gone, once rules and zones have said what they want.</summary>
     private void Tidy(OutputKey key)
     {
-        if (_asked.ContainsKey(key.Site) && _kept.TryGetValue(key, out var kept) && OutputJudge.Tidied(kept, WishesFor(key)) is var tidied
-            && !ReferenceEquals(kept, tidied))
+        if (
+            _asked.ContainsKey(key.Site)
+            && _kept.TryGetValue(key, out var kept)
+            && OutputJudge.Tidied(kept, WishesFor(key)) is var tidied
+            && !ReferenceEquals(kept, tidied)
+        )
         {
             _kept.TryUpdate(key, tidied, kept);
         }
@@ -266,16 +303,18 @@ public sealed class Outputs(
     private IReadOnlyList<OutputWish> WishesFor(OutputKey key) => _wishes.GetValueOrDefault(key, []);
 
     /// <summary>Longest time on, ms; null for what is no output.</summary>
-    private long? MostOf(OutputKey key) => key.Output == OutputCommand.Test ? OutputCommand.TestMostMs
-        : book.Find(key.Site)?.Design.Node(key.Node)?.Reading(key.Output)?.Output?.MaxOnMs;
+    private long? MostOf(OutputKey key) =>
+        key.Output == OutputCommand.Test ? OutputCommand.TestMostMs : book.Find(key.Site)?.Design.Node(key.Node)?.Reading(key.Output)?.Output?.MaxOnMs;
 
     private string? NoOutput(OutputKey key)
     {
         var state = book.Find(key.Site);
         var test = key.Output == OutputCommand.Test;
-        return state?.Design.Node(key.Node) is { } design
+        return
+            state?.Design.Node(key.Node) is { } design
             && (test || (design.Reading(key.Output) is not null && Intake.Quantity(state, key.Node, key.Output) is { Kind: ReadingKind.State }))
-            ? null : $"\"{key.Node}/{key.Output}\" is no output.";
+            ? null
+            : $"\"{key.Node}/{key.Output}\" is no output.";
     }
 
     private string? Refusal(OutputKey key, bool on, long? forMs)
@@ -284,8 +323,10 @@ public sealed class Outputs(
         {
             return KeptOf(key).Held is null ? NoOutput(key) : null;
         }
-        if ((Unswitchable(key.Site, key.Node, key.Output) ?? (_withheld.TryGetValue(key, out var by)
-            ? $"It stays off: {by} is not given." : null)) is { } reason)
+        if (
+            (Unswitchable(key.Site, key.Node, key.Output) ?? (_withheld.TryGetValue(key, out var by) ? $"It stays off: {by} is not given." : null)) is
+            { } reason
+        )
         {
             return reason;
         }
@@ -297,8 +338,11 @@ public sealed class Outputs(
 
     private static async Task EndAsync(CenoticStore store, OutputKey key, long at, string why)
     {
-        foreach (var open in await store.Commands.Where(c => c.Site == key.Site && c.Node == key.Node && c.Output == key.Output && c.On
-            && c.EndedMs == null).ToListAsync())
+        foreach (
+            var open in await store
+                .Commands.Where(c => c.Site == key.Site && c.Node == key.Node && c.Output == key.Output && c.On && c.EndedMs == null)
+                .ToListAsync()
+        )
         {
             (open.EndedMs, open.Ended) = (at, why);
         }
@@ -318,23 +362,31 @@ public sealed class Outputs(
         try
         {
             var answers = messages.SelectMany(m => m.Answers.Select(a => (Message: m, Answer: a))).ToList();
-            await gate.WriteAsync(async store =>
-            {
-                var kept = new List<(OutputKey Key, long Command, bool Taken)>();
-                foreach (var (message, answer) in answers)
+            await gate.WriteAsync(
+                async store =>
                 {
-                    if (await store.Commands.FirstOrDefaultAsync(c => c.Id == answer.Command && c.Site == message.Site && c.Node == message.Node && c.AnsweredMs == null) is { } row)
+                    var kept = new List<(OutputKey Key, long Command, bool Taken)>();
+                    foreach (var (message, answer) in answers)
                     {
-                        (row.AnsweredMs, row.Taken) = (message.ReceivedMs, answer.Taken);
-                        if (!answer.Taken && row is { On: true, EndedMs: null })
+                        if (
+                            await store.Commands.FirstOrDefaultAsync(c =>
+                                c.Id == answer.Command && c.Site == message.Site && c.Node == message.Node && c.AnsweredMs == null
+                            ) is
+                            { } row
+                        )
                         {
-                            (row.EndedMs, row.Ended) = (message.ReceivedMs, "the node refused it: is its clock right?");
+                            (row.AnsweredMs, row.Taken) = (message.ReceivedMs, answer.Taken);
+                            if (!answer.Taken && row is { On: true, EndedMs: null })
+                            {
+                                (row.EndedMs, row.Ended) = (message.ReceivedMs, "the node refused it: is its clock right?");
+                            }
+                            kept.Add((new(row.Site, row.Node, row.Output), row.Id, answer.Taken));
                         }
-                        kept.Add((new(row.Site, row.Node, row.Output), row.Id, answer.Taken));
                     }
-                }
-                return kept;
-            }, kept: all => all.ForEach(a => Remember(a.Key, OutputJudge.Answered(KeptOf(a.Key), a.Command, a.Taken))));
+                    return kept;
+                },
+                kept: all => all.ForEach(a => Remember(a.Key, OutputJudge.Answered(KeptOf(a.Key), a.Command, a.Taken)))
+            );
             foreach (var site in messages.Select(m => m.Site).Distinct())
             {
                 await live.OutputsAsync(site);

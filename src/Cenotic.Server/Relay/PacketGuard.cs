@@ -9,12 +9,15 @@ using Microsoft.AspNetCore.Http.Connections;
 namespace Cenotic.Server.Relay;
 
 /// <summary>
-/// Stands before the broker: closes a connection from the fixed header of a packet that is too long, before its bytes are kept; wants the first packet, whole, within a few
-/// seconds; hands on whole packets only once the other side has closed; and caps the connections of one address. Source: OASIS MQTT 3.1.1, 2.2 (fixed header) and 3.1.
+/// Stands before the broker: closes a connection from the fixed header of a packet that is too long, before its bytes are kept; wants the first packet, whole,
+/// within a few seconds; hands on whole packets only once the other side has closed; and caps the connections
+/// of one address. Source: OASIS MQTT 3.1.1, 2.2 (fixed header) and 3.1.
 /// </summary>
 public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHostApplicationLifetime life)
 {
-    public const int LongestConnect = 4 * 1024, LongestPacket = 64 * 1024 + 512, MostConnectionsOfOneAddress = 300;
+    public const int LongestConnect = 4 * 1024,
+        LongestPacket = 64 * 1024 + 512,
+        MostConnectionsOfOneAddress = 300;
     public static readonly TimeSpan ConnectWithin = TimeSpan.FromSeconds(5);
 
     private readonly ConcurrentDictionary<IPAddress, int> _open = [];
@@ -40,22 +43,27 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
                 log.LogWarning("Refused a connection from {Address}: it has {Most} already.", address, MostConnectionsOfOneAddress);
                 return;
             }
-            var reader = new GuardedReader(connection.Transport.Input, reason =>
-            {
-                log.LogWarning("Closed a connection from {Address}: {Reason}", address, reason);
-                connection.Abort(new ConnectionAbortedException(reason));
-            }, () => Interlocked.Increment(ref _reads), connect =>
-            {
-                if (ConnectBytes.LacksClientId(connect, out var user))
+            var reader = new GuardedReader(
+                connection.Transport.Input,
+                reason =>
                 {
-                    // MQTT 3.1.1, 3.1.3.1: answered with 0x02 and closed. The library behind would close without a word.
-                    connection.Transport.Output.Write<byte>([0x20, 2, 0, 2]);
-                    connection.Transport.Output.Complete();
-                    LackedClientId?.Invoke(user);
-                    return "it wants its session to be kept and gives no client id";
+                    log.LogWarning("Closed a connection from {Address}: {Reason}", address, reason);
+                    connection.Abort(new ConnectionAbortedException(reason));
+                },
+                () => Interlocked.Increment(ref _reads),
+                connect =>
+                {
+                    if (ConnectBytes.LacksClientId(connect, out var user))
+                    {
+                        // MQTT 3.1.1, 3.1.3.1: answered with 0x02 and closed. The library behind would close without a word.
+                        connection.Transport.Output.Write<byte>([0x20, 2, 0, 2]);
+                        connection.Transport.Output.Complete();
+                        LackedClientId?.Invoke(user);
+                        return "it wants its session to be kept and gives no client id";
+                    }
+                    return null;
                 }
-                return null;
-            });
+            );
             await using var late = time.CreateTimer(_ => reader.MustHaveConnected(), null, ConnectWithin, Timeout.InfiniteTimeSpan);
             // A node stays connected for ever: without this the program would wait for it until its patience for stopping is over.
             using var stopping = life.ApplicationStopping.Register(() => connection.Abort(new ConnectionAbortedException("The program stops.")));
@@ -83,7 +91,8 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
         private ReadOnlySequence<byte> _last;
 
         /// <summary>Bytes of the buffer that were looked at, and those of them that are whole packets.</summary>
-        private long _scanned, _whole;
+        private long _scanned,
+            _whole;
 
         /// <summary>Bytes of the packet that are still to come, once its header is read.</summary>
         private long _skip;
@@ -168,7 +177,7 @@ public sealed class PacketGuard(TimeProvider time, ILogger<PacketGuard> log, IHo
         /// <param name="from">Where in the buffer the bytes begin.</param>
         private void Scan(ReadOnlySpan<byte> bytes, long from)
         {
-            for (var i = 0; i < bytes.Length && !_closed;)
+            for (var i = 0; i < bytes.Length && !_closed; )
             {
                 if (_skip > 0)
                 {

@@ -10,7 +10,21 @@ namespace Cenotic.Server.Relay;
 /// <param name="ClockBehindMs">How far this machine's clock was set back and has not caught up; null while it goes right.</param>
 /// <param name="LateUntilMs">Until when what arrives counts as late for that, ms of site time.</param>
 /// <param name="Upstream">The maker's own broker; null when none is set.</param>
-public sealed record RelayState(long Messages, long Samples, long Repeats, long Refusals, long Commits, int Queue, double LastCommitMs, double CommitSeconds, double MessagesPerSecond, string? Failing, UpstreamState? Upstream = null, long? ClockBehindMs = null, long? LateUntilMs = null);
+public sealed record RelayState(
+    long Messages,
+    long Samples,
+    long Repeats,
+    long Refusals,
+    long Commits,
+    int Queue,
+    double LastCommitMs,
+    double CommitSeconds,
+    double MessagesPerSecond,
+    string? Failing,
+    UpstreamState? Upstream = null,
+    long? ClockBehindMs = null,
+    long? LateUntilMs = null
+);
 
 /// <summary>Counts what the writer does. One writer; read by anybody.</summary>
 public sealed class RelayMeter(TimeProvider system)
@@ -28,8 +42,15 @@ public sealed class RelayMeter(TimeProvider system)
             _recent.Enqueue((system.GetTimestamp(), messages));
             _state = _state with
             {
-                Messages = _state.Messages + messages, Samples = _state.Samples + samples, Repeats = _state.Repeats + repeats, Refusals = _state.Refusals + refusals, Commits = _state.Commits + 1,
-                Queue = queue, LastCommitMs = took.TotalMilliseconds, CommitSeconds = _state.CommitSeconds + took.TotalSeconds, Failing = null,
+                Messages = _state.Messages + messages,
+                Samples = _state.Samples + samples,
+                Repeats = _state.Repeats + repeats,
+                Refusals = _state.Refusals + refusals,
+                Commits = _state.Commits + 1,
+                Queue = queue,
+                LastCommitMs = took.TotalMilliseconds,
+                CommitSeconds = _state.CommitSeconds + took.TotalSeconds,
+                Failing = null,
             };
         }
     }

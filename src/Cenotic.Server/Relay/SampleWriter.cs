@@ -1,8 +1,8 @@
 using System.Collections.Concurrent;
 using System.Threading.Channels;
 using Cenotic.Core.Catalogue;
-using Cenotic.Core.Design;
 using Cenotic.Core.Common;
+using Cenotic.Core.Design;
 using Cenotic.Server.Storage;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -19,17 +19,31 @@ public sealed record StoredSample(string Site, string Node, string Key, int Read
 public sealed record StoreResult(int Fresh, string? Refusal = null, bool Repeated = false);
 
 /// <summary>
-/// The one writer of samples: commits at once when idle; what arrives during a commit forms the next batch. A message is done when its batch is committed. A batch that fails for one of
-/// its messages is written message by message, so that only that one is refused.
+/// The one writer of samples: commits at once when idle; what arrives during a commit forms the next batch. A message is done when its batch is committed. A
+/// batch that fails for one of its messages is written message by message, so that only that one is refused.
 /// </summary>
-public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGate gate, RelayMeter meter, LastMessages last, Calibrations calibrations,
-    ReadingNumbers numbers, SetAside aside,
-    TimeProvider system, LoopHealth health, ILogger<SampleWriter> log) : BackgroundService
+public sealed class SampleWriter(
+    IDbContextFactory<CenoticStore> stores,
+    WriteGate gate,
+    RelayMeter meter,
+    LastMessages last,
+    Calibrations calibrations,
+    ReadingNumbers numbers,
+    SetAside aside,
+    TimeProvider system,
+    LoopHealth health,
+    ILogger<SampleWriter> log
+) : BackgroundService
 {
-    private const int LargestBatch = 2000, LongestQueue = 20_000, RefusalsOfMinute = 5, Repeat = -1;
+    private const int LargestBatch = 2000,
+        LongestQueue = 20_000,
+        RefusalsOfMinute = 5,
+        Repeat = -1;
 
-    private readonly Channel<(DecodedMessage Message, TaskCompletionSource<StoreResult> Done)> _queue =
-        Channel.CreateBounded<(DecodedMessage, TaskCompletionSource<StoreResult>)>(new BoundedChannelOptions(LongestQueue) { SingleReader = true, FullMode = BoundedChannelFullMode.Wait });
+    private readonly Channel<(DecodedMessage Message, TaskCompletionSource<StoreResult> Done)> _queue = Channel.CreateBounded<(
+        DecodedMessage,
+        TaskCompletionSource<StoreResult>
+    )>(new BoundedChannelOptions(LongestQueue) { SingleReader = true, FullMode = BoundedChannelFullMode.Wait });
     private readonly Dictionary<int, (long T, double Value)> _newest = [];
     private readonly ConcurrentQueue<int> _emptied = [];
 
@@ -143,7 +157,10 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             {
                 _newest.Remove(reading);
             }
-            written = await gate.WriteAsync(store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), batch.Select(b => b.Message))), CancellationToken.None);
+            written = await gate.WriteAsync(
+                store => Task.FromResult(Write((SqliteConnection)store.Database.GetDbConnection(), batch.Select(b => b.Message))),
+                CancellationToken.None
+            );
         }
         catch (Exception fault)
         {
@@ -153,8 +170,14 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             _newestIsStored = false;
             return fault;
         }
-        meter.Committed(batch.Count(b => b.Message.Node != DerivedDesign.Node) - written.Repeats, written.Fresh.Sum(f => Math.Max(0, f)), written.Repeats,
-            batch.Sum(b => b.Message.Refusals.Count), system.GetElapsedTime(began), _queue.Reader.Count);
+        meter.Committed(
+            batch.Count(b => b.Message.Node != DerivedDesign.Node) - written.Repeats,
+            written.Fresh.Sum(f => Math.Max(0, f)),
+            written.Repeats,
+            batch.Sum(b => b.Message.Refusals.Count),
+            system.GetElapsedTime(began),
+            _queue.Reader.Count
+        );
         foreach (var (one, count) in batch.Zip(written.Fresh))
         {
             one.Done.TrySetResult(new(Math.Max(0, count), null, count == Repeat));
@@ -188,7 +211,8 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         }
     }
 
-    /// <summary>Ends a message that was tried alone: it is stored, refused with its reason, or left unacknowledged when the store cannot write at all.</summary>
+    /// <summary>Ends a message that was tried alone: it is stored, refused with its reason,
+    /// or left unacknowledged when the store cannot write at all.</summary>
     private async Task CommitAloneAsync((DecodedMessage Message, TaskCompletionSource<StoreResult> Done) one, Exception? fault)
     {
         if (fault is null)
@@ -220,13 +244,16 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         }
     }
 
-    /// <summary>True unless the fault lies in what was to be written: SQLite's codes for a constraint, a type, a size (sqlite.org, Result and Error Codes), or a number that does not fit.</summary>
-    private static bool IsOfTheStore(Exception fault) => fault.GetBaseException() switch
-    {
-        SqliteException e => e.SqliteErrorCode is not (SQLitePCL.raw.SQLITE_CONSTRAINT or SQLitePCL.raw.SQLITE_MISMATCH or SQLitePCL.raw.SQLITE_TOOBIG or SQLitePCL.raw.SQLITE_RANGE),
-        OverflowException or ArgumentException or FormatException => false,
-        _ => true,
-    };
+    /// <summary>True unless the fault lies in what was to be written: SQLite's codes for a constraint, a type, a
+    /// size (sqlite.org, Result and Error Codes), or a number that does not fit.</summary>
+    private static bool IsOfTheStore(Exception fault) =>
+        fault.GetBaseException() switch
+        {
+            SqliteException e => e.SqliteErrorCode
+                is not (SQLitePCL.raw.SQLITE_CONSTRAINT or SQLitePCL.raw.SQLITE_MISMATCH or SQLitePCL.raw.SQLITE_TOOBIG or SQLitePCL.raw.SQLITE_RANGE),
+            OverflowException or ArgumentException or FormatException => false,
+            _ => true,
+        };
 
     private async Task LoadNewestAsync()
     {
@@ -236,11 +263,11 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         await using var command = store.Database.GetDbConnection().CreateCommand();
         // The newest times are found first, each by the index: held against every sample instead it takes a second for a year of minutes.
         // What was stored by a clock that had been ahead makes nothing late once somebody said so; the index finds each of these at once.
-        command.CommandText =
-            """
+        command.CommandText = """
             WITH n AS MATERIALIZED (SELECT r.Id AS id, CASE
                 WHEN st.JudgedAnywayMs IS NULL THEN (SELECT max(t) FROM samples WHERE reading_id = r.Id)
-                ELSE coalesce((SELECT t FROM samples WHERE reading_id = r.Id AND t > st.JudgedAnywayMs AND arrival_id > st.JudgedAnywayArrival ORDER BY t DESC LIMIT 1),
+                ELSE coalesce((SELECT t FROM samples WHERE reading_id = r.Id AND t > st.JudgedAnywayMs AND arrival_id > st.JudgedAnywayArrival
+                    ORDER BY t DESC LIMIT 1),
                     (SELECT max(t) FROM samples WHERE reading_id = r.Id AND t <= st.JudgedAnywayMs))
                 END AS t FROM readings r JOIN sites st ON st.Key = r.Site)
             SELECT s.reading_id, s.t, s.value FROM n CROSS JOIN samples s ON s.reading_id = n.id AND s.t = n.t
@@ -273,7 +300,8 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
             var imported = message.Samples.Count > 0 && message.Samples[0].Flags.HasFlag(SampleFlags.Imported);
             // Its readings may have got other numbers since it was decoded.
             var decoded = message.Samples.Any(s => numbers.Current(s.Reading) != s.Reading)
-                ? [.. message.Samples.Select(s => s with { Reading = numbers.Current(s.Reading) })] : message.Samples;
+                ? [.. message.Samples.Select(s => s with { Reading = numbers.Current(s.Reading) })]
+                : message.Samples;
             var samples = imported ? decoded.Where(s => Newest(s.Reading) is not { } newest || s.T > newest.T || !statements.Has(s)).ToList() : decoded;
             fresh.Add(0);
             if (samples.Count == 0 && (imported || message.Refusals.Count > 0))
@@ -315,7 +343,9 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
                     continue;
                 }
                 var (value, suspect) = Corrected(sample);
-                var marks = (suspect ? SampleFlags.Suspect : 0) | (aside.Holds(message.Site, message.Node, sample.Key, sample.T) ? SampleFlags.SetAside : 0)
+                var marks =
+                    (suspect ? SampleFlags.Suspect : 0)
+                    | (aside.Holds(message.Site, message.Node, sample.Key, sample.T) ? SampleFlags.SetAside : 0)
                     | (calibrations.IsBeyond(sample.Reading, sample.T, sample.Raw) ? SampleFlags.BeyondTable : 0);
                 if (Store(statements, marks == 0 ? sample : sample with { Flags = sample.Flags | marks }, value, arrival) is not { } flags)
                 {
@@ -348,9 +378,14 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         var place = new MessagePlace(boot, number);
         // Beyond the newest nothing is stored: most messages need no look.
         var beyond = known.Newest is not { } newest || boot > newest.Boot || (boot == newest.Boot && number > newest.Number);
-        var numbering = beyond ? Numbering.Fresh
-            : MessageNumbers.Judge(new(place, message.Digest, message.ReceivedMs), statements.Same(message, known.Life, place), known.Newest,
-                message.Report?.Reset is not null);
+        var numbering = beyond
+            ? Numbering.Fresh
+            : MessageNumbers.Judge(
+                new(place, message.Digest, message.ReceivedMs),
+                statements.Same(message, known.Life, place),
+                known.Newest,
+                message.Report?.Reset is not null
+            );
         if (numbering == Numbering.NewLife)
         {
             statements.NewLife(message, known.Life + 1, known.Newest!.Value, place);
@@ -404,8 +439,15 @@ public sealed class SampleWriter(IDbContextFactory<CenoticStore> stores, WriteGa
         }
         if ((flags & SampleFlags.LeftOut) == 0)
         {
-            statements.RollUp(sample, value, rises: sample.Raw > 0 && (sample.Kind == ReadingKind.Event
-                || (sample.Kind == ReadingKind.State && (!known || newest.Value <= 0) && (flags & SampleFlags.Late) == 0)));
+            statements.RollUp(
+                sample,
+                value,
+                rises: sample.Raw > 0
+                    && (
+                        sample.Kind == ReadingKind.Event
+                        || (sample.Kind == ReadingKind.State && (!known || newest.Value <= 0) && (flags & SampleFlags.Late) == 0)
+                    )
+            );
         }
         if (!known || sample.T >= newest.T)
         {

@@ -19,7 +19,8 @@ public sealed class Scans(SiteBook book, SiteClock clock, WriteGate gate, LiveFe
     private readonly ConcurrentDictionary<(string Site, string Node), string> _found = [];
 
     /// <summary>What the probes of a node showed since a time.</summary>
-    public IReadOnlyList<ProbeReading> WarmthSince(string site, string node, long since) => _warmth.TryGetValue((site, node), out var queue) ? [.. queue.Where(r => r.T >= since)] : [];
+    public IReadOnlyList<ProbeReading> WarmthSince(string site, string node, long since) =>
+        _warmth.TryGetValue((site, node), out var queue) ? [.. queue.Where(r => r.T >= since)] : [];
 
     /// <summary>Keeps a scan; refused is a text that is none.</summary>
     /// <param name="who">Who pasted it; null when the node sent it.</param>
@@ -41,7 +42,17 @@ public sealed class Scans(SiteBook book, SiteClock clock, WriteGate gate, LiveFe
             var verdict = await VerdictAsync(site, node, read.Value);
             await gate.WriteAsync(store =>
             {
-                store.Scans.Add(new() { Site = site, Node = node, AtMs = clock.Now(site), Who = who, Text = text, Verdict = verdict });
+                store.Scans.Add(
+                    new()
+                    {
+                        Site = site,
+                        Node = node,
+                        AtMs = clock.Now(site),
+                        Who = who,
+                        Text = text,
+                        Verdict = verdict,
+                    }
+                );
                 return Task.CompletedTask;
             });
             await live.ScannedAsync(site);
@@ -81,5 +92,6 @@ public sealed class Scans(SiteBook book, SiteClock clock, WriteGate gate, LiveFe
         return scan.Celsius.Count > 0;
     }
 
-    private static string Found(BusScan scan) => string.Join(' ', scan.Roms.Select(r => r.Hex).Order(StringComparer.Ordinal).Concat(scan.Devices.Select(d => $"{d.Address}:{d.Identity}")));
+    private static string Found(BusScan scan) =>
+        string.Join(' ', scan.Roms.Select(r => r.Hex).Order(StringComparer.Ordinal).Concat(scan.Devices.Select(d => $"{d.Address}:{d.Identity}")));
 }

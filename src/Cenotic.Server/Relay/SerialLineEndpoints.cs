@@ -47,8 +47,22 @@ public static class SerialLineEndpoints
         }
         var decoder = new FrameDecoder(request.Format, midStream: false);
         var frames = decoder.Push(bytes);
-        return TypedResults.Ok(new TriedFrames([.. frames.Select(f => new TriedFrame(Convert.ToHexString(f.Bytes), Printable(f.Bytes), [.. f.Values.Select(v => new TriedValue(v.Node, v.Reading, v.Value, Intake.Quantity(book.Find(site)!, v.Node, v.Reading)?.Unit ?? ""))], f.Refusal))],
-            decoder.Skipped, decoder.Waiting, FrameDecoder.LongestFrame(request.Format), request.Format.Checked));
+        return TypedResults.Ok(
+            new TriedFrames(
+                [
+                    .. frames.Select(f => new TriedFrame(
+                        Convert.ToHexString(f.Bytes),
+                        Printable(f.Bytes),
+                        [.. f.Values.Select(v => new TriedValue(v.Node, v.Reading, v.Value, Intake.Quantity(book.Find(site)!, v.Node, v.Reading)?.Unit ?? ""))],
+                        f.Refusal
+                    )),
+                ],
+                decoder.Skipped,
+                decoder.Waiting,
+                FrameDecoder.LongestFrame(request.Format),
+                request.Format.Checked
+            )
+        );
     }
 
     private static byte[]? BytesOf(FrameTrial request)
@@ -75,5 +89,12 @@ public static class SerialLineEndpoints
         }
     }
 
-    private static string Printable(byte[] bytes) => string.Concat(bytes.Select(b => b is >= 0x20 and < 0x7F ? (char)b : b == '\n' ? '⏎' : '·'));
+    private static string Printable(byte[] bytes) =>
+        string.Concat(
+            bytes.Select(b =>
+                b is >= 0x20 and < 0x7F ? (char)b
+                : b == '\n' ? '⏎'
+                : '·'
+            )
+        );
 }

@@ -16,13 +16,25 @@ namespace Cenotic.Server.Relay;
 public sealed record SerialLineState(string Key, bool Open, string? Fault, long Bytes, long Frames, long Refused, long Skipped, long? LastFrameMs);
 
 /// <summary>Keeps the serial lines of all sites open and stores what their frames hold.</summary>
-public sealed class SerialLineHost(IDbContextFactory<CenoticStore> stores, SiteBook book, SiteClock clock, Intake intake, SampleWriter writer, ILogger<SerialLineHost> log) : BackgroundService
+public sealed class SerialLineHost(
+    IDbContextFactory<CenoticStore> stores,
+    SiteBook book,
+    SiteClock clock,
+    Intake intake,
+    SampleWriter writer,
+    ILogger<SerialLineHost> log
+) : BackgroundService
 {
-    private static readonly TimeSpan Look = TimeSpan.FromSeconds(1), LongestRetry = TimeSpan.FromSeconds(30);
+    private static readonly TimeSpan Look = TimeSpan.FromSeconds(1),
+        LongestRetry = TimeSpan.FromSeconds(30);
     private readonly ConcurrentDictionary<(string Site, string Line), SerialLineState> _states = [];
 
     /// <summary>How the lines of a site fare.</summary>
-    public IReadOnlyList<SerialLineState> States(string site) => [.. book.Find(site)!.Design.Lines.Select(l => _states.GetValueOrDefault((site, l.Key)) ?? new(l.Key, false, l.Open ? "not opened yet" : null, 0, 0, 0, 0, null))];
+    public IReadOnlyList<SerialLineState> States(string site) =>
+        [
+            .. book.Find(site)!
+                .Design.Lines.Select(l => _states.GetValueOrDefault((site, l.Key)) ?? new(l.Key, false, l.Open ? "not opened yet" : null, 0, 0, 0, 0, null)),
+        ];
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -31,7 +43,9 @@ public sealed class SerialLineHost(IDbContextFactory<CenoticStore> stores, SiteB
         {
             while (!stoppingToken.IsCancellationRequested)
             {
-                var wanted = book.Sites.SelectMany(s => book.Find(s)!.Design.Lines.Where(l => l.Open).Select(l => (Key: (s, l.Key), Line: l))).ToDictionary(w => w.Key, w => w.Line);
+                var wanted = book
+                    .Sites.SelectMany(s => book.Find(s)!.Design.Lines.Where(l => l.Open).Select(l => (Key: (s, l.Key), Line: l)))
+                    .ToDictionary(w => w.Key, w => w.Line);
                 foreach (var (key, work) in running.Where(r => !wanted.TryGetValue(r.Key, out var line) || !ReferenceEquals(line, r.Value.Design)).ToList())
                 {
                     await EndAsync(work.Stop, work.Work);
@@ -101,7 +115,13 @@ public sealed class SerialLineHost(IDbContextFactory<CenoticStore> stores, SiteB
         }
     }
 
-    private async IAsyncEnumerable<SerialLineState> ReadAsync(string site, SerialLineDesign line, Stream stream, SerialLineState state, [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop)
+    private async IAsyncEnumerable<SerialLineState> ReadAsync(
+        string site,
+        SerialLineDesign line,
+        Stream stream,
+        SerialLineState state,
+        [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken stop
+    )
     {
         var decoder = new FrameDecoder(line.Format);
         var before = state.Skipped;
@@ -116,7 +136,10 @@ public sealed class SerialLineHost(IDbContextFactory<CenoticStore> stores, SiteB
             var taken = frames.Count(f => f.Refusal is null);
             yield return state = state with
             {
-                Bytes = state.Bytes + count, Frames = state.Frames + taken, Refused = state.Refused + frames.Count - taken, Skipped = before + decoder.Skipped,
+                Bytes = state.Bytes + count,
+                Frames = state.Frames + taken,
+                Refused = state.Refused + frames.Count - taken,
+                Skipped = before + decoder.Skipped,
                 LastFrameMs = taken > 0 ? clock.Now(site) : state.LastFrameMs,
             };
         }
@@ -129,7 +152,22 @@ public sealed class SerialLineHost(IDbContextFactory<CenoticStore> stores, SiteB
             // It cannot be said whose frame it was: it shows with every node of the line.
             foreach (var node in Nodes(line))
             {
-                await writer.StoreAsync(new(site, node, clock.Now(site), frame.Bytes.Length, null, null, null, null, [], [$"{line.Label}: {frame.Refusal}"], Intake.Excerpt(frame.Bytes)), stop);
+                await writer.StoreAsync(
+                    new(
+                        site,
+                        node,
+                        clock.Now(site),
+                        frame.Bytes.Length,
+                        null,
+                        null,
+                        null,
+                        null,
+                        [],
+                        [$"{line.Label}: {frame.Refusal}"],
+                        Intake.Excerpt(frame.Bytes)
+                    ),
+                    stop
+                );
             }
             return;
         }
@@ -140,7 +178,8 @@ public sealed class SerialLineHost(IDbContextFactory<CenoticStore> stores, SiteB
         }
     }
 
-    private static IEnumerable<string> Nodes(SerialLineDesign line) => line.Format.Fields.Select(f => f.Node).Append(line.Format.Node).OfType<string>().Distinct();
+    private static IEnumerable<string> Nodes(SerialLineDesign line) =>
+        line.Format.Fields.Select(f => f.Node).Append(line.Format.Node).OfType<string>().Distinct();
 
     /// <summary>Opens a device, or a line that comes over the network (tcp://HOST:PORT).</summary>
     private async Task<Stream> OpenAsync(string site, SerialLineDesign line, CancellationToken stop)

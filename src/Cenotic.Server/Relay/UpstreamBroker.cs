@@ -14,11 +14,13 @@ namespace Cenotic.Server.Relay;
 public sealed record UpstreamState(string Address, bool Connected, string? Fault, long Messages, long Unknown);
 
 /// <summary>
-/// Hears nodes over the maker's own broker: a client with a session that the broker keeps, which acknowledges a message only after its commit. Whose a message is says its topic; that is trusted to that broker.
+/// Hears nodes over the maker's own broker: a client with a session that the broker keeps, which acknowledges a message
+/// only after its commit. Whose a message is says its topic; that is trusted to that broker.
 /// </summary>
 public sealed class UpstreamBroker(Settings settings, SiteBook book, Intake intake, SampleWriter writer, ILogger<UpstreamBroker> log) : BackgroundService
 {
-    private static readonly TimeSpan FirstWait = TimeSpan.FromSeconds(1), LongestWait = TimeSpan.FromSeconds(30);
+    private static readonly TimeSpan FirstWait = TimeSpan.FromSeconds(1),
+        LongestWait = TimeSpan.FromSeconds(30);
     private const uint SessionSeconds = 7 * 86_400;
     private const ushort MostWaiting = 500;
     private readonly IMqttClient _client = new MqttClientFactory().CreateMqttClient();
@@ -36,8 +38,12 @@ public sealed class UpstreamBroker(Settings settings, SiteBook book, Intake inta
         {
             return false;
         }
-        var message = new MqttApplicationMessageBuilder().WithTopic(Topics.Command(site, node)).WithPayload(command.Write()).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
-            .WithMessageExpiryInterval((uint)Math.Max(1, Math.Ceiling(good.TotalSeconds))).Build();
+        var message = new MqttApplicationMessageBuilder()
+            .WithTopic(Topics.Command(site, node))
+            .WithPayload(command.Write())
+            .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+            .WithMessageExpiryInterval((uint)Math.Max(1, Math.Ceiling(good.TotalSeconds)))
+            .Build();
         await _client.PublishAsync(message);
         return true;
     }
@@ -62,7 +68,16 @@ public sealed class UpstreamBroker(Settings settings, SiteBook book, Intake inta
             try
             {
                 await _client.ConnectAsync(Options(at), stoppingToken);
-                await _client.SubscribeAsync(new() { TopicFilters = [.. Topics.AllData.Select(t => new MqttTopicFilter { Topic = t, QualityOfServiceLevel = MqttQualityOfServiceLevel.AtLeastOnce })] }, stoppingToken);
+                await _client.SubscribeAsync(
+                    new()
+                    {
+                        TopicFilters =
+                        [
+                            .. Topics.AllData.Select(t => new MqttTopicFilter { Topic = t, QualityOfServiceLevel = MqttQualityOfServiceLevel.AtLeastOnce }),
+                        ],
+                    },
+                    stoppingToken
+                );
                 _state = _state! with { Connected = true, Fault = null };
                 wait = FirstWait;
                 throw new IOException($"The connection ended: {await lost.Task.WaitAsync(stoppingToken)}");
@@ -105,8 +120,15 @@ public sealed class UpstreamBroker(Settings settings, SiteBook book, Intake inta
 
     private static MqttClientOptions Options(Upstream at)
     {
-        var options = new MqttClientOptionsBuilder().WithTcpServer(at.Address.Host, at.Address.Port).WithClientId(at.ClientId).WithCleanStart(false).WithSessionExpiryInterval(SessionSeconds).WithReceiveMaximum(MostWaiting)
-            .WithProtocolVersion(MQTTnet.Formatter.MqttProtocolVersion.V500).WithTimeout(TimeSpan.FromSeconds(10)).WithKeepAlivePeriod(TimeSpan.FromSeconds(20));
+        var options = new MqttClientOptionsBuilder()
+            .WithTcpServer(at.Address.Host, at.Address.Port)
+            .WithClientId(at.ClientId)
+            .WithCleanStart(false)
+            .WithSessionExpiryInterval(SessionSeconds)
+            .WithReceiveMaximum(MostWaiting)
+            .WithProtocolVersion(MQTTnet.Formatter.MqttProtocolVersion.V500)
+            .WithTimeout(TimeSpan.FromSeconds(10))
+            .WithKeepAlivePeriod(TimeSpan.FromSeconds(20));
         if (at.User is { } user)
         {
             options = options.WithCredentials(user, at.Password ?? "");

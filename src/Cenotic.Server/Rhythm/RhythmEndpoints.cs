@@ -22,27 +22,58 @@ public static class RhythmEndpoints
         reading.MapGet("/exports/{kind}", Export).WithName("ExportRhythm");
     }
 
-    private static async Task<Results<Ok<RhythmComparison>, ProblemHttpResult>> Compare(string site, string node, SiteBook book, SitePlans plans, CancellationToken stop)
+    private static async Task<Results<Ok<RhythmComparison>, ProblemHttpResult>> Compare(
+        string site,
+        string node,
+        SiteBook book,
+        SitePlans plans,
+        CancellationToken stop
+    )
     {
         var state = book.Find(site)!;
         return state.Design.Node(node) is { } design && (await book.PlanAsync(state, stop)).Node(node) is { } plan
-            ? TypedResults.Ok(await plans.WorkAsync(budget => RhythmComparison.Of(design, plan.Bench, state.Catalogue, state.Evidence, Surroundings.Of(state.Design, design), budget), stop))
+            ? TypedResults.Ok(
+                await plans.WorkAsync(
+                    budget => RhythmComparison.Of(design, plan.Bench, state.Catalogue, state.Evidence, Surroundings.Of(state.Design, design), budget),
+                    stop
+                )
+            )
             : TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
     }
 
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(string site, string kind, SiteBook book, SiteClock clock, CancellationToken stop)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(
+        string site,
+        string kind,
+        SiteBook book,
+        SiteClock clock,
+        CancellationToken stop
+    )
     {
         var state = book.Find(site)!;
         var plan = await book.PlanAsync(state, stop);
         return kind switch
         {
-            "timetable.csv" => TypedResults.File(Encoding.UTF8.GetBytes(RhythmExports.TimetableCsv(state.Design, [.. plan.Nodes.Select(n => n.Rhythm)], plan.Rhythm)), "text/csv; charset=utf-8", $"{site}-{kind}"),
-            "batteries.ics" => TypedResults.File(Encoding.UTF8.GetBytes(RhythmExports.BatteryCalendar(site, plan.Rhythm, DateTimeOffset.FromUnixTimeMilliseconds(clock.Now(site)).UtcDateTime)), "text/calendar; charset=utf-8", $"{site}-{kind}"),
+            "timetable.csv" => TypedResults.File(
+                Encoding.UTF8.GetBytes(RhythmExports.TimetableCsv(state.Design, [.. plan.Nodes.Select(n => n.Rhythm)], plan.Rhythm)),
+                "text/csv; charset=utf-8",
+                $"{site}-{kind}"
+            ),
+            "batteries.ics" => TypedResults.File(
+                Encoding.UTF8.GetBytes(RhythmExports.BatteryCalendar(site, plan.Rhythm, DateTimeOffset.FromUnixTimeMilliseconds(clock.Now(site)).UtcDateTime)),
+                "text/calendar; charset=utf-8",
+                $"{site}-{kind}"
+            ),
             _ => TypedResults.Problem($"There is no export \"{kind}\": timetable.csv and batteries.ics.", statusCode: 404),
         };
     }
 
-    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> MeasureAsync(string site, string node, CurrentMeasured request, SiteBook book, SiteClock clock)
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> MeasureAsync(
+        string site,
+        string node,
+        CurrentMeasured request,
+        SiteBook book,
+        SiteClock clock
+    )
     {
         var faults = new List<string>();
         if (book.Find(site)!.Design.Node(node) is null)

@@ -6,7 +6,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Sites;
 
-/// <summary>A person who is removed is forgotten: name, telephone number and addresses go out of every revision and of what was to be sent. One that is brought back is entered anew.</summary>
+/// <summary>A person who is removed is forgotten: name, telephone number and addresses go out of every revision
+/// and of what was to be sent. One that is brought back is entered anew.</summary>
 internal static class ForgottenPeople
 {
     private const string Gone = "(removed)";
@@ -19,9 +20,15 @@ internal static class ForgottenPeople
         foreach (var person in before.People.Where(p => after.People.All(a => a.Key != p.Key)))
         {
             var document = "person:" + person.Key;
-            foreach (var revision in await store.Revisions.Where(r => r.Site == site && ("\n" + r.Documents + "\n").Contains("\n" + document + "\n")).ToListAsync())
+            foreach (
+                var revision in await store.Revisions.Where(r => r.Site == site && ("\n" + r.Documents + "\n").Contains("\n" + document + "\n")).ToListAsync()
+            )
             {
-                (revision.Edits, revision.Inverse, revision.DocumentsAfter) = (Without(revision.Edits, person.Key), Without(revision.Inverse, person.Key), WithoutDocument(revision.DocumentsAfter, document));
+                (revision.Edits, revision.Inverse, revision.DocumentsAfter) = (
+                    Without(revision.Edits, person.Key),
+                    Without(revision.Inverse, person.Key),
+                    WithoutDocument(revision.DocumentsAfter, document)
+                );
             }
             foreach (var notice in await store.Outbox.Where(o => o.Site == site && o.Person == person.Key).ToListAsync())
             {

@@ -25,7 +25,9 @@ public static class PlanJson
     public static JsonElement? FigureAt(SitePlan plan, string pointer)
     {
         var at = JsonSerializer.SerializeToElement(plan, CenoticJson.Options);
-        foreach (var step in pointer.Split('/').Skip(1).Select(s => s.Replace("~1", "/", StringComparison.Ordinal).Replace("~0", "~", StringComparison.Ordinal)))
+        foreach (
+            var step in pointer.Split('/').Skip(1).Select(s => s.Replace("~1", "/", StringComparison.Ordinal).Replace("~0", "~", StringComparison.Ordinal))
+        )
         {
             if (at.ValueKind == JsonValueKind.Object && at.TryGetProperty(step, out var member))
             {

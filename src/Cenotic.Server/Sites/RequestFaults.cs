@@ -12,7 +12,10 @@ public sealed class RequestFaults : IExceptionHandler
     {
         var (status, says) = exception switch
         {
-            WorkBudgetException => (StatusCodes.Status422UnprocessableEntity, "This is too much to work out: so many parts can be connected in more ways than are gone through. Split them over two nodes."),
+            WorkBudgetException => (
+                StatusCodes.Status422UnprocessableEntity,
+                "This is too much to work out: so many parts can be connected in more ways than are gone through. Split them over two nodes."
+            ),
             TooBusyException => (StatusCodes.Status503ServiceUnavailable, exception.Message),
             MissingElementException => (StatusCodes.Status422UnprocessableEntity, exception.Message),
             // The reader of JSON says so of an element that does not name its kind.
@@ -39,6 +42,6 @@ public sealed class RequestFaults : IExceptionHandler
         TypedResults.Problem(says, statusCode: status, extensions: new Dictionary<string, object?> { ["field"] = field });
 
     /// <summary>What is wrong in a request, with the field where the reader of JSON names it.</summary>
-    private static string Wrong(BadHttpRequestException bad) => bad.InnerException is JsonException { Path: { } path } fault
-        ? $"{path}: {fault.Message.Split(" Path:")[0]}" : bad.Message;
+    private static string Wrong(BadHttpRequestException bad) =>
+        bad.InnerException is JsonException { Path: { } path } fault ? $"{path}: {fault.Message.Split(" Path:")[0]}" : bad.Message;
 }

@@ -11,8 +11,16 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Sites;
 
-/// <summary>A site as it stands: one revision of its design, what was measured on it, the stable numbers of its readings, and the catalogue with its own boards and parts.</summary>
-public sealed record SiteState(string Site, long Revision, SiteDesign Design, Evidence Evidence, IReadOnlyDictionary<(string Node, string Key), ReadingRow> Readings, HardwareCatalogue Catalogue)
+/// <summary>A site as it stands: one revision of its design, what was measured on it, the stable numbers
+/// of its readings, and the catalogue with its own boards and parts.</summary>
+public sealed record SiteState(
+    string Site,
+    long Revision,
+    SiteDesign Design,
+    Evidence Evidence,
+    IReadOnlyDictionary<(string Node, string Key), ReadingRow> Readings,
+    HardwareCatalogue Catalogue
+)
 {
     private readonly ConcurrentDictionary<ReadingRef, PartQuantity?> _quantities = [];
     private FactsOf? _facts;
@@ -24,7 +32,8 @@ public sealed record SiteState(string Site, long Revision, SiteDesign Design, Ev
     public bool IsEvent(ReadingRef reading) => Quantity(reading) is { Kind: ReadingKind.Event };
 
     /// <summary>What a reading measures; null where there is no such reading. Found once: every message asks for it.</summary>
-    public PartQuantity? Quantity(ReadingRef reading) => Readings.ContainsKey((reading.Node, reading.Reading)) ? _quantities.GetOrAdd(reading, r => DerivedFacts.Quantity(Design, Catalogue, r)) : null;
+    public PartQuantity? Quantity(ReadingRef reading) =>
+        Readings.ContainsKey((reading.Node, reading.Reading)) ? _quantities.GetOrAdd(reading, r => DerivedFacts.Quantity(Design, Catalogue, r)) : null;
 }
 
 /// <summary>What became of a batch of edits.</summary>
@@ -38,7 +47,14 @@ public abstract record BatchResult
 }
 
 /// <summary>Keeps the sites: the edits door in, the plan door out (cached by revision and evidence).</summary>
-public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate gate, SiteClock clock, HardwareCatalogue catalogue, SitePlans plans, TimeProvider system)
+public sealed class SiteBook(
+    IDbContextFactory<CenoticStore> stores,
+    WriteGate gate,
+    SiteClock clock,
+    HardwareCatalogue catalogue,
+    SitePlans plans,
+    TimeProvider system
+)
 {
     private readonly ConcurrentDictionary<string, SiteState> _states = [];
 
@@ -58,7 +74,8 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
         }
     }
 
-    /// <summary>Tells the clock the latest moment at which each site was heard, by whatever clock this machine had then. It goes through every message, so nobody waits for it at the start.</summary>
+    /// <summary>Tells the clock the latest moment at which each site was heard, by whatever clock this machine had
+    /// then. It goes through every message, so nobody waits for it at the start.</summary>
     public async Task LookBackAsync()
     {
         await using var store = await stores.CreateDbContextAsync();
@@ -90,76 +107,111 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
     public async Task<string> CreateAsync(string wanted, SiteDesign design, string owner, Evidence evidence)
     {
         var now = system.GetUtcNow().ToUnixTimeMilliseconds();
-        var state = await gate.WriteAsync(async store =>
-        {
-            var key = wanted;
-            for (var n = 2; await store.Sites.AnyAsync(s => s.Key == key); n++)
+        var state = await gate.WriteAsync(
+            async store =>
             {
-                key = $"{wanted}-{n}";
-            }
-            var site = new SiteRow { Key = key, Revision = 1, EpochSystemMs = now, EpochSiteMs = now };
-            store.Sites.Add(site);
-            store.Memberships.Add(new() { Site = key, AccountId = owner, Role = Role.Owner });
-            await SiteDocuments.WriteAsync(store, key, design);
-            store.MeasuredCurrents.AddRange(evidence.Currents.Select(c => new MeasuredCurrentRow { Site = key, Node = c.Node, State = c.State, Milliamps = c.Milliamps, How = c.How, AtMs = c.AtMs }));
-            await store.SaveChangesAsync();
-            await NumberReadingsAsync(store, key, design);
-            await store.SaveChangesAsync();
-            clock.Set(site);
-            return await ReadAsync(store, key);
-        }, kept: Publish);
+                var key = wanted;
+                for (var n = 2; await store.Sites.AnyAsync(s => s.Key == key); n++)
+                {
+                    key = $"{wanted}-{n}";
+                }
+                var site = new SiteRow
+                {
+                    Key = key,
+                    Revision = 1,
+                    EpochSystemMs = now,
+                    EpochSiteMs = now,
+                };
+                store.Sites.Add(site);
+                store.Memberships.Add(
+                    new()
+                    {
+                        Site = key,
+                        AccountId = owner,
+                        Role = Role.Owner,
+                    }
+                );
+                await SiteDocuments.WriteAsync(store, key, design);
+                store.MeasuredCurrents.AddRange(
+                    evidence.Currents.Select(c => new MeasuredCurrentRow
+                    {
+                        Site = key,
+                        Node = c.Node,
+                        State = c.State,
+                        Milliamps = c.Milliamps,
+                        How = c.How,
+                        AtMs = c.AtMs,
+                    })
+                );
+                await store.SaveChangesAsync();
+                await NumberReadingsAsync(store, key, design);
+                await store.SaveChangesAsync();
+                clock.Set(site);
+                return await ReadAsync(store, key);
+            },
+            kept: Publish
+        );
         Tell(state);
         return state.Site;
     }
 
-    /// <summary>Carries out a batch made on a revision: re-applied when the documents it touches are unchanged since, else a conflict that says what changed.</summary>
+    /// <summary>Carries out a batch made on a revision: re-applied when the documents it touches
+    /// are unchanged since, else a conflict that says what changed.</summary>
     public async Task<BatchResult> ApplyAsync(string site, long revision, IReadOnlyList<DesignEdit> edits, string who)
     {
         SiteState? after = null;
-        var result = await gate.WriteAsync(async store =>
-        {
-            var row = await store.Sites.SingleAsync(s => s.Key == site);
-            if (revision > row.Revision)
+        var result = await gate.WriteAsync(
+            async store =>
             {
-                return new BatchResult.Refused([$"Revision {revision} is yet to come; the site is at {row.Revision}."]);
-            }
-            var design = _states[site].Design;
-            var applied = EditBatch.Apply(design, edits);
-            var touched = applied.Ok ? applied.Value.Documents : edits.OfType<DesignEdit>().Select(e => e.Document).ToHashSet();
-            var since = await store.Revisions.Where(r => r.Site == site && r.Revision > revision).Select(r => r.Documents).ToListAsync();
-            var changed = since.SelectMany(d => d.Split('\n')).Where(touched.Contains).Distinct().Order(StringComparer.Ordinal).ToList();
-            if (changed.Count > 0)
-            {
-                return new BatchResult.Conflict(row.Revision, changed);
-            }
-            if (!applied.Ok)
-            {
-                return new BatchResult.Refused(applied.Reasons);
-            }
-            if (Unlike(applied.Value.After, edits) is { } unlike)
-            {
-                return new BatchResult.Refused([unlike]);
-            }
-            row.Revision++;
-            await SiteDocuments.WriteAsync(store, site, applied.Value.After);
-            await NumberReadingsAsync(store, site, applied.Value.After);
-            await ForgetKeysAsync(store, site, applied.Value.After);
-            store.Revisions.Add(new()
-            {
-                Site = site,
-                Revision = row.Revision,
-                AtMs = clock.Now(site),
-                Who = who,
-                Edits = JsonSerializer.Serialize(edits, CenoticJson.Options),
-                Inverse = JsonSerializer.Serialize(applied.Value.Inverse, CenoticJson.Options),
-                Documents = string.Join('\n', touched),
-                DocumentsAfter = JsonSerializer.Serialize(SiteDocuments.Of(applied.Value.After).Where(d => touched.Contains(d.Key)).ToDictionary(d => d.Key, d => d.Body), CenoticJson.Options),
-            });
-            await store.SaveChangesAsync();
-            await ForgottenPeople.ForgetAsync(store, site, design, applied.Value.After, system.GetUtcNow().ToUnixTimeMilliseconds());
-            after = await ReadAsync(store, site, applied.Value.After);
-            return (BatchResult)new BatchResult.Done(row.Revision, applied.Value.Inverse, applied.Value.After);
-        }, kept: _ => Publish(after));
+                var row = await store.Sites.SingleAsync(s => s.Key == site);
+                if (revision > row.Revision)
+                {
+                    return new BatchResult.Refused([$"Revision {revision} is yet to come; the site is at {row.Revision}."]);
+                }
+                var design = _states[site].Design;
+                var applied = EditBatch.Apply(design, edits);
+                var touched = applied.Ok ? applied.Value.Documents : edits.OfType<DesignEdit>().Select(e => e.Document).ToHashSet();
+                var since = await store.Revisions.Where(r => r.Site == site && r.Revision > revision).Select(r => r.Documents).ToListAsync();
+                var changed = since.SelectMany(d => d.Split('\n')).Where(touched.Contains).Distinct().Order(StringComparer.Ordinal).ToList();
+                if (changed.Count > 0)
+                {
+                    return new BatchResult.Conflict(row.Revision, changed);
+                }
+                if (!applied.Ok)
+                {
+                    return new BatchResult.Refused(applied.Reasons);
+                }
+                if (Unlike(applied.Value.After, edits) is { } unlike)
+                {
+                    return new BatchResult.Refused([unlike]);
+                }
+                row.Revision++;
+                await SiteDocuments.WriteAsync(store, site, applied.Value.After);
+                await NumberReadingsAsync(store, site, applied.Value.After);
+                await ForgetKeysAsync(store, site, applied.Value.After);
+                store.Revisions.Add(
+                    new()
+                    {
+                        Site = site,
+                        Revision = row.Revision,
+                        AtMs = clock.Now(site),
+                        Who = who,
+                        Edits = JsonSerializer.Serialize(edits, CenoticJson.Options),
+                        Inverse = JsonSerializer.Serialize(applied.Value.Inverse, CenoticJson.Options),
+                        Documents = string.Join('\n', touched),
+                        DocumentsAfter = JsonSerializer.Serialize(
+                            SiteDocuments.Of(applied.Value.After).Where(d => touched.Contains(d.Key)).ToDictionary(d => d.Key, d => d.Body),
+                            CenoticJson.Options
+                        ),
+                    }
+                );
+                await store.SaveChangesAsync();
+                await ForgottenPeople.ForgetAsync(store, site, design, applied.Value.After, system.GetUtcNow().ToUnixTimeMilliseconds());
+                after = await ReadAsync(store, site, applied.Value.After);
+                return (BatchResult)new BatchResult.Done(row.Revision, applied.Value.Inverse, applied.Value.After);
+            },
+            kept: _ => Publish(after)
+        );
         if (after is not null)
         {
             Tell(after);
@@ -171,20 +223,36 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
     private string? Unlike(SiteDesign after, IReadOnlyList<DesignEdit> edits)
     {
         var sums = edits.OfType<PutDerived>().Where(e => e.Derived.From is SumOf).ToList();
-        return sums.Count == 0 ? null
+        return sums.Count == 0
+            ? null
             : sums.Select(e => DerivedFindings.UnlikeUnits(after, catalogue.With(after.OwnBoards, after.OwnParts, after.OwnCells), e.Derived))
-            .FirstOrDefault(u => u is not null);
+                .FirstOrDefault(u => u is not null);
     }
 
     /// <summary>Stores a measured current.</summary>
     public async Task MeasureAsync(string site, MeasuredCurrent current)
     {
-        Tell(await gate.WriteAsync(async store =>
-        {
-            store.MeasuredCurrents.Add(new() { Site = site, Node = current.Node, State = current.State, Milliamps = current.Milliamps, How = current.How, AtMs = current.AtMs });
-            await store.SaveChangesAsync();
-            return await ReadAsync(store, site, _states[site].Design);
-        }, kept: Publish));
+        Tell(
+            await gate.WriteAsync(
+                async store =>
+                {
+                    store.MeasuredCurrents.Add(
+                        new()
+                        {
+                            Site = site,
+                            Node = current.Node,
+                            State = current.State,
+                            Milliamps = current.Milliamps,
+                            How = current.How,
+                            AtMs = current.AtMs,
+                        }
+                    );
+                    await store.SaveChangesAsync();
+                    return await ReadAsync(store, site, _states[site].Design);
+                },
+                kept: Publish
+            )
+        );
     }
 
     /// <summary>The site as it lies in the store, within a write that changed more than its design.</summary>
@@ -226,7 +294,15 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
             }
             else
             {
-                store.Readings.Add(new() { Site = site, Node = reading.Node, Key = reading.Reading, Kind = kind });
+                store.Readings.Add(
+                    new()
+                    {
+                        Site = site,
+                        Node = reading.Node,
+                        Key = reading.Reading,
+                        Kind = kind,
+                    }
+                );
             }
         }
     }
@@ -235,8 +311,15 @@ public sealed class SiteBook(IDbContextFactory<CenoticStore> stores, WriteGate g
     private async Task<SiteState> ReadAsync(CenoticStore store, string site, SiteDesign? known = null)
     {
         var row = await store.Sites.AsNoTracking().SingleAsync(s => s.Key == site);
-        var currents = await store.MeasuredCurrents.AsNoTracking().Where(c => c.Site == site).OrderBy(c => c.Id).Select(c => new MeasuredCurrent(c.Node, c.State, c.Milliamps, c.How, c.AtMs)).ToListAsync();
-        var readings = await store.Readings.AsNoTracking().Where(r => r.Site == site && !r.Key.StartsWith(ReadingRow.Spare))
+        var currents = await store
+            .MeasuredCurrents.AsNoTracking()
+            .Where(c => c.Site == site)
+            .OrderBy(c => c.Id)
+            .Select(c => new MeasuredCurrent(c.Node, c.State, c.Milliamps, c.How, c.AtMs))
+            .ToListAsync();
+        var readings = await store
+            .Readings.AsNoTracking()
+            .Where(r => r.Site == site && !r.Key.StartsWith(ReadingRow.Spare))
             .ToDictionaryAsync(r => (r.Node, r.Key));
         var design = known ?? await SiteDocuments.ReadAsync(store, site);
         return new(site, row.Revision, design, new(currents), readings, catalogue.With(design.OwnBoards, design.OwnParts, design.OwnCells));

@@ -31,7 +31,8 @@ public sealed class SiteClock(TimeProvider system)
         }
     }
 
-    /// <summary>How far the clock of this machine was set back, as long as it has not come to where it was, ms of site time; null while it goes right.</summary>
+    /// <summary>How far the clock of this machine was set back, as long as it has not come to
+    /// where it was, ms of site time; null while it goes right.</summary>
     public long? BehindMs(string site) => _newest.TryGetValue(site, out var newest) && newest - Now(site) is > NoticedMs and var behind ? behind : null;
 
     /// <summary>Until when what arrives counts as late because the clock was set back, ms of site time; null while it goes right.</summary>

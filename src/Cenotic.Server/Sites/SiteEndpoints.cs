@@ -15,7 +15,16 @@ namespace Cenotic.Server.Sites;
 
 /// <summary>A site as a page needs it.</summary>
 /// <param name="MayAct">True for who may acknowledge episodes and arm zones.</param>
-public sealed record SiteView(string Key, long Revision, Role Role, SiteDesign Design, long SiteNowMs, double Speed, IReadOnlyList<MeasuredCurrent> MeasuredCurrents, bool MayAct = false);
+public sealed record SiteView(
+    string Key,
+    long Revision,
+    Role Role,
+    SiteDesign Design,
+    long SiteNowMs,
+    double Speed,
+    IReadOnlyList<MeasuredCurrent> MeasuredCurrents,
+    bool MayAct = false
+);
 
 public sealed record PlanView(long Revision, SitePlan Plan);
 
@@ -72,7 +81,16 @@ public static class SiteEndpoints
     {
         var state = book.Find(site)!;
         var role = (Role)http.Items[SiteAccess.RoleItem]!;
-        return new(site, state.Revision, role, Shown(state.Design, role), clock.Now(site), clock.Speed(site), state.Evidence.Currents, (bool)http.Items[SiteAccess.MayActItem]!);
+        return new(
+            site,
+            state.Revision,
+            role,
+            Shown(state.Design, role),
+            clock.Now(site),
+            clock.Speed(site),
+            state.Evidence.Currents,
+            (bool)http.Items[SiteAccess.MayActItem]!
+        );
     }
 
     /// <param name="workings">True for figures with their workings; without, each is to be had at /plan/figure.</param>
@@ -92,7 +110,8 @@ public static class SiteEndpoints
     }
 
     /// <summary>The design as a member may see it: who only looks sees who is told, and not how they are reached.</summary>
-    private static SiteDesign Shown(SiteDesign design, Role role) => role > Role.Viewer ? design : design with { People = [.. design.People.Select(p => p with { Ways = [], Quiet = null })] };
+    private static SiteDesign Shown(SiteDesign design, Role role) =>
+        role > Role.Viewer ? design : design with { People = [.. design.People.Select(p => p with { Ways = [], Quiet = null })] };
 
     private static FileContentHttpResult Export(string site, HttpContext http, SiteBook book)
     {
@@ -104,11 +123,21 @@ public static class SiteEndpoints
     private static async Task<List<RevisionView>> Revisions(string site, long? since, CenoticStore store)
     {
         var from = since ?? 0;
-        var rows = await store.Revisions.AsNoTracking().Where(r => r.Site == site && r.Revision > from).OrderByDescending(r => r.Revision).Take(100).ToListAsync();
+        var rows = await store
+            .Revisions.AsNoTracking()
+            .Where(r => r.Site == site && r.Revision > from)
+            .OrderByDescending(r => r.Revision)
+            .Take(100)
+            .ToListAsync();
         return [.. rows.Select(r => new RevisionView(r.Revision, r.AtMs, r.Who, r.Documents.Split('\n')))];
     }
 
-    private static async Task<Results<Ok<EditDone>, Conflict<EditConflict>, UnprocessableEntity<EditRefused>>> ApplyAsync(string site, EditRequest request, HttpContext http, SiteBook book)
+    private static async Task<Results<Ok<EditDone>, Conflict<EditConflict>, UnprocessableEntity<EditRefused>>> ApplyAsync(
+        string site,
+        EditRequest request,
+        HttpContext http,
+        SiteBook book
+    )
     {
         if (request.Edits.Count > 500)
         {
@@ -117,7 +146,9 @@ public static class SiteEndpoints
         return await book.ApplyAsync(site, request.Revision, request.Edits, http.User.Identity!.Name!) switch
         {
             BatchResult.Done done => TypedResults.Ok(new EditDone(done.Revision, done.Inverse, done.Design)),
-            BatchResult.Conflict c => TypedResults.Conflict(new EditConflict(c.Revision, c.Documents, $"Changed meanwhile: {string.Join(", ", c.Documents)}. Look at it and try again.")),
+            BatchResult.Conflict c => TypedResults.Conflict(
+                new EditConflict(c.Revision, c.Documents, $"Changed meanwhile: {string.Join(", ", c.Documents)}. Look at it and try again.")
+            ),
             BatchResult.Refused refused => TypedResults.UnprocessableEntity(new EditRefused(refused.Reasons)),
             var other => throw new InvalidOperationException($"No answer for {other.GetType().Name}."),
         };

@@ -8,8 +8,8 @@ namespace Cenotic.Server.Sites;
 public sealed class TooBusyException() : Exception("So much is being worked out that this would only wait; try again in a moment.");
 
 /// <summary>
-/// The plans of sites as they stand. Each is worked out once for all who ask, on a thread of its own, so that no request and no message of a node waits for a processor; it ends when it is
-/// superseded, or its askers left, and nobody wants it any more.
+/// The plans of sites as they stand. Each is worked out once for all who ask, on a thread of its own, so that no request and no message of a node waits for a
+/// processor; it ends when it is superseded, or its askers left, and nobody wants it any more.
 /// </summary>
 public sealed class SitePlans(HardwareCatalogue catalogue) : IDisposable
 {
@@ -148,5 +148,6 @@ public sealed class SitePlans(HardwareCatalogue catalogue) : IDisposable
         }
     }
 
-    private static Task<T> OnOwnThread<T>(Func<T> work, CancellationToken stop) => Task.Factory.StartNew(work, stop, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+    private static Task<T> OnOwnThread<T>(Func<T> work, CancellationToken stop) =>
+        Task.Factory.StartNew(work, stop, TaskCreationOptions.LongRunning, TaskScheduler.Default);
 }

@@ -8,10 +8,21 @@ using Microsoft.AspNetCore.Identity;
 namespace Cenotic.Server.StandIns;
 
 /// <summary>Sets up the demo: the invented site Fernhollow, two accounts, and a rehearsed day before now.</summary>
-public sealed class DemoSite(SiteBook book, IServiceScopeFactory scopes, Settings settings, SampleWriter writer, Intake intake, SiteClock clock, MailSink mails, Alerts.Ways.NoticeWays ways)
+public sealed class DemoSite(
+    SiteBook book,
+    IServiceScopeFactory scopes,
+    Settings settings,
+    SampleWriter writer,
+    Intake intake,
+    SiteClock clock,
+    MailSink mails,
+    Alerts.Ways.NoticeWays ways
+)
 {
-    public const string Owner = "owner", Viewer = "viewer";
-    private const long DayMs = 86_400_000, StepMs = 5_000;
+    public const string Owner = "owner",
+        Viewer = "viewer";
+    private const long DayMs = 86_400_000,
+        StepMs = 5_000;
 
     /// <summary>The site file that ships.</summary>
     public static string File => Path.Combine(AppContext.BaseDirectory, "fernhollow.json");
@@ -29,11 +40,20 @@ public sealed class DemoSite(SiteBook book, IServiceScopeFactory scopes, Setting
         {
             var file = SiteFiles.Read(await System.IO.File.ReadAllTextAsync(File)).Value;
             await book.CreateAsync(StandInHost.Site, file.Design, owner.Id, file.Evidence);
-            await scope.ServiceProvider.GetRequiredService<WriteGate>().WriteAsync(store =>
-            {
-                store.Memberships.Add(new() { Site = StandInHost.Site, AccountId = viewer.Id, Role = Role.Viewer });
-                return Task.CompletedTask;
-            });
+            await scope
+                .ServiceProvider.GetRequiredService<WriteGate>()
+                .WriteAsync(store =>
+                {
+                    store.Memberships.Add(
+                        new()
+                        {
+                            Site = StandInHost.Site,
+                            AccountId = viewer.Id,
+                            Role = Role.Viewer,
+                        }
+                    );
+                    return Task.CompletedTask;
+                });
         }
         return (ownerPassword, viewerPassword);
     }
@@ -43,12 +63,19 @@ public sealed class DemoSite(SiteBook book, IServiceScopeFactory scopes, Setting
     public async Task ConnectWaysAsync(Uri web)
     {
         using var scope = scopes.CreateScope();
-        await scope.ServiceProvider.GetRequiredService<WriteGate>().WriteAsync(async store =>
-        {
-            var row = await Alerts.NoticeSettingsEndpoints.OfAsync(store, StandInHost.Site, ways);
-            (row.MailHost, row.MailPort, row.MailTls, row.MailFrom) = (mails.Address.Address.ToString(), mails.Address.Port, false, "house@fernhollow.example");
-            (row.TextUrl, row.HomeNetworks) = ($"{web.Scheme}://{web.Authority}/api/stand-ins/texts", "127.0.0.0/8");
-        });
+        await scope
+            .ServiceProvider.GetRequiredService<WriteGate>()
+            .WriteAsync(async store =>
+            {
+                var row = await Alerts.NoticeSettingsEndpoints.OfAsync(store, StandInHost.Site, ways);
+                (row.MailHost, row.MailPort, row.MailTls, row.MailFrom) = (
+                    mails.Address.Address.ToString(),
+                    mails.Address.Port,
+                    false,
+                    "house@fernhollow.example"
+                );
+                (row.TextUrl, row.HomeNetworks) = ($"{web.Scheme}://{web.Authority}/api/stand-ins/texts", "127.0.0.0/8");
+            });
     }
 
     /// <summary>Plays the day before now into the store, once.</summary>
@@ -66,7 +93,13 @@ public sealed class DemoSite(SiteBook book, IServiceScopeFactory scopes, Setting
                 behaviour.ServerHeard(t);
                 foreach (var message in behaviour.Advance(t, WorldControl.Calm))
                 {
-                    last = writer.StoreAsync(intake.Decode(StandInHost.Site, node.Key, node.Via is null ? message.Payload : StandInClient.WithSignal(node.Key, message.Payload)) with { ReceivedMs = t }, stop);
+                    last = writer.StoreAsync(
+                        intake.Decode(StandInHost.Site, node.Key, node.Via is null ? message.Payload : StandInClient.WithSignal(node.Key, message.Payload)) with
+                        {
+                            ReceivedMs = t,
+                        },
+                        stop
+                    );
                 }
             }
             await last;

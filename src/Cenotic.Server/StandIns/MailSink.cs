@@ -11,7 +11,10 @@ public sealed record SunkMessage(DateTimeOffset At, string To, string From, stri
 /// <summary>Takes mail by SMTP (RFC 5321) at a port of this machine and keeps it for looking at: nothing goes out. Only in demo mode.</summary>
 public sealed class MailSink(TimeProvider system, ILogger<MailSink> log) : BackgroundService
 {
-    private const int Most = 50, MostLines = 5_000, LongestLine = 1_000, MostAtOnce = 8;
+    private const int Most = 50,
+        MostLines = 5_000,
+        LongestLine = 1_000,
+        MostAtOnce = 8;
     private readonly TcpListener _listener = new(IPAddress.Loopback, 0);
     private readonly ConcurrentQueue<SunkMessage> _mails = [];
     private readonly SemaphoreSlim _room = new(MostAtOnce, MostAtOnce);
@@ -41,26 +44,29 @@ public sealed class MailSink(TimeProvider system, ILogger<MailSink> log) : Backg
         {
             await _room.WaitAsync(stoppingToken);
             var client = await _listener.AcceptTcpClientAsync(stoppingToken);
-            _ = Task.Run(async () =>
-            {
-                try
+            _ = Task.Run(
+                async () =>
                 {
-                    using (client)
+                    try
                     {
-                        using var patience = CancellationTokenSource.CreateLinkedTokenSource(stoppingToken);
-                        patience.CancelAfter(TimeSpan.FromMinutes(1));
-                        await TalkAsync(client.GetStream(), patience.Token);
+                        using (client)
+                        {
+                            using var patience = CancellationTokenSource.CreateLinkedTokenSource(stoppingToken);
+                            patience.CancelAfter(TimeSpan.FromMinutes(1));
+                            await TalkAsync(client.GetStream(), patience.Token);
+                        }
                     }
-                }
-                catch (Exception fault) when (fault is IOException or OperationCanceledException)
-                {
-                    log.LogDebug("A mail was broken off: {Reason}", fault.Message);
-                }
-                finally
-                {
-                    _room.Release();
-                }
-            }, CancellationToken.None);
+                    catch (Exception fault) when (fault is IOException or OperationCanceledException)
+                    {
+                        log.LogDebug("A mail was broken off: {Reason}", fault.Message);
+                    }
+                    finally
+                    {
+                        _room.Release();
+                    }
+                },
+                CancellationToken.None
+            );
         }
     }
 
@@ -74,9 +80,17 @@ public sealed class MailSink(TimeProvider system, ILogger<MailSink> log) : Backg
         {
             switch (line.Split(' ', ':')[0].ToUpperInvariant())
             {
-                case "HELO" or "EHLO": await SayAsync("250 stand-in"); break;
-                case "MAIL": (from, to) = (AddressIn(line), []); await SayAsync("250 OK"); break;
-                case "RCPT" when from.Length > 0: to.Add(AddressIn(line)); await SayAsync("250 OK"); break;
+                case "HELO" or "EHLO":
+                    await SayAsync("250 stand-in");
+                    break;
+                case "MAIL":
+                    (from, to) = (AddressIn(line), []);
+                    await SayAsync("250 OK");
+                    break;
+                case "RCPT" when from.Length > 0:
+                    to.Add(AddressIn(line));
+                    await SayAsync("250 OK");
+                    break;
                 case "DATA" when to.Count > 0:
                     await SayAsync("354 end with a dot");
                     if (await TextAsync(reader, stop) is not { } text)
@@ -88,13 +102,26 @@ public sealed class MailSink(TimeProvider system, ILogger<MailSink> log) : Backg
                     (from, to) = ("", []);
                     await SayAsync("250 kept, not sent");
                     break;
-                case "RSET": (from, to) = ("", []); await SayAsync("250 OK"); break;
+                case "RSET":
+                    (from, to) = ("", []);
+                    await SayAsync("250 OK");
+                    break;
                 // It speaks no TLS, so it takes no password (RFC 4954, 4: 538).
-                case "AUTH": await SayAsync("538 5.7.11 no password without TLS"); break;
-                case "NOOP": await SayAsync("250 OK"); break;
-                case "QUIT": await SayAsync("221 bye"); return;
-                case "MAIL" or "RCPT" or "DATA": await SayAsync("503 not now"); break;
-                default: await SayAsync("502 not known"); break;
+                case "AUTH":
+                    await SayAsync("538 5.7.11 no password without TLS");
+                    break;
+                case "NOOP":
+                    await SayAsync("250 OK");
+                    break;
+                case "QUIT":
+                    await SayAsync("221 bye");
+                    return;
+                case "MAIL" or "RCPT" or "DATA":
+                    await SayAsync("503 not now");
+                    break;
+                default:
+                    await SayAsync("502 not known");
+                    break;
             }
         }
     }
@@ -138,7 +165,8 @@ public sealed class MailSink(TimeProvider system, ILogger<MailSink> log) : Backg
     }
 
     /// <summary>The address in angle brackets of a MAIL or RCPT line.</summary>
-    private static string AddressIn(string line) => line.IndexOf('<') is >= 0 and var open && line.IndexOf('>', open) is >= 0 and var close ? line[(open + 1)..close] : "";
+    private static string AddressIn(string line) =>
+        line.IndexOf('<') is >= 0 and var open && line.IndexOf('>', open) is >= 0 and var close ? line[(open + 1)..close] : "";
 }
 
 /// <summary>Takes text messages as a gateway would, and keeps them for looking at. Only in demo mode.</summary>

@@ -6,15 +6,16 @@ using Cenotic.Core.Formats;
 namespace Cenotic.Server.StandIns;
 
 /// <summary>
-/// Plays a radio bridge: what the rain mast sends by radio comes out of it on a serial line (over the network of this machine), with noise between the frames and a frame cut now and then. A cut frame fails
-/// its check and is lost: the message numbers show it.
+/// Plays a radio bridge: what the rain mast sends by radio comes out of it on a serial line (over the network of this machine), with noise between the frames
+/// and a frame cut now and then. A cut frame fails its check and is lost: the message numbers show it.
 /// </summary>
 internal sealed class RadioBridge : IStandInLink, IDisposable
 {
     /// <summary>The node that is heard over it.</summary>
     public const string Node = "rain";
 
-    private const int LongestNoise = 8, CutOneIn = 15;
+    private const int LongestNoise = 8,
+        CutOneIn = 15;
 
     private static readonly FrameFormat Format = new(FrameKind.LengthPrefixed, [], Start: "7E", Check: FrameCheck.CcittFalse, LengthBytes: 2, Node: Node);
 

@@ -26,14 +26,22 @@ internal interface IStandInLink
     bool TryHear(out OutputCommand command);
 }
 
-/// <summary>A node over Wi-Fi or a cable: an MQTT client with a last will, which hears its commands and says when it is there. As a gateway it sends for others too.</summary>
+/// <summary>A node over Wi-Fi or a cable: an MQTT client with a last will, which hears its commands
+/// and says when it is there. As a gateway it sends for others too.</summary>
 internal sealed class StandInClient(string site, string node, string key, IPEndPoint broker) : IStandInLink, IDisposable
 {
     private static readonly TimeSpan Retry = TimeSpan.FromSeconds(1);
     private readonly ConcurrentQueue<OutputCommand> _commands = [];
     private readonly MqttClientOptions _options = new MqttClientOptionsBuilder()
-        .WithTcpServer(broker.Address.ToString(), broker.Port).WithClientId($"stand-in-{node}").WithCredentials(Broker.UserName(site, node), key).WithCleanSession().WithTimeout(TimeSpan.FromSeconds(5))
-        .WithWillTopic(Topics.Data(site, node)).WithWillPayload(Up(false)).WithWillQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build();
+        .WithTcpServer(broker.Address.ToString(), broker.Port)
+        .WithClientId($"stand-in-{node}")
+        .WithCredentials(Broker.UserName(site, node), key)
+        .WithCleanSession()
+        .WithTimeout(TimeSpan.FromSeconds(5))
+        .WithWillTopic(Topics.Data(site, node))
+        .WithWillPayload(Up(false))
+        .WithWillQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+        .Build();
     private IMqttClient? _client;
     private long _tried;
 
@@ -77,13 +85,29 @@ internal sealed class StandInClient(string site, string node, string key, IPEndP
         }
     }
 
-    public Task SendAsync(string of, byte[] payload, CancellationToken stop) => _client is { } client
-        ? client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data(site, of)).WithPayload(of == node ? payload : WithSignal(of, payload)).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build(), stop)
-        : throw new IOException("not connected");
+    public Task SendAsync(string of, byte[] payload, CancellationToken stop) =>
+        _client is { } client
+            ? client.PublishAsync(
+                new MqttApplicationMessageBuilder()
+                    .WithTopic(Topics.Data(site, of))
+                    .WithPayload(of == node ? payload : WithSignal(of, payload))
+                    .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+                    .Build(),
+                stop
+            )
+            : throw new IOException("not connected");
 
-    public Task ScanAsync(string text, CancellationToken stop) => _client is { } client
-        ? client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Scan(site, node)).WithPayload(text).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build(), stop)
-        : Task.CompletedTask;
+    public Task ScanAsync(string text, CancellationToken stop) =>
+        _client is { } client
+            ? client.PublishAsync(
+                new MqttApplicationMessageBuilder()
+                    .WithTopic(Topics.Scan(site, node))
+                    .WithPayload(text)
+                    .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+                    .Build(),
+                stop
+            )
+            : Task.CompletedTask;
 
     public bool TryHear(out OutputCommand command) => _commands.TryDequeue(out command!);
 

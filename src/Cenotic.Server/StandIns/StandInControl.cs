@@ -10,7 +10,18 @@ namespace Cenotic.Server.StandIns;
 /// <param name="SkewSeconds">How far its clock is ahead.</param>
 /// <param name="Scanning">It tells again and again what it finds on its buses.</param>
 /// <param name="WarmPart">The probe that somebody holds in the hand, and since when, UTC ms of site time.</param>
-public sealed record StandInControl(bool Silenced, double HeatCelsius, long TrippedUntil, bool Unplugged = false, bool Jammed = false, double LossPercent = 0, double SkewSeconds = 0, bool Scanning = false, string? WarmPart = null, long WarmSince = 0)
+public sealed record StandInControl(
+    bool Silenced,
+    double HeatCelsius,
+    long TrippedUntil,
+    bool Unplugged = false,
+    bool Jammed = false,
+    double LossPercent = 0,
+    double SkewSeconds = 0,
+    bool Scanning = false,
+    string? WarmPart = null,
+    long WarmSince = 0
+)
 {
     public static readonly StandInControl Calm = new(false, 0, 0);
 }

@@ -9,17 +9,49 @@ namespace Cenotic.Server.StandIns;
 /// <param name="Cells">What is left of its cells, 0..1; null for a node without.</param>
 /// <param name="Via">The node it is heard through.</param>
 /// <param name="Probes">Keys of its 1-Wire probes.</param>
-public sealed record StandInView(string Node, string Label, bool Silenced, double HeatCelsius, bool Tripped, bool Unplugged, bool Jammed, double LossPercent, double SkewSeconds, double? Cells, string? Via, bool Scanning, string? WarmPart, IReadOnlyList<string> Probes);
+public sealed record StandInView(
+    string Node,
+    string Label,
+    bool Silenced,
+    double HeatCelsius,
+    bool Tripped,
+    bool Unplugged,
+    bool Jammed,
+    double LossPercent,
+    double SkewSeconds,
+    double? Cells,
+    string? Via,
+    bool Scanning,
+    string? WarmPart,
+    IReadOnlyList<string> Probes
+);
 
 /// <param name="Mails">What would have gone out by mail.</param>
 /// <param name="MailAddress">Where the sink takes mail.</param>
-public sealed record StandInsView(double Speed, IReadOnlyList<StandInView> Nodes, IReadOnlyList<SunkMessage> Mails, IReadOnlyList<SunkMessage> Texts, string MailAddress);
+public sealed record StandInsView(
+    double Speed,
+    IReadOnlyList<StandInView> Nodes,
+    IReadOnlyList<SunkMessage> Mails,
+    IReadOnlyList<SunkMessage> Texts,
+    string MailAddress
+);
 
 /// <param name="Trip">True to trip its motion, presence and contacts for a minute of site time.</param>
 /// <param name="LossPercent">Lost transmissions, %; null leaves them.</param>
 /// <param name="Cells">Sets what is left of its cells, 0..1; null leaves them.</param>
 /// <param name="WarmPart">Key of the probe that is held in the hand; null for none.</param>
-public sealed record StandInSetting(bool Silenced, double HeatCelsius, bool Trip, bool Unplugged = false, bool Jammed = false, double? LossPercent = null, double SkewSeconds = 0, double? Cells = null, bool Scanning = false, string? WarmPart = null);
+public sealed record StandInSetting(
+    bool Silenced,
+    double HeatCelsius,
+    bool Trip,
+    bool Unplugged = false,
+    bool Jammed = false,
+    double? LossPercent = null,
+    double SkewSeconds = 0,
+    double? Cells = null,
+    bool Scanning = false,
+    string? WarmPart = null
+);
 
 /// <summary>A text message as a gateway takes it.</summary>
 public sealed record TextMessage(string To, string Text);
@@ -38,28 +70,84 @@ public static class StandInEndpoints
         writing.MapPut("/stand-ins/{node}", Set).WithName("SetStandIn");
         writing.MapPut("/speed", SpeedAsync).WithName("SetSpeed");
         SiteRoutes.Reading(routes).MapGet("/stand-ins/card.csv", Card).WithName("GetCardFile");
-        routes.MapPost("/api/stand-ins/texts", TakeText).WithName("PostText").AllowAnonymous().DisableAntiforgery().RequireRateLimiting(Relay.IntakeEndpoints.Limit);
+        routes
+            .MapPost("/api/stand-ins/texts", TakeText)
+            .WithName("PostText")
+            .AllowAnonymous()
+            .DisableAntiforgery()
+            .RequireRateLimiting(Relay.IntakeEndpoints.Limit);
     }
 
     private static async Task<StandInsView> View(string site, SiteBook book, SiteClock clock, StandInHost host, MailSink mails, TextSink texts)
     {
         var now = clock.Now(site);
         var plan = await book.PlanAsync(book.Find(site)!);
-        return new(clock.Speed(site), [.. book.Find(site)!.Design.Nodes.Select(n => (n, c: host.Control(n.Key))).Select(p =>
-            new StandInView(p.n.Key, p.n.Label, p.c.Silenced, p.c.HeatCelsius, p.c.TrippedUntil > now, p.c.Unplugged, p.c.Jammed, p.c.LossPercent, p.c.SkewSeconds, host.CellShare(p.n.Key), p.n.Via, p.c.Scanning, p.c.WarmPart, [.. plan.Node(p.n.Key)!.Bench.Parts.Where(b => b.Interface == Core.Catalogue.InterfaceKind.OneWire).Select(b => b.Part)]))],
-            mails.Mails, texts.Texts, mails.Address.ToString());
+        return new(
+            clock.Speed(site),
+            [
+                .. book.Find(site)!
+                    .Design.Nodes.Select(n => (n, c: host.Control(n.Key)))
+                    .Select(p => new StandInView(
+                        p.n.Key,
+                        p.n.Label,
+                        p.c.Silenced,
+                        p.c.HeatCelsius,
+                        p.c.TrippedUntil > now,
+                        p.c.Unplugged,
+                        p.c.Jammed,
+                        p.c.LossPercent,
+                        p.c.SkewSeconds,
+                        host.CellShare(p.n.Key),
+                        p.n.Via,
+                        p.c.Scanning,
+                        p.c.WarmPart,
+                        [.. plan.Node(p.n.Key)!.Bench.Parts.Where(b => b.Interface == Core.Catalogue.InterfaceKind.OneWire).Select(b => b.Part)]
+                    )),
+            ],
+            mails.Mails,
+            texts.Texts,
+            mails.Address.ToString()
+        );
     }
 
-    private static Results<NoContent, UnprocessableEntity<EditRefused>> Set(string site, string node, StandInSetting request, SiteBook book, SiteClock clock, StandInHost host)
+    private static Results<NoContent, UnprocessableEntity<EditRefused>> Set(
+        string site,
+        string node,
+        StandInSetting request,
+        SiteBook book,
+        SiteClock clock,
+        StandInHost host
+    )
     {
-        if (site != StandInHost.Site || book.Find(site)!.Design.Node(node) is null || request.HeatCelsius is not (>= -30 and <= 60) || request.LossPercent is not (null or >= 0 and <= 100)
-            || request.SkewSeconds is not (>= -86_400 and <= 86_400) || request.Cells is not (null or >= 0 and <= 1))
+        if (
+            site != StandInHost.Site
+            || book.Find(site)!.Design.Node(node) is null
+            || request.HeatCelsius is not (>= -30 and <= 60)
+            || request.LossPercent is not (null or >= 0 and <= 100)
+            || request.SkewSeconds is not (>= -86_400 and <= 86_400)
+            || request.Cells is not (null or >= 0 and <= 1)
+        )
         {
-            return TypedResults.UnprocessableEntity(new EditRefused(["For a node of the demo site: heat from -30 to 60 °C, loss from 0 to 100 %, a clock up to a day wrong, cells from 0 to 1."]));
+            return TypedResults.UnprocessableEntity(
+                new EditRefused(["For a node of the demo site: heat from -30 to 60 °C, loss from 0 to 100 %, a clock up to a day wrong, cells from 0 to 1."])
+            );
         }
         var before = host.Control(node);
-        host.Set(node, new(request.Silenced, request.HeatCelsius, request.Trip ? clock.Now(site) + TripMs : before.TrippedUntil, request.Unplugged, request.Jammed, request.LossPercent ?? before.LossPercent, request.SkewSeconds, request.Scanning, request.WarmPart,
-            request.WarmPart == before.WarmPart ? before.WarmSince : clock.Now(site)));
+        host.Set(
+            node,
+            new(
+                request.Silenced,
+                request.HeatCelsius,
+                request.Trip ? clock.Now(site) + TripMs : before.TrippedUntil,
+                request.Unplugged,
+                request.Jammed,
+                request.LossPercent ?? before.LossPercent,
+                request.SkewSeconds,
+                request.Scanning,
+                request.WarmPart,
+                request.WarmPart == before.WarmPart ? before.WarmSince : clock.Now(site)
+            )
+        );
         if (request.Cells is { } share)
         {
             host.SetCells(node, share);
@@ -71,7 +159,11 @@ public static class StandInEndpoints
     {
         var design = book.Find(site)!.Design;
         return design.Node(CardFile.Node) is { } node
-            ? TypedResults.File(CardFile.Of(node, TimeZoneInfo.FindSystemTimeZoneById(design.Settings.TimeZone), clock.Now(site)), "text/csv", "drying-room-card.csv")
+            ? TypedResults.File(
+                CardFile.Of(node, TimeZoneInfo.FindSystemTimeZoneById(design.Settings.TimeZone), clock.Now(site)),
+                "text/csv",
+                "drying-room-card.csv"
+            )
             : TypedResults.Problem("The node whose card it was is gone.", statusCode: 404);
     }
 
@@ -85,7 +177,12 @@ public static class StandInEndpoints
         return TypedResults.NoContent();
     }
 
-    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> SpeedAsync(string site, SpeedSetting request, WriteGate gate, SiteClock clock)
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> SpeedAsync(
+        string site,
+        SpeedSetting request,
+        WriteGate gate,
+        SiteClock clock
+    )
     {
         if (site != StandInHost.Site || request.Speed is not (>= 1 and <= 60))
         {

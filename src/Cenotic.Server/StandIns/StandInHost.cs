@@ -9,9 +9,11 @@ using Cenotic.Server.Sites;
 namespace Cenotic.Server.StandIns;
 
 /// <summary>
-/// Plays the nodes of the demo site on site time, on the schedule that Rhythm computed: as MQTT clients, through the gateway, and one through a radio bridge on a serial line. Only in demo mode.
+/// Plays the nodes of the demo site on site time, on the schedule that Rhythm computed: as MQTT clients, through
+/// the gateway, and one through a radio bridge on a serial line. Only in demo mode.
 /// </summary>
-public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, Calibrations calibrations, BrokerAddress broker, ILogger<StandInHost> log) : BackgroundService
+public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, Calibrations calibrations, BrokerAddress broker, ILogger<StandInHost> log)
+    : BackgroundService
 {
     /// <summary>The demo site.</summary>
     public const string Site = "fernhollow";
@@ -24,7 +26,8 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, C
     /// <summary>A node that is played, and what it was made from.</summary>
     private sealed record Cast(StandInNode Player, NodeDesign Design, long? SlotMs, IStandInLink Link);
 
-    public StandInControl Control(string node) => _controls.TryGetValue(node, out var set) ? set : StandInControl.Calm with { LossPercent = UsualLoss(book.Find(Site)?.Design.Node(node)) };
+    public StandInControl Control(string node) =>
+        _controls.TryGetValue(node, out var set) ? set : StandInControl.Calm with { LossPercent = UsualLoss(book.Find(Site)?.Design.Node(node)) };
 
     public void Set(string node, StandInControl control) => _controls[node] = control;
 
@@ -34,7 +37,13 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, C
     public void SetCells(string node, double share) => _cast.GetValueOrDefault(node)?.Player.SetCells(share);
 
     /// <summary>Transmissions that are lost until somebody sets it otherwise, %. Invented for the demo; the bridge cuts frames of its own.</summary>
-    private static double UsualLoss(NodeDesign? node) => node?.Link switch { LinkKind.LongRange when node.Key != RadioBridge.Node => 8, LinkKind.Wifi => 1, _ => 0 };
+    private static double UsualLoss(NodeDesign? node) =>
+        node?.Link switch
+        {
+            LinkKind.LongRange when node.Key != RadioBridge.Node => 8,
+            LinkKind.Wifi => 1,
+            _ => 0,
+        };
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -87,7 +96,12 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, C
             // It is flashed with what is in force now: a calibration that is made later wants flashing anew.
             var inForce = calibrations.InForce(state, node.Key, clock.Now(Site));
             var settings = NodeSettings.Of(node, plan.Node(node.Key)!.Bench, rhythm, state.Catalogue, slot, inForce, state.Design.Rules).Hash;
-            NodeBehaviour Start(int boot, long now) => new(node, rhythm, state.Catalogue, Seed, boot, now, slot) { Settings = settings, Corrections = node.CorrectsItself ? inForce : new Dictionary<string, Calibration>() };
+            NodeBehaviour Start(int boot, long now) =>
+                new(node, rhythm, state.Catalogue, Seed, boot, now, slot)
+                {
+                    Settings = settings,
+                    Corrections = node.CorrectsItself ? inForce : new Dictionary<string, Calibration>(),
+                };
             string Scan(StandInControl control, long now) => StandInScan.Of(node, plan.Node(node.Key)!.Bench, Seed, control, now, clock.Speed(Site));
             if (_cast.TryGetValue(node.Key, out var cast))
             {
@@ -99,10 +113,19 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, C
                 }
                 continue;
             }
-            IStandInLink link = node.Key == RadioBridge.Node ? bridge
+            IStandInLink link =
+                node.Key == RadioBridge.Node ? bridge
                 : node.Via is { } via && _cast.TryGetValue(via, out var gateway) ? new PassedOn(gateway.Link)
                 : new StandInClient(Site, node.Key, await keys.IssueAsync(Site, node.Key), address);
-            _cast[node.Key] = new(new(node.Key, Start, link, node.Sending is { Acknowledged: false } ? 1 : node.Sending?.MostTries ?? 3, Seed + node.Key.Length, log) { Scan = Scan }, node, slot, link);
+            _cast[node.Key] = new(
+                new(node.Key, Start, link, node.Sending is { Acknowledged: false } ? 1 : node.Sending?.MostTries ?? 3, Seed + node.Key.Length, log)
+                {
+                    Scan = Scan,
+                },
+                node,
+                slot,
+                link
+            );
         }
     }
 }

@@ -12,7 +12,8 @@ namespace Cenotic.Server.StandIns;
 /// <summary>What a stand-in finds on its buses: the addresses of its plan, and for each probe an invented code with its temperature.</summary>
 internal static class StandInScan
 {
-    private const double HandKelvin = 7, HandSeconds = 8;
+    private const double HandKelvin = 7,
+        HandSeconds = 8;
 
     /// <param name="speed">Of site time: a hand warms a probe in seconds of the maker's own time.</param>
     internal static string Of(NodeDesign node, BenchPlan plan, int seed, StandInControl control, long now, double speed)
@@ -27,7 +28,12 @@ internal static class StandInScan
             else if (part.Interface == InterfaceKind.OneWire)
             {
                 var held = control.WarmPart == part.Part ? HandKelvin * (1 - Math.Exp(-(now - control.WarmSince) / 1000.0 / speed / HandSeconds)) : 0;
-                lines.Add(string.Create(CultureInfo.InvariantCulture, $"{Code(node, part.Part)}: {World.Value(seed, node.Key, part.Part, "temperature", now, new(control.HeatCelsius, 0)) + held:0.00}"));
+                lines.Add(
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"{Code(node, part.Part)}: {World.Value(seed, node.Key, part.Part, "temperature", now, new(control.HeatCelsius, 0)) + held:0.00}"
+                    )
+                );
             }
         }
         return lines.Count > 0 ? string.Join('\n', lines.Order(StringComparer.Ordinal)) : "none";

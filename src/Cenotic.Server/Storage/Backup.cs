@@ -6,7 +6,11 @@ namespace Cenotic.Server.Storage;
 /// <summary>Copies of a data folder that begin where it stands: the database as of one moment, checked, and the keys beside it.</summary>
 public static class Backup
 {
-    private const string DatabaseName = "cenotic.db", KeyFolder = "keys", Partial = ".partial", Ready = "restore-ready", KeptName = "kept-in";
+    private const string DatabaseName = "cenotic.db",
+        KeyFolder = "keys",
+        Partial = ".partial",
+        Ready = "restore-ready",
+        KeptName = "kept-in";
 
     /// <summary>Makes a copy while the server may run and write. Returns its folder.</summary>
     /// <param name="into">The folder to make; null for one named by the time, in "backups" of the data folder.</param>
@@ -50,7 +54,9 @@ public static class Backup
         if (!HasKeys(partial))
         {
             Directory.Delete(partial, recursive: true);
-            throw new IOException($"{settings.Data} has no keys, without which the secrets in its database cannot be read. Start the server once; it makes them.");
+            throw new IOException(
+                $"{settings.Data} has no keys, without which the secrets in its database cannot be read. Start the server once; it makes them."
+            );
         }
         if (Directory.Exists(folder))
         {
@@ -61,8 +67,8 @@ public static class Backup
     }
 
     /// <summary>
-    /// Puts a copy in the place of a data folder's database. What was there is kept beside it; returns where. Whatever kills it, the folder is as before or as in the copy once a server starts
-    /// on it: the copy is made ready under another name first, and from then on <see cref="FinishRestore"/> can finish it.
+    /// Puts a copy in the place of a data folder's database. What was there is kept beside it; returns where. Whatever kills it, the folder is as before or as
+    /// in the copy once a server starts on it: the copy is made ready under another name first, and from then on <see cref="FinishRestore"/> can finish it.
     /// </summary>
     /// <exception cref="IOException">The copy is not sound or lacks its keys, or a server uses the folder.</exception>
     public static string? Restore(Settings settings, DateTimeOffset now, string from)
@@ -89,7 +95,9 @@ public static class Backup
         OwnFolder.Make(ready + Partial);
         File.Copy(copy, Path.Combine(ready + Partial, DatabaseName));
         CopyKeys(from, ready + Partial);
-        var kept = File.Exists(settings.Database) ? Path.Combine(settings.Data, $"before-restore-{now.UtcDateTime.ToString("yyyy-MM-dd'T'HH-mm-ss", CultureInfo.InvariantCulture)}") : null;
+        var kept = File.Exists(settings.Database)
+            ? Path.Combine(settings.Data, $"before-restore-{now.UtcDateTime.ToString("yyyy-MM-dd'T'HH-mm-ss", CultureInfo.InvariantCulture)}")
+            : null;
         File.WriteAllText(Path.Combine(ready + Partial, KeptName), kept ?? "");
         Directory.Move(ready + Partial, ready);
         FinishRestore(settings);
@@ -128,7 +136,13 @@ public static class Backup
     /// <summary>Removes all but the newest copies that the schedule made.</summary>
     public static void Prune(Settings settings, int keep)
     {
-        foreach (var old in Directory.GetDirectories(Folder(settings)).Where(d => DateTime.TryParseExact(Path.GetFileName(d), "yyyy-MM-dd'T'HH-mm-ss", CultureInfo.InvariantCulture, DateTimeStyles.None, out _)).OrderDescending().Skip(keep))
+        foreach (
+            var old in Directory
+                .GetDirectories(Folder(settings))
+                .Where(d => DateTime.TryParseExact(Path.GetFileName(d), "yyyy-MM-dd'T'HH-mm-ss", CultureInfo.InvariantCulture, DateTimeStyles.None, out _))
+                .OrderDescending()
+                .Skip(keep)
+        )
         {
             Directory.Delete(old, recursive: true);
         }
@@ -162,12 +176,20 @@ public static class Backup
 
     private static SqliteConnection Open(string file, SqliteOpenMode mode)
     {
-        var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = file, Mode = mode, Pooling = false }.ToString());
+        var connection = new SqliteConnection(
+            new SqliteConnectionStringBuilder
+            {
+                DataSource = file,
+                Mode = mode,
+                Pooling = false,
+            }.ToString()
+        );
         connection.Open();
         return connection;
     }
 
-    private static bool HasKeys(string folder) => Directory.Exists(Path.Combine(folder, KeyFolder)) && Directory.EnumerateFiles(Path.Combine(folder, KeyFolder), "key-*.xml").Any();
+    private static bool HasKeys(string folder) =>
+        Directory.Exists(Path.Combine(folder, KeyFolder)) && Directory.EnumerateFiles(Path.Combine(folder, KeyFolder), "key-*.xml").Any();
 
     private static void CopyKeys(string from, string to)
     {

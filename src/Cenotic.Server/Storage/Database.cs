@@ -8,7 +8,8 @@ namespace Cenotic.Server.Storage;
 /// <summary>Brings the database of a data folder up to date before anything else runs.</summary>
 public static class Database
 {
-    /// <summary>Creates or migrates. Before pending migrations of an existing database a copy is kept beside it. What an earlier start or restore was killed in is begun again.</summary>
+    /// <summary>Creates or migrates. Before pending migrations of an existing database a copy is kept beside
+    /// it. What an earlier start or restore was killed in is begun again.</summary>
     /// <exception cref="IOException">Another process uses the folder, there is no room for the copy, or the database is a newer program's.</exception>
     public static async Task<FileStream> OpenAsync(Settings settings, IDbContextFactory<CenoticStore> stores)
     {
@@ -26,7 +27,10 @@ public static class Database
         var applied = File.Exists(settings.Database) ? (await store.Database.GetAppliedMigrationsAsync()).ToList() : [];
         if (applied.Except(store.Database.GetMigrations()).FirstOrDefault() is { } newer)
         {
-            throw new IOException($"{settings.Database} was last used by a newer Cenotic (its step \"{newer}\" is not known here). Start that one, or put a copy from before it back: ./run restore FOLDER.");
+            throw new IOException(
+                $"{settings.Database} was last used by a newer Cenotic (its step \"{newer}\" is not known here). Start that one, or put a copy from "
+                    + "before it back: ./run restore FOLDER."
+            );
         }
         if (applied.Count > 0 && pending.Count > 0)
         {
@@ -58,14 +62,22 @@ public static class Database
         File.Move(partial, copy, overwrite: true);
     }
 
-    /// <summary>True when every migration of this program is carried out and no other: asked without the tool for them, whose code takes a quarter of a second to be ready.</summary>
+    /// <summary>True when every migration of this program is carried out and no other: asked without the
+    /// tool for them, whose code takes a quarter of a second to be ready.</summary>
     internal static bool IsUpToDate(string database)
     {
         if (!File.Exists(database))
         {
             return false;
         }
-        using var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = database, Mode = SqliteOpenMode.ReadWrite, Pooling = false }.ToString());
+        using var connection = new SqliteConnection(
+            new SqliteConnectionStringBuilder
+            {
+                DataSource = database,
+                Mode = SqliteOpenMode.ReadWrite,
+                Pooling = false,
+            }.ToString()
+        );
         connection.Open();
         using var command = connection.CreateCommand();
         command.CommandText = "SELECT count(*) FROM sqlite_master WHERE name = '__EFMigrationsHistory'";
@@ -106,7 +118,10 @@ public static class Database
         }
         catch (UnauthorizedAccessException fault)
         {
-            throw new IOException($"{folder} is read-only for this user. Nothing in it was changed; make it writable, or set CENOTIC_DATA to another folder.", fault);
+            throw new IOException(
+                $"{folder} is read-only for this user. Nothing in it was changed; make it writable, or set CENOTIC_DATA to another folder.",
+                fault
+            );
         }
         catch (IOException fault)
         {

@@ -4,7 +4,8 @@ namespace Cenotic.Server.Storage;
 /// <summary>Files that only the user who runs the program may read: readings of a house, hashes of keys and passwords.</summary>
 internal static class OwnFolder
 {
-    private const UnixFileMode FolderMode = UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute, FileMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
+    private const UnixFileMode FolderMode = UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute,
+        FileMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
 
     /// <summary>Makes a folder, and closes it to others also where it was open. What its user may not do stays so.</summary>
     public static void Make(string folder)

@@ -8,7 +8,12 @@ namespace Cenotic.Server.Storage;
 public sealed class Account : IdentityUser;
 
 /// <summary>What an account may do at a site, rising.</summary>
-public enum Role { Viewer, Maker, Owner }
+public enum Role
+{
+    Viewer,
+    Maker,
+    Owner,
+}
 
 /// <summary>A site, its revision counter and its clock: site time = EpochSite + (system time − EpochSystem) · Speed.</summary>
 public sealed class SiteRow
@@ -22,7 +27,8 @@ public sealed class SiteRow
     /// <summary>Newest arrival that the rules have judged.</summary>
     public long JudgedArrival { get; set; }
 
-    /// <summary>When somebody said that a clock which had been ahead is right now, ms of site time: what was stored until then with later times makes nothing late.</summary>
+    /// <summary>When somebody said that a clock which had been ahead is right now, ms of site time:
+    /// what was stored until then with later times makes nothing late.</summary>
     public long? JudgedAnywayMs { get; set; }
 
     /// <summary>The newest arrival at that moment.</summary>
@@ -87,6 +93,7 @@ public sealed class ArrivalRow
     public long Id { get; init; }
     public required string Site { get; init; }
     public required string Node { get; init; }
+
     /// <summary>Which life of the node it is of: another board, or one whose flash was erased, counts its starts anew.</summary>
     public int Life { get; init; }
 

@@ -45,24 +45,36 @@ public sealed class StoreCheck(IDbContextFactory<CenoticStore> stores, Settings 
             await store.Database.OpenConnectionAsync(stop);
             await using var moment = ((SqliteConnection)store.Database.GetDbConnection()).BeginTransaction(deferred: true);
             await store.Database.UseTransactionAsync(moment, stop);
-            foreach (var said in await store.Database.SqlQuery<string>($"SELECT integrity_check AS Value FROM pragma_integrity_check LIMIT {MostFaults}").ToListAsync(stop))
+            foreach (
+                var said in await store
+                    .Database.SqlQuery<string>($"SELECT integrity_check AS Value FROM pragma_integrity_check LIMIT {MostFaults}")
+                    .ToListAsync(stop)
+            )
             {
                 if (said != "ok")
                 {
                     faults.Add($"The database file is damaged: {said}");
                 }
             }
-            foreach (var broken in await store.Database.SqlQuery<string>($"SELECT \"table\" AS Value FROM pragma_foreign_key_check LIMIT {MostFaults}").ToListAsync(stop))
+            foreach (
+                var broken in await store
+                    .Database.SqlQuery<string>($"SELECT \"table\" AS Value FROM pragma_foreign_key_check LIMIT {MostFaults}")
+                    .ToListAsync(stop)
+            )
             {
                 faults.Add($"A row of {broken} refers to one that is gone.");
             }
-            var hours = await store.Database.SqlQuery<long>(
-                $"""
-                SELECT count(*) AS Value FROM (SELECT reading_id, t / {HourMs} * {HourMs} AS hour, count(*) AS n, sum(value) AS total FROM samples WHERE flags & 40 = 0 GROUP BY 1, 2) s
-                JOIN (SELECT reading_id AS id, min(t) AS first FROM samples GROUP BY 1) f ON f.id = s.reading_id
-                LEFT JOIN rollups r ON r.reading_id = s.reading_id AND r.step = {HourMs} AND r.t = s.hour
-                WHERE s.hour >= f.first AND (r.n IS NOT s.n OR abs(r.sum - s.total) > 1e-6 * max(1, abs(s.total)))
-                """).SingleAsync(stop);
+            var hours = await store
+                .Database.SqlQuery<long>(
+                    $"""
+                    SELECT count(*) AS Value FROM (SELECT reading_id, t / {HourMs} * {HourMs} AS hour, count(*) AS n, sum(value) AS total FROM samples
+                        WHERE flags & 40 = 0 GROUP BY 1, 2) s
+                    JOIN (SELECT reading_id AS id, min(t) AS first FROM samples GROUP BY 1) f ON f.id = s.reading_id
+                    LEFT JOIN rollups r ON r.reading_id = s.reading_id AND r.step = {HourMs} AND r.t = s.hour
+                    WHERE s.hour >= f.first AND (r.n IS NOT s.n OR abs(r.sum - s.total) > 1e-6 * max(1, abs(s.total)))
+                    """
+                )
+                .SingleAsync(stop);
             if (hours > 0)
             {
                 faults.Add($"The sums of {hours} hours are not those of their samples.");

@@ -28,7 +28,15 @@ public sealed class WriteGate(IDbContextFactory<CenoticStore> stores) : IDisposa
         }
     }
 
-    public Task WriteAsync(Func<CenoticStore, Task> write, CancellationToken stop = default) => WriteAsync(async store => { await write(store); return 0; }, stop);
+    public Task WriteAsync(Func<CenoticStore, Task> write, CancellationToken stop = default) =>
+        WriteAsync(
+            async store =>
+            {
+                await write(store);
+                return 0;
+            },
+            stop
+        );
 
     /// <summary>Runs a write that has a transaction of its own, while no other runs.</summary>
     public async Task<T> AloneAsync<T>(Func<Task<T>> write, CancellationToken stop = default)

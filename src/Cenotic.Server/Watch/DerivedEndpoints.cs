@@ -39,8 +39,15 @@ public static class DerivedEndpoints
         var state = book.Find(site)!;
         var newest = await SeriesReader.NewestAsync(store, site);
         var missed = await MissedAsync(store, state);
-        return [.. state.Design.Derived.Select(d => new DerivedView(d, FigureOf(state, d, newest, missed), deriver.WorkOf(site, d.Key),
-            missed.GetValueOrDefault(d.Key)))];
+        return
+        [
+            .. state.Design.Derived.Select(d => new DerivedView(
+                d,
+                FigureOf(state, d, newest, missed),
+                deriver.WorkOf(site, d.Key),
+                missed.GetValueOrDefault(d.Key)
+            )),
+        ];
     }
 
     /// <summary>Of each sum of a site the time, ms, through which it did not run for want of values.</summary>
@@ -52,12 +59,23 @@ public static class DerivedEndpoints
     }
 
     /// <summary>Its figure, by the newest values of its inputs.</summary>
-    internal static Figure FigureOf(SiteState state, DerivedDesign derived, Dictionary<int, (long T, double Value, int Flags)> newest,
-        IReadOnlyDictionary<string, long>? missed = null)
+    internal static Figure FigureOf(
+        SiteState state,
+        DerivedDesign derived,
+        Dictionary<int, (long T, double Value, int Flags)> newest,
+        IReadOnlyDictionary<string, long>? missed = null
+    )
     {
-        double? Newest(ReadingRef r) => state.Readings.TryGetValue((r.Node, r.Reading), out var row) && newest.TryGetValue(row.Id, out var sample) ? sample.Value : null;
-        return DerivedFacts.Figure(state.Design, state.Catalogue, derived, [.. derived.From.Inputs.Select(Newest)],
-            Newest(new(DerivedDesign.Node, derived.Key)), missed?.GetValueOrDefault(derived.Key));
+        double? Newest(ReadingRef r) =>
+            state.Readings.TryGetValue((r.Node, r.Reading), out var row) && newest.TryGetValue(row.Id, out var sample) ? sample.Value : null;
+        return DerivedFacts.Figure(
+            state.Design,
+            state.Catalogue,
+            derived,
+            [.. derived.From.Inputs.Select(Newest)],
+            Newest(new(DerivedDesign.Node, derived.Key)),
+            missed?.GetValueOrDefault(derived.Key)
+        );
     }
 
     private static async Task<DerivedTrialView> LookAsync(string site, DerivedTrial request, SiteBook book, CenoticStore store)

@@ -16,14 +16,28 @@ namespace Cenotic.Server.Watch;
 public sealed record DerivedWork(double Share, long Values);
 
 /// <summary>
-/// Works readings out of others as their samples are stored, and hands what comes out to the writer of samples. What is stored already is worked out once, when a reading is wanted or wanted otherwise.
+/// Works readings out of others as their samples are stored, and hands what comes out to the writer of samples.
+/// What is stored already is worked out once, when a reading is wanted or wanted otherwise.
 /// A kill repeats at most what was stored last: it is the same, and is not stored twice.
 /// </summary>
-public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, SampleWriter writer, IDbContextFactory<CenoticStore> stores,
-    NodeHealthReader nodes, SampleRemaker remaker, LoopHealth health, ILogger<Deriver> log) : BackgroundService
+public sealed class Deriver(
+    SiteBook book,
+    SiteClock clock,
+    WriteGate gate,
+    SampleWriter writer,
+    IDbContextFactory<CenoticStore> stores,
+    NodeHealthReader nodes,
+    SampleRemaker remaker,
+    LoopHealth health,
+    ILogger<Deriver> log
+) : BackgroundService
 {
     private static readonly TimeSpan TickEvery = TimeSpan.FromSeconds(1);
-    private const int MostSamplesAtOnce = 20_000, ValuesOfAMessage = 1_000, RestAboveMs = 20, LongestRestMs = 1_000, MostBehind = 10_000;
+    private const int MostSamplesAtOnce = 20_000,
+        ValuesOfAMessage = 1_000,
+        RestAboveMs = 20,
+        LongestRestMs = 1_000,
+        MostBehind = 10_000;
     private const int Unjudged = (int)(SampleFlags.Late | SampleFlags.LeftOut | SampleFlags.Imported | SampleFlags.WorkedOutLater);
     private readonly SemaphoreSlim _wake = new(0, 1);
     private readonly ConcurrentDictionary<(string Site, string Key), DerivedWork> _work = [];
@@ -45,7 +59,7 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
     {
         var touched = changed.ToHashSet();
         var derived = book.Find(site)?.Design.Derived ?? [];
-        for (var before = -1; before != touched.Count;)
+        for (var before = -1; before != touched.Count; )
         {
             before = touched.Count;
             touched.UnionWith(derived.Where(d => d.From.Inputs.Any(touched.Contains)).Select(d => new ReadingRef(DerivedDesign.Node, d.Key)));
@@ -88,8 +102,9 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
 
     private async Task StepsAsync(string site, CancellationToken stop)
     {
-        while (book.Find(site) is { } state && (!_loaded || state.Design.Derived.Count > 0 || _kept.Keys.Any(k => k.Site == site))
-            && await StepAsync(state, stop))
+        while (
+            book.Find(site) is { } state && (!_loaded || state.Design.Derived.Count > 0 || _kept.Keys.Any(k => k.Site == site)) && await StepAsync(state, stop)
+        )
         {
             // More is waiting than is taken at once.
         }
@@ -102,7 +117,12 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id, stop) ?? 0;
         foreach (var (key, kept) in _kept.Where(k => k.Key.Site == site).ToList())
         {
-            var anew = kept with { State = kept.State with { Last = [.. kept.State.Last.Select(_ => (TimedValue?)null)], SumsSince = null, QuietSince = null, ToldMs = null }, Arrival = newest, Stored = newest };
+            var anew = kept with
+            {
+                State = kept.State with { Last = [.. kept.State.Last.Select(_ => (TimedValue?)null)], SumsSince = null, QuietSince = null, ToldMs = null },
+                Arrival = newest,
+                Stored = newest,
+            };
             _kept[key] = anew;
             await gate.WriteAsync(s => KeepAsync(s, site, key.Key, anew), stop);
         }
@@ -154,14 +174,21 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         await ForgetRemovedAsync(site, stop);
         var now = clock.Now(site.Site);
         var ready = new List<(DerivedDesign Derived, DerivedInputs Inputs, Kept Kept)>();
-        foreach (var derived in site.Design.Derived.Where(d => d.From.Inputs.All(i => site.Design.Reading(i) is not null && site.Readings.ContainsKey((i.Node, i.Reading)))))
+        foreach (
+            var derived in site.Design.Derived.Where(d =>
+                d.From.Inputs.All(i => site.Design.Reading(i) is not null && site.Readings.ContainsKey((i.Node, i.Reading)))
+            )
+        )
         {
             var from = FromOf(site, derived);
             if (_kept.TryGetValue((site.Site, derived.Key), out var kept) && kept.From == from && !IsFilling(site.Site, derived.Key))
             {
                 ready.Add((derived, DerivedFacts.Inputs(site.Design, site.Catalogue, derived.From), kept));
             }
-            else if (!IsFilling(site.Site, derived.Key) && derived.From.Inputs.All(i => i.Node != DerivedDesign.Node || (_kept.ContainsKey((site.Site, i.Reading)) && !IsFilling(site.Site, i.Reading))))
+            else if (
+                !IsFilling(site.Site, derived.Key)
+                && derived.From.Inputs.All(i => i.Node != DerivedDesign.Node || (_kept.ContainsKey((site.Site, i.Reading)) && !IsFilling(site.Site, i.Reading)))
+            )
             {
                 Begin(site, derived, from, stop);
             }
@@ -174,9 +201,22 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         var readings = ready.SelectMany(r => r.Derived.From.Inputs).Distinct().ToDictionary(i => site.Readings[(i.Node, i.Reading)].Id);
         var after = ready.Min(r => r.Kept.Arrival);
         var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id, stop) ?? 0;
-        var (samples, full) = readings.Count == 0 ? ([], false) : await SamplesAsync(store, $"arrival_id > {after} AND arrival_id <= {newest} AND reading_id IN ({string.Join(',', readings.Keys)}) AND flags & {Unjudged} = 0 ORDER BY arrival_id, t", MostSamplesAtOnce, "INDEXED BY samples_by_arrival", stop);
-        if (readings.Any(r => book.Find(site.Site) is not { } newer || !newer.Readings.TryGetValue((r.Value.Node, r.Value.Reading),
-            out var row) || row.Id != r.Key))
+        var (samples, full) =
+            readings.Count == 0
+                ? ([], false)
+                : await SamplesAsync(
+                    store,
+                    $"arrival_id > {after} AND arrival_id <= {newest} AND reading_id IN ({string.Join(',', readings.Keys)}) AND flags & {Unjudged} = "
+                        + "0 ORDER BY arrival_id, t",
+                    MostSamplesAtOnce,
+                    "INDEXED BY samples_by_arrival",
+                    stop
+                );
+        if (
+            readings.Any(r =>
+                book.Find(site.Site) is not { } newer || !newer.Readings.TryGetValue((r.Value.Node, r.Value.Reading), out var row) || row.Id != r.Key
+            )
+        )
         {
             // An input got another number meanwhile, or is gone: looked at again with that.
             return book.Find(site.Site) is not null;
@@ -191,12 +231,21 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         var changed = new List<(string Key, Kept Kept)>();
         foreach (var (derived, inputs, kept) in ready)
         {
-            var (state, told) = Run(derived.From, inputs, kept.State, samples.Where(s => s.Arrival > kept.Arrival).Select(s => (s.Arrival, s.T, readings[s.Reading], s.Value)));
+            var (state, told) = Run(
+                derived.From,
+                inputs,
+                kept.State,
+                samples.Where(s => s.Arrival > kept.Arrival).Select(s => (s.Arrival, s.T, readings[s.Reading], s.Value))
+            );
             if (!full)
             {
                 (state, var due) = Derive.OnTime(derived.From, inputs, state, now);
                 told.AddRange(due);
-                if (derived.From.About is not null && now - (state.ToldMs ?? long.MinValue / 2) >= DerivedDesign.NodeEveryMs && await OfNodeAsync(store, site, derived.From, now) is { } value)
+                if (
+                    derived.From.About is not null
+                    && now - (state.ToldMs ?? long.MinValue / 2) >= DerivedDesign.NodeEveryMs
+                    && await OfNodeAsync(store, site, derived.From, now) is { } value
+                )
                 {
                     (state, told) = (state with { ToldMs = now, Told = value }, [new(now, value)]);
                 }
@@ -216,7 +265,16 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         var keep = changed.Where(c => !ReferenceEquals(c.Kept.State, _kept[(site.Site, c.Key)].State) || c.Kept.Arrival - c.Kept.Stored > MostBehind).ToList();
         if (keep.Count > 0)
         {
-            await gate.WriteAsync(async s => { foreach (var (key, kept) in keep) { await KeepAsync(s, site.Site, key, kept); } }, stop);
+            await gate.WriteAsync(
+                async s =>
+                {
+                    foreach (var (key, kept) in keep)
+                    {
+                        await KeepAsync(s, site.Site, key, kept);
+                    }
+                },
+                stop
+            );
         }
         foreach (var (key, kept) in changed)
         {
@@ -225,19 +283,28 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         return full;
     }
 
-    /// <summary>What was removed and comes again has a past that nobody heard of as it went by: it is worked out anew, and not told as if it were now.</summary>
+    /// <summary>What was removed and comes again has a past that nobody heard of as it went
+    /// by: it is worked out anew, and not told as if it were now.</summary>
     private async Task ForgetRemovedAsync(SiteState site, CancellationToken stop)
     {
         var gone = _kept.Keys.Where(k => k.Site == site.Site && site.Design.Derived.All(d => d.Key != k.Key)).Select(k => k.Key).ToList();
         if (gone.Count > 0)
         {
-            await gate.WriteAsync(async s => s.DerivedStates.RemoveRange(await s.DerivedStates.Where(d => d.Site == site.Site && gone.Contains(d.Key)).ToListAsync(stop)), stop);
+            await gate.WriteAsync(
+                async s => s.DerivedStates.RemoveRange(await s.DerivedStates.Where(d => d.Site == site.Site && gone.Contains(d.Key)).ToListAsync(stop)),
+                stop
+            );
             gone.ForEach(key => _kept.TryRemove((site.Site, key), out _));
         }
     }
 
     /// <summary>Gives samples to a reading that is worked out: those of one message and moment together.</summary>
-    private static (DerivedState State, List<TimedValue> Values) Run(DerivedFrom from, DerivedInputs inputs, DerivedState state, IEnumerable<(long Arrival, long T, ReadingRef Reading, double Value)> samples)
+    private static (DerivedState State, List<TimedValue> Values) Run(
+        DerivedFrom from,
+        DerivedInputs inputs,
+        DerivedState state,
+        IEnumerable<(long Arrival, long T, ReadingRef Reading, double Value)> samples
+    )
     {
         var (told, together, at) = (new List<TimedValue>(), new List<(int, double)>(), (Arrival: 0L, T: 0L));
         void Give()
@@ -284,27 +351,30 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
             _filling.Add((site.Site, derived.Key));
         }
         _work[(site.Site, derived.Key)] = new(0, 0);
-        _ = Task.Run(async () =>
-        {
-            try
+        _ = Task.Run(
+            async () =>
             {
-                await FillAsync(site, derived, from, stop);
-            }
-            catch (Exception fault) when (fault is not OperationCanceledException)
-            {
-                log.LogError(fault, "The past of {Key} at {Site} was not worked out; it is tried again.", derived.Key, site.Site);
-                await Task.Delay(TickEvery, stop);
-            }
-            finally
-            {
-                _work.TryRemove((site.Site, derived.Key), out _);
-                lock (_filling)
+                try
                 {
-                    _filling.Remove((site.Site, derived.Key));
+                    await FillAsync(site, derived, from, stop);
                 }
-                Wake();
-            }
-        }, stop);
+                catch (Exception fault) when (fault is not OperationCanceledException)
+                {
+                    log.LogError(fault, "The past of {Key} at {Site} was not worked out; it is tried again.", derived.Key, site.Site);
+                    await Task.Delay(TickEvery, stop);
+                }
+                finally
+                {
+                    _work.TryRemove((site.Site, derived.Key), out _);
+                    lock (_filling)
+                    {
+                        _filling.Remove((site.Site, derived.Key));
+                    }
+                    Wake();
+                }
+            },
+            stop
+        );
     }
 
     private async Task FillAsync(SiteState site, DerivedDesign derived, string from, CancellationToken stop)
@@ -321,7 +391,7 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
             var readings = derived.From.Inputs.Distinct().ToDictionary(i => site.Readings[(i.Node, i.Reading)].Id);
             var of = $"reading_id IN ({string.Join(',', readings.Keys)}) AND arrival_id <= {newest} AND flags & {(int)SampleFlags.LeftOut} = 0";
             var now = clock.Now(site.Site);
-            for (var (at, first) = (long.MinValue, (long?)null); ;)
+            for (var (at, first) = (long.MinValue, (long?)null); ; )
             {
                 // Samples of one moment are taken together, as they are live.
                 var (samples, full) = await SamplesAsync(store, $"{of} AND t >= {at} ORDER BY t, arrival_id", MostSamplesAtOnce, "", stop);
@@ -335,11 +405,21 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
                 (state, var told) = Run(derived.From, inputs, state, samples.Select(s => (0L, s.T, readings[s.Reading], s.Value)));
                 foreach (var part in told.Chunk(ValuesOfAMessage))
                 {
-                    if (book.Find(site.Site)?.Design.Derived.FirstOrDefault(d => d.Key == derived.Key) is not { } still || FromOf(book.Find(site.Site)!, still) != from)
+                    if (
+                        book.Find(site.Site)?.Design.Derived.FirstOrDefault(d => d.Key == derived.Key) is not { } still
+                        || FromOf(book.Find(site.Site)!, still) != from
+                    )
                     {
                         return;
                     }
-                    await writer.StoreAsync(Message(site.Site, clock.Now(site.Site), [.. part.Select(v => new DecodedSample(row.Id, derived.Key, row.Kind, v.T, v.V, SampleFlags.WorkedOutLater))]), stop);
+                    await writer.StoreAsync(
+                        Message(
+                            site.Site,
+                            clock.Now(site.Site),
+                            [.. part.Select(v => new DecodedSample(row.Id, derived.Key, row.Kind, v.T, v.V, SampleFlags.WorkedOutLater))]
+                        ),
+                        stop
+                    );
                     total += part.Length;
                     _work[(site.Site, derived.Key)] = new(Math.Clamp((part[^1].T - first.Value) / (double)Math.Max(1, now - first.Value), 0, 1), total);
                 }
@@ -369,11 +449,19 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         }
     }
 
-    private static DecodedMessage Message(string site, long now, IReadOnlyList<DecodedSample> values) => new(site, DerivedDesign.Node, now, 0, null, null, null, null, values, [], "");
+    private static DecodedMessage Message(string site, long now, IReadOnlyList<DecodedSample> values) =>
+        new(site, DerivedDesign.Node, now, 0, null, null, null, null, values, [], "");
 
     /// <summary>How a reading is worked out and of what, down to what is measured: when any of it changes, so do its values.</summary>
     private static string FromOf(SiteState site, DerivedDesign derived) =>
-        JsonSerializer.Serialize(derived.From, CenoticJson.Options) + string.Concat(derived.From.Inputs.Where(i => i.Node == DerivedDesign.Node).Select(i => site.Design.Derived.FirstOrDefault(d => d.Key == i.Reading)).OfType<DerivedDesign>().Select(d => " < " + FromOf(site, d)));
+        JsonSerializer.Serialize(derived.From, CenoticJson.Options)
+        + string.Concat(
+            derived
+                .From.Inputs.Where(i => i.Node == DerivedDesign.Node)
+                .Select(i => site.Design.Derived.FirstOrDefault(d => d.Key == i.Reading))
+                .OfType<DerivedDesign>()
+                .Select(d => " < " + FromOf(site, d))
+        );
 
     private static async Task KeepAsync(CenoticStore store, string site, string key, Kept kept)
     {
@@ -381,7 +469,16 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         var state = JsonSerializer.Serialize(kept.State, CenoticJson.Options);
         if (row is null)
         {
-            store.DerivedStates.Add(new() { Site = site, Key = key, From = kept.From, State = state, Arrival = kept.Arrival });
+            store.DerivedStates.Add(
+                new()
+                {
+                    Site = site,
+                    Key = key,
+                    From = kept.From,
+                    State = state,
+                    Arrival = kept.Arrival,
+                }
+            );
         }
         else
         {
@@ -389,7 +486,13 @@ public sealed class Deriver(SiteBook book, SiteClock clock, WriteGate gate, Samp
         }
     }
 
-    private static async Task<(List<(long Arrival, int Reading, long T, double Value)> Samples, bool Full)> SamplesAsync(CenoticStore store, string where, int most, string index, CancellationToken stop)
+    private static async Task<(List<(long Arrival, int Reading, long T, double Value)> Samples, bool Full)> SamplesAsync(
+        CenoticStore store,
+        string where,
+        int most,
+        string index,
+        CancellationToken stop
+    )
     {
         await store.Database.OpenConnectionAsync(stop);
         await using var command = (SqliteCommand)store.Database.GetDbConnection().CreateCommand();

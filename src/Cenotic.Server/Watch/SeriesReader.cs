@@ -22,18 +22,25 @@ internal static class SeriesReader
 {
     private const long MinutesWithinMs = 7 * 86_400_000L;
 
-    /// <summary>A stretch as at most so many points, none of its highs and lows left out: from samples where a point is shorter than a minute, else from the rollups of minutes or hours.</summary>
+    /// <summary>A stretch as at most so many points, none of its highs and lows left out: from samples where a
+    /// point is shorter than a minute, else from the rollups of minutes or hours.</summary>
     public static async Task<LineView> LineAsync(CenoticStore store, SiteState site, int reading, long from, long to, int points, long now)
     {
         var length = Math.Max(1, (to - from + points - 1) / points);
         // Where the samples or minutes of the stretch are not kept any more, minutes or hours tell it.
         var keeping = site.Design.Settings.Keeping;
-        var coarse = from < Retention.MinutesFrom(keeping, now) ? SampleStatements.RollupSteps[1] : from < Retention.SamplesFrom(keeping, now) ? SampleStatements.RollupSteps[0] : 0;
+        var coarse =
+            from < Retention.MinutesFrom(keeping, now) ? SampleStatements.RollupSteps[1]
+            : from < Retention.SamplesFrom(keeping, now) ? SampleStatements.RollupSteps[0]
+            : 0;
         var step = Math.Max(coarse, SampleStatements.RollupSteps.LastOrDefault(s => s <= length));
         var bucket = step == 0 ? length : (length + step - 1) / step * step;
-        var sql = step == 0
-            ? "SELECT min(t), avg(value), min(value), max(value) FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 40 = 0 GROUP BY (t - $from) / $bucket ORDER BY 1"
-            : "SELECT min(t), sum(sum) / sum(n), min(low), max(high) FROM rollups WHERE reading_id = $id AND step = $step AND t >= $from AND t <= $to GROUP BY t / $bucket ORDER BY 1";
+        var sql =
+            step == 0
+                ? "SELECT min(t), avg(value), min(value), max(value) FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 40 = "
+                    + "0 GROUP BY (t - $from) / $bucket ORDER BY 1"
+                : "SELECT min(t), sum(sum) / sum(n), min(low), max(high) FROM rollups WHERE reading_id = $id AND step = $step AND t >= $from AND t <= "
+                    + "$to GROUP BY t / $bucket ORDER BY 1";
         var (t, mean, low, high) = (new List<long>(), new List<double>(), new List<double>(), new List<double>());
         await foreach (var row in QueryAsync(store, sql, ("$id", reading), ("$from", from), ("$to", to), ("$step", step), ("$bucket", bucket)))
         {
@@ -53,10 +60,11 @@ internal static class SeriesReader
             return [];
         }
         // The sample before the stretch says how it begins.
-        const string sql =
-            """
-            SELECT max(t, $from), value, t < $from FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t < $from AND flags & 40 = 0 ORDER BY t DESC, n DESC LIMIT 1)
-            UNION ALL SELECT t, value, 0 FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 40 = 0 ORDER BY t, n LIMIT 20000)
+        const string sql = """
+            SELECT max(t, $from), value, t < $from FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t < $from AND flags & 40 = 0
+                ORDER BY t DESC, n DESC LIMIT 1)
+            UNION ALL SELECT t, value, 0 FROM (SELECT t, value FROM samples WHERE reading_id = $id AND t >= $from AND t <= $to AND flags & 40 = 0
+                ORDER BY t, n LIMIT 20000)
             """;
         var samples = new List<(long, double)>();
         var early = 0;
@@ -67,15 +75,19 @@ internal static class SeriesReader
         }
         // What came before the stretch says how a state begins; of events it is none of the stretch.
         var isEvent = state.IsEvent(reading);
-        return EventLanes.Of(isEvent ? samples.Skip(early) : samples, to,
-            EventLanes.RestsOn(Intake.Quantity(state, reading.Node, reading.Reading)?.Quantity), isEvent);
+        return EventLanes.Of(
+            isEvent ? samples.Skip(early) : samples,
+            to,
+            EventLanes.RestsOn(Intake.Quantity(state, reading.Node, reading.Reading)?.Quantity),
+            isEvent
+        );
     }
 
-    /// <summary>What a counter counted in each of the stretches that begin at <paramref name="begins"/>, the last of which ends at <paramref name="to"/>: from the rollups. A counter that is lower than half of before began anew at 0.</summary>
+    /// <summary>What a counter counted in each of the stretches that begin at <paramref name="begins"/>, the last of which ends at <paramref name="to"/>: from
+    /// the rollups. A counter that is lower than half of before began anew at 0.</summary>
     public static async Task<List<CountView>> CountsAsync(CenoticStore store, int reading, IReadOnlyList<long> begins, long to)
     {
-        const string sql =
-            """
+        const string sql = """
             SELECT t, last FROM (SELECT t, last FROM rollups WHERE reading_id = $id AND step = $step AND t < $from ORDER BY t DESC LIMIT 1)
             UNION ALL SELECT t, last FROM (SELECT t, last FROM rollups WHERE reading_id = $id AND step = $step AND t >= $from AND t < $to ORDER BY t)
             """;
@@ -93,7 +105,10 @@ internal static class SeriesReader
                     at++;
                 }
                 // Far lower it began anew; a little lower it was put right.
-                counts[at] += last >= was ? last - was : last < was / 2 ? last : 0;
+                counts[at] +=
+                    last >= was ? last - was
+                    : last < was / 2 ? last
+                    : 0;
             }
             before = last;
         }
@@ -103,8 +118,7 @@ internal static class SeriesReader
     /// <summary>The newest sample of each reading of a site, by its id.</summary>
     public static async Task<Dictionary<int, (long T, double Value, int Flags)>> NewestAsync(CenoticStore store, string site)
     {
-        const string sql =
-            """
+        const string sql = """
             SELECT r.Id, s.t, s.value, s.flags FROM readings r
             CROSS JOIN samples s ON s.reading_id = r.Id AND s.t = (SELECT max(t) FROM samples WHERE reading_id = r.Id)
             WHERE r.Site = $site ORDER BY s.n

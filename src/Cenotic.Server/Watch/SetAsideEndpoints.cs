@@ -18,14 +18,29 @@ public static class SetAsideEndpoints
 
     public static void Map(IEndpointRouteBuilder routes) => SiteRoutes.Writing(routes).MapPost("/set-aside", PutAsync).WithName("SetAside");
 
-    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> PutAsync(string site, SetAsideRequest request, SiteClock clock,
-        SetAside aside, LiveFeed live, IHostApplicationLifetime life, HttpContext http)
+    private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> PutAsync(
+        string site,
+        SetAsideRequest request,
+        SiteClock clock,
+        SetAside aside,
+        LiveFeed live,
+        IHostApplicationLifetime life,
+        HttpContext http
+    )
     {
-        var fault = request.FromMs < 0 || request.ToMs < request.FromMs ? "The stretch ends before it begins."
+        var fault =
+            request.FromMs < 0 || request.ToMs < request.FromMs ? "The stretch ends before it begins."
             : request.FromMs > clock.Now(site) ? "What has not come yet cannot be set aside: the stretch begins in the past."
             : request.Reason.Length > LongestReason ? $"The reason has at most {LongestReason} characters."
-            : await aside.PutAsync(site, new ReadingRef(request.Node, request.Reading), request.FromMs, Math.Min(request.ToMs, clock.Now(site)),
-                request.Reason.Trim(), http.User.Identity!.Name!, life.ApplicationStopping);
+            : await aside.PutAsync(
+                site,
+                new ReadingRef(request.Node, request.Reading),
+                request.FromMs,
+                Math.Min(request.ToMs, clock.Now(site)),
+                request.Reason.Trim(),
+                http.User.Identity!.Name!,
+                life.ApplicationStopping
+            );
         await live.CalibratedAsync(site);
         return fault is null ? TypedResults.NoContent() : TypedResults.UnprocessableEntity(new EditRefused([fault]));
     }

@@ -13,8 +13,21 @@ namespace Cenotic.Server.Watch;
 
 /// <summary>A reading with its newest sample.</summary>
 /// <param name="LongestGapMs">After this long without a sample it is stale; null when it has no such time.</param>
-/// <param name="Derived">What follows from it and its neighbour on the same part: dew point and water in the air; of a reading that is worked out, its figure with the working. Empty for others.</param>
-public sealed record ReadingView(string Node, string Key, string Label, string NodeLabel, ReadingKind Kind, string Quantity, string Unit, int Decimals, long? LongestGapMs, LiveSample? Newest, IReadOnlyList<Figure> Derived);
+/// <param name="Derived">What follows from it and its neighbour on the same part: dew point and water in the air;
+/// of a reading that is worked out, its figure with the working. Empty for others.</param>
+public sealed record ReadingView(
+    string Node,
+    string Key,
+    string Label,
+    string NodeLabel,
+    ReadingKind Kind,
+    string Quantity,
+    string Unit,
+    int Decimals,
+    long? LongestGapMs,
+    LiveSample? Newest,
+    IReadOnlyList<Figure> Derived
+);
 
 /// <summary>Stretches of a state.</summary>
 public sealed record LaneView(IReadOnlyList<Stretch> Stretches);
@@ -22,7 +35,8 @@ public sealed record LaneView(IReadOnlyList<Stretch> Stretches);
 /// <summary>What the live page shows.</summary>
 public static class WatchEndpoints
 {
-    private const int UsualPoints = 1_000, MostPoints = 5_000;
+    private const int UsualPoints = 1_000,
+        MostPoints = 5_000;
     private const long TogetherMs = 600_000;
 
     public static void Map(IEndpointRouteBuilder routes)
@@ -43,19 +57,44 @@ public static class WatchEndpoints
         {
             var row = state.Readings[(of.Node, of.Reading)];
             var quantity = Intake.Quantity(state, of.Node, of.Reading);
-            var figures = state.Design.Node(of.Node) is { } node ? Derived(state, node, r, newest)
+            var figures = state.Design.Node(of.Node) is { } node
+                ? Derived(state, node, r, newest)
                 : [DerivedEndpoints.FigureOf(state, state.Design.Derived.First(d => d.Key == of.Reading), newest, missed)];
-            list.Add(new(of.Node, of.Reading, r.Label, state.Design.NodeLabel(of.Node)!, row.Kind, quantity?.Quantity ?? r.Quantity, quantity?.Unit ?? "", r.Decimals, r.LongestGapMs, newest.TryGetValue(row.Id, out var s) ? new(of.Node, of.Reading, s.T, s.Value, s.Flags) : null, figures));
+            list.Add(
+                new(
+                    of.Node,
+                    of.Reading,
+                    r.Label,
+                    state.Design.NodeLabel(of.Node)!,
+                    row.Kind,
+                    quantity?.Quantity ?? r.Quantity,
+                    quantity?.Unit ?? "",
+                    r.Decimals,
+                    r.LongestGapMs,
+                    newest.TryGetValue(row.Id, out var s) ? new(of.Node, of.Reading, s.T, s.Value, s.Flags) : null,
+                    figures
+                )
+            );
         }
         return list;
     }
 
     /// <summary>Dew point and water in the air, where the part tells humidity and temperature of about the same time.</summary>
-    private static IReadOnlyList<Figure> Derived(SiteState state, NodeDesign node, ReadingDesign humidity, Dictionary<int, (long T, double Value, int Flags)> newest)
+    private static IReadOnlyList<Figure> Derived(
+        SiteState state,
+        NodeDesign node,
+        ReadingDesign humidity,
+        Dictionary<int, (long T, double Value, int Flags)> newest
+    )
     {
-        if (humidity.Quantity != "humidity" || node.Readings.FirstOrDefault(r => r.Part == humidity.Part && r.Quantity == "temperature") is not { } temperature
-            || !newest.TryGetValue(state.Readings[(node.Key, humidity.Key)].Id, out var u) || !newest.TryGetValue(state.Readings[(node.Key, temperature.Key)].Id, out var t) || Math.Abs(u.T - t.T) > TogetherMs
-            || ((SampleFlags)(u.Flags | t.Flags)).HasFlag(SampleFlags.Suspect))
+        if (
+            humidity.Quantity != "humidity"
+            || node.Readings.FirstOrDefault(r => r.Part == humidity.Part && r.Quantity == "temperature") is not { } temperature
+            || !newest.TryGetValue(state.Readings[(node.Key, humidity.Key)].Id, out var u)
+            || !newest.TryGetValue(state.Readings[(node.Key, temperature.Key)].Id, out var t)
+            || Math.Abs(u.T - t.T) > TogetherMs
+            || ((SampleFlags)(u.Flags | t.Flags)).HasFlag(SampleFlags.Suspect)
+        )
         {
             return [];
         }
@@ -63,7 +102,17 @@ public static class WatchEndpoints
         return HumidAir.Figures(t.Value, u.Value, Error(temperature), Error(humidity));
     }
 
-    private static async Task<Results<Ok<LineView>, ProblemHttpResult>> LineAsync(string site, string node, string key, long from, long to, SiteBook book, SiteClock clock, CenoticStore store, int points = UsualPoints)
+    private static async Task<Results<Ok<LineView>, ProblemHttpResult>> LineAsync(
+        string site,
+        string node,
+        string key,
+        long from,
+        long to,
+        SiteBook book,
+        SiteClock clock,
+        CenoticStore store,
+        int points = UsualPoints
+    )
     {
         if (!book.Find(site)!.Readings.TryGetValue((node, key), out var reading) || to <= from)
         {
@@ -76,7 +125,15 @@ public static class WatchEndpoints
         return TypedResults.Ok(await SeriesReader.LineAsync(store, book.Find(site)!, reading.Id, from, to, points, clock.Now(site)));
     }
 
-    private static async Task<Results<Ok<LaneView>, ProblemHttpResult>> LaneAsync(string site, string node, string key, long from, long to, SiteBook book, CenoticStore store)
+    private static async Task<Results<Ok<LaneView>, ProblemHttpResult>> LaneAsync(
+        string site,
+        string node,
+        string key,
+        long from,
+        long to,
+        SiteBook book,
+        CenoticStore store
+    )
     {
         if (!book.Find(site)!.Readings.ContainsKey((node, key)) || to <= from)
         {

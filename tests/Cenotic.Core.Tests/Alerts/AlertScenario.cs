@@ -27,7 +27,14 @@ internal sealed class AlertScenario(TimeZoneInfo zone, IReadOnlyList<PersonDesig
     {
         if (e.Turn == RuleTurn.Raised)
         {
-            _episodes.Add(new() { Raised = e.At, Told = e.At - 1, Damped = NoticeSchedule.Flaps(_episodes.Select(x => x.Raised), e.At) });
+            _episodes.Add(
+                new()
+                {
+                    Raised = e.At,
+                    Told = e.At - 1,
+                    Damped = NoticeSchedule.Flaps(_episodes.Select(x => x.Raised), e.At),
+                }
+            );
         }
         else
         {
@@ -41,7 +48,16 @@ internal sealed class AlertScenario(TimeZoneInfo zone, IReadOnlyList<PersonDesig
     {
         foreach (var episode in _episodes)
         {
-            foreach (var notice in NoticeSchedule.Due(tell, people, new(episode.Raised, episode.Cleared, episode.Acknowledged, episode.Damped), zone, episode.Told, now))
+            foreach (
+                var notice in NoticeSchedule.Due(
+                    tell,
+                    people,
+                    new(episode.Raised, episode.Cleared, episode.Acknowledged, episode.Damped),
+                    zone,
+                    episode.Told,
+                    now
+                )
+            )
             {
                 Note(now, $"{notice.Kind}{(notice.Number > 0 ? $" {notice.Number}" : "")} {notice.Person}");
                 episode.Told = Math.Max(episode.Told, now);
@@ -78,5 +94,6 @@ internal sealed class AlertScenario(TimeZoneInfo zone, IReadOnlyList<PersonDesig
         }
     }
 
-    public string Wall(long ms) => TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone).ToString("HH:mm:ss", CultureInfo.InvariantCulture);
+    public string Wall(long ms) =>
+        TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(ms), zone).ToString("HH:mm:ss", CultureInfo.InvariantCulture);
 }

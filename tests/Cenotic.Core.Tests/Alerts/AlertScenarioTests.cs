@@ -6,13 +6,20 @@ namespace Cenotic.Core.Tests.Alerts;
 /// <summary>Whole stories on a clock of their own, each with its notices in order.</summary>
 public class AlertScenarioTests
 {
-    private const long Second = 1_000, Minute = 60_000, Hour = 3_600_000;
+    private const long Second = 1_000,
+        Minute = 60_000,
+        Hour = 3_600_000;
     private static readonly TimeZoneInfo London = TimeZoneInfo.FindSystemTimeZoneById("Europe/London");
     private static readonly IReadOnlyList<DayOfWeek> EveryDay = Enum.GetValues<DayOfWeek>();
     private static readonly QuietDesign Night = new(22 * 60, 7 * 60, EveryDay);
-    private static readonly PersonDesign Ann = new("ann", "Ann", [new(WayKind.Mail, "ann@example.net")], Night), Ben = new("ben", "Ben", [new(WayKind.Text, "+441632960123")]);
+    private static readonly PersonDesign Ann = new("ann", "Ann", [new(WayKind.Mail, "ann@example.net")], Night),
+        Ben = new("ben", "Ben", [new(WayKind.Text, "+441632960123")]);
 
-    private static long At(string local) => new DateTimeOffset(DateTime.Parse(local, System.Globalization.CultureInfo.InvariantCulture), London.GetUtcOffset(DateTime.Parse(local, System.Globalization.CultureInfo.InvariantCulture))).ToUnixTimeMilliseconds();
+    private static long At(string local) =>
+        new DateTimeOffset(
+            DateTime.Parse(local, System.Globalization.CultureInfo.InvariantCulture),
+            London.GetUtcOffset(DateTime.Parse(local, System.Globalization.CultureInfo.InvariantCulture))
+        ).ToUnixTimeMilliseconds();
 
     private static RuleDesign Rule(RuleCondition condition, TellDesign tell) => new("r", "Rule", "n", "x", condition, "", true) { Tell = tell };
 
@@ -24,14 +31,21 @@ public class AlertScenarioTests
         var scenario = new AlertScenario(London, [Ben]);
         bool? permitted = null;
         double Heat(long t) => t - from is > 10 * Minute and < 12 * Minute or > 20 * Minute and < 40 * Minute ? 65 : 50;
-        scenario.Play(rule, Enumerable.Range(0, 120).Select(i => (from + i * 30 * Second, Heat(from + i * 30 * Second))), from, from + Hour, Second, (now, state) =>
-        {
-            if (permitted != !state.Raised)
+        scenario.Play(
+            rule,
+            Enumerable.Range(0, 120).Select(i => (from + i * 30 * Second, Heat(from + i * 30 * Second))),
+            from,
+            from + Hour,
+            Second,
+            (now, state) =>
             {
-                permitted = !state.Raised;
-                scenario.Note(now, permitted == true ? "permit" : "withdrawn");
+                if (permitted != !state.Raised)
+                {
+                    permitted = !state.Raised;
+                    scenario.Note(now, permitted == true ? "permit" : "withdrawn");
+                }
             }
-        });
+        );
         // Two minutes above are let pass; of the second stretch the first value above came at 10:20:30.
         Assert.Equal(["10:00:00 permit", "10:25:30 withdrawn", "10:25:30 Raised ben", "10:40:00 permit", "10:40:00 Over ben"], scenario.Told);
     }
@@ -42,11 +56,24 @@ public class AlertScenarioTests
         var from = At("2026-06-01 19:00");
         var rule = Rule(new InARow(LimitSide.Below, 20, 25, 2), new([new("ann")], RemindEveryMs: Hour));
         var scenario = new AlertScenario(London, [Ann]);
-        double Level(long t) => t < At("2026-06-01 19:55") ? 30 : t < At("2026-06-02 08:45") ? 15 : 90;
+        double Level(long t) =>
+            t < At("2026-06-01 19:55") ? 30
+            : t < At("2026-06-02 08:45") ? 15
+            : 90;
         // One low value alone, at 19:30, is let pass.
-        scenario.Play(rule, Enumerable.Range(0, 200).Select(i => from + i * 10 * Minute).Select(t => (t, t == At("2026-06-01 19:30") ? 12 : Level(t))), from, At("2026-06-02 10:00"), Minute);
-        // Low from 20:00 on, the second in a row at 20:10. The reminder of 22:10 and all of the night are left out; the count goes on with those that were told.
-        Assert.Equal(["20:10:00 Raised ann", "21:10:00 Reminder 1 ann", "07:10:00 Reminder 2 ann", "08:10:00 Reminder 3 ann", "08:50:00 Over ann"], scenario.Told);
+        scenario.Play(
+            rule,
+            Enumerable.Range(0, 200).Select(i => from + i * 10 * Minute).Select(t => (t, t == At("2026-06-01 19:30") ? 12 : Level(t))),
+            from,
+            At("2026-06-02 10:00"),
+            Minute
+        );
+        // Low from 20:00 on, the second in a row at 20:10. The reminder of 22:10 and all of the
+        // night are left out; the count goes on with those that were told.
+        Assert.Equal(
+            ["20:10:00 Raised ann", "21:10:00 Reminder 1 ann", "07:10:00 Reminder 2 ann", "08:10:00 Reminder 3 ann", "08:50:00 Over ann"],
+            scenario.Told
+        );
     }
 
     [Fact]
@@ -60,7 +87,16 @@ public class AlertScenarioTests
         Assert.Equal(["07:00:00 Raised ann", "09:00:00 Over ann"], scenario.Told);
         // Urgent goes through.
         var urgent = new AlertScenario(London, [Ann]);
-        urgent.Play(rule with { Tell = rule.Tell! with { ThroughQuiet = true, WhenOver = false } }, Enumerable.Range(0, 1000).Select(i => (from + i * Minute, Heat(from + i * Minute))), from, At("2026-06-02 12:00"), Minute);
+        urgent.Play(
+            rule with
+            {
+                Tell = rule.Tell! with { ThroughQuiet = true, WhenOver = false },
+            },
+            Enumerable.Range(0, 1000).Select(i => (from + i * Minute, Heat(from + i * Minute))),
+            from,
+            At("2026-06-02 12:00"),
+            Minute
+        );
         Assert.Equal(["23:00:00 Raised ann", "03:00:00 Raised ann"], urgent.Told);
     }
 
@@ -78,7 +114,10 @@ public class AlertScenarioTests
                 scenario.Acknowledge(now);
             }
         });
-        Assert.Equal(["10:35:00 Raised ben", "10:45:00 Reminder 1 ben", "10:50:00 Escalated ann", "10:55:00 Reminder 2 ben", "12:00:00 Over ben", "12:00:00 Over ann"], scenario.Told);
+        Assert.Equal(
+            ["10:35:00 Raised ben", "10:45:00 Reminder 1 ben", "10:50:00 Escalated ann", "10:55:00 Reminder 2 ben", "12:00:00 Over ben", "12:00:00 Over ann"],
+            scenario.Told
+        );
         // Acknowledged in time, the next person is not called.
         var early = new AlertScenario(London, [Ann, Ben]);
         early.Play(rule, samples, from, from + 2 * Hour + 4 * Minute, Minute, (now, _) =>
@@ -97,7 +136,10 @@ public class AlertScenarioTests
         var from = At("2026-06-01 10:00");
         var rule = Rule(new BeyondLimit(LimitSide.Above, 60, 55, 0), new([new("ben")], WhenOver: false));
         // Two minutes above of every six, for a while; in the end it stays above.
-        double Value(long t) => t - from > 42 * Minute ? 70 : (t - from) / Minute % 6 >= 4 ? 70 : 50;
+        double Value(long t) =>
+            t - from > 42 * Minute ? 70
+            : (t - from) / Minute % 6 >= 4 ? 70
+            : 50;
         var scenario = new AlertScenario(London, [Ben]);
         scenario.Play(rule, Enumerable.Range(0, 70).Select(i => (from + i * Minute, Value(from + i * Minute))), from, from + 65 * Minute, Minute);
         Assert.Equal(["10:04:00 Raised ben", "10:10:00 Raised ben", "10:16:00 Raised ben", "10:53:00 Raised ben"], scenario.Told);
@@ -120,7 +162,13 @@ public class AlertScenarioTests
         // Raised once and standing: told once, at seven on the wall, and the hourly reminder after it an hour later.
         var person = Ann with { Quiet = quiet };
         var scenario = new AlertScenario(London, [person]);
-        scenario.Play(Rule(new BeyondLimit(LimitSide.Above, 60, 55, 0), new([new("ann")], RemindEveryMs: Hour)), [(midnight + 30 * Minute, 70)], midnight, midnight + (hours + 1) * Hour + 30 * Minute, Minute);
+        scenario.Play(
+            Rule(new BeyondLimit(LimitSide.Above, 60, 55, 0), new([new("ann")], RemindEveryMs: Hour)),
+            [(midnight + 30 * Minute, 70)],
+            midnight,
+            midnight + (hours + 1) * Hour + 30 * Minute,
+            Minute
+        );
         Assert.Equal(["07:00:00 Raised ann", "08:00:00 Reminder 1 ann"], scenario.Told);
     }
 
@@ -150,9 +198,18 @@ public class AlertScenarioTests
     {
         var tell = new TellDesign([new("ben")], RemindEveryMs: Hour);
         var raised = At("2026-06-01 10:00");
-        Assert.Equal([new(NoticeKind.Raised, 0, "ben", raised)], NoticeSchedule.Due(tell, [Ben], new(raised, null, null), London, raised - 1, raised + 5 * Hour));
-        Assert.Equal([new(NoticeKind.Reminder, 5, "ben", raised + 5 * Hour)], NoticeSchedule.Due(tell, [Ben], new(raised, null, null), London, raised + Hour, raised + 5 * Hour + Minute));
-        Assert.Equal([NoticeKind.Raised, NoticeKind.Over], NoticeSchedule.Due(tell, [Ben], new(raised, raised + Minute, null), London, raised - 1, raised + 5 * Hour).Select(n => n.Kind));
+        Assert.Equal(
+            [new(NoticeKind.Raised, 0, "ben", raised)],
+            NoticeSchedule.Due(tell, [Ben], new(raised, null, null), London, raised - 1, raised + 5 * Hour)
+        );
+        Assert.Equal(
+            [new(NoticeKind.Reminder, 5, "ben", raised + 5 * Hour)],
+            NoticeSchedule.Due(tell, [Ben], new(raised, null, null), London, raised + Hour, raised + 5 * Hour + Minute)
+        );
+        Assert.Equal(
+            [NoticeKind.Raised, NoticeKind.Over],
+            NoticeSchedule.Due(tell, [Ben], new(raised, raised + Minute, null), London, raised - 1, raised + 5 * Hour).Select(n => n.Kind)
+        );
         Assert.Empty(NoticeSchedule.Due(tell, [], new(raised, null, null), London, raised - 1, raised + Hour));
         Assert.True(NoticeSchedule.IsDone(tell, [Ben], new(raised, raised + Minute, null), London, raised + Minute));
         Assert.False(NoticeSchedule.IsDone(tell, [Ben], new(raised, null, null), London, raised + Minute));
@@ -162,16 +219,39 @@ public class AlertScenarioTests
     public void A_notice_says_what_where_since_when_how_far_and_what_to_do_and_nothing_in_a_name_becomes_a_header()
     {
         var raised = At("2026-06-01 10:00");
-        var facts = new NoticeFacts(new(NoticeKind.Reminder, 2, "ben", raised + 2 * Hour), "Hot\r\nBcc: x@example.net", "Kiln (Shed)", NoticeText.HowFar(new BeyondLimit(LimitSide.Above, 160, 140, 5 * Minute), 171.26, "°C", 1), "Go and\nlook.", raised, null, Late: true, Damped: false);
+        var facts = new NoticeFacts(
+            new(NoticeKind.Reminder, 2, "ben", raised + 2 * Hour),
+            "Hot\r\nBcc: x@example.net",
+            "Kiln (Shed)",
+            NoticeText.HowFar(new BeyondLimit(LimitSide.Above, 160, 140, 5 * Minute), 171.26, "°C", 1),
+            "Go and\nlook.",
+            raised,
+            null,
+            Late: true,
+            Damped: false
+        );
         var subject = NoticeText.Subject("Fern\r\nhollow", [facts]);
         Assert.DoesNotContain(subject, char.IsControl);
         Assert.Equal("Fern  hollow: Hot  Bcc: x@example.net, reminder 2", subject);
         var body = NoticeText.Body("Fernhollow", [facts], London).Split('\n');
-        Assert.Equal(["Hot  Bcc: x@example.net, reminder 2", "Where: Kiln (Shed)", "Since 2026-06-01 10:00, for 2 h", "How far: 171.3 °C, above 160 °C for 5 min", "Told late: the server was off when it happened.", "What to do: Go and look."], body[..6]);
+        Assert.Equal(
+            [
+                "Hot  Bcc: x@example.net, reminder 2",
+                "Where: Kiln (Shed)",
+                "Since 2026-06-01 10:00, for 2 h",
+                "How far: 171.3 °C, above 160 °C for 5 min",
+                "Told late: the server was off when it happened.",
+                "What to do: Go and look.",
+            ],
+            body[..6]
+        );
         var id = NoticeText.Id("home", 7, "reminder-2", "ben", new(WayKind.Text, "+441632960123"));
         Assert.Equal(32, id.Length);
         Assert.NotEqual(id, NoticeText.Id("home", 7, "reminder-3", "ben", new(WayKind.Text, "+441632960123")));
         Assert.EndsWith($"[{id[..6]}]", NoticeText.Short("Fernhollow", [facts], London, id));
-        Assert.Equal("Fernhollow: Hot  Bcc: x@example.net, reminder 2 and 1 more", NoticeText.Subject("Fernhollow", [facts, facts with { Notice = new(NoticeKind.Over, 0, "ben", raised), ClearedMs = raised + Hour }]));
+        Assert.Equal(
+            "Fernhollow: Hot  Bcc: x@example.net, reminder 2 and 1 more",
+            NoticeText.Subject("Fernhollow", [facts, facts with { Notice = new(NoticeKind.Over, 0, "ben", raised), ClearedMs = raised + Hour }])
+        );
     }
 }

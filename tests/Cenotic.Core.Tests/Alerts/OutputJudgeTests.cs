@@ -14,7 +14,9 @@ public class OutputJudgeTests
     /// <summary>A node: obeys no lower number than the last, is off when its lease or its own longest time is over.</summary>
     private sealed class Node
     {
-        private long _last, _leaseUntil, _since;
+        private long _last,
+            _leaseUntil,
+            _since;
         private long _most;
 
         internal bool IsOn(long now) => now < _leaseUntil && now - _since < _most;
@@ -46,8 +48,12 @@ public class OutputJudgeTests
         internal long Now;
         private long _command;
 
-        internal List<OutputWish> Standing => [.. Wishes.Values.Where(w => w.Rank != WishRank.Permit || Withheld is null)
-            .Select(w => w.Rank == WishRank.Permit ? w with { UntilMs = Now + 300_000 } : w)];
+        internal List<OutputWish> Standing =>
+            [
+                .. Wishes
+                    .Values.Where(w => w.Rank != WishRank.Permit || Withheld is null)
+                    .Select(w => w.Rank == WishRank.Permit ? w with { UntilMs = Now + 300_000 } : w),
+            ];
 
         internal void Take(OutputTurn turn)
         {
@@ -85,7 +91,19 @@ public class OutputJudgeTests
         }
     }
 
-    private enum Happens { Link, PersonOn, PersonOff, Rule, OtherRule, Alarm, Permit, Withhold, Chirp, Restart }
+    private enum Happens
+    {
+        Link,
+        PersonOn,
+        PersonOff,
+        Rule,
+        OtherRule,
+        Alarm,
+        Permit,
+        Withhold,
+        Chirp,
+        Restart,
+    }
 
     private static void Do(Played played, Happens what, int pick)
     {
@@ -139,31 +157,37 @@ public class OutputJudgeTests
     public void After_off_no_lease_is_renewed_and_an_output_is_on_only_by_the_winners_wish()
     {
         var (offs, handed) = (0, 0);
-        Gen.Select(Gen.Enum<Happens>(), Gen.Int[1, 400], Gen.Int[0, 2_000]).Array[5, 40].Sample(
-            schedule =>
-            {
-                var played = new Played();
-                foreach (var (what, ticks, pick) in schedule)
+        Gen.Select(Gen.Enum<Happens>(), Gen.Int[1, 400], Gen.Int[0, 2_000])
+            .Array[5, 40]
+            .Sample(
+                schedule =>
                 {
-                    Do(played, what, pick);
-                    for (var i = 0; i < ticks; i++)
+                    var played = new Played();
+                    foreach (var (what, ticks, pick) in schedule)
                     {
-                        played.Tick();
-                        Holds(played);
+                        Do(played, what, pick);
+                        for (var i = 0; i < ticks; i++)
+                        {
+                            played.Tick();
+                            Holds(played);
+                        }
                     }
-                }
-                var orders = played.Turns.Where(t => t.Turn is { Wish: null, Ordered: true }).ToList();
-                Interlocked.Add(ref offs, orders.Count);
-                Interlocked.Add(ref handed, played.Turns.Zip(played.Turns.Skip(1)).Count(p => p.First.Turn.Wish is not null && p.Second.Turn.Wish is not null));
-                for (var i = 0; i < played.Turns.Count; i++)
-                {
-                    var (at, turn) = played.Turns[i];
-                    // Ordered on again in the same moment, it is the later order that counts.
-                    var next = played.Turns.Skip(i + 1).Where(t => t.Turn.Wish is not null).Select(t => t.At).FirstOrDefault(long.MaxValue);
-                    Assert.True(turn.Wish is not null || !turn.Ordered || !played.Sent.Any(s => s.At > at && s.At < next && s.Told.On) || next == at);
-                }
-            },
-            iter: 2_000);
+                    var orders = played.Turns.Where(t => t.Turn is { Wish: null, Ordered: true }).ToList();
+                    Interlocked.Add(ref offs, orders.Count);
+                    Interlocked.Add(
+                        ref handed,
+                        played.Turns.Zip(played.Turns.Skip(1)).Count(p => p.First.Turn.Wish is not null && p.Second.Turn.Wish is not null)
+                    );
+                    for (var i = 0; i < played.Turns.Count; i++)
+                    {
+                        var (at, turn) = played.Turns[i];
+                        // Ordered on again in the same moment, it is the later order that counts.
+                        var next = played.Turns.Skip(i + 1).Where(t => t.Turn.Wish is not null).Select(t => t.At).FirstOrDefault(long.MaxValue);
+                        Assert.True(turn.Wish is not null || !turn.Ordered || !played.Sent.Any(s => s.At > at && s.At < next && s.Told.On) || next == at);
+                    }
+                },
+                iter: 2_000
+            );
         Assert.True(offs > 1_000 && handed > 500, $"{offs} times off, {handed} times handed over");
     }
 

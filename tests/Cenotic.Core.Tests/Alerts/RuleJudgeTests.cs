@@ -57,39 +57,45 @@ public class RuleJudgeTests
     /// <summary>Live, time is judged by a clock that ticks between samples; on the past only samples come. Both must tell the same.</summary>
     [Fact]
     public void Live_and_the_past_tell_the_same() =>
-        Gen.Select(Gen.Int[1, 40_000].Array[1, 40], Gen.Int[20, 40].Array[40], Gen.Int[0, 2], Gen.Int[1, 5_000]).Sample((steps, values, which, tick) =>
-        {
-            var rule = new[] { Warm, Long, Silent }[which];
-            var samples = new List<(long T, double V)>();
-            long t = 0;
-            foreach (var (step, value) in steps.Zip(values))
-            {
-                samples.Add((t += step, value));
-            }
-            var live = new List<(RuleTurn, long)>();
-            var state = RuleState.Start(0);
-            long now = 0;
-            foreach (var (at, value) in samples)
-            {
-                for (; now < at; now += tick)
+        Gen.Select(Gen.Int[1, 40_000].Array[1, 40], Gen.Int[20, 40].Array[40], Gen.Int[0, 2], Gen.Int[1, 5_000])
+            .Sample(
+                (steps, values, which, tick) =>
                 {
-                    (state, var due) = RuleJudge.OnTime(rule, state, now);
-                    live.AddRange(due.Select(e => (e.Turn, e.At)));
+                    var rule = new[] { Warm, Long, Silent }[which];
+                    var samples = new List<(long T, double V)>();
+                    long t = 0;
+                    foreach (var (step, value) in steps.Zip(values))
+                    {
+                        samples.Add((t += step, value));
+                    }
+                    var live = new List<(RuleTurn, long)>();
+                    var state = RuleState.Start(0);
+                    long now = 0;
+                    foreach (var (at, value) in samples)
+                    {
+                        for (; now < at; now += tick)
+                        {
+                            (state, var due) = RuleJudge.OnTime(rule, state, now);
+                            live.AddRange(due.Select(e => (e.Turn, e.At)));
+                        }
+                        (state, var turned) = RuleJudge.OnSample(rule, state, at, value);
+                        live.AddRange(turned.Select(e => (e.Turn, e.At)));
+                    }
+                    Assert.Equal(Play(rule, [.. samples]), live);
                 }
-                (state, var turned) = RuleJudge.OnSample(rule, state, at, value);
-                live.AddRange(turned.Select(e => (e.Turn, e.At)));
-            }
-            Assert.Equal(Play(rule, [.. samples]), live);
-        });
+            );
 
     [Fact]
     public void Raised_and_cleared_take_turns() =>
-        Gen.Select(Gen.Int[1, 90_000].Array[1, 60], Gen.Int[25, 35].Array[60], Gen.Int[0, 2]).Sample((steps, values, which) =>
-        {
-            long t = 0;
-            var events = Play(new[] { Warm, Long, Silent }[which], [.. steps.Zip(values).Select(p => (t += p.First, (double)p.Second))]);
-            return events.Select((e, i) => e.Item1 == (i % 2 == 0 ? RuleTurn.Raised : RuleTurn.Cleared)).All(b => b);
-        });
+        Gen.Select(Gen.Int[1, 90_000].Array[1, 60], Gen.Int[25, 35].Array[60], Gen.Int[0, 2])
+            .Sample(
+                (steps, values, which) =>
+                {
+                    long t = 0;
+                    var events = Play(new[] { Warm, Long, Silent }[which], [.. steps.Zip(values).Select(p => (t += p.First, (double)p.Second))]);
+                    return events.Select((e, i) => e.Item1 == (i % 2 == 0 ? RuleTurn.Raised : RuleTurn.Cleared)).All(b => b);
+                }
+            );
 
     [Fact]
     public void Silence_is_judged_by_the_interval_that_a_node_reported()
@@ -104,7 +110,12 @@ public class RuleJudgeTests
         Assert.Equal(rule.Condition, Ran("reading.temp=air temperature 10000 - 1 1").Condition);
         Assert.Equal(rule.Condition, Ran("reading.temp=torn").Condition);
         Assert.Equal(rule.Condition, ReportedSilence.Of(rule, _ => null).Condition);
-        Assert.Equal(new BeyondLimit(LimitSide.Above, 1, 1, 1), ReportedSilence.Of(rule with { Condition = new BeyondLimit(LimitSide.Above, 1, 1, 1) }, _ => ["reading.temp=air temperature 300000 - 1 1"]).Condition);
+        Assert.Equal(
+            new BeyondLimit(LimitSide.Above, 1, 1, 1),
+            ReportedSilence
+                .Of(rule with { Condition = new BeyondLimit(LimitSide.Above, 1, 1, 1) }, _ => ["reading.temp=air temperature 300000 - 1 1"])
+                .Condition
+        );
     }
 
     /// <summary>A value every 5 min in batches of 3: a spike at the end of a batch raises nothing before the next batch says whether it lasted.</summary>

@@ -14,8 +14,16 @@ public class RuleTrialTests
     /// <summary>One of each kind, with small numbers.</summary>
     private static readonly RuleCondition[] Kinds =
     [
-        new BeyondLimit(LimitSide.Above, 30, 28, 0), new BeyondLimit(LimitSide.Below, 24, 26, 20_000), new OutsideBand(23, 33, 2, 10_000), new OutsideBand(23, 33, 0, 0), new InARow(LimitSide.Above, 30, 29, 3), new InARow(LimitSide.Below, 25, 25, 2),
-        new ChangesFaster(ChangeSide.Rises, 6, 30_000), new ChangesFaster(ChangeSide.Falls, 6, 60_000), new EventsWithin(3, 60_000), new SilentFor(30_000),
+        new BeyondLimit(LimitSide.Above, 30, 28, 0),
+        new BeyondLimit(LimitSide.Below, 24, 26, 20_000),
+        new OutsideBand(23, 33, 2, 10_000),
+        new OutsideBand(23, 33, 0, 0),
+        new InARow(LimitSide.Above, 30, 29, 3),
+        new InARow(LimitSide.Below, 25, 25, 2),
+        new ChangesFaster(ChangeSide.Rises, 6, 30_000),
+        new ChangesFaster(ChangeSide.Falls, 6, 60_000),
+        new EventsWithin(3, 60_000),
+        new SilentFor(30_000),
     ];
 
     private static List<(RuleTurn, long)> Play(RuleCondition condition, params (long T, double V)[] samples)
@@ -31,11 +39,17 @@ public class RuleTrialTests
 
     [Fact]
     public void A_band_is_left_on_either_side_and_over_well_inside() =>
-        Assert.Equal([(RuleTurn.Raised, 2), (RuleTurn.Cleared, 5), (RuleTurn.Raised, 6)], Play(new OutsideBand(10, 20, 2, 0), (1, 20), (2, 20.5), (3, 19), (4, 11), (5, 15), (6, 9.9)));
+        Assert.Equal(
+            [(RuleTurn.Raised, 2), (RuleTurn.Cleared, 5), (RuleTurn.Raised, 6)],
+            Play(new OutsideBand(10, 20, 2, 0), (1, 20), (2, 20.5), (3, 19), (4, 11), (5, 15), (6, 9.9))
+        );
 
     [Fact]
     public void One_value_beyond_is_not_three_in_a_row() =>
-        Assert.Equal([(RuleTurn.Raised, 6), (RuleTurn.Cleared, 8)], Play(new InARow(LimitSide.Above, 30, 28, 3), (1, 31), (2, 29), (3, 31), (4, 31), (5, 30), (6, 0), (6, 31), (6, 31), (6, 31), (7, 29), (8, 28)));
+        Assert.Equal(
+            [(RuleTurn.Raised, 6), (RuleTurn.Cleared, 8)],
+            Play(new InARow(LimitSide.Above, 30, 28, 3), (1, 31), (2, 29), (3, 31), (4, 31), (5, 30), (6, 0), (6, 31), (6, 31), (6, 31), (7, 29), (8, 28))
+        );
 
     [Fact]
     public void A_rise_counts_from_the_lowest_value_within_its_time()
@@ -44,7 +58,10 @@ public class RuleTrialTests
         Assert.Equal([(RuleTurn.Raised, 50_000)], Play(rises, (0, 20), (20_000, 18), (50_000, 23)));
         // Slowly enough it never is one.
         Assert.Empty(Play(rises, [.. Enumerable.Range(0, 40).Select(i => (i * 20_000L, 20 + i * 1.2))]));
-        Assert.Equal([(RuleTurn.Raised, 10_000), (RuleTurn.Cleared, 20_000)], Play(new ChangesFaster(ChangeSide.Falls, 5, 60_000), (0, 20), (10_000, 14), (20_000, 18)));
+        Assert.Equal(
+            [(RuleTurn.Raised, 10_000), (RuleTurn.Cleared, 20_000)],
+            Play(new ChangesFaster(ChangeSide.Falls, 5, 60_000), (0, 20), (10_000, 14), (20_000, 18))
+        );
     }
 
     [Fact]
@@ -56,50 +73,75 @@ public class RuleTrialTests
         Assert.Equal(11_000, RuleJudge.DueAt(Rule(twice), RuleState.Start(0) with { Raised = true, Marks = [new(1_000, 1), new(9_000, 1)] }));
     }
 
-    /// <summary>Live a clock ticks between samples, late and doubled values come in between and are stored but not judged; on the past the stored values come in order of arrival. Both must tell the same.</summary>
+    /// <summary>Live a clock ticks between samples, late and doubled values come in between and are stored but not judged;
+    /// on the past the stored values come in order of arrival. Both must tell the same.</summary>
     [Fact]
     public void Live_and_the_past_as_it_was_told_tell_the_same() =>
-        Gen.Select(Gen.Int[1, 40_000].Array[1, 60], Gen.Int[18, 38].Array[60], Gen.Int[0, 9], Gen.Int[1, 9_000], Gen.Int[0, 5].Array[60]).Sample((steps, values, kind, tick, odd) =>
-        {
-            var rule = Rule(kind == 8 ? Kinds[8] : Kinds[kind]);
-            var stored = new List<TrialSample>();
-            var live = new List<(RuleTurn, long)>();
-            var (state, now, newest, t) = (RuleState.Start(0), 0L, long.MinValue, 0L);
-            for (var i = 0; i < steps.Length; i++)
-            {
-                t += steps[i];
-                var value = kind == 8 ? values[i] % 2 : values[i];
-                // Now and then an old value comes late, or the same one again.
-                foreach (var at in odd[i] switch { 0 => new[] { t, t - 25_000 }, 1 => [t, t], _ => [t] })
+        Gen.Select(Gen.Int[1, 40_000].Array[1, 60], Gen.Int[18, 38].Array[60], Gen.Int[0, 9], Gen.Int[1, 9_000], Gen.Int[0, 5].Array[60])
+            .Sample(
+                (steps, values, kind, tick, odd) =>
                 {
-                    var late = at < newest;
-                    stored.Add(new(at, value, late));
-                    newest = Math.Max(newest, at);
-                    if (late)
+                    var rule = Rule(kind == 8 ? Kinds[8] : Kinds[kind]);
+                    var stored = new List<TrialSample>();
+                    var live = new List<(RuleTurn, long)>();
+                    var (state, now, newest, t) = (RuleState.Start(0), 0L, long.MinValue, 0L);
+                    for (var i = 0; i < steps.Length; i++)
                     {
-                        continue;
+                        t += steps[i];
+                        var value = kind == 8 ? values[i] % 2 : values[i];
+                        // Now and then an old value comes late, or the same one again.
+                        foreach (
+                            var at in odd[i] switch
+                            {
+                                0 => new[] { t, t - 25_000 },
+                                1 => [t, t],
+                                _ => [t],
+                            }
+                        )
+                        {
+                            var late = at < newest;
+                            stored.Add(new(at, value, late));
+                            newest = Math.Max(newest, at);
+                            if (late)
+                            {
+                                continue;
+                            }
+                            for (; now < at; now += tick)
+                            {
+                                (state, var due) = RuleJudge.OnTime(rule, state, now);
+                                live.AddRange(due.Select(e => (e.Turn, e.At)));
+                            }
+                            (state, var turned) = RuleJudge.OnSample(rule, state, at, value);
+                            live.AddRange(turned.Select(e => (e.Turn, e.At)));
+                        }
                     }
-                    for (; now < at; now += tick)
-                    {
-                        (state, var due) = RuleJudge.OnTime(rule, state, now);
-                        live.AddRange(due.Select(e => (e.Turn, e.At)));
-                    }
-                    (state, var turned) = RuleJudge.OnSample(rule, state, at, value);
-                    live.AddRange(turned.Select(e => (e.Turn, e.At)));
+                    var told = RuleTrial
+                        .Run(rule, [.. stored.Where(s => !s.Late)], 0, t, Utc)
+                        .SelectMany(e =>
+                            e.ClearedMs is { } over ? new[] { (RuleTurn.Raised, e.RaisedMs), (RuleTurn.Cleared, over) } : [(RuleTurn.Raised, e.RaisedMs)]
+                        )
+                        .ToList();
+                    // What is due at the very end has not been ticked for.
+                    Assert.Equal(told.Take(live.Count), live);
+                    Assert.InRange(told.Count - live.Count, 0, 2);
                 }
-            }
-            var told = RuleTrial.Run(rule, [.. stored.Where(s => !s.Late)], 0, t, Utc).SelectMany(e => e.ClearedMs is { } over ? new[] { (RuleTurn.Raised, e.RaisedMs), (RuleTurn.Cleared, over) } : [(RuleTurn.Raised, e.RaisedMs)]).ToList();
-            // What is due at the very end has not been ticked for.
-            Assert.Equal(told.Take(live.Count), live);
-            Assert.InRange(told.Count - live.Count, 0, 2);
-        });
+            );
 
     /// <summary>Three weeks of a reading every ten minutes: a day's swing around 20, and an evening of 31 on each Saturday.</summary>
-    private static List<TrialSample> Weeks() => [.. Enumerable.Range(0, 21 * 144).Select(i =>
-    {
-        var hour = i / 6.0 % 24;
-        return new TrialSample(i * 600_000L, i / 144 % 7 == 5 && hour is > 19 and < 23 ? 31 : 20 + 4 * Math.Sin((hour - 9) / 24 * 2 * Math.PI), false);
-    })];
+    private static List<TrialSample> Weeks() =>
+        [
+            .. Enumerable
+                .Range(0, 21 * 144)
+                .Select(i =>
+                {
+                    var hour = i / 6.0 % 24;
+                    return new TrialSample(
+                        i * 600_000L,
+                        i / 144 % 7 == 5 && hour is > 19 and < 23 ? 31 : 20 + 4 * Math.Sin((hour - 9) / 24 * 2 * Math.PI),
+                        false
+                    );
+                }),
+        ];
 
     [Fact]
     public void The_past_tells_how_often_how_long_and_how_many_at_night()
@@ -107,10 +149,24 @@ public class RuleTrialTests
         var trial = RuleTrial.Of(Rule(new BeyondLimit(LimitSide.Above, 28, 27, 0)), Weeks(), 0, 21L * 86_400_000, Utc);
         Assert.Equal((3024, 3, 0), (trial.Samples, trial.Episodes.Count, trial.AtNight));
         // From 19:10 to 23:00, each Saturday.
-        Assert.All(trial.Episodes, e => Assert.Equal((19, 10, 230 * 60_000L), (DateTimeOffset.FromUnixTimeMilliseconds(e.RaisedMs).Hour, DateTimeOffset.FromUnixTimeMilliseconds(e.RaisedMs).Minute, e.ClearedMs!.Value - e.RaisedMs)));
+        Assert.All(trial.Episodes, e =>
+            Assert.Equal(
+                (19, 10, 230 * 60_000L),
+                (
+                    DateTimeOffset.FromUnixTimeMilliseconds(e.RaisedMs).Hour,
+                    DateTimeOffset.FromUnixTimeMilliseconds(e.RaisedMs).Minute,
+                    e.ClearedMs!.Value - e.RaisedMs
+                )
+            )
+        );
         Assert.Equal(3 * 230 * 60_000L, trial.OnMs);
         // The same evening is a night further east.
-        Assert.Equal(3, RuleTrial.Of(Rule(new BeyondLimit(LimitSide.Above, 28, 27, 0)), Weeks(), 0, 21L * 86_400_000, TimeZoneInfo.FindSystemTimeZoneById("Asia/Tokyo")).AtNight);
+        Assert.Equal(
+            3,
+            RuleTrial
+                .Of(Rule(new BeyondLimit(LimitSide.Above, 28, 27, 0)), Weeks(), 0, 21L * 86_400_000, TimeZoneInfo.FindSystemTimeZoneById("Asia/Tokyo"))
+                .AtNight
+        );
     }
 
     [Fact]
@@ -133,7 +189,11 @@ public class RuleTrialTests
         var samples = new List<TrialSample>();
         for (var day = 0; day < 21; day++)
         {
-            void On(double hour, long ms) => samples.AddRange([new(day * 86_400_000L + (long)(hour * 3_600_000), 1, false), new(day * 86_400_000L + (long)(hour * 3_600_000) + ms, 0, false)]);
+            void On(double hour, long ms) =>
+                samples.AddRange([
+                    new(day * 86_400_000L + (long)(hour * 3_600_000), 1, false),
+                    new(day * 86_400_000L + (long)(hour * 3_600_000) + ms, 0, false),
+                ]);
             On(3, 600_000);
             for (var i = 0; i < 30; i++)
             {
@@ -146,7 +206,10 @@ public class RuleTrialTests
             }
         }
         var trial = RuleTrial.Of(Rule(new BeyondLimit(LimitSide.Above, 0.5, 0.5, 0)), samples, 0, 21L * 86_400_000, Utc);
-        Assert.Equal([(0L, 673, 21), (60_000, 43, 21), (300_000, 43, 21), (900_000, 1, 0), (3_600_000, 1, 0), (14_400_000, 0, 0)], trial.Durations.Select(d => (d.ForMs, d.Episodes, d.AtNight)));
+        Assert.Equal(
+            [(0L, 673, 21), (60_000, 43, 21), (300_000, 43, 21), (900_000, 1, 0), (3_600_000, 1, 0), (14_400_000, 0, 0)],
+            trial.Durations.Select(d => (d.ForMs, d.Episodes, d.AtNight))
+        );
         Assert.Equal(900_000, trial.ProposedForMs);
         // Off and on have nothing between them.
         Assert.Empty(trial.Curve);
@@ -155,12 +218,22 @@ public class RuleTrialTests
         Assert.Empty(RuleTrial.Of(Rule(new ChangesFaster(ChangeSide.Rises, 1, 60_000)), samples, 0, 21L * 86_400_000, Utc).Durations);
     }
 
-    /// <summary>Half a year of minutes with two evenings a week above 28 in its last weeks only: of those weeks two a week are too many, whatever the months before were like.</summary>
+    /// <summary>Half a year of minutes with two evenings a week above 28 in its last weeks only: of those
+    /// weeks two a week are too many, whatever the months before were like.</summary>
     [Fact]
     public void Of_very_many_values_the_newest_make_the_curve_and_its_weeks_are_theirs()
     {
         const int Minutes = 180 * 1440;
-        List<TrialSample> samples = [.. Enumerable.Range(0, Minutes).Select(i => new TrialSample(i * 60_000L, i > Minutes - 60_000 && i / 1440 % 7 is 2 or 5 && i % 1440 is > 1140 and < 1200 ? 31 : 20 + i % 7 * 0.1, false))];
+        List<TrialSample> samples =
+        [
+            .. Enumerable
+                .Range(0, Minutes)
+                .Select(i => new TrialSample(
+                    i * 60_000L,
+                    i > Minutes - 60_000 && i / 1440 % 7 is 2 or 5 && i % 1440 is > 1140 and < 1200 ? 31 : 20 + i % 7 * 0.1,
+                    false
+                )),
+        ];
         var trial = RuleTrial.Of(Rule(new BeyondLimit(LimitSide.Above, 28, 28, 0)), samples, 0, Minutes * 60_000L, Utc);
         Assert.True(trial.Episodes.Count > 10);
         Assert.True(trial.Proposed is null or >= 31);

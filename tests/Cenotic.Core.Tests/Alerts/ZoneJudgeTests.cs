@@ -5,11 +5,23 @@ namespace Cenotic.Core.Tests.Alerts;
 
 public class ZoneJudgeTests
 {
-    private const long Second = 1_000, Minute = 60_000;
+    private const long Second = 1_000,
+        Minute = 60_000;
     private static readonly TimeZoneInfo Utc = TimeZoneInfo.Utc;
     private static readonly Dictionary<string, long> Gaps = new() { ["hall/pir"] = 60 * Second };
 
-    private static readonly ZoneDesign Zone = new("house", "House", [new("hall", "pir"), new("door", "open", Entry: true), new("shed", "closed", Inverted: true)], 30 * Second, 20 * Second, 2, 10 * Second, [new("siren", "on")], 3 * Minute, 2 * Minute);
+    private static readonly ZoneDesign Zone = new(
+        "house",
+        "House",
+        [new("hall", "pir"), new("door", "open", Entry: true), new("shed", "closed", Inverted: true)],
+        30 * Second,
+        20 * Second,
+        2,
+        10 * Second,
+        [new("siren", "on")],
+        3 * Minute,
+        2 * Minute
+    );
 
     /// <summary>A zone played second by second: what turned, at which second.</summary>
     private sealed class Play(ZoneDesign zone, long from = 0)
@@ -20,7 +32,9 @@ public class ZoneJudgeTests
         public void Take((ZoneState State, IReadOnlyList<ZoneEvent> Events) next)
         {
             State = next.State;
-            Turns.AddRange(next.Events.Where(e => e.Turn != ZoneTurn.Triggered).Select(e => $"{e.AtMs / Second} {e.Turn}{(e.Cause is null ? "" : $" {e.Cause}")}"));
+            Turns.AddRange(
+                next.Events.Where(e => e.Turn != ZoneTurn.Triggered).Select(e => $"{e.AtMs / Second} {e.Turn}{(e.Cause is null ? "" : $" {e.Cause}")}")
+            );
         }
 
         public void Arm(ArmMode mode, long at) => Take(ZoneJudge.Arm(zone, State, mode, at));
@@ -62,7 +76,10 @@ public class ZoneJudgeTests
         play.See("shed/closed", 370 * Second, 0);
         play.See("hall/pir", 371 * Second);
         play.Arm(ArmMode.Off, 380 * Second);
-        Assert.Equal(["0 Leaving", "30 Armed", "66 Alarm hall/pir", "246 SoundOver", "366 WatchesAgain", "371 Alarm shed/closed, hall/pir", "380 Disarmed"], play.Turns);
+        Assert.Equal(
+            ["0 Leaving", "30 Armed", "66 Alarm hall/pir", "246 SoundOver", "366 WatchesAgain", "371 Alarm shed/closed, hall/pir", "380 Disarmed"],
+            play.Turns
+        );
     }
 
     [Fact]
@@ -146,7 +163,12 @@ public class ZoneJudgeTests
     public void Being_off_is_not_the_silence_of_the_sensors()
     {
         var gaps = new Dictionary<string, long> { ["hall/pir"] = 60 * Second };
-        var armed = ZoneState.Start(0) with { Mode = ArmMode.Armed, Phase = ZonePhase.Watching, Sensors = new Dictionary<string, ZoneSensorState> { ["hall/pir"] = new(false, 0) } };
+        var armed = ZoneState.Start(0) with
+        {
+            Mode = ArmMode.Armed,
+            Phase = ZonePhase.Watching,
+            Sensors = new Dictionary<string, ZoneSensorState> { ["hall/pir"] = new(false, 0) },
+        };
         // An hour later this program is back: the sensor has its time from now on.
         var back = ZoneJudge.Listening(Zone, armed, 60 * Minute);
         Assert.Empty(ZoneJudge.OnTime(Zone, back, gaps, TimeZoneInfo.Utc, 60 * Minute + 154 * Second).Events);
@@ -186,7 +208,13 @@ public class ZoneJudgeTests
     [Fact]
     public void It_is_armed_by_the_clock_by_a_button_and_when_nobody_is_there()
     {
-        var zone = Zone with { ExitMs = 0, Schedule = new(new(10, 20, Enum.GetValues<DayOfWeek>())), Button = new("hall", "button"), Presence = new("hall", "there", 5 * Minute) };
+        var zone = Zone with
+        {
+            ExitMs = 0,
+            Schedule = new(new(10, 20, Enum.GetValues<DayOfWeek>())),
+            Button = new("hall", "button"),
+            Presence = new("hall", "there", 5 * Minute),
+        };
         var play = new Play(zone);
         play.Until(0);
         play.Until(10 * Minute);

@@ -8,34 +8,41 @@ public class AssignmentTests
 {
     [Fact]
     public void It_finds_the_optimum_or_knows_that_there_is_none() =>
-        Gen.Select(Gen.Int[1, 5], Gen.Int[1, 6], Gen.Int[0, 60].Array[30]).Sample(
-            (rows, columns, numbers) =>
-            {
-                // About a quarter of the cells are forbidden.
-                var cost = new long?[rows, columns];
-                for (var i = 0; i < rows * columns; i++)
+        Gen.Select(Gen.Int[1, 5], Gen.Int[1, 6], Gen.Int[0, 60].Array[30])
+            .Sample(
+                (rows, columns, numbers) =>
                 {
-                    cost[i / columns, i % columns] = numbers[i] < 45 ? numbers[i] : null;
-                }
-                var answer = Assignment.Solve(Rows(cost), cost.GetLength(1));
-                var best = Best(cost, 0, new bool[columns]);
-                if (best is null)
-                {
-                    return answer is null;
-                }
-                return answer is not null && answer.Distinct().Count() == rows && answer.Select((c, r) => cost[r, c]!.Value).Aggregate((a, b) => a + b) == best;
-            },
-            iter: 3000);
+                    // About a quarter of the cells are forbidden.
+                    var cost = new long?[rows, columns];
+                    for (var i = 0; i < rows * columns; i++)
+                    {
+                        cost[i / columns, i % columns] = numbers[i] < 45 ? numbers[i] : null;
+                    }
+                    var answer = Assignment.Solve(Rows(cost), cost.GetLength(1));
+                    var best = Best(cost, 0, new bool[columns]);
+                    if (best is null)
+                    {
+                        return answer is null;
+                    }
+                    return answer is not null
+                        && answer.Distinct().Count() == rows
+                        && answer.Select((c, r) => cost[r, c]!.Value).Aggregate((a, b) => a + b) == best;
+                },
+                iter: 3000
+            );
 
     [Fact]
     public void Costs_compare_from_left_to_right() =>
-        Gen.Select(Gen.Int[0, 60].Array[6], Gen.Int[0, 60].Array[6]).Sample((a, b) =>
-        {
-            var left = new PlanCost(a[0], a[1], a[2], a[3], a[4], a[5]);
-            var right = new PlanCost(b[0], b[1], b[2], b[3], b[4], b[5]);
-            var byHand = a.Zip(b).Select(p => p.First.CompareTo(p.Second)).FirstOrDefault(c => c != 0);
-            return Math.Sign(left.CompareTo(right)) == byHand && (left + right).Packed == left.Packed + right.Packed;
-        });
+        Gen.Select(Gen.Int[0, 60].Array[6], Gen.Int[0, 60].Array[6])
+            .Sample(
+                (a, b) =>
+                {
+                    var left = new PlanCost(a[0], a[1], a[2], a[3], a[4], a[5]);
+                    var right = new PlanCost(b[0], b[1], b[2], b[3], b[4], b[5]);
+                    var byHand = a.Zip(b).Select(p => p.First.CompareTo(p.Second)).FirstOrDefault(c => c != 0);
+                    return Math.Sign(left.CompareTo(right)) == byHand && (left + right).Packed == left.Packed + right.Packed;
+                }
+            );
 
     private static long? Best(long?[,] cost, int row, bool[] taken)
     {
@@ -60,5 +67,10 @@ public class AssignmentTests
         return best;
     }
 
-    private static long[][] Rows(long?[,] cost) => [.. Enumerable.Range(0, cost.GetLength(0)).Select(r => Enumerable.Range(0, cost.GetLength(1)).Select(c => cost[r, c] ?? Assignment.Forbidden).ToArray())];
+    private static long[][] Rows(long?[,] cost) =>
+        [
+            .. Enumerable
+                .Range(0, cost.GetLength(0))
+                .Select(r => Enumerable.Range(0, cost.GetLength(1)).Select(c => cost[r, c] ?? Assignment.Forbidden).ToArray()),
+        ];
 }

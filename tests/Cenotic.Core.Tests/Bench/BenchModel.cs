@@ -6,8 +6,8 @@ using Google.OrTools.Sat;
 namespace Cenotic.Core.Tests.Bench;
 
 /// <summary>
-/// The planning problem of a node as an integer model for a general solver (CP-SAT): interfaces, buses, addresses, multiplexers, helper modules and pins together. It
-/// shares the rules of single lines and pins with the planner, and nothing of its search, its bounds or its assignment.
+/// The planning problem of a node as an integer model for a general solver (CP-SAT): interfaces, buses, addresses, multiplexers, helper modules and pins
+/// together. It shares the rules of single lines and pins with the planner, and nothing of its search, its bounds or its assignment.
 /// </summary>
 internal sealed class BenchModel
 {
@@ -22,8 +22,12 @@ internal sealed class BenchModel
     private readonly List<List<BoolVar>> _onColumn = [];
     private readonly List<BoolVar?> _columnNeeds = [];
     private readonly List<Way> _ways = [];
-    private readonly LinearExprBuilder _moved = LinearExpr.NewBuilder(), _components = LinearExpr.NewBuilder(), _hazard = LinearExpr.NewBuilder(),
-        _splices = LinearExpr.NewBuilder(), _distance = LinearExpr.NewBuilder(), _versatility = LinearExpr.NewBuilder();
+    private readonly LinearExprBuilder _moved = LinearExpr.NewBuilder(),
+        _components = LinearExpr.NewBuilder(),
+        _hazard = LinearExpr.NewBuilder(),
+        _splices = LinearExpr.NewBuilder(),
+        _distance = LinearExpr.NewBuilder(),
+        _versatility = LinearExpr.NewBuilder();
 
     internal BenchModel(NodeDesign node, HardwareCatalogue catalogue)
     {
@@ -84,8 +88,8 @@ internal sealed class BenchModel
     }
 
     /// <summary>
-    /// Holds a plan's cost against the optimum. Where the solver runs out of time (<see cref="Proved"/>), the cost must lie between the bound that no plan goes
-    /// below and the best plan it has found.
+    /// Holds a plan's cost against the optimum. Where the solver runs out of time (<see cref="Proved"/>), the cost
+    /// must lie between the bound that no plan goes below and the best plan it has found.
     /// </summary>
     /// <param name="cost">What the planner says, or null when it has no complete plan.</param>
     /// <returns>True when there is a plan.</returns>
@@ -109,8 +113,12 @@ internal sealed class BenchModel
             return null;
         }
         _model.Add(first == (long)Math.Round(solver.ObjectiveValue));
-        if (!Minimum(LinearExpr.NewBuilder().AddTerm(_splices, 10_000_000_000L).AddTerm(_versatility, 100_000).Add(_distance),
-            claimed is { } d ? d.Splices * 10_000_000_000L + d.Versatility * 100_000L + d.Distance : null))
+        if (
+            !Minimum(
+                LinearExpr.NewBuilder().AddTerm(_splices, 10_000_000_000L).AddTerm(_versatility, 100_000).Add(_distance),
+                claimed is { } d ? d.Splices * 10_000_000_000L + d.Versatility * 100_000L + d.Distance : null
+            )
+        )
         {
             return null;
         }
@@ -163,14 +171,18 @@ internal sealed class BenchModel
         {
             var (instance, part, used, _) = _parts[p];
             var wanted = _node.Readings.Where(r => r.Part == instance.Key).Select(r => r.Quantity).ToList();
-            foreach (var by in part.Interfaces.Where(i => (instance.Interface is null || i.Kind == instance.Interface) && (i.Quantities is null || wanted.All(i.Quantities.Contains))))
+            foreach (
+                var by in part.Interfaces.Where(i =>
+                    (instance.Interface is null || i.Kind == instance.Interface) && (i.Quantities is null || wanted.All(i.Quantities.Contains))
+                )
+            )
             {
                 IEnumerable<int?> controllers = by.Kind switch
                 {
                     InterfaceKind.I2c => _board.Controllers.I2c.Select(n => (int?)n),
                     InterfaceKind.Spi => _board.Controllers.Spi.Select(n => (int?)n),
-                    InterfaceKind.Uart => _board.Controllers.Uart.Concat(by.Baud <= 9600 && !_board.Id.StartsWith("linux", StringComparison.Ordinal)
-                        ? [LineRules.SoftwareSerial] : [])
+                    InterfaceKind.Uart => _board
+                        .Controllers.Uart.Concat(by.Baud <= 9600 && !_board.Id.StartsWith("linux", StringComparison.Ordinal) ? [LineRules.SoftwareSerial] : [])
                         .Select(n => (int?)n),
                     InterfaceKind.OneWire => Enumerable.Range(0, _node.Parts.Count(i => i.Part == part.Id)).Select(n => (int?)n),
                     _ => [null],
@@ -178,7 +190,12 @@ internal sealed class BenchModel
                 _ways.AddRange(controllers.Select(c => new Way(p, by, c, null, _model.NewBoolVar($"{instance.Key} {by.Label} {c}"))));
                 if (by is { Kind: InterfaceKind.I2c, StartAddress: null } && part.Helper is null)
                 {
-                    _ways.AddRange(Enumerable.Range(0, _parts.Count).Where(m => _parts[m].Part.Helper?.Kind == HelperKind.Mux).Select(m => new Way(p, by, null, m, _model.NewBoolVar($"{instance.Key} {by.Label} behind {m}"))));
+                    _ways.AddRange(
+                        Enumerable
+                            .Range(0, _parts.Count)
+                            .Where(m => _parts[m].Part.Helper?.Kind == HelperKind.Mux)
+                            .Select(m => new Way(p, by, null, m, _model.NewBoolVar($"{instance.Key} {by.Label} behind {m}")))
+                    );
                 }
             }
             _model.Add(LinearExpr.Sum(_ways.Where(w => w.Part == p).Select(w => w.Chosen)) == used);
@@ -205,7 +222,8 @@ internal sealed class BenchModel
         }
     }
 
-    private Connection As(Way way) => new(_parts[way.Part].Instance, _parts[way.Part].Part, way.By, way.Controller, null, way.Mux is { } m ? new(_parts[m].Instance.Key, 0) : null);
+    private Connection As(Way way) =>
+        new(_parts[way.Part].Instance, _parts[way.Part].Part, way.By, way.Controller, null, way.Mux is { } m ? new(_parts[m].Instance.Key, 0) : null);
 
     private void OwnLines()
     {
@@ -279,13 +297,22 @@ internal sealed class BenchModel
     private PinFit Judge(Pin pin, PinNeeds needs)
     {
         var fit = PinFit.Judge(pin, needs, _node.Link == LinkKind.Wifi, _node.Sleeps);
-        var earlier = pin.Pwm is null or "any" ? null : _columns.FirstOrDefault(c => c.Pwm == pin.Pwm && PinFit.Judge(c, new(LineRole.DigitalToBoard, null, RestLevel.Floating), false, false).Refusals.All(r => !r.Contains("flash")));
+        var earlier = pin.Pwm is null or "any"
+            ? null
+            : _columns.FirstOrDefault(c =>
+                c.Pwm == pin.Pwm
+                && PinFit.Judge(c, new(LineRole.DigitalToBoard, null, RestLevel.Floating), false, false).Refusals.All(r => !r.Contains("flash"))
+            );
         return needs.Pwm && earlier is not null && earlier.Id != pin.Id ? fit with { Refusals = ["shares a channel"] } : fit;
     }
 
     private void SharedLines()
     {
-        var members = _ways.Where(w => w.Mux is null).SelectMany(w => w.By.Lines.Where(l => !l.Optional).Select(l => (Way: w, Line: l, Key: DemandList.SharedKey(As(w), l)))).Where(m => m.Key is not null).GroupBy(m => m.Key!);
+        var members = _ways
+            .Where(w => w.Mux is null)
+            .SelectMany(w => w.By.Lines.Where(l => !l.Optional).Select(l => (Way: w, Line: l, Key: DemandList.SharedKey(As(w), l))))
+            .Where(m => m.Key is not null)
+            .GroupBy(m => m.Key!);
         foreach (var bus in members)
         {
             var used = _model.NewBoolVar($"{bus.Key} used");
@@ -345,7 +372,9 @@ internal sealed class BenchModel
             _components.AddTerm(used, Weights.SecondI2cBus);
             // No module with pull-ups: a pair is added.
             var bare = _model.NewBoolVar("");
-            _model.Add(bare >= used - LinearExpr.Sum(direct.Where(w => _parts[w.Part].Part.PullUpOhms is not null).Select(w => w.Chosen).DefaultIfEmpty(Never())));
+            _model.Add(
+                bare >= used - LinearExpr.Sum(direct.Where(w => _parts[w.Part].Part.PullUpOhms is not null).Select(w => w.Chosen).DefaultIfEmpty(Never()))
+            );
             _components.AddTerm(bare, Weights.PullUpPair);
             var shifted = direct.Where(w => LineRules.NeedsShifter(As(w), _board, _supply)).ToList();
             if (shifted.Count > 0)
@@ -401,7 +430,12 @@ internal sealed class BenchModel
                 var taken = _model.NewBoolVar("");
                 Slot(way.By.Addresses[k].Address).Add(taken);
                 choices.Add(taken);
-                _components.AddTerm(taken, way.By.StartAddress is not null ? Weights.WrittenAddress : k > 0 ? Weights.Piece : 0);
+                _components.AddTerm(
+                    taken,
+                    way.By.StartAddress is not null ? Weights.WrittenAddress
+                        : k > 0 ? Weights.Piece
+                        : 0
+                );
             }
             _model.Add(LinearExpr.Sum(choices) == way.Chosen);
             foreach (var also in way.By.AlsoAddresses ?? [])
@@ -442,7 +476,10 @@ internal sealed class BenchModel
         {
             bits.AddTerm(here, (long)Math.Round(1000 * BusLoad.BitsPerSecond(_node, _parts[way.Part].Instance, _parts[way.Part].Part, way.By)));
         }
-        const long slow = 80_000_000, fast = 320_000_000, faster = 800_000_000, far = 4_000_000_000;
+        const long slow = 80_000_000,
+            fast = 320_000_000,
+            faster = 800_000_000,
+            far = 4_000_000_000;
         _model.Add(bits <= (_board.Id.StartsWith("rp2040", StringComparison.Ordinal) ? faster : fast));
         foreach (var (way, here) in members.Where(m => (m.Way.By.MaxKilohertz ?? 100) is >= 400 and < 1000))
         {
@@ -468,7 +505,9 @@ internal sealed class BenchModel
                 }
             }
         }
-        _ways.Where(w => w is { By.Kind: InterfaceKind.Uart, Controller: LineRules.SoftwareSerial }).ToList()
+        _ways
+            .Where(w => w is { By.Kind: InterfaceKind.Uart, Controller: LineRules.SoftwareSerial })
+            .ToList()
             .ForEach(w => _components.AddTerm(w.Chosen, Weights.SoftwareSerial));
         foreach (var c in _board.Controllers.Uart.Append(LineRules.SoftwareSerial))
         {

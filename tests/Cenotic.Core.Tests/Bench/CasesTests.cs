@@ -87,7 +87,10 @@ public class CasesTests
         string Role(string part, string line, Func<Pin, IReadOnlyList<string>> of) => of(board.Pin(plan.Line(part, line)!.Pin)).Single();
         Assert.Equal(Role("air", "SDA", p => p.I2c)[..4], Role("air", "SCL", p => p.I2c)[..4]);
         var spi = Role("radio", "SCK", p => p.Spi)[..4];
-        Assert.Equal([$"{spi} SCK", $"{spi} TX", $"{spi} RX"], [Role("radio", "SCK", p => p.Spi), Role("radio", "MOSI", p => p.Spi), Role("radio", "MISO", p => p.Spi)]);
+        Assert.Equal(
+            [$"{spi} SCK", $"{spi} TX", $"{spi} RX"],
+            [Role("radio", "SCK", p => p.Spi), Role("radio", "MOSI", p => p.Spi), Role("radio", "MISO", p => p.Spi)]
+        );
         Assert.Equal(Role("radar", "TX", p => p.Uart)[..2] + " RX", Role("radar", "TX", p => p.Uart));
     }
 
@@ -123,6 +126,7 @@ public class CasesTests
         Assert.All(plan.Wires, w => Assert.False(string.IsNullOrEmpty(w.Reason)));
         Assert.All(plan.Wires.Where(w => w.Form == WireForm.Wire), w => Assert.Equal(w.Kind == WireKind.Ground, w.Colour == "black"));
         Assert.All(plan.Wires.Where(w => w is { Form: WireForm.Wire, Kind: WireKind.Bus or WireKind.Signal }), w =>
-            Assert.DoesNotContain(w.Colour, new[] { "", "black", "red", "orange", "brown" }));
+            Assert.DoesNotContain(w.Colour, new[] { "", "black", "red", "orange", "brown" })
+        );
     }
 }

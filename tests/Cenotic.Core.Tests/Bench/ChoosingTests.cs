@@ -11,7 +11,8 @@ public class ChoosingTests
 {
     private static readonly Surroundings Garden = new("Garden", false, true, false, true);
 
-    private static IReadOnlyList<PartAnswer> Answer(Wish wish, Surroundings? around = null, params StockItem[] stock) => PartChoice.Answer(wish, Samples.Catalogue, stock, around ?? Surroundings.Indoors, []);
+    private static IReadOnlyList<PartAnswer> Answer(Wish wish, Surroundings? around = null, params StockItem[] stock) =>
+        PartChoice.Answer(wish, Samples.Catalogue, stock, around ?? Surroundings.Indoors, []);
 
     [Fact]
     public void A_good_thermometer_comes_before_a_coarse_one_and_what_cannot_says_why()
@@ -40,7 +41,8 @@ public class ChoosingTests
     }
 
     [Fact]
-    public void Frost_rules_out_what_ends_at_zero() => Assert.Contains(Answer(new("humidity"), Garden).Single(a => a.Part == "dht11").Exclusions, e => e.Contains("frost"));
+    public void Frost_rules_out_what_ends_at_zero() =>
+        Assert.Contains(Answer(new("humidity"), Garden).Single(a => a.Part == "dht11").Exclusions, e => e.Contains("frost"));
 
     [Fact]
     public void Boards_stand_side_by_side_with_the_present_one_first()
@@ -52,14 +54,24 @@ public class ChoosingTests
         Assert.Equal(4.5, options.Single(o => o.Board == "esp32-dev-30").Price);
         Assert.Equal("It has no Wi-Fi.", options.Single(o => o.Board == "atmega328p-5v-mini-30").Why);
         // 26 pins fit a plain line there, less the four used: counted by hand from the pin table.
-        Assert.Equal(Samples.Board().Pins.Count(p => p.Kind == Core.Catalogue.PinKind.Gpio && !p.Has(Core.Catalogue.Hazard.Flash) && !p.Has(Core.Catalogue.Hazard.Console)) - 4, options[0].PinsLeft);
+        Assert.Equal(
+            Samples
+                .Board()
+                .Pins.Count(p => p.Kind == Core.Catalogue.PinKind.Gpio && !p.Has(Core.Catalogue.Hazard.Flash) && !p.Has(Core.Catalogue.Hazard.Console)) - 4,
+            options[0].PinsLeft
+        );
     }
 
     [Fact]
     public void The_parts_list_counts_the_drawer_and_both_ways_to_buy()
     {
         var node = Samples.Node(("a", "ds18b20"), ("b", "ds18b20"), ("c", "ds18b20"));
-        var list = PartsList.Of(node, Samples.Plan(node), Samples.Catalogue, [new("ds18b20", 1, [new("far", 10, 8, 21), new("near", 1, 3, 2)]), new("esp32-dev-38", 1, [])]);
+        var list = PartsList.Of(
+            node,
+            Samples.Plan(node),
+            Samples.Catalogue,
+            [new("ds18b20", 1, [new("far", 10, 8, 21), new("near", 1, 3, 2)]), new("esp32-dev-38", 1, [])]
+        );
         var probe = list.Items.Single(i => i.Id == "ds18b20");
         Assert.Equal((3, 1, 2), (probe.Needed, probe.OnHand, probe.ToBuy));
         Assert.Equal(("near", 6.0), (probe.Cheapest!.From, probe.Cheapest.Price));
@@ -67,7 +79,9 @@ public class ChoosingTests
         Assert.Equal(0, list.Items.Single(i => i.Id == "esp32-dev-38").ToBuy);
         // The pull-up of the line has no offer.
         Assert.Equal(1, list.Unpriced);
-        var many = PartsList.Of(node, Samples.Plan(node), Samples.Catalogue, [new("ds18b20", 0, [new("far", 10, 8, 21), new("near", 1, 3, 2)])]).Items.Single(i => i.Id == "ds18b20");
+        var many = PartsList
+            .Of(node, Samples.Plan(node), Samples.Catalogue, [new("ds18b20", 0, [new("far", 10, 8, 21), new("near", 1, 3, 2)])])
+            .Items.Single(i => i.Id == "ds18b20");
         Assert.Equal(("far", 8.0, 10), (many.Cheapest!.From, many.Cheapest.Price, many.Cheapest.Pieces));
         Assert.Equal("near", many.Soonest!.From);
     }
@@ -100,10 +114,15 @@ public class ChoosingTests
         var plan = Samples.Plan(node);
         Assert.Contains("#define LINE_DOOR_A ", BenchExports.CHeader(node, plan, Samples.Board()));
         var file = Path.Combine(Path.GetTempPath(), $"pins-{Guid.NewGuid():N}.c");
-        File.WriteAllText(file, BenchExports.CHeader(node, plan, Samples.Board()) + "\nint main(void) { return PIN_ECHO_ECHO + ADDR_AIR + LINE_DOOR_A == 0; }\n");
+        File.WriteAllText(
+            file,
+            BenchExports.CHeader(node, plan, Samples.Board()) + "\nint main(void) { return PIN_ECHO_ECHO + ADDR_AIR + LINE_DOOR_A == 0; }\n"
+        );
         try
         {
-            using var compiler = System.Diagnostics.Process.Start(new System.Diagnostics.ProcessStartInfo("cc", $"-std=c99 -Wall -Werror -fsyntax-only {file}") { RedirectStandardError = true })!;
+            using var compiler = System.Diagnostics.Process.Start(
+                new System.Diagnostics.ProcessStartInfo("cc", $"-std=c99 -Wall -Werror -fsyntax-only {file}") { RedirectStandardError = true }
+            )!;
             var said = compiler.StandardError.ReadToEnd();
             compiler.WaitForExit();
             Assert.True(compiler.ExitCode == 0, said);

@@ -6,16 +6,30 @@ namespace Cenotic.Core.Tests.Bench;
 /// <summary>Mistakes that a hand makes with an iron, each done to a sound circuit: the checker must find every one.</summary>
 public class CircuitDamageTests
 {
-    private const string Five = "rail 5v", Logic = "rail 3v3", Twelve = "rail step-up";
+    private const string Five = "rail 5v",
+        Logic = "rail 3v3",
+        Twelve = "rail step-up";
 
-    /// <summary>A 5 V display and a 3.3 V sensor on one bus, a relay, a siren at 12 V, an echo sensor with a switched supply, probes, an LED, a thermistor, a
-    /// radio, motion.</summary>
-    private static readonly NodeDesign House =
-        Build(Samples.Node(("display", "lcd-1602-i2c"), ("air", "bme280"), ("fan", "relay-5v-1ch"), ("siren", "siren-12v"), ("echo", "hc-sr04"),
-        ("probe", "ds18b20"), ("light", "rgb-led-cc"), ("water", "ntc-10k"), ("radio", "lora-sx1276"), ("pir", "pir-hc-sr501"), ("rx", "ook-rx-433")) with
-    {
-        Power = new(PowerKind.Usb, TwelveVoltStepUp: true),
-    });
+    /// <summary>A 5 V display and a 3.3 V sensor on one bus, a relay, a siren at 12 V, an echo sensor with
+    /// a switched supply, probes, an LED, a thermistor, a radio, motion.</summary>
+    private static readonly NodeDesign House = Build(
+        Samples.Node(
+            ("display", "lcd-1602-i2c"),
+            ("air", "bme280"),
+            ("fan", "relay-5v-1ch"),
+            ("siren", "siren-12v"),
+            ("echo", "hc-sr04"),
+            ("probe", "ds18b20"),
+            ("light", "rgb-led-cc"),
+            ("water", "ntc-10k"),
+            ("radio", "lora-sx1276"),
+            ("pir", "pir-hc-sr501"),
+            ("rx", "ook-rx-433")
+        ) with
+        {
+            Power = new(PowerKind.Usb, TwelveVoltStepUp: true),
+        }
+    );
 
     /// <summary>A strip behind a buffer, and a 12 V source with fuse, guards and clamp.</summary>
     private static readonly NodeDesign Garage = Samples.Node(("strip", "ws2812b-strip"), ("air", "sht31")) with
@@ -26,8 +40,15 @@ public class CircuitDamageTests
     private static NodeDesign Build(NodeDesign node) => node with { Parts = [.. node.Parts.Select(p => p.Key == "echo" ? p with { SwitchSupply = true } : p)] };
 
     private static Circuit Put(Circuit c, string component, string terminal, string? net) =>
-        c with { Components = [.. c.Components.Select(x => x.Key != component ? x
-        : x with { Terminals = [.. x.Terminals.Select(t => t.Name == terminal ? t with { Net = net } : t)] })] };
+        c with
+        {
+            Components =
+            [
+                .. c.Components.Select(x =>
+                    x.Key != component ? x : x with { Terminals = [.. x.Terminals.Select(t => t.Name == terminal ? t with { Net = net } : t)] }
+                ),
+            ],
+        };
 
     private static Circuit Swap(Circuit c, string component, string one, string other)
     {
@@ -39,7 +60,10 @@ public class CircuitDamageTests
 
     /// <summary>A blob of solder between two nets.</summary>
     private static Circuit Join(Circuit c, string kept, string gone) =>
-        c with { Components = [.. c.Components.Select(x => x with { Terminals = [.. x.Terminals.Select(t => t.Net == gone ? t with { Net = kept } : t)] })] };
+        c with
+        {
+            Components = [.. c.Components.Select(x => x with { Terminals = [.. x.Terminals.Select(t => t.Net == gone ? t with { Net = kept } : t)] })],
+        };
 
     private static readonly Dictionary<string, Func<Circuit, Circuit>> InTheHouse = new()
     {
@@ -58,8 +82,8 @@ public class CircuitDamageTests
         ["gate and drain swapped"] = c => Swap(c, "siren.-/switch/Q1", "G", "D"),
         ["flyback diode forgotten"] = c => Without(c, "siren.-/switch/D1"),
         ["flyback diode turned round"] = c => Swap(c, "siren.-/switch/D1", "A", "K"),
-        ["relay straight on the pin"] = c => Join(Without(Without(Without(c, "fan.IN/transistor/Q1"), "fan.IN/transistor/R1"), "fan.IN/transistor/R2"),
-            "fan.IN/pin", "fan.IN"),
+        ["relay straight on the pin"] = c =>
+            Join(Without(Without(Without(c, "fan.IN/transistor/Q1"), "fan.IN/transistor/R1"), "fan.IN/transistor/R2"), "fan.IN/pin", "fan.IN"),
         ["base resistor bypassed"] = c => Join(c, "fan.IN/pin", "fan.IN/base"),
         ["base left to float"] = c => Without(c, "fan.IN/transistor/R2"),
         ["collector and emitter swapped"] = c => Swap(c, "fan.IN/transistor/Q1", "C", "E"),
@@ -74,11 +98,16 @@ public class CircuitDamageTests
         ["divider bypassed"] = c => Join(c, "echo.ECHO/pin", "echo.ECHO"),
         ["lower resistor of the divider forgotten"] = c => Without(c, "echo.ECHO/divider/R2"),
         ["lower resistor of the divider at the supply"] = c => Put(c, "echo.ECHO/divider/R2", "2", Five),
-        ["divider turned round"] = c => Swap(c, "echo.ECHO/divider/R1", "1", "2") is var turned
-            ? Put(Put(turned, "echo", "ECHO", "echo.ECHO/pin"), "board", c.Components[0].Terminals.First(t => t.Net == "echo.ECHO/pin").Name, "echo.ECHO") : c,
+        ["divider turned round"] = c =>
+            Swap(c, "echo.ECHO/divider/R1", "1", "2") is var turned
+                ? Put(Put(turned, "echo", "ECHO", "echo.ECHO/pin"), "board", c.Components[0].Terminals.First(t => t.Net == "echo.ECHO/pin").Name, "echo.ECHO")
+                : c,
         ["resistor of an LED bypassed"] = c => Join(c, "light.R/pin", "light.R"),
         ["resistor of an LED far too small"] = c =>
-            c with { Components = [.. c.Components.Select(x => x.Key == "light.R/series/R1" ? x with { Ohms = 33 } : x)] },
+            c with
+            {
+                Components = [.. c.Components.Select(x => x.Key == "light.R/series/R1" ? x with { Ohms = 33 } : x)],
+            },
         ["pull-up of the probes forgotten"] = c => Without(c, "1-Wire 0.DQ/pull-up/R1"),
         ["pull-up of the probes at 5 V"] = c => Put(c, "1-Wire 0.DQ/pull-up/R1", "2", Five),
         ["pull-up of a select forgotten"] = c => Without(c, "radio.NSS/pull-up/R1"),
@@ -127,6 +156,6 @@ public class CircuitDamageTests
         Assert.NotEmpty(CircuitCheck.Faults(broken, Samples.Board(node.Board), plan.Parts, Samples.Catalogue));
     }
 
-    private static string Terminals(Circuit circuit) => string.Join(";",
-        circuit.Components.SelectMany(c => c.Terminals.Select(t => $"{c.Key} {c.Ohms}:{t.Name}={t.Net}")));
+    private static string Terminals(Circuit circuit) =>
+        string.Join(";", circuit.Components.SelectMany(c => c.Terminals.Select(t => $"{c.Key} {c.Ohms}:{t.Name}={t.Net}")));
 }

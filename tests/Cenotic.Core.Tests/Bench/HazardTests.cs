@@ -3,14 +3,20 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Tests.Bench;
 
-/// <summary>Each hazard and level rule of a pin: held there, a wire is a stop that says why; let go, it is not. Rules of the chips' data sheets, from memory.</summary>
+/// <summary>Each hazard and level rule of a pin: held there, a wire is a stop that says why; let
+/// go, it is not. Rules of the chips' data sheets, from memory.</summary>
 public class HazardTests
 {
     [Fact]
     public void Under_an_operating_system_a_line_of_microseconds_wants_a_pin_with_hardware_behind_it()
     {
-        var plan = Samples.Plan(Samples.Node(("strip", "ws2812b-strip"), ("pir", "pir-am312")) with { Board = "linux-sbc-40",
-            Power = new(PowerKind.FiveVolt, RatedAmps: 3) });
+        var plan = Samples.Plan(
+            Samples.Node(("strip", "ws2812b-strip"), ("pir", "pir-am312")) with
+            {
+                Board = "linux-sbc-40",
+                Power = new(PowerKind.FiveVolt, RatedAmps: 3),
+            }
+        );
         Assert.True(plan.Complete);
         // Its pulse-width hardware is on GPIO 12, 13, 18 and 19 (BCM2711 peripherals, alternate functions).
         Assert.Contains(Samples.Gpio(plan, "strip", "DIN", "linux-sbc-40"), new[] { 12, 13, 18, 19 });

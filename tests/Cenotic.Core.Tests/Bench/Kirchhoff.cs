@@ -5,13 +5,14 @@ using MathNet.Numerics.LinearAlgebra;
 namespace Cenotic.Core.Tests.Bench;
 
 /// <summary>
-/// Operating point of a network by nodal analysis: at every node without a source the currents sum to nothing (Kirchhoff's current law), each resistor obeys
-/// Ohm's law, and a
+/// Operating point of a network by nodal analysis: at every node without a source the currents sum
+/// to nothing (Kirchhoff's current law), each resistor obeys Ohm's law, and a
 /// junction the equation of Shockley, solved by Newton's method. Written from these laws alone.
 /// </summary>
 internal sealed class Kirchhoff
 {
-    private const double ThermalVolts = 0.02585, Leak = 1e-12;
+    private const double ThermalVolts = 0.02585,
+        Leak = 1e-12;
 
     private readonly List<(string A, string B, double Ohms)> _resistors = [];
     private readonly List<(string Anode, string Cathode, double Saturation, double Emission)> _junctions = [];
@@ -36,8 +37,10 @@ internal sealed class Kirchhoff
                     network.Resistor(terminal.Net!, Net(terminal.Name[..2])!, 10_000);
                 }
             }
-            else if (component is { Kind: ComponentKind.Part, PullUpTakenOff: false }
-                && Samples.Catalogue.Part(component.CatalogueId!) is { PullUpOhms: { } pull, SupplyPin: { } supply } part)
+            else if (
+                component is { Kind: ComponentKind.Part, PullUpTakenOff: false }
+                && Samples.Catalogue.Part(component.CatalogueId!) is { PullUpOhms: { } pull, SupplyPin: { } supply } part
+            )
             {
                 foreach (var line in part.Interfaces[0].Lines.Where(l => l.Drive == LineDrive.OpenDrain && Net(l.Name) is not null))
                 {
@@ -76,8 +79,12 @@ internal sealed class Kirchhoff
     /// <summary>Volts of every node.</summary>
     internal Dictionary<string, double> Solve()
     {
-        var nodes = _resistors.SelectMany(r => new[] { r.A, r.B }).Concat(_junctions.SelectMany(j => new[] { j.Anode, j.Cathode })).Distinct()
-            .Where(n => !_sources.ContainsKey(n)).ToList();
+        var nodes = _resistors
+            .SelectMany(r => new[] { r.A, r.B })
+            .Concat(_junctions.SelectMany(j => new[] { j.Anode, j.Cathode }))
+            .Distinct()
+            .Where(n => !_sources.ContainsKey(n))
+            .ToList();
         var volts = new Dictionary<string, double>(_sources);
         foreach (var node in nodes)
         {

@@ -6,11 +6,12 @@ using Cenotic.Core.Electrical;
 
 namespace Cenotic.Core.Tests.Bench;
 
-/// <summary>The planner's figures against the operating points of its own circuit by Kirchhoff's laws: within 1 % for resistors, within the planner's band
-/// where a junction is in it.</summary>
+/// <summary>The planner's figures against the operating points of its own circuit by Kirchhoff's laws: within
+/// 1 % for resistors, within the planner's band where a junction is in it.</summary>
 public class OperatingPointTests
 {
-    private const string Five = "rail 5v", Logic = "rail 3v3";
+    private const string Five = "rail 5v",
+        Logic = "rail 3v3";
 
     private static Figure Figure(BenchPlan plan, string addition, string label) =>
         plan.Additions.Single(a => a.Key == addition).Figures.Single(f => f.Label == label);
@@ -40,25 +41,39 @@ public class OperatingPointTests
         Near(Figure(plan, $"p.{line}/divider", "Source resistance").Value, source[$"p.{line}/pin"] / 1e-3);
     }
 
-    /// <summary>The rail behind a cable at peak: both conductors as resistors, the load as a current. Copper by IEC 60028 (0.017241 Ω·mm²/m), gauges by the
-    /// geometric series of ASTM B258.</summary>
+    /// <summary>The rail behind a cable at peak: both conductors as resistors, the load as a current. Copper by
+    /// IEC 60028 (0.017241 Ω·mm²/m), gauges by the geometric series of ASTM B258.</summary>
     [Theory]
     [InlineData(PowerKind.FiveVolt, 5, 6, 24)]
     [InlineData(PowerKind.FiveVolt, 5, 2, 18)]
     [InlineData(PowerKind.TwelveVolt, 12, 20, 22)]
     public void A_rail_behind_a_cable_has_what_is_left(PowerKind kind, double volts, double metres, int awg)
     {
-        var plan = Samples.Plan(Samples.Node(("air", "bme280"), ("radar", "ld2410")) with
-        {
-            Power = new(kind, Module: kind == PowerKind.TwelveVolt ? "buck-mp1584" : null, FuseAmps: 1, ReverseGuard: true, SurgeGuard: true,
-                LeadMetres: metres, LeadAwg: awg),
-        });
+        var plan = Samples.Plan(
+            Samples.Node(("air", "bme280"), ("radar", "ld2410")) with
+            {
+                Power = new(
+                    kind,
+                    Module: kind == PowerKind.TwelveVolt ? "buck-mp1584" : null,
+                    FuseAmps: 1,
+                    ReverseGuard: true,
+                    SurgeGuard: true,
+                    LeadMetres: metres,
+                    LeadAwg: awg
+                ),
+            }
+        );
         var drop = plan.Power.Single(f => f.Label == "Voltage lost in the cable at peak");
         var amps = drop.Working.Inputs.Single(i => i.Name == "I").Value;
         var square = Math.PI / 4 * Math.Pow(0.127 * Math.Pow(92, (36 - awg) / 39.0), 2);
         var conductor = metres * 0.017241 / square;
-        var solved = new Kirchhoff().Source("source", volts).Resistor("source", "plus", conductor).Resistor("minus", Circuit.Ground, conductor)
-            .Inject("plus", -amps).Inject("minus", amps).Solve();
+        var solved = new Kirchhoff()
+            .Source("source", volts)
+            .Resistor("source", "plus", conductor)
+            .Resistor("minus", Circuit.Ground, conductor)
+            .Inject("plus", -amps)
+            .Inject("minus", amps)
+            .Solve();
         Near(volts - drop.Value, solved["plus"] - solved["minus"]);
         Near(drop.Value, volts - solved["plus"] + solved["minus"]);
     }
@@ -86,13 +101,20 @@ public class OperatingPointTests
     [Fact]
     public void The_measured_supply_reads_what_it_says()
     {
-        var node = Samples.Node(("air", "bme280")) with { Board = "esp32-c3-mini-16", Power = new(PowerKind.Cells, Cell: "lifepo4-18650"), Sleeps = true,
-            MeasuresSupply = true };
+        var node = Samples.Node(("air", "bme280")) with
+        {
+            Board = "esp32-c3-mini-16",
+            Power = new(PowerKind.Cells, Cell: "lifepo4-18650"),
+            Sleeps = true,
+            MeasuresSupply = true,
+        };
         var plan = Samples.Plan(node);
         var cell = Samples.Catalogue.Cell("lifepo4-18650")!;
         var at = plan.Circuit.Component("board.SUPPLY/divider/R1")!.Terminals[0].Net!;
-        Near(Figure(plan, "board.SUPPLY/divider", "Voltage at the converter, cell full").Value, Kirchhoff.Of(plan.Circuit).Source(at, cell.FullVolts)
-            .Solve()["board.SUPPLY"]);
+        Near(
+            Figure(plan, "board.SUPPLY/divider", "Voltage at the converter, cell full").Value,
+            Kirchhoff.Of(plan.Circuit).Source(at, cell.FullVolts).Solve()["board.SUPPLY"]
+        );
     }
 
     [Theory]
@@ -129,8 +151,11 @@ public class OperatingPointTests
         {
             var network = Kirchhoff.Of(plan.Circuit).Source("fan.IN/pin", logic).Junction("fan.IN/base", Circuit.Ground, drop, 1e-3);
             var solved = network.Solve();
-            Assert.InRange(1000 * (network.Amps(solved, "fan.IN/pin", "fan.IN/base") - network.Amps(solved, "fan.IN/base", Circuit.Ground)),
-                figure.Low!.Value, figure.High!.Value);
+            Assert.InRange(
+                1000 * (network.Amps(solved, "fan.IN/pin", "fan.IN/base") - network.Amps(solved, "fan.IN/base", Circuit.Ground)),
+                figure.Low!.Value,
+                figure.High!.Value
+            );
         }
         // Off, the pull-down holds the base far below its drop.
         Assert.InRange(Kirchhoff.Of(plan.Circuit).Source("fan.IN/pin", 0).Solve()["fan.IN/base"], -0.01, 0.01);
@@ -144,7 +169,9 @@ public class OperatingPointTests
         var plan = Samples.Plan(Samples.Node(("light", "rgb-led-cc")));
         var figure = Figure(plan, $"light.{line}/series", "Resistor");
         var wanted = figure.Working!.Inputs.Single(i => i.Name == "I").Value;
-        var network = Kirchhoff.Of(plan.Circuit).Source($"light.{line}/pin", 3.3)
+        var network = Kirchhoff
+            .Of(plan.Circuit)
+            .Source($"light.{line}/pin", 3.3)
             .Junction($"light.{line}", Circuit.Ground, forward, wanted / 1000, emission: 2);
         var solved = network.Solve();
         // The next value of E24 is at most a tenth above; the drop of the LED follows its current.

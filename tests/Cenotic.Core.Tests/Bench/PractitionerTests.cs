@@ -20,11 +20,26 @@ public class PractitionerTests
 
     private static NodeDesign DenseRoom()
     {
-        var node = Samples.Node(("air", "bme680"), ("co2", "scd41"), ("light", "bh1750"), ("thermal", "mlx90640"), ("pir", "pir-am312"), ("radar", "ld2410"), ("ir-in", "ir-receiver-38k"), ("ir-out", "ir-led-tx"),
-            ("clap", "clap-detector"), ("gain", "x9c103"), ("strip", "ws2812b-strip"), ("speaker", "piezo-passive"), ("door", "reed-contact"));
+        var node = Samples.Node(
+            ("air", "bme680"),
+            ("co2", "scd41"),
+            ("light", "bh1750"),
+            ("thermal", "mlx90640"),
+            ("pir", "pir-am312"),
+            ("radar", "ld2410"),
+            ("ir-in", "ir-receiver-38k"),
+            ("ir-out", "ir-led-tx"),
+            ("clap", "clap-detector"),
+            ("gain", "x9c103"),
+            ("strip", "ws2812b-strip"),
+            ("speaker", "piezo-passive"),
+            ("door", "reed-contact")
+        );
         return node with
         {
-            Board = "esp32-eth-rmii-26", Power = new(PowerKind.OverCable), Link = LinkKind.LongRange,
+            Board = "esp32-eth-rmii-26",
+            Power = new(PowerKind.OverCable),
+            Link = LinkKind.LongRange,
             Parts = [.. node.Parts.Select(p => p.Part == "ld2410" ? p with { Interface = InterfaceKind.Uart } : p)],
             // The thermal array at its full frame rate: 16 frames a second.
             Readings = [Samples.Every("heat", "thermal", "object-temperature", 63), Samples.Every("co2", "co2", "co2", 60_000)],
@@ -43,7 +58,8 @@ public class PractitionerTests
             Assert.StartsWith(expander.Part + ":", plan.Line(part, line)!.Pin);
         }
         Assert.All(new[] { ("ir-in", "OUT"), ("strip", "DIN"), ("radar", "TX"), ("clap", "DO") }, w =>
-            Assert.DoesNotContain(':', plan.Line(w.Item1, w.Item2)!.Pin));
+            Assert.DoesNotContain(':', plan.Line(w.Item1, w.Item2)!.Pin)
+        );
         // The thermal array and the 100 kHz carbon dioxide sensor cannot share a bus: 240 kbit/s against 100 kHz.
         Assert.NotEqual(plan.Parts.Single(p => p.Part == "thermal").Bus, plan.Parts.Single(p => p.Part == "co2").Bus);
         Assert.Equal(400, plan.Buses.Single(b => b.Parts.Contains("thermal")).ClockKilohertz);
@@ -52,17 +68,24 @@ public class PractitionerTests
     [Fact]
     public void A_serial_part_of_9600_baud_is_read_by_the_program_where_no_port_is_left_and_a_faster_one_is_not()
     {
-        BenchPlan On(string board, params (string Key, string Part)[] parts) => Samples.Plan(Samples.Node() with
-        {
-            Board = board, Readings = [], Parts = [.. parts.Select(p => Samples.Part(p.Key, p.Part) with { Interface = InterfaceKind.Uart })],
-            Link = board == "linux-sbc-40" ? LinkKind.Wifi : LinkKind.LongRange,
-        });
+        BenchPlan On(string board, params (string Key, string Part)[] parts) =>
+            Samples.Plan(
+                Samples.Node() with
+                {
+                    Board = board,
+                    Readings = [],
+                    Parts = [.. parts.Select(p => Samples.Part(p.Key, p.Part) with { Interface = InterfaceKind.Uart })],
+                    Link = board == "linux-sbc-40" ? LinkKind.Wifi : LinkKind.LongRange,
+                }
+            );
         // The one port of this board goes to the radar, which is too fast for anything else.
         var plan = On("esp32-c3-mini-16", ("dust", "pms5003"), ("radar", "ld2420"));
         Assert.True(plan.Complete);
         Assert.Equal(("software serial", "UART 1"), (plan.Parts.Single(p => p.Part == "dust").Bus, plan.Parts.Single(p => p.Part == "radar").Bus));
-        Assert.Equal(("software serial RX", "UART 1 RX"), (plan.Line("dust", "TX")!.BusLine,
-            plan.Lines.First(l => l.Part == "radar" && l.BusLine!.EndsWith("RX", StringComparison.Ordinal)).BusLine));
+        Assert.Equal(
+            ("software serial RX", "UART 1 RX"),
+            (plan.Line("dust", "TX")!.BusLine, plan.Lines.First(l => l.Part == "radar" && l.BusLine!.EndsWith("RX", StringComparison.Ordinal)).BusLine)
+        );
         Assert.Contains(plan.Findings, f => f.Code == "BENCH-SOFTWARE-SERIAL");
         // Where ports are free it is never used, two fast ones do not share, and an operating system times no bits.
         Assert.DoesNotContain(On("esp32-dev-38", ("dust", "pms5003"), ("radar", "ld2420")).Parts, p => p.Bus == "software serial");
@@ -73,11 +96,13 @@ public class PractitionerTests
     [Fact]
     public void A_bus_that_400_kHz_is_not_enough_for_runs_at_1_MHz_where_board_and_parts_can()
     {
-        NodeDesign Two(string board) => Samples.Node(("one", "mlx90640"), ("two", "tca9548a"), ("three", "mlx90640")) with
-        {
-            Board = board, AddsModules = false, Readings = [Samples.Every("r1", "one", "object-temperature", 32),
-                Samples.Every("r3", "three", "object-temperature", 500)],
-        };
+        NodeDesign Two(string board) =>
+            Samples.Node(("one", "mlx90640"), ("two", "tca9548a"), ("three", "mlx90640")) with
+            {
+                Board = board,
+                AddsModules = false,
+                Readings = [Samples.Every("r1", "one", "object-temperature", 32), Samples.Every("r3", "three", "object-temperature", 500)],
+            };
         Assert.Contains(Samples.Plan(Two("rp2040-40")).Buses, b => b.ClockKilohertz == 1000);
         Assert.DoesNotContain(Samples.Plan(Two("nrf52840-module-24")).Buses, b => b.ClockKilohertz == 1000);
     }
@@ -91,8 +116,12 @@ public class PractitionerTests
         var interrupt = plan.Line(expander, "INTA");
         // The dense room has no free pin that is no second choice; with the strip gone it has one.
         Assert.Null(interrupt);
-        var roomier = room with { Board = "esp32-dev-38", Parts = [.. room.Parts, Samples.Part("io", "mcp23017")],
-            Wires = [new("door", "A", "io:PA0", WireHold.Locked)] };
+        var roomier = room with
+        {
+            Board = "esp32-dev-38",
+            Parts = [.. room.Parts, Samples.Part("io", "mcp23017")],
+            Wires = [new("door", "A", "io:PA0", WireHold.Locked)],
+        };
         plan = Samples.Plan(roomier);
         var line = plan.Line("io", "INTA")!;
         Assert.True(Samples.Board().Pin(line.Pin).Interrupt);
@@ -100,8 +129,11 @@ public class PractitionerTests
         Assert.Contains("changed input", line.Reason);
         Assert.Contains(plan.Wires, w => w.Part == "io" && w.Line == "INTA" && w.Tick == "io.INTA");
         // Soldered it stays, whatever else comes.
-        var soldered = roomier with { Wires = [.. roomier.Wires, new("io", "INTA", line.Pin, WireHold.Soldered)],
-            Parts = [Samples.Part("hall", "pir-am312"), .. roomier.Parts] };
+        var soldered = roomier with
+        {
+            Wires = [.. roomier.Wires, new("io", "INTA", line.Pin, WireHold.Soldered)],
+            Parts = [Samples.Part("hall", "pir-am312"), .. roomier.Parts],
+        };
         Assert.Equal(line.Pin, Samples.Plan(soldered).Line("io", "INTA")!.Pin);
         Assert.Empty(Samples.Plan(soldered).Moves);
     }
@@ -131,21 +163,38 @@ public class PractitionerTests
         // 0 to 190 Ω instead of 10 to 240: the middle is near nothing, but 15 mA from 3.3 V want 220 Ω.
         Assert.Equal(220, Reference(With("resistive-sender", new(LowOhms: 0.5, HighOhms: 190))));
         // On the 5 V board the same current wants 333 Ω less 0.5: 390 Ω.
-        Assert.Equal(390, Reference(Samples.Plan(Samples.Node() with
-        {
-            Board = "atmega328p-5v-mini-30", Link = LinkKind.LongRange, Power = new(PowerKind.FiveVolt),
-            Parts = [Samples.Part("p", "resistive-sender") with { Variant = new(LowOhms: 0.5, HighOhms: 190) }],
-        })));
-        Assert.Contains("both ends", Assert.Single(EditBatch.Apply(Samples.Site(Samples.Node()),
-            [new PutPart("n", Samples.Part("p", "resistive-sender") with { Variant = new(LowOhms: 300) })]).Reasons));
+        Assert.Equal(
+            390,
+            Reference(
+                Samples.Plan(
+                    Samples.Node() with
+                    {
+                        Board = "atmega328p-5v-mini-30",
+                        Link = LinkKind.LongRange,
+                        Power = new(PowerKind.FiveVolt),
+                        Parts = [Samples.Part("p", "resistive-sender") with { Variant = new(LowOhms: 0.5, HighOhms: 190) }],
+                    }
+                )
+            )
+        );
+        Assert.Contains(
+            "both ends",
+            Assert.Single(
+                EditBatch
+                    .Apply(Samples.Site(Samples.Node()), [new PutPart("n", Samples.Part("p", "resistive-sender") with { Variant = new(LowOhms: 300) })])
+                    .Reasons
+            )
+        );
         // 1 to 10 kΩ: sqrt(10^7) = 3.16 kΩ, so 3.3 kΩ.
         Assert.Equal(3300, Reference(With("resistive-sender", new(LowOhms: 1_000, HighOhms: 10_000))));
         // At 25 °C a 100 kΩ thermistor is read best against 100 kΩ.
         Assert.Equal(100_000, With("ntc-10k", new(NominalOhms: 100_000, Beta: 3950)).Circuit.Component("p.A/reference/R1")!.Ohms);
         Assert.Equal(10_000, With("ntc-10k", null).Circuit.Component("p.A/reference/R1")!.Ohms);
         // 60 LEDs of 60 mA: 3.6 A, seven and a half times the strip of eight.
-        var (short8, long60) = (With("ws2812b-strip", null).Loads.Single(l => l.Part == "p"),
-            With("ws2812b-strip", new(Leds: 60)).Loads.Single(l => l.Part == "p"));
+        var (short8, long60) = (
+            With("ws2812b-strip", null).Loads.Single(l => l.Part == "p"),
+            With("ws2812b-strip", new(Leds: 60)).Loads.Single(l => l.Part == "p")
+        );
         Assert.Equal(3600, long60.PeakMilliamps!.High, 6);
         Assert.Equal(7.5, long60.PeakMilliamps!.High / short8.PeakMilliamps!.High, 6);
     }
@@ -187,7 +236,12 @@ public class PractitionerTests
     [Fact]
     public void Ten_probes_on_one_wire_with_four_relays_and_four_contacts()
     {
-        var plan = Sound(Samples.Node([.. Many("ds18b20", 10), ("relays", "relay-5v-4ch"), .. Many("reed-contact", 4)]) with { Power = new(PowerKind.FiveVolt) });
+        var plan = Sound(
+            Samples.Node([.. Many("ds18b20", 10), ("relays", "relay-5v-4ch"), .. Many("reed-contact", 4)]) with
+            {
+                Power = new(PowerKind.FiveVolt),
+            }
+        );
         Assert.Single(plan.Wires.Where(w => w.Line == "DQ").Select(w => w.Pin).Distinct());
         Assert.Equal(4, plan.Additions.Count(c => c.What.StartsWith("NPN", StringComparison.Ordinal)));
     }
@@ -261,7 +315,14 @@ public class PractitionerTests
     [Fact]
     public void A_modem_on_a_coin_cell_is_a_stop_that_says_so()
     {
-        var plan = Samples.Plan(Samples.Node(("modem", "sim800-modem")) with { Board = "rp2040-40", Power = new(PowerKind.Cells, "cr2032"), Link = LinkKind.LongRange });
+        var plan = Samples.Plan(
+            Samples.Node(("modem", "sim800-modem")) with
+            {
+                Board = "rp2040-40",
+                Power = new(PowerKind.Cells, "cr2032"),
+                Link = LinkKind.LongRange,
+            }
+        );
         Assert.Contains(plan.Findings, f => f is { Code: "BENCH-CELL-PULSE", Severity: Severity.Stop } && f.What.Contains("mA at its peak"));
         Assert.Contains(plan.Findings, f => f is { Code: "BENCH-NO-RAIL", Severity: Severity.Stop });
     }

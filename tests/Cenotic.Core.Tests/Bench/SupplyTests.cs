@@ -39,7 +39,10 @@ public class SupplyTests
     {
         var supply = Supply(Samples.Esp32, new(PowerKind.Usb));
         string? Rail(string part) => supply.For(Samples.Catalogue.Part(part)!, Samples.Board())?.Id;
-        Assert.Equal(["3v3", "3v3", "3v3", "5v", "5v", "5v"], new[] { "ds18b20", "bme280", "lora-sx1276", "hc-sr04", "pir-hc-sr501", "relay-5v-1ch" }.Select(Rail));
+        Assert.Equal(
+            ["3v3", "3v3", "3v3", "5v", "5v", "5v"],
+            new[] { "ds18b20", "bme280", "lora-sx1276", "hc-sr04", "pir-hc-sr501", "relay-5v-1ch" }.Select(Rail)
+        );
     }
 
     [Fact]
@@ -89,12 +92,16 @@ public class SupplyTests
     [Fact]
     public void A_pull_up_that_is_added_is_the_weakest_usual_one_that_is_fast_enough()
     {
-        // 400 kHz for the images; two modules with 10 kΩ each, 5 kΩ together. 20 + 2 · 10 + 100 · metres pF and 300 ns / (0.8473 · C): 5.9, 3.5, 2.7 and 2.2 kΩ
-        // (UM10204).
-        NodeDesign Node(double metres) => Samples.Node(("heat", "mlx90640"), ("air", "bme280")) is var node ? node with
-        {
-            Readings = [Samples.Every("t", "heat", "object-temperature", 100)], Parts = [.. node.Parts.Select(p => p with { LeadMetres = metres / 2 })],
-        } : null!;
+        // 400 kHz for the images; two modules with 10 kΩ each, 5 kΩ together. 20 + 2 · 10 + 100 · metres
+        // pF and 300 ns / (0.8473 · C): 5.9, 3.5, 2.7 and 2.2 kΩ (UM10204).
+        NodeDesign Node(double metres) =>
+            Samples.Node(("heat", "mlx90640"), ("air", "bme280")) is var node
+                ? node with
+                {
+                    Readings = [Samples.Every("t", "heat", "object-temperature", 100)],
+                    Parts = [.. node.Parts.Select(p => p with { LeadMetres = metres / 2 })],
+                }
+                : null!;
         foreach (var (metres, added) in new[] { (0.2, ""), (0.6, "10 kΩ"), (0.9, "4.7 kΩ"), (1.2, "3.3 kΩ") })
         {
             var plan = Samples.Plan(Node(metres));
@@ -105,16 +112,25 @@ public class SupplyTests
     [Fact]
     public void A_supply_that_no_pin_can_measure_is_said_and_the_wish_stays()
     {
-        var node = Samples.Node(("air", "bme280")) with { Board = "linux-sbc-40", Power = new(PowerKind.Cells, "cell-18650", StepUp: true, AlsoUsb: true),
-            MeasuresSupply = true, AddsModules = false, Link = LinkKind.Cable };
+        var node = Samples.Node(("air", "bme280")) with
+        {
+            Board = "linux-sbc-40",
+            Power = new(PowerKind.Cells, "cell-18650", StepUp: true, AlsoUsb: true),
+            MeasuresSupply = true,
+            AddsModules = false,
+            Link = LinkKind.Cable,
+        };
         var plan = Samples.Plan(node);
         Assert.False(plan.Complete);
-        Assert.Equal(["Let the planner add a converter", "Do not measure the supply"],
-            plan.Findings.Single(f => f.Code == "BENCH-SUPPLY-SENSE").Remedies.Select(r => r.Label));
+        Assert.Equal(
+            ["Let the planner add a converter", "Do not measure the supply"],
+            plan.Findings.Single(f => f.Code == "BENCH-SUPPLY-SENSE").Remedies.Select(r => r.Label)
+        );
         // The parts are planned all the same, and a remedy of something else does not drop the wish.
         Assert.NotNull(plan.Line("air", "SDA"));
         Assert.All(plan.Findings.Where(f => f.Code == "BENCH-BACKFEED").SelectMany(f => f.Remedies).SelectMany(r => r.Edits).OfType<SetNode>(), e =>
-            Assert.True(e.MeasuresSupply));
+            Assert.True(e.MeasuresSupply)
+        );
         Assert.Contains(plan.Findings, f => f.Code == "BENCH-BACKFEED" && f.Remedies.Count > 0);
     }
 
@@ -122,15 +138,26 @@ public class SupplyTests
     public void Conflicts_leave_out_as_few_parts_as_can_be()
     {
         // Four serial parts, two ports and one made by the program: one goes, whatever the order they stand in.
-        string[][] orders = [["pms5003", "hc-12", "sim800-modem", "hc-12"], ["sim800-modem", "pms5003", "hc-12", "hc-12"]];
+        string[][] orders =
+        [
+            ["pms5003", "hc-12", "sim800-modem", "hc-12"],
+            ["sim800-modem", "pms5003", "hc-12", "hc-12"],
+        ];
         foreach (var order in orders)
         {
-            var node = Samples.Node([.. order.Select((p, i) => ($"s{i}", p)), ("air", "bme280")]) with { Board = "rp2040-40", AddsModules = false,
-                Power = new(PowerKind.FiveVolt, RatedAmps: 3, Rails: [new(4, "buck-mp2315")]), Link = LinkKind.LongRange };
+            var node = Samples.Node([.. order.Select((p, i) => ($"s{i}", p)), ("air", "bme280")]) with
+            {
+                Board = "rp2040-40",
+                AddsModules = false,
+                Power = new(PowerKind.FiveVolt, RatedAmps: 3, Rails: [new(4, "buck-mp2315")]),
+                Link = LinkKind.LongRange,
+            };
             var plan = Samples.Plan(node);
             Assert.Equal(4, plan.Parts.Count);
-            Assert.Contains($"Left out of the plan: {node.Parts.Single(p => plan.Parts.All(o => o.Part != p.Key)).Label}.",
-                plan.Findings.Single(f => f.Code == "BENCH-CONFLICT").Why);
+            Assert.Contains(
+                $"Left out of the plan: {node.Parts.Single(p => plan.Parts.All(o => o.Part != p.Key)).Label}.",
+                plan.Findings.Single(f => f.Code == "BENCH-CONFLICT").Why
+            );
         }
     }
 
@@ -138,9 +165,10 @@ public class SupplyTests
     public void A_cable_before_a_converter_takes_nothing_from_the_regulator_behind_it()
     {
         NodeDesign Fed(PowerDesign power) => Samples.Node(("air", "bme280")) with { Power = power };
-        double Holds(PowerDesign power) => Samples.Plan(Fed(power)).Power.Single(f =>
-            f.Label.Contains("what it can hold", StringComparison.Ordinal)).Value!.Value;
-        PowerDesign twelve = new(PowerKind.TwelveVolt, Module: "buck-mp1584", LeadAwg: 24), five = new(PowerKind.FiveVolt, LeadAwg: 24);
+        double Holds(PowerDesign power) =>
+            Samples.Plan(Fed(power)).Power.Single(f => f.Label.Contains("what it can hold", StringComparison.Ordinal)).Value!.Value;
+        PowerDesign twelve = new(PowerKind.TwelveVolt, Module: "buck-mp1584", LeadAwg: 24),
+            five = new(PowerKind.FiveVolt, LeadAwg: 24);
         Assert.Equal(Holds(twelve), Holds(twelve with { LeadMetres = 10 }), 1e-9);
         Assert.True(Holds(five with { LeadMetres = 10 }) < Holds(five) - 0.1);
     }

@@ -10,9 +10,11 @@ public class BuildStepsTests
 {
     private static readonly Dictionary<string, double> Unmeasured = [];
 
-    private static IReadOnlyList<BuildStep> Steps(NodeDesign node, IReadOnlyDictionary<string, double>? measured = null, params StockItem[] stock) => BuildSteps.Of(node, Samples.Plan(node), Samples.Catalogue, stock, measured ?? Unmeasured);
+    private static IReadOnlyList<BuildStep> Steps(NodeDesign node, IReadOnlyDictionary<string, double>? measured = null, params StockItem[] stock) =>
+        BuildSteps.Of(node, Samples.Plan(node), Samples.Catalogue, stock, measured ?? Unmeasured);
 
-    private static BuildStep Step(NodeDesign node, string key, IReadOnlyDictionary<string, double>? measured = null) => Steps(node, measured).First(s => s.Key.StartsWith(key, StringComparison.Ordinal));
+    private static BuildStep Step(NodeDesign node, string key, IReadOnlyDictionary<string, double>? measured = null) =>
+        Steps(node, measured).First(s => s.Key.StartsWith(key, StringComparison.Ordinal));
 
     private static NodeDesign Air => Samples.Node(("air", "bme280"), ("lux", "bh1750"));
 
@@ -27,12 +29,18 @@ public class BuildStepsTests
         var steps = BuildSteps.Of(node, plan, Samples.Catalogue, [], Unmeasured);
         Assert.Equal(plan.Wires.Select(w => w.Tick).OfType<string>().Order(), steps.SelectMany(s => s.Wires).Order());
         // Every joint is a line of one step.
-        Assert.Equal(plan.Wires.Count, steps.Where(s => s.Key.StartsWith("solder:", StringComparison.Ordinal)
-            || s.Key.StartsWith("feed", StringComparison.Ordinal)).Sum(s =>
-            s.Lines.Count(l => l.Text.Contains('→') || l.Text.StartsWith("Bridge ") || l.Text.StartsWith("Plug "))));
+        Assert.Equal(
+            plan.Wires.Count,
+            steps
+                .Where(s => s.Key.StartsWith("solder:", StringComparison.Ordinal) || s.Key.StartsWith("feed", StringComparison.Ordinal))
+                .Sum(s => s.Lines.Count(l => l.Text.Contains('→') || l.Text.StartsWith("Bridge ") || l.Text.StartsWith("Plug ")))
+        );
         // What is fitted besides the parts stands in one step.
-        Assert.All(plan.Additions, c => Assert.Contains(steps.Where(s => s.Key.StartsWith("solder:", StringComparison.Ordinal)).SelectMany(s => s.Lines), l =>
-            l.Text.Contains($"{c.What}: {c.Where}", StringComparison.Ordinal)));
+        Assert.All(plan.Additions, c =>
+            Assert.Contains(steps.Where(s => s.Key.StartsWith("solder:", StringComparison.Ordinal)).SelectMany(s => s.Lines), l =>
+                l.Text.Contains($"{c.What}: {c.Where}", StringComparison.Ordinal)
+            )
+        );
         Assert.All(steps.Where(s => s.Measure is not null), s => Assert.Equal(s.Measure!.Expected.Unit, BuildSteps.UnitAt(s.Key)));
         Assert.Equal(steps.Count, steps.Select(s => s.Key).Distinct().Count());
         Assert.Equal(steps.Select(s => s.Stage).Order(), steps.Select(s => s.Stage));
@@ -45,7 +53,9 @@ public class BuildStepsTests
             Assert.True(at[$"solder:{part}"] < at[$"short:{part}"]);
             Assert.True(at[$"short:{part}"] < at[$"power:{part}"]);
         });
-        Assert.All(steps.Where(s => s.Measure?.Kind == MeasureKind.CurrentMilliamps), s => Assert.True(s.Measure!.LimitMilliamps > s.Measure.Expected.High && s.Measure.Expected.High > s.Measure.Expected.Low));
+        Assert.All(steps.Where(s => s.Measure?.Kind == MeasureKind.CurrentMilliamps), s =>
+            Assert.True(s.Measure!.LimitMilliamps > s.Measure.Expected.High && s.Measure.Expected.High > s.Measure.Expected.Low)
+        );
         Assert.All(steps.Where(s => s.Measure?.Kind != MeasureKind.CurrentMilliamps), s => Assert.Null(s.Measure?.LimitMilliamps));
     }
 
@@ -56,7 +66,11 @@ public class BuildStepsTests
         // 20 cm of lead and 2 cm for the two ends.
         Assert.Contains(cut.Lines, l => l.Text.StartsWith("air: 4 of 22 cm, black, orange", StringComparison.Ordinal));
         Assert.Contains(cut.Lines, l => l.Text.Contains("8 pieces", StringComparison.Ordinal));
-        Assert.Contains(Step(Air, "solder:air").Lines, l => l is { Colour: "black" } && l.Text.StartsWith("GND → GND", StringComparison.Ordinal) && l.Text.EndsWith("end to end below 0.6 Ω", StringComparison.Ordinal));
+        Assert.Contains(Step(Air, "solder:air").Lines, l =>
+            l is { Colour: "black" }
+            && l.Text.StartsWith("GND → GND", StringComparison.Ordinal)
+            && l.Text.EndsWith("end to end below 0.6 Ω", StringComparison.Ordinal)
+        );
     }
 
     [Fact]
@@ -103,12 +117,22 @@ public class BuildStepsTests
     }
 
     /// <summary>Code, the step, what the meter shows, and what it shows when all is well.</summary>
-    public static TheoryData<string, string, double, double> Meters => new()
-    {
-        { "BUILD-REVERSED", "source", -5.02, 5.02 }, { "BUILD-VOLTS-HIGH", "source", 11.9, 5.1 }, { "BUILD-VOLTS-LOW", "source", 4.2, 4.9 }, { "BUILD-VOLTS-NONE", "source", 0.01, 4.9 },
-        { "BUILD-SHORT", "short:air", 0.4, 4300 }, { "BUILD-PULLUP-MISSING", "pull-up:", 250_000, 3200 }, { "BUILD-LINE-HELD", "pull-up:", 0.6, 3200 }, { "BUILD-PULLUP-STRONG", "pull-up:", 1500, 3200 },
-        { "BUILD-CURRENT-NONE", "board-power", 0, 60 }, { "BUILD-CURRENT-LOW", "board-power", 8, 60 }, { "BUILD-CURRENT-HIGH", "board-power", 230, 60 }, { "BUILD-CURRENT-SHORT", "board-power", 950, 60 },
-    };
+    public static TheoryData<string, string, double, double> Meters =>
+        new()
+        {
+            { "BUILD-REVERSED", "source", -5.02, 5.02 },
+            { "BUILD-VOLTS-HIGH", "source", 11.9, 5.1 },
+            { "BUILD-VOLTS-LOW", "source", 4.2, 4.9 },
+            { "BUILD-VOLTS-NONE", "source", 0.01, 4.9 },
+            { "BUILD-SHORT", "short:air", 0.4, 4300 },
+            { "BUILD-PULLUP-MISSING", "pull-up:", 250_000, 3200 },
+            { "BUILD-LINE-HELD", "pull-up:", 0.6, 3200 },
+            { "BUILD-PULLUP-STRONG", "pull-up:", 1500, 3200 },
+            { "BUILD-CURRENT-NONE", "board-power", 0, 60 },
+            { "BUILD-CURRENT-LOW", "board-power", 8, 60 },
+            { "BUILD-CURRENT-HIGH", "board-power", 230, 60 },
+            { "BUILD-CURRENT-SHORT", "board-power", 950, 60 },
+        };
 
     [Theory]
     [MemberData(nameof(Meters))]

@@ -27,8 +27,10 @@ public class CalibrationTests
     [Fact]
     public void Least_squares_gives_what_was_published()
     {
-        // Anscombe, Graphs in statistical analysis, The American Statistician 27 (1973): slope 0.500, intercept 3.00, residual sum of squares 13.75 on 9 degrees of freedom.
-        double[] x = [10, 8, 13, 9, 11, 14, 6, 4, 12, 7, 5], y = [8.04, 6.95, 7.58, 8.81, 8.33, 9.96, 7.24, 4.26, 10.84, 4.82, 5.68];
+        // Anscombe, Graphs in statistical analysis, The American Statistician 27 (1973): slope 0.500,
+        // intercept 3.00, residual sum of squares 13.75 on 9 degrees of freedom.
+        double[] x = [10, 8, 13, 9, 11, 14, 6, 4, 12, 7, 5],
+            y = [8.04, 6.95, 7.58, 8.81, 8.33, 9.96, 7.24, 4.26, 10.84, 4.82, 5.68];
         var made = Made(CalibrationKind.Line, 0, [.. x.Zip(y)]);
         Assert.Equal(0.5, made.Slope, 5e-4);
         Assert.Equal(3.0, made.Intercept, 5e-4);
@@ -39,16 +41,20 @@ public class CalibrationTests
     }
 
     [Fact]
-    public void Any_line_is_the_one_of_the_reference_library() => Gen.Select(Gen.Double[-1000, 1000], Gen.Double[-1000, 1000]).Array[3, 40].Where(p => p.Select(q => q.Item1).Max() - p.Select(q => q.Item1).Min() > 1).Sample(points =>
-    {
-        var (intercept, slope) = Fit.Line([.. points.Select(p => p.Item1)], [.. points.Select(p => p.Item2)]);
-        var made = Made(CalibrationKind.Line, 0, points);
-        var scale = 1 + Math.Abs(intercept) + Math.Abs(slope);
-        Assert.Equal(slope, made.Slope, 1e-7 * scale);
-        Assert.Equal(intercept, made.Intercept, 1e-6 * scale);
-        var residual = GoodnessOfFit.StandardError(points.Select(p => intercept + slope * p.Item1), points.Select(p => p.Item2), 2);
-        Assert.Equal(residual, made.Residual!.Value, 1e-6 * scale);
-    });
+    public void Any_line_is_the_one_of_the_reference_library() =>
+        Gen.Select(Gen.Double[-1000, 1000], Gen.Double[-1000, 1000])
+            .Array[3, 40]
+            .Where(p => p.Select(q => q.Item1).Max() - p.Select(q => q.Item1).Min() > 1)
+            .Sample(points =>
+            {
+                var (intercept, slope) = Fit.Line([.. points.Select(p => p.Item1)], [.. points.Select(p => p.Item2)]);
+                var made = Made(CalibrationKind.Line, 0, points);
+                var scale = 1 + Math.Abs(intercept) + Math.Abs(slope);
+                Assert.Equal(slope, made.Slope, 1e-7 * scale);
+                Assert.Equal(intercept, made.Intercept, 1e-6 * scale);
+                var residual = GoodnessOfFit.StandardError(points.Select(p => intercept + slope * p.Item1), points.Select(p => p.Item2), 2);
+                Assert.Equal(residual, made.Residual!.Value, 1e-6 * scale);
+            });
 
     [Fact]
     public void A_table_goes_straight_from_point_to_point_and_on_beyond_its_ends()
@@ -82,7 +88,11 @@ public class CalibrationTests
         var made = Calibration.Fit(CalibrationKind.Offset, [new(20, 20.5, 0.4, 16)], 0.2).Value;
         Assert.Equal(2 * Math.Sqrt(0.04 / 3 + 0.01), made.Uncertainty, 1e-12);
         // On a line of slope 2 the noise counts twice.
-        Assert.Equal(2 * Math.Sqrt(0.04 / 3 + 0.04), Calibration.Fit(CalibrationKind.TwoPoints, [new(0, 0, 0.4, 16), new(10, 20, 0.1, 16)], 0.2).Value.Uncertainty, 1e-12);
+        Assert.Equal(
+            2 * Math.Sqrt(0.04 / 3 + 0.04),
+            Calibration.Fit(CalibrationKind.TwoPoints, [new(0, 0, 0.4, 16), new(10, 20, 0.1, 16)], 0.2).Value.Uncertainty,
+            1e-12
+        );
     }
 
     [Theory]
@@ -110,7 +120,12 @@ public class CalibrationTests
     {
         var random = new Random(seed);
         double Normal() => Math.Sqrt(-2 * Math.Log(1 - random.NextDouble())) * Math.Cos(2 * Math.PI * random.NextDouble());
-        return [.. Enumerable.Range(0, seconds).Select(s => new FirstValue(s * 1000L, Math.Round((20 - 20 * Math.Exp(-s / constantSeconds) + noise * Normal()) / 0.0625) * 0.0625))];
+        return
+        [
+            .. Enumerable
+                .Range(0, seconds)
+                .Select(s => new FirstValue(s * 1000L, Math.Round((20 - 20 * Math.Exp(-s / constantSeconds) + noise * Normal()) / 0.0625) * 0.0625)),
+        ];
     }
 
     [Theory]
@@ -147,7 +162,10 @@ public class CalibrationTests
         {
             var random = new Random(seed);
             // One unit over the window, noise a tenth of it: what a kettle that warms does.
-            List<FirstValue> values = [.. Enumerable.Range(0, Steadiness.Window).Select(s => new FirstValue(s * 1000L, s * 0.1 + (random.NextDouble() - 0.5) * 0.2))];
+            List<FirstValue> values =
+            [
+                .. Enumerable.Range(0, Steadiness.Window).Select(s => new FirstValue(s * 1000L, s * 0.1 + (random.NextDouble() - 0.5) * 0.2)),
+            ];
             steady += Steadiness.Of(values, 0.5, 0.0625)!.Steady ? 1 : 0;
         }
         Assert.Equal(0, steady);
@@ -164,8 +182,10 @@ public class CalibrationTests
             Assert.Contains("closer together than the sensor scatters", Calibration.Fit(kind, [new(20, 20, 0.3, 10), new(20.5, 21, 0.3, 10)], 0.1).Reasons[0]);
             Assert.True(Calibration.Fit(kind, [new(20, 20, 0.2, 10), new(20.5, 21, 0.2, 10)], 0.1).Ok);
         }
-        Assert.Contains("closer together", Calibration.Fit(CalibrationKind.Line,
-            [new(20, 20, 0.3, 10), new(20.2, 20.5), new(20.4, 21, 0.2, 10)], 0.1).Reasons[0]);
+        Assert.Contains(
+            "closer together",
+            Calibration.Fit(CalibrationKind.Line, [new(20, 20, 0.3, 10), new(20.2, 20.5), new(20.4, 21, 0.2, 10)], 0.1).Reasons[0]
+        );
         var table = Calibration.Fit(CalibrationKind.Table, [new(0, 0), new(10, 20), new(20, 30)], 0.1).Value;
         Assert.Equal((false, false, true, true), (table.IsBeyond(0), table.IsBeyond(20), table.IsBeyond(-0.1), table.IsBeyond(20.1)));
         Assert.False(Calibration.Fit(CalibrationKind.TwoPoints, [new(0, 0), new(10, 20)], 0.1).Value.IsBeyond(50));

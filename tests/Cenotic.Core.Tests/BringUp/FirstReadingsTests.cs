@@ -11,7 +11,13 @@ public class FirstReadingsTests
     private static FirstVerdict Judge(string part, string quantity, double[] values, Neighbour[]? neighbours = null, int decimals = 3)
     {
         var node = Samples.Node(("p", part)) with { Readings = [Samples.Every("r", "p", quantity, 60_000) with { Decimals = decimals }] };
-        return FirstReadings.Judge(node, node.Readings[0], Samples.Catalogue.Part(part)!, [.. values.Select((v, at) => new FirstValue(1_790_000_000_000 + at * 60_000, v))], neighbours ?? []);
+        return FirstReadings.Judge(
+            node,
+            node.Readings[0],
+            Samples.Catalogue.Part(part)!,
+            [.. values.Select((v, at) => new FirstValue(1_790_000_000_000 + at * 60_000, v))],
+            neighbours ?? []
+        );
     }
 
     private static double[] Steady(double value) => [.. Enumerable.Range(0, 8).Select(i => value + 0.07 * Math.Sin(i * 2.1))];

@@ -14,8 +14,17 @@ public class HandsOnTests
     private static List<ProbeReading> Minute(int seed, int? held, int seconds = 60)
     {
         var random = new Random(seed);
-        return [.. from t in Enumerable.Range(0, seconds) from p in Enumerable.Range(0, 4)
-            select new ProbeReading(Start + t * 1000, $"28-{p}", Math.Round((20 + p * 0.2 + Normal.Sample(random, 0, 0.05) + 0.003 * t + (p == held && t > 10 ? 7 * (1 - Math.Exp(-(t - 10) / 15.0)) : 0)) * 16) / 16)];
+        return
+        [
+            .. from t in Enumerable.Range(0, seconds)
+            from p in Enumerable.Range(0, 4)
+            select new ProbeReading(
+                Start + t * 1000,
+                $"28-{p}",
+                Math.Round((20 + p * 0.2 + Normal.Sample(random, 0, 0.05) + 0.003 * t + (p == held && t > 10 ? 7 * (1 - Math.Exp(-(t - 10) / 15.0)) : 0)) * 16)
+                    / 16
+            ),
+        ];
     }
 
     [Fact]
@@ -26,7 +35,9 @@ public class HandsOnTests
             var held = seed % 4;
             Assert.Equal($"28-{held}", ProbeWarming.Warmed(ProbeWarming.Of(Minute(seed, held)))?.Rom);
             // Never another one, however early it is asked.
-            Assert.All(Enumerable.Range(1, 60), seconds => Assert.Contains(ProbeWarming.Warmed(ProbeWarming.Of(Minute(seed, held, seconds)))?.Rom, new[] { null, $"28-{held}" }));
+            Assert.All(Enumerable.Range(1, 60), seconds =>
+                Assert.Contains(ProbeWarming.Warmed(ProbeWarming.Of(Minute(seed, held, seconds)))?.Rom, new[] { null, $"28-{held}" })
+            );
             Assert.Null(ProbeWarming.Warmed(ProbeWarming.Of(Minute(seed, null))));
         }
     }
@@ -84,7 +95,10 @@ public class HandsOnTests
     public void A_walk_counts_what_was_lost_by_its_numbers_over_a_restart_too()
     {
         // 1, 2, 4, 5 of one start and 1, 3 of the next: two of eight are missing.
-        WalkMessage[] messages = [.. new[] { (7, 1), (7, 2), (7, 4), (7, 5), (8, 1), (8, 3) }.Select((m, i) => new WalkMessage(Start + i * 1000, m.Item1, m.Item2, -80 - i))];
+        WalkMessage[] messages =
+        [
+            .. new[] { (7, 1), (7, 2), (7, 4), (7, 5), (8, 1), (8, 3) }.Select((m, i) => new WalkMessage(Start + i * 1000, m.Item1, m.Item2, -80 - i)),
+        ];
         var summary = RangeWalk.Of(messages);
         Assert.Equal((6, 2, -82.5, -85.0), (summary.Count, summary.Lost, summary.RssiMedian, summary.RssiLow));
         Assert.Equal(75, summary.Heard.Value);
@@ -94,8 +108,8 @@ public class HandsOnTests
     }
 
     /// <summary>
-    /// Newcombe 1998, Two-sided confidence intervals for the single proportion, Statistics in Medicine 17, table I, method 3 (Wilson without continuity correction), from memory: 81/263 gives 0.2553 to 0.3662,
-    /// 15/148 0.0624 to 0.1605.
+    /// Newcombe 1998, Two-sided confidence intervals for the single proportion, Statistics in Medicine 17, table I, method 3 (Wilson without continuity
+    /// correction), from memory: 81/263 gives 0.2553 to 0.3662, 15/148 0.0624 to 0.1605.
     /// </summary>
     [Theory]
     [InlineData(81, 263, 0.2553, 0.3662)]
@@ -117,6 +131,9 @@ public class HandsOnTests
         Assert.Equal("2 × Li-ion cell 18650, side by side", cistern.Facts[0]);
         Assert.Contains("fernhollow/cistern, settings 1a2b", cistern.Facts);
         Assert.Contains("Charge to 3.65 V only", NodeLabel.Of(design.Node("rain")!, Samples.Catalogue, "f", "h").Facts);
-        Assert.StartsWith("12 V, fuse 1 A", NodeLabel.Of(design.Node("hall")! with { Power = new(PowerKind.TwelveVolt, FuseAmps: 1) }, Samples.Catalogue, "f", "h").Facts[0]);
+        Assert.StartsWith(
+            "12 V, fuse 1 A",
+            NodeLabel.Of(design.Node("hall")! with { Power = new(PowerKind.TwelveVolt, FuseAmps: 1) }, Samples.Catalogue, "f", "h").Facts[0]
+        );
     }
 }

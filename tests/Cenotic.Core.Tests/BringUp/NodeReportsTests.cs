@@ -31,7 +31,10 @@ public class NodeReportsTests
     [Fact]
     public void One_that_never_said_what_it_runs_is_named_and_one_that_was_never_heard_too()
     {
-        Assert.Equal(("NODE-UNREPORTED", Severity.Note, "Node sends, but has never said which settings it runs."), Only(Well with { Newest = null, Ran = null }));
+        Assert.Equal(
+            ("NODE-UNREPORTED", Severity.Note, "Node sends, but has never said which settings it runs."),
+            Only(Well with { Newest = null, Ran = null })
+        );
         Assert.Equal("Node was never heard.", Only(new(null, [], 0, [], 0, null)).What);
         Assert.Equal("NODE-UNREPORTED", Only(Well with { Newest = Fine with { Settings = null } }).Code);
     }
@@ -52,7 +55,10 @@ public class NodeReportsTests
     {
         var ran = Now.Lines().Append("correction.t=1.02 -0.5").ToList();
         var finding = Assert.Single(Judge(Well with { Ran = ran }));
-        Assert.Equal(("NODE-CORRECTS-TOO", Severity.Stop, "Node runs a program that corrects t; by the plan the server does."), (finding.Code, finding.Severity, finding.What));
+        Assert.Equal(
+            ("NODE-CORRECTS-TOO", Severity.Stop, "Node runs a program that corrects t; by the plan the server does."),
+            (finding.Code, finding.Severity, finding.What)
+        );
         var plan = SitePlanner.Plan(Samples.Site(Node), Samples.Catalogue, Evidence.None).Nodes[0];
         Assert.Empty(NodeReports.Judge(Node with { CorrectsItself = true }, Now, plan.Bench, plan.Rhythm, Well with { Ran = ran }));
     }
@@ -66,7 +72,10 @@ public class NodeReportsTests
         // The peak of the board's rail by the plan itself.
         var rail = Samples.Plan(Node).Rails.MaxBy(r => r.Peak.Value)!;
         Assert.Contains($"up to {rail.Peak.Value:0} mA at once on {rail.Label}", finding.Why);
-        Assert.Equal(("NODE-BROWN-OUT", Severity.Risk, "Node restarted once within the hour because its supply fell too low."), Only(Well with { BrownOuts = 1 }));
+        Assert.Equal(
+            ("NODE-BROWN-OUT", Severity.Risk, "Node restarted once within the hour because its supply fell too low."),
+            Only(Well with { BrownOuts = 1 })
+        );
     }
 
     [Fact]

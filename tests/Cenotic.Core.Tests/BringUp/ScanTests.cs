@@ -11,7 +11,8 @@ namespace Cenotic.Core.Tests.BringUp;
 /// <summary>Every diagnosis: what a maker would paste makes it appear, and what they would paste when it is put right makes it go.</summary>
 public class ScanTests
 {
-    private const string Good1 = "28FF641E8D1603BD", Good2 = "28FF4A1C8D1603E0";
+    private const string Good1 = "28FF641E8D1603BD",
+        Good2 = "28FF4A1C8D1603E0";
 
     private static string WithCrc(string seven) => seven + $"{OneWire.Crc8(Convert.FromHexString(seven)):X2}";
 
@@ -57,7 +58,13 @@ public class ScanTests
     public static readonly TheoryData<string> Codes = [.. Cases.Keys];
 
     private static ScanReport Report(NodeDesign node, string text, string? before = null) =>
-        ScanComparison.Compare(node, BenchPlanner.Plan(node, Samples.Catalogue, Surroundings.Indoors), Samples.Catalogue, ScanText.Read(text).Value, before is null ? null : ScanText.Read(before).Value);
+        ScanComparison.Compare(
+            node,
+            BenchPlanner.Plan(node, Samples.Catalogue, Surroundings.Indoors),
+            Samples.Catalogue,
+            ScanText.Read(text).Value,
+            before is null ? null : ScanText.Read(before).Value
+        );
 
     [Theory]
     [MemberData(nameof(Codes))]
@@ -78,7 +85,10 @@ public class ScanTests
     public void No_diagnosis_is_left_untested_or_undocumented()
     {
         var sources = Directory.GetFiles(Path.Combine(FloorsTests.Root, "src", "Cenotic.Core", "BringUp"), "*.cs").Select(File.ReadAllText);
-        var codes = sources.SelectMany(s => System.Text.RegularExpressions.Regex.Matches(s, "\"(SCAN-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value)).Distinct().Order(StringComparer.Ordinal);
+        var codes = sources
+            .SelectMany(s => System.Text.RegularExpressions.Regex.Matches(s, "\"(SCAN-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value))
+            .Distinct()
+            .Order(StringComparer.Ordinal);
         Assert.Equal(codes, Cases.Keys.Order(StringComparer.Ordinal));
         var documented = File.ReadAllText(Path.Combine(FloorsTests.Root, "docs", "formulas.md"));
         Assert.All(Cases.Keys, code => Assert.Contains(code, documented));

@@ -8,8 +8,7 @@ public class ScanTextTests
 {
     private const string Good = "28FF641E8D1603BD";
 
-    private const string Grid =
-        """
+    private const string Grid = """
              0  1  2  3  4  5  6  7  8  9  a  b  c  d  e  f
         00:                         -- -- -- -- -- -- -- --
         20: -- -- -- 23 -- -- -- -- -- -- -- -- -- -- -- --
@@ -73,7 +72,8 @@ public class ScanTextTests
     [InlineData("0x76: chip id = 0x60", 0x60)]
     [InlineData("{\"i2c\": [[118, 97]]}", 0x61)]
     [InlineData("0x76", null)]
-    public void An_identity_goes_with_its_address(string text, int? identity) => Assert.Equal(new ScannedDevice(0x76, identity), Assert.Single(ScanText.Read(text).Value.Devices));
+    public void An_identity_goes_with_its_address(string text, int? identity) =>
+        Assert.Equal(new ScannedDevice(0x76, identity), Assert.Single(ScanText.Read(text).Value.Devices));
 
     [Theory]
     [InlineData("")]
@@ -94,11 +94,19 @@ public class ScanTextTests
     [Fact]
     public void Damaged_text_never_throws_and_any_list_of_addresses_is_read_back()
     {
-        Gen.Select(Gen.Int[0, Grid.Length - 1], Gen.Char, Gen.Int[0, Grid.Length]).Sample((at, with, length) =>
-        {
-            _ = ScanText.Read(string.Concat(Grid[..at], with.ToString(), Grid[(at + 1)..])[..length]).Ok;
-        }, iter: 10_000);
-        Gen.Int[8, 0x77].HashSet[1, 40].Sample(addresses => Assert.Equal(addresses.Order(), ScanText.Read(string.Join("\n", addresses.Select(a => $"found 0x{a:x2}"))).Value.Devices.Select(d => d.Address)));
+        Gen.Select(Gen.Int[0, Grid.Length - 1], Gen.Char, Gen.Int[0, Grid.Length])
+            .Sample(
+                (at, with, length) =>
+                {
+                    _ = ScanText.Read(string.Concat(Grid[..at], with.ToString(), Grid[(at + 1)..])[..length]).Ok;
+                },
+                iter: 10_000
+            );
+        Gen.Int[8, 0x77]
+            .HashSet[1, 40]
+            .Sample(addresses =>
+                Assert.Equal(addresses.Order(), ScanText.Read(string.Join("\n", addresses.Select(a => $"found 0x{a:x2}"))).Value.Devices.Select(d => d.Address))
+            );
     }
 
     [Theory]
@@ -107,5 +115,6 @@ public class ScanTextTests
     [InlineData("{\"rom\": [[\"28-FF641E8D1603BD\", 85.0]]}", 85.0)]
     [InlineData("28-FF641E8D1603BD 118", null)]
     [InlineData("28-FF641E8D1603BD\n21.5", null)]
-    public void A_temperature_beside_a_code_is_read(string text, double? celsius) => Assert.Equal(celsius, ScanText.Read(text).Value.Celsius.TryGetValue(Good, out var found) ? found : null);
+    public void A_temperature_beside_a_code_is_read(string text, double? celsius) =>
+        Assert.Equal(celsius, ScanText.Read(text).Value.Celsius.TryGetValue(Good, out var found) ? found : null);
 }

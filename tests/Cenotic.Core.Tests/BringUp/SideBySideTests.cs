@@ -11,12 +11,22 @@ public class SideBySideTests
     private static List<SideMoment> Days(int seed, double offset, double gain, double heat, double noise, bool loads = true, bool moves = true)
     {
         var random = new Random(seed);
-        return [.. Enumerable.Range(0, 144).Select(i =>
-        {
-            var truth = moves ? 20 + 4 * Math.Sin(2 * Math.PI * i / 48) : 20;
-            var load = loads && i % 48 > 40 ? 60.0 : 1;
-            return new SideMoment(i * 1_800_000L, 20 + offset + gain * (truth - 20) + heat * (load - 1) / 59 + Normal.Sample(random, 0, noise), truth, load);
-        })];
+        return
+        [
+            .. Enumerable
+                .Range(0, 144)
+                .Select(i =>
+                {
+                    var truth = moves ? 20 + 4 * Math.Sin(2 * Math.PI * i / 48) : 20;
+                    var load = loads && i % 48 > 40 ? 60.0 : 1;
+                    return new SideMoment(
+                        i * 1_800_000L,
+                        20 + offset + gain * (truth - 20) + heat * (load - 1) / 59 + Normal.Sample(random, 0, noise),
+                        truth,
+                        load
+                    );
+                }),
+        ];
     }
 
     [Fact]
@@ -84,7 +94,8 @@ public class SideBySideTests
         Assert.Equal(4.75 - 2.5, found.Offset.Value!.Value, 1e-9);
     }
 
-    /// <summary>Potassium chloride 0.01 mol/L: 1413 µS/cm at 25 °C and 1278 at 20 °C; 0.1 mol/L: 12.88 mS/cm at 25 °C (published standards); alpha of Standard Methods 2510.</summary>
+    /// <summary>Potassium chloride 0.01 mol/L: 1413 µS/cm at 25 °C and 1278 at 20 °C; 0.1 mol/L: 12.88 mS/cm
+    /// at 25 °C (published standards); alpha of Standard Methods 2510.</summary>
     [Theory]
     [InlineData(1278, 20, 0.0191, 1413, 1)]
     [InlineData(1278, 20, 0.02, 1420, 0.7)]

@@ -19,7 +19,11 @@ public class CatalogueTests
     [Fact]
     public void Every_fact_has_a_number_in_order_and_a_source()
     {
-        var facts = Samples.Catalogue.Boards.SelectMany(b => Facts(b)).Concat(Samples.Catalogue.Parts.SelectMany(p => Facts(p))).Concat(Samples.Catalogue.Cells.SelectMany(c => Facts(c))).ToList();
+        var facts = Samples
+            .Catalogue.Boards.SelectMany(b => Facts(b))
+            .Concat(Samples.Catalogue.Parts.SelectMany(p => Facts(p)))
+            .Concat(Samples.Catalogue.Cells.SelectMany(c => Facts(c)))
+            .ToList();
         Assert.True(facts.Count > 70);
         Assert.All(facts, f =>
         {
@@ -81,12 +85,18 @@ public class CatalogueTests
     }
 
     private static IEnumerable<(string Where, Fact Fact)> Facts(object record) =>
-        record.GetType().GetProperties(BindingFlags.Public | BindingFlags.Instance).Where(p => p.GetIndexParameters().Length == 0).SelectMany(p => p.GetValue(record) switch
-        {
-            Fact fact => [($"{record} {p.Name}", fact)],
-            BoardCurrents currents => Facts(currents),
-            RadioModem modem => Facts(modem),
-            IEnumerable<Rail> rails => rails.SelectMany(Facts),
-            _ => Enumerable.Empty<(string, Fact)>(),
-        });
+        record
+            .GetType()
+            .GetProperties(BindingFlags.Public | BindingFlags.Instance)
+            .Where(p => p.GetIndexParameters().Length == 0)
+            .SelectMany(p =>
+                p.GetValue(record) switch
+                {
+                    Fact fact => [($"{record} {p.Name}", fact)],
+                    BoardCurrents currents => Facts(currents),
+                    RadioModem modem => Facts(modem),
+                    IEnumerable<Rail> rails => rails.SelectMany(Facts),
+                    _ => Enumerable.Empty<(string, Fact)>(),
+                }
+            );
 }

@@ -9,7 +9,8 @@ namespace Cenotic.Core.Tests.Catalogue;
 
 public class HardwareFilesTests
 {
-    private static readonly string Part = HardwareFiles.Write(Samples.Catalogue.Part("bh1750")! with { Id = "mine" }), Board = HardwareFiles.Write(Samples.Board() with { Id = "my-board" });
+    private static readonly string Part = HardwareFiles.Write(Samples.Catalogue.Part("bh1750")! with { Id = "mine" }),
+        Board = HardwareFiles.Write(Samples.Board() with { Id = "my-board" });
 
     public static readonly TheoryData<string> PartIds = [.. Samples.Catalogue.Parts.Select(p => p.Id)];
     public static readonly TheoryData<string> BoardIds = [.. Samples.Catalogue.Boards.Select(b => b.Id)];
@@ -49,7 +50,10 @@ public class HardwareFilesTests
         Assert.Null(part);
         var fault = faults.First(f => f.Member == member);
         Assert.Contains(rule, fault.Rule);
-        Assert.Equal(Array.FindIndex(broken.Split('\n'), l => l.Contains(becomes.Split('\n')[0], StringComparison.Ordinal)) + 1, member == "$.interfaces[0].addresses" ? fault.Line + 2 : fault.Line);
+        Assert.Equal(
+            Array.FindIndex(broken.Split('\n'), l => l.Contains(becomes.Split('\n')[0], StringComparison.Ordinal)) + 1,
+            member == "$.interfaces[0].addresses" ? fault.Line + 2 : fault.Line
+        );
     }
 
     [Fact]
@@ -100,11 +104,18 @@ public class HardwareFilesTests
     public void A_cell_of_ones_own_is_planned_with_and_a_wrong_one_is_told_by_its_member()
     {
         var shipped = Samples.Catalogue.Cell("cr2032")!;
-        var (mine, none) = HardwareFiles.ReadCell(HardwareFiles.Write(shipped with { Id = "mine",
-            CapacityMilliampHours = shipped.CapacityMilliampHours with { Min = 420, Typ = 450, Max = 480 } }));
+        var (mine, none) = HardwareFiles.ReadCell(
+            HardwareFiles.Write(shipped with { Id = "mine", CapacityMilliampHours = shipped.CapacityMilliampHours with { Min = 420, Typ = 450, Max = 480 } })
+        );
         Assert.Empty(none);
-        var node = Samples.Node(("air", "bme280")) with { Board = "nrf52840-module-24", Link = LinkKind.LongRange, Sleeps = true,
-            Power = new(PowerKind.Cells, "mine"), Readings = [Samples.Every("t", "air", "temperature", 600_000)] };
+        var node = Samples.Node(("air", "bme280")) with
+        {
+            Board = "nrf52840-module-24",
+            Link = LinkKind.LongRange,
+            Sleeps = true,
+            Power = new(PowerKind.Cells, "mine"),
+            Readings = [Samples.Every("t", "air", "temperature", 600_000)],
+        };
         var with = EditBatch.Apply(Samples.Site(node), [new PutOwnCell(mine!)]).Value;
         double Life(SiteDesign site) => Core.Planning.SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Node("n")!.Rhythm.Life!.Value!.Value;
         // Twice the charge of the shipped cell, all else alike: twice the life but for self-discharge.
@@ -127,17 +138,33 @@ public class HardwareFilesTests
             var cells = line.Split('|');
             var part = Samples.Catalogue.Part(cells[0]);
             Assert.True(part is not null, cells[0]);
-            var addresses = part.Interfaces.SelectMany(i => (i.Addresses ?? []).Where(_ => i.StartAddress is null).Select(a => a.Address).Concat(i.AlsoAddresses ?? [])).Distinct().Order().ToList();
+            var addresses = part
+                .Interfaces.SelectMany(i => (i.Addresses ?? []).Where(_ => i.StartAddress is null).Select(a => a.Address).Concat(i.AlsoAddresses ?? []))
+                .Distinct()
+                .Order()
+                .ToList();
             if (cells[1].StartsWith("0x", StringComparison.Ordinal))
             {
-                var expected = cells[1].Split(',').SelectMany(a => a.Split('-') is [var one] ? [Convert.ToInt32(one, 16)] : Enumerable.Range(Convert.ToInt32(a.Split('-')[0], 16), Convert.ToInt32(a.Split('-')[1], 16) - Convert.ToInt32(a.Split('-')[0], 16) + 1));
+                var expected = cells[1]
+                    .Split(',')
+                    .SelectMany(a =>
+                        a.Split('-') is [var one]
+                            ? [Convert.ToInt32(one, 16)]
+                            : Enumerable.Range(
+                                Convert.ToInt32(a.Split('-')[0], 16),
+                                Convert.ToInt32(a.Split('-')[1], 16) - Convert.ToInt32(a.Split('-')[0], 16) + 1
+                            )
+                    );
                 Assert.True(expected.Order().SequenceEqual(addresses), $"{cells[0]}: {string.Join(',', addresses.Select(a => $"0x{a:X2}"))}");
             }
             // The LED is fed by the pins themselves.
             if (cells[2] != "-" && part.Id != "rgb-led-cc")
             {
                 var range = cells[2].Split('-').Select(double.Parse).ToArray();
-                Assert.True(part.SupplyMinVolts == range[0] && part.SupplyMaxVolts == range[1], $"{cells[0]}: {part.SupplyMinVolts} to {part.SupplyMaxVolts} V");
+                Assert.True(
+                    part.SupplyMinVolts == range[0] && part.SupplyMaxVolts == range[1],
+                    $"{cells[0]}: {part.SupplyMinVolts} to {part.SupplyMaxVolts} V"
+                );
             }
         }
     }

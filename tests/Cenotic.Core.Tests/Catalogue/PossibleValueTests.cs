@@ -30,7 +30,9 @@ public class PossibleValueTests
         {
             foreach (var quantity in part.Quantities)
             {
-                Assert.All([quantity.Min ?? 0, quantity.Max ?? 1e9, .. part.Faults.Where(f => f.Quantity == quantity.Quantity).Select(f => f.Value)], v => Assert.Null(PossibleValue.Refusal(v, quantity)));
+                Assert.All([quantity.Min ?? 0, quantity.Max ?? 1e9, .. part.Faults.Where(f => f.Quantity == quantity.Quantity).Select(f => f.Value)], v =>
+                    Assert.Null(PossibleValue.Refusal(v, quantity))
+                );
             }
         }
     }

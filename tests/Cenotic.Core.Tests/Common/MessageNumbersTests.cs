@@ -6,13 +6,21 @@ namespace Cenotic.Core.Tests.Common;
 /// <summary>Counts of starts and messages: what is a repeat, what is new, and what is lost.</summary>
 public class MessageNumbersTests
 {
-    private const long Hour = 3_600_000, Day = 24 * Hour;
+    private const long Hour = 3_600_000,
+        Day = 24 * Hour;
 
-    private static Numbering Judge((long Boot, long Number, long Digest, long At) message, (long? Digest, long At)? same,
-        (long Boot, long Number)? newest, bool reset = false) =>
-        MessageNumbers.Judge(new(new(message.Boot, message.Number), message.Digest, message.At),
-            same is { } s ? new NumberedMessage(new(message.Boot, message.Number), s.Digest, s.At) : null, newest is { } n
-                ? new MessagePlace(n.Boot, n.Number) : null, reset);
+    private static Numbering Judge(
+        (long Boot, long Number, long Digest, long At) message,
+        (long? Digest, long At)? same,
+        (long Boot, long Number)? newest,
+        bool reset = false
+    ) =>
+        MessageNumbers.Judge(
+            new(new(message.Boot, message.Number), message.Digest, message.At),
+            same is { } s ? new NumberedMessage(new(message.Boot, message.Number), s.Digest, s.At) : null,
+            newest is { } n ? new MessagePlace(n.Boot, n.Number) : null,
+            reset
+        );
 
     [Fact]
     public void The_same_numbers_with_the_same_words_are_a_repeat_and_with_others_a_new_life()

@@ -7,7 +7,8 @@ public class DesignLimitsTests
 {
     private static readonly SiteDesign Demo = Samples.Fernhollow().Design;
 
-    private static string Refusal(SiteDesign site, params DesignEdit[] edits) => string.Join(" ", EditBatch.Apply(site, edits) is { Ok: false } refused ? refused.Reasons : []);
+    private static string Refusal(SiteDesign site, params DesignEdit[] edits) =>
+        string.Join(" ", EditBatch.Apply(site, edits) is { Ok: false } refused ? refused.Reasons : []);
 
     [Fact]
     public void A_text_of_three_million_letters_is_refused_wherever_it_stands()
@@ -44,11 +45,26 @@ public class DesignLimitsTests
     [Fact]
     public void Readings_that_are_worked_out_rest_on_each_other_eight_deep()
     {
-        DesignEdit Sum(int n) => new PutDerived(new($"s{n}", $"Sum {n}", new SumOf([new(n == 0 ? new("hall", "temp") : new(DerivedDesign.Node, $"s{n - 1}"), 1), new(new("hall", "light"), 1)], 0), 1));
+        DesignEdit Sum(int n) =>
+            new PutDerived(
+                new(
+                    $"s{n}",
+                    $"Sum {n}",
+                    new SumOf([new(n == 0 ? new("hall", "temp") : new(DerivedDesign.Node, $"s{n - 1}"), 1), new(new("hall", "light"), 1)], 0),
+                    1
+                )
+            );
         var eight = EditBatch.Apply(Demo, [.. Enumerable.Range(0, DesignLimits.DerivedDepth).Select(Sum)]);
         Assert.True(eight.Ok, string.Join(" ", eight.Ok ? [] : eight.Reasons));
         Assert.Contains("At most 8 readings", Refusal(eight.Value.After, Sum(DesignLimits.DerivedDepth)));
         // Deeper by a change further down is refused too.
-        Assert.Contains("At most 8 readings", Refusal(eight.Value.After, new PutDerived(new("base", "Base", new RateOf(new("hall", "temp"), 60_000), 1)), new PutDerived(new("s0", "Sum 0", new SumOf([new(new(DerivedDesign.Node, "base"), 1)], 0), 1))));
+        Assert.Contains(
+            "At most 8 readings",
+            Refusal(
+                eight.Value.After,
+                new PutDerived(new("base", "Base", new RateOf(new("hall", "temp"), 60_000), 1)),
+                new PutDerived(new("s0", "Sum 0", new SumOf([new(new(DerivedDesign.Node, "base"), 1)], 0), 1))
+            )
+        );
     }
 }

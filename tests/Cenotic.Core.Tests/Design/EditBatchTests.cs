@@ -9,10 +9,15 @@ public class EditBatchTests
 {
     private static readonly SiteDesign Fernhollow = Samples.Fernhollow().Design with
     {
-        OwnBoards = [Samples.Board() with { Id = "my-board" }], OwnParts = [Samples.Catalogue.Part("bh1750")! with { Id = "my-part" }],
-            OwnCells = [Samples.Catalogue.Cell("cr2032")! with { Id = "my-cell" }], Stock = [new("bme280", 1, [new("anywhere", 2, 9, 3)])],
-            Lines = [new("mast", "Mast bridge", "/dev/ttyUSB0", 9600, new(FrameKind.ValuePerLine, [new("hall", "temp")]))],
-        People = [Ann], Zones = [House], Views = [Home], Derived = [new("sum", "Warmer than the rack", new SumOf([new(new("hall", "temp"), 1), new(new("drying", "rack"), -1)]), 1)],
+        OwnBoards = [Samples.Board() with { Id = "my-board" }],
+        OwnParts = [Samples.Catalogue.Part("bh1750")! with { Id = "my-part" }],
+        OwnCells = [Samples.Catalogue.Cell("cr2032")! with { Id = "my-cell" }],
+        Stock = [new("bme280", 1, [new("anywhere", 2, 9, 3)])],
+        Lines = [new("mast", "Mast bridge", "/dev/ttyUSB0", 9600, new(FrameKind.ValuePerLine, [new("hall", "temp")]))],
+        People = [Ann],
+        Zones = [House],
+        Views = [Home],
+        Derived = [new("sum", "Warmer than the rack", new SumOf([new(new("hall", "temp"), 1), new(new("drying", "rack"), -1)]), 1)],
     };
     private static PersonDesign Ann => new("ann", "Ann", [new(WayKind.Mail, "ann@example.net")]);
     private static ZoneDesign House => new("house", "House", [new("hall", "motion")], 30_000, 20_000, 1, 0, [], 60_000, 60_000);
@@ -23,51 +28,70 @@ public class EditBatchTests
     /// <summary>One edit of each kind that changes the demo site.</summary>
     public static readonly TheoryData<string> Kinds = [.. Examples.Keys.Select(t => t.Name)];
 
-    private static Dictionary<Type, DesignEdit> Examples => new()
-    {
-        [typeof(SetSite)] = new SetSite(Fernhollow.Settings with { Name = "Elsewhere" }),
-        [typeof(PutRoom)] = new PutRoom(Fernhollow.Place.Rooms[0] with { Label = "Porch" }),
-        [typeof(RemoveRoom)] = new RemoveRoom("hall"),
-        [typeof(PutWall)] = new PutWall(new Wall("new", new(0, 0), new(1, 1), WallMaterial.Glass)),
-        [typeof(RemoveWall)] = new RemoveWall("w2"),
-        [typeof(PutSpot)] = new PutSpot(Fernhollow.Place.Spots[0] with { X = 2 }),
-        [typeof(RemoveSpot)] = new RemoveSpot("drying-rack"),
-        [typeof(PutNode)] = new PutNode(Hall with { Key = "hall-two" }),
-        [typeof(SetNode)] = SetNodes.As(Hall) with { Label = "Hall by night" },
-        [typeof(RemoveNode)] = new RemoveNode("hall"),
-        [typeof(PutPart)] = new PutPart("hall", Samples.Part("extra", "bme280")),
-        [typeof(RemovePart)] = new RemovePart("hall", "light"),
-        [typeof(PutWire)] = new PutWire("hall", new("pir", "OUT", "R8", WireHold.Locked)),
-        [typeof(RemoveWire)] = new RemoveWire("hall", "light", "SDA"),
-        [typeof(PutReading)] = new PutReading("hall", Samples.Every("new", "air", "humidity", 1000)),
-        [typeof(RemoveReading)] = new RemoveReading("hall", "motion"),
-        [typeof(PutRule)] = new PutRule(Fernhollow.Rules[0] with { Armed = false }),
-        [typeof(RemoveRule)] = new RemoveRule("drying-damp"),
-        [typeof(PutLine)] = new PutLine(new("bridge", "Bridge", "tcp://127.0.0.1:4001", 115_200, new(FrameKind.Binary, [new("hall", "temp", null, FrameNumber.I16Le, 0.01)], Start: "AA55", Check: FrameCheck.Modbus))),
-        [typeof(RemoveLine)] = new RemoveLine("mast"),
-        [typeof(PutOwnBoard)] = new PutOwnBoard(Samples.Board() with { Id = "my-board", Label = "My board" }),
-        [typeof(RemoveOwnBoard)] = new RemoveOwnBoard("my-board"),
-        [typeof(PutOwnPart)] = new PutOwnPart(Samples.Catalogue.Part("bh1750")! with { Id = "another" }),
-        [typeof(RemoveOwnPart)] = new RemoveOwnPart("my-part"),
-        [typeof(PutOwnCell)] = new PutOwnCell(Samples.Catalogue.Cell("cr2032")! with { Id = "another" }),
-        [typeof(RemoveOwnCell)] = new RemoveOwnCell("my-cell"),
-        [typeof(PutStock)] = new PutStock(new("bme280", 4, [])),
-        [typeof(RemoveStock)] = new RemoveStock("bme280"),
-        [typeof(PutPerson)] = new PutPerson(Ann with { Key = "ben", Quiet = new(1320, 420, [DayOfWeek.Monday]) }),
-        [typeof(RemovePerson)] = new RemovePerson("ann"),
-        [typeof(PutZone)] = new PutZone(House with { Triggers = 2, WithinMs = 5_000, Schedule = new(new(0, 60, [DayOfWeek.Friday])) }),
-        [typeof(RemoveZone)] = new RemoveZone("house"),
-        [typeof(PutView)] = new PutView(Home with { Key = "wall", Tiles = [.. EveryTile] }),
-        [typeof(RemoveView)] = new RemoveView("home"),
-        [typeof(PutDerived)] = new PutDerived(new("rate", "How fast it warms", new RateOf(new("derived", "sum"), 3_600_000), 2)),
-        [typeof(RemoveDerived)] = new RemoveDerived("sum"),
-    };
+    private static Dictionary<Type, DesignEdit> Examples =>
+        new()
+        {
+            [typeof(SetSite)] = new SetSite(Fernhollow.Settings with { Name = "Elsewhere" }),
+            [typeof(PutRoom)] = new PutRoom(Fernhollow.Place.Rooms[0] with { Label = "Porch" }),
+            [typeof(RemoveRoom)] = new RemoveRoom("hall"),
+            [typeof(PutWall)] = new PutWall(new Wall("new", new(0, 0), new(1, 1), WallMaterial.Glass)),
+            [typeof(RemoveWall)] = new RemoveWall("w2"),
+            [typeof(PutSpot)] = new PutSpot(Fernhollow.Place.Spots[0] with { X = 2 }),
+            [typeof(RemoveSpot)] = new RemoveSpot("drying-rack"),
+            [typeof(PutNode)] = new PutNode(Hall with { Key = "hall-two" }),
+            [typeof(SetNode)] = SetNodes.As(Hall) with { Label = "Hall by night" },
+            [typeof(RemoveNode)] = new RemoveNode("hall"),
+            [typeof(PutPart)] = new PutPart("hall", Samples.Part("extra", "bme280")),
+            [typeof(RemovePart)] = new RemovePart("hall", "light"),
+            [typeof(PutWire)] = new PutWire("hall", new("pir", "OUT", "R8", WireHold.Locked)),
+            [typeof(RemoveWire)] = new RemoveWire("hall", "light", "SDA"),
+            [typeof(PutReading)] = new PutReading("hall", Samples.Every("new", "air", "humidity", 1000)),
+            [typeof(RemoveReading)] = new RemoveReading("hall", "motion"),
+            [typeof(PutRule)] = new PutRule(Fernhollow.Rules[0] with { Armed = false }),
+            [typeof(RemoveRule)] = new RemoveRule("drying-damp"),
+            [typeof(PutLine)] = new PutLine(
+                new(
+                    "bridge",
+                    "Bridge",
+                    "tcp://127.0.0.1:4001",
+                    115_200,
+                    new(FrameKind.Binary, [new("hall", "temp", null, FrameNumber.I16Le, 0.01)], Start: "AA55", Check: FrameCheck.Modbus)
+                )
+            ),
+            [typeof(RemoveLine)] = new RemoveLine("mast"),
+            [typeof(PutOwnBoard)] = new PutOwnBoard(Samples.Board() with { Id = "my-board", Label = "My board" }),
+            [typeof(RemoveOwnBoard)] = new RemoveOwnBoard("my-board"),
+            [typeof(PutOwnPart)] = new PutOwnPart(Samples.Catalogue.Part("bh1750")! with { Id = "another" }),
+            [typeof(RemoveOwnPart)] = new RemoveOwnPart("my-part"),
+            [typeof(PutOwnCell)] = new PutOwnCell(Samples.Catalogue.Cell("cr2032")! with { Id = "another" }),
+            [typeof(RemoveOwnCell)] = new RemoveOwnCell("my-cell"),
+            [typeof(PutStock)] = new PutStock(new("bme280", 4, [])),
+            [typeof(RemoveStock)] = new RemoveStock("bme280"),
+            [typeof(PutPerson)] = new PutPerson(Ann with { Key = "ben", Quiet = new(1320, 420, [DayOfWeek.Monday]) }),
+            [typeof(RemovePerson)] = new RemovePerson("ann"),
+            [typeof(PutZone)] = new PutZone(House with { Triggers = 2, WithinMs = 5_000, Schedule = new(new(0, 60, [DayOfWeek.Friday])) }),
+            [typeof(RemoveZone)] = new RemoveZone("house"),
+            [typeof(PutView)] = new PutView(Home with { Key = "wall", Tiles = [.. EveryTile] }),
+            [typeof(RemoveView)] = new RemoveView("home"),
+            [typeof(PutDerived)] = new PutDerived(new("rate", "How fast it warms", new RateOf(new("derived", "sum"), 3_600_000), 2)),
+            [typeof(RemoveDerived)] = new RemoveDerived("sum"),
+        };
 
-    private static IEnumerable<TileDesign> EveryTile => new TileContent[]
-    {
-        new FigureTile(new("hall", "temp")), new LineTile([new("hall", "temp"), new("hall", "light")], true, true, LineOver.LastWeek), new LanesTile([new("hall", "motion")]), new VesselTile(new("cistern", "level"), VesselShape.Lying, true, 130, 120, 200, 0),
-        new CounterTile(new("rain", "rain"), CountBy.Month), new PlanTile([new("hall", "temp")]), new OutputTile(new("drying", "fan")), new NodesTile(), new NoteTile("Glaze is in the store."), new ZoneTile("house"), new SequenceTile(new("parcel", "lid"), new("parcel", "knock"), 5_000, false, "Parcel", "Looked in", "Wind"),
-    }.Select((content, i) => new TileDesign($"t{i}", i == 0 ? "First" : null, 1 + i % 4, 1 + i % 2, content));
+    private static IEnumerable<TileDesign> EveryTile =>
+        new TileContent[]
+        {
+            new FigureTile(new("hall", "temp")),
+            new LineTile([new("hall", "temp"), new("hall", "light")], true, true, LineOver.LastWeek),
+            new LanesTile([new("hall", "motion")]),
+            new VesselTile(new("cistern", "level"), VesselShape.Lying, true, 130, 120, 200, 0),
+            new CounterTile(new("rain", "rain"), CountBy.Month),
+            new PlanTile([new("hall", "temp")]),
+            new OutputTile(new("drying", "fan")),
+            new NodesTile(),
+            new NoteTile("Glaze is in the store."),
+            new ZoneTile("house"),
+            new SequenceTile(new("parcel", "lid"), new("parcel", "knock"), 5_000, false, "Parcel", "Looked in", "Wind"),
+        }.Select((content, i) => new TileDesign($"t{i}", i == 0 ? "First" : null, 1 + i % 4, 1 + i % 2, content));
 
     private static string Json<T>(T value) => JsonSerializer.Serialize(value, CenoticJson.Options);
 
@@ -75,7 +99,10 @@ public class EditBatchTests
     public void Every_edit_has_an_example_here_and_a_name_on_the_wire()
     {
         var all = typeof(DesignEdit).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(DesignEdit)) && !t.IsAbstract).ToHashSet();
-        var registered = typeof(DesignEdit).GetCustomAttributes(typeof(System.Text.Json.Serialization.JsonDerivedTypeAttribute), false).Cast<System.Text.Json.Serialization.JsonDerivedTypeAttribute>().ToList();
+        var registered = typeof(DesignEdit)
+            .GetCustomAttributes(typeof(System.Text.Json.Serialization.JsonDerivedTypeAttribute), false)
+            .Cast<System.Text.Json.Serialization.JsonDerivedTypeAttribute>()
+            .ToList();
         Assert.Equal(all, Examples.Keys.ToHashSet());
         Assert.Equal(all, registered.Select(r => r.DerivedType).ToHashSet());
         Assert.All(registered, r => Assert.Equal(char.ToLowerInvariant(r.DerivedType.Name[0]) + r.DerivedType.Name[1..], r.TypeDiscriminator));
@@ -93,7 +120,10 @@ public class EditBatchTests
         Assert.Equal(Json(Fernhollow), Json(undone.After));
         Assert.Equal(Json(done.After), Json(EditBatch.Apply(undone.After, undone.Inverse).Value.After));
         // The log has words for it, and for its undoing.
-        Assert.All(Core.Log.EditSentences.Of([edit], done.Inverse, key => key).Concat(Core.Log.EditSentences.Of(done.Inverse, undone.Inverse, key => key)), words => Assert.False(string.IsNullOrWhiteSpace(words)));
+        Assert.All(
+            Core.Log.EditSentences.Of([edit], done.Inverse, key => key).Concat(Core.Log.EditSentences.Of(done.Inverse, undone.Inverse, key => key)),
+            words => Assert.False(string.IsNullOrWhiteSpace(words))
+        );
         var back = JsonSerializer.Deserialize<DesignEdit>(Json(edit), CenoticJson.Options)!;
         Assert.Equal(Json(edit), Json(back));
     }
@@ -161,11 +191,38 @@ public class EditBatchTests
         { new PutDerived(new("twice", "Twice", new DewPointOf(new("hall", "temp"), new("hall", "temp")), 1)), "named twice" },
         { new PutDerived(new("salt", "Salt", new DissolvedSolidsOf(new("a", "b"), new("a", "c"), 2, 5), 1)), "The factor" },
         { new PutNode(Hall with { Key = "derived" }), "stands for readings" },
-        { new PutRule(Fernhollow.Rules[0] with { Condition = new InSequence(new(Fernhollow.Rules[0].Node, Fernhollow.Rules[0].Reading), SequenceOutcome.Both, 5_000, false) }), "one and the same" },
-        { new PutRule(Fernhollow.Rules[0] with { Also = [.. Enumerable.Repeat(new RulePart(new("hall", "temp"), new SilentFor(60_000)), 6)] }), "at most 6 conditions" },
+        {
+            new PutRule(
+                Fernhollow.Rules[0] with
+                {
+                    Condition = new InSequence(new(Fernhollow.Rules[0].Node, Fernhollow.Rules[0].Reading), SequenceOutcome.Both, 5_000, false),
+                }
+            ),
+            "one and the same"
+        },
+        {
+            new PutRule(Fernhollow.Rules[0] with { Also = [.. Enumerable.Repeat(new RulePart(new("hall", "temp"), new SilentFor(60_000)), 6)] }),
+            "at most 6 conditions"
+        },
         { new PutView(Home with { Tiles = [Home.Tiles[0] with { Content = new NoteTile("") }] }), "A note has" },
-        { new PutView(Home with { Tiles = [Home.Tiles[0] with { Content = new SequenceTile(new("parcel", "lid"), new("parcel", "lid"), 5_000, false, "a", "b", "c") }] }), "one and the same" },
-        { new PutView(Home with { Tiles = [Home.Tiles[0] with { Content = new VesselTile(new("cistern", "level"), VesselShape.Upright, true, 130, 0, 0, 100) }] }), "inner width" },
+        {
+            new PutView(
+                Home with
+                {
+                    Tiles = [Home.Tiles[0] with { Content = new SequenceTile(new("parcel", "lid"), new("parcel", "lid"), 5_000, false, "a", "b", "c") }],
+                }
+            ),
+            "one and the same"
+        },
+        {
+            new PutView(
+                Home with
+                {
+                    Tiles = [Home.Tiles[0] with { Content = new VesselTile(new("cistern", "level"), VesselShape.Upright, true, 130, 0, 0, 100) }],
+                }
+            ),
+            "inner width"
+        },
         { new PutLine(Line with { Port = "/etc/passwd" }), "is no serial port" },
         { new PutLine(Line with { Port = "tcp://nowhere" }), "is no serial port" },
         { new PutLine(Line with { Baud = 0 }), "baud" },
@@ -182,7 +239,8 @@ public class EditBatchTests
 
     [Theory]
     [MemberData(nameof(Nonsense))]
-    public void Nonsense_is_refused_with_a_sentence(DesignEdit edit, string says) => Assert.Contains(EditBatch.Apply(Fernhollow, [edit]).Reasons, r => r.Contains(says));
+    public void Nonsense_is_refused_with_a_sentence(DesignEdit edit, string says) =>
+        Assert.Contains(EditBatch.Apply(Fernhollow, [edit]).Reasons, r => r.Contains(says));
 
     [Fact]
     public void An_empty_batch_is_refused() => Assert.False(EditBatch.Apply(Fernhollow, []).Ok);

@@ -22,7 +22,8 @@ public class CheckValuesTests
     [InlineData(1000, 400, 2950.55, 1)] // UM10204 formula, as the rest
     [InlineData(300, 400, 885.165, 0.4)]
     [InlineData(120, 550, 257.502, 0.1)]
-    public void Largest_pull_up(double rise, double picofarads, double ohms, double within) => Assert.Equal(ohms, I2cBus.LargestPullUpOhms(rise, picofarads), within);
+    public void Largest_pull_up(double rise, double picofarads, double ohms, double within) =>
+        Assert.Equal(ohms, I2cBus.LargestPullUpOhms(rise, picofarads), within);
 
     [Fact]
     public void Module_pull_ups_act_in_parallel()
@@ -36,7 +37,8 @@ public class CheckValuesTests
     [Theory]
     [InlineData(4700, 100, 398.231, 0.2)] // UM10204: tr = 0.8473 Rp Cb
     [InlineData(10000, 120, 1016.76, 0.5)]
-    public void Rise_time(double ohms, double picofarads, double nanoseconds, double within) => Assert.Equal(nanoseconds, I2cBus.RiseNanoseconds(ohms, picofarads), within);
+    public void Rise_time(double ohms, double picofarads, double nanoseconds, double within) =>
+        Assert.Equal(nanoseconds, I2cBus.RiseNanoseconds(ohms, picofarads), within);
 
     [Theory]
     [InlineData(1, 2, 100, 480)] // bits counted on UM10204 framing
@@ -44,7 +46,8 @@ public class CheckValuesTests
     [InlineData(3, 0, 100, 380)]
     [InlineData(0, 6, 400, 162.5)]
     [InlineData(0, 0, 100, 110)]
-    public void Bus_time(int write, int read, double kilohertz, double microseconds) => Assert.Equal(microseconds, I2cBus.TransactionMicroseconds(write, read, kilohertz), 0.01);
+    public void Bus_time(int write, int read, double kilohertz, double microseconds) =>
+        Assert.Equal(microseconds, I2cBus.TransactionMicroseconds(write, read, kilohertz), 0.01);
 
     [Theory]
     [InlineData("02 1C B8 01 00 00 00", 162)] // application note 27, its own example
@@ -87,7 +90,8 @@ public class CheckValuesTests
     [InlineData(5, 10000, 20000, 100000, 3.125)]
     [InlineData(5, 330, 470, 10000, 2.881632)]
     [InlineData(12, 100000, 33000, 330000, 2.769231)]
-    public void Loaded_divider(double volts, double top, double bottom, double load, double result) => Assert.Equal(result, new Divider(top, bottom).LoadedVolts(volts, load), 0.0001);
+    public void Loaded_divider(double volts, double top, double bottom, double load, double result) =>
+        Assert.Equal(result, new Divider(top, bottom).LoadedVolts(volts, load), 0.0001);
 
     [Theory]
     [InlineData(5, 3.3, 12, 3.235294)] // IEC 60063 series, exhaustive search
@@ -97,7 +101,22 @@ public class CheckValuesTests
     [InlineData(12, 5, 24, 4.965517)]
     [InlineData(12, 5, 96, 5)]
     public void Best_preferred_pair(double volts, double most, int series, double result) =>
-        Assert.Equal(result, Divider.HighestNotAbove(volts, most, series switch { 12 => PreferredValues.E12, 24 => PreferredValues.E24, _ => PreferredValues.E96 }).Volts(volts), 0.0005);
+        Assert.Equal(
+            result,
+            Divider
+                .HighestNotAbove(
+                    volts,
+                    most,
+                    series switch
+                    {
+                        12 => PreferredValues.E12,
+                        24 => PreferredValues.E24,
+                        _ => PreferredValues.E96,
+                    }
+                )
+                .Volts(volts),
+            0.0005
+        );
 
     [Theory]
     [InlineData(150, 150)] // IEC 60063 E24: an exact hit stays
@@ -142,5 +161,6 @@ public class CheckValuesTests
     [InlineData(7, 0, 1, 10)]
     [InlineData(7, 125, 5, 10)]
     [InlineData(7, 125, 1, 256)]
-    public void Time_on_air_refuses_nonsense(int sf, double kilohertz, int rate, int payload) => Assert.Throws<ArgumentOutOfRangeException>(() => Airtime.LoraMs(sf, kilohertz, rate, 8, payload));
+    public void Time_on_air_refuses_nonsense(int sf, double kilohertz, int rate, int payload) =>
+        Assert.Throws<ArgumentOutOfRangeException>(() => Airtime.LoraMs(sf, kilohertz, rate, 8, payload));
 }

@@ -25,7 +25,8 @@ public class RhythmFormulasTests
     [Theory]
     [InlineData(100, 56.576, 600, 0.981318)] // N senders at random instants
     [InlineData(200, 1318.912, 3600, 0.8636862)]
-    public void Aloha_from_a_node_count(int nodes, double airMs, double seconds, double success) => Assert.Equal(success, Aloha.Success(nodes * airMs / 1000 / seconds), 1e-5);
+    public void Aloha_from_a_node_count(int nodes, double airMs, double seconds, double success) =>
+        Assert.Equal(success, Aloha.Success(nodes * airMs / 1000 / seconds), 1e-5);
 
     [Theory]
     [InlineData(2, 500, 10, 0.9)] // geometric probability, equal periods with random phases
@@ -47,7 +48,8 @@ public class RhythmFormulasTests
     [Theory]
     [InlineData(20, 20, 100, 2500)]
     [InlineData(50, 10, 30, 500)]
-    public void Longest_resync(double a, double b, double guardMs, double seconds) => Assert.Equal(seconds, ClockDrift.LongestResyncSeconds(a, b, guardMs)!.Value, 0.05);
+    public void Longest_resync(double a, double b, double guardMs, double seconds) =>
+        Assert.Equal(seconds, ClockDrift.LongestResyncSeconds(a, b, guardMs)!.Value, 0.05);
 
     [Fact]
     public void Clocks_that_do_not_drift_need_no_time_reference() => Assert.Null(ClockDrift.LongestResyncSeconds(0, 0, 100));
@@ -90,7 +92,8 @@ public class RhythmFormulasTests
     [Theory]
     [InlineData("home/kitchen/t", "21.5", 0, 22)]
     [InlineData("home/küche/t", "21.5 °C", 1, 27)]
-    public void Publish_size_counts_bytes(string topic, string payload, int quality, int bytes) => Assert.Equal(bytes, MqttPacket.PublishBytes(topic, payload, quality));
+    public void Publish_size_counts_bytes(string topic, string payload, int quality, int bytes) =>
+        Assert.Equal(bytes, MqttPacket.PublishBytes(topic, payload, quality));
 
     [Fact]
     public void Lengths_beyond_the_standard_are_refused()
@@ -103,12 +106,14 @@ public class RhythmFormulasTests
     [InlineData(50, 3.6, 2.25, 37.03704)] // capacitor charge
     [InlineData(22_000, 3.3, 2.0, 16_923.08)]
     [InlineData(6_840, 5, 3.0, 3_420)]
-    public void Capacitor_from_charge(double microcoulombs, double from, double to, double microfarads) => Assert.Equal(microfarads, StorageCapacitor.FromCharge(microcoulombs, from, to), microfarads * 1e-4);
+    public void Capacitor_from_charge(double microcoulombs, double from, double to, double microfarads) =>
+        Assert.Equal(microfarads, StorageCapacitor.FromCharge(microcoulombs, from, to), microfarads * 1e-4);
 
     [Theory]
     [InlineData(1_000, 3.6, 2.25, 253.2447)] // capacitor energy
     [InlineData(72_600, 5, 2.7, 8_198.758)]
-    public void Capacitor_from_energy(double microjoules, double from, double to, double microfarads) => Assert.Equal(microfarads, StorageCapacitor.FromEnergy(microjoules, from, to), microfarads * 1e-4);
+    public void Capacitor_from_energy(double microjoules, double from, double to, double microfarads) =>
+        Assert.Equal(microfarads, StorageCapacitor.FromEnergy(microjoules, from, to), microfarads * 1e-4);
 
     [Fact]
     public void Bursts_of_a_capacitor_over_its_tolerance()
@@ -124,7 +129,8 @@ public class RhythmFormulasTests
     [InlineData(22_000, 100, 12, 250.0)]
     [InlineData(6_840, 20, 1, 360.0)]
     [InlineData(50, 5, 5, null)]
-    public void Time_to_gather_a_charge(double charge, double harvest, double drain, double? seconds) => Assert.Equal(seconds, StorageCapacitor.HarvestSeconds(charge, harvest, drain));
+    public void Time_to_gather_a_charge(double charge, double harvest, double drain, double? seconds) =>
+        Assert.Equal(seconds, StorageCapacitor.HarvestSeconds(charge, harvest, drain));
 
     [Fact]
     public void Sunlight_above_the_air()

@@ -24,7 +24,8 @@ public class WorkshopFormulasTests
     [InlineData(3950, 0, 33620.6, 3)]
     [InlineData(3950, 50, 3588.183, 0.4)]
     [InlineData(3435, 85, 1451.347, 0.1)]
-    public void Thermistor_resistance(double beta, double celsius, double ohms, double tolerance) => Assert.Equal(ohms, Thermistor.Ohms(10_000, beta, celsius), tolerance);
+    public void Thermistor_resistance(double beta, double celsius, double ohms, double tolerance) =>
+        Assert.Equal(ohms, Thermistor.Ohms(10_000, beta, celsius), tolerance);
 
     [Theory]
     [InlineData(10_000, 25)]
@@ -43,7 +44,8 @@ public class WorkshopFormulasTests
     [InlineData(32_650, -5e-05)]
     [InlineData(1_752, 69.99327)]
     [InlineData(5_000, 41.57258)]
-    public void Steinhart_hart(double ohms, double celsius) => Assert.Equal(celsius, Thermistor.SteinhartHart(0.001129241, 0.0002341077, 8.775468e-08, ohms), 0.005);
+    public void Steinhart_hart(double ohms, double celsius) =>
+        Assert.Equal(celsius, Thermistor.SteinhartHart(0.001129241, 0.0002341077, 8.775468e-08, ohms), 0.005);
 
     [Theory]
     [InlineData(7_000, 33.6068)]
@@ -69,7 +71,8 @@ public class WorkshopFormulasTests
     [InlineData(1.65, 52.1429)]
     [InlineData(2.0, 31.443)]
     [InlineData(0.6, 100)]
-    public void Sender_by_its_table(double volts, double percent) => Assert.Equal(percent, ResistiveSender.FromTable([(33, 100), (103, 50), (240, 0)], ResistiveSender.Ohms(3.3, 100, volts)), 0.01);
+    public void Sender_by_its_table(double volts, double percent) =>
+        Assert.Equal(percent, ResistiveSender.FromTable([(33, 100), (103, 50), (240, 0)], ResistiveSender.Ohms(3.3, 100, volts)), 0.01);
 
     // ASTM B258 diameters, 100 % IACS; ohm per 1000 ft by the NBS copper wire tables.
     [Theory]
@@ -84,25 +87,29 @@ public class WorkshopFormulasTests
     [InlineData(24, 25.67, 0.006)]
     [InlineData(28, 64.9, 0.006)]
     [InlineData(30, 103.2, 0.06)]
-    public void Wire_resistance_as_printed(double awg, double ohmsPerThousandFeet, double tolerance) => Assert.Equal(ohmsPerThousandFeet, CopperWire.OhmsPerMetre(awg) * 304.8, tolerance);
+    public void Wire_resistance_as_printed(double awg, double ohmsPerThousandFeet, double tolerance) =>
+        Assert.Equal(ohmsPerThousandFeet, CopperWire.OhmsPerMetre(awg) * 304.8, tolerance);
 
     [Theory]
     [InlineData(24, 10, 0.1, 0.16843, 0.0003)]
     [InlineData(18, 30, 1.5, 1.88534, 0.004)]
     [InlineData(28, 2, 0.5, 0.425842, 0.0009)]
-    public void Voltage_lost_in_a_cable(double awg, double metres, double amps, double volts, double tolerance) => Assert.Equal(volts, CopperWire.DropVolts(awg, metres, amps), tolerance);
+    public void Voltage_lost_in_a_cable(double awg, double metres, double amps, double volts, double tolerance) =>
+        Assert.Equal(volts, CopperWire.DropVolts(awg, metres, amps), tolerance);
 
     // Charge and energy of a capacitor.
     [Theory]
     [InlineData(50, 3.6, 2.25, 37.03704, 0.004)]
     [InlineData(22_000, 3.3, 2.0, 16_923.08, 2)]
     [InlineData(6_840, 5, 3.0, 3_420, 0.3)]
-    public void Capacitor_from_charge(double microcoulombs, double from, double to, double microfarads, double tolerance) => Assert.Equal(microfarads, StorageCapacitor.FromCharge(microcoulombs, from, to), tolerance);
+    public void Capacitor_from_charge(double microcoulombs, double from, double to, double microfarads, double tolerance) =>
+        Assert.Equal(microfarads, StorageCapacitor.FromCharge(microcoulombs, from, to), tolerance);
 
     [Theory]
     [InlineData(1_000, 3.6, 2.25, 253.2447, 0.03)]
     [InlineData(72_600, 5, 2.7, 8_198.758, 0.8)]
-    public void Capacitor_from_energy(double microjoules, double from, double to, double microfarads, double tolerance) => Assert.Equal(microfarads, StorageCapacitor.FromEnergy(microjoules, from, to), tolerance);
+    public void Capacitor_from_energy(double microjoules, double from, double to, double microfarads, double tolerance) =>
+        Assert.Equal(microfarads, StorageCapacitor.FromEnergy(microjoules, from, to), tolerance);
 
     [Fact]
     public void Capacitor_energy_hold_and_harvest()
@@ -123,7 +130,8 @@ public class WorkshopFormulasTests
     [InlineData(3.3, 12, 805.6641)]
     [InlineData(5, 10, 4882.8125)]
     [InlineData(1.1, 10, 1074.2188)]
-    public void Converter_steps(double fullScale, int bits, double microvolts) => Assert.Equal(microvolts, ConverterReading.StepMicrovolts(fullScale, bits), 0.01);
+    public void Converter_steps(double fullScale, int bits, double microvolts) =>
+        Assert.Equal(microvolts, ConverterReading.StepMicrovolts(fullScale, bits), 0.01);
 
     [Theory]
     [InlineData(4.096, 125)]
@@ -160,8 +168,12 @@ public class WorkshopFormulasTests
     public void The_best_divider_of_all_decades_is_that_of_a_brute_force(double from, double to, double? expected)
     {
         var best = 0.0;
-        foreach (var (top, bottom) in from top in PreferredValues.E24 from bottom in PreferredValues.E24 from decade in Enumerable.Range(-5, 11) select (top,
-            bottom * Math.Pow(10, decade)))
+        foreach (
+            var (top, bottom) in from top in PreferredValues.E24
+            from bottom in PreferredValues.E24
+            from decade in Enumerable.Range(-5, 11)
+            select (top, bottom * Math.Pow(10, decade))
+        )
         {
             var volts = from * bottom / (top + bottom);
             best = volts <= to + 1e-12 && volts > best ? volts : best;

@@ -13,7 +13,8 @@ public class CsvImportTests
 
     private static CsvGuess Guess(string text) => CsvImport.Guess(new MemoryStream(Encoding.UTF8.GetBytes(text)));
 
-    private static long Utc(int year, int month, int day, int hour = 0, int minute = 0, int second = 0) => new DateTimeOffset(year, month, day, hour, minute, second, TimeSpan.Zero).ToUnixTimeMilliseconds();
+    private static long Utc(int year, int month, int day, int hour = 0, int minute = 0, int second = 0) =>
+        new DateTimeOffset(year, month, day, hour, minute, second, TimeSpan.Zero).ToUnixTimeMilliseconds();
 
     [Fact]
     public void A_plain_table_is_read_and_its_gaps_are_gaps()
@@ -54,7 +55,8 @@ public class CsvImportTests
         Assert.Equal(Utc(2026, 11, 25, hourUtc, 30, 5), Read(table, new(';', false, true, 0, form, "Etc/UTC", [new(1, "n", "v")])).Single().T);
     }
 
-    /// <summary>The clocks of Europe/London went forward on 29 March 2026 at 01:00 UTC and back on 25 October 2026 at 01:00 UTC (IANA time zone database).</summary>
+    /// <summary>The clocks of Europe/London went forward on 29 March 2026 at 01:00 UTC and back
+    /// on 25 October 2026 at 01:00 UTC (IANA time zone database).</summary>
     [Fact]
     public void An_hour_that_was_skipped_is_refused_and_one_that_came_twice_is_its_first()
     {
@@ -100,34 +102,44 @@ public class CsvImportTests
     {
         var lines = Enumerable.Range(0, 6).Select(i => $"2026-01-05 10:0{i}:00,{i}.5,{50 + i}").ToList();
         var table = Encoding.UTF8.GetBytes("t,a,b\n" + string.Join('\n', lines) + "\n");
-        Gen.Select(Gen.Int[0, 10_000].Array[1, 4], Gen.Byte.Array[4], Gen.Int[0, 2]).Sample((places, octets, kind) =>
-        {
-            var bytes = table.ToList();
-            for (var i = 0; i < places.Length; i++)
-            {
-                var at = places[i] % bytes.Count;
-                switch (kind)
+        Gen.Select(Gen.Int[0, 10_000].Array[1, 4], Gen.Byte.Array[4], Gen.Int[0, 2])
+            .Sample(
+                (places, octets, kind) =>
                 {
-                    case 0: bytes[at] = octets[i]; break;
-                    case 1: bytes.Insert(at, octets[i]); break;
-                    default: bytes.RemoveAt(at); break;
-                }
-            }
-            byte[] damaged = [.. bytes];
-            CsvImport.Guess(new MemoryStream(damaged));
-            var rows = CsvImport.Read(() => new MemoryStream(damaged), Plain).ToList();
-            // A second reading of the rows that are still as they were: each must have been taken as it stands, whatever became of the others.
-            var text = Encoding.Latin1.GetString(damaged).Split('\n');
-            var quoted = damaged.Contains((byte)'"') || damaged.Contains((byte)'\r');
-            foreach (var (line, i) in lines.Select((l, i) => (l, i)))
-            {
-                if (!quoted && text.SkipLast(1).Skip(1).Contains(line))
-                {
-                    Assert.Contains(rows, r => r.T == Utc(2026, 1, 5, 10, i) && r.Values.SequenceEqual([(0, i + 0.5), (1, 50 + i)]));
-                }
-            }
-            Assert.All(rows.SelectMany(r => r.Values), v => Assert.True(double.IsFinite(v.Value)));
-        }, iter: 10_000);
+                    var bytes = table.ToList();
+                    for (var i = 0; i < places.Length; i++)
+                    {
+                        var at = places[i] % bytes.Count;
+                        switch (kind)
+                        {
+                            case 0:
+                                bytes[at] = octets[i];
+                                break;
+                            case 1:
+                                bytes.Insert(at, octets[i]);
+                                break;
+                            default:
+                                bytes.RemoveAt(at);
+                                break;
+                        }
+                    }
+                    byte[] damaged = [.. bytes];
+                    CsvImport.Guess(new MemoryStream(damaged));
+                    var rows = CsvImport.Read(() => new MemoryStream(damaged), Plain).ToList();
+                    // A second reading of the rows that are still as they were: each must have been taken as it stands, whatever became of the others.
+                    var text = Encoding.Latin1.GetString(damaged).Split('\n');
+                    var quoted = damaged.Contains((byte)'"') || damaged.Contains((byte)'\r');
+                    foreach (var (line, i) in lines.Select((l, i) => (l, i)))
+                    {
+                        if (!quoted && text.SkipLast(1).Skip(1).Contains(line))
+                        {
+                            Assert.Contains(rows, r => r.T == Utc(2026, 1, 5, 10, i) && r.Values.SequenceEqual([(0, i + 0.5), (1, 50 + i)]));
+                        }
+                    }
+                    Assert.All(rows.SelectMany(r => r.Values), v => Assert.True(double.IsFinite(v.Value)));
+                },
+                iter: 10_000
+            );
     }
 
     [Theory]
@@ -138,8 +150,10 @@ public class CsvImportTests
     [InlineData("0,20.5\n10,20.6\n20,20.4\n30,20.4\n40,20.1\n", CsvTime.SecondsSinceStart)]
     [InlineData("0,20.5\n10000,20.6\n20010,20.4\n30003,20.4\n40001,20.1\n", CsvTime.MillisecondsSinceStart)]
     // The node started anew in between.
-    [InlineData("0,20\n10,20\n20,20\n30,20\n40,20\n50,20\n0,20\n10,20\n20,20\n30,20\n40,20\n50,20\n60,20\n70,20\n80,20\n90,20\n100,20\n",
-        CsvTime.SecondsSinceStart)]
+    [InlineData(
+        "0,20\n10,20\n20,20\n30,20\n40,20\n50,20\n0,20\n10,20\n20,20\n30,20\n40,20\n50,20\n60,20\n70,20\n80,20\n90,20\n100,20\n",
+        CsvTime.SecondsSinceStart
+    )]
     public void A_time_since_a_start_is_guessed_by_its_heading_or_by_how_it_counts(string table, CsvTime expected)
     {
         var guess = CsvImport.Guess(new MemoryStream(Encoding.UTF8.GetBytes(table)));

@@ -13,7 +13,8 @@ using Cenotic.Core.Rehearsal;
 
 namespace Cenotic.Core.Tests.Formats;
 
-/// <summary>What a node's program is made from, compiled with the C compiler of the machine, and the reference client under valgrind beside the behaviour that stand-ins have.</summary>
+/// <summary>What a node's program is made from, compiled with the C compiler of the machine, and the reference
+/// client under valgrind beside the behaviour that stand-ins have.</summary>
 public sealed class NodeBundleTests : IDisposable
 {
     private const long Clock = 1_790_000_000_000;
@@ -37,11 +38,16 @@ public sealed class NodeBundleTests : IDisposable
             Assert.Contains($"#define CENOTIC_SETTINGS \"{settings.Hash}\"", header);
             foreach (var wire in settings.Pins.Where(p => p.Gpio is not null))
             {
-                Assert.Contains($"{wire.Gpio} /* ", header.Split('\n').Single(l => l.StartsWith($"#define PIN_{wire.Part.ToUpperInvariant().Replace('-', '_')}_{wire.Line.ToUpperInvariant().Replace("+", "P", StringComparison.Ordinal)} ", StringComparison.Ordinal)));
+                var line = wire.Line.ToUpperInvariant().Replace("+", "P", StringComparison.Ordinal);
+                var define = $"#define PIN_{wire.Part.ToUpperInvariant().Replace('-', '_')}_{line} ";
+                Assert.Contains($"{wire.Gpio} /* ", header.Split('\n').Single(l => l.StartsWith(define, StringComparison.Ordinal)));
             }
             var json = JsonDocument.Parse(NodeBundle.Json("fernhollow", settings)).RootElement;
             Assert.Equal(settings.Hash, json.GetProperty("configHash").GetString());
-            Assert.Equal(node.Readings.Select(r => r.Key), json.GetProperty("settings").GetProperty("readings").EnumerateArray().Select(r => r.GetProperty("reading").GetString()));
+            Assert.Equal(
+                node.Readings.Select(r => r.Key),
+                json.GetProperty("settings").GetProperty("readings").EnumerateArray().Select(r => r.GetProperty("reading").GetString())
+            );
         }
     }
 
@@ -53,18 +59,44 @@ public sealed class NodeBundleTests : IDisposable
         var wire = Samples.Plan(node);
         var lines = new[]
         {
-            "board=esp32-dev-38", $"bus.I2C 0={settings.Buses[0].Hertz}", "part.air=bme280 I2c I2C_0 0x76 - -",
-            $"pin.air.SCL={wire.Line("air", "SCL")!.Pin}", $"pin.air.SDA={wire.Line("air", "SDA")!.Pin}",
-                "reading.t=air temperature 60000 - 1 1", "wake=on 60000 -",
+            "board=esp32-dev-38",
+            $"bus.I2C 0={settings.Buses[0].Hertz}",
+            "part.air=bme280 I2c I2C_0 0x76 - -",
+            $"pin.air.SCL={wire.Line("air", "SCL")!.Pin}",
+            $"pin.air.SDA={wire.Line("air", "SDA")!.Pin}",
+            "reading.t=air temperature 60000 - 1 1",
+            "wake=on 60000 -",
         };
         Assert.Equal(lines, settings.Lines());
         Assert.Equal(Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', lines) + "\n")))[..8].ToLowerInvariant(), settings.Hash);
-        Assert.Equal(settings.Hash, Settings(node with { Label = "Other", Parts = [node.Parts[0] with { Label = "Weather" }], Readings = [node.Readings[0] with { Label = "Warmth" }] }).Hash);
-        var changed = Settings(node with { Parts = [node.Parts[0] with { Label = "Weather", Address = 0x77 }], Readings = [node.Readings[0] with { IntervalMs = 300_000 }, Samples.Every("p", "air", "pressure", 600_000)] });
+        Assert.Equal(
+            settings.Hash,
+            Settings(
+                node with
+                {
+                    Label = "Other",
+                    Parts = [node.Parts[0] with { Label = "Weather" }],
+                    Readings = [node.Readings[0] with { Label = "Warmth" }],
+                }
+            ).Hash
+        );
+        var changed = Settings(
+            node with
+            {
+                Parts = [node.Parts[0] with { Label = "Weather", Address = 0x77 }],
+                Readings = [node.Readings[0] with { IntervalMs = 300_000 }, Samples.Every("p", "air", "pressure", 600_000)],
+            }
+        );
         Assert.NotEqual(settings.Hash, changed.Hash);
         Assert.Equal(
-            [("Address of Weather", "0x76", "0x77"), ("p", null, "air pressure 600000 - 1 1"), ("Interval of t", "60 s", "5 min"), ("Time between wakes", "60 s", "5 min")],
-            changed.Since(settings.Lines()).Select(c => (c.What, c.Before, c.Now)));
+            [
+                ("Address of Weather", "0x76", "0x77"),
+                ("p", null, "air pressure 600000 - 1 1"),
+                ("Interval of t", "60 s", "5 min"),
+                ("Time between wakes", "60 s", "5 min"),
+            ],
+            changed.Since(settings.Lines()).Select(c => (c.What, c.Before, c.Now))
+        );
         Assert.Empty(settings.Since(settings.Lines()));
     }
 
@@ -76,7 +108,11 @@ public sealed class NodeBundleTests : IDisposable
         node = node with { Parts = [node.Parts[0] with { Label = evil, Rom = null }] };
         Write(NodeBundle.Of("home", evil, Settings(node)));
         File.WriteAllText(Path.Combine(_folder, "secrets.h"), NodeBundle.Secrets("k3y", evil, "pass\"; int x; /* ??/"));
-        File.WriteAllText(Path.Combine(_folder, "print.c"), "#include <stdio.h>\n#include \"settings.h\"\n#include \"secrets.h\"\nint main(void) { printf(\"%s|%s|%s\", CENOTIC_KEY, WIFI_NETWORK, WIFI_PASSWORD); return ADDR_AIR == 0x76 ? 0 : 1; }\n");
+        File.WriteAllText(
+            Path.Combine(_folder, "print.c"),
+            "#include <stdio.h>\n#include \"settings.h\"\n#include \"secrets.h\"\nint main(void) { printf(\"%s|%s|%s\", CENOTIC_KEY, WIFI_NETWORK, "
+                + "WIFI_PASSWORD); return ADDR_AIR == 0x76 ? 0 : 1; }\n"
+        );
         Compile("print", "print.c");
         Assert.Equal($"k3y|{evil}|pass\"; int x; /* ??/", Run(Path.Combine(_folder, "print"), [], ""));
         Assert.DoesNotContain("WIFI", NodeBundle.Secrets("k3y", null, null));
@@ -119,8 +155,19 @@ public sealed class NodeBundleTests : IDisposable
                     break;
                 case < 8:
                     // New, renewed, repeated, stale, expired, longer than the node allows, off.
-                    var id = random.Next(6) switch { 0 => ids[i] - 1, < 3 => ids[i], _ => ++ids[i] };
-                    var command = new OutputCommand(Math.Max(0, id), keys[i], random.Next(4) > 0, Clock + t + random.Next(-20_000, 120_000), random.Next(3) == 0 ? 10_000_000 : random.Next(0, 400_000));
+                    var id = random.Next(6) switch
+                    {
+                        0 => ids[i] - 1,
+                        < 3 => ids[i],
+                        _ => ++ids[i],
+                    };
+                    var command = new OutputCommand(
+                        Math.Max(0, id),
+                        keys[i],
+                        random.Next(4) > 0,
+                        Clock + t + random.Next(-20_000, 120_000),
+                        random.Next(3) == 0 ? 10_000_000 : random.Next(0, 400_000)
+                    );
                     var read = OutputCommand.Read(command.Write()).Value;
                     input.Append(CultureInfo.InvariantCulture, $"C {Clock + t} {t} {Encoding.UTF8.GetString(command.Write())}\n");
                     var before = outputs[i].On;
@@ -157,7 +204,12 @@ public sealed class NodeBundleTests : IDisposable
         for (var i = 0; i < 600; i++)
         {
             var at = Clock + i * 1000L;
-            var (key, unit, decimals) = random.Next(3) switch { 0 => ("temperature", "Cel", 2), 1 => ("motion", "-", 0), _ => ("pressure", "hPa", 1) };
+            var (key, unit, decimals) = random.Next(3) switch
+            {
+                0 => ("temperature", "Cel", 2),
+                1 => ("motion", "-", 0),
+                _ => ("pressure", "hPa", 1),
+            };
             var value = Math.Round(random.NextDouble() * 2000 - 1000, decimals);
             sent.Add((key, value, at));
             input.Append(CultureInfo.InvariantCulture, $"V {key} {unit} {decimals} {value} {at}\n");
@@ -186,7 +238,9 @@ public sealed class NodeBundleTests : IDisposable
             Assert.Equal((last + 1, 7.0), (number, records.Single(r => r.Name == "sys/boot").Value));
             Assert.Equal(number == 1 ? "cafe0123" : null, records.SingleOrDefault(r => r.Name == "sys/cfg")?.Text);
             last = number;
-            arrived.AddRange(records.Where(r => !r.Name.StartsWith("sys/", StringComparison.Ordinal)).Select(r => (r.Name, r.Value!.Value, (long)Math.Round(r.Time * 1000))));
+            arrived.AddRange(
+                records.Where(r => !r.Name.StartsWith("sys/", StringComparison.Ordinal)).Select(r => (r.Name, r.Value!.Value, (long)Math.Round(r.Time * 1000)))
+            );
         }
         Assert.True(lines.Count(l => l.StartsWith("lost", StringComparison.Ordinal)) > 50);
         Assert.Equal("all 0", lines[^2]);
@@ -199,7 +253,11 @@ public sealed class NodeBundleTests : IDisposable
         var input = string.Concat(Enumerable.Range(0, 40).Select(i => $"V t Cel 0 {i} {Clock + i}\n")) + $"P 1 {Clock + 100}\n";
         var lines = Client(input).Split('\n', StringSplitOptions.RemoveEmptyEntries);
         Assert.Equal("all 8", lines[^1]);
-        var values = lines.Where(l => l.StartsWith("took", StringComparison.Ordinal)).SelectMany(l => Senml.Read(Encoding.UTF8.GetBytes(l[7..])).Value).Where(r => r.Name == "t").Select(r => r.Value!.Value);
+        var values = lines
+            .Where(l => l.StartsWith("took", StringComparison.Ordinal))
+            .SelectMany(l => Senml.Read(Encoding.UTF8.GetBytes(l[7..])).Value)
+            .Where(r => r.Name == "t")
+            .Select(r => r.Value!.Value);
         Assert.Equal(Enumerable.Range(8, 32).Select(i => (double)i), values);
     }
 
@@ -207,15 +265,19 @@ public sealed class NodeBundleTests : IDisposable
     public void A_frame_of_the_client_is_read_by_the_decoder_and_what_is_out_of_range_is_held_at_its_end()
     {
         var hex = Client("F 0.01 21.5 -3.25 1000\n").Trim();
-        var format = new FrameFormat(FrameKind.Binary, [new("n", "a", Scale: 0.01), new("n", "b", Scale: 0.01), new("n", "c", Scale: 0.01)], Start: "AA55", Check: FrameCheck.CcittFalse);
+        var format = new FrameFormat(
+            FrameKind.Binary,
+            [new("n", "a", Scale: 0.01), new("n", "b", Scale: 0.01), new("n", "c", Scale: 0.01)],
+            Start: "AA55",
+            Check: FrameCheck.CcittFalse
+        );
         var frame = Assert.Single(new FrameDecoder(format).Push(Convert.FromHexString(hex)));
         Assert.Equal([("a", 21.5), ("b", -3.25), ("c", 327.67)], frame.Values.Select(v => (v.Reading, Math.Round(v.Value, 6))));
         Assert.Empty(Client("F 1 1 2 3 4 5 6 7 8 9 10 11 12 13 14 15\n").Trim());
     }
 
     /// <summary>A program that corrects and watches what it is given, with the functions of the client.</summary>
-    private const string OnNodeProgram =
-        """
+    private const string OnNodeProgram = """
         #include "settings.h"
         #include "cenotic.h"
         #include <stdio.h>
@@ -249,7 +311,15 @@ public sealed class NodeBundleTests : IDisposable
     {
         var node = Samples.Node(("air", "bme280"), ("probe", "ds18b20"), ("lcd", "lcd-1602-i2c")) with
         {
-            Readings = [Samples.Every("temp", "air", "temperature", 60_000) with { Label = "Gew\u00e4chshaus oben" }, Samples.Every("cellar", "probe", "temperature", 60_000), Samples.Every("rh", "air", "humidity", 60_000)],
+            Readings =
+            [
+                Samples.Every("temp", "air", "temperature", 60_000) with
+                {
+                    Label = "Gew\u00e4chshaus oben",
+                },
+                Samples.Every("cellar", "probe", "temperature", 60_000),
+                Samples.Every("rh", "air", "humidity", 60_000),
+            ],
             CorrectsItself = true,
         };
         var line = Calibration.Fit(CalibrationKind.TwoPoints, [new(1, 0), new(99, 100)], 0).Value;
@@ -262,13 +332,35 @@ public sealed class NodeBundleTests : IDisposable
         var settings = Of(node);
         Assert.Empty(Of(node with { CorrectsItself = false }).Corrections.Concat<object>(Of(node with { CorrectsItself = false }).Limits));
         // A calibration that is new since the flash is named.
-        var older = NodeSettings.Of(node, plan.Bench, plan.Rhythm, Samples.Catalogue, null, new Dictionary<string, Calibration> { ["temp"] = line with { Intercept = 7 } }, site.Rules);
+        var older = NodeSettings.Of(
+            node,
+            plan.Bench,
+            plan.Rhythm,
+            Samples.Catalogue,
+            null,
+            new Dictionary<string, Calibration> { ["temp"] = line with { Intercept = 7 } },
+            site.Rules
+        );
         Assert.NotEqual(older.Hash, settings.Hash);
         Assert.Equal(["Calibration of cellar", "Intercept of Gew\u00e4chshaus oben"], settings.Since(older.Lines()).Select(c => c.What).Order());
 
         Write(NodeBundle.Of("home", "Node", settings));
         File.WriteAllText(Path.Combine(_folder, "onnode.c"), OnNodeProgram);
-        Run("cc", ["-std=c99", "-Wall", "-Wextra", "-Wpedantic", "-Werror", .. new[] { "onnode.c", "cenotic.c" }.Select(s => Path.Combine(_folder, s)), "-lm", "-o", Path.Combine(_folder, "onnode")], "");
+        Run(
+            "cc",
+            [
+                "-std=c99",
+                "-Wall",
+                "-Wextra",
+                "-Wpedantic",
+                "-Werror",
+                .. new[] { "onnode.c", "cenotic.c" }.Select(s => Path.Combine(_folder, s)),
+                "-lm",
+                "-o",
+                Path.Combine(_folder, "onnode"),
+            ],
+            ""
+        );
         var random = new Random(7);
         var (input, expected) = (new StringBuilder(), new List<string>());
         var state = RuleState.Start(0);
@@ -278,7 +370,8 @@ public sealed class NodeBundleTests : IDisposable
             var at = i * 30_000L;
             value = Math.Clamp(value + random.NextDouble() * 4 - 2, 20, 38);
             input.Append(CultureInfo.InvariantCulture, $"temp {value:R} {at}\ncellar {value - 25:R} {at}\nrh {value:R} {at}\n");
-            // What ran out between two values is raised by the server at once, and by the node with the next value: neither falls short of the other here, since values come every 30 s.
+            // What ran out between two values is raised by the server at once, and by the node with the next
+            // value: neither falls short of the other here, since values come every 30 s.
             (state, _) = RuleJudge.OnSample(rule, state, at, line.Apply(value));
             expected.Add(FormattableString.Invariant($"{line.Apply(value):G9} {(state.Raised ? 1 : 0)}"));
             expected.Add(FormattableString.Invariant($"{table.Apply(value - 25):G9} -1"));
@@ -292,11 +385,17 @@ public sealed class NodeBundleTests : IDisposable
         Assert.Equal(["lcd 0 temp|Gewachsh  21.5 C|", "lcd 1 cellar|cellar    21.5 C|"], said.Skip(expected.Count));
     }
 
-    private static NodeSettings Settings(NodeDesign node) => Settings(Samples.Site(node), SitePlanner.Plan(Samples.Site(node), Samples.Catalogue, Evidence.None), node);
+    private static NodeSettings Settings(NodeDesign node) =>
+        Settings(Samples.Site(node), SitePlanner.Plan(Samples.Site(node), Samples.Catalogue, Evidence.None), node);
 
     private static NodeSettings Settings(SiteDesign site, SitePlan plan, NodeDesign node) =>
-        NodeSettings.Of(node, plan.Node(node.Key)!.Bench, plan.Node(node.Key)!.Rhythm,
-            Samples.Catalogue.With(site.OwnBoards, site.OwnParts, site.OwnCells), plan.SlotOf(node.Key));
+        NodeSettings.Of(
+            node,
+            plan.Node(node.Key)!.Bench,
+            plan.Node(node.Key)!.Rhythm,
+            Samples.Catalogue.With(site.OwnBoards, site.OwnParts, site.OwnCells),
+            plan.SlotOf(node.Key)
+        );
 
     private void Write(IEnumerable<BundleFile> files)
     {
@@ -315,11 +414,19 @@ public sealed class NodeBundleTests : IDisposable
         return Run("valgrind", ["--quiet", "--error-exitcode=9", "--leak-check=full", "--errors-for-leak-kinds=all", Path.Combine(_folder, "harness")], input);
     }
 
-    private void Compile(string program, params string[] sources) => Run("cc", [.. Strict, .. sources.Select(s => Path.Combine(_folder, s)), "-lm", "-o", Path.Combine(_folder, program)], "");
+    private void Compile(string program, params string[] sources) =>
+        Run("cc", [.. Strict, .. sources.Select(s => Path.Combine(_folder, s)), "-lm", "-o", Path.Combine(_folder, program)], "");
 
     private static string Run(string program, IEnumerable<string> words, string input)
     {
-        using var process = Process.Start(new ProcessStartInfo(program, words) { RedirectStandardInput = true, RedirectStandardOutput = true, RedirectStandardError = true })!;
+        using var process = Process.Start(
+            new ProcessStartInfo(program, words)
+            {
+                RedirectStandardInput = true,
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+            }
+        )!;
         var said = process.StandardError.ReadToEndAsync();
         var output = process.StandardOutput.ReadToEndAsync();
         process.StandardInput.Write(input);

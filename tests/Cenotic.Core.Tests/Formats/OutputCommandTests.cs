@@ -11,11 +11,14 @@ public class OutputCommandTests
     {
         var command = new OutputCommand(1790000012, "fan", true, 1_790_000_060_500, 600_000);
         Assert.Equal("""{"id":1790000012,"out":"fan","on":true,"expires":1790000060.5,"maxOn":600}""", Encoding.UTF8.GetString(command.Write()));
-        Gen.Select(Gen.Long[0, 1L << 52], OneOf("fan", "siren-2"), Gen.Bool, Gen.Long[0, 4_000_000_000_000], Gen.Long[0, 86_400_000]).Sample((id, output, on, expires, most) =>
-        {
-            var one = new OutputCommand(id, output, on, expires, most);
-            Assert.Equal(one, OutputCommand.Read(one.Write()).Value);
-        });
+        Gen.Select(Gen.Long[0, 1L << 52], OneOf("fan", "siren-2"), Gen.Bool, Gen.Long[0, 4_000_000_000_000], Gen.Long[0, 86_400_000])
+            .Sample(
+                (id, output, on, expires, most) =>
+                {
+                    var one = new OutputCommand(id, output, on, expires, most);
+                    Assert.Equal(one, OutputCommand.Read(one.Write()).Value);
+                }
+            );
     }
 
     [Theory]
@@ -33,15 +36,19 @@ public class OutputCommandTests
     public void Damaged_bytes_never_throw()
     {
         var good = new OutputCommand(1790000012, "fan", true, 1_790_000_060_500, 600_000).Write();
-        Gen.Select(Gen.Int[0, good.Length - 1], Gen.Byte, Gen.Int[0, good.Length]).Sample((at, with, length) =>
-        {
-            var bytes = good[..length];
-            if (at < length)
-            {
-                bytes[at] = with;
-            }
-            _ = OutputCommand.Read(bytes).Ok;
-        }, iter: 10_000);
+        Gen.Select(Gen.Int[0, good.Length - 1], Gen.Byte, Gen.Int[0, good.Length])
+            .Sample(
+                (at, with, length) =>
+                {
+                    var bytes = good[..length];
+                    if (at < length)
+                    {
+                        bytes[at] = with;
+                    }
+                    _ = OutputCommand.Read(bytes).Ok;
+                },
+                iter: 10_000
+            );
     }
 
     private static Gen<string> OneOf(params string[] of) => Gen.Int[0, of.Length - 1].Select(at => of[at]);

@@ -47,7 +47,8 @@ public class RhythmExportsTests
         var text = Calendar(plan);
         var due = plan.Rhythm.Due.Single(d => d.Node == "cistern");
         Assert.Equal(new DateOnly(2026, 10, 30).AddDays((int)due.Life.Low!.Value), due.Early);
-        // RFC 5545: 3.1 (CRLF, 75 octets a line), 3.4 and 3.6 (the envelope), 3.6.1 (UID and DTSTAMP), 3.3.4 and 3.8.2.2 (a date, and an end that is not part of it).
+        // RFC 5545: 3.1 (CRLF, 75 octets a line), 3.4 and 3.6 (the envelope), 3.6.1 (UID and DTSTAMP),
+        // 3.3.4 and 3.8.2.2 (a date, and an end that is not part of it).
         var lines = text.Split("\r\n");
         Assert.Equal(("BEGIN:VCALENDAR", "END:VCALENDAR", ""), (lines[0], lines[^2], lines[^1]));
         Assert.All(lines, l => Assert.InRange(System.Text.Encoding.UTF8.GetByteCount(l), 0, 75));

@@ -3,8 +3,8 @@ using Cenotic.Core.Formats;
 
 namespace Cenotic.Core.Tests.Formats;
 
-/// <summary>Units that are sent. Fixed points by their definitions: 0 °C is 273.15 K and 32 °F, 100 °C is 212 °F, −40 is the same in both (ITS-90; common
-/// tables).</summary>
+/// <summary>Units that are sent. Fixed points by their definitions: 0 °C is 273.15 K and 32 °F, 100
+/// °C is 212 °F, −40 is the same in both (ITS-90; common tables).</summary>
 public class SenmlUnitTests
 {
     [Theory]
@@ -40,8 +40,15 @@ public class SenmlUnitTests
     public void What_a_part_cannot_measure_is_known_and_a_little_beyond_its_range_is_not()
     {
         var celsius = Samples.Catalogue.Part("bme280")!.Quantities.Single(q => q.Quantity == "temperature");
-        Assert.Equal((true, true, false, false), (PossibleValue.IsMeasured(85, celsius), PossibleValue.IsMeasured(86, celsius),
-            PossibleValue.IsMeasured(300, celsius), PossibleValue.IsMeasured(-60, celsius)));
+        Assert.Equal(
+            (true, true, false, false),
+            (
+                PossibleValue.IsMeasured(85, celsius),
+                PossibleValue.IsMeasured(86, celsius),
+                PossibleValue.IsMeasured(300, celsius),
+                PossibleValue.IsMeasured(-60, celsius)
+            )
+        );
         Assert.True(PossibleValue.IsMeasured(1e9, null));
     }
 }

@@ -5,8 +5,8 @@ using MathNet.Numerics.Distributions;
 namespace Cenotic.Core.Tests.Log;
 
 /// <summary>
-/// Days left on simulated cells. The simulation is not the model of the estimate: its curve is warped along the charge, its noise is that of a converter with steps, its year has a winter, its cell another capacity,
-/// another temperature coefficient and another self-discharge than the catalogue says.
+/// Days left on simulated cells. The simulation is not the model of the estimate: its curve is warped along the charge, its noise is that of a converter with
+/// steps, its year has a winter, its cell another capacity, another temperature coefficient and another self-discharge than the catalogue says.
 /// </summary>
 public class BatteryLifeTests
 {
@@ -15,9 +15,11 @@ public class BatteryLifeTests
     /// <summary>A life in days: the voltage of each day, and how long it lasted.</summary>
     private sealed record Life(List<CellDay> Days, double Lasts);
 
-    private static Life Simulate(Cell cell, double plannedMilliamps, Random random, double currentSpread) => Simulate(cell, plannedMilliamps, random, currentSpread, 1)[0];
+    private static Life Simulate(Cell cell, double plannedMilliamps, Random random, double currentSpread) =>
+        Simulate(cell, plannedMilliamps, random, currentSpread, 1)[0];
 
-    /// <summary>Sets of cells one after another in the same node: it draws the same and measures the same, each set holds 4 % more or less than the kind and goes along another curve.</summary>
+    /// <summary>Sets of cells one after another in the same node: it draws the same and measures the same, each
+    /// set holds 4 % more or less than the kind and goes along another curve.</summary>
     private static List<Life> Simulate(Cell cell, double plannedMilliamps, Random random, double currentSpread, int sets)
     {
         double N(double sigma) => Normal.Sample(random, 0, sigma);
@@ -53,7 +55,15 @@ public class BatteryLifeTests
     private static BatteryState Estimate(Cell cell, double milliamps, double spread, Life life, double at, EarlierPace? earlier = null)
     {
         var now = (long)(life.Lasts * at * DayMs);
-        return BatteryLife.Of(cell, 1, 0, now, [new(0, milliamps, milliamps * Math.Exp(-1.645 * spread), milliamps * Math.Exp(1.645 * spread))], [.. life.Days.Where(d => d.AtMs <= now)], earlier)!;
+        return BatteryLife.Of(
+            cell,
+            1,
+            0,
+            now,
+            [new(0, milliamps, milliamps * Math.Exp(-1.645 * spread), milliamps * Math.Exp(1.645 * spread))],
+            [.. life.Days.Where(d => d.AtMs <= now)],
+            earlier
+        )!;
     }
 
     /// <summary>Nine lives of ten lie within this much of the truth, as a part of the days that are left; and how often the band held, of 200.</summary>
@@ -66,7 +76,14 @@ public class BatteryLifeTests
         {
             var lives = Simulate(cell, milliamps, new(seed), spread, second ? 2 : 1);
             var before = second ? Estimate(cell, milliamps, spread, lives[0], 0.99).Pace : null;
-            var left = Estimate(cell, milliamps, spread, lives[^1], at, before is null ? null : new(before.Value!.Value, before.Low!.Value, before.High!.Value)).DaysLeft;
+            var left = Estimate(
+                cell,
+                milliamps,
+                spread,
+                lives[^1],
+                at,
+                before is null ? null : new(before.Value!.Value, before.Low!.Value, before.High!.Value)
+            ).DaysLeft;
             var truth = lives[^1].Lasts * (1 - at);
             errors.Add(Math.Abs(left.Value!.Value - truth) / truth);
             held += truth >= left.Low && truth <= left.High ? 1 : 0;
@@ -77,8 +94,8 @@ public class BatteryLifeTests
     /// <summary>Of 200 lives at nine of ten, two standard deviations of luck below.</summary>
     private const int NineOfTen = 172;
 
-    /// <summary>Nine lives of ten lie this near, as a part of what is left. The plan alone, ±20 %, would be off by 0.8 and more of it at three quarters of a
-    /// life.</summary>
+    /// <summary>Nine lives of ten lie this near, as a part of what is left. The plan alone, ±20 %,
+    /// would be off by 0.8 and more of it at three quarters of a life.</summary>
     [Theory]
     [InlineData("alkaline-aa-x2", 0.5, 0.3)]
     [InlineData("alkaline-aa-x2", 0.75, 0.4)]
@@ -116,8 +133,8 @@ public class BatteryLifeTests
     public void Where_the_voltage_tells_nothing_the_band_says_so(string id, double at) =>
         Assert.InRange(Try(HardwareCatalogue.BuiltIn.Cell(id)!, 0.2, at).Held, NineOfTen, 200);
 
-    /// <summary>A cell whose voltage stands still for most of its life tells little before its end; with its current measured to 5 % the charge is known well
-    /// enough.</summary>
+    /// <summary>A cell whose voltage stands still for most of its life tells little before its end;
+    /// with its current measured to 5 % the charge is known well enough.</summary>
     [Theory]
     [InlineData("lifepo4-18650", 0.5)]
     [InlineData("cr2032", 0.5)]
@@ -130,7 +147,8 @@ public class BatteryLifeTests
         Assert.InRange(held, NineOfTen, 200);
     }
 
-    /// <summary>What the set before showed carries over all the stretch where the voltage stands still: with it every chemistry of the catalogue is right from half-life on.</summary>
+    /// <summary>What the set before showed carries over all the stretch where the voltage stands still:
+    /// with it every chemistry of the catalogue is right from half-life on.</summary>
     [Theory]
     [InlineData("lifepo4-18650", 0.5)]
     [InlineData("lifepo4-18650", 0.75)]
@@ -153,7 +171,8 @@ public class BatteryLifeTests
         var first = BatteryLife.Of(Alkaline, 1, 0, (long)(100 * DayMs), Steady, [])!;
         var second = BatteryLife.Of(Alkaline, 1, 0, (long)(100 * DayMs), Steady, [], new(1.3, 1.25, 1.35))!;
         Assert.Equal(1.3, second.Pace.Value!.Value, 0.02);
-        // By hand: the band of the set before is ln(1.35 / 1.25) / 2 / 1.645 = 0.0234, one set differs from the next by 0.05: together 0.0552, times 1.645 is 9.5 % up.
+        // By hand: the band of the set before is ln(1.35 / 1.25) / 2 / 1.645 = 0.0234, one set differs
+        // from the next by 0.05: together 0.0552, times 1.645 is 9.5 % up.
         Assert.Equal(1.3 * Math.Exp(0.0908), second.Pace.High!.Value, 0.03);
         Assert.True(second.DaysLeft.High - second.DaysLeft.Low < first.DaysLeft.High - first.DaysLeft.Low);
         Assert.True(second.Learnt > 0.3);
@@ -168,7 +187,8 @@ public class BatteryLifeTests
     {
         var state = BatteryLife.Of(Alkaline, 1, 0, (long)(100 * DayMs), Steady, [])!;
         Assert.Equal(1, state.Pace.Value!.Value, 0.02);
-        // By hand: 2400 mAh lose 2.5 % a year by themselves, 0.00684 mA; 0.20684 mA for 100 days are 496 mAh. The curve ends at 1.9 V, 0.956 of the charge used.
+        // By hand: 2400 mAh lose 2.5 % a year by themselves, 0.00684 mA; 0.20684 mA for 100 days
+        // are 496 mAh. The curve ends at 1.9 V, 0.956 of the charge used.
         Assert.Equal(496, state.UsedMilliampHours.Value!.Value, 12.0);
         Assert.Equal((0.956 * 2400 - 496) / 0.20684 / 24, state.DaysLeft.Value!.Value, 12.0);
         Assert.InRange(state.Learnt, 0, 0.1);
@@ -178,7 +198,10 @@ public class BatteryLifeTests
     [Fact]
     public void A_node_that_draws_more_than_planned_shows_a_pace_above_one()
     {
-        var days = Enumerable.Range(0, 120).Select(d => new CellDay((long)((d + 0.5) * DayMs), BatteryLife.VoltsAt(Alkaline, 1.5 * 0.20684 * 24 * (d + 0.5) / 2400), 20)).ToList();
+        var days = Enumerable
+            .Range(0, 120)
+            .Select(d => new CellDay((long)((d + 0.5) * DayMs), BatteryLife.VoltsAt(Alkaline, 1.5 * 0.20684 * 24 * (d + 0.5) / 2400), 20))
+            .ToList();
         var state = BatteryLife.Of(Alkaline, 1, 0, (long)(120 * DayMs), Steady, days)!;
         // The plan says 1 with a fifth either way, the voltage 1.5 on a curve that makers draw differently: it lies between, and the band holds it.
         Assert.InRange(state.Pace.Value!.Value, 1.2, 1.5);

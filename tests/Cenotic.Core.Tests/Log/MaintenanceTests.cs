@@ -6,20 +6,27 @@ namespace Cenotic.Core.Tests.Log;
 
 public class MaintenanceTests
 {
-    private const long Day = 86_400_000, Now = 1_790_000_000_000;
+    private const long Day = 86_400_000,
+        Now = 1_790_000_000_000;
 
     private static IReadOnlyList<DueItem> Due(IReadOnlyDictionary<string, long>? done = null, params DueCalibration[] calibrations) =>
         WithCells(new DueCells(Now + 20 * Day, Now - 100 * Day), done, calibrations);
 
-    private static IReadOnlyList<DueItem> WithCells(DueCells cells, IReadOnlyDictionary<string, long>? done,
-        params DueCalibration[] calibrations) => Maintenance.Of(
-        Samples.Fernhollow().Design, Samples.Catalogue, new Dictionary<string, DueCells> { ["cistern"] = cells }, calibrations, done ?? new Dictionary<string,
-            long>(), _ => Now - 60 * Day);
+    private static IReadOnlyList<DueItem> WithCells(DueCells cells, IReadOnlyDictionary<string, long>? done, params DueCalibration[] calibrations) =>
+        Maintenance.Of(
+            Samples.Fernhollow().Design,
+            Samples.Catalogue,
+            new Dictionary<string, DueCells> { ["cistern"] = cells },
+            calibrations,
+            done ?? new Dictionary<string, long>(),
+            _ => Now - 60 * Day
+        );
 
     [Fact]
-    public void Cells_that_are_not_those_entered_are_to_be_looked_at_and_have_no_date_of_their_end() => Assert.Contains(
-        WithCells(new DueCells(Now, Now - 100 * Day, Unlike: true), null), d =>
-            d is { Key: "cells-cistern", What: "Look which cells are fitted: they do not behave like those entered", DueMs: Now });
+    public void Cells_that_are_not_those_entered_are_to_be_looked_at_and_have_no_date_of_their_end() =>
+        Assert.Contains(WithCells(new DueCells(Now, Now - 100 * Day, Unlike: true), null), d =>
+            d is { Key: "cells-cistern", What: "Look which cells are fitted: they do not behave like those entered", DueMs: Now }
+        );
 
     [Fact]
     public void Cells_calibrations_and_what_gets_dirty_stand_in_order_of_when_they_are_due()
@@ -50,7 +57,11 @@ public class MaintenanceTests
     [Fact]
     public void The_calendar_reads_back_and_text_cannot_break_out_of_its_line()
     {
-        DueItem[] items = [new("cells-n", DueKind.Cells, "n", "Node; a, b\r\nEND:VCALENDAR", null, "Change \\ the cells", Now + Day, null), new("x", DueKind.Cleaning, "n", "N", null, new('ä', 200), Now - 9 * Day, null)];
+        DueItem[] items =
+        [
+            new("cells-n", DueKind.Cells, "n", "Node; a, b\r\nEND:VCALENDAR", null, "Change \\ the cells", Now + Day, null),
+            new("x", DueKind.Cleaning, "n", "N", null, new('ä', 200), Now - 9 * Day, null),
+        ];
         var text = DueCalendar.Write("home", "Due at home", items, TimeZoneInfo.FindSystemTimeZoneById("Pacific/Auckland"), Now);
         // RFC 5545, 3.1: lines end with CRLF and have at most 75 octets.
         Assert.DoesNotContain("\n", text.Replace("\r\n", "", StringComparison.Ordinal), StringComparison.Ordinal);

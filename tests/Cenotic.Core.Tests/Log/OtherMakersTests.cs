@@ -18,8 +18,8 @@ public class OtherMakersTests(ITestOutputHelper output)
     /// <summary>Ends of a life at which it is asked what is left.</summary>
     private static readonly double[] Ages = [0.5, 0.75, 0.9, 0.95];
 
-    /// <summary>Open-circuit voltage of a lithium-ion polymer cell, V: Chen and Rincón-Mora, IEEE Transactions on Energy Conversion 21, 2006, equation
-    /// 2.</summary>
+    /// <summary>Open-circuit voltage of a lithium-ion polymer cell, V: Chen and Rincón-Mora, IEEE
+    /// Transactions on Energy Conversion 21, 2006, equation 2.</summary>
     internal static double Polymer(double used)
     {
         var charge = 1 - used;
@@ -62,8 +62,10 @@ public class OtherMakersTests(ITestOutputHelper output)
         ["flat cell, polymer equation"] = ("cell-lipo-flat", Polymer),
         ["iron phosphate, Shepherd's equation"] = ("lifepo4-18650", IronPhosphate),
         ["iron phosphate, a maker with two steps"] = ("lifepo4-18650", Table(3.55, 3.35, 3.34, 3.33, 3.315, 3.30, 3.295, 3.285, 3.26, 3.23, 3.18, 3.08, 2.40)),
-        ["thionyl chloride, a maker with an early knee"] = ("cell-lisocl2-aa",
-            Table(3.66, 3.65, 3.645, 3.64, 3.635, 3.63, 3.62, 3.61, 3.60, 3.58, 3.50, 3.36, 2.00)),
+        ["thionyl chloride, a maker with an early knee"] = (
+            "cell-lisocl2-aa",
+            Table(3.66, 3.65, 3.645, 3.64, 3.635, 3.63, 3.62, 3.61, 3.60, 3.58, 3.50, 3.36, 2.00)
+        ),
         ["coin cell, a maker that slopes"] = ("cr2032", Table(3.25, 3.03, 2.99, 2.96, 2.93, 2.91, 2.89, 2.87, 2.84, 2.78, 2.65, 2.45, 1.95)),
     };
 
@@ -76,8 +78,12 @@ public class OtherMakersTests(ITestOutputHelper output)
         var capacity = cell.CapacityMilliampHours.Likely * Math.Exp(N(Math.Log(cell.CapacityMilliampHours.High / cell.CapacityMilliampHours.Low) / 3.29));
         var milliamps = planned * Math.Exp(N(0.2));
         var loss = cell.SelfDischargePerYear.Low + random.NextDouble() * (cell.SelfDischargePerYear.High - cell.SelfDischargePerYear.Low);
-        var (tilt, bulge, perKelvin, phase) = (N(bentShare * cell.NominalVolts), N(bentShare * cell.NominalVolts), cell.VoltsPerKelvin * Math.Exp(N(0.3)),
-            random.NextDouble() * 365);
+        var (tilt, bulge, perKelvin, phase) = (
+            N(bentShare * cell.NominalVolts),
+            N(bentShare * cell.NominalVolts),
+            cell.VoltsPerKelvin * Math.Exp(N(0.3)),
+            random.NextDouble() * 365
+        );
         // 20 to 40 mV, with the heavy tails of Student's t of three degrees of freedom, whose standard deviation is the root of 3.
         var noise = (0.02 + 0.02 * random.NextDouble()) / Math.Sqrt(3);
         var days = new List<CellDay>();
@@ -95,13 +101,21 @@ public class OtherMakersTests(ITestOutputHelper output)
     }
 
     private static BatteryState Estimate(Cell cell, double planned, List<CellDay> days, double now) =>
-        BatteryLife.Of(cell, 1, 0, (long)(now * DayMs), [new(0, planned, planned * Math.Exp(-0.329), planned * Math.Exp(0.329))],
-            [.. days.Where(d => d.AtMs <= now * DayMs)], null, CellKinds.InPlaceOf(cell, 1, Known))!;
+        BatteryLife.Of(
+            cell,
+            1,
+            0,
+            (long)(now * DayMs),
+            [new(0, planned, planned * Math.Exp(-0.329), planned * Math.Exp(0.329))],
+            [.. days.Where(d => d.AtMs <= now * DayMs)],
+            null,
+            CellKinds.InPlaceOf(cell, 1, Known)
+        )!;
 
     private static readonly Cell[] Known = [.. HardwareCatalogue.BuiltIn.Cells];
 
-    /// <summary>How often the band held the truth, how often it was refused, and how wide it is in the middle of all lives, as a part of what is
-    /// left.</summary>
+    /// <summary>How often the band held the truth, how often it was refused, and how wide it
+    /// is in the middle of all lives, as a part of what is left.</summary>
     private sealed record Outcome(int Held, int Refused, double Width);
 
     private static Outcome Try(Cell cell, Func<double, double> volts, double at, double bentShare)
@@ -136,20 +150,25 @@ public class OtherMakersTests(ITestOutputHelper output)
         foreach (var age in Ages)
         {
             var outcome = Try(cell, volts, age, share);
-            output.WriteLine($"{name}, at {age:P0} of the life: {outcome.Held} of {Lives} within the band, {outcome.Refused} refused, "
-                + $"band {outcome.Width:F2} of what is left");
+            output.WriteLine(
+                $"{name}, at {age:P0} of the life: {outcome.Held} of {Lives} within the band, {outcome.Refused} refused, "
+                    + $"band {outcome.Width:F2} of what is left"
+            );
             Assert.InRange(outcome.Held, 170, Lives);
             Assert.InRange(outcome.Refused, 0, 4);
         }
     }
 
-    /// <summary>What stands in the holder, in place of what was entered; and what is said to be likelier, where the catalogue or <see cref="CellKinds"/> knows
-    /// it.</summary>
+    /// <summary>What stands in the holder, in place of what was entered; and what is said to be likelier,
+    /// where the catalogue or <see cref="CellKinds"/> knows it.</summary>
     private static readonly Dictionary<string, (string Entered, Func<double, double> Volts, string? Likelier)> Wrong = new()
     {
         ["nickel metal hydride for alkaline"] = ("alkaline-aa-x2", NickelPair, "NiMH"),
-        ["iron disulfide for alkaline"] = ("alkaline-aa-x2", Table(3.5, 3.2, 3.1, 3.04, 3.02, 3.0, 2.98, 2.96, 2.94, 2.9, 2.8, 2.6, 1.8),
-            "lithium iron disulfide (1.5 V lithium)"),
+        ["iron disulfide for alkaline"] = (
+            "alkaline-aa-x2",
+            Table(3.5, 3.2, 3.1, 3.04, 3.02, 3.0, 2.98, 2.96, 2.94, 2.9, 2.8, 2.6, 1.8),
+            "lithium iron disulfide (1.5 V lithium)"
+        ),
         ["iron phosphate for lithium-ion"] = ("cell-18650", IronPhosphate, "LiFePO4 cell 18650"),
         ["lithium-ion for iron phosphate"] = ("lifepo4-18650", Polymer, "Li-polymer"),
         ["lithium-ion for thionyl chloride"] = ("cell-lisocl2-aa", Polymer, null),

@@ -12,7 +12,11 @@ public class FindingsTests
     private static readonly PowerDesign Twelve = new(PowerKind.TwelveVolt, Module: "buck-lm2596", FuseAmps: 1, ReverseGuard: true, LeadAwg: 20);
     private static readonly Room Garden = new("garden", "Garden", [new(0, 0), new(4, 0), new(4, 4), new(0, 4)], [RoomTag.Outdoor]);
 
-    private static SiteDesign AtGarden(NodeDesign node) => Samples.Site(node with { Spot = "s" }) with { Place = new([Garden], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]) };
+    private static SiteDesign AtGarden(NodeDesign node) =>
+        Samples.Site(node with { Spot = "s" }) with
+        {
+            Place = new([Garden], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]),
+        };
 
     private static RuleDesign Rule(RuleCondition condition, string reading = "t") => new("rule", "Rule", "n", reading, condition, "", true);
 
@@ -23,32 +27,50 @@ public class FindingsTests
     private static NodeDesign Air => WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 60_000));
 
     private static NodeDesign Radio(string key, long interval, SendDesign? sending = null) =>
-        WithReading(Samples.Node(("air", "bme280"), ("radio", "lora-sx1276")), Samples.Every("t", "air", "temperature", interval)) with { Key = key, Label = key, Link = LinkKind.LongRange, Sending = sending };
+        WithReading(Samples.Node(("air", "bme280"), ("radio", "lora-sx1276")), Samples.Every("t", "air", "temperature", interval)) with
+        {
+            Key = key,
+            Label = key,
+            Link = LinkKind.LongRange,
+            Sending = sending,
+        };
 
     private static ReadingDesign Fan(OutputDesign? output) => new("t", "Fan", "fan", "relay", null, 60_000, 0, Output: output);
 
     private static SiteDesign Two(NodeDesign a, NodeDesign b) => Samples.Site(a) with { Nodes = [a, b] };
 
     /// <summary>Parts that speak I2C, each of another kind.</summary>
-    private static readonly string[] OnI2c = [.. Samples.Catalogue.Parts.Where(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)).Select(p => p.Id).Order(StringComparer.Ordinal)];
+    private static readonly string[] OnI2c =
+    [
+        .. Samples.Catalogue.Parts.Where(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)).Select(p => p.Id).Order(StringComparer.Ordinal),
+    ];
 
     /// <summary>A part recorded with bus lines that stand 1.8 V only: the planner has nothing between for it, and the circuit check says so.</summary>
     private static readonly Part OnlyLow = Samples.Catalogue.Part("bme280") is { } air
-        ? air with { Id = "raw", Interfaces = [air.Interfaces[0] with { Lines = [.. air.Interfaces[0].Lines.Select(l => l with { MaxVolts = 1.8 })] }] }
+        ? air with
+        {
+            Id = "raw",
+            Interfaces = [air.Interfaces[0] with { Lines = [.. air.Interfaces[0].Lines.Select(l => l with { MaxVolts = 1.8 })] }],
+        }
         : null!;
 
     private static readonly PowerDesign LiFePo4 = new(PowerKind.Cells, "lifepo4-18650");
 
     /// <summary>A sleeping node on a board that takes low voltages, fed by light.</summary>
-    private static NodeDesign TwoSerial(string board) => Samples.Node() with
-    {
-        Board = board, Parts = [Samples.Part("dust", "pms5003"), Samples.Part("radar", "ld2420") with { Interface = Core.Catalogue.InterfaceKind.Uart }],
-    };
+    private static NodeDesign TwoSerial(string board) =>
+        Samples.Node() with
+        {
+            Board = board,
+            Parts = [Samples.Part("dust", "pms5003"), Samples.Part("radar", "ld2420") with { Interface = Core.Catalogue.InterfaceKind.Uart }],
+        };
 
-    private static NodeDesign Lit(HarvestDesign harvest) => WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 600_000)) with
-    {
-        Sleeps = true, Board = Samples.Rp2040, Power = harvest.CapacitorMicrofarads is null ? LiFePo4 with { Harvest = harvest } : new(PowerKind.Capacitor, Harvest: harvest),
-    };
+    private static NodeDesign Lit(HarvestDesign harvest) =>
+        WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 600_000)) with
+        {
+            Sleeps = true,
+            Board = Samples.Rp2040,
+            Power = harvest.CapacitorMicrofarads is null ? LiFePo4 with { Harvest = harvest } : new(PowerKind.Capacitor, Harvest: harvest),
+        };
 
     /// <summary>Code, a site with it, and the same site put right by hand (null where the remedies do it).</summary>
     private static readonly Dictionary<string, (SiteDesign With, SiteDesign? Without)> Cases = new()
@@ -57,19 +79,31 @@ public class FindingsTests
         ["BENCH-NO-PART"] = (Samples.Site(Samples.Node(("a", "gone"))), null),
         ["BENCH-NO-CELL"] = (Samples.Site(Air with { Power = new(PowerKind.Cells, "gone") }), null),
         ["BENCH-SUPPLY-UNFIT"] = (Samples.Site(Air with { Power = new(PowerKind.Cells, "cell-18650"), Sleeps = true }), null),
-        ["BENCH-NO-RAIL"] = (Samples.Site(Samples.Node(("pir", "pir-hc-sr501")) with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "cell-18650") }), null),
+        ["BENCH-NO-RAIL"] = (
+            Samples.Site(Samples.Node(("pir", "pir-hc-sr501")) with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "cell-18650") }),
+            null
+        ),
         ["BENCH-CONFLICT"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 5).Select(i => ($"p{i}", "bh1750"))]) with { AddsModules = false }), null),
-        ["BENCH-TOO-MUCH"] = (Samples.Site(Samples.Node([.. OnI2c.Take(18).Select((p, i) => ($"p{i}", p))])), Samples.Site(Samples.Node([.. OnI2c.Take(6).Select((p, i) => ($"p{i}", p))]))),
+        ["BENCH-TOO-MUCH"] = (
+            Samples.Site(Samples.Node([.. OnI2c.Take(18).Select((p, i) => ($"p{i}", p))])),
+            Samples.Site(Samples.Node([.. OnI2c.Take(6).Select((p, i) => ($"p{i}", p))]))
+        ),
         ["BENCH-MODULE-ADDED"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 3).Select(i => ($"p{i}", "aht20"))])), null),
         ["BENCH-LOCK-UNFIT"] = (Samples.Site(Air with { Wires = [Held("air", "SDA", "L13", WireHold.Locked)] }), null),
-        ["BENCH-LOCK-TWICE"] = (Samples.Site(Air with { Wires = [Held("air", "SDA", "R3", WireHold.Locked), Held("air", "SCL", "R3", WireHold.Locked)] }), null),
+        ["BENCH-LOCK-TWICE"] = (
+            Samples.Site(Air with { Wires = [Held("air", "SDA", "R3", WireHold.Locked), Held("air", "SCL", "R3", WireHold.Locked)] }),
+            null
+        ),
         ["BENCH-LOCK-IDLE"] = (Samples.Site(Air with { Wires = [Held("air", "CSB", "R3", WireHold.Locked)] }), null),
         ["BENCH-WIRE-MOVED"] = (Samples.Site(Samples.Node(("p", "ds18b20")) with { Wires = [Held("p", "DQ", "L13", WireHold.Soldered)] }), null),
         ["BENCH-RAIL-OVER"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"p{i}", "ld2410"))])), null),
         ["BENCH-RAIL-PEAK"] = (Samples.Site(Samples.Node(("a", "ld2410"), ("b", "ld2410"))), null),
         ["BENCH-PULLUP-STRONG"] = (
-            Samples.Site(Samples.Node([.. Enumerable.Range(0, 2).Select(i => ($"a{i}", "strong")), .. Enumerable.Range(0, 2).Select(i => ($"b{i}", "bh1750"))])),
-            Samples.Site(Samples.Node([.. Enumerable.Range(0, 2).Select(i => ($"b{i}", "bh1750"))]))),
+            Samples.Site(
+                Samples.Node([.. Enumerable.Range(0, 2).Select(i => ($"a{i}", "strong")), .. Enumerable.Range(0, 2).Select(i => ($"b{i}", "bh1750"))])
+            ),
+            Samples.Site(Samples.Node([.. Enumerable.Range(0, 2).Select(i => ($"b{i}", "bh1750"))]))
+        ),
         ["BENCH-I2C-LONG"] = (Samples.Site(Air with { Parts = [Samples.Part("air", "bme280") with { LeadMetres = 6 }] }), null),
         ["BENCH-PIN-CARE"] = (Samples.Site(Air with { Wires = [Held("air", "SDA", "R11", WireHold.Locked)] }), Samples.Site(Air)),
         ["BENCH-CAUTION"] = (Samples.Site(Air), Samples.Site(Samples.Node(("l", "bh1750")))),
@@ -77,7 +111,8 @@ public class FindingsTests
         ["RHYTHM-OUTPUT-LONG"] = (Samples.Site(WithReading(Samples.Node(("fan", "relay-5v-1ch")), Fan(new(OutputLoad.Heater, 20_000_000)))), null),
         ["RHYTHM-OUTPUT-DEAF"] = (
             Samples.Site(WithReading(Samples.Node(("fan", "relay-5v-1ch")), Fan(new(OutputLoad.Fan, 60_000))) with { Link = LinkKind.Card }),
-            Samples.Site(WithReading(Samples.Node(("fan", "relay-5v-1ch")), Fan(new(OutputLoad.Fan, 60_000))))),
+            Samples.Site(WithReading(Samples.Node(("fan", "relay-5v-1ch")), Fan(new(OutputLoad.Fan, 60_000))))
+        ),
         ["RHYTHM-GATEWAY-UNFIT"] = (Samples.Site(Air with { Via = "gone" }), null),
         ["RHYTHM-NO-READING"] = (Samples.Site(Samples.Node(("air", "bme280"))), Samples.Site(Air)),
         ["RHYTHM-NO-QUANTITY"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "presence", 60_000))), null),
@@ -85,19 +120,64 @@ public class FindingsTests
         ["RHYTHM-INTERVAL-SHORT"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 100))), null),
         ["RHYTHM-AWAKE-ON-CELLS"] = (Samples.Site(Air with { Power = Cell }), null),
         ["RHYTHM-BOARD-DRAIN"] = (Samples.Site(Air with { Power = Cell, Sleeps = true }), null),
-        ["RHYTHM-SLEEP-DRAIN"] = (Samples.Site(WithReading(Samples.Node(("e", "hc-sr04")), Samples.Every("t", "e", "distance", 900_000)) with { Power = Cell, Sleeps = true }), null),
-        ["RHYTHM-NEVER-SLEEPS"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 1_000), Samples.OnChange("p", "air", "pressure", 2_000)) with { Sleeps = true, Board = Samples.Rp2040 }), null),
+        ["RHYTHM-SLEEP-DRAIN"] = (
+            Samples.Site(WithReading(Samples.Node(("e", "hc-sr04")), Samples.Every("t", "e", "distance", 900_000)) with { Power = Cell, Sleeps = true }),
+            null
+        ),
+        ["RHYTHM-NEVER-SLEEPS"] = (
+            Samples.Site(
+                WithReading(
+                    Samples.Node(("air", "bme280")),
+                    Samples.Every("t", "air", "temperature", 1_000),
+                    Samples.OnChange("p", "air", "pressure", 2_000)
+                ) with
+                {
+                    Sleeps = true,
+                    Board = Samples.Rp2040,
+                }
+            ),
+            null
+        ),
         ["RHYTHM-LIFE-SHORT"] = (Samples.Site(Air with { Power = new(PowerKind.Cells, "cell-18650"), Board = Samples.Rp2040, Sleeps = true }), null),
         ["RHYTHM-INTERVAL-ZERO"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 0))), null),
-        ["RHYTHM-NO-WAKE"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.OnChange("t", "air", "temperature", 900_000)) with { Sleeps = true }), null),
-        ["RHYTHM-BROWN-OUT"] = (Samples.Site(Air with { Board = "rp2040-40", Link = LinkKind.LongRange, Sleeps = true, Power = new(PowerKind.Cells, "cr2032", 2) }), null),
+        ["RHYTHM-NO-WAKE"] = (
+            Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.OnChange("t", "air", "temperature", 900_000)) with { Sleeps = true }),
+            null
+        ),
+        ["RHYTHM-BROWN-OUT"] = (
+            Samples.Site(Air with { Board = "rp2040-40", Link = LinkKind.LongRange, Sleeps = true, Power = new(PowerKind.Cells, "cr2032", 2) }),
+            null
+        ),
         ["RHYTHM-SELF-HEATING"] = (Samples.Site(WithReading(Samples.Node(("air", "bme680")), Samples.Every("t", "air", "temperature", 3_000))), null),
-        ["RHYTHM-FIELDS-MANY"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 60_000) with { BatchOf = 5 }) with { Sending = new(MostFields: 3) }), null),
-        ["RHYTHM-SPACING-CHANGES"] = (Samples.Site(WithReading(Samples.Node(("d", "reed-contact")),
-            Samples.OnChange("t", "d", "contact", 3_600_000)) with { Sending = new(LeastSpacingMs: 300_000) }), null),
+        ["RHYTHM-FIELDS-MANY"] = (
+            Samples.Site(
+                WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 60_000) with { BatchOf = 5 }) with
+                {
+                    Sending = new(MostFields: 3),
+                }
+            ),
+            null
+        ),
+        ["RHYTHM-SPACING-CHANGES"] = (
+            Samples.Site(
+                WithReading(Samples.Node(("d", "reed-contact")), Samples.OnChange("t", "d", "contact", 3_600_000)) with
+                {
+                    Sending = new(LeastSpacingMs: 300_000),
+                }
+            ),
+            null
+        ),
         ["RHYTHM-SPACING"] = (Samples.Site(Air with { Sending = new(LeastSpacingMs: 300_000) }), null),
         ["RHYTHM-MESSAGE-BIG"] = (Samples.Site(Air with { Sending = new(BufferBytes: 64) }), null),
-        ["RHYTHM-LATE"] = (Samples.Site(WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 600_000) with { WantedWithinMs = 120_000 }) with { Sleeps = true }), null),
+        ["RHYTHM-LATE"] = (
+            Samples.Site(
+                WithReading(Samples.Node(("air", "bme280")), Samples.Every("t", "air", "temperature", 600_000) with { WantedWithinMs = 120_000 }) with
+                {
+                    Sleeps = true,
+                }
+            ),
+            null
+        ),
         ["RHYTHM-RULE-LATE"] = (Samples.Site(Air, Rule(new BeyondLimit(LimitSide.Above, 60, 50, 600_000)) with { WantedWithinMs = 120_000 }), null),
         ["RHYTHM-HARVEST-SHORT"] = (Samples.Site(Lit(new(8, 15, LightKind.Sun, LatitudeDegrees: 55))), null),
         ["RHYTHM-CAP-SMALL"] = (Samples.Site(Lit(new(200, 20, LightKind.Sun, LatitudeDegrees: 40, CapacitorMicrofarads: 10_000))), null),
@@ -117,75 +197,195 @@ public class FindingsTests
         ["BENCH-DROPOUT"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, SurgeGuard: true, LeadMetres: 2.9, LeadAwg: 24) }), null),
         ["BENCH-CIRCUIT"] = (Samples.Site(Samples.Node(("raw", "raw"))) with { OwnParts = [OnlyLow] }, Samples.Site(Air)),
         ["BENCH-SOFTWARE-SERIAL"] = (Samples.Site(TwoSerial("esp32-c3-mini-16")), Samples.Site(TwoSerial("esp32-dev-38"))),
-        ["BENCH-SOURCE-OVER"] = (Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"p{i}", "ld2410"))]) with { Power =
-            new(PowerKind.FiveVolt, RatedAmps: 0.5) }), null),
-        ["BENCH-VEHICLE"] = (Samples.Site(Air with { Power = new(PowerKind.TwelveVolt, Module: "buck-mp1584", FuseAmps: 1, ReverseGuard: true,
-            Vehicle: true) }), null),
-        ["BENCH-MODULE-OVER"] = (Samples.Site(Air with { Power = new(PowerKind.TwentyFourVolt, Module: "buck-mp1584", FuseAmps: 1, ReverseGuard: true,
-            SurgeGuard: true, Vehicle: true) }), null),
+        ["BENCH-SOURCE-OVER"] = (
+            Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"p{i}", "ld2410"))]) with { Power = new(PowerKind.FiveVolt, RatedAmps: 0.5) }),
+            null
+        ),
+        ["BENCH-VEHICLE"] = (
+            Samples.Site(Air with { Power = new(PowerKind.TwelveVolt, Module: "buck-mp1584", FuseAmps: 1, ReverseGuard: true, Vehicle: true) }),
+            null
+        ),
+        ["BENCH-MODULE-OVER"] = (
+            Samples.Site(
+                Air with
+                {
+                    Power = new(PowerKind.TwentyFourVolt, Module: "buck-mp1584", FuseAmps: 1, ReverseGuard: true, SurgeGuard: true, Vehicle: true),
+                }
+            ),
+            null
+        ),
         ["BENCH-NO-LINK"] = (Samples.Site(Air with { Board = "rp2040-40" }), null),
-        ["BENCH-SUPPLY-SENSE"] = (Samples.Site(Samples.Node(("air", "bme280")) with { Board = "linux-sbc-40",
-            Power = new(PowerKind.Cells, Cell: "cell-18650", StepUp: true), MeasuresSupply = true, AddsModules = false, Link = LinkKind.Cable }), null),
+        ["BENCH-SUPPLY-SENSE"] = (
+            Samples.Site(
+                Samples.Node(("air", "bme280")) with
+                {
+                    Board = "linux-sbc-40",
+                    Power = new(PowerKind.Cells, Cell: "cell-18650", StepUp: true),
+                    MeasuresSupply = true,
+                    AddsModules = false,
+                    Link = LinkKind.Cable,
+                }
+            ),
+            null
+        ),
         ["BENCH-SURGE"] = (Samples.Site(Air with { Power = new(PowerKind.FiveVolt, LeadMetres: 5, LeadAwg: 14) }), null),
         ["BENCH-POE-HOLD"] = (Samples.Site(Air with { Power = new(PowerKind.OverCable), Sleeps = true }), null),
-        ["BENCH-CELL-PULSE"] = (Samples.Site(Air with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "cr2032"), Parts = [Samples.Part("air", "bme280"), Samples.Part("radio", "lora-sx1276")] }), null),
+        ["BENCH-CELL-PULSE"] = (
+            Samples.Site(
+                Air with
+                {
+                    Board = Samples.Rp2040,
+                    Power = new(PowerKind.Cells, "cr2032"),
+                    Parts = [Samples.Part("air", "bme280"), Samples.Part("radio", "lora-sx1276")],
+                }
+            ),
+            null
+        ),
         ["BENCH-NO-CUTOFF"] = (Samples.Site(Air with { Power = Cell with { CellCutOff = false } }), null),
-        ["BENCH-CHARGE-WRONG"] = (Samples.Site(Air with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "lifepo4-18650", Charger: "tp4056-charger") }), null),
+        ["BENCH-CHARGE-WRONG"] = (
+            Samples.Site(Air with { Board = Samples.Rp2040, Power = new(PowerKind.Cells, "lifepo4-18650", Charger: "tp4056-charger") }),
+            null
+        ),
         ["BENCH-CHARGE-TEMP"] = (AtGarden(Air with { Power = Cell with { Charger = "tp4056-charger" } }), null),
         ["BENCH-INRUSH"] = (Samples.Site(Samples.Node(("dust", "pms5003"))), null),
         ["BENCH-HEAT"] = (
             Samples.Site(Samples.Node(("cam", "mlx90640"), ("radar", "ld2420")) with { Board = "esp32-c3-mini-16" }),
-            Samples.Site(Samples.Node(("air", "bme280")) with { Board = "esp32-c3-mini-16", Link = LinkKind.LongRange })),
+            Samples.Site(Samples.Node(("air", "bme280")) with { Board = "esp32-c3-mini-16", Link = LinkKind.LongRange })
+        ),
         ["BENCH-NEAR-ANTENNA"] = (Samples.Site(Samples.Node(("pir", "pir-am312"))), null),
         ["BENCH-SELF-HEAT"] = (Samples.Site(Air with { Parts = [Samples.Part("air", "bme280") with { LeadMetres = 0.05 }] }), null),
-        ["BENCH-NO-AIRFLOW"] = (Samples.Site(Air with { Parts = [Samples.Part("air", "bme280") with { LeadMetres = 0.05 }], Housing = new(false, true, false), Sleeps = true }), null),
-        ["BENCH-DARK-LID"] = (Samples.Site(Samples.Node(("lux", "bh1750")) is var lux ? lux with { Parts = [lux.Parts[0] with { LeadMetres = 0.05 }], Housing = new(true, false, false) } : lux), null),
+        ["BENCH-NO-AIRFLOW"] = (
+            Samples.Site(Air with { Parts = [Samples.Part("air", "bme280") with { LeadMetres = 0.05 }], Housing = new(false, true, false), Sleeps = true }),
+            null
+        ),
+        ["BENCH-DARK-LID"] = (
+            Samples.Site(
+                Samples.Node(("lux", "bh1750")) is var lux
+                    ? lux with
+                    {
+                        Parts = [lux.Parts[0] with { LeadMetres = 0.05 }],
+                        Housing = new(true, false, false),
+                    }
+                    : lux
+            ),
+            null
+        ),
         ["BENCH-UNSEALED"] = (AtGarden(Air), null),
         ["BENCH-ANALOG-RANGE"] = (Samples.Site(Samples.Node(("soil", "soil-capacitive"))), null),
         ["BENCH-ANALOG-COARSE"] = (Samples.Site(Samples.Node(("sharp", "sharp")) with { Board = "rp2040-40", Link = LinkKind.LongRange }), null),
         ["BENCH-LOAD-START"] = (Samples.Site(Samples.Node(("valve", "valve"))), Samples.Site(Samples.Node(("gate", "mosfet-switch")))),
         ["BENCH-PIN-TOTAL"] = (
             Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"l{i}", "rgb-led-cc"))]) with { Board = "linux-sbc-40" }),
-            Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"l{i}", "rgb-led-cc"))]))),
+            Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"l{i}", "rgb-led-cc"))]))
+        ),
         ["ALERT-NOBODY"] = (Samples.Site(Air, Rule(new SilentFor(600_000)) with { Tell = new([new("ann")]) }), null),
         ["ALERT-ACT-GONE"] = (Samples.Site(Air, Rule(new SilentFor(600_000)) with { Acts = [new("n", "fan", ActWhile.Raised)] }), null),
-        ["ALERT-PERMIT-UNSEEN"] = (Samples.Site(DoorAndFan, Rule(new BeyondLimit(LimitSide.Above, 0, 0, 0)) with { Acts = [new("n", "fan", ActWhile.Calm)] }), null),
-        ["ALERT-ACTS-CROSS"] = (Samples.Site(DoorAndFan, Rule(new BeyondLimit(LimitSide.Above, 0, 0, 0)) with { Acts = [new("n", "fan", ActWhile.Raised)] }, Rule(new BeyondLimit(LimitSide.Above, 0, 0, 0)) with { Key = "two", Acts = [new("n", "fan", ActWhile.Raised)] }), null),
+        ["ALERT-PERMIT-UNSEEN"] = (
+            Samples.Site(DoorAndFan, Rule(new BeyondLimit(LimitSide.Above, 0, 0, 0)) with { Acts = [new("n", "fan", ActWhile.Calm)] }),
+            null
+        ),
+        ["ALERT-ACTS-CROSS"] = (
+            Samples.Site(
+                DoorAndFan,
+                Rule(new BeyondLimit(LimitSide.Above, 0, 0, 0)) with
+                {
+                    Acts = [new("n", "fan", ActWhile.Raised)],
+                },
+                Rule(new BeyondLimit(LimitSide.Above, 0, 0, 0)) with
+                {
+                    Key = "two",
+                    Acts = [new("n", "fan", ActWhile.Raised)],
+                }
+            ),
+            null
+        ),
         ["ZONE-SENSOR-GONE"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Sensors = [new("n", "t"), new("n", "gone")] }] }, null),
         ["ZONE-UNSEEN"] = (Samples.Site(DoorAndFan) with { Zones = [Zone] }, null),
         ["ZONE-SOUNDER-GONE"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Sounders = [new("n", "fan"), new("n", "siren")] }] }, null),
         ["ZONE-LAMP-GONE"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Lamp = new("n", "lamp") }] }, null),
-        ["ZONE-WAITS-FOR-NOBODY"] = (Samples.Site(DoorAndFan) with { Zones =
-            [Zone with { Tell = null, Sounders = [new("n", "fan")], SoundOnceTold = true, SoundAfterMs = 60_000 }] }, null),
+        ["ZONE-WAITS-FOR-NOBODY"] = (
+            Samples.Site(DoorAndFan) with
+            {
+                Zones = [Zone with { Tell = null, Sounders = [new("n", "fan")], SoundOnceTold = true, SoundAfterMs = 60_000 }],
+            },
+            null
+        ),
         ["ZONE-TELLS-NOBODY"] = (Samples.Site(DoorAndFan) with { Zones = [Zone with { Sounders = [] }] }, Samples.Site(DoorAndFan) with { Zones = [Zone] }),
-        ["WATCH-INPUT-GONE"] = (Samples.Site(Air) with { Derived = [new("left", "Left", new DaysLeftOf("nobody"), 0)] }, Samples.Site(Air) with { Derived = [new("left", "Left", new DaysLeftOf("n"), 0)] }),
+        ["WATCH-INPUT-GONE"] = (
+            Samples.Site(Air) with
+            {
+                Derived = [new("left", "Left", new DaysLeftOf("nobody"), 0)],
+            },
+            Samples.Site(Air) with
+            {
+                Derived = [new("left", "Left", new DaysLeftOf("n"), 0)],
+            }
+        ),
         ["WATCH-INPUT-UNIT"] = (Samples.Site(Air) with { Derived = [new("dew", "Dew", new DewPointOf(new("n", "t"), new("n", "t")), 1)] }, null),
-        ["WATCH-SUM-UNITS"] = (Samples.Site(Air with { Readings = [.. Air.Readings,
-            Air.Readings[0] with { Key = "rh", Label = "Humidity", Quantity = "humidity" }] }) with { Derived =
-            [new("sum", "Sum", new SumOf([new(new("n", "t"), 1), new(new("n", "rh"), 1)]), 1)] }, null),
+        ["WATCH-SUM-UNITS"] = (
+            Samples.Site(Air with { Readings = [.. Air.Readings, Air.Readings[0] with { Key = "rh", Label = "Humidity", Quantity = "humidity" }] }) with
+            {
+                Derived = [new("sum", "Sum", new SumOf([new(new("n", "t"), 1), new(new("n", "rh"), 1)]), 1)],
+            },
+            null
+        ),
         ["ALERT-NO-READING"] = (Samples.Site(Air, Rule(new SilentFor(600_000), "gone")), null),
-        ["ALERT-NO-HEARTBEAT"] = (Samples.Site(WithReading(Samples.Node(("d", "reed-contact")), Samples.OnChange("t", "d", "contact")), Rule(new SilentFor(3_600_000))), null),
+        ["ALERT-NO-HEARTBEAT"] = (
+            Samples.Site(WithReading(Samples.Node(("d", "reed-contact")), Samples.OnChange("t", "d", "contact")), Rule(new SilentFor(3_600_000))),
+            null
+        ),
         ["ALERT-SILENCE-SHORT"] = (Samples.Site(Air, Rule(new SilentFor(70_000))), null),
-        ["ALERT-OUT-OF-RANGE"] = (Samples.Site(Air, Rule(new BeyondLimit(LimitSide.Above, 90, 80, 0))), Samples.Site(Air, Rule(new BeyondLimit(LimitSide.Above, 60, 50, 0)))),
+        ["ALERT-OUT-OF-RANGE"] = (
+            Samples.Site(Air, Rule(new BeyondLimit(LimitSide.Above, 90, 80, 0))),
+            Samples.Site(Air, Rule(new BeyondLimit(LimitSide.Above, 60, 50, 0)))
+        ),
     };
 
     private static ZoneDesign Zone => new("z", "Zone", [new("n", "t")], 0, 0, 1, 0, [new("n", "fan")], 60_000, 0);
 
     /// <summary>A contact that only tells changes, and a relay that may be on for ten minutes.</summary>
-    private static NodeDesign DoorAndFan => Samples.Node(("d", "reed-contact"), ("relay", "relay-5v-1ch")) with
-    {
-        Readings = [Samples.OnChange("t", "d", "contact"), Samples.OnChange("fan", "relay", "relay") with { HeartbeatMs = 60_000, Output = new(OutputLoad.Fan, 600_000) }],
-    };
+    private static NodeDesign DoorAndFan =>
+        Samples.Node(("d", "reed-contact"), ("relay", "relay-5v-1ch")) with
+        {
+            Readings =
+            [
+                Samples.OnChange("t", "d", "contact"),
+                Samples.OnChange("fan", "relay", "relay") with
+                {
+                    HeartbeatMs = 60_000,
+                    Output = new(OutputLoad.Fan, 600_000),
+                },
+            ],
+        };
 
     public static readonly TheoryData<string> Codes = [.. Cases.Keys];
 
     /// <summary>The catalogue with a sensor whose pull-ups are too strong in company.</summary>
     private static readonly HardwareCatalogue Hardware = new(
         Samples.Catalogue.Boards,
-        [.. Samples.Catalogue.Parts, Samples.Catalogue.Part("bme280")! with { Id = "strong", PullUpOhms = Fact.Of(1_500, "made up for this test"), Cautions = [], Interfaces = [Samples.Catalogue.Part("bme280")!.Interfaces[0]] },
-            Samples.Catalogue.Part("tds-analog")! with { Id = "sharp", Quantities = [Samples.Catalogue.Part("tds-analog")!.Quantities[0] with { Error = 20 }] },
-            Samples.Catalogue.Part("mosfet-switch")! with { Id = "valve", Interfaces = [new(InterfaceKind.Digital, "bare input", [new("G", LineRole.DigitalToPart, LineDrive.None, RestLevel.Floating, Load: true)])] }],
-        Samples.Catalogue.Cells, Samples.Catalogue.Supplies);
+        [
+            .. Samples.Catalogue.Parts,
+            Samples.Catalogue.Part("bme280")! with
+            {
+                Id = "strong",
+                PullUpOhms = Fact.Of(1_500, "made up for this test"),
+                Cautions = [],
+                Interfaces = [Samples.Catalogue.Part("bme280")!.Interfaces[0]],
+            },
+            Samples.Catalogue.Part("tds-analog")! with
+            {
+                Id = "sharp",
+                Quantities = [Samples.Catalogue.Part("tds-analog")!.Quantities[0] with { Error = 20 }],
+            },
+            Samples.Catalogue.Part("mosfet-switch")! with
+            {
+                Id = "valve",
+                Interfaces = [new(InterfaceKind.Digital, "bare input", [new("G", LineRole.DigitalToPart, LineDrive.None, RestLevel.Floating, Load: true)])],
+            },
+        ],
+        Samples.Catalogue.Cells,
+        Samples.Catalogue.Supplies
+    );
 
     private static SitePlan Plan(SiteDesign site) => SitePlanner.Plan(site, Hardware, Evidence.None);
 
@@ -217,7 +417,12 @@ public class FindingsTests
     public void No_finding_is_left_untested()
     {
         var sources = Directory.GetFiles(Path.Combine(FloorsTests.Root, "src", "Cenotic.Core"), "*.cs", SearchOption.AllDirectories).Select(File.ReadAllText);
-        var codes = sources.SelectMany(s => System.Text.RegularExpressions.Regex.Matches(s, "\"((?:BENCH|RHYTHM|PLACE|ALERT|ZONE|WATCH)-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value)).Distinct().Order(StringComparer.Ordinal);
+        var codes = sources
+            .SelectMany(s =>
+                System.Text.RegularExpressions.Regex.Matches(s, "\"((?:BENCH|RHYTHM|PLACE|ALERT|ZONE|WATCH)-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value)
+            )
+            .Distinct()
+            .Order(StringComparer.Ordinal);
         Assert.Equal(codes, Cases.Keys.Order(StringComparer.Ordinal));
         var documented = File.ReadAllText(Path.Combine(FloorsTests.Root, "docs", "formulas.md"));
         Assert.All(Cases.Keys, code => Assert.Contains(code, documented));

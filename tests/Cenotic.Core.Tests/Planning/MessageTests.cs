@@ -7,8 +7,10 @@ namespace Cenotic.Core.Tests.Planning;
 /// <summary>The longest message of a node, counted by hand.</summary>
 public class MessageTests
 {
-    private static readonly NodeDesign Air = Samples.Node(("air", "bme280")) with { Readings =
-        [Samples.Every("t", "air", "temperature", 60_000) with { Decimals = 1 }] };
+    private static readonly NodeDesign Air = Samples.Node(("air", "bme280")) with
+    {
+        Readings = [Samples.Every("t", "air", "temperature", 60_000) with { Decimals = 1 }],
+    };
 
     private static NodePlan Plan(NodeDesign node) => SitePlanner.Plan(Samples.Site(node), Samples.Catalogue, Evidence.None, "s").Node(node.Key)!;
 

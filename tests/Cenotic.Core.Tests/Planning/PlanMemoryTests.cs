@@ -11,34 +11,50 @@ public class PlanMemoryTests
 {
     private static string Json(SitePlan plan) => JsonSerializer.Serialize(plan, CenoticJson.Options);
 
-    private static readonly Gen<DesignEdit> AnyEdit = Gen.Select(Gen.Int[0, 6], Gen.Int[1, 40]).Select((kind, n) => (DesignEdit)(kind switch
-    {
-        0 => new PutReading("cistern", Samples.Every("level", "echo", "distance", 60_000 * n)),
-        1 => new PutReading("kiln", Samples.Every("air", "air", "temperature", 5_000 * n)),
-        2 => new PutPart("hall", Samples.Part("extra", n % 2 == 0 ? "bme280" : "ds18b20")),
-        3 => new RemovePart("hall", "extra"),
-        4 => new PutRoom(new("garden", "Garden", [new(0, 4.2), new(10, 4.2), new(10, 9 + n / 10.0)], n % 2 == 0 ? [RoomTag.Outdoor] : [])),
-        5 => new RemoveOwnPart("spring-vibration"),
-        _ => new SetSite(new($"Site {n}", "Europe/London", RadioRegion.Europe868)),
-    }));
+    private static readonly Gen<DesignEdit> AnyEdit = Gen.Select(Gen.Int[0, 6], Gen.Int[1, 40])
+        .Select(
+            (kind, n) =>
+                (DesignEdit)(
+                    kind switch
+                    {
+                        0 => new PutReading("cistern", Samples.Every("level", "echo", "distance", 60_000 * n)),
+                        1 => new PutReading("kiln", Samples.Every("air", "air", "temperature", 5_000 * n)),
+                        2 => new PutPart("hall", Samples.Part("extra", n % 2 == 0 ? "bme280" : "ds18b20")),
+                        3 => new RemovePart("hall", "extra"),
+                        4 => new PutRoom(new("garden", "Garden", [new(0, 4.2), new(10, 4.2), new(10, 9 + n / 10.0)], n % 2 == 0 ? [RoomTag.Outdoor] : [])),
+                        5 => new RemoveOwnPart("spring-vibration"),
+                        _ => new SetSite(new($"Site {n}", "Europe/London", RadioRegion.Europe868)),
+                    }
+                )
+        );
 
     [Fact]
-    public void With_and_without_a_memory_are_the_same() => AnyEdit.Array[1, 5].Sample(edits =>
-    {
-        var file = Samples.Fernhollow();
-        var (site, memory) = (file.Design, new PlanMemory());
-        foreach (var edit in edits)
-        {
-            site = EditBatch.Apply(site, [edit]).TryGet(out var done) ? done.After : site;
-            var evidence = edit is SetSite ? file.Evidence : new Evidence([new("cistern", PowerState.Asleep, 0.1, "meter", 1)]);
-            SitePlanner.Plan(site, Samples.Catalogue, evidence, "home", memory);
-            if (Json(SitePlanner.Plan(site, Samples.Catalogue, evidence, "home", memory)) != Json(SitePlanner.Plan(site, Samples.Catalogue, evidence, "home")))
-            {
-                return false;
-            }
-        }
-        return true;
-    }, iter: 12, threads: 2);
+    public void With_and_without_a_memory_are_the_same() =>
+        AnyEdit
+            .Array[1, 5]
+            .Sample(
+                edits =>
+                {
+                    var file = Samples.Fernhollow();
+                    var (site, memory) = (file.Design, new PlanMemory());
+                    foreach (var edit in edits)
+                    {
+                        site = EditBatch.Apply(site, [edit]).TryGet(out var done) ? done.After : site;
+                        var evidence = edit is SetSite ? file.Evidence : new Evidence([new("cistern", PowerState.Asleep, 0.1, "meter", 1)]);
+                        SitePlanner.Plan(site, Samples.Catalogue, evidence, "home", memory);
+                        if (
+                            Json(SitePlanner.Plan(site, Samples.Catalogue, evidence, "home", memory))
+                            != Json(SitePlanner.Plan(site, Samples.Catalogue, evidence, "home"))
+                        )
+                        {
+                            return false;
+                        }
+                    }
+                    return true;
+                },
+                iter: 12,
+                threads: 2
+            );
 
     [Fact]
     public void One_edited_node_is_one_node_planned()

@@ -9,24 +9,35 @@ namespace Cenotic.Core.Tests.Planning;
 public class WorkBudgetTests
 {
     private static readonly string[] Boards = ["esp32-dev-38", "rp2040-wifi-40", "esp8266-mini-16", "esp32-s3-dev-44"];
-    private static readonly string[] OnI2c = [.. Samples.Catalogue.Parts.Where(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)).Select(p => p.Id).Order(StringComparer.Ordinal)];
+    private static readonly string[] OnI2c =
+    [
+        .. Samples.Catalogue.Parts.Where(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)).Select(p => p.Id).Order(StringComparer.Ordinal),
+    ];
 
     private static NodeDesign Full(string key, string board, IEnumerable<string> parts, double lead = 1, bool varied = false)
     {
         var instances = parts.Select((p, i) => new PartInstance($"p{i}", $"p{i}", p, LeadMetres: varied ? lead + i * 0.01 : lead)).ToList();
-        var readings = instances.SelectMany((p, i) => Samples.Catalogue.Part(p.Part)!.Quantities.Take(2).Select((q, n) => new ReadingDesign($"r{i}-{n}", $"r{i}-{n}", p.Key, q.Quantity, 60_000 + i * 1_000, null, 1)));
+        var readings = instances.SelectMany(
+            (p, i) =>
+                Samples
+                    .Catalogue.Part(p.Part)!
+                    .Quantities.Take(2)
+                    .Select((q, n) => new ReadingDesign($"r{i}-{n}", $"r{i}-{n}", p.Key, q.Quantity, 60_000 + i * 1_000, null, 1))
+        );
         return new(key, key, null, board, new PowerDesign(PowerKind.Usb), LinkKind.Wifi, true, false, instances, [], [.. readings]) { AddsModules = true };
     }
 
-    public static TheoryData<string> Worst => ["probes on long leads", "every part that speaks I2C", "a hundred motion sensors", "every part of the catalogue", "probes that all differ"];
+    public static TheoryData<string> Worst =>
+        ["probes on long leads", "every part that speaks I2C", "a hundred motion sensors", "every part of the catalogue", "probes that all differ"];
 
-    private static IEnumerable<string> PartsOf(string worst) => worst switch
-    {
-        "every part that speaks I2C" => OnI2c,
-        "a hundred motion sensors" => Enumerable.Repeat("pir-am312", DesignLimits.PartsOfNode),
-        "every part of the catalogue" => Samples.Catalogue.Parts.Select(p => p.Id),
-        _ => Enumerable.Repeat("ds18b20", DesignLimits.PartsOfNode),
-    };
+    private static IEnumerable<string> PartsOf(string worst) =>
+        worst switch
+        {
+            "every part that speaks I2C" => OnI2c,
+            "a hundred motion sensors" => Enumerable.Repeat("pir-am312", DesignLimits.PartsOfNode),
+            "every part of the catalogue" => Samples.Catalogue.Parts.Select(p => p.Id),
+            _ => Enumerable.Repeat("ds18b20", DesignLimits.PartsOfNode),
+        };
 
     [Theory]
     [MemberData(nameof(Worst))]
@@ -60,7 +71,9 @@ public class WorkBudgetTests
         var finding = Assert.Single(SitePlanner.Plan(Samples.Site(much), Samples.Catalogue, Evidence.None).Findings, f => f.Code == "BENCH-TOO-MUCH");
         Assert.Equal(Severity.Stop, finding.Severity);
         Assert.Contains("too much to plan: its 18 parts", finding.What);
-        Assert.DoesNotContain(SitePlanner.Plan(Samples.Site(Full("n", "esp32-dev-38", OnI2c.Take(9))), Samples.Catalogue, Evidence.None).Findings, f => f.Code == "BENCH-TOO-MUCH");
+        Assert.DoesNotContain(SitePlanner.Plan(Samples.Site(Full("n", "esp32-dev-38", OnI2c.Take(9))), Samples.Catalogue, Evidence.None).Findings, f =>
+            f.Code == "BENCH-TOO-MUCH"
+        );
     }
 
     [Fact]
@@ -72,8 +85,13 @@ public class WorkBudgetTests
         var memory = new PlanMemory();
         foreach (var now in new[] { site, crowd, site, crowd })
         {
-            string Said(SitePlan plan) => string.Join("|", plan.Findings.Select(f => $"{f.Code} {f.Subject.Node}")) + string.Join("|", plan.Nodes.SelectMany(n => n.Bench.Wires).Select(w => $"{w.Part}.{w.Line}={w.Pin}"));
-            Assert.Equal(Said(SitePlanner.Plan(now, Samples.Catalogue, Evidence.None)), Said(SitePlanner.Plan(now, Samples.Catalogue, Evidence.None, memory: memory)));
+            string Said(SitePlan plan) =>
+                string.Join("|", plan.Findings.Select(f => $"{f.Code} {f.Subject.Node}"))
+                + string.Join("|", plan.Nodes.SelectMany(n => n.Bench.Wires).Select(w => $"{w.Part}.{w.Line}={w.Pin}"));
+            Assert.Equal(
+                Said(SitePlanner.Plan(now, Samples.Catalogue, Evidence.None)),
+                Said(SitePlanner.Plan(now, Samples.Catalogue, Evidence.None, memory: memory))
+            );
         }
     }
 
@@ -82,7 +100,9 @@ public class WorkBudgetTests
     {
         using var stop = new CancellationTokenSource();
         stop.Cancel();
-        Assert.ThrowsAny<OperationCanceledException>(() => SitePlanner.Plan(Samples.Site(Full("n", "esp32-dev-38", OnI2c)), Samples.Catalogue, Evidence.None, stop: stop.Token));
+        Assert.ThrowsAny<OperationCanceledException>(() =>
+            SitePlanner.Plan(Samples.Site(Full("n", "esp32-dev-38", OnI2c)), Samples.Catalogue, Evidence.None, stop: stop.Token)
+        );
     }
 
     [Fact]

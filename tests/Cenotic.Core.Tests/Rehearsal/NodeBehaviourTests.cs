@@ -13,7 +13,14 @@ public class NodeBehaviourTests
     private static NodeBehaviour Behaviour(string node, int seed = 1)
     {
         var file = Samples.Fernhollow();
-        return new(file.Design.Node(node)!, SitePlanner.Plan(file.Design, Samples.Catalogue, file.Evidence).Node(node)!.Rhythm, Samples.Catalogue, seed, 7, Start);
+        return new(
+            file.Design.Node(node)!,
+            SitePlanner.Plan(file.Design, Samples.Catalogue, file.Evidence).Node(node)!.Rhythm,
+            Samples.Catalogue,
+            seed,
+            7,
+            Start
+        );
     }
 
     private static List<NodeMessage> Play(NodeBehaviour behaviour, long forMs, long stepMs, WorldControl? control = null)

@@ -87,24 +87,33 @@ public class OutputBehaviourTests
         Assert.False(siren.On);
     }
 
-    /// <summary>Any commands at any times: on only while an unexpired lease that was heard says so, and never longer on end than the node's limit without a new number.</summary>
+    /// <summary>Any commands at any times: on only while an unexpired lease that was heard says so, and
+    /// never longer on end than the node's limit without a new number.</summary>
     [Fact]
     public void Whatever_comes_it_is_on_only_under_a_lease_that_was_heard()
     {
         var step = Gen.Select(Gen.Long[0, 40_000], Gen.Long[1, 6], Gen.Bool, Gen.Long[-20_000, 80_000], Gen.Long[0, 120_000]);
-        step.Array[1, 40].Sample(steps =>
-        {
-            var fan = new OutputBehaviour(Fan with { MaxOnMs = 100_000 });
-            var (now, bound) = (0L, 0L);
-            foreach (var (pause, id, on, expires, most) in steps)
-            {
-                now += pause;
-                fan.Advance(now);
-                Assert.False(fan.On && now >= bound);
-                var heard = fan.Hear(new(id, "fan", on, Clock + now + expires, most), Clock + now, now);
-                bound = heard ? on ? Math.Max(0, Math.Min(now + expires, now + Math.Min(most, 100_000))) : 0 : bound;
-                Assert.False(fan.On && now >= bound);
-            }
-        }, iter: 2_000);
+        step.Array[1, 40]
+            .Sample(
+                steps =>
+                {
+                    var fan = new OutputBehaviour(Fan with { MaxOnMs = 100_000 });
+                    var (now, bound) = (0L, 0L);
+                    foreach (var (pause, id, on, expires, most) in steps)
+                    {
+                        now += pause;
+                        fan.Advance(now);
+                        Assert.False(fan.On && now >= bound);
+                        var heard = fan.Hear(new(id, "fan", on, Clock + now + expires, most), Clock + now, now);
+                        bound = heard
+                            ? on
+                                ? Math.Max(0, Math.Min(now + expires, now + Math.Min(most, 100_000)))
+                                : 0
+                            : bound;
+                        Assert.False(fan.On && now >= bound);
+                    }
+                },
+                iter: 2_000
+            );
     }
 }

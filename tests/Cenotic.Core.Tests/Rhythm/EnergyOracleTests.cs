@@ -7,19 +7,32 @@ using CsCheck;
 
 namespace Cenotic.Core.Tests.Rhythm;
 
-/// <summary>The average current of the plan against a node that is played for a week in whole microseconds, event by event, straight from the catalogue's facts.</summary>
+/// <summary>The average current of the plan against a node that is played for a week in whole microseconds,
+/// event by event, straight from the catalogue's facts.</summary>
 public class EnergyOracleTests
 {
     private const long WeekUs = 7L * 86_400_000_000;
 
     private static readonly (string Part, string Quantity)[] Sensors =
-        [("bme280", "temperature"), ("bme280", "pressure"), ("bh1750", "illuminance"), ("ds18b20", "temperature"), ("dht22", "humidity"), ("sht31", "temperature"), ("vl53l0x", "distance")];
+    [
+        ("bme280", "temperature"),
+        ("bme280", "pressure"),
+        ("bh1750", "illuminance"),
+        ("ds18b20", "temperature"),
+        ("dht22", "humidity"),
+        ("sht31", "temperature"),
+        ("vl53l0x", "distance"),
+    ];
 
     /// <summary>Nodes whose pattern of wakes fits a whole number of times into the week.</summary>
     internal static readonly Gen<NodeDesign> Nodes =
         from board in Gen.Int[0, 2]
         from baseMs in Gen.Int[0, 3].Select(i => new[] { 60_000L, 120_000, 600_000, 1_800_000 }[i])
-        from sensors in Gen.Select(Gen.Int[0, Sensors.Length - 1], Gen.Int[0, 4].Select(i => new[] { 1, 2, 4, 6, 12 }[i]), Gen.Int[0, 3].Select(i => new[] { 1, 2, 4, 7 }[i])).Array[1, 4]
+        from sensors in Gen.Select(
+            Gen.Int[0, Sensors.Length - 1],
+            Gen.Int[0, 4].Select(i => new[] { 1, 2, 4, 6, 12 }[i]),
+            Gen.Int[0, 3].Select(i => new[] { 1, 2, 4, 7 }[i])
+        ).Array[1, 4]
         from link in Gen.Int[0, 2]
         from switched in Gen.Bool
         from sleeps in Gen.Int[0, 3].Select(i => i > 0)
@@ -28,10 +41,28 @@ public class EnergyOracleTests
         from pulses in Gen.Int[0, 300]
         select Build(board, baseMs, sensors, link, switched, sleeps, cell, opens, pulses);
 
-    private static NodeDesign Build(int board, long baseMs, (int Sensor, int Every, int Batch)[] sensors, int link, bool switched, bool sleeps, int cell, int opens, int pulses)
+    private static NodeDesign Build(
+        int board,
+        long baseMs,
+        (int Sensor, int Every, int Batch)[] sensors,
+        int link,
+        bool switched,
+        bool sleeps,
+        int cell,
+        int opens,
+        int pulses
+    )
     {
-        var parts = sensors.Select(s => Sensors[s.Sensor].Part).Distinct().Select(p => Samples.Part(p, p) with { SwitchSupply = switched && p is "dht22" or "ds18b20" && switched }).ToList();
-        var readings = sensors.Select((s, i) => Samples.Every($"r{i}", Sensors[s.Sensor].Part, Sensors[s.Sensor].Quantity, baseMs * (i == 0 ? 1 : s.Every)) with { BatchOf = s.Batch }).ToList();
+        var parts = sensors
+            .Select(s => Sensors[s.Sensor].Part)
+            .Distinct()
+            .Select(p => Samples.Part(p, p) with { SwitchSupply = switched && p is "dht22" or "ds18b20" && switched })
+            .ToList();
+        var readings = sensors
+            .Select(
+                (s, i) => Samples.Every($"r{i}", Sensors[s.Sensor].Part, Sensors[s.Sensor].Quantity, baseMs * (i == 0 ? 1 : s.Every)) with { BatchOf = s.Batch }
+            )
+            .ToList();
         if (opens > 0)
         {
             parts.Add(Samples.Part("door", "reed-contact"));
@@ -46,20 +77,35 @@ public class EnergyOracleTests
         {
             parts.Add(Samples.Part("radio", link == 1 ? "lora-sx1276" : "nrf24l01p"));
         }
-        var power = cell switch { 0 => new PowerDesign(PowerKind.Cells, "cell-18650", StepUp: true), 1 => new PowerDesign(PowerKind.Cells, "alkaline-aa-x2", StepUp: true, Series: 2), _ => new PowerDesign(PowerKind.Usb) };
-        return Samples.Node() with { Board = new[] { Samples.Esp32, Samples.Rp2040, "esp32-c3-mini-16" }[board], Sleeps = sleeps, Link = link == 0 ? LinkKind.Wifi : LinkKind.LongRange, Power = power, Parts = parts, Readings = readings };
+        var power = cell switch
+        {
+            0 => new PowerDesign(PowerKind.Cells, "cell-18650", StepUp: true),
+            1 => new PowerDesign(PowerKind.Cells, "alkaline-aa-x2", StepUp: true, Series: 2),
+            _ => new PowerDesign(PowerKind.Usb),
+        };
+        return Samples.Node() with
+        {
+            Board = new[] { Samples.Esp32, Samples.Rp2040, "esp32-c3-mini-16" }[board],
+            Sleeps = sleeps,
+            Link = link == 0 ? LinkKind.Wifi : LinkKind.LongRange,
+            Power = power,
+            Parts = parts,
+            Readings = readings,
+        };
     }
 
     [Fact]
-    public void The_analytic_sum_equals_a_week_played_in_microseconds() => Nodes.Sample(
-        node =>
-        {
-            var bench = BenchPlanner.Plan(node, Samples.Catalogue);
-            var plan = RhythmPlanner.Plan(node, bench, Samples.Catalogue, Evidence.None);
-            var played = new Week(node, bench).AverageMilliamps();
-            Assert.True(Math.Abs(plan.Average.Value!.Value - played) <= 0.001 * played, $"{plan.Average.Value} mA by the sum, {played} mA played");
-        },
-        iter: 150);
+    public void The_analytic_sum_equals_a_week_played_in_microseconds() =>
+        Nodes.Sample(
+            node =>
+            {
+                var bench = BenchPlanner.Plan(node, Samples.Catalogue);
+                var plan = RhythmPlanner.Plan(node, bench, Samples.Catalogue, Evidence.None);
+                var played = new Week(node, bench).AverageMilliamps();
+                Assert.True(Math.Abs(plan.Average.Value!.Value - played) <= 0.001 * played, $"{plan.Average.Value} mA by the sum, {played} mA played");
+            },
+            iter: 150
+        );
 
     /// <summary>One node for one week. Keeps its own clock, counters and batches.</summary>
     private sealed class Week(NodeDesign node, BenchPlan bench)
@@ -91,19 +137,31 @@ public class EnergyOracleTests
                 Rest(Math.Max(0, at - _nowUs));
                 switch (what.Kind)
                 {
-                    case "clock": Clock(); break;
-                    case "change": Wake([], [node.Readings.First(r => r.Key == what.Reading)], 1); break;
-                    default: if (node.Sleeps) { Draw(5, BoardAwake + AlwaysOn); } break;
+                    case "clock":
+                        Clock();
+                        break;
+                    case "change":
+                        Wake([], [node.Readings.First(r => r.Key == what.Reading)], 1);
+                        break;
+                    default:
+                        if (node.Sleeps)
+                        {
+                            Draw(5, BoardAwake + AlwaysOn);
+                        }
+                        break;
                 }
             }
             Rest(Math.Max(0, WeekUs - _nowUs));
             var average = (double)_nanoampMicroseconds / _nowUs * 1e-6;
             var boost = Samples.Catalogue.Supply("boost-mt3608")!;
-            return node.Power.StepUp ? average * 5 / (Over(Samples.Catalogue.Cell(node.Power.Cell!)!) * node.Power.Series * boost.Efficiency!.Likely)
-                + boost.QuiescentMilliamps!.Likely : average;
+            return node.Power.StepUp
+                ? average * 5 / (Over(Samples.Catalogue.Cell(node.Power.Cell!)!) * node.Power.Series * boost.Efficiency!.Likely)
+                    + boost.QuiescentMilliamps!.Likely
+                : average;
         }
 
-        private double BoardAwake => !node.Sleeps && node.Link == LinkKind.Wifi ? _board.Currents.WifiReceiveMilliamps!.Likely : _board.Currents.ActiveMilliamps.Likely;
+        private double BoardAwake =>
+            !node.Sleeps && node.Link == LinkKind.Wifi ? _board.Currents.WifiReceiveMilliamps!.Likely : _board.Currents.ActiveMilliamps.Likely;
 
         private double AlwaysOn => bench.Loads.Where(l => l.StaysOn).Sum(l => l.ActiveMilliamps?.Likely ?? 0);
 
@@ -191,7 +249,10 @@ public class EnergyOracleTests
             }
             var radio = Samples.Catalogue.Part(node.Part("radio")!.Part)!;
             var (modem, bytes) = (radio.Modem!, 8 + 4 * values);
-            double Packet(int length) => modem.BitsPerSecond is { } rate ? (modem.OverheadBytes + length) * 8 / rate * 1000 : Airtime.LoraMs(modem.SpreadingFactor, modem.BandwidthKilohertz, modem.CodingRate, modem.PreambleSymbols, length);
+            double Packet(int length) =>
+                modem.BitsPerSecond is { } rate
+                    ? (modem.OverheadBytes + length) * 8 / rate * 1000
+                    : Airtime.LoraMs(modem.SpreadingFactor, modem.BandwidthKilohertz, modem.CodingRate, modem.PreambleSymbols, length);
             const double Tries = 1 + 0.1 + 0.01;
             var most = modem.BitsPerSecond is null ? 255 : 32;
             for (var left = bytes; left > 0; left -= most)

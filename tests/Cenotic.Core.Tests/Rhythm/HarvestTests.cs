@@ -9,10 +9,14 @@ public class HarvestTests
 {
     private static readonly HarvestDesign Sun = new(30, 15, LightKind.Sun, LatitudeDegrees: 50);
 
-    private static NodeDesign Node(HarvestDesign harvest, PowerDesign? power = null) => Samples.Node(("air", "bme280")) with
-    {
-        Sleeps = true, Board = Samples.Rp2040, Readings = [Samples.Every("t", "air", "temperature", 600_000)], Power = (power ?? new(PowerKind.Cells, "lifepo4-18650")) with { Harvest = harvest },
-    };
+    private static NodeDesign Node(HarvestDesign harvest, PowerDesign? power = null) =>
+        Samples.Node(("air", "bme280")) with
+        {
+            Sleeps = true,
+            Board = Samples.Rp2040,
+            Readings = [Samples.Every("t", "air", "temperature", 600_000)],
+            Power = (power ?? new(PowerKind.Cells, "lifepo4-18650")) with { Harvest = harvest },
+        };
 
     private static RhythmPlan Plan(NodeDesign node) => RhythmPlanner.Plan(node, BenchPlanner.Plan(node, Samples.Catalogue), Samples.Catalogue, Evidence.None);
 
@@ -47,8 +51,10 @@ public class HarvestTests
         var awake = plan.Wakes[0].Segments.SkipLast(1).Sum(s => s.Charge.Value!.Value) * 1000;
         Assert.Equal(awake, harvest.Burst!.Value!.Value * 1000, 1e-6);
         // The smallest capacitor is for the worst wake.
-        var (least, most) = (plan.Wakes[0].Segments.SkipLast(1).Sum(s => s.Charge.Low!.Value) * 1000, plan.Wakes[0].Segments.SkipLast(1)
-            .Sum(s => s.Charge.High!.Value) * 1000);
+        var (least, most) = (
+            plan.Wakes[0].Segments.SkipLast(1).Sum(s => s.Charge.Low!.Value) * 1000,
+            plan.Wakes[0].Segments.SkipLast(1).Sum(s => s.Charge.High!.Value) * 1000
+        );
         Assert.Equal(StorageCapacitor.FromCharge(most, 3.6, 2.25), harvest.SmallestCapacitor!.Value!.Value, 1e-6);
         Assert.Equal(Math.Floor(470_000 * 1.35 / awake), harvest.Bursts!.Value);
         Assert.Equal((Math.Floor(235_000 * 1.35 / most), Math.Floor(564_000 * 1.35 / least)), (harvest.Bursts.Low!.Value, harvest.Bursts.High!.Value));
@@ -68,8 +74,12 @@ public class HarvestTests
     [InlineData(600_000, 1_000_000)]
     public void Dark_endurance_is_that_of_a_node_that_goes_on_waking(long interval, double microfarads)
     {
-        var plan = Plan(Node(Sun with { CapacitorMicrofarads = microfarads },
-            new(PowerKind.Capacitor)) with { Readings = [Samples.Every("t", "air", "temperature", interval)] });
+        var plan = Plan(
+            Node(Sun with { CapacitorMicrofarads = microfarads }, new(PowerKind.Capacitor)) with
+            {
+                Readings = [Samples.Every("t", "air", "temperature", interval)],
+            }
+        );
         var segments = plan.Wakes[0].Segments;
         var awake = segments.SkipLast(1).Sum(s => s.Charge.Value!.Value);
         var (asleep, awakeSeconds) = (segments[^1].Current.Value!.Value, segments.SkipLast(1).Sum(s => s.Duration.Value!.Value) / 1000);
@@ -82,13 +92,15 @@ public class HarvestTests
         Assert.Equal(seconds / 3600, plan.Harvest!.Dark!.Value!.Value, interval / 3_600_000.0);
     }
 
-    /// <summary>100 µF from 3.6 to 2.4 V, 60 to 144 µC with its tolerance, and a wake of 56 to 166 µC: none at the worst, two at the best
-    /// (hand-worked).</summary>
+    /// <summary>100 µF from 3.6 to 2.4 V, 60 to 144 µC with its tolerance, and a wake of 56 to
+    /// 166 µC: none at the worst, two at the best (hand-worked).</summary>
     [Fact]
     public void Bursts_of_the_worst_and_the_best()
     {
-        Assert.Equal((0, 1, 2), (StorageCapacitor.Bursts(50, 166, 3.6, 2.4), StorageCapacitor.Bursts(100, 100, 3.6, 2.4),
-            StorageCapacitor.Bursts(120, 56, 3.6, 2.4)));
+        Assert.Equal(
+            (0, 1, 2),
+            (StorageCapacitor.Bursts(50, 166, 3.6, 2.4), StorageCapacitor.Bursts(100, 100, 3.6, 2.4), StorageCapacitor.Bursts(120, 56, 3.6, 2.4))
+        );
     }
 
     [Fact]

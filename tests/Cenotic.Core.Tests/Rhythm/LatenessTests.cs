@@ -9,7 +9,13 @@ namespace Cenotic.Core.Tests.Rhythm;
 public class LatenessTests
 {
     private static NodeDesign Air(long interval, int batch = 1) =>
-        Samples.Node(("air", "bme280")) with { Sleeps = true, Board = Samples.Rp2040, Power = new(PowerKind.Cells, "lifepo4-18650"), Readings = [Samples.Every("t", "air", "temperature", interval) with { BatchOf = batch }] };
+        Samples.Node(("air", "bme280")) with
+        {
+            Sleeps = true,
+            Board = Samples.Rp2040,
+            Power = new(PowerKind.Cells, "lifepo4-18650"),
+            Readings = [Samples.Every("t", "air", "temperature", interval) with { BatchOf = batch }],
+        };
 
     private static SitePlan Plan(NodeDesign node, params RuleDesign[] rules) => SitePlanner.Plan(Samples.Site(node, rules), Samples.Catalogue, Evidence.None);
 
@@ -19,7 +25,8 @@ public class LatenessTests
         return (timing.Lateness.Value!.Value, timing.UsualLateness.Value!.Value);
     }
 
-    private static double PathSeconds(SitePlan plan, Func<CycleSegment, double> ms) => plan.Nodes[0].Rhythm.Wakes.First(w => w.Sends.Count > 0).Segments.TakeWhile(s => s.Key is not ("shut-down" or "sleep" or "wait")).Sum(ms) / 1000;
+    private static double PathSeconds(SitePlan plan, Func<CycleSegment, double> ms) =>
+        plan.Nodes[0].Rhythm.Wakes.First(w => w.Sends.Count > 0).Segments.TakeWhile(s => s.Key is not ("shut-down" or "sleep" or "wait")).Sum(ms) / 1000;
 
     [Fact]
     public void Interval_batch_and_steps_add_up()
@@ -36,7 +43,13 @@ public class LatenessTests
     [Fact]
     public void An_unacknowledged_message_may_be_lost_and_the_next_one_tells()
     {
-        var node = Samples.Node(("air", "bme280"), ("radio", "lora-sx1276")) with { Sleeps = true, Link = LinkKind.LongRange, Readings = [Samples.Every("t", "air", "temperature", 60_000)], Sending = new(Acknowledged: false) };
+        var node = Samples.Node(("air", "bme280"), ("radio", "lora-sx1276")) with
+        {
+            Sleeps = true,
+            Link = LinkKind.LongRange,
+            Readings = [Samples.Every("t", "air", "temperature", 60_000)],
+            Sending = new(Acknowledged: false),
+        };
         var plan = Plan(node);
         Assert.Equal(120 + PathSeconds(plan, s => s.Duration.High!.Value), Of(plan).Worst, 1e-9);
         Assert.Equal(60 + PathSeconds(Plan(node with { Sending = null }), s => s.Duration.High!.Value), Of(Plan(node with { Sending = null })).Worst, 1e-9);
@@ -80,8 +93,16 @@ public class LatenessTests
     {
         var node = Samples.Node(("air", "bme280"), ("lux", "bh1750")) with
         {
-            Sleeps = true, Board = Samples.Rp2040, Power = new(PowerKind.Cells, "alkaline-aa-x2"),
-            Readings = [Samples.Every("t", "air", "temperature", 5_000), Samples.Every("h", "air", "humidity", 5_000), Samples.Every("p", "air", "pressure", 5_000), Samples.Every("l", "lux", "illuminance", 5_000)],
+            Sleeps = true,
+            Board = Samples.Rp2040,
+            Power = new(PowerKind.Cells, "alkaline-aa-x2"),
+            Readings =
+            [
+                Samples.Every("t", "air", "temperature", 5_000),
+                Samples.Every("h", "air", "humidity", 5_000),
+                Samples.Every("p", "air", "pressure", 5_000),
+                Samples.Every("l", "lux", "illuminance", 5_000),
+            ],
         };
         var plan = Plan(node);
         var rhythm = plan.Nodes[0].Rhythm;
@@ -103,7 +124,10 @@ public class LatenessTests
         // None of the three is enough by itself here: the fewest of them together are offered.
         Assert.All(gains.Where(g => !g.Label.Contains(';')), g => Assert.True(g.Life.Value < RhythmPlanner.ShortLifeDays));
         var remedy = Assert.Single(finding.Remedies);
-        Assert.True(SitePlanner.Plan(EditBatch.Apply(Samples.Site(node), remedy.Edits).Value.After, Samples.Catalogue, Evidence.None).Nodes[0].Rhythm.Life!.Value >= RhythmPlanner.ShortLifeDays);
+        Assert.True(
+            SitePlanner.Plan(EditBatch.Apply(Samples.Site(node), remedy.Edits).Value.After, Samples.Catalogue, Evidence.None).Nodes[0].Rhythm.Life!.Value
+                >= RhythmPlanner.ShortLifeDays
+        );
     }
 
     [Fact]
@@ -114,7 +138,10 @@ public class LatenessTests
         var comparison = RhythmComparison.Of(node, bench, Samples.Catalogue, Evidence.None);
         Assert.Equal(["wifi", "cc1101", "hc-12", "nrf24l01p", "lora-sx1276"], comparison.Radios.Select(r => r.Key).Where(k => k != "lora-sx1278"));
         var today = comparison.Radios.Single(r => r.Today);
-        Assert.Equal(("wifi", RhythmPlanner.Plan(node, bench, Samples.Catalogue, Evidence.None).Life!.Value), (today.Key, today.Cells.Single(c => c.IntervalMs == 600_000).LifeDays));
+        Assert.Equal(
+            ("wifi", RhythmPlanner.Plan(node, bench, Samples.Catalogue, Evidence.None).Life!.Value),
+            (today.Key, today.Cells.Single(c => c.IntervalMs == 600_000).LifeDays)
+        );
         Assert.All(comparison.Radios, r => Assert.Equal(r.Curve.Select(p => p.Milliamps).OrderDescending(), r.Curve.Select(p => p.Milliamps)));
         // The radio that the node would really have gives the same figure, pins and all.
         var real = node with { Link = LinkKind.LongRange, Parts = [.. node.Parts, Samples.Part("radio", "lora-sx1276")] };
@@ -122,8 +149,8 @@ public class LatenessTests
         Assert.Equal(planned, comparison.Radios.Single(r => r.Key == "lora-sx1276").Cells.Single(c => c.IntervalMs == 600_000).Milliamps, 1e-6);
     }
 
-    /// <summary>The longest time from when something begins to the notice of it, by playing every phase of it against the node's timetable and the judge that
-    /// runs live.</summary>
+    /// <summary>The longest time from when something begins to the notice of it, by playing every phase
+    /// of it against the node's timetable and the judge that runs live.</summary>
     private static double Played(SiteDesign site, RuleDesign rule, long interval, int batch, double pathMs)
     {
         var facts = RuleJudge.FactsBy(site, _ => false);
@@ -160,8 +187,8 @@ public class LatenessTests
         return worst / 1000;
     }
 
-    /// <summary>The two cases of five minutes by hand: three readings of a message, "for 10 min": 15 min until the batch is there, 10 min of duration. One,
-    /// "for 7 min": 5 and 10 min.</summary>
+    /// <summary>The two cases of five minutes by hand: three readings of a message, "for 10 min": 15 min until
+    /// the batch is there, 10 min of duration. One, "for 7 min": 5 and 10 min.</summary>
     [Theory]
     [InlineData(3, 10, 25)]
     [InlineData(1, 7, 15)]
@@ -194,8 +221,10 @@ public class LatenessTests
             var stated = plan.Rhythm.Rules.Single().Lateness.Value!.Value;
             var played = Played(Samples.Site(Air(interval, batch), rule), rule, interval, batch, (Of(plan).Worst - interval * batch / 1000.0) * 1000);
             Assert.True(played <= stated, $"{condition}, every {interval} ms, batch {batch}: told after {played} s, stated {stated} s");
-            Assert.True(played >= stated - interval / 24 / 1000.0 - 0.01,
-                $"{condition}, every {interval} ms, batch {batch}: never later than {played} s, stated {stated} s");
+            Assert.True(
+                played >= stated - interval / 24 / 1000.0 - 0.01,
+                $"{condition}, every {interval} ms, batch {batch}: never later than {played} s, stated {stated} s"
+            );
         }
     }
 }

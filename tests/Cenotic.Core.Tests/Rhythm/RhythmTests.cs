@@ -42,7 +42,16 @@ public class RhythmTests
     private static NodeDesign Cistern => Samples.Fernhollow().Design.Node("cistern")!;
 
     private static RhythmPlan Plan(NodeDesign node, Evidence? evidence = null, bool cold = false) =>
-        RhythmPlanner.Plan(node, BenchPlanner.Plan(node, Samples.Catalogue), Samples.Catalogue, evidence ?? Evidence.None, Surroundings.Indoors with { Cold = cold });
+        RhythmPlanner.Plan(
+            node,
+            BenchPlanner.Plan(node, Samples.Catalogue),
+            Samples.Catalogue,
+            evidence ?? Evidence.None,
+            Surroundings.Indoors with
+            {
+                Cold = cold,
+            }
+        );
 
     [Fact]
     public void The_cycle_adds_up_to_its_period_and_its_charge()
@@ -64,7 +73,17 @@ public class RhythmTests
     public void The_average_agrees_with_the_energy_formula()
     {
         // The plan and the plain formula are two ways to the same figure.
-        var plan = Plan(Cistern with { Power = new(PowerKind.Cells, "alkaline-aa-x2"), Board = Samples.Rp2040, Parts = [Samples.Part("air", "bme280")], Readings = [Samples.Every("t", "air", "temperature", 600_000)], Link = LinkKind.Wifi, MeasuresSupply = false });
+        var plan = Plan(
+            Cistern with
+            {
+                Power = new(PowerKind.Cells, "alkaline-aa-x2"),
+                Board = Samples.Rp2040,
+                Parts = [Samples.Part("air", "bme280")],
+                Readings = [Samples.Every("t", "air", "temperature", 600_000)],
+                Link = LinkKind.Wifi,
+                MeasuresSupply = false,
+            }
+        );
         var cycle = Assert.Single(plan.Wakes).Segments;
         var awake = cycle.SkipLast(1).Select(s => (s.Current.Value!.Value, s.Duration.Value!.Value)).ToList();
         var charge = Energy.ChargeMilliampSeconds(awake, cycle[^1].Current.Value!.Value * 1000, 600);
@@ -78,7 +97,8 @@ public class RhythmTests
     [Fact]
     public void The_long_range_send_takes_its_time_on_air_and_its_tries()
     {
-        // 12 bytes at SF9 and 125 kHz, from the SX1276 data sheet's formula worked by hand: 8 + ⌈(96 − 36 + 28 + 16) / 36⌉ · 5 = 23 symbols after 12.25, of 4.096 ms. Nine of ten arrive, three tries: 1 + 0.1 + 0.01 on average.
+        // 12 bytes at SF9 and 125 kHz, from the SX1276 data sheet's formula worked by hand: 8 + ⌈(96 − 36 + 28 + 16) / 36⌉ · 5 = 23 symbols after 12.25, of
+        // 4.096 ms. Nine of ten arrive, three tries: 1 + 0.1 + 0.01 on average.
         var send = Plan(Cistern).Wakes[0].Segments.Single(s => s.Key == "send").Duration;
         const double Air = (12.25 + 23) * 4.096;
         Assert.Equal(Air, send.Low!.Value, 0.001);
@@ -136,7 +156,16 @@ public class RhythmTests
     [Fact]
     public void Slower_readings_share_wakes_as_often_as_asked_or_oftener()
     {
-        var node = Samples.Node(("air", "bme280")) with { Sleeps = true, Readings = [Samples.Every("t", "air", "temperature", 60_000), Samples.Every("p", "air", "pressure", 600_000), Samples.Every("h", "air", "humidity", 150_000)] };
+        var node = Samples.Node(("air", "bme280")) with
+        {
+            Sleeps = true,
+            Readings =
+            [
+                Samples.Every("t", "air", "temperature", 60_000),
+                Samples.Every("p", "air", "pressure", 600_000),
+                Samples.Every("h", "air", "humidity", 150_000),
+            ],
+        };
         var plan = Plan(node);
         Assert.Equal(60_000, plan.PeriodMs);
         Assert.Equal([1, 10, 2], plan.Readings.Select(r => r.EveryWakes));
@@ -148,7 +177,12 @@ public class RhythmTests
     [Fact]
     public void A_batch_is_sent_when_it_is_full()
     {
-        var node = Samples.Node(("air", "bme280")) with { Sleeps = true, Board = Samples.Rp2040, Readings = [Samples.Every("t", "air", "temperature", 60_000) with { BatchOf = 10 }] };
+        var node = Samples.Node(("air", "bme280")) with
+        {
+            Sleeps = true,
+            Board = Samples.Rp2040,
+            Readings = [Samples.Every("t", "air", "temperature", 60_000) with { BatchOf = 10 }],
+        };
         var plan = Plan(node);
         Assert.Equal(600_000, plan.SendEveryMs);
         Assert.Equal([(0.9, false), (0.1, true)], plan.Wakes.Select(w => (Math.Round(w.Share, 9), w.Sends.Count > 0)));
@@ -159,10 +193,13 @@ public class RhythmTests
     [Fact]
     public void A_part_whose_supply_is_switched_warms_up_and_throws_its_first_reading_away()
     {
-        NodeDesign Node(bool switched) => Samples.Node() with
-        {
-            Sleeps = true, Parts = [Samples.Part("dht", "dht22") with { SwitchSupply = switched }], Readings = [Samples.Every("t", "dht", "temperature", 600_000)],
-        };
+        NodeDesign Node(bool switched) =>
+            Samples.Node() with
+            {
+                Sleeps = true,
+                Parts = [Samples.Part("dht", "dht22") with { SwitchSupply = switched }],
+                Readings = [Samples.Every("t", "dht", "temperature", 600_000)],
+            };
         double Ms(NodeDesign node, string key) => Plan(node).Wakes[0].Segments.Where(s => s.Key == key).Sum(s => s.Duration.Value!.Value);
         var part = Samples.Catalogue.Part("dht22")!;
         Assert.Equal(0, Ms(Node(false), "warm-up"));
@@ -174,14 +211,26 @@ public class RhythmTests
     [Fact]
     public void Events_and_pulses_cost_their_wakes()
     {
-        NodeDesign Door(double perDay) => Samples.Node(("door", "reed-contact")) with { Sleeps = true, Board = Samples.Rp2040, Readings = [Samples.OnChange("open", "door", "contact", 86_400_000) with { PerDay = perDay }] };
+        NodeDesign Door(double perDay) =>
+            Samples.Node(("door", "reed-contact")) with
+            {
+                Sleeps = true,
+                Board = Samples.Rp2040,
+                Readings = [Samples.OnChange("open", "door", "contact", 86_400_000) with { PerDay = perDay }],
+            };
         var (none, some) = (Plan(Door(0)), Plan(Door(50)));
         var wake = some.Wakes.Single(w => w.Share == 0);
         Assert.Equal(50, wake.PerDay);
         var asleep = some.Wakes[0].Segments[^1].Current.Value!.Value;
         var extra = 50 * (wake.Charge.Value!.Value - asleep * wake.Segments.Sum(s => s.Duration.Value!.Value) / 1000) / 86_400;
         Assert.Equal(none.Average.Value!.Value + extra, some.Average.Value!.Value, 1e-9);
-        var rain = Plan(Samples.Node(("gauge", "rain-gauge-tipping")) with { Sleeps = true, Readings = [Samples.Every("rain", "gauge", "rain", 900_000) with { PerDay = 400 }] });
+        var rain = Plan(
+            Samples.Node(("gauge", "rain-gauge-tipping")) with
+            {
+                Sleeps = true,
+                Readings = [Samples.Every("rain", "gauge", "rain", 900_000) with { PerDay = 400 }],
+            }
+        );
         Assert.Equal(400, rain.Wakes.Single(w => w.Share == 0).PerDay);
         Assert.Equal("pulse", Assert.Single(rain.Wakes.Single(w => w.Share == 0).Segments).Key);
     }
@@ -189,7 +238,12 @@ public class RhythmTests
     [Fact]
     public void Cells_in_series_halve_the_current_of_a_step_up()
     {
-        var node = Samples.Node(("air", "bme280")) with { Sleeps = true, Readings = [Samples.Every("t", "air", "temperature", 600_000)], Power = new(PowerKind.Cells, "alkaline-aa-x2", StepUp: true) };
+        var node = Samples.Node(("air", "bme280")) with
+        {
+            Sleeps = true,
+            Readings = [Samples.Every("t", "air", "temperature", 600_000)],
+            Power = new(PowerKind.Cells, "alkaline-aa-x2", StepUp: true),
+        };
         var (one, two) = (Plan(node), Plan(node with { Power = node.Power with { Series = 2 } }));
         var idle = Samples.Catalogue.Supply("boost-mt3608")!.QuiescentMilliamps!.Likely;
         Assert.Equal((one.Average.Value!.Value - idle) / 2, two.Average.Value!.Value - idle, 1e-9);
@@ -198,7 +252,12 @@ public class RhythmTests
     [Fact]
     public void An_always_on_node_has_bus_load_and_jitter()
     {
-        var plan = Plan(Samples.Node(("air", "bme280"), ("lux", "bh1750")) with { Readings = [Samples.Every("t", "air", "temperature", 10_000), Samples.Every("l", "lux", "illuminance", 20_000)] });
+        var plan = Plan(
+            Samples.Node(("air", "bme280"), ("lux", "bh1750")) with
+            {
+                Readings = [Samples.Every("t", "air", "temperature", 10_000), Samples.Every("l", "lux", "illuminance", 20_000)],
+            }
+        );
         var load = plan.Figures.Single(f => f.Label.StartsWith("Load of I2C", StringComparison.Ordinal));
         var bits = load.Working.Inputs.Where(i => i.Name.EndsWith("bits", StringComparison.Ordinal)).Select(i => i.Value).ToList();
         var clock = load.Working.Inputs.Single(i => i.Name == "clock").Value * 1000;
@@ -212,31 +271,53 @@ public class RhythmTests
     {
         foreach (var interval in new long[] { 0, -5, 1, long.MaxValue })
         {
-            var node = Samples.Node(("p", "ds18b20")) with { Sleeps = true, Power = new(PowerKind.Cells, "cell-18650", StepUp: true), Readings = [Samples.Every("t", "p", "temperature", interval), Samples.OnChange("c", "p", "temperature", interval) with { PerDay = 1e9 }] };
+            var node = Samples.Node(("p", "ds18b20")) with
+            {
+                Sleeps = true,
+                Power = new(PowerKind.Cells, "cell-18650", StepUp: true),
+                Readings = [Samples.Every("t", "p", "temperature", interval), Samples.OnChange("c", "p", "temperature", interval) with { PerDay = 1e9 }],
+            };
             var plan = Plan(node);
             Assert.True(double.IsFinite(plan.Average.Value!.Value) && plan.Average.Value > 0);
             Assert.True(interval == long.MaxValue || plan.Findings.Any(f => f.Code is "RHYTHM-INTERVAL-ZERO" or "RHYTHM-CONVERSION-LONG"));
         }
         // A conversion longer than the interval.
-        Assert.Contains(Plan(Samples.Node(("p", "ds18b20")) with { Readings = [Samples.Every("t", "p", "temperature", 100)] }).Findings, f => f is { Code: "RHYTHM-CONVERSION-LONG", Severity: Severity.Stop });
+        Assert.Contains(Plan(Samples.Node(("p", "ds18b20")) with { Readings = [Samples.Every("t", "p", "temperature", 100)] }).Findings, f =>
+            f is { Code: "RHYTHM-CONVERSION-LONG", Severity: Severity.Stop }
+        );
     }
 
     [Fact]
-    public void The_likely_days_of_a_change_are_those_of_its_plan() => EnergyOracleTests.Nodes.Sample(
-        node =>
-        {
-            var bench = BenchPlanner.Plan(node, Samples.Catalogue);
-            var setting = new RhythmSetting(Samples.Catalogue, Evidence.None, Surroundings.Indoors, WorkBudget.Unbounded);
-            var changed = node with { Readings = [.. node.Readings.Select(r => r with { IntervalMs = r.IntervalMs * 3, BatchOf = 2 })], Power = node.Power with { Parallel = 2 } };
-            var days = setting.LikelyDays(changed, bench);
-            return days is null ? setting.Compute(changed, bench)!.Life is null : Math.Abs(days.Value - setting.Compute(changed, bench)!.Life!.Value!.Value) <= 1e-9 * days.Value;
-        },
-        iter: 60);
+    public void The_likely_days_of_a_change_are_those_of_its_plan() =>
+        EnergyOracleTests.Nodes.Sample(
+            node =>
+            {
+                var bench = BenchPlanner.Plan(node, Samples.Catalogue);
+                var setting = new RhythmSetting(Samples.Catalogue, Evidence.None, Surroundings.Indoors, WorkBudget.Unbounded);
+                var changed = node with
+                {
+                    Readings = [.. node.Readings.Select(r => r with { IntervalMs = r.IntervalMs * 3, BatchOf = 2 })],
+                    Power = node.Power with { Parallel = 2 },
+                };
+                var days = setting.LikelyDays(changed, bench);
+                return days is null
+                    ? setting.Compute(changed, bench)!.Life is null
+                    : Math.Abs(days.Value - setting.Compute(changed, bench)!.Life!.Value!.Value) <= 1e-9 * days.Value;
+            },
+            iter: 60
+        );
 
     [Fact]
     public void A_bare_contact_has_no_supply_to_switch()
     {
-        var plan = Plan(Samples.Node(("gauge", "rain-gauge-tipping")) with { Sleeps = true, Power = new(PowerKind.Cells, "cell-18650", StepUp: true), Readings = [Samples.Every("rain", "gauge", "rain", 900_000)] });
+        var plan = Plan(
+            Samples.Node(("gauge", "rain-gauge-tipping")) with
+            {
+                Sleeps = true,
+                Power = new(PowerKind.Cells, "cell-18650", StepUp: true),
+                Readings = [Samples.Every("rain", "gauge", "rain", 900_000)],
+            }
+        );
         Assert.DoesNotContain(plan.Findings, f => f.Code == "RHYTHM-SLEEP-DRAIN");
         Assert.DoesNotContain(plan.Findings.SelectMany(f => f.Remedies), r => r.Label.Contains("supply of gauge", StringComparison.OrdinalIgnoreCase));
     }
@@ -250,13 +331,17 @@ public class RhythmTests
         Assert.Equal(Plan(Cistern).Average.Working.Inputs, average.Working.Inputs);
     }
 
-    /// <summary>The worst node there is: a dev board that draws 10 mA asleep, every ten seconds by Wi-Fi, on two AA cells. No single change gains a tenth of a
-    /// month; it gets the best advice all the same.</summary>
+    /// <summary>The worst node there is: a dev board that draws 10 mA asleep, every ten seconds by Wi-Fi, on two AA cells.
+    /// No single change gains a tenth of a month; it gets the best advice all the same.</summary>
     [Fact]
     public void The_worst_node_gets_advice_that_helps()
     {
-        var node = Samples.Node(("air", "bme280")) with { Sleeps = true, Power = new(PowerKind.Cells, "alkaline-aa-x2", StepUp: true),
-            Readings = [Samples.Every("t", "air", "temperature", 10_000)] };
+        var node = Samples.Node(("air", "bme280")) with
+        {
+            Sleeps = true,
+            Power = new(PowerKind.Cells, "alkaline-aa-x2", StepUp: true),
+            Readings = [Samples.Every("t", "air", "temperature", 10_000)],
+        };
         var bench = BenchPlanner.Plan(node, Samples.Catalogue);
         var today = RhythmPlanner.Plan(node, bench, Samples.Catalogue, Evidence.None).Life!.Value!.Value;
         Assert.InRange(today, 0.3, 3);
@@ -276,23 +361,29 @@ public class RhythmTests
         Assert.NotEmpty(drain.Remedies);
     }
 
-    /// <summary>Readings with intervals and batches of their own: every wake of a long time is gone through, and the least distance of two sends is held
-    /// against the stated one.</summary>
+    /// <summary>Readings with intervals and batches of their own: every wake of a long time is gone through,
+    /// and the least distance of two sends is held against the stated one.</summary>
     [Fact]
     public void The_least_time_between_two_sends_is_that_of_a_brute_force()
     {
         var random = new Random(20);
         for (var n = 0; n < 200; n++)
         {
-            var (every, batch) = (Enumerable.Range(0, random.Next(1, 4)).Select(_ => random.Next(1, 7)).ToArray(),
-                new[] { random.Next(1, 6), random.Next(1, 6), random.Next(1, 6) });
+            var (every, batch) = (
+                Enumerable.Range(0, random.Next(1, 4)).Select(_ => random.Next(1, 7)).ToArray(),
+                new[] { random.Next(1, 6), random.Next(1, 6), random.Next(1, 6) }
+            );
             // The shortest interval sets the wakes.
             every[0] = 1;
             string[] quantities = ["temperature", "humidity", "pressure"];
-            var node = Samples.Node(("air", "bme280")) with { Readings =
-                [.. every.Select((e, i) => Samples.Every(quantities[i], "air", quantities[i], 60_000L * e) with { BatchOf = batch[i] })] };
-            var sends = Enumerable.Range(0, 60 * 60)
-                .Where(wake => every.Select((e, i) => wake % e == 0 && (wake / e + 1) % batch[i] == 0).Any(s => s)).ToList();
+            var node = Samples.Node(("air", "bme280")) with
+            {
+                Readings = [.. every.Select((e, i) => Samples.Every(quantities[i], "air", quantities[i], 60_000L * e) with { BatchOf = batch[i] })],
+            };
+            var sends = Enumerable
+                .Range(0, 60 * 60)
+                .Where(wake => every.Select((e, i) => wake % e == 0 && (wake / e + 1) % batch[i] == 0).Any(s => s))
+                .ToList();
             var least = sends.Zip(sends.Skip(1)).Min(p => p.Second - p.First) * 60_000L;
             Assert.Equal(least, RhythmPlanner.Plan(node, BenchPlanner.Plan(node, Samples.Catalogue), Samples.Catalogue, Evidence.None).LeastSendGapMs);
         }
@@ -309,7 +400,10 @@ public class RhythmTests
     {
         var node = Samples.Node(("air", "bme280"), ("radio", "lora-sx1276")) with
         {
-            Board = "rp2040-40", Link = LinkKind.LongRange, Sleeps = true, Power = new(PowerKind.Cells, cell),
+            Board = "rp2040-40",
+            Link = LinkKind.LongRange,
+            Sleeps = true,
+            Power = new(PowerKind.Cells, cell),
             Readings = [Samples.Every("t", "air", "temperature", 600_000)],
         };
         var finding = Assert.Single(Plan(node).Findings, f => f.Code == "RHYTHM-BROWN-OUT");

@@ -18,14 +18,22 @@ public class SlotTests
     private static bool Meets(IReadOnlyList<SlotRequest> requests, IReadOnlyList<long> offsets)
     {
         var hyper = Lcm(requests.Select(r => r.Period));
-        var sends = requests.SelectMany((r, i) => Enumerable.Range(0, (int)(hyper / r.Period)).Select(k => (At: PeriodicSends.Mod(offsets[i] + k * r.Period, hyper), r.Duration))).OrderBy(s => s.At).ToList();
+        var sends = requests
+            .SelectMany(
+                (r, i) => Enumerable.Range(0, (int)(hyper / r.Period)).Select(k => (At: PeriodicSends.Mod(offsets[i] + k * r.Period, hyper), r.Duration))
+            )
+            .OrderBy(s => s.At)
+            .ToList();
         return sends.Zip(sends.Skip(1).Append((At: sends[0].At + hyper, sends[0].Duration))).Any(p => p.First.At + p.First.Duration > p.Second.At);
     }
 
-    private static readonly Gen<SlotRequest[]> Sets =
-        (from count in Gen.Int[2, 8]
-         from set in Gen.Select(Gen.Int[0, Seconds.Length - 1].Select(i => Seconds[i]), Gen.Int[30, 1_500], (period, duration) => new SlotRequest(period * 1000, duration)).Array[count]
-         select set).Where(s => Lcm(s.Select(r => r.Period)) <= DayMs);
+    private static readonly Gen<SlotRequest[]> Sets = (
+        from count in Gen.Int[2, 8]
+        from set in Gen.Select(Gen.Int[0, Seconds.Length - 1].Select(i => Seconds[i]), Gen.Int[30, 1_500], (period, duration) =>
+            new SlotRequest(period * 1000, duration)
+        ).Array[count]
+        select set
+    ).Where(s => Lcm(s.Select(r => r.Period)) <= DayMs);
 
     [Fact]
     public void Two_hundred_random_sets_are_clear_over_the_common_period_where_they_are_called_so()
@@ -48,16 +56,21 @@ public class SlotTests
                     Interlocked.Increment(ref impossible);
                 }
             },
-            iter: 200, threads: 1);
+            iter: 200,
+            threads: 1
+        );
         Assert.True(clear > 40 && impossible > 5, $"{clear} clear, {impossible} not");
     }
 
     [Fact]
     public void What_is_called_impossible_is_impossible()
     {
-        var small = from count in Gen.Int[2, 4]
-                    from set in Gen.Select(Gen.Int[0, Short.Length - 1].Select(i => Short[i]), Gen.Long[1, 4], (period, duration) => new SlotRequest(period, duration)).Array[count]
-                    select set;
+        var small =
+            from count in Gen.Int[2, 4]
+            from set in Gen.Select(Gen.Int[0, Short.Length - 1].Select(i => Short[i]), Gen.Long[1, 4], (period, duration) =>
+                new SlotRequest(period, duration)
+            ).Array[count]
+            select set;
         var (possible, impossible) = (0, 0);
         small.Sample(
             set =>
@@ -68,7 +81,9 @@ public class SlotTests
                 Assert.Equal(found, answer.Verdict == SlotVerdict.Clear);
                 _ = found ? Interlocked.Increment(ref possible) : Interlocked.Increment(ref impossible);
             },
-            iter: 400, threads: 1);
+            iter: 400,
+            threads: 1
+        );
         // About 70 of the 400 are possible; the seed is another one each time.
         Assert.True(possible > 30 && impossible > 30, $"{possible} possible, {impossible} not");
     }
@@ -95,17 +110,21 @@ public class SlotTests
     }
 
     [Fact]
-    public void Overlap_and_meeting_share_agree_with_counting() => Gen.Select(Gen.Long[2, 20], Gen.Long[2, 20], Gen.Long[0, 19], Gen.Long[1, 5], Gen.Long[1, 5]).Sample((ta, tb, offset, da, db) =>
-    {
-        var (a, b) = (new PeriodicSend(ta, 0, Math.Min(da, ta)), new PeriodicSend(tb, offset % tb, Math.Min(db, tb)));
-        var hyper = Lcm([ta, tb]);
-        bool On(PeriodicSend s, long t) => PeriodicSends.Mod(t - s.Offset, s.Period) < s.Duration;
-        var both = Enumerable.Range(0, (int)hyper).Count(t => On(a, t) && On(b, t));
-        Assert.Equal((double)both / hyper, PeriodicSends.Overlap(a, b), 1e-9);
-        var met = Enumerable.Range(0, (int)(hyper / tb)).Count(k => Enumerable.Range(0, (int)b.Duration).Any(d => On(a, b.Offset + k * tb + d)));
-        Assert.Equal((double)met / (hyper / tb), PeriodicSends.Meeting(a, b), 1e-9);
-        Assert.Equal(both == 0, PeriodicSends.Clear(a, b));
-    });
+    public void Overlap_and_meeting_share_agree_with_counting() =>
+        Gen.Select(Gen.Long[2, 20], Gen.Long[2, 20], Gen.Long[0, 19], Gen.Long[1, 5], Gen.Long[1, 5])
+            .Sample(
+                (ta, tb, offset, da, db) =>
+                {
+                    var (a, b) = (new PeriodicSend(ta, 0, Math.Min(da, ta)), new PeriodicSend(tb, offset % tb, Math.Min(db, tb)));
+                    var hyper = Lcm([ta, tb]);
+                    bool On(PeriodicSend s, long t) => PeriodicSends.Mod(t - s.Offset, s.Period) < s.Duration;
+                    var both = Enumerable.Range(0, (int)hyper).Count(t => On(a, t) && On(b, t));
+                    Assert.Equal((double)both / hyper, PeriodicSends.Overlap(a, b), 1e-9);
+                    var met = Enumerable.Range(0, (int)(hyper / tb)).Count(k => Enumerable.Range(0, (int)b.Duration).Any(d => On(a, b.Offset + k * tb + d)));
+                    Assert.Equal((double)met / (hyper / tb), PeriodicSends.Meeting(a, b), 1e-9);
+                    Assert.Equal(both == 0, PeriodicSends.Clear(a, b));
+                }
+            );
 
     [Fact]
     public void A_large_set_gets_offsets_and_the_overlap_that_is_left()

@@ -47,7 +47,8 @@ public class ClockOffsetTests
     [Fact]
     public void Where_time_runs_faster_the_way_of_a_message_takes_more_of_it()
     {
-        ClockOffset Played(double speed) => new[] { -4_000L, -9_000, -2_500, -8_000, -5_000, -3_000 }.Aggregate(ClockOffset.Unknown, (clock, says) => clock.Take(says, speed).After);
+        ClockOffset Played(double speed) =>
+            new[] { -4_000L, -9_000, -2_500, -8_000, -5_000, -3_000 }.Aggregate(ClockOffset.Unknown, (clock, says) => clock.Take(says, speed).After);
         Assert.Null(Played(60).CorrectionMs);
         Assert.NotNull(Played(1).CorrectionMs);
     }
@@ -63,10 +64,14 @@ public class ClockOffsetTests
     [Fact]
     public void With_any_ways_up_to_three_seconds_the_estimate_is_within_them()
     {
-        Gen.Select(Gen.Long[-80_000_000, 80_000_000].Where(o => Math.Abs(o) > 6_000), Gen.Long[0, 3_000].Array[9]).Sample((offset, ways) =>
-        {
-            var correction = Play(ways.Select(w => offset - w)).Corrections[^1];
-            Assert.InRange(offset - correction!.Value, 0, 3_000);
-        }, iter: 2_000);
+        Gen.Select(Gen.Long[-80_000_000, 80_000_000].Where(o => Math.Abs(o) > 6_000), Gen.Long[0, 3_000].Array[9])
+            .Sample(
+                (offset, ways) =>
+                {
+                    var correction = Play(ways.Select(w => offset - w)).Corrections[^1];
+                    Assert.InRange(offset - correction!.Value, 0, 3_000);
+                },
+                iter: 2_000
+            );
     }
 }

@@ -7,11 +7,14 @@ namespace Cenotic.Core.Tests.Watch;
 /// <summary>Two readings compared, against hand-worked cases and MathNet.</summary>
 public class CompareTests
 {
-    private const long Minute = 60_000, Day = 86_400_000;
+    private const long Minute = 60_000,
+        Day = 86_400_000;
 
-    private static PairedMoment[] Moments(int count, Func<int, double> a, Func<int, double> b) => [.. Enumerable.Range(0, count).Select(i => new PairedMoment(i * Minute, a(i), b(i)))];
+    private static PairedMoment[] Moments(int count, Func<int, double> a, Func<int, double> b) =>
+        [.. Enumerable.Range(0, count).Select(i => new PairedMoment(i * Minute, a(i), b(i)))];
 
-    /// <summary>By hand: differences 1, 2, 3, 2, 1, 2, 3, 2, 1, 3 have the mean 2 and s = √(6/9) = 0.8165; the limits of agreement are 2 ± 1.6003; t(0.975; 9) = 2.2622 (handbook tables) gives a band of ± 0.5841.</summary>
+    /// <summary>By hand: differences 1, 2, 3, 2, 1, 2, 3, 2, 1, 3 have the mean 2 and s = √(6/9) = 0.8165; the limits of agreement are 2 ± 1.6003; t(0.975; 9)
+    /// = 2.2622 (handbook tables) gives a band of ± 0.5841.</summary>
     [Fact]
     public void Bias_and_limits_of_agreement_worked_by_hand()
     {
@@ -66,9 +69,22 @@ public class CompareTests
             weather[i] = 0.995 * weather[i - 1] + Normal.Sample(random, 0, 0.1);
         }
         double At(double minute) => 5 * Math.Sin(minute / 1440 * 2 * Math.PI) + weather[(int)minute];
-        return CompareLines.Of([.. Enumerable.Range(0, hours * 12).Select(i =>
-            new PairedMoment(i * 5 * Minute, At(200 + i * 5 - lagSeconds / 60) + Normal.Sample(random, 0, noise),
-            At(200 + i * 5) + Normal.Sample(random, 0, noise)))], 5 * Minute, "°C", 5 * Minute).Value;
+        return CompareLines
+            .Of(
+                [
+                    .. Enumerable
+                        .Range(0, hours * 12)
+                        .Select(i => new PairedMoment(
+                            i * 5 * Minute,
+                            At(200 + i * 5 - lagSeconds / 60) + Normal.Sample(random, 0, noise),
+                            At(200 + i * 5) + Normal.Sample(random, 0, noise)
+                        )),
+                ],
+                5 * Minute,
+                "°C",
+                5 * Minute
+            )
+            .Value;
     }
 
     [Theory]
@@ -96,9 +112,12 @@ public class CompareTests
         for (var seed = 0; seed < 40; seed++)
         {
             var (x, y) = (new Random(seed), new Random(seed + 1000));
-            double a = 0, b = 0;
-            var moments = Enumerable.Range(0, 300)
-                .Select(i => new PairedMoment(i * Minute, a = 0.95 * a + Normal.Sample(x, 0, 1), b = 0.95 * b + Normal.Sample(y, 0, 1))).ToList();
+            double a = 0,
+                b = 0;
+            var moments = Enumerable
+                .Range(0, 300)
+                .Select(i => new PairedMoment(i * Minute, a = 0.95 * a + Normal.Sample(x, 0, 1), b = 0.95 * b + Normal.Sample(y, 0, 1)))
+                .ToList();
             told += CompareLines.Of(moments, Minute, "").Value.Lag.Value is null ? 0 : 1;
         }
         Assert.InRange(told, 0, 4);
@@ -111,8 +130,11 @@ public class CompareTests
         for (var seed = 0; seed < 20; seed++)
         {
             var random = new Random(seed);
-            var moments = Moments(400, i => Math.Sin((i - 4) / 40.0 * 2 * Math.PI) + Normal.Sample(random, 0, 0.1), i =>
-                Math.Sin(i / 40.0 * 2 * Math.PI) + Normal.Sample(random, 0, 0.1));
+            var moments = Moments(
+                400,
+                i => Math.Sin((i - 4) / 40.0 * 2 * Math.PI) + Normal.Sample(random, 0, 0.1),
+                i => Math.Sin(i / 40.0 * 2 * Math.PI) + Normal.Sample(random, 0, 0.1)
+            );
             var lag = CompareLines.Of(moments, Minute, "").Value.Lag;
             Assert.True(lag.Value is null || Math.Abs(lag.Value.Value - 240) <= 120, $"{lag.Value} s");
             told += lag.Value is null ? 0 : 1;
@@ -124,7 +146,19 @@ public class CompareTests
     public void A_drift_is_a_slope_a_day_and_none_is_none()
     {
         var random = new Random(9);
-        var found = CompareLines.Of([.. Enumerable.Range(0, 240).Select(i => Math.Sin(i) is var v ? new PairedMoment(i * Day / 24, v + 0.3 + 0.05 * i / 24 + Normal.Sample(random, 0, 0.02), v) : null!)], Day / 24, "°C").Value;
+        var found = CompareLines
+            .Of(
+                [
+                    .. Enumerable
+                        .Range(0, 240)
+                        .Select(i =>
+                            Math.Sin(i) is var v ? new PairedMoment(i * Day / 24, v + 0.3 + 0.05 * i / 24 + Normal.Sample(random, 0, 0.02), v) : null!
+                        ),
+                ],
+                Day / 24,
+                "°C"
+            )
+            .Value;
         Assert.Equal(0.05, found.Drift.Value!.Value, 0.003);
         Assert.True(found.Drift.Low > 0);
         Assert.Contains("wanted", CompareLines.Of(Moments(9, i => i, i => i), Minute, "").Reasons[0], StringComparison.Ordinal);
@@ -132,7 +166,8 @@ public class CompareTests
 
     private static Stretch S(long from, long to) => new(from * 1000, to * 1000, false);
 
-    /// <summary>By hand, over 1,000 s: the trusted one is on 100 to 200 and 500 to 600, the other 110 to 250 and 800 to 820. Both on 90 s; one of them 190 + 20 … the same for 1000 − (200 + 160 − 2 · 90) = 820 s.</summary>
+    /// <summary>By hand, over 1,000 s: the trusted one is on 100 to 200 and 500 to 600, the other 110 to 250 and 800 to 820. Both on 90 s; one of them 190 + 20
+    /// … the same for 1000 − (200 + 160 − 2 · 90) = 820 s.</summary>
     [Fact]
     public void Events_worked_by_hand()
     {
@@ -144,7 +179,8 @@ public class CompareTests
         Assert.Equal(0.3919, found.Kappa.Value!.Value, 0.0001);
     }
 
-    /// <summary>Cohen 1960 in its usual textbook form: of 100, 45 yes-yes, 25 no-no, 15 and 15 apart: po = 0.70, pe = 0.52, kappa = 0.375 (hand-worked).</summary>
+    /// <summary>Cohen 1960 in its usual textbook form: of 100, 45 yes-yes, 25 no-no, 15 and 15
+    /// apart: po = 0.70, pe = 0.52, kappa = 0.375 (hand-worked).</summary>
     [Fact]
     public void Kappa_of_a_two_by_two_table()
     {
@@ -157,7 +193,8 @@ public class CompareTests
     public void Short_pulses_agree_best_when_they_are_held_as_long_as_the_trusted_one_stays()
     {
         // Somebody is there for five minutes every half hour; the other one blinks every 40 s for 2 s meanwhile.
-        List<Stretch> there = [], blinks = [];
+        List<Stretch> there = [],
+            blinks = [];
         for (var i = 0; i < 20; i++)
         {
             there.Add(S(i * 1800, i * 1800 + 300));

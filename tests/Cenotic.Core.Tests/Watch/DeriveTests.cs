@@ -8,8 +8,12 @@ namespace Cenotic.Core.Tests.Watch;
 /// <summary>Readings that are worked out: formulae against published values, sums over time and presence by hand.</summary>
 public class DeriveTests
 {
-    private const long Minute = 60_000, Hour = 3_600_000, Day = 86_400_000;
-    private static readonly ReadingRef A = new("n", "a"), B = new("n", "b"), C = new("m", "c");
+    private const long Minute = 60_000,
+        Hour = 3_600_000,
+        Day = 86_400_000;
+    private static readonly ReadingRef A = new("n", "a"),
+        B = new("n", "b"),
+        C = new("m", "c");
 
     private static DerivedInputs Holding(params long?[] holds) => new(holds, "");
 
@@ -36,7 +40,8 @@ public class DeriveTests
         Assert.Equal(grams, Play(new WaterInAirOf(A, B), Holding(null, null), 0, (0, 0, celsius), (0, 1, percent)).Single().V, 0.01);
     }
 
-    /// <summary>Potassium chloride 0.01 mol/L: 1278 µS/cm at 20 °C, 1413 at 25 °C (Standard Methods 2510); dissolved solids by the factor, common practice.</summary>
+    /// <summary>Potassium chloride 0.01 mol/L: 1278 µS/cm at 20 °C, 1413 at 25 °C (Standard Methods
+    /// 2510); dissolved solids by the factor, common practice.</summary>
     [Theory]
     [InlineData(1278, 20, 1.91, 1413, 1)]
     [InlineData(500, 10, 2, 714.286, 0.4)]
@@ -53,7 +58,10 @@ public class DeriveTests
     {
         var difference = new SumOf([new(A, 1), new(C, -1)], 0.5);
         // C is heard at 0 and stands for ten minutes.
-        Assert.Equal([(0, 5.5), (5 * Minute, 6.5)], Play(difference, Holding(null, 10 * Minute), Hour, (0, 0, 20), (0, 1, 15), (5 * Minute, 0, 21), (11 * Minute, 0, 22)));
+        Assert.Equal(
+            [(0, 5.5), (5 * Minute, 6.5)],
+            Play(difference, Holding(null, 10 * Minute), Hour, (0, 0, 20), (0, 1, 15), (5 * Minute, 0, 21), (11 * Minute, 0, 22))
+        );
         // What comes a little behind another is of the later moment.
         Assert.Equal([(10_000, 5.5), (10_000, 6.5)], Play(difference, Holding(null, null), Hour, (0, 0, 20), (10_000, 1, 15), (9_000, 1, 14)));
     }
@@ -79,8 +87,8 @@ public class DeriveTests
         Assert.Equal(1, Play(new DegreeDaysOf(A, 18, LimitSide.Above), Holding(2 * Hour), 0, Of(h => h < 12 ? 10 : 20))[^1].V, 9);
     }
 
-    /// <summary>By hand: an hourly value stands for two hours. After six hours nothing comes for ten: two of them still count, eight do not; what the sum has
-    /// come to says so.</summary>
+    /// <summary>By hand: an hourly value stands for two hours. After six hours nothing comes for ten: two
+    /// of them still count, eight do not; what the sum has come to says so.</summary>
     [Fact]
     public void A_sum_says_how_long_it_could_not_run()
     {
@@ -93,8 +101,14 @@ public class DeriveTests
         // 12 K for the 16 of 24 hours that were seen.
         Assert.Equal(8, state.Total, 9);
         var design = Samples.Fernhollow().Design;
-        var figure = DerivedFacts.Figure(design, Samples.Catalogue, new("d", "Heating", new DegreeDaysOf(new("hall", "temp"), 18, LimitSide.Below), 1),
-            [6], 8, state.MissedMs);
+        var figure = DerivedFacts.Figure(
+            design,
+            Samples.Catalogue,
+            new("d", "Heating", new DegreeDaysOf(new("hall", "temp"), 18, LimitSide.Below), 1),
+            [6],
+            8,
+            state.MissedMs
+        );
         Assert.Contains(figure.Working.Inputs, i => i is { Name: "not counted", Value: 8, Unit: "h" });
     }
 
@@ -129,49 +143,73 @@ public class DeriveTests
     public void Presence_is_on_with_the_first_and_off_when_all_are_quiet()
     {
         var presence = new PresenceOf([A, C], 5 * Minute);
-        Assert.Equal([(0, 0), (Minute, 1), (12 * Minute, 0)], Play(presence, Holding(null, null), Day, (0, 0, 0), (Minute, 0, 1), (2 * Minute, 1, 1), (3 * Minute, 0, 0), (7 * Minute, 1, 0)));
+        Assert.Equal(
+            [(0, 0), (Minute, 1), (12 * Minute, 0)],
+            Play(presence, Holding(null, null), Day, (0, 0, 0), (Minute, 0, 1), (2 * Minute, 1, 1), (3 * Minute, 0, 0), (7 * Minute, 1, 0))
+        );
         // Somebody comes back before the time is over.
-        Assert.Equal([(0, 1), (14 * Minute, 0)], Play(presence, Holding(null, null), Day, (0, 0, 1), (2 * Minute, 0, 0), (6 * Minute, 0, 1), (9 * Minute, 0, 0)));
+        Assert.Equal(
+            [(0, 1), (14 * Minute, 0)],
+            Play(presence, Holding(null, null), Day, (0, 0, 1), (2 * Minute, 0, 0), (6 * Minute, 0, 1), (9 * Minute, 0, 0))
+        );
         // A sensor that died while it saw somebody is quiet from when it is silent.
         Assert.Equal([(0, 1), (15 * Minute, 0)], Play(presence, Holding(10 * Minute, 10 * Minute), Day, (0, 0, 1)));
         // A contact rests closed: somebody is there when it opens.
-        Assert.Equal([(0, 0), (Minute, 1), (7 * Minute, 0)], Play(presence, Holding(null, null) with { RestOn = [1] }, Day, (0, 1, 1), (Minute, 1, 0), (2 * Minute, 1, 1)));
+        Assert.Equal(
+            [(0, 0), (Minute, 1), (7 * Minute, 0)],
+            Play(presence, Holding(null, null) with { RestOn = [1] }, Day, (0, 1, 1), (Minute, 1, 0), (2 * Minute, 1, 1))
+        );
     }
 
     /// <summary>Live a clock ticks between samples; over what is stored it does not. Both give the same values.</summary>
     [Fact]
     public void Ticks_between_samples_change_nothing() =>
-        Gen.Select(Gen.Int[1, 900_000].Array[1, 40], Gen.Int[0, 2].Array[40], Gen.Int[0, 1].Array[40], Gen.Int[0, 3], Gen.Int[1_000, 90_000]).Sample((steps, values, which, kind, tick) =>
-        {
-            DerivedFrom from = new DerivedFrom[] { new PresenceOf([A, C], 120_000), new RunningHoursOf(A), new DegreeDaysOf(A, 1.5, LimitSide.Below), new SumOf([new(A, 1), new(C, 2)]) }[kind];
-            var inputs = kind is 0 or 3 ? Holding(600_000, null) : Holding(1_200_000);
-            var (still, ticked) = (DerivedState.Start(from.Inputs.Count), DerivedState.Start(from.Inputs.Count));
-            var (a, b) = (new List<TimedValue>(), new List<TimedValue>());
-            var (t, now) = (0L, 0L);
-            for (var i = 0; i < steps.Length; i++)
-            {
-                t += steps[i];
-                (int, double)[] sample = [(which[i] % from.Inputs.Count, values[i])];
-                for (; now < t; now += tick)
+        Gen.Select(Gen.Int[1, 900_000].Array[1, 40], Gen.Int[0, 2].Array[40], Gen.Int[0, 1].Array[40], Gen.Int[0, 3], Gen.Int[1_000, 90_000])
+            .Sample(
+                (steps, values, which, kind, tick) =>
                 {
-                    (ticked, var due) = Derive.OnTime(from, inputs, ticked, now);
-                    b.AddRange(due);
+                    DerivedFrom from = new DerivedFrom[]
+                    {
+                        new PresenceOf([A, C], 120_000),
+                        new RunningHoursOf(A),
+                        new DegreeDaysOf(A, 1.5, LimitSide.Below),
+                        new SumOf([new(A, 1), new(C, 2)]),
+                    }[kind];
+                    var inputs = kind is 0 or 3 ? Holding(600_000, null) : Holding(1_200_000);
+                    var (still, ticked) = (DerivedState.Start(from.Inputs.Count), DerivedState.Start(from.Inputs.Count));
+                    var (a, b) = (new List<TimedValue>(), new List<TimedValue>());
+                    var (t, now) = (0L, 0L);
+                    for (var i = 0; i < steps.Length; i++)
+                    {
+                        t += steps[i];
+                        (int, double)[] sample = [(which[i] % from.Inputs.Count, values[i])];
+                        for (; now < t; now += tick)
+                        {
+                            (ticked, var due) = Derive.OnTime(from, inputs, ticked, now);
+                            b.AddRange(due);
+                        }
+                        (still, var one) = Derive.OnSamples(from, inputs, still, t, sample);
+                        (ticked, var two) = Derive.OnSamples(from, inputs, ticked, t, sample);
+                        a.AddRange(one);
+                        b.AddRange(two);
+                    }
+                    Assert.Equal(a.Select(v => v.T), b.Select(v => v.T));
+                    Assert.Equal(a.Select(v => v.V), b.Select(v => v.V), (x, y) => Math.Abs(x - y) < 1e-9);
+                    Assert.True(a.Zip(a.Skip(1)).All(p => p.First.T <= p.Second.T));
                 }
-                (still, var one) = Derive.OnSamples(from, inputs, still, t, sample);
-                (ticked, var two) = Derive.OnSamples(from, inputs, ticked, t, sample);
-                a.AddRange(one);
-                b.AddRange(two);
-            }
-            Assert.Equal(a.Select(v => v.T), b.Select(v => v.T));
-            Assert.Equal(a.Select(v => v.V), b.Select(v => v.V), (x, y) => Math.Abs(x - y) < 1e-9);
-            Assert.True(a.Zip(a.Skip(1)).All(p => p.First.T <= p.Second.T));
-        });
+            );
 
     [Fact]
     public void A_figure_shows_its_working_and_a_band_by_the_errors_of_its_inputs()
     {
         var site = Samples.Fernhollow().Design;
-        var (temperature, humidity) = (site.AllReadings.First(r => r.Reading.Quantity == "temperature" && site.AllReadings.Any(h => h.Ref.Node == r.Ref.Node && h.Reading.Part == r.Reading.Part && h.Reading.Quantity == "humidity")).Ref, (ReadingRef?)null);
+        var (temperature, humidity) = (
+            site.AllReadings.First(r =>
+                r.Reading.Quantity == "temperature"
+                && site.AllReadings.Any(h => h.Ref.Node == r.Ref.Node && h.Reading.Part == r.Reading.Part && h.Reading.Quantity == "humidity")
+            ).Ref,
+            (ReadingRef?)null
+        );
         humidity = site.AllReadings.First(r => r.Ref.Node == temperature.Node && r.Reading.Quantity == "humidity").Ref;
         var dew = new DerivedDesign("dew", "Dew point", new DewPointOf(temperature, humidity), 1);
         var figure = DerivedFacts.Figure(site with { Derived = [dew] }, Samples.Catalogue, dew, [20, 50], null);
@@ -192,7 +230,12 @@ public class DeriveTests
     {
         var site = Samples.Fernhollow().Design;
         var (input, reading) = site.AllReadings.First(r => r.Reading.Quantity == "temperature" && r.Reading.IntervalMs <= 30_000);
-        DerivedFrom[] totals = [new RunningHoursOf(input), new DegreeDaysOf(input, 18, LimitSide.Below), new MouldIndexOf(input, input, null, MouldGround.Stone)];
+        DerivedFrom[] totals =
+        [
+            new RunningHoursOf(input),
+            new DegreeDaysOf(input, 18, LimitSide.Below),
+            new MouldIndexOf(input, input, null, MouldGround.Stone),
+        ];
         foreach (var from in totals)
         {
             var with = site with { Derived = [new("it", "It", from, 1)] };
@@ -201,7 +244,13 @@ public class DeriveTests
             var told = new List<long>();
             for (var t = 0L; t < Hour; t += reading.IntervalMs!.Value)
             {
-                var (next, values) = Derive.OnSamples(from, new([.. from.Inputs.Select(_ => (long?)Hour)], Unit.Celsius), state, t, [.. from.Inputs.Select((_, i) => (i, 10.0 + t % 3))]);
+                var (next, values) = Derive.OnSamples(
+                    from,
+                    new([.. from.Inputs.Select(_ => (long?)Hour)], Unit.Celsius),
+                    state,
+                    t,
+                    [.. from.Inputs.Select((_, i) => (i, 10.0 + t % 3))]
+                );
                 state = next;
                 told.AddRange(values.Select(v => v.T));
             }
@@ -213,9 +262,27 @@ public class DeriveTests
     public void Every_kind_has_a_formula_a_source_and_a_unit()
     {
         var vessel = new VesselTile(A, VesselShape.Upright, true, 130, 120, 0, 100);
-        DerivedFrom[] all = [new DewPointOf(A, B), new WaterInAirOf(A, B), new MouldIndexOf(A, B, C, MouldGround.Stone), new ConductivityAt25Of(A, B), new DissolvedSolidsOf(A, B), new VesselOf(vessel, VesselMeasure.Level), new VesselOf(vessel, VesselMeasure.Litres), new RateOf(A, Hour), new RunningHoursOf(A),
-            new DegreeDaysOf(A, 18, LimitSide.Below), new SumOf([new(A, 1), new(B, -0.5)], 2), new PresenceOf([A, B], 1), new LostShareOf("n", Hour), new DaysLeftOf("n")];
-        Assert.Equal(typeof(DerivedFrom).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(DerivedFrom))).ToHashSet(), all.Select(f => f.GetType()).ToHashSet());
+        DerivedFrom[] all =
+        [
+            new DewPointOf(A, B),
+            new WaterInAirOf(A, B),
+            new MouldIndexOf(A, B, C, MouldGround.Stone),
+            new ConductivityAt25Of(A, B),
+            new DissolvedSolidsOf(A, B),
+            new VesselOf(vessel, VesselMeasure.Level),
+            new VesselOf(vessel, VesselMeasure.Litres),
+            new RateOf(A, Hour),
+            new RunningHoursOf(A),
+            new DegreeDaysOf(A, 18, LimitSide.Below),
+            new SumOf([new(A, 1), new(B, -0.5)], 2),
+            new PresenceOf([A, B], 1),
+            new LostShareOf("n", Hour),
+            new DaysLeftOf("n"),
+        ];
+        Assert.Equal(
+            typeof(DerivedFrom).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(DerivedFrom))).ToHashSet(),
+            all.Select(f => f.GetType()).ToHashSet()
+        );
         Assert.All(all, from => Assert.True(DerivedFacts.Formula(from) is { Formula.Length: > 2, Source.Length: > 2 }));
         Assert.Equal("a − 0.5 · b + 2", DerivedFacts.Formula(all[10]).Formula);
         Assert.Equal("h", DerivedFacts.Quantity(Samples.Fernhollow().Design, Samples.Catalogue, all[8]).Unit);
@@ -226,7 +293,20 @@ public class DeriveTests
     {
         var site = Samples.Fernhollow().Design;
         var temperature = site.AllReadings.First(r => r.Reading.Quantity == "temperature").Ref;
-        var findings = DerivedFindings.Of(site with { Derived = [new("gone", "Gone", new RateOf(new("nobody", "x"), Hour), 1), new("wrong", "Wrong", new DewPointOf(temperature, temperature with { }), 1), new("left", "Left", new DaysLeftOf("nobody"), 0)] }, Samples.Catalogue).ToList();
+        var findings = DerivedFindings
+            .Of(
+                site with
+                {
+                    Derived =
+                    [
+                        new("gone", "Gone", new RateOf(new("nobody", "x"), Hour), 1),
+                        new("wrong", "Wrong", new DewPointOf(temperature, temperature with { }), 1),
+                        new("left", "Left", new DaysLeftOf("nobody"), 0),
+                    ],
+                },
+                Samples.Catalogue
+            )
+            .ToList();
         Assert.Equal(["WATCH-INPUT-GONE", "WATCH-INPUT-UNIT", "WATCH-INPUT-GONE"], findings.Select(f => f.Code));
     }
 }

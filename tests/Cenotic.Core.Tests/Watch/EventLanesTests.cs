@@ -15,7 +15,10 @@ public class EventLanesTests
         Assert.False(EventLanes.RestsOn("motion"));
         Assert.False(EventLanes.RestsOn(null));
         // Nothing is known before its first sample: it is not open then.
-        Assert.Equal([new Stretch(30, 50, false), new Stretch(70, 100, true)], EventLanes.Of([(10, 1), (30, 0), (40, 0), (50, 1), (70, 0)], 100, restsOn: true));
+        Assert.Equal(
+            [new Stretch(30, 50, false), new Stretch(70, 100, true)],
+            EventLanes.Of([(10, 1), (30, 0), (40, 0), (50, 1), (70, 0)], 100, restsOn: true)
+        );
     }
 
     [Fact]

@@ -18,7 +18,8 @@ public class MouldIndexTests
         Assert.True(MouldIndex.After(new(0, 0), celsius, Math.Min(100, percent + 2), 1, MouldGround.Wood).Index > 0);
     }
 
-    /// <summary>exp(−0.68 ln 20 − 13.9 ln 97 + 66.02) = exp(0.394) = 1.48 weeks and exp(−0.74 ln 20 − 12.72 ln 97 + 61.50) = exp(1.093) = 2.98 weeks by hand.</summary>
+    /// <summary>exp(−0.68 ln 20 − 13.9 ln 97 + 66.02) = exp(0.394) = 1.48 weeks and exp(−0.74 ln
+    /// 20 − 12.72 ln 97 + 61.50) = exp(1.093) = 2.98 weeks by hand.</summary>
     [Fact]
     public void Weeks_until_growth_can_be_seen()
     {
@@ -54,7 +55,8 @@ public class MouldIndexTests
         Assert.Equal(dry.Index, MouldIndex.After(new(2, 0), 20, 50, 48, MouldGround.Wood).Index, 9);
     }
 
-    /// <summary>Air of 20 °C and 50 % is saturated at 9.26 °C, and at 12.6 °C has 80 %: the old rule of the thumb for a cold corner (ISO 13788 names 80 % as critical).</summary>
+    /// <summary>Air of 20 °C and 50 % is saturated at 9.26 °C, and at 12.6 °C has 80 %: the old rule of
+    /// the thumb for a cold corner (ISO 13788 names 80 % as critical).</summary>
     [Fact]
     public void A_cold_corner_is_damper_than_the_air()
     {
@@ -63,10 +65,13 @@ public class MouldIndexTests
         Assert.Equal(100, MouldIndex.SurfacePercent(20, 50, 5));
     }
 
-    /// <summary>Stone and plaster lose a quarter of what pine loses in the same dry time (decline class "relatively low", Ojanen et al. 2010; from
-    /// memory).</summary>
+    /// <summary>Stone and plaster lose a quarter of what pine loses in the same dry time (decline
+    /// class "relatively low", Ojanen et al. 2010; from memory).</summary>
     [Fact]
     public void On_stone_it_declines_by_its_own_class() =>
-        Assert.Equal((2 - MouldIndex.After(new(2, 0), 20, 50, 48, MouldGround.Wood).Index) / 4,
-            2 - MouldIndex.After(new(2, 0), 20, 50, 48, MouldGround.Stone).Index, 9);
+        Assert.Equal(
+            (2 - MouldIndex.After(new(2, 0), 20, 50, 48, MouldGround.Wood).Index) / 4,
+            2 - MouldIndex.After(new(2, 0), 20, 50, 48, MouldGround.Stone).Index,
+            9
+        );
 }

@@ -6,7 +6,8 @@ namespace Cenotic.Core.Tests.Watch;
 
 public class SequenceTallyTests
 {
-    private static string Told(IReadOnlyList<SequenceEvent> events) => string.Join("; ", events.Select(e => $"{e.AtMs} {e.Outcome}{(e.DelayMs is { } d ? $" {d}" : "")}"));
+    private static string Told(IReadOnlyList<SequenceEvent> events) =>
+        string.Join("; ", events.Select(e => $"{e.AtMs} {e.Outcome}{(e.DelayMs is { } d ? $" {d}" : "")}"));
 
     [Fact]
     public void A_beam_and_a_knock_are_told_apart()
@@ -23,22 +24,26 @@ public class SequenceTallyTests
     }
 
     [Fact]
-    public void Two_knocks_on_one_beam_are_one_parcel_and_a_knock() => Assert.Equal("10 Both 1; 13 SecondAlone", Told(SequenceTally.Of([10], [11, 13], 5, false, 100)));
+    public void Two_knocks_on_one_beam_are_one_parcel_and_a_knock() =>
+        Assert.Equal("10 Both 1; 13 SecondAlone", Told(SequenceTally.Of([10], [11, 13], 5, false, 100)));
 
     [Fact]
     public void Each_event_is_told_once_and_no_longer_pairing_would_have_found_more()
     {
         var times = Gen.Long[0, 200].Array[0, 12].Select(a => a.Distinct().Order().ToArray());
-        Gen.Select(times, times, Gen.Long[0, 20], Gen.Bool).Sample((first, second, within, inOrder) =>
-        {
-            var events = SequenceTally.Of(first, second, within, inOrder, 10_000);
-            var both = events.Count(e => e.Outcome == SequenceOutcome.Both);
-            Assert.Equal(first.Length, both + events.Count(e => e.Outcome == SequenceOutcome.FirstAlone));
-            Assert.Equal(second.Length, both + events.Count(e => e.Outcome == SequenceOutcome.SecondAlone));
-            Assert.All(events.Where(e => e.DelayMs is not null), e => Assert.InRange(e.DelayMs!.Value, inOrder ? 0 : -within, within));
-            // The most pairs there can be, by augmenting paths (Kuhn's algorithm).
-            Assert.Equal(MostPairs(first, second, within, inOrder), both);
-        });
+        Gen.Select(times, times, Gen.Long[0, 20], Gen.Bool)
+            .Sample(
+                (first, second, within, inOrder) =>
+                {
+                    var events = SequenceTally.Of(first, second, within, inOrder, 10_000);
+                    var both = events.Count(e => e.Outcome == SequenceOutcome.Both);
+                    Assert.Equal(first.Length, both + events.Count(e => e.Outcome == SequenceOutcome.FirstAlone));
+                    Assert.Equal(second.Length, both + events.Count(e => e.Outcome == SequenceOutcome.SecondAlone));
+                    Assert.All(events.Where(e => e.DelayMs is not null), e => Assert.InRange(e.DelayMs!.Value, inOrder ? 0 : -within, within));
+                    // The most pairs there can be, by augmenting paths (Kuhn's algorithm).
+                    Assert.Equal(MostPairs(first, second, within, inOrder), both);
+                }
+            );
     }
 
     private static int MostPairs(long[] first, long[] second, long within, bool inOrder)

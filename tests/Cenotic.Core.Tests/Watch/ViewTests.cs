@@ -55,11 +55,13 @@ public class ViewTests
         var rising = Enumerable.Range(0, 60).Select(i => ((long)i * 60_000, 20 + 1.5 * i / 60 + 0.05 * (random.NextDouble() - 0.5))).ToList();
         var (_, slope) = SimpleRegression.Fit([.. rising.Select(p => p.Item1 / 3_600_000.0)], [.. rising.Select(p => p.Item2)]);
         Assert.Equal(slope, Trend.PerHour([.. rising])!.Value, 1e-9);
-        var lots = Enumerable.Range(0, 200).Count(seed =>
-        {
-            var noise = new Random(seed);
-            return Trend.PerHour([.. Enumerable.Range(0, 60).Select(i => ((long)i * 60_000, 20 + noise.NextDouble()))]) is not null;
-        });
+        var lots = Enumerable
+            .Range(0, 200)
+            .Count(seed =>
+            {
+                var noise = new Random(seed);
+                return Trend.PerHour([.. Enumerable.Range(0, 60).Select(i => ((long)i * 60_000, 20 + noise.NextDouble()))]) is not null;
+            });
         // Twice the standard error is passed by chance about one time in twenty.
         Assert.InRange(lots, 1, 22);
         Assert.Null(Trend.PerHour([(0, 1), (1, 2), (2, 3)]));
@@ -70,7 +72,12 @@ public class ViewTests
     public void The_demo_site_lays_itself_out_without_a_reading_twice_as_a_figure_and_passes_the_checks_of_a_view()
     {
         var site = Samples.Fernhollow().Design;
-        var view = FirstView.Of(site, (node, key) => site.Node(node)!.Reading(key)!.Quantity switch { "rain" => ReadingKind.Counter, "presence" or "motion" or "contact" or "vibration" or "level" or "relay" or "tone" => ReadingKind.State, _ => ReadingKind.Gauge });
+        var view = FirstView.Of(site, (node, key) => site.Node(node)!.Reading(key)!.Quantity switch
+            {
+                "rain" => ReadingKind.Counter,
+                "presence" or "motion" or "contact" or "vibration" or "level" or "relay" or "tone" => ReadingKind.State,
+                _ => ReadingKind.Gauge,
+            });
         Assert.True(EditBatch.Apply(site, [new PutView(view)]).Ok);
         var figures = view.Tiles.Select(t => t.Content).OfType<FigureTile>().ToList();
         Assert.Equal(8, figures.Count);

@@ -19,17 +19,43 @@ public class AccessTests
 {
     /// <summary>Every route that answers without signing in. A new one must be put here on purpose.</summary>
     private static readonly string[] Open =
-        ["GET /api/session", "POST /api/session", "POST /api/first-start", "GET /health", "GET /metrics", "GET /mqtt", "GET /mqtt/negotiate", "POST /api/intake/{site}/{node}/", "POST /api/intake/{site}/{node}/{reading}", "POST /api/stand-ins/texts", "GET /api/due/{token}.ics", "POST /api/shared", "GET /openapi/{documentName}.json", "GET {*path:nonfile:regex(^(?!api(/|$)).*$)}", "HEAD {*path:nonfile:regex(^(?!api(/|$)).*$)}"];
+    [
+        "GET /api/session",
+        "POST /api/session",
+        "POST /api/first-start",
+        "GET /health",
+        "GET /metrics",
+        "GET /mqtt",
+        "GET /mqtt/negotiate",
+        "POST /api/intake/{site}/{node}/",
+        "POST /api/intake/{site}/{node}/{reading}",
+        "POST /api/stand-ins/texts",
+        "GET /api/due/{token}.ics",
+        "POST /api/shared",
+        "GET /openapi/{documentName}.json",
+        "GET {*path:nonfile:regex(^(?!api(/|$)).*$)}",
+        "HEAD {*path:nonfile:regex(^(?!api(/|$)).*$)}",
+    ];
 
     private static IEnumerable<(RouteEndpoint Endpoint, string Method)> Routes(RunningServer server) =>
-        server.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>().SelectMany(e => (e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? ["GET"]).Select(m => (e, m)));
+        server
+            .Services.GetRequiredService<EndpointDataSource>()
+            .Endpoints.OfType<RouteEndpoint>()
+            .SelectMany(e => (e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? ["GET"]).Select(m => (e, m)));
 
     [Fact]
     public async Task Only_the_listed_routes_are_open_and_all_others_refuse_who_is_not_signed_in()
     {
         await using var server = await RunningServer.StartAsync(demo: true);
         var routes = Routes(server).ToList();
-        Assert.Equal(Open.Order(), routes.Where(r => r.Endpoint.Metadata.GetMetadata<IAllowAnonymous>() is not null).Select(r => $"{r.Method} {r.Endpoint.RoutePattern.RawText}").Distinct().Order());
+        Assert.Equal(
+            Open.Order(),
+            routes
+                .Where(r => r.Endpoint.Metadata.GetMetadata<IAllowAnonymous>() is not null)
+                .Select(r => $"{r.Method} {r.Endpoint.RoutePattern.RawText}")
+                .Distinct()
+                .Order()
+        );
         var client = await server.ClientAsync();
         var tried = 0;
         foreach (var (endpoint, method) in routes.Where(r => r.Endpoint.Metadata.GetMetadata<IAllowAnonymous>() is null))
@@ -47,15 +73,85 @@ public class AccessTests
     {
         await using var server = await RunningServer.StartAsync();
         var viewer = await server.ClientAsync("viewer");
-        foreach (var path in new[] { "", "/plan", "/readings", "/episodes", "/nodes/hall/messages", "/revisions", "/export", "/catalogue", "/nodes/hall/boards", "/nodes/hall/parts-list", "/nodes/hall/wishes?quantity=motion", "/nodes/hall/exports/wiring.csv", "/hardware/part/bme280", "/lines", "/outputs", "/samples/csv?from=1&to=2", "/zones", "/notices", "/views/first", "/log", "/log/md", "/maintenance", "/maintenance.ics", "/nodes/hall/build", "/nodes/hall/walk", "/nodes/hall/warming", "/nodes/hall/label", "/nodes/hall/first-readings", "/nodes/hall/program", "/nodes/hall/calibrations", "/nodes/hall/readings/temp/steadiness" })
+        foreach (
+            var path in new[]
+            {
+                "",
+                "/plan",
+                "/readings",
+                "/episodes",
+                "/nodes/hall/messages",
+                "/revisions",
+                "/export",
+                "/catalogue",
+                "/nodes/hall/boards",
+                "/nodes/hall/parts-list",
+                "/nodes/hall/wishes?quantity=motion",
+                "/nodes/hall/exports/wiring.csv",
+                "/hardware/part/bme280",
+                "/lines",
+                "/outputs",
+                "/samples/csv?from=1&to=2",
+                "/zones",
+                "/notices",
+                "/views/first",
+                "/log",
+                "/log/md",
+                "/maintenance",
+                "/maintenance.ics",
+                "/nodes/hall/build",
+                "/nodes/hall/walk",
+                "/nodes/hall/warming",
+                "/nodes/hall/label",
+                "/nodes/hall/first-readings",
+                "/nodes/hall/program",
+                "/nodes/hall/calibrations",
+                "/nodes/hall/readings/temp/steadiness",
+            }
+        )
         {
             Assert.Equal(HttpStatusCode.OK, (await viewer.GetAsync($"/api/sites/home{path}")).StatusCode);
         }
-        foreach (var (endpoint, method) in Routes(server).Where(r => r.Method is not ("GET" or "HEAD") && r.Endpoint.RoutePattern.RawText!.StartsWith("/api/sites/{site}", StringComparison.Ordinal)))
+        foreach (
+            var (endpoint, method) in Routes(server)
+                .Where(r => r.Method is not ("GET" or "HEAD") && r.Endpoint.RoutePattern.RawText!.StartsWith("/api/sites/{site}", StringComparison.Ordinal))
+        )
         {
-            var path = endpoint.RoutePattern.RawText!.Replace("{site}", "home").Replace("{node}", "hall").Replace("{id:long}", "1").Replace("{output}", "light").Replace("{zone}", "house").Replace("{person}", "ann").Replace("{name}", "viewer");
-            object body = path.EndsWith("edits", StringComparison.Ordinal) ? new EditRequest(1, [new RemoveNode("hall")]) : path.EndsWith("begin", StringComparison.Ordinal) ? new CsvLayout(',', false, true, 0, CsvTime.Iso8601, "Etc/UTC", []) : path.EndsWith("scans", StringComparison.Ordinal) ? new { text = "0x23" } : path.Contains("/calibrations", StringComparison.Ordinal) ? new { reading = "temp", kind = "offset", points = Array.Empty<object>(), referenceError = 0 } : path.Contains("/outputs/", StringComparison.Ordinal) ? new SwitchRequest(true, null) : path.EndsWith("try", StringComparison.Ordinal) ? new FrameTrial(new(FrameKind.ValuePerLine, []), "1", true) : path.EndsWith("check", StringComparison.Ordinal) ? new { json = "{}" } : path.EndsWith("currents", StringComparison.Ordinal) ? new { state = "asleep", milliamps = 1, how = "x" } : new { };
-            Assert.Equal(HttpStatusCode.Forbidden, (await viewer.SendAsync(new(new HttpMethod(method), path) { Content = RunningServer.Body(body) })).StatusCode);
+            var path = endpoint
+                .RoutePattern.RawText!.Replace("{site}", "home")
+                .Replace("{node}", "hall")
+                .Replace("{id:long}", "1")
+                .Replace("{output}", "light")
+                .Replace("{zone}", "house")
+                .Replace("{person}", "ann")
+                .Replace("{name}", "viewer");
+            object body =
+                path.EndsWith("edits", StringComparison.Ordinal) ? new EditRequest(1, [new RemoveNode("hall")])
+                : path.EndsWith("begin", StringComparison.Ordinal) ? new CsvLayout(',', false, true, 0, CsvTime.Iso8601, "Etc/UTC", [])
+                : path.EndsWith("scans", StringComparison.Ordinal) ? new { text = "0x23" }
+                : path.Contains("/calibrations", StringComparison.Ordinal)
+                    ? new
+                    {
+                        reading = "temp",
+                        kind = "offset",
+                        points = Array.Empty<object>(),
+                        referenceError = 0,
+                    }
+                : path.Contains("/outputs/", StringComparison.Ordinal) ? new SwitchRequest(true, null)
+                : path.EndsWith("try", StringComparison.Ordinal) ? new FrameTrial(new(FrameKind.ValuePerLine, []), "1", true)
+                : path.EndsWith("check", StringComparison.Ordinal) ? new { json = "{}" }
+                : path.EndsWith("currents", StringComparison.Ordinal)
+                    ? new
+                    {
+                        state = "asleep",
+                        milliamps = 1,
+                        how = "x",
+                    }
+                : new { };
+            Assert.Equal(
+                HttpStatusCode.Forbidden,
+                (await viewer.SendAsync(new(new HttpMethod(method), path) { Content = RunningServer.Body(body) })).StatusCode
+            );
         }
         Assert.NotNull(server.Book.Find("home")!.Design.Node("hall"));
     }
@@ -66,15 +162,29 @@ public class AccessTests
         await using var server = await RunningServer.StartAsync();
         var (owner, viewer) = (await server.ClientAsync("owner"), await server.ClientAsync("viewer"));
         Assert.False((await viewer.GetFromJsonAsync<SiteView>("/api/sites/home", CenoticJson.Options))!.MayAct);
-        Assert.Equal(HttpStatusCode.NoContent, (await owner.PutAsync("/api/sites/home/members", RunningServer.Body(new MemberRequest("viewer", Role.Viewer, null, MayAct: true)))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await owner.PutAsync("/api/sites/home/members", RunningServer.Body(new MemberRequest("viewer", Role.Viewer, null, MayAct: true)))).StatusCode
+        );
         Assert.True((await viewer.GetFromJsonAsync<SiteView>("/api/sites/home", CenoticJson.Options))!.MayAct);
-        Assert.Contains((await owner.GetFromJsonAsync<List<MemberView>>("/api/sites/home/members", CenoticJson.Options))!, m => m is { Name: "viewer", MayAct: true });
+        Assert.Contains((await owner.GetFromJsonAsync<List<MemberView>>("/api/sites/home/members", CenoticJson.Options))!, m =>
+            m is { Name: "viewer", MayAct: true }
+        );
         Assert.Equal(HttpStatusCode.OK, (await viewer.PostAsync("/api/sites/home/zones/house/arm", RunningServer.Body(new { mode = "armed" }))).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await viewer.PostAsync("/api/sites/home/episodes/999/acknowledge", RunningServer.Body(new { }))).StatusCode);
-        Assert.Equal(HttpStatusCode.Forbidden, (await viewer.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(1, [new RemoveNode("hall")])))).StatusCode);
-        Assert.Equal(HttpStatusCode.Forbidden, (await viewer.PostAsync("/api/sites/home/outputs/drying/fan", RunningServer.Body(new SwitchRequest(true, null)))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (await viewer.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(1, [new RemoveNode("hall")])))).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (await viewer.PostAsync("/api/sites/home/outputs/drying/fan", RunningServer.Body(new SwitchRequest(true, null)))).StatusCode
+        );
         await owner.PutAsync("/api/sites/home/members", RunningServer.Body(new MemberRequest("viewer")));
-        Assert.Equal(HttpStatusCode.Forbidden, (await viewer.PostAsync("/api/sites/home/zones/house/arm", RunningServer.Body(new { mode = "off" }))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (await viewer.PostAsync("/api/sites/home/zones/house/arm", RunningServer.Body(new { mode = "off" }))).StatusCode
+        );
     }
 
     [Fact]
@@ -83,11 +193,16 @@ public class AccessTests
         await using var server = await RunningServer.StartAsync();
         var (owner, viewer) = (await server.ClientAsync("owner"), await server.ClientAsync("viewer"));
         Assert.Equal(HttpStatusCode.Forbidden, (await viewer.PostAsync("/api/sites", RunningServer.Body(new NewSite("Shed")))).StatusCode);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.PostAsync("/api/sites", RunningServer.Body(new NewSite("Shed", "Nowhere/Land")))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await owner.PostAsync("/api/sites", RunningServer.Body(new NewSite("Shed", "Nowhere/Land")))).StatusCode
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.PostAsync("/api/sites", RunningServer.Body(new NewSite(" ")))).StatusCode);
         foreach (var key in new[] { "garden-shed", "garden-shed-2", "site" })
         {
-            var made = await (await owner.PostAsync("/api/sites", RunningServer.Body(new NewSite(key == "site" ? "42 Ümlaut" : "Garden shed", "Europe/London")))).Content.ReadFromJsonAsync<SiteOfAccount>(CenoticJson.Options);
+            var made = await (
+                await owner.PostAsync("/api/sites", RunningServer.Body(new NewSite(key == "site" ? "42 Ümlaut" : "Garden shed", "Europe/London")))
+            ).Content.ReadFromJsonAsync<SiteOfAccount>(CenoticJson.Options);
             Assert.Equal((key, Role.Owner), (made!.Key, made.Role));
         }
         Assert.Equal(4, (await owner.GetFromJsonAsync<SessionView>("/api/session", CenoticJson.Options))!.Sites.Count);
@@ -101,7 +216,10 @@ public class AccessTests
         await using var server = await RunningServer.StartAsync();
         var stranger = await server.ClientAsync("stranger");
         Assert.Equal(HttpStatusCode.NotFound, (await stranger.GetAsync("/api/sites/home")).StatusCode);
-        Assert.Equal(HttpStatusCode.NotFound, (await stranger.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(1, [new RemoveNode("hall")])))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await stranger.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(1, [new RemoveNode("hall")])))).StatusCode
+        );
         Assert.Empty((await stranger.GetFromJsonAsync<SessionView>("/api/session", CenoticJson.Options))!.Sites);
     }
 
@@ -142,12 +260,20 @@ public class AccessTests
         Assert.Equal(HttpStatusCode.Unauthorized, (await client.PostAsync("/api/first-start", RunningServer.Body(With("WRONG")))).StatusCode);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync("/api/first-start", RunningServer.Body(With(code, "short")))).StatusCode);
         // Each fault says which field it is about.
-        foreach (var (wrong, field) in new[] { (With("WRONG"), "code"), (With(code, "short"), "password"),
-            (With(code) with { TimeZone = "Mars/Base" }, "timeZone"), (With(code) with { SiteName = "" }, "siteName"),
-            (With(code) with { Name = "a b/c" }, "name") })
+        foreach (
+            var (wrong, field) in new[]
+            {
+                (With("WRONG"), "code"),
+                (With(code, "short"), "password"),
+                (With(code) with { TimeZone = "Mars/Base" }, "timeZone"),
+                (With(code) with { SiteName = "" }, "siteName"),
+                (With(code) with { Name = "a b/c" }, "name"),
+            }
+        )
         {
-            var problem = await (await client.PostAsync("/api/first-start",
-                RunningServer.Body(wrong))).Content.ReadFromJsonAsync<System.Text.Json.JsonElement>();
+            var problem = await (
+                await client.PostAsync("/api/first-start", RunningServer.Body(wrong))
+            ).Content.ReadFromJsonAsync<System.Text.Json.JsonElement>();
             Assert.Equal(field, problem.GetProperty("field").GetString());
         }
         Assert.Equal(HttpStatusCode.NoContent, (await client.PostAsync("/api/first-start", RunningServer.Body(With(code.ToLowerInvariant())))).StatusCode);
@@ -185,11 +311,13 @@ public class AccessTests
     }
 
     private static HubConnection HubOf(RunningServer server, string cookie) =>
-        new HubConnectionBuilder().WithUrl(new Uri(server.Started.Web, "/live"), o =>
-        {
-            o.Transports = HttpTransportType.WebSockets;
-            o.Headers.Add("Cookie", cookie);
-        }).Build();
+        new HubConnectionBuilder()
+            .WithUrl(new Uri(server.Started.Web, "/live"), o =>
+            {
+                o.Transports = HttpTransportType.WebSockets;
+                o.Headers.Add("Cookie", cookie);
+            })
+            .Build();
 
     private static async Task<string> CookieAsync(RunningServer server, string name)
     {

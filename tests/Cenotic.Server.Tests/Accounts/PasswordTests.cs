@@ -15,9 +15,11 @@ namespace Cenotic.Server.Tests.Accounts;
 /// <summary>Passwords are changed, given anew and guessed at; sign-ins end with them.</summary>
 public class PasswordTests
 {
-    private const string New = "three brave otters", Other = "seven quiet herons";
+    private const string New = "three brave otters",
+        Other = "seven quiet herons";
 
-    private static Task<HttpResponseMessage> SignInAsync(HttpClient client, string name, string password) => client.PostAsync("/api/session", RunningServer.Body(new SignIn(name, password)));
+    private static Task<HttpResponseMessage> SignInAsync(HttpClient client, string name, string password) =>
+        client.PostAsync("/api/session", RunningServer.Body(new SignIn(name, password)));
 
     private static async Task<string> SaysAsync(HttpResponseMessage answer) => await answer.Content.ReadAsStringAsync();
 
@@ -27,7 +29,13 @@ public class PasswordTests
         var copy = new HttpClient(new HttpClientHandler { UseCookies = false }) { BaseAddress = server.Started.Web };
         var cookie = (await SignInAsync(copy, name, RunningServer.Password)).Headers.GetValues("Set-Cookie").First().Split(';')[0];
         copy.DefaultRequestHeaders.Add("Cookie", cookie);
-        var live = new HubConnectionBuilder().WithUrl(new Uri(server.Started.Web, "/live"), o => { o.Transports = HttpTransportType.WebSockets; o.Headers.Add("Cookie", cookie); }).Build();
+        var live = new HubConnectionBuilder()
+            .WithUrl(new Uri(server.Started.Web, "/live"), o =>
+            {
+                o.Transports = HttpTransportType.WebSockets;
+                o.Headers.Add("Cookie", cookie);
+            })
+            .Build();
         await live.StartAsync();
         Assert.Equal(HttpStatusCode.OK, (await copy.GetAsync("/api/sites/home")).StatusCode);
         return (live, copy);
@@ -48,7 +56,8 @@ public class PasswordTests
         await using var server = await RunningServer.StartAsync();
         var (live, copy) = await CopyAsync(server, "viewer");
         var viewer = await server.ClientAsync("viewer");
-        async Task<HttpResponseMessage> ChangeAsync(string current, string next) => await viewer.PutAsync("/api/session/password", RunningServer.Body(new PasswordChange(current, next)));
+        async Task<HttpResponseMessage> ChangeAsync(string current, string next) =>
+            await viewer.PutAsync("/api/session/password", RunningServer.Body(new PasswordChange(current, next)));
         Assert.Contains("another one", await SaysAsync(await ChangeAsync("wrong-horse-1", New)));
         Assert.Contains("at least 10", await SaysAsync(await ChangeAsync(RunningServer.Password, "short")));
         Assert.Equal(HttpStatusCode.OK, (await copy.GetAsync("/api/sites/home")).StatusCode);
@@ -76,7 +85,8 @@ public class PasswordTests
         await using var server = await RunningServer.StartAsync();
         var (live, copy) = await CopyAsync(server, "viewer");
         var owner = await server.ClientAsync("owner");
-        async Task<HttpResponseMessage> ResetAsync(HttpClient by, string name, string password) => await by.PutAsync($"/api/sites/home/members/{name}/password", RunningServer.Body(new PasswordReset(password)));
+        async Task<HttpResponseMessage> ResetAsync(HttpClient by, string name, string password) =>
+            await by.PutAsync($"/api/sites/home/members/{name}/password", RunningServer.Body(new PasswordReset(password)));
         Assert.Equal(HttpStatusCode.Forbidden, (await ResetAsync(await server.ClientAsync("viewer"), "owner", New)).StatusCode);
         Assert.Contains("not a member", await SaysAsync(await ResetAsync(owner, "stranger", New)));
         Assert.Contains("your own password", await SaysAsync(await ResetAsync(owner, "owner", New)));
@@ -96,7 +106,10 @@ public class PasswordTests
     {
         await using var server = await RunningServer.StartAsync();
         var (live, copy) = await CopyAsync(server, "viewer");
-        var (exit, said) = await Relay.PeersTests.RunAsync("dotnet", [typeof(App).Assembly.Location, "reset-password", "viewer", "--DATA", server.Settings.Data]);
+        var (exit, said) = await Relay.PeersTests.RunAsync(
+            "dotnet",
+            [typeof(App).Assembly.Location, "reset-password", "viewer", "--DATA", server.Settings.Data]
+        );
         Assert.True(exit == 0, said);
         var password = System.Text.RegularExpressions.Regex.Match(said, "is now: ([0-9a-f]{20})").Groups[1].Value;
         await EndedAsync(live, copy);
@@ -129,7 +142,10 @@ public class PasswordTests
             for (var i = 0; i < 5; i++)
             {
                 var wrong = await SignInAsync(client, name, "wrong-horse-1");
-                Assert.Equal((HttpStatusCode.Unauthorized, true), (wrong.StatusCode, (await SaysAsync(wrong)).Contains("No account has that name and password", StringComparison.Ordinal)));
+                Assert.Equal(
+                    (HttpStatusCode.Unauthorized, true),
+                    (wrong.StatusCode, (await SaysAsync(wrong)).Contains("No account has that name and password", StringComparison.Ordinal))
+                );
             }
             var waits = await SignInAsync(client, name, name == "owner" ? RunningServer.Password : "wrong-horse-1");
             Assert.Equal(HttpStatusCode.TooManyRequests, waits.StatusCode);
@@ -150,7 +166,9 @@ public class PasswordTests
         await using var server = await RunningServer.StartAsync(empty: true);
         var code = server.Services.GetRequiredService<FirstStartCode>().Text;
         var clients = await Task.WhenAll(Enumerable.Range(0, 8).Select(_ => server.ClientAsync()));
-        var answers = await Task.WhenAll(clients.Select((c, i) => c.PostAsync("/api/first-start", RunningServer.Body(new FirstStart(code, $"me{i}", New, "My place", "Europe/London")))));
+        var answers = await Task.WhenAll(
+            clients.Select((c, i) => c.PostAsync("/api/first-start", RunningServer.Body(new FirstStart(code, $"me{i}", New, "My place", "Europe/London"))))
+        );
         Assert.Single(answers, a => a.StatusCode == HttpStatusCode.NoContent);
         Assert.Equal(1, await server.QueryAsync(s => s.Users.CountAsync()));
     }
@@ -163,18 +181,29 @@ public class PasswordTests
     [InlineData("somebody", "1q2w3e4r5t", "among the first")]
     [InlineData("somebody", "three brave otters", null)]
     [InlineData("somebody", "qzvklxwpmt", null)]
-    public void What_a_password_must_be(string name, string password, string? says) => Assert.True(says is null ? PasswordRule.Fault(name, password) is null : PasswordRule.Fault(name, password)!.Contains(says), PasswordRule.Fault(name, password));
+    public void What_a_password_must_be(string name, string password, string? says) =>
+        Assert.True(
+            says is null ? PasswordRule.Fault(name, password) is null : PasswordRule.Fault(name, password)!.Contains(says),
+            PasswordRule.Fault(name, password)
+        );
 
     [Fact]
-    public void A_password_is_not_longer_than_it_may_be() => Assert.Contains("at most 128", PasswordRule.Fault("x", string.Concat(Enumerable.Range(0, 200).Select(i => i))));
+    public void A_password_is_not_longer_than_it_may_be() =>
+        Assert.Contains("at most 128", PasswordRule.Fault("x", string.Concat(Enumerable.Range(0, 200).Select(i => i))));
 
     [Fact]
     public async Task A_name_to_sign_in_with_has_a_measure()
     {
         await using var server = await RunningServer.StartAsync();
         var owner = await server.ClientAsync("owner");
-        Assert.Contains("1 to 60 characters", await SaysAsync(await owner.PutAsync("/api/sites/home/members", RunningServer.Body(new MemberRequest(new string('n', 61), Role.Viewer, New)))));
-        Assert.Equal(HttpStatusCode.NoContent, (await owner.PutAsync("/api/sites/home/members", RunningServer.Body(new MemberRequest(new string('n', 60), Role.Viewer, New)))).StatusCode);
+        Assert.Contains(
+            "1 to 60 characters",
+            await SaysAsync(await owner.PutAsync("/api/sites/home/members", RunningServer.Body(new MemberRequest(new string('n', 61), Role.Viewer, New))))
+        );
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await owner.PutAsync("/api/sites/home/members", RunningServer.Body(new MemberRequest(new string('n', 60), Role.Viewer, New)))).StatusCode
+        );
     }
 
     [Theory]
@@ -183,7 +212,8 @@ public class PasswordTests
     [InlineData("2001:db8:1:2:3:4:5:6", "2001:db8:1:2::")]
     [InlineData("2001:db8:1:2::9", "2001:db8:1:2::")]
     [InlineData("::1", "::1")]
-    public void One_machine_counts_as_one_address(string address, string counted) => Assert.Equal(IPAddress.Parse(counted), PeerAddress.Of(IPAddress.Parse(address)));
+    public void One_machine_counts_as_one_address(string address, string counted) =>
+        Assert.Equal(IPAddress.Parse(counted), PeerAddress.Of(IPAddress.Parse(address)));
 
     [Fact]
     public async Task An_account_is_written_in_its_turn_and_not_beside_another_write()
@@ -191,13 +221,16 @@ public class PasswordTests
         await using var server = await RunningServer.StartAsync();
         using var scope = server.Services.CreateScope();
         var users = scope.ServiceProvider.GetRequiredService<UserManager<Account>>();
-        TaskCompletionSource begun = new(), go = new();
-        var held = server.Services.GetRequiredService<WriteGate>().WriteAsync(async store =>
-        {
-            await store.Database.ExecuteSqlAsync($"UPDATE sites SET JudgedArrival = JudgedArrival");
-            begun.SetResult();
-            await go.Task;
-        });
+        TaskCompletionSource begun = new(),
+            go = new();
+        var held = server
+            .Services.GetRequiredService<WriteGate>()
+            .WriteAsync(async store =>
+            {
+                await store.Database.ExecuteSqlAsync($"UPDATE sites SET JudgedArrival = JudgedArrival");
+                begun.SetResult();
+                await go.Task;
+            });
         await begun.Task;
         // SQLite's own wait for a lock would begin here, and would be over in five seconds.
         var made = users.CreateAsync(new Account { UserName = "late" }, New);

@@ -27,14 +27,18 @@ public class ShareTests
         return (await answer.Content.ReadFromJsonAsync<MadeShare>(CenoticJson.Options))!;
     }
 
-    private static Task<HttpResponseMessage> OpenAsync(HttpClient client, MadeShare link) => client.PostAsync("/api/shared", RunningServer.Body(new ShareToken(link.Path.Split('#')[1])));
+    private static Task<HttpResponseMessage> OpenAsync(HttpClient client, MadeShare link) =>
+        client.PostAsync("/api/shared", RunningServer.Body(new ShareToken(link.Path.Split('#')[1])));
 
-    private static HubConnection HubOf(RunningServer server, string cookie) => new HubConnectionBuilder().WithUrl(new Uri(server.Started.Web, "/live"), o =>
-    {
-        o.Transports = HttpTransportType.WebSockets;
-        o.SkipNegotiation = true;
-        o.Headers["Cookie"] = cookie;
-    }).Build();
+    private static HubConnection HubOf(RunningServer server, string cookie) =>
+        new HubConnectionBuilder()
+            .WithUrl(new Uri(server.Started.Web, "/live"), o =>
+            {
+                o.Transports = HttpTransportType.WebSockets;
+                o.SkipNegotiation = true;
+                o.Headers["Cookie"] = cookie;
+            })
+            .Build();
 
     private static string CookieOf(HttpResponseMessage answer) => string.Join("; ", answer.Headers.GetValues("Set-Cookie").Select(c => c.Split(';')[0]));
 
@@ -58,7 +62,16 @@ public class ShareTests
         Assert.Equal(view.View.Tiles.Select(t => t.Key), data.Tiles.Select(t => t.Key));
         // All other routes of the program, by every method they take.
         var tried = 0;
-        foreach (var endpoint in server.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>().Where(e => e.Metadata.GetMetadata<IAllowAnonymous>() is null && !e.RoutePattern.RawText!.StartsWith("/api/shared", StringComparison.Ordinal) && !e.RoutePattern.RawText.StartsWith("/live", StringComparison.Ordinal)))
+        foreach (
+            var endpoint in server
+                .Services.GetRequiredService<EndpointDataSource>()
+                .Endpoints.OfType<RouteEndpoint>()
+                .Where(e =>
+                    e.Metadata.GetMetadata<IAllowAnonymous>() is null
+                    && !e.RoutePattern.RawText!.StartsWith("/api/shared", StringComparison.Ordinal)
+                    && !e.RoutePattern.RawText.StartsWith("/live", StringComparison.Ordinal)
+                )
+        )
         {
             foreach (var method in endpoint.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? ["GET"])
             {
@@ -133,7 +146,15 @@ public class ShareTests
     {
         await using var server = await RunningServer.StartAsync();
         var owner = await server.ClientAsync("owner");
-        foreach (var bad in new[] { new ShareRequest("nothing", "Me"), new ShareRequest("house", " "), new ShareRequest("house", "Me", 0), new ShareRequest("house", "Me\r\n") })
+        foreach (
+            var bad in new[]
+            {
+                new ShareRequest("nothing", "Me"),
+                new ShareRequest("house", " "),
+                new ShareRequest("house", "Me", 0),
+                new ShareRequest("house", "Me\r\n"),
+            }
+        )
         {
             Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.PostAsync($"{Home}/shares", RunningServer.Body(bad))).StatusCode);
         }
@@ -164,7 +185,10 @@ public class ShareTests
         // The last owner stays.
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await PutAsync(new("owner", Role.Viewer))).StatusCode);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.DeleteAsync($"{Home}/members/owner")).StatusCode);
-        var signIn = await new HttpClient { BaseAddress = server.Started.Web }.PostAsync("/api/session", RunningServer.Body(new SignIn("friend", RunningServer.Password)));
+        var signIn = await new HttpClient { BaseAddress = server.Started.Web }.PostAsync(
+            "/api/session",
+            RunningServer.Body(new SignIn("friend", RunningServer.Password))
+        );
         await using var hub = HubOf(server, CookieOf(signIn));
         var closed = new TaskCompletionSource();
         hub.Closed += _ =>

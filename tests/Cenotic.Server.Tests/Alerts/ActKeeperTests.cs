@@ -15,17 +15,27 @@ public class ActKeeperTests
     private const string Fan = "/api/sites/home/outputs/drying/fan";
 
     /// <summary>The fan as it was last wanted, and by whom.</summary>
-    private static async Task<CommandView?> LastAsync(HttpClient client) => (await client.GetFromJsonAsync<OutputsView>("/api/sites/home/outputs", CenoticJson.Options))!.Outputs.Single(o => o.Node == "drying").Last;
+    private static async Task<CommandView?> LastAsync(HttpClient client) =>
+        (await client.GetFromJsonAsync<OutputsView>("/api/sites/home/outputs", CenoticJson.Options))!.Outputs.Single(o => o.Node == "drying").Last;
 
-    private static async Task UntilAsync(HttpClient client, Func<CommandView?, bool> holds, string what) => await RunningServer.UntilAsync(async () => holds(await LastAsync(client)), what);
+    private static async Task UntilAsync(HttpClient client, Func<CommandView?, bool> holds, string what) =>
+        await RunningServer.UntilAsync(async () => holds(await LastAsync(client)), what);
 
-    private static Task RackAsync(IMqttClient node, double value) => RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"n":"rack1","v":{{value}}}]"""));
+    private static Task RackAsync(IMqttClient node, double value) =>
+        RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"n":"rack1","v":{{value}}}]"""));
 
     private static async Task<(HttpClient Owner, IMqttClient Node)> BeginAsync(RunningServer server, ActWhile when)
     {
         var rule = server.Book.Find("home")!.Design.Rule("rack-too-warm")!;
         // The damp rule leaves the fan alone here.
-        Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new RemoveRule("drying-damp"), new PutRule(rule with { Acts = [new("drying", "fan", when)] })], "test"));
+        Assert.IsType<BatchResult.Done>(
+            await server.Book.ApplyAsync(
+                "home",
+                server.Book.Find("home")!.Revision,
+                [new RemoveRule("drying-damp"), new PutRule(rule with { Acts = [new("drying", "fan", when)] })],
+                "test"
+            )
+        );
         var node = await server.NodeAsync("drying");
         await node.SubscribeAsync(Topics.Command("home", "drying"));
         return (await server.ClientAsync("owner"), node);
@@ -79,8 +89,14 @@ public class ActKeeperTests
             var (owner, node) = await BeginAsync(server, ActWhile.Raised);
             using var _ = node;
             var rule = server.Book.Find("home")!.Design.Rule("rack-too-warm")!;
-            Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision,
-                [new PutRule(rule with { Key = "too-warm-again", Label = "Too warm again" })], "test"));
+            Assert.IsType<BatchResult.Done>(
+                await server.Book.ApplyAsync(
+                    "home",
+                    server.Book.Find("home")!.Revision,
+                    [new PutRule(rule with { Key = "too-warm-again", Label = "Too warm again" })],
+                    "test"
+                )
+            );
             await RackAsync(node, 31);
             await RackAsync(node, 34);
             await UntilAsync(owner, c => c is { On: true, Ended: null }, "one of them switches it on");
@@ -96,8 +112,10 @@ public class ActKeeperTests
             using var node = await again.NodeAsync("drying");
             await node.SubscribeAsync(Topics.Command("home", "drying"));
             await RackAsync(node, 34.5);
-            await RunningServer.UntilAsync(async () =>
-                await again.CountAsync($"SELECT count(*) AS Value FROM samples WHERE value = 34.5") == 1, "a value is judged");
+            await RunningServer.UntilAsync(
+                async () => await again.CountAsync($"SELECT count(*) AS Value FROM samples WHERE value = 34.5") == 1,
+                "a value is judged"
+            );
             await Task.Delay(1_000);
             Assert.Equal(2, await again.CountAsync($"SELECT count(*) AS Value FROM commands"));
             Assert.False((await LastAsync(owner))!.On);

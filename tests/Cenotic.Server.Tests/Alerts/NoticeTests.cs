@@ -27,9 +27,17 @@ public class NoticeTests
 
     /// <summary>People, and the rule of the warm rack that tells them at once.</summary>
     private static async Task TellAsync(RunningServer server, TellDesign tell, params PersonDesign[] people) =>
-        Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [.. people.Select(p => new PutPerson(p)), new PutRule(Rule(server) with { Tell = tell })], "test"));
+        Assert.IsType<BatchResult.Done>(
+            await server.Book.ApplyAsync(
+                "home",
+                server.Book.Find("home")!.Revision,
+                [.. people.Select(p => new PutPerson(p)), new PutRule(Rule(server) with { Tell = tell })],
+                "test"
+            )
+        );
 
-    private static async Task SetAsync(HttpClient owner, NoticeSettingsRequest settings) => Assert.Equal(HttpStatusCode.NoContent, (await owner.PutAsync($"{Home}/notices/settings", RunningServer.Body(settings))).StatusCode);
+    private static async Task SetAsync(HttpClient owner, NoticeSettingsRequest settings) =>
+        Assert.Equal(HttpStatusCode.NoContent, (await owner.PutAsync($"{Home}/notices/settings", RunningServer.Body(settings))).StatusCode);
 
     private static async Task RackAsync(RunningServer server, params double[] values)
     {
@@ -41,7 +49,8 @@ public class NoticeTests
         }
     }
 
-    private static async Task<List<EpisodeView>> EpisodesAsync(HttpClient client) => (await client.GetFromJsonAsync<List<EpisodeView>>($"{Home}/episodes", CenoticJson.Options))!;
+    private static async Task<List<EpisodeView>> EpisodesAsync(HttpClient client) =>
+        (await client.GetFromJsonAsync<List<EpisodeView>>($"{Home}/episodes", CenoticJson.Options))!;
 
     private static Task<List<OutboxRow>> OutboxAsync(RunningServer server) => server.QueryAsync(s => s.Outbox.AsNoTracking().OrderBy(o => o.Id).ToListAsync());
 
@@ -64,7 +73,13 @@ public class NoticeTests
             _app.Run(async http =>
             {
                 using var reader = new StreamReader(http.Request.Body);
-                Got.Enqueue((http.Request.Path, http.Request.Headers.ToDictionary(h => h.Key, h => h.Value.ToString(), StringComparer.OrdinalIgnoreCase), await reader.ReadToEndAsync()));
+                Got.Enqueue(
+                    (
+                        http.Request.Path,
+                        http.Request.Headers.ToDictionary(h => h.Key, h => h.Value.ToString(), StringComparer.OrdinalIgnoreCase),
+                        await reader.ReadToEndAsync()
+                    )
+                );
                 http.Response.StatusCode = Status;
                 if (Location is not null)
                 {
@@ -93,7 +108,12 @@ public class NoticeTests
         await RunningServer.UntilAsync(async () => (await OutboxAsync(server)).Any(o => o.Result is not null), "it is tried");
         var tried = Assert.Single(await OutboxAsync(server));
         Assert.True(tried is { DoneMs: null, Taken: false }, tried.Result);
-        Assert.DoesNotContain(box.Lines, l => l.StartsWith("AUTH", StringComparison.OrdinalIgnoreCase) || l.Contains("mail-secret-1", StringComparison.Ordinal) || l.Contains(Convert.ToBase64String("mail-secret-1"u8), StringComparison.Ordinal) || l.StartsWith("MAIL", StringComparison.OrdinalIgnoreCase));
+        Assert.DoesNotContain(box.Lines, l =>
+            l.StartsWith("AUTH", StringComparison.OrdinalIgnoreCase)
+            || l.Contains("mail-secret-1", StringComparison.Ordinal)
+            || l.Contains(Convert.ToBase64String("mail-secret-1"u8), StringComparison.Ordinal)
+            || l.StartsWith("MAIL", StringComparison.OrdinalIgnoreCase)
+        );
         Assert.Empty(box.Mails);
         if (!fromTheStart)
         {
@@ -104,7 +124,10 @@ public class NoticeTests
     [Fact]
     public async Task The_sink_of_the_demo_takes_no_password()
     {
-        using var sink = new Cenotic.Server.StandIns.MailSink(TimeProvider.System, Microsoft.Extensions.Logging.Abstractions.NullLogger<Cenotic.Server.StandIns.MailSink>.Instance);
+        using var sink = new Cenotic.Server.StandIns.MailSink(
+            TimeProvider.System,
+            Microsoft.Extensions.Logging.Abstractions.NullLogger<Cenotic.Server.StandIns.MailSink>.Instance
+        );
         await sink.StartAsync(CancellationToken.None);
         using var client = new MailKit.Net.Smtp.SmtpClient();
         await client.ConnectAsync("127.0.0.1", sink.Address.Port, MailKit.Security.SecureSocketOptions.None);
@@ -124,11 +147,21 @@ public class NoticeTests
         await using var hook = new Hook();
         using var box = new MailBox();
         var owner = await server.ClientAsync("owner");
-        await SetAsync(owner, new("127.0.0.1", box.Port, MailFrom: "house@example.net", TextUrl: hook.Url + "/text", TextKey: "key-1", HomeNetworks: "127.0.0.1"));
+        await SetAsync(
+            owner,
+            new("127.0.0.1", box.Port, MailFrom: "house@example.net", TextUrl: hook.Url + "/text", TextKey: "key-1", HomeNetworks: "127.0.0.1")
+        );
         var secret = (await (await owner.PostAsync($"{Home}/notices/secret", null)).Content.ReadFromJsonAsync<WebhookSecret>(CenoticJson.Options))!.Secret;
-        await TellAsync(server, new([new("ann")], WhenOver: false), new PersonDesign("ann", "Ann", [new(WayKind.Mail, "ann@example.net"), new(WayKind.Webhook, hook.Url + "/hook"), new(WayKind.Text, "+441632960123")]));
+        await TellAsync(
+            server,
+            new([new("ann")], WhenOver: false),
+            new PersonDesign("ann", "Ann", [new(WayKind.Mail, "ann@example.net"), new(WayKind.Webhook, hook.Url + "/hook"), new(WayKind.Text, "+441632960123")])
+        );
         await RackAsync(server, 31, 34);
-        await RunningServer.UntilAsync(async () => (await EpisodesAsync(owner)).SelectMany(e => e.Told).Count(t => t is { Done: true, Taken: true }) == 3, "all three were taken");
+        await RunningServer.UntilAsync(
+            async () => (await EpisodesAsync(owner)).SelectMany(e => e.Told).Count(t => t is { Done: true, Taken: true }) == 3,
+            "all three were taken"
+        );
         var told = (await EpisodesAsync(owner)).Single().Told;
         Assert.All(told, t => Assert.Equal(("Ann", "raised", false, 1), (t.Person, t.Step, t.MaybeTwice, t.Tries)));
         var mail = Assert.Single(box.Mails);
@@ -142,15 +175,23 @@ public class NoticeTests
         var id = rows.Single(r => r.Way == WayKind.Webhook).MessageId;
         Assert.Equal(id, headers["Cenotic-Id"]);
         // Computed here by another library's function: HMAC-SHA256 over "id.time.body".
-        using var mac = System.Security.Cryptography.IncrementalHash.CreateHMAC(System.Security.Cryptography.HashAlgorithmName.SHA256, System.Text.Encoding.UTF8.GetBytes(secret));
+        using var mac = System.Security.Cryptography.IncrementalHash.CreateHMAC(
+            System.Security.Cryptography.HashAlgorithmName.SHA256,
+            System.Text.Encoding.UTF8.GetBytes(secret)
+        );
         mac.AppendData(System.Text.Encoding.UTF8.GetBytes($"{id}.{headers["Cenotic-Time"]}.{body}"));
         Assert.Equal("sha256=" + Convert.ToHexStringLower(mac.GetHashAndReset()), headers["Cenotic-Signature"]);
         Assert.Equal(id, JsonSerializer.Deserialize<WebhookBody>(body, CenoticJson.Options)!.Id);
         var text = hook.Got.Single(g => g.Path == "/text");
         Assert.Equal("Bearer key-1", text.Headers["Authorization"]);
-        Assert.Equal(System.Text.Encoding.UTF8.GetByteCount(text.Body).ToString(System.Globalization.CultureInfo.InvariantCulture),
-            text.Headers["Content-Length"]);
-        Assert.EndsWith($"[{rows.Single(r => r.Way == WayKind.Text).MessageId[..6]}]", JsonDocument.Parse(text.Body).RootElement.GetProperty("text").GetString());
+        Assert.Equal(
+            System.Text.Encoding.UTF8.GetByteCount(text.Body).ToString(System.Globalization.CultureInfo.InvariantCulture),
+            text.Headers["Content-Length"]
+        );
+        Assert.EndsWith(
+            $"[{rows.Single(r => r.Way == WayKind.Text).MessageId[..6]}]",
+            JsonDocument.Parse(text.Body).RootElement.GetProperty("text").GetString()
+        );
         // Secrets do not lie readable in the database, and are not shown again.
         var kept = await server.QueryAsync(s => s.NoticeSettings.AsNoTracking().SingleAsync());
         Assert.DoesNotContain(secret, kept.WebhookSecret);
@@ -168,8 +209,25 @@ public class NoticeTests
         {
             Assert.True(Taken(good), good);
         }
-        foreach (var bad in new[] { "a.@example.com", ".a@example.com", "a..b@example.com", "Home <home@example.com>", "a@", "@b", "a b@example.com", "a@b@c",
-            "a@-b.example", "a@b..c", "a@example.com\n", "a@[127.0.0.1]", "\"a\"@b", "ann" })
+        foreach (
+            var bad in new[]
+            {
+                "a.@example.com",
+                ".a@example.com",
+                "a..b@example.com",
+                "Home <home@example.com>",
+                "a@",
+                "@b",
+                "a b@example.com",
+                "a@b@c",
+                "a@-b.example",
+                "a@b..c",
+                "a@example.com\n",
+                "a@[127.0.0.1]",
+                "\"a\"@b",
+                "ann",
+            }
+        )
         {
             Assert.False(Taken(bad), bad);
         }
@@ -190,27 +248,61 @@ public class NoticeTests
         using var sink = new MailBox();
         var owner = await server.ClientAsync("owner");
         await server.NameHomeAsync(owner);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity,
-            (await owner.PutAsync("/api/sites/home/notices/settings",
-            RunningServer.Body(new NoticeSettingsRequest("127.0.0.1", sink.Port, false, "Home <home@example.com>")))).StatusCode);
-        Assert.Equal(HttpStatusCode.NoContent,
-            (await owner.PutAsync("/api/sites/home/notices/settings",
-            RunningServer.Body(new NoticeSettingsRequest("127.0.0.1", sink.Port, false, "home@example.com", HomeNetworks: "127.0.0.0/8")))).StatusCode);
-        await server.Services.GetRequiredService<WriteGate>().WriteAsync(store =>
-        {
-            var told = JsonSerializer.Serialize(new[] { new NoticeFacts(new(NoticeKind.Raised, 0, "ann", 0), "Too warm", "Drying room", "", "", 0, null, false,
-                false) }, CenoticJson.Options);
-            foreach (var (address, notices) in new[] { ("a.@example.com", told), ("broken@example.com", "no list"), ("ann@example.com", told) })
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await owner.PutAsync(
+                    "/api/sites/home/notices/settings",
+                    RunningServer.Body(new NoticeSettingsRequest("127.0.0.1", sink.Port, false, "Home <home@example.com>"))
+                )
+            ).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (
+                await owner.PutAsync(
+                    "/api/sites/home/notices/settings",
+                    RunningServer.Body(new NoticeSettingsRequest("127.0.0.1", sink.Port, false, "home@example.com", HomeNetworks: "127.0.0.0/8"))
+                )
+            ).StatusCode
+        );
+        await server
+            .Services.GetRequiredService<WriteGate>()
+            .WriteAsync(store =>
             {
-                store.Outbox.Add(new() { Site = "home", Person = address, Way = WayKind.Mail, Address = address, Notices = notices, MessageId = Guid.NewGuid()
-                    .ToString("n"), CreatedMs = DateTimeOffset.UtcNow.ToUnixTimeMilliseconds(), NotBeforeMs = 0 });
-            }
-            return Task.CompletedTask;
-        });
-        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM outbox WHERE Taken = 1") == 1,
-            "the good one goes out");
-        await RunningServer.UntilAsync(async () =>
-            await server.CountAsync($"SELECT count(*) AS Value FROM outbox WHERE Taken = 0 AND DoneMs IS NULL AND Result IS NOT NULL AND NotBeforeMs > 0 AND HandingMs IS NULL") == 2, "the others have their result and wait for their next try");
+                var told = JsonSerializer.Serialize(
+                    new[] { new NoticeFacts(new(NoticeKind.Raised, 0, "ann", 0), "Too warm", "Drying room", "", "", 0, null, false, false) },
+                    CenoticJson.Options
+                );
+                foreach (var (address, notices) in new[] { ("a.@example.com", told), ("broken@example.com", "no list"), ("ann@example.com", told) })
+                {
+                    store.Outbox.Add(
+                        new()
+                        {
+                            Site = "home",
+                            Person = address,
+                            Way = WayKind.Mail,
+                            Address = address,
+                            Notices = notices,
+                            MessageId = Guid.NewGuid().ToString("n"),
+                            CreatedMs = DateTimeOffset.UtcNow.ToUnixTimeMilliseconds(),
+                            NotBeforeMs = 0,
+                        }
+                    );
+                }
+                return Task.CompletedTask;
+            });
+        await RunningServer.UntilAsync(
+            async () => await server.CountAsync($"SELECT count(*) AS Value FROM outbox WHERE Taken = 1") == 1,
+            "the good one goes out"
+        );
+        await RunningServer.UntilAsync(
+            async () =>
+                await server.CountAsync(
+                    $"SELECT count(*) AS Value FROM outbox WHERE Taken = 0 AND DoneMs IS NULL AND Result IS NOT NULL AND NotBeforeMs > 0 AND HandingMs IS NULL"
+                ) == 2,
+            "the others have their result and wait for their next try"
+        );
     }
 
     [Fact]
@@ -227,7 +319,10 @@ public class NoticeTests
         Assert.Equal("Fernhollow: Rack 1 too warm and 1 more", Assert.Single(box.Mails).Subject);
         Assert.Equal(["raised", "over"], (await EpisodesAsync(owner)).Single().Told.Select(t => t.Step));
         var id = (await EpisodesAsync(owner)).Single().Id;
-        Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync($"{Home}/episodes/{id}/acknowledge", RunningServer.Body(new Acknowledgement("Vent was shut.")))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (await owner.PostAsync($"{Home}/episodes/{id}/acknowledge", RunningServer.Body(new Acknowledgement("Vent was shut.")))).StatusCode
+        );
         Assert.Equal("Vent was shut.", (await EpisodesAsync(owner)).Single().AcknowledgedNote);
     }
 
@@ -242,14 +337,20 @@ public class NoticeTests
         await TellAsync(server, new([new("ann")], WhenOver: false), new PersonDesign("ann", "Ann", [new(WayKind.Mail, "ann@example.net")]));
         await RackAsync(server, 31, 34);
         // Nobody said yet how mail leaves the house: it waits and says so.
-        await RunningServer.UntilAsync(async () => (await EpisodesAsync(owner)).SelectMany(e => e.Told).Any(t => t.Result?.Contains("No mail server is set") == true), "it says what is missing");
+        await RunningServer.UntilAsync(
+            async () => (await EpisodesAsync(owner)).SelectMany(e => e.Told).Any(t => t.Result?.Contains("No mail server is set") == true),
+            "it says what is missing"
+        );
         await SetAsync(owner, new("127.0.0.1", box.Port, MailFrom: "house@example.net"));
         await RunningServer.UntilAsync(async () => (await OutboxAsync(server)).All(o => o.Taken), "it was taken in the end");
         Assert.Equal(2, box.Mails.Count);
         Assert.Single(box.Mails.Select(m => m.MessageId).Distinct());
         Assert.False((await OutboxAsync(server)).Single().MaybeTwice);
         Assert.Equal(HttpStatusCode.NoContent, (await owner.PostAsync($"{Home}/people/ann/test", null)).StatusCode);
-        await RunningServer.UntilAsync(async () => (await OutboxAsync(server)).Any(o => o is { DoneMs: not null, Taken: false, Result: not null }), "the second was given up");
+        await RunningServer.UntilAsync(
+            async () => (await OutboxAsync(server)).Any(o => o is { DoneMs: not null, Taken: false, Result: not null }),
+            "the second was given up"
+        );
         Assert.StartsWith("550", (await OutboxAsync(server))[^1].Result);
         Assert.Equal(HttpStatusCode.NotFound, (await owner.PostAsync($"{Home}/people/nobody/test", null)).StatusCode);
     }
@@ -261,15 +362,30 @@ public class NoticeTests
         await using var hook = new Hook();
         var owner = await server.ClientAsync("owner");
         // A name, not an address: what it resolves to is what counts.
-        await TellAsync(server, new([new("ann")], WhenOver: false), new PersonDesign("ann", "Ann", [new(WayKind.Webhook, hook.Url.Replace("127.0.0.1", "localhost") + "/hook")]));
+        await TellAsync(
+            server,
+            new([new("ann")], WhenOver: false),
+            new PersonDesign("ann", "Ann", [new(WayKind.Webhook, hook.Url.Replace("127.0.0.1", "localhost") + "/hook")])
+        );
         await RackAsync(server, 31, 34);
-        await RunningServer.UntilAsync(async () => (await OutboxAsync(server)).Any(o => o.Result?.Contains("the owner has not named") == true), "it was not called");
+        await RunningServer.UntilAsync(
+            async () => (await OutboxAsync(server)).Any(o => o.Result?.Contains("the owner has not named") == true),
+            "it was not called"
+        );
         Assert.Empty(hook.Got);
         (hook.Status, hook.Location) = (302, "http://169.254.169.254/");
         await SetAsync(owner, new(HomeNetworks: "127.0.0.0/8\n::1"));
-        await RunningServer.UntilAsync(async () => (await OutboxAsync(server)).Any(o => o.Result?.Contains("redirects are not followed") == true), "the redirect was not followed");
+        await RunningServer.UntilAsync(
+            async () => (await OutboxAsync(server)).Any(o => o.Result?.Contains("redirects are not followed") == true),
+            "the redirect was not followed"
+        );
         Assert.Single(hook.Got);
-        var refused = await (await owner.PutAsync($"{Home}/notices/settings", RunningServer.Body(new NoticeSettingsRequest("mail.example.net", 0, MailFrom: "x", TextUrl: "ftp://x", HomeNetworks: "everything")))).Content.ReadFromJsonAsync<EditRefused>(CenoticJson.Options);
+        var refused = await (
+            await owner.PutAsync(
+                $"{Home}/notices/settings",
+                RunningServer.Body(new NoticeSettingsRequest("mail.example.net", 0, MailFrom: "x", TextUrl: "ftp://x", HomeNetworks: "everything"))
+            )
+        ).Content.ReadFromJsonAsync<EditRefused>(CenoticJson.Options);
         Assert.Equal(4, refused!.Reasons.Count);
     }
 
@@ -307,7 +423,11 @@ public class NoticeTests
         await using (var server = await RunningServer.StartAsync(folder))
         {
             await SetAsync(await server.ClientAsync("owner"), new("127.0.0.1", mailPort, MailFrom: "house@example.net"));
-            await TellAsync(server, new([new("ann")], ThroughQuiet: true, WhenOver: false), new PersonDesign("ann", "Ann", [new(WayKind.Mail, "ann@example.net")]));
+            await TellAsync(
+                server,
+                new([new("ann")], ThroughQuiet: true, WhenOver: false),
+                new PersonDesign("ann", "Ann", [new(WayKind.Mail, "ann@example.net")])
+            );
             if (taken)
             {
                 // Raised here, and told by the program that is killed.
@@ -326,7 +446,15 @@ public class NoticeTests
         {
             if (taken)
             {
-                box = new MailBox(mailPort) { Answer = _ => { process.Kill(); process.WaitForExit(); return "250 kept"; } };
+                box = new MailBox(mailPort)
+                {
+                    Answer = _ =>
+                    {
+                        process.Kill();
+                        process.WaitForExit();
+                        return "250 kept";
+                    },
+                };
             }
             else
             {
@@ -354,9 +482,29 @@ public class NoticeTests
     /// <summary>A notice as the rules put it into the outbox, to be sent in a moment.</summary>
     private static async Task<OutboxRow> WaitingAsync(CenoticStore store)
     {
-        var facts = new Core.Alerts.NoticeFacts(new(Core.Alerts.NoticeKind.Raised, 0, "ann", 0), "Rack 1 too warm", "Drying room", "34 °C", "", 0, null, false, false);
+        var facts = new Core.Alerts.NoticeFacts(
+            new(Core.Alerts.NoticeKind.Raised, 0, "ann", 0),
+            "Rack 1 too warm",
+            "Drying room",
+            "34 °C",
+            "",
+            0,
+            null,
+            false,
+            false
+        );
         var soon = DateTimeOffset.UtcNow.AddSeconds(3).ToUnixTimeMilliseconds();
         _ = await store.Sites.SingleAsync();
-        return new() { Site = "home", Person = "ann", Way = WayKind.Mail, Address = "ann@example.net", MessageId = new string('a', 32), Notices = JsonSerializer.Serialize(new[] { facts }, CenoticJson.Options), CreatedMs = soon, NotBeforeMs = soon };
+        return new()
+        {
+            Site = "home",
+            Person = "ann",
+            Way = WayKind.Mail,
+            Address = "ann@example.net",
+            MessageId = new string('a', 32),
+            Notices = JsonSerializer.Serialize(new[] { facts }, CenoticJson.Options),
+            CreatedMs = soon,
+            NotBeforeMs = soon,
+        };
     }
 }

@@ -12,7 +12,8 @@ namespace Cenotic.Server.Tests.Alerts;
 
 public class RuleRunnerTests
 {
-    private static Task<List<EpisodeRow>> EpisodesAsync(RunningServer server, string rule) => server.QueryAsync(s => s.Episodes.AsNoTracking().Where(e => e.Rule == rule).OrderBy(e => e.Id).ToListAsync());
+    private static Task<List<EpisodeRow>> EpisodesAsync(RunningServer server, string rule) =>
+        server.QueryAsync(s => s.Episodes.AsNoTracking().Where(e => e.Rule == rule).OrderBy(e => e.Id).ToListAsync());
 
     private static Task UntilEpisodeAsync(RunningServer server, string rule, Func<EpisodeRow, bool> wanted) =>
         RunningServer.UntilAsync(async () => (await EpisodesAsync(server, rule)).Any(wanted), $"\"{rule}\" has such an episode");
@@ -32,7 +33,12 @@ public class RuleRunnerTests
         await UntilEpisodeAsync(server, "rack-too-warm", e => e.RaisedMs == (t + 5) * 1000 && e.Value == 32.1 && e.ClearedMs is null);
         var owner = await server.ClientAsync("owner");
         var id = (await EpisodesAsync(server, "rack-too-warm")).Single().Id;
-        Assert.Equal("owner", (await (await owner.PostAsync($"/api/sites/home/episodes/{id}/acknowledge", null)).Content.ReadFromJsonAsync<EpisodeView>(CenoticJson.Options))!.AcknowledgedBy);
+        Assert.Equal(
+            "owner",
+            (
+                await (await owner.PostAsync($"/api/sites/home/episodes/{id}/acknowledge", null)).Content.ReadFromJsonAsync<EpisodeView>(CenoticJson.Options)
+            )!.AcknowledgedBy
+        );
         await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"rack1","t":{{t + 15}},"v":30}]""");
         await UntilEpisodeAsync(server, "rack-too-warm", e => e.ClearedMs == (t + 15) * 1000 && e.AcknowledgedBy == "owner");
         Assert.Single(await EpisodesAsync(server, "rack-too-warm"));
@@ -88,8 +94,15 @@ public class RuleRunnerTests
 
     private static async Task StoreFortnightAsync(RunningServer server)
     {
-        var (writer, reading, first) = (server.Services.GetRequiredService<SampleWriter>(), server.Book.Find("home")!.Readings[("drying", "rack1")], Seconds(server) / 3600 * 3_600_000 - 14 * 86_400_000L);
-        var samples = Enumerable.Range(0, 14 * 24).Select(h => new DecodedSample(reading.Id, "rack1", reading.Kind, first + h * 3_600_000L, 20 + h % 3 * 0.5, SampleFlags.Imported)).ToList();
+        var (writer, reading, first) = (
+            server.Services.GetRequiredService<SampleWriter>(),
+            server.Book.Find("home")!.Readings[("drying", "rack1")],
+            Seconds(server) / 3600 * 3_600_000 - 14 * 86_400_000L
+        );
+        var samples = Enumerable
+            .Range(0, 14 * 24)
+            .Select(h => new DecodedSample(reading.Id, "rack1", reading.Kind, first + h * 3_600_000L, 20 + h % 3 * 0.5, SampleFlags.Imported))
+            .ToList();
         await writer.StoreAsync(new("home", "drying", first, 0, null, null, null, null, samples, [], ""));
     }
 
@@ -99,10 +112,27 @@ public class RuleRunnerTests
         await using var server = await RunningServer.StartAsync();
         var owner = await server.ClientAsync("owner");
         using var node = await server.NodeAsync("drying");
-        var conditions = new RuleCondition[] { new BeyondLimit(LimitSide.Above, 25, 24, 0), new InARow(LimitSide.Above, 25, 24, 2), new ChangesFaster(ChangeSide.Rises, 5, 20_000), new OutsideBand(15, 26, 1, 0) };
+        var conditions = new RuleCondition[]
+        {
+            new BeyondLimit(LimitSide.Above, 25, 24, 0),
+            new InARow(LimitSide.Above, 25, 24, 2),
+            new ChangesFaster(ChangeSide.Rises, 5, 20_000),
+            new OutsideBand(15, 26, 1, 0),
+        };
         var rules = conditions.Select((c, i) => new RuleDesign($"r{i}", $"Rule {i}", "drying", "rack1", c, "", true)).ToList();
-        rules.Add(new("both", "Both racks", "drying", "rack1", new BeyondLimit(LimitSide.Above, 22, 20, 0), "", true) { Also = [new(new("drying", "rack2"), new BeyondLimit(LimitSide.Below, 20, 22, 0))] });
-        rules.Add(new("either", "Either rack", "drying", "rack1", new InARow(LimitSide.Above, 25, 24, 2), "", true) { Join = RuleJoin.Any, Also = [new(new("drying", "rack2"), new ChangesFaster(ChangeSide.Falls, 8, 30_000))] });
+        rules.Add(
+            new("both", "Both racks", "drying", "rack1", new BeyondLimit(LimitSide.Above, 22, 20, 0), "", true)
+            {
+                Also = [new(new("drying", "rack2"), new BeyondLimit(LimitSide.Below, 20, 22, 0))],
+            }
+        );
+        rules.Add(
+            new("either", "Either rack", "drying", "rack1", new InARow(LimitSide.Above, 25, 24, 2), "", true)
+            {
+                Join = RuleJoin.Any,
+                Also = [new(new("drying", "rack2"), new ChangesFaster(ChangeSide.Falls, 8, 30_000))],
+            }
+        );
         rules.Add(new("unlike", "Unlike", "drying", "rack1", new UnlikeUsual(4, 0), "", true));
         // A fortnight of an ordinary rack, from a table, is there to learn from.
         await StoreFortnightAsync(server);
@@ -112,12 +142,23 @@ public class RuleRunnerTests
         {
             // Now and then an older value comes after a newer one.
             var at = t + i * 10 - (i % 9 == 4 ? 35 : 0);
-            await RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"n":"rack1","t":{{at}},"v":{{20 + random.Next(-6, 9)}}},{"n":"rack2","t":{{at}},"v":{{20 + random.Next(-6, 9)}}}]"""));
+            await RunningServer.PublishAsync(
+                node,
+                "drying",
+                FormattableString.Invariant(
+                    $$"""[{"n":"rack1","t":{{at}},"v":{{20 + random.Next(-6, 9)}}},{"n":"rack2","t":{{at}},"v":{{20 + random.Next(-6, 9)}}}]"""
+                )
+            );
         }
         await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT JudgedArrival AS Value FROM sites") >= 50, "all is judged");
         foreach (var rule in rules)
         {
-            async Task<TrialView> Try(bool byTime) => (await (await owner.PostAsync("/api/sites/home/rules/trial", RunningServer.Body(new TrialRequest(rule, 1, byTime)))).Content.ReadFromJsonAsync<TrialView>(CenoticJson.Options))!;
+            async Task<TrialView> Try(bool byTime) =>
+                (
+                    await (
+                        await owner.PostAsync("/api/sites/home/rules/trial", RunningServer.Body(new TrialRequest(rule, 1, byTime)))
+                    ).Content.ReadFromJsonAsync<TrialView>(CenoticJson.Options)
+                )!;
             var told = await Try(false);
             var live = await EpisodesAsync(server, rule.Key);
             Assert.NotEmpty(live);
@@ -125,7 +166,14 @@ public class RuleRunnerTests
             // As it happened, the late ones count too.
             Assert.True((await Try(true)).Result!.Samples > told.Result.Samples);
         }
-        var refused = (await (await owner.PostAsync("/api/sites/home/rules/trial", RunningServer.Body(new TrialRequest(rules[0] with { Condition = new BeyondLimit(LimitSide.Above, 1, 2, 0) }, 1)))).Content.ReadFromJsonAsync<TrialView>(CenoticJson.Options))!;
+        var refused = (
+            await (
+                await owner.PostAsync(
+                    "/api/sites/home/rules/trial",
+                    RunningServer.Body(new TrialRequest(rules[0] with { Condition = new BeyondLimit(LimitSide.Above, 1, 2, 0) }, 1))
+                )
+            ).Content.ReadFromJsonAsync<TrialView>(CenoticJson.Options)
+        )!;
         Assert.Null(refused.Result);
         Assert.Contains("clearing level", Assert.Single(refused.Reasons));
     }
@@ -135,8 +183,9 @@ public class RuleRunnerTests
     {
         await using var server = await RunningServer.StartAsync();
         var sequence = new InSequence(new("hall", "presence"), SequenceOutcome.FirstAlone, 8_000, InOrder: false);
-        Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", 1,
-            [new PutRule(new("alone", "Alone", "hall", "motion", sequence, "", true))], "test"));
+        Assert.IsType<BatchResult.Done>(
+            await server.Book.ApplyAsync("home", 1, [new PutRule(new("alone", "Alone", "hall", "motion", sequence, "", true))], "test")
+        );
         using var node = await server.NodeAsync("hall");
         var start = Seconds(server) - 900;
         // Five times both within four seconds, twice motion alone; each value in a message of its own, with time between for the rules to look.
@@ -151,12 +200,16 @@ public class RuleRunnerTests
             }
         }
         await RunningServer.PublishAsync(node, "hall", """[{"n":"motion","v":0},{"n":"presence","v":0}]""");
-        await RunningServer.UntilAsync(async () => await server.QueryAsync(async s =>
-            (await s.Sites.SingleAsync()).JudgedArrival >= await s.Arrivals.MaxAsync(a => a.Id)), "all is judged");
+        await RunningServer.UntilAsync(
+            async () => await server.QueryAsync(async s => (await s.Sites.SingleAsync()).JudgedArrival >= await s.Arrivals.MaxAsync(a => a.Id)),
+            "all is judged"
+        );
         await RunningServer.UntilAsync(async () => (await EpisodesAsync(server, "alone")).Count >= 2, "the two are told");
         // The rule says how often, of all three, and how many an hour and a day.
-        var tally = Assert.Single((await (await server.ClientAsync("viewer")).GetFromJsonAsync<List<RuleTally>>("/api/sites/home/rules/tallies",
-            CenoticJson.Options))!, t => t.Rule == "alone");
+        var tally = Assert.Single(
+            (await (await server.ClientAsync("viewer")).GetFromJsonAsync<List<RuleTally>>("/api/sites/home/rules/tallies", CenoticJson.Options))!,
+            t => t.Rule == "alone"
+        );
         Assert.Equal((5, 2, 0), (tally.Day.Both, tally.Day.FirstAlone, tally.Day.SecondAlone));
         Assert.Equal((Math.Round(2.0 / 24, 9), Math.Round(2.0 / 7, 9)), (Math.Round(tally.DayPerHour, 9), Math.Round(tally.WeekPerDay, 9)));
         Assert.Equal([start + 2 * 60, start + 5 * 60], (await EpisodesAsync(server, "alone")).Select(e => e.RaisedMs / 1000 - 8));

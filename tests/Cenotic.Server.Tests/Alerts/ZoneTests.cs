@@ -20,14 +20,36 @@ public class ZoneTests
 {
     private const string Home = "/api/sites/home";
 
-    private static readonly ZoneDesign Zone = new("house", "House", [new("hall", "motion")], 1_500, 0, 1, 0, [new("gateway", "sounder")], 5_000, 1_000, new([new("ann")], WhenOver: false), "Look, do not go in.");
+    private static readonly ZoneDesign Zone = new(
+        "house",
+        "House",
+        [new("hall", "motion")],
+        1_500,
+        0,
+        1,
+        0,
+        [new("gateway", "sounder")],
+        5_000,
+        1_000,
+        new([new("ann")], WhenOver: false),
+        "Look, do not go in."
+    );
 
-    private static async Task<ZoneView> ViewAsync(HttpClient client) => (await client.GetFromJsonAsync<List<ZoneView>>($"{Home}/zones", CenoticJson.Options))!.Single();
+    private static async Task<ZoneView> ViewAsync(HttpClient client) =>
+        (await client.GetFromJsonAsync<List<ZoneView>>($"{Home}/zones", CenoticJson.Options))!.Single();
 
     private static async Task PutAsync(RunningServer server, ZoneDesign zone) =>
-        Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new PutPerson(new("ann", "Ann", [new(WayKind.Text, "+441632960123")])), new PutZone(zone)], "test"));
+        Assert.IsType<BatchResult.Done>(
+            await server.Book.ApplyAsync(
+                "home",
+                server.Book.Find("home")!.Revision,
+                [new PutPerson(new("ann", "Ann", [new(WayKind.Text, "+441632960123")])), new PutZone(zone)],
+                "test"
+            )
+        );
 
-    private static Task<HttpResponseMessage> ArmAsync(HttpClient client, ArmMode mode) => client.PostAsync($"{Home}/zones/house/arm", RunningServer.Body(new ArmRequest(mode)));
+    private static Task<HttpResponseMessage> ArmAsync(HttpClient client, ArmMode mode) =>
+        client.PostAsync($"{Home}/zones/house/arm", RunningServer.Body(new ArmRequest(mode)));
 
     [Fact]
     public async Task An_armed_zone_raises_tells_holds_off_and_survives_a_restart()
@@ -48,11 +70,19 @@ public class ZoneTests
             Assert.Equal(("Motion (Hall presence)", "Motion (Hall presence)"), (view.Cause, view.Lamp));
             var episode = (await owner.GetFromJsonAsync<List<EpisodeView>>($"{Home}/episodes", CenoticJson.Options))!.Single(e => e.Rule == "zone:house");
             Assert.Null(episode.ClearedMs);
-            await RunningServer.UntilAsync(async () => (await server.QueryAsync(s => s.Outbox.AsNoTracking().ToListAsync())).Any(o => o.Notices.Contains("Motion (Hall presence)") && o.Notices.Contains("do not go in")), "Ann is told");
+            await RunningServer.UntilAsync(
+                async () =>
+                    (await server.QueryAsync(s => s.Outbox.AsNoTracking().ToListAsync())).Any(o =>
+                        o.Notices.Contains("Motion (Hall presence)") && o.Notices.Contains("do not go in")
+                    ),
+                "Ann is told"
+            );
             // The siren is not there: what the zone wanted of it is told.
             await RunningServer.UntilAsync(async () => (await ViewAsync(owner)).Faults.Any(), "the fault of the siren stands on the zone");
             await RunningServer.UntilAsync(async () => (await ViewAsync(owner)).Phase == ZonePhase.Watching, "it watches again");
-            Assert.NotNull((await owner.GetFromJsonAsync<List<EpisodeView>>($"{Home}/episodes", CenoticJson.Options))!.Single(e => e.Rule == "zone:house").ClearedMs);
+            Assert.NotNull(
+                (await owner.GetFromJsonAsync<List<EpisodeView>>($"{Home}/episodes", CenoticJson.Options))!.Single(e => e.Rule == "zone:house").ClearedMs
+            );
         }
         await using (var server = await RunningServer.StartAsync(folder))
         {
@@ -61,7 +91,10 @@ public class ZoneTests
             Assert.Equal("owner", (await ViewAsync(owner)).Who);
             Assert.Equal(HttpStatusCode.OK, (await ArmAsync(owner, ArmMode.Off)).StatusCode);
             Assert.Equal(ZonePhase.Off, (await ViewAsync(owner)).Phase);
-            Assert.Equal(HttpStatusCode.NotFound, (await owner.PostAsync($"{Home}/zones/garden/arm", RunningServer.Body(new ArmRequest(ArmMode.Armed)))).StatusCode);
+            Assert.Equal(
+                HttpStatusCode.NotFound,
+                (await owner.PostAsync($"{Home}/zones/garden/arm", RunningServer.Body(new ArmRequest(ArmMode.Armed)))).StatusCode
+            );
         }
         Directory.Delete(folder, recursive: true);
     }
@@ -76,15 +109,21 @@ public class ZoneTests
         using var node = await server.NodeAsync("hall");
         await RunningServer.PublishAsync(node, "hall", """[{"n":"motion","v":1}]""");
         await RunningServer.UntilAsync(async () => (await ViewAsync(owner)).Phase == ZonePhase.Alarm, "the lamp is lit");
-        Assert.Equal("House (test)", (await owner.GetFromJsonAsync<List<EpisodeView>>($"{Home}/episodes", CenoticJson.Options))!.Single(e => e.Rule == "zone:house").Label);
+        Assert.Equal(
+            "House (test)",
+            (await owner.GetFromJsonAsync<List<EpisodeView>>($"{Home}/episodes", CenoticJson.Options))!.Single(e => e.Rule == "zone:house").Label
+        );
         await Task.Delay(600);
         Assert.Empty(await server.QueryAsync(s => s.Outbox.AsNoTracking().ToListAsync()));
         Assert.Empty((await ViewAsync(owner)).Faults);
     }
 
     private static async Task<List<string>> LogAsync(HttpClient client) =>
-        [.. (await client.GetFromJsonAsync<LogPage>($"{Home}/log", CenoticJson.Options))!.Entries.Where(e => e.Kind is LogKind.Zone or LogKind.Output)
-            .Select(e => $"{e.Who}: {e.Text}")];
+        [
+            .. (await client.GetFromJsonAsync<LogPage>($"{Home}/log", CenoticJson.Options))!
+                .Entries.Where(e => e.Kind is LogKind.Zone or LogKind.Output)
+                .Select(e => $"{e.Who}: {e.Text}"),
+        ];
 
     /// <summary>A zone whose siren and lamp is the fan of the drying room, which listens.</summary>
     private static async Task<(HttpClient Owner, IMqttClient Hall, IMqttClient Drying)> FanAsync(RunningServer server, Func<ZoneDesign, ZoneDesign> with)
@@ -111,8 +150,9 @@ public class ZoneTests
         // Nobody can be told yet: there is no way for texts. The siren waits.
         await RunningServer.UntilAsync(async () => await server.QueryAsync(s => s.Outbox.AnyAsync()), "Ann is to be told");
         Assert.Null(await FanOfAsync(owner));
-        await server.Services.GetRequiredService<WriteGate>().WriteAsync(store =>
-            store.Outbox.ExecuteUpdateAsync(o => o.SetProperty(m => m.Taken, true).SetProperty(m => m.DoneMs, 1L)));
+        await server
+            .Services.GetRequiredService<WriteGate>()
+            .WriteAsync(store => store.Outbox.ExecuteUpdateAsync(o => o.SetProperty(m => m.Taken, true).SetProperty(m => m.DoneMs, 1L)));
         await RunningServer.UntilAsync(async () => await FanOfAsync(owner) is { On: true, Who: "the alarm of House" }, "the siren sounds");
         await ArmAsync(owner, ArmMode.Off);
         await RunningServer.UntilAsync(async () => (await LogAsync(owner)).Count >= 4, "all of it stands in the log");

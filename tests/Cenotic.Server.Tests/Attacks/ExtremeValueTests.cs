@@ -20,7 +20,10 @@ public class ExtremeValueTests
         using var good = await server.NodeAsync("hall");
         foreach (var value in new[] { "1.7e308", "1.7e308", "-1.7e308", "1e300", "2e15", "-2e15" })
         {
-            var (refused, taken) = (RunningServer.PublishAsync(bad, "drying", $$"""[{"n":"temp","v":{{value}}}]"""), RunningServer.PublishAsync(good, "hall", $$"""[{"n":"temp","v":20}]"""));
+            var (refused, taken) = (
+                RunningServer.PublishAsync(bad, "drying", $$"""[{"n":"temp","v":{{value}}}]"""),
+                RunningServer.PublishAsync(good, "hall", $$"""[{"n":"temp","v":20}]""")
+            );
             Assert.True((await taken).IsSuccess);
             Assert.Equal(MqttClientPublishReasonCode.PayloadFormatInvalid, (await refused).ReasonCode);
         }
@@ -37,7 +40,10 @@ public class ExtremeValueTests
         await using var server = await RunningServer.StartAsync();
         using var node = await server.NodeAsync("drying");
         await RunningServer.PublishAsync(node, "drying", """[{"n":"temp","v":21500},{"n":"rack1","v":-300},{"n":"rack2","v":-127},{"n":"rh","v":140}]""");
-        Assert.Equal(["\"temp\" is 21500 °C; the part measures -40 to 85. Is it sent in another unit?", "\"rack1\" is -300 °C, below absolute zero."], await server.RefusalsAsync("drying"));
+        Assert.Equal(
+            ["\"temp\" is 21500 °C; the part measures -40 to 85. Is it sent in another unit?", "\"rack1\" is -300 °C, below absolute zero."],
+            await server.RefusalsAsync("drying")
+        );
         Assert.Equal(2, await server.CountAsync($"SELECT count(*) AS Value FROM samples"));
     }
 
@@ -46,13 +52,22 @@ public class ExtremeValueTests
     {
         await using var server = await RunningServer.StartAsync();
         // The database itself refuses one value, as it did with a sum that was not a number.
-        await server.Services.GetRequiredService<WriteGate>().WriteAsync(s => s.Database.ExecuteSqlRawAsync("CREATE TRIGGER unlucky BEFORE INSERT ON samples WHEN NEW.raw = 13 BEGIN SELECT RAISE(ABORT, 'thirteen is not written'); END"));
+        await server
+            .Services.GetRequiredService<WriteGate>()
+            .WriteAsync(s =>
+                s.Database.ExecuteSqlRawAsync(
+                    "CREATE TRIGGER unlucky BEFORE INSERT ON samples WHEN NEW.raw = 13 BEGIN SELECT RAISE(ABORT, 'thirteen is not written'); END"
+                )
+            );
         using var bad = await server.NodeAsync("drying");
         using var good = await server.NodeAsync("hall");
         for (var round = 0; round < 20; round++)
         {
             var sent = Enumerable.Range(0, 10).Select(i => RunningServer.PublishAsync(good, "hall", $$"""[{"n":"temp","v":{{round - 60}}.{{i}}}]""")).ToList();
-            Assert.Equal(MqttClientPublishReasonCode.PayloadFormatInvalid, (await RunningServer.PublishAsync(bad, "drying", """[{"n":"temp","v":13},{"n":"rh","v":50}]""")).ReasonCode);
+            Assert.Equal(
+                MqttClientPublishReasonCode.PayloadFormatInvalid,
+                (await RunningServer.PublishAsync(bad, "drying", """[{"n":"temp","v":13},{"n":"rh","v":50}]""")).ReasonCode
+            );
             Assert.All(await Task.WhenAll(sent), s => Assert.True(s.IsSuccess));
         }
         Assert.True(bad.IsConnected && good.IsConnected);
@@ -71,12 +86,24 @@ public class ExtremeValueTests
     {
         await using var server = await RunningServer.StartAsync();
         using var node = await server.NodeAsync("hall");
-        foreach (var one in new[] { """{"temp": 3}""", payload, """[{"n":"temp","v":2},{"n":"sys/seq","v":1000000000000000},{"n":"sys/boot","v":0}]""", """{"temp": 4}""", """[{"n":"temp","v":5},{"n":"sys/seq","v":7}]""", """[{"n":"temp","v":6},{"n":"sys/seq","v":0}]""" })
+        foreach (
+            var one in new[]
+            {
+                """{"temp": 3}""",
+                payload,
+                """[{"n":"temp","v":2},{"n":"sys/seq","v":1000000000000000},{"n":"sys/boot","v":0}]""",
+                """{"temp": 4}""",
+                """[{"n":"temp","v":5},{"n":"sys/seq","v":7}]""",
+                """[{"n":"temp","v":6},{"n":"sys/seq","v":0}]""",
+            }
+        )
         {
             await RunningServer.PublishAsync(node, "hall", one);
         }
         var viewer = await server.ClientAsync("viewer");
-        foreach (var path in new[] { "nodes/hall/messages", "readings", "nodes/hall/program", "log", "views/first", "relay", "nodes/hall/first-readings", "outputs" })
+        foreach (
+            var path in new[] { "nodes/hall/messages", "readings", "nodes/hall/program", "log", "views/first", "relay", "nodes/hall/first-readings", "outputs" }
+        )
         {
             var answer = await viewer.GetAsync($"/api/sites/home/{path}");
             Assert.True(answer.StatusCode == HttpStatusCode.OK, $"{path} answered {answer.StatusCode}: {await answer.Content.ReadAsStringAsync()}");

@@ -12,8 +12,8 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Cenotic.Server.Tests.Attacks;
 
 /// <summary>
-/// A kill says nothing of a power cut: what the program asked of the system does. A trace of its system calls shows that the log of the database was flushed to the disk after the sample was written
-/// to it and before the acknowledgement left, for every way in.
+/// A kill says nothing of a power cut: what the program asked of the system does. A trace of its system calls shows that the log of the database was flushed to
+/// the disk after the sample was written to it and before the acknowledgement left, for every way in.
 /// </summary>
 public partial class FlushedFirstTests
 {
@@ -28,7 +28,11 @@ public partial class FlushedFirstTests
     /// <summary>The line of the trace at which the value was in the log, the first flush of the log that ended after it, and the acknowledgement.</summary>
     private static (int Written, int Flushed, int Acknowledged) Order(string[] trace, double value, string acknowledgement)
     {
-        var written = Array.FindIndex(trace, l => l.Contains("pwrite64(", StringComparison.Ordinal) && l.Contains(Log, StringComparison.Ordinal) && l.Contains(Marker(value), StringComparison.Ordinal));
+        var written = Array.FindIndex(trace, l =>
+            l.Contains("pwrite64(", StringComparison.Ordinal)
+            && l.Contains(Log, StringComparison.Ordinal)
+            && l.Contains(Marker(value), StringComparison.Ordinal)
+        );
         var flushed = -1;
         var begun = new HashSet<string>();
         for (var i = Math.Max(0, written); i < trace.Length && flushed < 0; i++)
@@ -60,7 +64,14 @@ public partial class FlushedFirstTests
         }
         var (web, broker) = KillTests.FreePorts();
         var log = Path.Combine(folder, "trace");
-        using (var process = KillTests.Start(folder, web, broker, ["strace", "-f", "-y", "-xx", "-s", "8192", "-e", "trace=fsync,fdatasync,pwrite64,write,writev,sendto,sendmsg", "-o", log]))
+        using (
+            var process = KillTests.Start(
+                folder,
+                web,
+                broker,
+                ["strace", "-f", "-y", "-xx", "-s", "8192", "-e", "trace=fsync,fdatasync,pwrite64,write,writev,sendto,sendmsg", "-o", log]
+            )
+        )
         {
             var owner = await RunningServer.SignedInAsync(new($"http://127.0.0.1:{web}"), "owner");
             // By the broker: the acknowledgement is the PUBACK with this number.
@@ -74,26 +85,52 @@ public partial class FlushedFirstTests
             // Over HTTP: the answer to the message.
             using (var node = new HttpClient { BaseAddress = owner.BaseAddress })
             {
-                node.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Basic", Convert.ToBase64String(Encoding.UTF8.GetBytes($"home/hall:{key}")));
-                Assert.Contains("\"samples\":1", await (await node.PostAsync("/api/intake/home/hall", new StringContent("{\"temp\": 22.40625123}"))).Content.ReadAsStringAsync());
+                node.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
+                    "Basic",
+                    Convert.ToBase64String(Encoding.UTF8.GetBytes($"home/hall:{key}"))
+                );
+                Assert.Contains(
+                    "\"samples\":1",
+                    await (await node.PostAsync("/api/intake/home/hall", new StringContent("{\"temp\": 22.40625123}"))).Content.ReadAsStringAsync()
+                );
             }
             // A table: the answer that says that it is done.
-            var table = new StringContent($"time,hall/temp\n{DateTimeOffset.UtcNow.AddHours(-1).ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture)},23.40625123\n", Encoding.UTF8, "text/csv");
+            var table = new StringContent(
+                $"time,hall/temp\n{DateTimeOffset.UtcNow.AddHours(-1).ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture)},23.40625123\n",
+                Encoding.UTF8,
+                "text/csv"
+            );
             var taken = await owner.PostAsync("/api/sites/home/imports?name=table.csv", table);
             Assert.True(taken.IsSuccessStatusCode, await taken.Content.ReadAsStringAsync());
             var view = System.Text.Json.JsonSerializer.Deserialize<ImportView>(await taken.Content.ReadAsStringAsync(), CenoticJson.Options)!;
-            var begun = await owner.PostAsync($"/api/sites/home/imports/{view.Id}/begin", RunningServer.Body(new CsvLayout(',', false, true, 0, CsvTime.Iso8601, "Etc/UTC", [new(1, "hall", "temp")])));
+            var begun = await owner.PostAsync(
+                $"/api/sites/home/imports/{view.Id}/begin",
+                RunningServer.Body(new CsvLayout(',', false, true, 0, CsvTime.Iso8601, "Etc/UTC", [new(1, "hall", "temp")]))
+            );
             Assert.True(begun.IsSuccessStatusCode, await begun.Content.ReadAsStringAsync());
-            await RunningServer.UntilAsync(async () => (await owner.GetStringAsync($"/api/sites/home/imports/{view.Id}")).Contains("\"new\":1", StringComparison.Ordinal), "the table is imported");
+            await RunningServer.UntilAsync(
+                async () => (await owner.GetStringAsync($"/api/sites/home/imports/{view.Id}")).Contains("\"new\":1", StringComparison.Ordinal),
+                "the table is imported"
+            );
             process.Kill(entireProcessTree: true);
             await process.WaitForExitAsync();
         }
         var trace = await File.ReadAllLinesAsync(log);
-        foreach (var (way, value, acknowledgement) in new[] { ("broker", 21.40625123, "\\x40\\x02\\x4a\\x4b"), ("HTTP", 22.40625123, Hex("\"samples\":1")), ("import", 23.40625123, Hex("\"new\":1")) })
+        foreach (
+            var (way, value, acknowledgement) in new[]
+            {
+                ("broker", 21.40625123, "\\x40\\x02\\x4a\\x4b"),
+                ("HTTP", 22.40625123, Hex("\"samples\":1")),
+                ("import", 23.40625123, Hex("\"new\":1")),
+            }
+        )
         {
             var (written, flushed, acknowledged) = Order(trace, value, acknowledgement);
             Assert.True(written >= 0 && acknowledged >= 0, $"{way}: written at line {written}, acknowledged at line {acknowledged} of {trace.Length}");
-            Assert.True(written < flushed && flushed < acknowledged, $"{way}: written at line {written}, flushed at line {flushed}, acknowledged at line {acknowledged}");
+            Assert.True(
+                written < flushed && flushed < acknowledged,
+                $"{way}: written at line {written}, flushed at line {flushed}, acknowledged at line {acknowledged}"
+            );
         }
         Directory.Delete(folder, recursive: true);
     }

@@ -14,7 +14,14 @@ public class ForeignSessionTests
 {
     private const string Client = "sensor-1";
 
-    private static async Task<IMqttClient> ConnectAsync(RunningServer server, string site, string node, MqttProtocolVersion version, bool clean = false, List<string>? heard = null)
+    private static async Task<IMqttClient> ConnectAsync(
+        RunningServer server,
+        string site,
+        string node,
+        MqttProtocolVersion version,
+        bool clean = false,
+        List<string>? heard = null
+    )
     {
         var keys = server.Services.GetRequiredService<NodeKeys>();
         var key = await keys.IssueAsync(site, node);
@@ -27,7 +34,12 @@ public class ForeignSessionTests
             }
             return Task.CompletedTask;
         };
-        var options = new MqttClientOptionsBuilder().WithTcpServer("127.0.0.1", server.Started.Broker.Port).WithCredentials(Broker.UserName(site, node), key).WithClientId(Client).WithProtocolVersion(version).WithCleanSession(clean);
+        var options = new MqttClientOptionsBuilder()
+            .WithTcpServer("127.0.0.1", server.Started.Broker.Port)
+            .WithCredentials(Broker.UserName(site, node), key)
+            .WithClientId(Client)
+            .WithProtocolVersion(version)
+            .WithCleanSession(clean);
         await client.ConnectAsync((version == MqttProtocolVersion.V500 ? options.WithSessionExpiryInterval(3600) : options).Build());
         return client;
     }
@@ -57,7 +69,8 @@ public class ForeignSessionTests
         var owner = await server.QueryAsync(s => s.Users.Where(u => u.UserName == "owner").Select(u => u.Id).SingleAsync());
         await server.Book.CreateAsync("shed", RunningServer.Fernhollow.Design with { Derived = [] }, owner, Evidence.None);
         var broker = server.Services.GetRequiredService<Broker>();
-        List<string> honestHeard = [], thiefHeard = [];
+        List<string> honestHeard = [],
+            thiefHeard = [];
         using var honest = await ConnectAsync(server, "home", "hall", first, heard: honestHeard);
         await honest.SubscribeAsync(Topics.Command("home", "hall"));
         using var thief = await ConnectAsync(server, site, node, second, heard: thiefHeard);
@@ -68,15 +81,39 @@ public class ForeignSessionTests
         Assert.False(broker.Listens(site, node), "a subscription is not inherited");
 
         // What it says as the other is refused, what it says as itself is its own.
-        var foreign = await thief.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data("home", "hall")).WithPayload("{\"temp\": 99}").WithQualityOfServiceLevel(MQTTnet.Protocol.MqttQualityOfServiceLevel.AtLeastOnce).Build());
+        var foreign = await thief.PublishAsync(
+            new MqttApplicationMessageBuilder()
+                .WithTopic(Topics.Data("home", "hall"))
+                .WithPayload("{\"temp\": 99}")
+                .WithQualityOfServiceLevel(MQTTnet.Protocol.MqttQualityOfServiceLevel.AtLeastOnce)
+                .Build()
+        );
         Assert.True(second == MqttProtocolVersion.V311 || foreign.ReasonCode == MqttClientPublishReasonCode.NotAuthorized);
-        await thief.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data(site, node)).WithPayload("{\"temp\": 7}").WithQualityOfServiceLevel(MQTTnet.Protocol.MqttQualityOfServiceLevel.AtLeastOnce).Build());
+        await thief.PublishAsync(
+            new MqttApplicationMessageBuilder()
+                .WithTopic(Topics.Data(site, node))
+                .WithPayload("{\"temp\": 7}")
+                .WithQualityOfServiceLevel(MQTTnet.Protocol.MqttQualityOfServiceLevel.AtLeastOnce)
+                .Build()
+        );
         await RunningServer.PublishAsync(honest, "hall", "{\"temp\": 5}");
-        var stored = await server.QueryAsync(s => s.Database.SqlQuery<string>($"SELECT r.Site || '/' || r.Node || '=' || CAST(s.value AS INTEGER) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id").ToListAsync());
+        var stored = await server.QueryAsync(s =>
+            s.Database.SqlQuery<string>(
+                    $"SELECT r.Site || '/' || r.Node || '=' || CAST(s.value AS INTEGER) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id"
+                )
+                .ToListAsync()
+        );
         Assert.Equal(new[] { "home/hall=5", $"{site}/{node}=7" }.Order(), stored.Order());
 
         // A command of the node goes to the node.
-        Assert.True(await broker.SendAsync("home", "hall", new OutputCommand(1, "sys/test", true, server.Services.GetRequiredService<SiteClock>().Now("home") + 60_000, 60_000), TimeSpan.FromMinutes(1)));
+        Assert.True(
+            await broker.SendAsync(
+                "home",
+                "hall",
+                new OutputCommand(1, "sys/test", true, server.Services.GetRequiredService<SiteClock>().Now("home") + 60_000, 60_000),
+                TimeSpan.FromMinutes(1)
+            )
+        );
         await RunningServer.UntilAsync(() => Task.FromResult(honestHeard.Count > 0), "the node hears its command");
         Assert.Empty(thiefHeard);
 

@@ -8,7 +8,8 @@ namespace Cenotic.Server.Tests.Attacks;
 /// <summary>Connections that end inside a packet cost a few reads each, and nobody else anything.</summary>
 public class HalfPacketTests
 {
-    private const int Connections = 500, AtOnce = 50;
+    private const int Connections = 500,
+        AtOnce = 50;
 
     /// <summary>Reads of a connection that says one packet and half of another: one for each piece that may arrive alone, and the last.</summary>
     private const int MostReadsEach = 12;
@@ -25,10 +26,16 @@ public class HalfPacketTests
             await Task.WhenAll(Enumerable.Range(from, AtOnce).Select(one));
             Assert.True((await RunningServer.PublishAsync(node, "hall", $"{{\"temp\": {from}}}")).IsSuccess);
         }
-        await RunningServer.UntilAsync(() => Task.FromResult(server.Services.GetRequiredService<NodeChannels>().Open <= 1), "every attacking connection is let go");
+        await RunningServer.UntilAsync(
+            () => Task.FromResult(server.Services.GetRequiredService<NodeChannels>().Open <= 1),
+            "every attacking connection is let go"
+        );
         Assert.InRange(guard.Reads - before, 1, Connections * MostReadsEach);
         Assert.True(node.IsConnected);
-        Assert.Equal(Connections / AtOnce, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE reading_id = (SELECT Id FROM readings WHERE Node = 'hall' AND Key = 'temp')"));
+        Assert.Equal(
+            Connections / AtOnce,
+            await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE reading_id = (SELECT Id FROM readings WHERE Node = 'hall' AND Key = 'temp')")
+        );
     }
 
     [Fact]
@@ -54,7 +61,13 @@ public class HalfPacketTests
             var half = MqttBytes.Publish(Topics.Data("home", "drying"), "{\"temp\": -1}", 7);
             await socket.GetStream().WriteAsync((byte[])[.. whole, .. half[..^4]]);
         });
-        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Node = 'drying' AND r.Key = 'temp'") == Connections, "every whole message is stored");
+        await RunningServer.UntilAsync(
+            async () =>
+                await server.CountAsync(
+                    $"SELECT count(*) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Node = 'drying' AND r.Key = 'temp'"
+                ) == Connections,
+            "every whole message is stored"
+        );
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE raw = -1"));
     }
 

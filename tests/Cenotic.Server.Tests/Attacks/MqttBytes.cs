@@ -20,8 +20,7 @@ internal static class MqttBytes
         {
             bytes.Add((byte)((length & 0x7F) | (length > 0x7F ? 0x80 : 0)));
             length >>= 7;
-        }
-        while (length > 0);
+        } while (length > 0);
         return [.. bytes];
     }
 

@@ -1,7 +1,7 @@
 using System.Net;
-using System.Net.Sockets;
 using System.Net.Http.Headers;
 using System.Net.Http.Json;
+using System.Net.Sockets;
 using System.Net.WebSockets;
 using System.Text;
 using Cenotic.Core.Common;
@@ -17,7 +17,8 @@ namespace Cenotic.Server.Tests.Attacks;
 /// <summary>Nodes, viewers and pages that try to get or do more than is theirs.</summary>
 public class NeighbourTests
 {
-    private static async Task EditAsync(RunningServer server, params DesignEdit[] edits) => Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, edits, "test"));
+    private static async Task EditAsync(RunningServer server, params DesignEdit[] edits) =>
+        Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, edits, "test"));
 
     [Fact]
     public async Task A_removed_nodes_key_is_dead_also_when_the_node_comes_back()
@@ -44,7 +45,10 @@ public class NeighbourTests
         var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "hall");
         Task<long> StoredAsync() => server.CountAsync($"SELECT count(*) AS Value FROM samples");
         // Without a time of its own a message stored twice is two samples.
-        var (first, again) = (MqttBytes.Publish(Topics.Data("home", "hall"), "{\"temp\": 21}", 7, quality: 2), MqttBytes.Publish(Topics.Data("home", "hall"), "{\"temp\": 21}", 7, quality: 2, again: true));
+        var (first, again) = (
+            MqttBytes.Publish(Topics.Data("home", "hall"), "{\"temp\": 21}", 7, quality: 2),
+            MqttBytes.Publish(Topics.Data("home", "hall"), "{\"temp\": 21}", 7, quality: 2, again: true)
+        );
         using (var socket = await MqttBytes.SignedInAsync(server, "twice", "home/hall", key, clean: false))
         {
             await socket.GetStream().WriteAsync(first);
@@ -113,13 +117,16 @@ public class NeighbourTests
         // Answers whether the broker let the connection in: a whole CONNECT with a good key, and a byte of CONNACK.
         async Task<bool> OpenAsync(string from, string client)
         {
-            using var handler = new SocketsHttpHandler { ConnectCallback = async (context, stop) =>
+            using var handler = new SocketsHttpHandler
             {
-                var socket = new Socket(AddressFamily.InterNetwork, SocketType.Stream, ProtocolType.Tcp);
-                socket.Bind(new IPEndPoint(IPAddress.Parse(from), 0));
-                await socket.ConnectAsync(context.DnsEndPoint, stop);
-                return new NetworkStream(socket, ownsSocket: true);
-            } };
+                ConnectCallback = async (context, stop) =>
+                {
+                    var socket = new Socket(AddressFamily.InterNetwork, SocketType.Stream, ProtocolType.Tcp);
+                    socket.Bind(new IPEndPoint(IPAddress.Parse(from), 0));
+                    await socket.ConnectAsync(context.DnsEndPoint, stop);
+                    return new NetworkStream(socket, ownsSocket: true);
+                },
+            };
             using var invoker = new HttpMessageInvoker(handler, disposeHandler: false);
             var web = new ClientWebSocket();
             open.Add(web);
@@ -172,7 +179,11 @@ public class NeighbourTests
     {
         await using var server = await RunningServer.StartAsync();
         using var node = await server.NodeAsync("hall");
-        await RunningServer.PublishAsync(node, "hall", "[" + string.Join(",", Enumerable.Range(0, 100).Select(i => $$"""{"n":"{{new string('x', 200)}}{{i}}","v":1}""")) + "]");
+        await RunningServer.PublishAsync(
+            node,
+            "hall",
+            "[" + string.Join(",", Enumerable.Range(0, 100).Select(i => $$"""{"n":"{{new string('x', 200)}}{{i}}","v":1}""")) + "]"
+        );
         var said = Assert.Single(await server.RefusalsAsync("hall"));
         Assert.Contains("and 95 more are not readings of this node. It has: ", said);
         Assert.InRange(said.Length, 100, 1_500);
@@ -187,7 +198,10 @@ public class NeighbourTests
         async Task<HttpStatusCode> PostAsync(string key)
         {
             using var client = new HttpClient { BaseAddress = server.Started.Web };
-            client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Basic", Convert.ToBase64String(Encoding.UTF8.GetBytes($"home/hall:{key}")));
+            client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
+                "Basic",
+                Convert.ToBase64String(Encoding.UTF8.GetBytes($"home/hall:{key}"))
+            );
             return (await client.PostAsync("/api/intake/home/hall", new StringContent("{\"temp\": 1}"))).StatusCode;
         }
         for (var i = 0; i < 10; i++)
@@ -231,11 +245,24 @@ public class NeighbourTests
     public async Task Who_only_looks_never_reads_how_people_are_reached_and_who_is_removed_is_forgotten()
     {
         await using var server = await RunningServer.StartAsync();
-        await EditAsync(server, new PutPerson(new("ada", "Ada Example", [new(WayKind.Mail, "ada@secret.example"), new(WayKind.Text, "+441632960777"), new(WayKind.Webhook, "https://hook.secret.example/ada")])));
+        await EditAsync(
+            server,
+            new PutPerson(
+                new(
+                    "ada",
+                    "Ada Example",
+                    [new(WayKind.Mail, "ada@secret.example"), new(WayKind.Text, "+441632960777"), new(WayKind.Webhook, "https://hook.secret.example/ada")]
+                )
+            )
+        );
         await EditAsync(server, new PutPerson(new("ada", "Ada Example", [new(WayKind.Mail, "ada2@secret.example")])));
         string[] secrets = ["secret.example", "+441632960777"];
         var viewer = await server.ClientAsync("viewer");
-        foreach (var (endpoint, _) in Routes.Of(server).Where(r => r.Method == "GET" && r.Endpoint.RoutePattern.RawText!.StartsWith("/api/sites/{site}", StringComparison.Ordinal)))
+        foreach (
+            var (endpoint, _) in Routes
+                .Of(server)
+                .Where(r => r.Method == "GET" && r.Endpoint.RoutePattern.RawText!.StartsWith("/api/sites/{site}", StringComparison.Ordinal))
+        )
         {
             var said = await (await viewer.GetAsync(Routes.Path(endpoint))).Content.ReadAsStringAsync();
             Assert.DoesNotContain(secrets, s => said.Contains(s, StringComparison.Ordinal));
@@ -248,7 +275,15 @@ public class NeighbourTests
         {
             Assert.DoesNotContain("Ada Example", await owner.GetStringAsync("/api/sites/home" + path));
         }
-        Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM revisions WHERE Edits || Inverse || DocumentsAfter LIKE '%Ada Example%' OR Edits || Inverse || DocumentsAfter LIKE '%secret.example%' OR Edits || Inverse || DocumentsAfter LIKE '%441632960777%'"));
+        Assert.Equal(
+            0,
+            await server.CountAsync(
+                $"""
+                SELECT count(*) AS Value FROM revisions WHERE Edits || Inverse || DocumentsAfter LIKE '%Ada Example%' OR Edits || Inverse ||
+                    DocumentsAfter LIKE '%secret.example%' OR Edits || Inverse || DocumentsAfter LIKE '%441632960777%'
+                """
+            )
+        );
     }
 
     [Fact]

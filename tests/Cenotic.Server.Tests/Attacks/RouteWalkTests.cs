@@ -24,11 +24,17 @@ public class RouteWalkTests
     private static bool IsOpen(RouteEndpoint endpoint) => endpoint.Metadata.GetMetadata<IAllowAnonymous>() is not null;
 
     /// <summary>Routes that end the sign-in that walks.</summary>
-    private static bool EndsTheWalk(string method, RouteEndpoint endpoint) => endpoint.RoutePattern.RawText is "/api/session" or "/api/sessions" && method == "DELETE" || endpoint.RoutePattern.RawText is "/live" or "/mqtt" || endpoint.RoutePattern.RawText!.StartsWith("/live/", StringComparison.Ordinal);
+    private static bool EndsTheWalk(string method, RouteEndpoint endpoint) =>
+        endpoint.RoutePattern.RawText is "/api/session" or "/api/sessions" && method == "DELETE"
+        || endpoint.RoutePattern.RawText is "/live" or "/mqtt"
+        || endpoint.RoutePattern.RawText!.StartsWith("/live/", StringComparison.Ordinal);
 
     private static async Task<HttpResponseMessage> SendAsync(HttpClient client, string method, string path, string? body)
     {
-        using var request = new HttpRequestMessage(new HttpMethod(method), path) { Content = method is "GET" or "HEAD" ? null : new StringContent(body ?? "{}", Encoding.UTF8, "application/json") };
+        using var request = new HttpRequestMessage(new HttpMethod(method), path)
+        {
+            Content = method is "GET" or "HEAD" ? null : new StringContent(body ?? "{}", Encoding.UTF8, "application/json"),
+        };
         return await client.SendAsync(request, HttpCompletionOption.ResponseHeadersRead);
     }
 
@@ -49,7 +55,11 @@ public class RouteWalkTests
         await server.Book.CreateAsync("shed", SiteDesign.Empty("Shed"), id, Evidence.None);
         var stranger = await server.ClientAsync("stranger");
         var guest = await server.ClientAsync();
-        var link = (await (await owner.PostAsync("/api/sites/home/shares", RunningServer.Body(new ShareRequest("house", "Neighbour", 7)))).Content.ReadFromJsonAsync<MadeShare>(CenoticJson.Options))!;
+        var link = (
+            await (
+                await owner.PostAsync("/api/sites/home/shares", RunningServer.Body(new ShareRequest("house", "Neighbour", 7)))
+            ).Content.ReadFromJsonAsync<MadeShare>(CenoticJson.Options)
+        )!;
         Assert.Equal(HttpStatusCode.NoContent, (await guest.PostAsync("/api/shared", RunningServer.Body(new ShareToken(link.Path.Split('#')[1])))).StatusCode);
         var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "hall");
         var node = await server.ClientAsync();
@@ -85,7 +95,19 @@ public class RouteWalkTests
         Assert.Equal(1, server.Book.Find("home")!.Revision);
     }
 
-    private static readonly string[] Numbers = ["0", "-1", "9223372036854775807", "-9223372036854775808", "1e308", "-1e308", "99999999999999999999", "NaN", "x", ""];
+    private static readonly string[] Numbers =
+    [
+        "0",
+        "-1",
+        "9223372036854775807",
+        "-9223372036854775808",
+        "1e308",
+        "-1e308",
+        "99999999999999999999",
+        "NaN",
+        "x",
+        "",
+    ];
     private static readonly string[] Texts = ["", "%00", "..%2F..%2Fetc", "%F0%9F%8C%8D", "'--", "{}", "<b>"];
 
     [Fact]
@@ -99,13 +121,41 @@ public class RouteWalkTests
         {
             foreach (var (method, operation) in item!.AsObject().Where(o => o.Key is "get"))
             {
-                var parameters = operation!["parameters"]?.AsArray().Select(p => (Name: (string)p!["name"]!, In: (string)p["in"]!, IsNumber: p["schema"]!.ToJsonString().Contains("int", StringComparison.Ordinal) || p["schema"]!.ToJsonString().Contains("number", StringComparison.Ordinal))).ToList() ?? [];
+                var parameters = operation!
+                    ["parameters"]
+                    ?.AsArray()
+                    .Select(p =>
+                        (
+                            Name: (string)p!["name"]!,
+                            In: (string)p["in"]!,
+                            IsNumber: p["schema"]!.ToJsonString().Contains("int", StringComparison.Ordinal)
+                                || p["schema"]!.ToJsonString().Contains("number", StringComparison.Ordinal)
+                        )
+                    )
+                    .ToList()
+                    ?? [];
                 foreach (var tried in parameters.Where(p => p.Name != "site"))
                 {
                     foreach (var value in (tried.IsNumber ? Numbers : [.. Texts, new string('a', 3_000)]).Select(v => v))
                     {
-                        string Of((string Name, string In, bool IsNumber) p) => p.Name == tried.Name ? value : p.IsNumber ? "1" : p.Name switch { "site" => "home", "node" => "hall", "reading" => "temp", "part" => "air", "line" => "SDA", "quantity" => "temperature", "view" => "house", _ => "x" };
-                        var at = parameters.Where(p => p.In == "path").Aggregate(path, (text, p) => text.Replace($"{{{p.Name}}}", Of(p).Length == 0 ? "%20" : Of(p), StringComparison.Ordinal)).Replace("{site}", "home", StringComparison.Ordinal);
+                        string Of((string Name, string In, bool IsNumber) p) =>
+                            p.Name == tried.Name ? value
+                            : p.IsNumber ? "1"
+                            : p.Name switch
+                            {
+                                "site" => "home",
+                                "node" => "hall",
+                                "reading" => "temp",
+                                "part" => "air",
+                                "line" => "SDA",
+                                "quantity" => "temperature",
+                                "view" => "house",
+                                _ => "x",
+                            };
+                        var at = parameters
+                            .Where(p => p.In == "path")
+                            .Aggregate(path, (text, p) => text.Replace($"{{{p.Name}}}", Of(p).Length == 0 ? "%20" : Of(p), StringComparison.Ordinal))
+                            .Replace("{site}", "home", StringComparison.Ordinal);
                         var query = string.Join("&", parameters.Where(p => p.In == "query").Select(p => $"{p.Name}={Of(p)}"));
                         var answer = await SendAsync(owner, "GET", query.Length == 0 ? at : $"{at}?{query}", null);
                         Assert.True((int)answer.StatusCode < 500, $"GET {at}?{(query.Length > 200 ? query[..200] : query)} answered {answer.StatusCode}");
@@ -140,12 +190,32 @@ public class RouteWalkTests
         var type = schema["type"] is JsonArray types ? (string?)types.FirstOrDefault(t => (string?)t != "null") : (string?)schema["type"];
         return type switch
         {
-            "object" => new JsonObject((schema["properties"]?.AsObject() ?? []).Select(p => KeyValuePair.Create(p.Key, Sample(document, p.Value, kind, depth + 1)))),
-            "array" => kind switch { "null elements" => new JsonArray(null, null), "empty" => [], "many" => new JsonArray([.. Enumerable.Range(0, 5_000).Select(_ => Sample(document, schema["items"], "usual", depth + 1))]), _ => new JsonArray(Sample(document, schema["items"], kind, depth + 1)) },
-            "integer" => kind == "extreme" ? JsonValue.Create(long.MaxValue) : kind == "low" ? JsonValue.Create(long.MinValue) : JsonValue.Create(1),
-            "number" => kind == "extreme" ? JsonValue.Create(1.7e308) : kind == "low" ? JsonValue.Create(-1.7e308) : JsonValue.Create(1.0),
+            "object" => new JsonObject(
+                (schema["properties"]?.AsObject() ?? []).Select(p => KeyValuePair.Create(p.Key, Sample(document, p.Value, kind, depth + 1)))
+            ),
+            "array" => kind switch
+            {
+                "null elements" => new JsonArray(null, null),
+                "empty" => [],
+                "many" => new JsonArray([.. Enumerable.Range(0, 5_000).Select(_ => Sample(document, schema["items"], "usual", depth + 1))]),
+                _ => new JsonArray(Sample(document, schema["items"], kind, depth + 1)),
+            },
+            "integer" => kind == "extreme" ? JsonValue.Create(long.MaxValue)
+            : kind == "low" ? JsonValue.Create(long.MinValue)
+            : JsonValue.Create(1),
+            "number" => kind == "extreme" ? JsonValue.Create(1.7e308)
+            : kind == "low" ? JsonValue.Create(-1.7e308)
+            : JsonValue.Create(1.0),
             "boolean" => JsonValue.Create(kind == "extreme"),
-            "string" => JsonValue.Create(kind switch { "extreme" => new string('x', 200_000), "low" => "\u0001\u202e<b>", "empty" => "", _ => "hall" }),
+            "string" => JsonValue.Create(
+                kind switch
+                {
+                    "extreme" => new string('x', 200_000),
+                    "low" => "\u0001\u202e<b>",
+                    "empty" => "",
+                    _ => "hall",
+                }
+            ),
             _ => null,
         };
     }
@@ -166,13 +236,41 @@ public class RouteWalkTests
                     continue;
                 }
                 var schema = operation!["requestBody"]?["content"]?["application/json"]?["schema"];
-                var at = System.Text.RegularExpressions.Regex.Replace(path, @"\{([a-zA-Z]+)\}", m => m.Groups[1].Value switch { "site" => "home", "node" => "hall", "reading" => "temp", "zone" => "house", "name" => "viewer", "person" => "ann", "output" => "light", _ => "1" });
-                string?[] bodies = schema is null ? ["{}", "null", "[]", "x"]
-                    : [.. new[] { "usual", "extreme", "low", "empty", "many", "null elements" }.Select(k => Sample(document, schema, k)?.ToJsonString() ?? "null"), "null", "[]", "{", "\"x\"", "{\"nobody\": 1}", """{"revision": 1, "edits": [null]}""", """{"revision": 1, "edits": [{}]}""", """{"revision": 1, "edits": [{"kind": "putDerived", "derived": {"key": "a", "label": "A", "from": {}, "decimals": 1}}]}"""];
+                var at = System.Text.RegularExpressions.Regex.Replace(path, @"\{([a-zA-Z]+)\}", m => m.Groups[1].Value switch
+                    {
+                        "site" => "home",
+                        "node" => "hall",
+                        "reading" => "temp",
+                        "zone" => "house",
+                        "name" => "viewer",
+                        "person" => "ann",
+                        "output" => "light",
+                        _ => "1",
+                    });
+                string?[] bodies = schema is null
+                    ? ["{}", "null", "[]", "x"]
+                    :
+                    [
+                        .. new[] { "usual", "extreme", "low", "empty", "many", "null elements" }.Select(k =>
+                            Sample(document, schema, k)?.ToJsonString() ?? "null"
+                        ),
+                        "null",
+                        "[]",
+                        "{",
+                        "\"x\"",
+                        "{\"nobody\": 1}",
+                        """{"revision": 1, "edits": [null]}""",
+                        """{"revision": 1, "edits": [{}]}""",
+                        """{"revision": 1, "edits": [{"kind": "putDerived", "derived": {"key": "a", "label": "A", "from": {}, "decimals": 1}}]}""",
+                    ];
                 foreach (var body in bodies)
                 {
                     var answer = await SendAsync(owner, method.ToUpperInvariant(), at, body);
-                    Assert.True((int)answer.StatusCode < 500, $"{method} {at} with {(body!.Length > 300 ? body[..300] : body)} answered {answer.StatusCode}: {await answer.Content.ReadAsStringAsync()}");
+                    Assert.True(
+                        (int)answer.StatusCode < 500,
+                        $"{method} {at} with {(body!.Length > 300 ? body[..300] : body)} answered {answer.StatusCode}: "
+                            + $"{await answer.Content.ReadAsStringAsync()}"
+                    );
                     walked++;
                 }
             }
@@ -182,7 +280,13 @@ public class RouteWalkTests
         using var database = new SqliteConnection($"Data Source={server.Settings.Database};Pooling=False");
         database.Open();
         List<(string Table, string Column)> columns = [];
-        using (var list = new SqliteCommand("SELECT m.name, p.name FROM sqlite_master m JOIN pragma_table_info(m.name) p WHERE m.type = 'table' AND p.type = 'TEXT' AND m.name NOT LIKE 'sqlite%'", database))
+        using (
+            var list = new SqliteCommand(
+                "SELECT m.name, p.name FROM sqlite_master m JOIN pragma_table_info(m.name) p WHERE m.type = 'table' AND p.type = 'TEXT' AND m.name "
+                    + "NOT LIKE 'sqlite%'",
+                database
+            )
+        )
         using (var rows = list.ExecuteReader())
         {
             while (rows.Read())
@@ -203,10 +307,22 @@ public class RouteWalkTests
     {
         await using var server = await RunningServer.StartAsync();
         var owner = await server.ClientAsync("owner");
-        foreach (var edits in new[] { "[null]", "[{}]", """[{"kind": "putPerson", "person": {"key": "a", "name": "A", "ways": [null]}}]""", """[{"kind": "putDerived", "derived": {"key": "a", "label": "A", "from": {"label": "x"}, "decimals": 1}}]""", """[{"kind": "putRoom", "room": {"key": "a", "label": "A", "corners": [null, null, null], "tags": []}}]""" })
+        foreach (
+            var edits in new[]
+            {
+                "[null]",
+                "[{}]",
+                """[{"kind": "putPerson", "person": {"key": "a", "name": "A", "ways": [null]}}]""",
+                """[{"kind": "putDerived", "derived": {"key": "a", "label": "A", "from": {"label": "x"}, "decimals": 1}}]""",
+                """[{"kind": "putRoom", "room": {"key": "a", "label": "A", "corners": [null, null, null], "tags": []}}]""",
+            }
+        )
         {
             var answer = await SendAsync(owner, "POST", "/api/sites/home/edits", $$"""{"revision": 1, "edits": {{edits}}}""");
-            Assert.True(answer.StatusCode == HttpStatusCode.UnprocessableEntity, $"{edits} answered {answer.StatusCode}: {await answer.Content.ReadAsStringAsync()}");
+            Assert.True(
+                answer.StatusCode == HttpStatusCode.UnprocessableEntity,
+                $"{edits} answered {answer.StatusCode}: {await answer.Content.ReadAsStringAsync()}"
+            );
         }
     }
 }

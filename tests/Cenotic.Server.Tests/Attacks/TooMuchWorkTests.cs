@@ -9,10 +9,25 @@ namespace Cenotic.Server.Tests.Attacks;
 /// <summary>Designs that are too much to plan are told so; who asks for them many times over holds up nobody.</summary>
 public class TooMuchWorkTests
 {
-    private static readonly string[] OnI2c = [.. HardwareCatalogue.BuiltIn.Parts.Where(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)).Select(p => p.Id).Order(StringComparer.Ordinal)];
+    private static readonly string[] OnI2c =
+    [
+        .. HardwareCatalogue.BuiltIn.Parts.Where(p => p.Interfaces.Any(i => i.Kind == InterfaceKind.I2c)).Select(p => p.Id).Order(StringComparer.Ordinal),
+    ];
 
     private static NodeDesign Much(string key) =>
-        new(key, key, null, "esp32-dev-38", new PowerDesign(PowerKind.Usb), LinkKind.Wifi, false, false, [.. OnI2c.Take(18).Select((p, i) => new PartInstance($"p{i}", $"p{i}", p))], [], []);
+        new(
+            key,
+            key,
+            null,
+            "esp32-dev-38",
+            new PowerDesign(PowerKind.Usb),
+            LinkKind.Wifi,
+            false,
+            false,
+            [.. OnI2c.Take(18).Select((p, i) => new PartInstance($"p{i}", $"p{i}", p))],
+            [],
+            []
+        );
 
     private static async Task PutAsync(RunningServer server, params DesignEdit[] edits) =>
         Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, edits, "test"));
@@ -34,10 +49,25 @@ public class TooMuchWorkTests
         Assert.All(await Task.WhenAll(asked), plan => Assert.Contains("BENCH-TOO-MUCH", plan));
         Assert.Equal(1, plans.Begun - before);
         // What is looked into on demand has its own budget, and says so when that is used up.
-        foreach (var (path, wanted) in new[] { ("nodes/much0/boards", HttpStatusCode.OK), ("nodes/much0/pins?part=p0&line=SDA", HttpStatusCode.OK), ("nodes/much0/trial?part=p0&line=SDA&pin=R3", HttpStatusCode.OK), ("nodes/much0/rhythms", HttpStatusCode.OK), ("nodes/much0/build", HttpStatusCode.OK), ("nodes/much0/parts-list", HttpStatusCode.OK) })
+        foreach (
+            var (path, wanted) in new[]
+            {
+                ("nodes/much0/boards", HttpStatusCode.OK),
+                ("nodes/much0/pins?part=p0&line=SDA", HttpStatusCode.OK),
+                ("nodes/much0/trial?part=p0&line=SDA&pin=R3", HttpStatusCode.OK),
+                ("nodes/much0/rhythms", HttpStatusCode.OK),
+                ("nodes/much0/build", HttpStatusCode.OK),
+                ("nodes/much0/parts-list", HttpStatusCode.OK),
+            }
+        )
         {
             var answer = await viewer.GetAsync($"/api/sites/home/{path}");
-            Assert.True(answer.StatusCode == wanted || answer.StatusCode == HttpStatusCode.UnprocessableEntity && (await answer.Content.ReadAsStringAsync()).Contains("too much to work out", StringComparison.Ordinal), $"{path} answered {answer.StatusCode}");
+            Assert.True(
+                answer.StatusCode == wanted
+                    || answer.StatusCode == HttpStatusCode.UnprocessableEntity
+                        && (await answer.Content.ReadAsStringAsync()).Contains("too much to work out", StringComparison.Ordinal),
+                $"{path} answered {answer.StatusCode}"
+            );
         }
     }
 

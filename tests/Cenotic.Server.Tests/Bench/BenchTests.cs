@@ -19,7 +19,11 @@ public class BenchTests
         var owner = await server.ClientAsync("owner");
         var mine = HardwareFiles.Write(HardwareCatalogue.BuiltIn.Part("bh1750")! with { Id = "my-light" });
         async Task<HardwareReading> CheckAsync(string json) =>
-            (await (await owner.PostAsync("/api/sites/home/hardware/check", RunningServer.Body(new HardwareText(json)))).Content.ReadFromJsonAsync<HardwareReading>(CenoticJson.Options))!;
+            (
+                await (
+                    await owner.PostAsync("/api/sites/home/hardware/check", RunningServer.Body(new HardwareText(json)))
+                ).Content.ReadFromJsonAsync<HardwareReading>(CenoticJson.Options)
+            )!;
         var broken = await CheckAsync(mine.Replace("\"supplyPin\": \"VCC\"", "\"supplyPin\": \"V+\"", StringComparison.Ordinal));
         Assert.Null(broken.Part);
         Assert.True(Assert.Single(broken.Faults).Line > 1);
@@ -28,10 +32,19 @@ public class BenchTests
         // Reading keeps nothing; the edits door does.
         var before = await owner.GetFromJsonAsync<CatalogueView>("/api/sites/home/catalogue", CenoticJson.Options);
         Assert.Equal(["spring-vibration"], before!.Own);
-        var done = await owner.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(1, [new PutOwnPart(read.Part!), new PutPart("hall", new PartInstance("mine", "Mine", "my-light"))])));
+        var done = await owner.PostAsync(
+            "/api/sites/home/edits",
+            RunningServer.Body(new EditRequest(1, [new PutOwnPart(read.Part!), new PutPart("hall", new PartInstance("mine", "Mine", "my-light"))]))
+        );
         Assert.Equal(HttpStatusCode.OK, done.StatusCode);
-        Assert.Equal(["my-light", "spring-vibration"], (await owner.GetFromJsonAsync<CatalogueView>("/api/sites/home/catalogue", CenoticJson.Options))!.Own.Order());
-        Assert.Contains((await owner.GetFromJsonAsync<PlanView>("/api/sites/home/plan?workings=true", CenoticJson.Options))!.Plan.Node("hall")!.Bench.Parts, p => p.Part == "mine");
+        Assert.Equal(
+            ["my-light", "spring-vibration"],
+            (await owner.GetFromJsonAsync<CatalogueView>("/api/sites/home/catalogue", CenoticJson.Options))!.Own.Order()
+        );
+        Assert.Contains(
+            (await owner.GetFromJsonAsync<PlanView>("/api/sites/home/plan?workings=true", CenoticJson.Options))!.Plan.Node("hall")!.Bench.Parts,
+            p => p.Part == "mine"
+        );
         Assert.Equal(mine, await owner.GetStringAsync("/api/sites/home/hardware/part/my-light"));
     }
 
@@ -58,12 +71,25 @@ public class BenchTests
         Assert.Contains(list!.Items, i => i.Id == "bme280");
         var plan = (await client.GetFromJsonAsync<PlanView>("/api/sites/home/plan?workings=true", CenoticJson.Options))!.Plan.Node("hall")!.Bench;
         var wire = plan.Lines.First(w => w is { Kind: WireKind.Signal, Hold: null });
-        var stays = await client.GetFromJsonAsync<WireTrial>($"/api/sites/home/nodes/hall/trial?part={wire.Part}&line={wire.Line}&pin={wire.Pin}", CenoticJson.Options);
+        var stays = await client.GetFromJsonAsync<WireTrial>(
+            $"/api/sites/home/nodes/hall/trial?part={wire.Part}&line={wire.Line}&pin={wire.Pin}",
+            CenoticJson.Options
+        );
         Assert.True(stays!.Fits && stays.Moves.Count == 0 && stays.Now == stays.Then);
-        var flash = await client.GetFromJsonAsync<WireTrial>($"/api/sites/home/nodes/hall/trial?part={wire.Part}&line={wire.Line}&pin=L16", CenoticJson.Options);
+        var flash = await client.GetFromJsonAsync<WireTrial>(
+            $"/api/sites/home/nodes/hall/trial?part={wire.Part}&line={wire.Line}&pin=L16",
+            CenoticJson.Options
+        );
         Assert.Contains("flash", Assert.Single(flash!.Refusals));
-        foreach (var (kind, holds) in new[] { ("wiring.csv", "from terminal"), ("netlist.csv", "component,what,value,terminal,net"),
-            ("pins.h", "#define PIN_"), ("pins.json", "\"pins\"") })
+        foreach (
+            var (kind, holds) in new[]
+            {
+                ("wiring.csv", "from terminal"),
+                ("netlist.csv", "component,what,value,terminal,net"),
+                ("pins.h", "#define PIN_"),
+                ("pins.json", "\"pins\""),
+            }
+        )
         {
             Assert.Contains(holds, await client.GetStringAsync($"/api/sites/home/nodes/hall/exports/{kind}"));
         }

@@ -15,9 +15,11 @@ namespace Cenotic.Server.Tests.BringUp;
 /// <summary>Building a node step by step, and what is found out with one's hands afterwards.</summary>
 public class BuildTests
 {
-    private const string Drying = "/api/sites/home/nodes/drying", Hall = "/api/sites/home/nodes/hall";
+    private const string Drying = "/api/sites/home/nodes/drying",
+        Hall = "/api/sites/home/nodes/hall";
 
-    private static async Task<List<BuildStepView>> StepsAsync(HttpClient client, string node = Drying) => (await client.GetFromJsonAsync<List<BuildStepView>>($"{node}/build", CenoticJson.Options))!;
+    private static async Task<List<BuildStepView>> StepsAsync(HttpClient client, string node = Drying) =>
+        (await client.GetFromJsonAsync<List<BuildStepView>>($"{node}/build", CenoticJson.Options))!;
 
     private static async Task<BuildStepView> TickAsync(HttpClient client, string step, BuildTick tick, string node = Drying)
     {
@@ -37,7 +39,14 @@ public class BuildTests
         Assert.True((await TickAsync(client, "ready", new(Done: true))).Done);
         Assert.Equal(Math.Max(0, before - 4), Probes());
         var missing = Math.Max(0, 4 - before);
-        Assert.Equal(missing > 0, (await StepsAsync(client))[0].Step.Lines.Any(l => l.Text.StartsWith("4 × DS18B20", StringComparison.Ordinal) && l.Text.EndsWith($": {missing} missing in the drawer", StringComparison.Ordinal)));
+        Assert.Equal(
+            missing > 0,
+            (await StepsAsync(client))[0]
+                .Step.Lines.Any(l =>
+                    l.Text.StartsWith("4 × DS18B20", StringComparison.Ordinal)
+                    && l.Text.EndsWith($": {missing} missing in the drawer", StringComparison.Ordinal)
+                )
+        );
         var soldered = await TickAsync(client, "solder:air", new(Done: true));
         Assert.True(soldered.Done);
         Assert.Equal("owner", soldered.Who);
@@ -94,8 +103,15 @@ public class BuildTests
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("viewer");
         var node = await server.NodeAsync("drying");
-        Task Scan(double one, double two) => RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($"28-FF641E8D1603BD: {one:0.00}\n28-FF4A1C8D1603E0: {two:0.00}"), "site/home/drying/scan");
-        async Task<WarmingView> Warming(long? since) => (await client.GetFromJsonAsync<WarmingView>($"{Drying}/warming{(since is { } s ? $"?since={s}" : "")}", CenoticJson.Options))!;
+        Task Scan(double one, double two) =>
+            RunningServer.PublishAsync(
+                node,
+                "drying",
+                FormattableString.Invariant($"28-FF641E8D1603BD: {one:0.00}\n28-FF4A1C8D1603E0: {two:0.00}"),
+                "site/home/drying/scan"
+            );
+        async Task<WarmingView> Warming(long? since) =>
+            (await client.GetFromJsonAsync<WarmingView>($"{Drying}/warming{(since is { } s ? $"?since={s}" : "")}", CenoticJson.Options))!;
         await Scan(20, 20.5);
         var since = (await Warming(null)).NowMs;
         await Task.Delay(5);
@@ -116,7 +132,12 @@ public class BuildTests
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
         var node = await server.NodeAsync("hall");
-        async Task<ProofView> Ask(long? since) => (await (await client.PostAsync($"{Hall}/readings/motion/proof{(since is { } s ? $"?since={s}" : "")}", null)).Content.ReadFromJsonAsync<ProofView>(CenoticJson.Options))!;
+        async Task<ProofView> Ask(long? since) =>
+            (
+                await (
+                    await client.PostAsync($"{Hall}/readings/motion/proof{(since is { } s ? $"?since={s}" : "")}", null)
+                ).Content.ReadFromJsonAsync<ProofView>(CenoticJson.Options)
+            )!;
         await RunningServer.PublishAsync(node, "hall", """[{"n":"motion","v":0}]""");
         var begun = await Ask(null);
         Assert.Equal(("Walk past it now, then stand still out of its sight", 0.0), (begun.Verdict.Do, begun.Verdict.Rest));
@@ -140,18 +161,29 @@ public class BuildTests
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
         var node = await server.NodeAsync("hall");
-        async Task<RangeWalkView> View(long? since) => (await client.GetFromJsonAsync<RangeWalkView>($"{Hall}/walk{(since is { } s ? $"?since={s}" : "")}", CenoticJson.Options))!;
+        async Task<RangeWalkView> View(long? since) =>
+            (await client.GetFromJsonAsync<RangeWalkView>($"{Hall}/walk{(since is { } s ? $"?since={s}" : "")}", CenoticJson.Options))!;
         var since = (await View(null)).NowMs;
         foreach (var number in new[] { 1, 2, 3, 5, 6, 8 })
         {
-            await RunningServer.PublishAsync(node, "hall", $$"""[{"n":"motion","v":0},{"n":"sys/boot","v":1},{"n":"sys/seq","v":{{number}}},{"n":"sys/rssi","v":{{-70 - number}}}]""");
+            await RunningServer.PublishAsync(
+                node,
+                "hall",
+                $$"""[{"n":"motion","v":0},{"n":"sys/boot","v":1},{"n":"sys/seq","v":{{number}}},{"n":"sys/rssi","v":{{-70 - number}}}]"""
+            );
         }
         var now = await View(since);
         Assert.Equal((6, 2, -74.0, -78.0), (now.Now!.Count, now.Now.Lost, now.Now.RssiMedian, now.Now.RssiLow));
         Assert.Equal([-71.0, -72, -73, -75, -76, -78], now.Signals);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync($"{Hall}/walk", RunningServer.Body(new WalkRequest("nowhere", since)))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await client.PostAsync($"{Hall}/walk", RunningServer.Body(new WalkRequest("nowhere", since)))).StatusCode
+        );
         var spot = server.Book.Find("home")!.Design.Place.Spots[0];
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync($"{Hall}/walk", RunningServer.Body(new WalkRequest(spot.Key, since + 3_600_000)))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await client.PostAsync($"{Hall}/walk", RunningServer.Body(new WalkRequest(spot.Key, since + 3_600_000)))).StatusCode
+        );
         Assert.Equal(HttpStatusCode.NoContent, (await client.PostAsync($"{Hall}/walk", RunningServer.Body(new WalkRequest(spot.Key, since)))).StatusCode);
         Assert.Equal((spot.Label, 6, 2, "owner"), (await View(null)).Spots.Select(s => (s.Label, s.Heard, s.Lost, s.Who)).Single());
     }
@@ -180,10 +212,17 @@ public class BuildTests
     {
         await using var server = await RunningServer.StartAsync(demo: true);
         var client = await server.ClientAsync("owner");
-        const string Drying = "/api/sites/fernhollow/nodes/drying", Cistern = "/api/sites/fernhollow/nodes/cistern";
+        const string Drying = "/api/sites/fernhollow/nodes/drying",
+            Cistern = "/api/sites/fernhollow/nodes/cistern";
         async Task<FirstReadingsView> View(string node) => (await client.GetFromJsonAsync<FirstReadingsView>($"{node}/first-readings", CenoticJson.Options))!;
         await RunningServer.UntilAsync(async () => (await View(Drying)).Test.Why is null, "the node is connected");
-        Task<long> Pressures() => server.CountAsync($"SELECT count(*) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Site = 'fernhollow' AND r.Node = 'drying' AND r.Key = 'pressure'");
+        Task<long> Pressures() =>
+            server.CountAsync(
+                $"""
+                SELECT count(*) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Site = 'fernhollow' AND r.Node = 'drying'
+                    AND r.Key = 'pressure'
+                """
+            );
         Assert.Equal(HttpStatusCode.NoContent, (await client.PostAsync($"{Drying}/test-mode", RunningServer.Body(new TestRequest(true)))).StatusCode);
         var before = await Pressures();
         // Once a minute by its plan; every second now.
@@ -192,6 +231,9 @@ public class BuildTests
         Assert.Equal(HttpStatusCode.NoContent, (await client.PostAsync($"{Drying}/test-mode", RunningServer.Body(new TestRequest(false)))).StatusCode);
         Assert.Null((await View(Drying)).Test.UntilMs);
         Assert.Contains("sleeps", (await View(Cistern)).Test.Why);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync($"{Cistern}/test-mode", RunningServer.Body(new TestRequest(true)))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await client.PostAsync($"{Cistern}/test-mode", RunningServer.Body(new TestRequest(true)))).StatusCode
+        );
     }
 }

@@ -15,9 +15,11 @@ namespace Cenotic.Server.Tests.BringUp;
 /// <summary>Calibrations in force: what comes and what is stored, samples and rollups, and back.</summary>
 public class CalibrationTests
 {
-    private const string Drying = "/api/sites/home/nodes/drying", Air = "temp";
+    private const string Drying = "/api/sites/home/nodes/drying",
+        Air = "temp";
 
-    private static CalibrationRequest Two(long? from = null) => new(Air, CalibrationKind.TwoPoints, [new(0.5, 0), new(98.5, 100)], 0.1, "ice and steam", from, 12);
+    private static CalibrationRequest Two(long? from = null) =>
+        new(Air, CalibrationKind.TwoPoints, [new(0.5, 0), new(98.5, 100)], 0.1, "ice and steam", from, 12);
 
     private static async Task<RecomputeView> PutAsync(HttpClient client, CalibrationRequest request)
     {
@@ -26,14 +28,23 @@ public class CalibrationTests
         return (await answer.Content.ReadFromJsonAsync<RecomputeView>(CenoticJson.Options))!;
     }
 
-    private static async Task<CalibratedReading> ViewAsync(HttpClient client) => (await client.GetFromJsonAsync<CalibrationsView>($"{Drying}/calibrations", CenoticJson.Options))!.Readings.Single(r => r.Reading == Air);
+    private static async Task<CalibratedReading> ViewAsync(HttpClient client) =>
+        (await client.GetFromJsonAsync<CalibrationsView>($"{Drying}/calibrations", CenoticJson.Options))!.Readings.Single(r => r.Reading == Air);
 
     private static long Now => DateTimeOffset.UtcNow.ToUnixTimeMilliseconds();
 
     private sealed record Stored(long T, double Raw, double Value);
 
     private static Task<List<Stored>> StoredAsync(RunningServer server) =>
-        server.QueryAsync(s => s.Database.SqlQuery<Stored>($"SELECT t AS T, raw AS Raw, value AS Value FROM samples JOIN readings r ON r.Id = reading_id WHERE r.Node = 'drying' AND r.Key = {Air} ORDER BY t").ToListAsync());
+        server.QueryAsync(s =>
+            s.Database.SqlQuery<Stored>(
+                    $"""
+                    SELECT t AS T, raw AS Raw, value AS Value FROM samples JOIN readings r ON r.Id = reading_id WHERE r.Node = 'drying' AND r.Key =
+                        {Air} ORDER BY t
+                    """
+                )
+                .ToListAsync()
+        );
 
     private static async Task AssertWholeAsync(RunningServer server)
     {
@@ -55,14 +66,29 @@ public class CalibrationTests
             await Send(start + i * 300_000L, 20 + i);
         }
         Assert.Equal(HttpStatusCode.OK, (await client.PostAsync($"{Drying}/calibrations/try", RunningServer.Body(Two()))).StatusCode);
-        Assert.Equal("1.02041 × raw − 0.510204 °C", (await (await client.PostAsync($"{Drying}/calibrations/try", RunningServer.Body(Two()))).Content.ReadFromJsonAsync<CalibrationTrial>(CenoticJson.Options))!.Formula);
+        Assert.Equal(
+            "1.02041 × raw − 0.510204 °C",
+            (
+                await (await client.PostAsync($"{Drying}/calibrations/try", RunningServer.Body(Two()))).Content.ReadFromJsonAsync<CalibrationTrial>(
+                    CenoticJson.Options
+                )
+            )!.Formula
+        );
         var done = await PutAsync(client, Two(start + 10 * 300_000L));
         Assert.Equal((false, 1.0, null, 10L), (done.Running, done.Share, done.Fault, done.Samples));
         await Send(Now, 50);
         var stored = await StoredAsync(server);
         Assert.Equal(21, stored.Count);
         Assert.All(stored, s => Assert.Equal(s.T < start + 10 * 300_000L ? s.Raw : (s.Raw - 0.5) / 0.98, s.Value, 1e-9));
-        var minutes = await server.QueryAsync(s => s.Database.SqlQuery<Stored>($"SELECT last_t AS T, low AS Raw, last AS Value FROM rollups JOIN readings r ON r.Id = reading_id WHERE step = 60000 AND r.Node = 'drying' AND r.Key = {Air} ORDER BY t").ToListAsync());
+        var minutes = await server.QueryAsync(s =>
+            s.Database.SqlQuery<Stored>(
+                    $"""
+                    SELECT last_t AS T, low AS Raw, last AS Value FROM rollups JOIN readings r ON r.Id = reading_id WHERE step = 60000 AND r.Node =
+                        'drying' AND r.Key = {Air} ORDER BY t
+                    """
+                )
+                .ToListAsync()
+        );
         Assert.Equal(stored.Select(s => (s.T, s.Value, s.Value)), minutes.Select(m => (m.T, m.Raw, m.Value)));
         await AssertWholeAsync(server);
         var view = Assert.Single((await ViewAsync(client)).History);
@@ -95,7 +121,16 @@ public class CalibrationTests
             Assert.Equal([true, false], (await ViewAsync(client)).History.Select(h => h.InForce));
             var design = server.Book.Find("home")!.Design.Node("drying")!;
             var part = design.Part(design.Reading(Air)!.Part)!;
-            async Task Edit(PartInstance instance) => Assert.Equal(HttpStatusCode.OK, (await client.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(server.Book.Find("home")!.Revision, [new PutPart("drying", instance)])))).StatusCode);
+            async Task Edit(PartInstance instance) =>
+                Assert.Equal(
+                    HttpStatusCode.OK,
+                    (
+                        await client.PostAsync(
+                            "/api/sites/home/edits",
+                            RunningServer.Body(new EditRequest(server.Book.Find("home")!.Revision, [new PutPart("drying", instance)]))
+                        )
+                    ).StatusCode
+                );
             await Edit(part with { Label = "Renamed" });
             await Task.Delay(500);
             Assert.All((await ViewAsync(client)).History, h => Assert.Null(h.UntilMs));
@@ -114,16 +149,28 @@ public class CalibrationTests
         var client = await server.ClientAsync("owner");
         var id = server.Book.Find("home")!.Readings[("drying", Air)].Id;
         // Half a year of minutes, put in as the writer would have.
-        await server.Services.GetRequiredService<WriteGate>().WriteAsync(async store => await store.Database.ExecuteSqlAsync(
-            $"""
-            WITH RECURSIVE minutes(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM minutes WHERE i < 259999)
-            INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id) SELECT {id}, 1700000000000 + i * 60000, 0, i % 400 / 10.0, i % 400 / 10.0, 0, 0 FROM minutes
-            """));
+        await server
+            .Services.GetRequiredService<WriteGate>()
+            .WriteAsync(async store =>
+                await store.Database.ExecuteSqlAsync(
+                    $"""
+                    WITH RECURSIVE minutes(i) AS (SELECT 0 UNION ALL SELECT i + 1 FROM minutes WHERE i < 259999)
+                    INSERT INTO samples (reading_id, t, n, raw, value, flags, arrival_id)
+                        SELECT {id}, 1700000000000 + i * 60000, 0, i % 400 / 10.0, i % 400 / 10.0, 0, 0 FROM minutes
+                    """
+                )
+            );
         // Stopped while it runs, before its answer comes.
         var begun = client.PostAsync($"{Drying}/calibrations", RunningServer.Body(Two(0)));
-        await RunningServer.UntilAsync(() => Task.FromResult(server.Services.GetRequiredService<Calibrations>().Work("home", "drying") is not null), "it has begun");
+        await RunningServer.UntilAsync(
+            () => Task.FromResult(server.Services.GetRequiredService<Calibrations>().Work("home", "drying") is not null),
+            "it has begun"
+        );
         await client.PostAsync($"{Drying}/calibrations/stop", null);
-        await RunningServer.UntilAsync(async () => (await client.GetFromJsonAsync<CalibrationsView>($"{Drying}/calibrations", CenoticJson.Options))!.Work is { Running: false }, "it ends");
+        await RunningServer.UntilAsync(
+            async () => (await client.GetFromJsonAsync<CalibrationsView>($"{Drying}/calibrations", CenoticJson.Options))!.Work is { Running: false },
+            "it ends"
+        );
         var work = (await client.GetFromJsonAsync<CalibrationsView>($"{Drying}/calibrations", CenoticJson.Options))!.Work!;
         Assert.Equal(HttpStatusCode.OK, (await begun).StatusCode);
         Assert.Contains("as they were", work.Fault);
@@ -132,10 +179,18 @@ public class CalibrationTests
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE value <> raw"));
         // To its end it corrects them all, and while it runs a second one is refused.
         var first = client.PostAsync($"{Drying}/calibrations", RunningServer.Body(Two(0)));
-        await RunningServer.UntilAsync(() => Task.FromResult(server.Services.GetRequiredService<Calibrations>().Work("home", "drying") is { Running: true }), "the first has begun");
+        await RunningServer.UntilAsync(
+            () => Task.FromResult(server.Services.GetRequiredService<Calibrations>().Work("home", "drying") is { Running: true }),
+            "the first has begun"
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync($"{Drying}/calibrations", RunningServer.Body(Two(0)))).StatusCode);
         Assert.Equal(HttpStatusCode.OK, (await first).StatusCode);
-        await RunningServer.UntilAsync(async () => (await client.GetFromJsonAsync<CalibrationsView>($"{Drying}/calibrations", CenoticJson.Options))!.Work is { Running: false, Fault: null, Share: 1 }, "it is done");
+        await RunningServer.UntilAsync(
+            async () =>
+                (await client.GetFromJsonAsync<CalibrationsView>($"{Drying}/calibrations", CenoticJson.Options))!.Work
+                    is { Running: false, Fault: null, Share: 1 },
+            "it is done"
+        );
         Assert.Equal(260_000, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE abs(value - (raw - 0.5) / 0.98) < 1e-9"));
         await AssertWholeAsync(server);
     }
@@ -145,15 +200,17 @@ public class CalibrationTests
     {
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
-        foreach (var (request, why) in new (CalibrationRequest, string)[]
-        {
-            (Two() with { Points = [new(5, 1), new(5, 2)] }, "same raw value"),
-            (Two(Now + 3_600_000), "not from a later one"),
-            (Two() with { Reading = "nothing" }, "no reading"),
-            (Two() with { Kind = CalibrationKind.Scale, Points = [new(5, 1)] }, "like that"),
-            (Two() with { DueMonths = 0 }, "1 to 120 months"),
-            (Two() with { Against = new string('x', 201) }, "200 characters"),
-        })
+        foreach (
+            var (request, why) in new (CalibrationRequest, string)[]
+            {
+                (Two() with { Points = [new(5, 1), new(5, 2)] }, "same raw value"),
+                (Two(Now + 3_600_000), "not from a later one"),
+                (Two() with { Reading = "nothing" }, "no reading"),
+                (Two() with { Kind = CalibrationKind.Scale, Points = [new(5, 1)] }, "like that"),
+                (Two() with { DueMonths = 0 }, "1 to 120 months"),
+                (Two() with { Against = new string('x', 201) }, "200 characters"),
+            }
+        )
         {
             var answer = await client.PostAsync($"{Drying}/calibrations", RunningServer.Body(request));
             Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
@@ -170,7 +227,10 @@ public class CalibrationTests
         var client = await server.ClientAsync("viewer");
         var node = await server.NodeAsync("drying");
         Assert.Equal(new SteadyView(null, null, null), await client.GetFromJsonAsync<SteadyView>($"{Drying}/readings/{Air}/steadiness", CenoticJson.Options));
-        var records = string.Join(',', Enumerable.Range(0, Steadiness.Window).Select(i => $$"""{"n":"{{Air}}","t":{{(Now - 60_000) / 1000 + i}},"v":{{20 + i % 2 * 0.01}}}"""));
+        var records = string.Join(
+            ',',
+            Enumerable.Range(0, Steadiness.Window).Select(i => $$"""{"n":"{{Air}}","t":{{(Now - 60_000) / 1000 + i}},"v":{{20 + i % 2 * 0.01}}}""")
+        );
         await RunningServer.PublishAsync(node, "drying", $"[{records}]");
         var view = (await client.GetFromJsonAsync<SteadyView>($"{Drying}/readings/{Air}/steadiness", CenoticJson.Options))!;
         Assert.True(view.Steadiness!.Steady);
@@ -219,7 +279,11 @@ public class CalibrationTests
         for (var i = 40; i > 0; i--)
         {
             var (t, truth) = ((Now - i * 60_000L) / 1000.0, 20 + 2 * Math.Sin(i / 5.0));
-            await RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"n":"rack1","t":{{t}},"v":{{truth + 0.6:0.000}}},{"n":"rack2","t":{{t}},"v":{{truth:0.000}}}]"""));
+            await RunningServer.PublishAsync(
+                node,
+                "drying",
+                FormattableString.Invariant($$"""[{"n":"rack1","t":{{t}},"v":{{truth + 0.6:0.000}}},{"n":"rack2","t":{{t}},"v":{{truth:0.000}}}]""")
+            );
         }
         var found = (await client.GetFromJsonAsync<SideResult>($"{Drying}/readings/rack1/side-by-side?other=drying/rack2&hours=1", CenoticJson.Options))!;
         Assert.Equal(0.6, found.Offset.Value!.Value, 0.01);
@@ -244,8 +308,10 @@ public class CalibrationTests
         await PutAsync(client, new(Air, CalibrationKind.Table, [new(10, 11), new(20, 22), new(40, 41)], 0.1, "three baths", 0));
         await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"{{Air}}","v":50}]""");
         await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"{{Air}}","v":30}]""");
-        Assert.Equal([5.0, 45, 50], await server.QueryAsync(s =>
-            s.Database.SqlQuery<double>($"SELECT raw AS Value FROM samples WHERE flags & 64 ORDER BY raw").ToListAsync()));
+        Assert.Equal(
+            [5.0, 45, 50],
+            await server.QueryAsync(s => s.Database.SqlQuery<double>($"SELECT raw AS Value FROM samples WHERE flags & 64 ORDER BY raw").ToListAsync())
+        );
         var id = (await ViewAsync(client)).History.Single().Id;
         (await client.PostAsync($"{Drying}/calibrations/{id}/undo", null)).EnsureSuccessStatusCode();
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE flags & 64"));
@@ -258,8 +324,9 @@ public class CalibrationTests
         var client = await server.ClientAsync("viewer");
         using var node = await server.NodeAsync("drying");
         var start = (Now - 60_000) / 1000;
-        Task Send(int from, int count, double value) => RunningServer.PublishAsync(node, "drying",
-            $"[{string.Join(',', Enumerable.Range(from, count).Select(i => FormattableString.Invariant($$"""{"n":"{{Air}}","t":{{start + i}},"v":{{value + i % 2 * 0.01}}}""")))}]");
+        string Record(int at, double value) => FormattableString.Invariant($$"""{"n":"{{Air}}","t":{{start + at}},"v":{{value + at % 2 * 0.01}}}""");
+        Task Send(int from, int count, double value) =>
+            RunningServer.PublishAsync(node, "drying", $"[{string.Join(',', Enumerable.Range(from, count).Select(i => Record(i, value)))}]");
         await Send(0, 12, 20);
         Task<SteadyView?> Look(string query) => client.GetFromJsonAsync<SteadyView>($"{Drying}/readings/{Air}/steadiness{query}", CenoticJson.Options);
         var first = (await Look(""))!;

@@ -17,9 +17,11 @@ public class NodeProgramTests
 {
     private const string Drying = "/api/sites/home/nodes/drying";
 
-    private static async Task<NodeProgramView> ViewAsync(HttpClient client, string node = "drying") => (await client.GetFromJsonAsync<NodeProgramView>($"/api/sites/home/nodes/{node}/program", CenoticJson.Options))!;
+    private static async Task<NodeProgramView> ViewAsync(HttpClient client, string node = "drying") =>
+        (await client.GetFromJsonAsync<NodeProgramView>($"/api/sites/home/nodes/{node}/program", CenoticJson.Options))!;
 
-    private static async Task<IReadOnlyList<string>> CodesAsync(HttpClient client, string node) => [.. (await ViewAsync(client, node)).Findings.Select(f => f.Code)];
+    private static async Task<IReadOnlyList<string>> CodesAsync(HttpClient client, string node) =>
+        [.. (await ViewAsync(client, node)).Findings.Select(f => f.Code)];
 
     [Fact]
     public async Task A_program_built_from_the_bundle_sends_obeys_and_goes_safe_when_the_server_is_gone()
@@ -31,20 +33,57 @@ public class NodeProgramTests
         var bundle = await client.PostAsync($"{Drying}/bundle", null);
         Assert.Equal(HttpStatusCode.OK, bundle.StatusCode);
         ZipFile.ExtractToDirectory(await bundle.Content.ReadAsStreamAsync(), folder);
-        Assert.Equal(["cenotic.c", "cenotic.h", "cenotic_mqtt.c", "cenotic_mqtt.h", "node.c", "settings.h", "settings.json"], Directory.GetFiles(folder).Select(Path.GetFileName).Order(StringComparer.Ordinal));
+        Assert.Equal(
+            ["cenotic.c", "cenotic.h", "cenotic_mqtt.c", "cenotic_mqtt.h", "node.c", "settings.h", "settings.json"],
+            Directory.GetFiles(folder).Select(Path.GetFileName).Order(StringComparer.Ordinal)
+        );
         Assert.All(Directory.GetFiles(folder), f => Assert.DoesNotContain("#define CENOTIC_KEY", File.ReadAllText(f)));
-        var secrets = (await (await client.PostAsync($"{Drying}/secrets", RunningServer.Body(new SecretsRequest("Fern Hollow", "long enough")))).Content.ReadFromJsonAsync<SecretsFile>(CenoticJson.Options))!;
+        var secrets = (
+            await (
+                await client.PostAsync($"{Drying}/secrets", RunningServer.Body(new SecretsRequest("Fern Hollow", "long enough")))
+            ).Content.ReadFromJsonAsync<SecretsFile>(CenoticJson.Options)
+        )!;
         await File.WriteAllTextAsync(Path.Combine(folder, secrets.Name), secrets.Text);
         Assert.Contains("#define WIFI_NETWORK \"Fern Hollow\"", secrets.Text);
-        var built = await PeersTests.RunAsync("sh", ["-c", $"cd {folder} && cc -std=c99 -Wall -Wextra -Wpedantic -Werror -g -include secrets.h node.c cenotic.c cenotic_mqtt.c -lm -o node"]);
+        var built = await PeersTests.RunAsync(
+            "sh",
+            ["-c", $"cd {folder} && cc -std=c99 -Wall -Wextra -Wpedantic -Werror -g -include secrets.h node.c cenotic.c cenotic_mqtt.c -lm -o node"]
+        );
         Assert.True(built.Exit == 0, built.Said);
         var said = new List<string>();
-        using var node = Process.Start(new ProcessStartInfo("valgrind", ["--quiet", "--error-exitcode=9", "--leak-check=full", Path.Combine(folder, "node"), "127.0.0.1", $"{server.Started.Broker.Port}", "41", "600"]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
-        node.OutputDataReceived += (_, e) => { lock (said) { said.Add(e.Data ?? ""); } };
-        node.ErrorDataReceived += (_, e) => { lock (said) { said.Add(e.Data ?? ""); } };
+        using var node = Process.Start(
+            new ProcessStartInfo(
+                "valgrind",
+                ["--quiet", "--error-exitcode=9", "--leak-check=full", Path.Combine(folder, "node"), "127.0.0.1", $"{server.Started.Broker.Port}", "41", "600"]
+            )
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+            }
+        )!;
+        node.OutputDataReceived += (_, e) =>
+        {
+            lock (said)
+            {
+                said.Add(e.Data ?? "");
+            }
+        };
+        node.ErrorDataReceived += (_, e) =>
+        {
+            lock (said)
+            {
+                said.Add(e.Data ?? "");
+            }
+        };
         node.BeginOutputReadLine();
         node.BeginErrorReadLine();
-        bool Said(string line) { lock (said) { return said.Contains(line); } }
+        bool Said(string line)
+        {
+            lock (said)
+            {
+                return said.Contains(line);
+            }
+        }
         await RunningServer.UntilAsync(async () => (await ViewAsync(client)).Newest is not null, "it reports its settings");
         var view = await ViewAsync(client);
         Assert.Equal((view.Hash, "node.c 1", "power", 41L), (view.Newest!.Settings, view.Newest.Firmware, view.Newest.Reset, view.Newest.Boot));
@@ -53,10 +92,24 @@ public class NodeProgramTests
         Assert.Empty(await server.RefusalsAsync("drying"));
         // What Watch shows of it: every reading of the node has a value.
         var readings = await server.QueryAsync(s => Task.FromResult(s.Readings.Count(r => r.Site == "home" && r.Node == "drying")));
-        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(DISTINCT reading_id) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Node = 'drying'") == readings, "every reading has a value");
-        Assert.Equal(HttpStatusCode.OK, (await client.PostAsync("/api/sites/home/outputs/drying/fan", RunningServer.Body(new SwitchRequest(true, 60_000)))).StatusCode);
+        await RunningServer.UntilAsync(
+            async () =>
+                await server.CountAsync(
+                    $"SELECT count(DISTINCT reading_id) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Node = 'drying'"
+                ) == readings,
+            "every reading has a value"
+        );
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (await client.PostAsync("/api/sites/home/outputs/drying/fan", RunningServer.Body(new SwitchRequest(true, 60_000)))).StatusCode
+        );
         await RunningServer.UntilAsync(() => Task.FromResult(Said("fan on")), "the fan goes on");
-        await RunningServer.UntilAsync(async () => (await client.GetFromJsonAsync<OutputsView>("/api/sites/home/outputs", CenoticJson.Options))!.Outputs.Single(o => o.Node == "drying").Last is { Taken: true }, "it answers");
+        await RunningServer.UntilAsync(
+            async () =>
+                (await client.GetFromJsonAsync<OutputsView>("/api/sites/home/outputs", CenoticJson.Options))!.Outputs.Single(o => o.Node == "drying").Last
+                    is { Taken: true },
+            "it answers"
+        );
         lock (said)
         {
             said.Remove("fan off");
@@ -80,11 +133,26 @@ public class NodeProgramTests
         await client.PostAsync("/api/sites/home/nodes/hall/bundle", null);
         var before = (await ViewAsync(client, "hall")).Hash;
         var node = await server.NodeAsync("hall");
-        await RunningServer.PublishAsync(node, "hall", $$"""[{"n":"sys/cfg","vs":"{{before}}"},{"n":"sys/rst","vs":"brownout"},{"n":"sys/vcc","v":3.1},{"n":"sys/mem","v":8192},{"n":"sys/boot","v":3},{"n":"sys/seq","v":1}]""");
+        await RunningServer.PublishAsync(
+            node,
+            "hall",
+            $$"""
+            [{"n":"sys/cfg","vs":"{{before}}"},{"n":"sys/rst","vs":"brownout"},{"n":"sys/vcc","v":3.1},
+             {"n":"sys/mem","v":8192},{"n":"sys/boot","v":3},{"n":"sys/seq","v":1}]
+            """
+        );
         Assert.Equal(["NODE-BROWN-OUT"], await CodesAsync(client, "hall"));
         var hall = server.Book.Find("home")!.Design.Node("hall")!;
         var reading = hall.Readings.First(r => r.IntervalMs is not null || r.HeartbeatMs is not null);
-        Assert.Equal(HttpStatusCode.OK, (await client.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(1, [new PutReading("hall", reading with { HeartbeatMs = 7_200_000, IntervalMs = null })])))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (
+                await client.PostAsync(
+                    "/api/sites/home/edits",
+                    RunningServer.Body(new EditRequest(1, [new PutReading("hall", reading with { HeartbeatMs = 7_200_000, IntervalMs = null })]))
+                )
+            ).StatusCode
+        );
         var view = await ViewAsync(client, "hall");
         var finding = view.Findings.Single(f => f.Code == "NODE-OTHER-PLAN");
         Assert.Contains($"of {reading.Label}: ", finding.Why);
@@ -119,7 +187,13 @@ public class NodeProgramTests
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
         var node = await server.NodeAsync("drying");
-        foreach (var (request, why) in new[] { (new SecretsRequest(new string('x', 33), null), "at most 32 bytes"), (new SecretsRequest("net", "short"), "8 to 63 characters") })
+        foreach (
+            var (request, why) in new[]
+            {
+                (new SecretsRequest(new string('x', 33), null), "at most 32 bytes"),
+                (new SecretsRequest("net", "short"), "8 to 63 characters"),
+            }
+        )
         {
             var answer = await client.PostAsync($"{Drying}/secrets", RunningServer.Body(request));
             Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);

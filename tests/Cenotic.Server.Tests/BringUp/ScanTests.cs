@@ -34,18 +34,33 @@ public class ScanTests
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
         using var node = await server.NodeAsync("hall");
-        Assert.Equal(MqttClientPublishReasonCode.Success, (await RunningServer.PublishAsync(node, "hall", "{\"i2c\": [35, 118]}", Topics.Scan("home", "hall"))).ReasonCode);
+        Assert.Equal(
+            MqttClientPublishReasonCode.Success,
+            (await RunningServer.PublishAsync(node, "hall", "{\"i2c\": [35, 118]}", Topics.Scan("home", "hall"))).ReasonCode
+        );
         var scan = Assert.Single(await ListAsync(client));
         Assert.Null(scan.Who);
         Assert.True(scan.Report.AsPlanned);
-        Assert.Equal(MqttClientPublishReasonCode.PayloadFormatInvalid, (await RunningServer.PublishAsync(node, "hall", "what?", Topics.Scan("home", "hall"))).ReasonCode);
+        Assert.Equal(
+            MqttClientPublishReasonCode.PayloadFormatInvalid,
+            (await RunningServer.PublishAsync(node, "hall", "what?", Topics.Scan("home", "hall"))).ReasonCode
+        );
         Assert.StartsWith("A scan: Nothing of a scan is found", Assert.Single(await server.RefusalsAsync("hall")));
         // Of another node it may not speak.
-        Assert.Equal(MqttClientPublishReasonCode.NotAuthorized, (await RunningServer.PublishAsync(node, "hall", "0x23", Topics.Scan("home", "drying"))).ReasonCode);
+        Assert.Equal(
+            MqttClientPublishReasonCode.NotAuthorized,
+            (await RunningServer.PublishAsync(node, "hall", "0x23", Topics.Scan("home", "drying"))).ReasonCode
+        );
         Assert.Single(await ListAsync(client));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync(Scans, RunningServer.Body(new ScanPaste("hello")))).StatusCode);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync("/api/sites/home/nodes/nobody/scans", RunningServer.Body(new ScanPaste("0x23")))).StatusCode);
-        Assert.Equal(HttpStatusCode.Forbidden, (await (await server.ClientAsync("viewer")).PostAsync(Scans, RunningServer.Body(new ScanPaste("0x23")))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await client.PostAsync("/api/sites/home/nodes/nobody/scans", RunningServer.Body(new ScanPaste("0x23")))).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (await (await server.ClientAsync("viewer")).PostAsync(Scans, RunningServer.Body(new ScanPaste("0x23")))).StatusCode
+        );
     }
 
     [Fact]
@@ -53,7 +68,10 @@ public class ScanTests
     {
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("viewer");
-        async Task<Dictionary<string, Cenotic.Core.BringUp.FirstVerdict>> View() => (await client.GetFromJsonAsync<FirstReadingsView>("/api/sites/home/nodes/drying/first-readings", CenoticJson.Options))!.Verdicts.ToDictionary(v => v.Reading);
+        async Task<Dictionary<string, Cenotic.Core.BringUp.FirstVerdict>> View() =>
+            (await client.GetFromJsonAsync<FirstReadingsView>("/api/sites/home/nodes/drying/first-readings", CenoticJson.Options))!.Verdicts.ToDictionary(v =>
+                v.Reading
+            );
         Assert.All((await View()).Values, v => Assert.Equal("FIRST-SILENT", Assert.Single(v.Findings).Code));
         using var node = await server.NodeAsync("drying");
         await RunningServer.PublishAsync(node, "drying", "{\"rack1\": 85, \"rack2\": 21.5, \"fan\": 0}");

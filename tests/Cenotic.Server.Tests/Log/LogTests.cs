@@ -15,7 +15,8 @@ public class LogTests
 {
     private const string Log = "/api/sites/home/log";
 
-    private static async Task<IReadOnlyList<LogEntry>> ReadAsync(HttpClient client, string query = "") => (await client.GetFromJsonAsync<LogPage>(Log + query, CenoticJson.Options))!.Entries;
+    private static async Task<IReadOnlyList<LogEntry>> ReadAsync(HttpClient client, string query = "") =>
+        (await client.GetFromJsonAsync<LogPage>(Log + query, CenoticJson.Options))!.Entries;
 
     private static async Task DoAsync(HttpClient client, string path, object? body)
     {
@@ -33,18 +34,28 @@ public class LogTests
         await DoAsync(client, "/api/sites/home/edits", new EditRequest(1, [new PutPart("hall", hall.Parts[0] with { LeadMetres = 1.25 })]));
         await DoAsync(client, "/api/sites/home/nodes/hall/bundle", null);
         await DoAsync(client, "/api/sites/home/nodes/hall/scans", new ScanPaste("0x23 0x76"));
-        await DoAsync(client, "/api/sites/home/nodes/hall/calibrations", new CalibrationRequest("temp", CalibrationKind.Offset, [new(20, 20.5)], 0.1, "the good one"));
+        await DoAsync(
+            client,
+            "/api/sites/home/nodes/hall/calibrations",
+            new CalibrationRequest("temp", CalibrationKind.Offset, [new(20, 20.5)], 0.1, "the good one")
+        );
         var node = await server.NodeAsync("hall");
-        await RunningServer.PublishAsync(node, "hall", """[{"n":"sys/cfg","vs":"0a1b2c3d"},{"n":"sys/rst","vs":"watchdog"},{"n":"sys/boot","v":1},{"n":"sys/seq","v":1}]""");
+        await RunningServer.PublishAsync(
+            node,
+            "hall",
+            """[{"n":"sys/cfg","vs":"0a1b2c3d"},{"n":"sys/rst","vs":"watchdog"},{"n":"sys/boot","v":1},{"n":"sys/seq","v":1}]"""
+        );
         await DoAsync(client, Log, new NoteRequest(" Moved away from the radiator. ", "hall"));
         var entries = await ReadAsync(client, "?node=hall");
         Assert.Equal(
             [
-                (LogKind.Note, "owner", "Moved away from the radiator."), (LogKind.Start, null, "Started by watchdog with settings 0a1b2c3d"),
+                (LogKind.Note, "owner", "Moved away from the radiator."),
+                (LogKind.Start, null, "Started by watchdog with settings 0a1b2c3d"),
                 (LogKind.Calibration, "owner", "Hall temperature calibrated against the good one: raw + 0.5 °C, good for ±0.12 °C"),
-                    (LogKind.Scan, "owner", "Scan: 2 addresses, 0 codes: all as planned"),
+                (LogKind.Scan, "owner", "Scan: 2 addresses, 0 codes: all as planned"),
             ],
-            entries.Take(4).Select(e => (e.Kind, e.Who, e.Text)));
+            entries.Take(4).Select(e => (e.Kind, e.Who, e.Text))
+        );
         Assert.StartsWith("Settings ", entries[4].Text);
         Assert.Equal($"{hall.Parts[0].Label} ({hall.Parts[0].Part}) on {hall.Label}: lead metres {hall.Parts[0].LeadMetres} → 1.25", entries[5].Text);
         Assert.All(entries, e => Assert.Equal("hall", e.Node));
@@ -79,7 +90,14 @@ public class LogTests
     {
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
-        foreach (var (note, why) in new[] { (new NoteRequest("  "), "needs words"), (new NoteRequest(new string('x', 4001)), "at most 4000"), (new NoteRequest("x", "nowhere"), "no node") })
+        foreach (
+            var (note, why) in new[]
+            {
+                (new NoteRequest("  "), "needs words"),
+                (new NoteRequest(new string('x', 4001)), "at most 4000"),
+                (new NoteRequest("x", "nowhere"), "no node"),
+            }
+        )
         {
             var answer = await client.PostAsync(Log, RunningServer.Body(note));
             Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);

@@ -16,9 +16,11 @@ public class MaintenanceTests
     private const string Home = "/api/sites/home";
     private const long Day = 86_400_000;
 
-    private static async Task<MaintenanceView> ViewAsync(HttpClient client) => (await client.GetFromJsonAsync<MaintenanceView>($"{Home}/maintenance", CenoticJson.Options))!;
+    private static async Task<MaintenanceView> ViewAsync(HttpClient client) =>
+        (await client.GetFromJsonAsync<MaintenanceView>($"{Home}/maintenance", CenoticJson.Options))!;
 
-    private static async Task<IReadOnlyList<LogEntry>> EntriesAsync(HttpClient client) => (await client.GetFromJsonAsync<LogPage>($"{Home}/log", CenoticJson.Options))!.Entries;
+    private static async Task<IReadOnlyList<LogEntry>> EntriesAsync(HttpClient client) =>
+        (await client.GetFromJsonAsync<LogPage>($"{Home}/log", CenoticJson.Options))!.Entries;
 
     /// <summary>Days of voltages of the cistern into the store, as they would have come.</summary>
     private static async Task DischargeAsync(RunningServer server, double pace, int days)
@@ -27,11 +29,15 @@ public class MaintenanceTests
         var (writer, now) = (server.Services.GetRequiredService<SampleWriter>(), DateTimeOffset.UtcNow.ToUnixTimeMilliseconds());
         var node = state.Design.Node("cistern")!;
         var cell = state.Catalogue.Cell(node.Power.Cell!)!;
-        var milliamps = (await server.Book.PlanAsync(state)).Node("cistern")!.Rhythm.Average.Value!.Value + cell.CapacityMilliampHours.Likely * 2 * cell.SelfDischargePerYear.Likely / 8766;
+        var milliamps =
+            (await server.Book.PlanAsync(state)).Node("cistern")!.Rhythm.Average.Value!.Value
+            + cell.CapacityMilliampHours.Likely * 2 * cell.SelfDischargePerYear.Likely / 8766;
         for (var hour = 1; hour < days * 24; hour++)
         {
             var used = pace * milliamps * hour / (cell.CapacityMilliampHours.Likely * 2);
-            await writer.StoreAsync(new DecodedMessage("home", "cistern", now - (days * 24 - hour) * 3_600_000L, 10, 1, hour, -100, BatteryLife.VoltsAt(cell, used), [], [], ""));
+            await writer.StoreAsync(
+                new DecodedMessage("home", "cistern", now - (days * 24 - hour) * 3_600_000L, 10, 1, hour, -100, BatteryLife.VoltsAt(cell, used), [], [], "")
+            );
         }
     }
 
@@ -43,7 +49,29 @@ public class MaintenanceTests
         const int Days = 25;
         const double Pace = 1.6;
         var node = server.Book.Find("home")!.Design.Node("cistern")!;
-        async Task Fit(DateTime on) => Assert.Equal(HttpStatusCode.OK, (await client.PostAsync($"{Home}/edits", RunningServer.Body(new EditRequest(server.Book.Find("home")!.Revision, [SetNodes.WithPower(server.Book.Find("home")!.Design.Node("cistern")!, node.Power with { FittedOn = DateOnly.FromDateTime(on) })])))).StatusCode);
+        async Task Fit(DateTime on) =>
+            Assert.Equal(
+                HttpStatusCode.OK,
+                (
+                    await client.PostAsync(
+                        $"{Home}/edits",
+                        RunningServer.Body(
+                            new EditRequest(
+                                server.Book.Find("home")!.Revision,
+                                [
+                                    SetNodes.WithPower(
+                                        server.Book.Find("home")!.Design.Node("cistern")!,
+                                        node.Power with
+                                        {
+                                            FittedOn = DateOnly.FromDateTime(on),
+                                        }
+                                    ),
+                                ]
+                            )
+                        )
+                    )
+                ).StatusCode
+            );
         await Fit(DateTime.UtcNow.AddDays(-Days));
         await DischargeAsync(server, Pace, Days);
         var battery = (await ViewAsync(client)).Batteries.Single(b => b.Node == "cistern");
@@ -97,7 +125,10 @@ public class MaintenanceTests
         Assert.Equal(HttpStatusCode.NoContent, (await client.PostAsync($"{Home}/maintenance/done", RunningServer.Body(new WorkDone(item.Key)))).StatusCode);
         Assert.NotNull((await ViewAsync(client)).Items.Single(i => i.Key == item.Key).LastMs);
         Assert.Contains(await EntriesAsync(client), e => e.Kind == LogKind.Build && e.Text == item.What);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync($"{Home}/maintenance/done", RunningServer.Body(new WorkDone("cells-cistern")))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await client.PostAsync($"{Home}/maintenance/done", RunningServer.Body(new WorkDone("cells-cistern")))).StatusCode
+        );
     }
 
     [Fact]
@@ -122,7 +153,11 @@ public class MaintenanceTests
     {
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("viewer");
-        var (writer, intake, now) = (server.Services.GetRequiredService<SampleWriter>(), server.Services.GetRequiredService<Intake>(), DateTimeOffset.UtcNow.ToUnixTimeMilliseconds());
+        var (writer, intake, now) = (
+            server.Services.GetRequiredService<SampleWriter>(),
+            server.Services.GetRequiredService<Intake>(),
+            DateTimeOffset.UtcNow.ToUnixTimeMilliseconds()
+        );
         Task Heard(string node, long at) => writer.StoreAsync(intake.Decode("home", node, "[{\"n\":\"temp\",\"v\":20}]"u8.ToArray()) with { ReceivedMs = at });
         await Heard("drying", now - 7_220_000);
         await Heard("drying", now - 7_210_000);
@@ -138,8 +173,13 @@ public class MaintenanceTests
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
         byte[] png = [0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A, .. new byte[100]];
-        var note = (await (await client.PostAsync($"{Home}/log", RunningServer.Body(new NoteRequest("The lid")))).Content.ReadFromJsonAsync<NoteKept>(CenoticJson.Options))!.Id;
-        async Task<HttpStatusCode> Keep(byte[] body, long of) => (await client.PostAsync($"{Home}/log/notes/{of}/pictures", new ByteArrayContent(body))).StatusCode;
+        var note = (
+            await (await client.PostAsync($"{Home}/log", RunningServer.Body(new NoteRequest("The lid")))).Content.ReadFromJsonAsync<NoteKept>(
+                CenoticJson.Options
+            )
+        )!.Id;
+        async Task<HttpStatusCode> Keep(byte[] body, long of) =>
+            (await client.PostAsync($"{Home}/log/notes/{of}/pictures", new ByteArrayContent(body))).StatusCode;
         Assert.Equal(HttpStatusCode.NoContent, await Keep(png, note));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, await Keep("<svg onload=alert(1)>"u8.ToArray(), note));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, await Keep([.. png, .. new byte[1 << 20]], note));

@@ -3,10 +3,10 @@ using System.Text;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
-using MQTTnet;
-using MQTTnet.Adapter;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
+using MQTTnet;
+using MQTTnet.Adapter;
 
 namespace Cenotic.Server.Tests.Relay;
 
@@ -22,7 +22,11 @@ public class BrokerTests
         await using var server = await RunningServer.StartAsync();
         using var node = await server.NodeAsync("drying");
         var t = Now(server) / 1000;
-        var result = await RunningServer.PublishAsync(node, "drying", $$"""[{"bt":{{t}},"n":"temp","u":"Cel","v":21.5},{"n":"rh","u":"%RH","v":55},{"n":"sys/boot","v":3},{"n":"sys/seq","v":9}]""");
+        var result = await RunningServer.PublishAsync(
+            node,
+            "drying",
+            $$"""[{"bt":{{t}},"n":"temp","u":"Cel","v":21.5},{"n":"rh","u":"%RH","v":55},{"n":"sys/boot","v":3},{"n":"sys/seq","v":9}]"""
+        );
         Assert.True(result.IsSuccess);
         // No waiting here: the acknowledgement itself says that the rows are there.
         Assert.Equal(2, await SamplesAsync(server));
@@ -78,17 +82,29 @@ public class BrokerTests
         await using var server = await RunningServer.StartAsync();
         using var node = await server.NodeAsync("drying");
         var now = Now(server) / 1000;
-        Assert.Equal(MqttClientPublishReasonCode.Success, (await RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"bn":"rack1","t":{{now + 220}},"v":20},{"t":{{now + 280}},"v":21}]"""))).ReasonCode);
+        Assert.Equal(
+            MqttClientPublishReasonCode.Success,
+            (
+                await RunningServer.PublishAsync(
+                    node,
+                    "drying",
+                    FormattableString.Invariant($$"""[{"bn":"rack1","t":{{now + 220}},"v":20},{"t":{{now + 280}},"v":21}]""")
+                )
+            ).ReasonCode
+        );
         await RunningServer.PublishAsync(node, "drying", """[{"n":"rack1","v":34}]""");
-        await RunningServer.UntilAsync(async () =>
-            await server.CountAsync($"SELECT count(*) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Key = 'rack1'") == 3,
-            "all is stored");
+        await RunningServer.UntilAsync(
+            async () => await server.CountAsync($"SELECT count(*) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Key = 'rack1'") == 3,
+            "all is stored"
+        );
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE flags & 1 = 1"));
         Assert.Equal(2, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE value IN (20, 21) AND flags & 2 = 2"));
         // Their spacing stays.
         Assert.Equal(60_000, await server.CountAsync($"SELECT max(t) - min(t) AS Value FROM samples WHERE value IN (20, 21)"));
-        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'rack-too-warm'") == 1,
-            "the value after it is judged");
+        await RunningServer.UntilAsync(
+            async () => await server.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'rack-too-warm'") == 1,
+            "the value after it is judged"
+        );
     }
 
     [Fact]
@@ -245,7 +261,11 @@ public class BrokerTests
         var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "hall");
         using var node = new MqttClientFactory().CreateMqttClient();
         var options = server.Options("hall", key);
-        (options.WillTopic, options.WillPayload, options.WillQualityOfServiceLevel) = (Topics.Data("home", "hall"), Encoding.UTF8.GetBytes("""[{"n":"sys/up","v":0}]"""), MQTTnet.Protocol.MqttQualityOfServiceLevel.AtLeastOnce);
+        (options.WillTopic, options.WillPayload, options.WillQualityOfServiceLevel) = (
+            Topics.Data("home", "hall"),
+            Encoding.UTF8.GetBytes("""[{"n":"sys/up","v":0}]"""),
+            MQTTnet.Protocol.MqttQualityOfServiceLevel.AtLeastOnce
+        );
         await node.ConnectAsync(options);
         await RunningServer.PublishAsync(node, "hall", """[{"n":"sys/up","v":1}]""");
         var stopped = server.DisposeAsync().AsTask();
@@ -273,7 +293,13 @@ public class BrokerTests
             {
                 message[random.Next(message.Length)] = (byte)random.Next(256);
             }
-            await node.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data("home", "hall")).WithPayload(message).WithQualityOfServiceLevel(MQTTnet.Protocol.MqttQualityOfServiceLevel.AtLeastOnce).Build());
+            await node.PublishAsync(
+                new MqttApplicationMessageBuilder()
+                    .WithTopic(Topics.Data("home", "hall"))
+                    .WithPayload(message)
+                    .WithQualityOfServiceLevel(MQTTnet.Protocol.MqttQualityOfServiceLevel.AtLeastOnce)
+                    .Build()
+            );
         }
         Assert.True(node.IsConnected);
         Assert.True((await RunningServer.PublishAsync(node, "hall", """[{"n":"temp","v":2}]""")).IsSuccess);

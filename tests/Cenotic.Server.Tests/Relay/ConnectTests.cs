@@ -88,8 +88,10 @@ public class ConnectTests
     public async Task Without_a_name_version_5_is_refused_by_its_own_code_too()
     {
         await using var server = await RunningServer.StartAsync();
-        var (socket, answer) = await SayAsync(server, MqttBytes.Packet(0x10, MqttBytes.Text("MQTT"), [5, 2], MqttBytes.Number(60), [0],
-            MqttBytes.Text("client-1")));
+        var (socket, answer) = await SayAsync(
+            server,
+            MqttBytes.Packet(0x10, MqttBytes.Text("MQTT"), [5, 2], MqttBytes.Number(60), [0], MqttBytes.Text("client-1"))
+        );
         using (socket)
         {
             Assert.Equal(0x86, answer![3]);
@@ -109,7 +111,9 @@ public class ConnectTests
             last = answer![3];
         }
         Assert.Equal(0x89, last);
-        await RunningServer.UntilAsync(async () => (await server.RefusalsAsync("hall"))
-            .Exists(r => r.Contains("too many", StringComparison.OrdinalIgnoreCase)), "it is told");
+        await RunningServer.UntilAsync(
+            async () => (await server.RefusalsAsync("hall")).Exists(r => r.Contains("too many", StringComparison.OrdinalIgnoreCase)),
+            "it is told"
+        );
     }
 }

@@ -17,17 +17,39 @@ public class ImportTests
     private static readonly DateTimeOffset Start = new(2026, 1, 5, 0, 0, 0, TimeSpan.Zero);
 
     private static string Table(int rows, double add = 0) =>
-        "time,temp,light\n" + string.Concat(Enumerable.Range(0, rows).Select(i => string.Create(CultureInfo.InvariantCulture, $"{Start.AddSeconds(i * 10):yyyy-MM-dd'T'HH:mm:ss'Z'},{15 + i % 100 / 10.0 + add:0.0},{i % 1000}\n")));
+        "time,temp,light\n"
+        + string.Concat(
+            Enumerable
+                .Range(0, rows)
+                .Select(i =>
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"{Start.AddSeconds(i * 10):yyyy-MM-dd'T'HH:mm:ss'Z'},{15 + i % 100 / 10.0 + add:0.0},{i % 1000}\n"
+                    )
+                )
+        );
 
     private static async Task<ImportView> SendAsync(HttpClient client, string table)
     {
         var answer = await client.PostAsync("/api/sites/home/imports?name=card.csv", new StringContent(table, Encoding.UTF8, "text/csv"));
-        return answer.IsSuccessStatusCode ? (await answer.Content.ReadFromJsonAsync<ImportView>(CenoticJson.Options))! : throw new InvalidOperationException(await answer.Content.ReadAsStringAsync());
+        return answer.IsSuccessStatusCode
+            ? (await answer.Content.ReadFromJsonAsync<ImportView>(CenoticJson.Options))!
+            : throw new InvalidOperationException(await answer.Content.ReadAsStringAsync());
     }
 
-    private static CsvLayout Layout(ImportView view) => new(view.Guess.Separator, view.Guess.DecimalComma, view.Guess.HasHeader, view.Guess.TimeColumn!.Value, view.Guess.Time!.Value, "Etc/UTC", [new(1, "hall", "temp"), new(2, "hall", "light")]);
+    private static CsvLayout Layout(ImportView view) =>
+        new(
+            view.Guess.Separator,
+            view.Guess.DecimalComma,
+            view.Guess.HasHeader,
+            view.Guess.TimeColumn!.Value,
+            view.Guess.Time!.Value,
+            "Etc/UTC",
+            [new(1, "hall", "temp"), new(2, "hall", "light")]
+        );
 
-    private static async Task<ImportView> ViewAsync(HttpClient client, string id) => (await client.GetFromJsonAsync<ImportView>($"/api/sites/home/imports/{id}", CenoticJson.Options))!;
+    private static async Task<ImportView> ViewAsync(HttpClient client, string id) =>
+        (await client.GetFromJsonAsync<ImportView>($"/api/sites/home/imports/{id}", CenoticJson.Options))!;
 
     private static async Task<ImportView> ImportAsync(HttpClient client, string table)
     {
@@ -44,10 +66,19 @@ public class ImportTests
         var client = await server.ClientAsync("owner");
         // A rule that these temperatures would break: history raises nothing.
         var rule = new RuleDesign("warm", "Warm", "hall", "temp", new BeyondLimit(LimitSide.Above, 10, 9, 0), "", true);
-        (await client.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(server.Book.Find("home")!.Revision, [new PutRule(rule)])))).EnsureSuccessStatusCode();
+        (
+            await client.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(server.Book.Find("home")!.Revision, [new PutRule(rule)])))
+        ).EnsureSuccessStatusCode();
         var first = await ImportAsync(client, Table(3000) + "2026-02-01T00:00:00Z,x,7\n2099-01-01T00:00:00Z,5,\n2026-02-01T00:00:10Z,5");
         Assert.Equal((ImportStage.Done, 3003L, 6001L, 0L, 3L, 1.0), (first.Stage, first.Rows, first.New, first.Known, first.Refused, first.ReadShare));
-        Assert.Equal(["Row 3001: \"x\" is no number of temp.", "Row 3002: its time lies ahead of the site's; at most 5 min are taken. Are time zone and form right?", "Row 3003, the last, has no end: the power went in it. It is left out; end it with a line feed if it is whole."], first.Refusals);
+        Assert.Equal(
+            [
+                "Row 3001: \"x\" is no number of temp.",
+                "Row 3002: its time lies ahead of the site's; at most 5 min are taken. Are time zone and form right?",
+                "Row 3003, the last, has no end: the power went in it. It is left out; end it with a line feed if it is whole.",
+            ],
+            first.Refusals
+        );
         var before = await StateAsync(server);
         var again = await ImportAsync(client, Table(3000));
         Assert.Equal((ImportStage.Done, 0L, 6000L), (again.Stage, again.New, again.Known));
@@ -55,13 +86,22 @@ public class ImportTests
         // What is new beside what is known is told apart, and rollups hold each sample once.
         var more = await ImportAsync(client, Table(3100));
         Assert.Equal((200L, 6000L), (more.New, more.Known));
-        Assert.Equal(3100, await server.CountAsync($"SELECT sum(n) AS Value FROM rollups WHERE step = 3600000 AND reading_id = (SELECT Id FROM readings WHERE Node = 'hall' AND Key = 'temp')"));
+        Assert.Equal(
+            3100,
+            await server.CountAsync(
+                $"SELECT sum(n) AS Value FROM rollups WHERE step = 3600000 AND reading_id = (SELECT Id FROM readings WHERE Node = 'hall' AND Key = 'temp')"
+            )
+        );
         Assert.Equal(0, await server.QueryAsync(s => s.Episodes.CountAsync()));
         Assert.Empty(Directory.GetFiles(Path.Combine(server.Settings.Data, "imports")));
     }
 
     private static async Task<(long, long, long)> StateAsync(RunningServer server) =>
-        (await server.CountAsync($"SELECT count(*) AS Value FROM samples"), await server.CountAsync($"SELECT count(*) AS Value FROM arrivals"), await server.CountAsync($"SELECT sum(n) AS Value FROM rollups"));
+        (
+            await server.CountAsync($"SELECT count(*) AS Value FROM samples"),
+            await server.CountAsync($"SELECT count(*) AS Value FROM arrivals"),
+            await server.CountAsync($"SELECT sum(n) AS Value FROM rollups")
+        );
 
     [Fact]
     public async Task It_can_be_stopped_on_the_way_and_begun_again()

@@ -5,10 +5,10 @@ using System.Text;
 using Cenotic.Core.Common;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Relay;
-using MQTTnet;
-using MQTTnet.Protocol;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
+using MQTTnet;
+using MQTTnet.Protocol;
 
 namespace Cenotic.Server.Tests.Relay;
 
@@ -19,7 +19,10 @@ public class IntakeTests
     {
         key ??= await server.Services.GetRequiredService<NodeKeys>().IssueAsync(RunningServer.Site, node);
         var client = new HttpClient { BaseAddress = server.Started.Web };
-        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Basic", Convert.ToBase64String(Encoding.UTF8.GetBytes($"{Broker.UserName(RunningServer.Site, node)}:{key}")));
+        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
+            "Basic",
+            Convert.ToBase64String(Encoding.UTF8.GetBytes($"{Broker.UserName(RunningServer.Site, node)}:{key}"))
+        );
         return client;
     }
 
@@ -34,14 +37,30 @@ public class IntakeTests
     {
         await using var server = await RunningServer.StartAsync();
         using var node = await NodeAsync(server, "hall");
-        byte[][] bodies = ["""[{"n":"temp","v":20},{"n":"sys/boot","v":1},{"n":"sys/seq","v":1}]"""u8.ToArray(), Senml.WriteCbor(null, [new("temp", "Cel", 21)]), """{"temp": 22, "light": 100}"""u8.ToArray()];
+        byte[][] bodies =
+        [
+            """[{"n":"temp","v":20},{"n":"sys/boot","v":1},{"n":"sys/seq","v":1}]"""u8.ToArray(),
+            Senml.WriteCbor(null, [new("temp", "Cel", 21)]),
+            """{"temp": 22, "light": 100}"""u8.ToArray(),
+        ];
         foreach (var (body, n) in bodies.Select((b, n) => (b, n + 1)))
         {
-            Assert.Equal((HttpStatusCode.OK, n == 3 ? 2 : 1), await PostAsync(node, "home/hall", body) is var (status, taken) ? (status, taken.Samples) : default);
+            Assert.Equal(
+                (HttpStatusCode.OK, n == 3 ? 2 : 1),
+                await PostAsync(node, "home/hall", body) is var (status, taken) ? (status, taken.Samples) : default
+            );
         }
         var (single, one) = await PostAsync(node, "home/hall/temp", "23.5"u8.ToArray());
         Assert.Equal((HttpStatusCode.OK, 1), (single, one.Samples));
-        Assert.Equal([20, 21, 22, 23.5], await server.QueryAsync(s => s.Database.SqlQuery<double>($"SELECT raw AS Value FROM samples WHERE reading_id = (SELECT Id FROM readings WHERE Node = 'hall' AND Key = 'temp') ORDER BY raw").ToListAsync()));
+        Assert.Equal(
+            [20, 21, 22, 23.5],
+            await server.QueryAsync(s =>
+                s.Database.SqlQuery<double>(
+                        $"SELECT raw AS Value FROM samples WHERE reading_id = (SELECT Id FROM readings WHERE Node = 'hall' AND Key = 'temp') ORDER BY raw"
+                    )
+                    .ToListAsync()
+            )
+        );
     }
 
     [Fact]
@@ -56,7 +75,10 @@ public class IntakeTests
         // What is right in a message is kept.
         (status, taken) = await PostAsync(node, "home/hall", """{"cellar": 1, "temp": 20}"""u8.ToArray());
         Assert.Equal((HttpStatusCode.OK, 1, 1), (status, taken.Samples, taken.Refusals.Count));
-        Assert.Equal(HttpStatusCode.RequestEntityTooLarge, (await node.PostAsync("/api/intake/home/hall", new ByteArrayContent(new byte[IntakeEndpoints.MostBytes + 1]))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.RequestEntityTooLarge,
+            (await node.PostAsync("/api/intake/home/hall", new ByteArrayContent(new byte[IntakeEndpoints.MostBytes + 1]))).StatusCode
+        );
     }
 
     [Fact]
@@ -68,7 +90,9 @@ public class IntakeTests
         using var wrong = await NodeAsync(server, "hall", key + "0");
         using var foreign = await NodeAsync(server, "drying", key);
         using var nobody = new HttpClient { BaseAddress = server.Started.Web };
-        foreach (var (client, path) in new[] { (hall, "home/drying"), (wrong, "home/hall"), (foreign, "home/drying"), (nobody, "home/hall"), (hall, "nowhere/hall") })
+        foreach (
+            var (client, path) in new[] { (hall, "home/drying"), (wrong, "home/hall"), (foreign, "home/drying"), (nobody, "home/hall"), (hall, "nowhere/hall") }
+        )
         {
             Assert.Equal(HttpStatusCode.Unauthorized, (await client.PostAsync($"/api/intake/{path}", new StringContent("{\"temp\":1}"))).StatusCode);
         }
@@ -96,10 +120,23 @@ public class IntakeTests
         await using var server = await RunningServer.StartAsync();
         using var node = await server.NodeAsync("hall");
         async Task SendAsync(string topic, byte[] payload) =>
-            Assert.True((await node.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(topic).WithPayload(payload).WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build())).IsSuccess);
+            Assert.True(
+                (
+                    await node.PublishAsync(
+                        new MqttApplicationMessageBuilder()
+                            .WithTopic(topic)
+                            .WithPayload(payload)
+                            .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+                            .Build()
+                    )
+                ).IsSuccess
+            );
         await SendAsync(Topics.Data("home", "hall"), Senml.WriteCbor(null, [new("temp", "Cel", 18.25)]));
         await SendAsync(Topics.Data("home", "hall"), """{"light": 7}"""u8.ToArray());
         await SendAsync(Topics.Data("home", "hall", "temp"), "19.5"u8.ToArray());
-        Assert.Equal([7, 18.25, 19.5], await server.QueryAsync(s => s.Database.SqlQuery<double>($"SELECT raw AS Value FROM samples ORDER BY raw").ToListAsync()));
+        Assert.Equal(
+            [7, 18.25, 19.5],
+            await server.QueryAsync(s => s.Database.SqlQuery<double>($"SELECT raw AS Value FROM samples ORDER BY raw").ToListAsync())
+        );
     }
 }

@@ -4,9 +4,9 @@ using System.Net.Sockets;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Relay;
 using Cenotic.Server.Storage;
+using Microsoft.Data.Sqlite;
 using MQTTnet;
 using MQTTnet.Protocol;
-using Microsoft.Data.Sqlite;
 
 namespace Cenotic.Server.Tests.Relay;
 
@@ -34,35 +34,44 @@ public class KillTests
             var killAt = DateTime.UtcNow.AddMilliseconds(random.Next(100, 1200));
             var number = 0;
             // Sixteen messages on their way at once, until the kill.
-            await Task.WhenAll(Enumerable.Range(0, 16).Select(async _ =>
-            {
-                while (true)
-                {
-                    var mine = Interlocked.Increment(ref number);
-                    try
+            await Task.WhenAll(
+                Enumerable
+                    .Range(0, 16)
+                    .Select(async _ =>
                     {
-                        var sent = await client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data("home", "hall"))
-                            .WithPayload($$"""[{"n":"temp","v":{{mine}}},{"n":"sys/boot","v":{{round}}},{"n":"sys/seq","v":{{mine}}}]""").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
-                        if (!sent.IsSuccess)
+                        while (true)
                         {
-                            return;
+                            var mine = Interlocked.Increment(ref number);
+                            try
+                            {
+                                var sent = await client.PublishAsync(
+                                    new MqttApplicationMessageBuilder()
+                                        .WithTopic(Topics.Data("home", "hall"))
+                                        .WithPayload($$"""[{"n":"temp","v":{{mine}}},{"n":"sys/boot","v":{{round}}},{"n":"sys/seq","v":{{mine}}}]""")
+                                        .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+                                        .Build()
+                                );
+                                if (!sent.IsSuccess)
+                                {
+                                    return;
+                                }
+                                lock (acknowledged)
+                                {
+                                    acknowledged.Add((round, mine));
+                                }
+                            }
+                            catch (Exception)
+                            {
+                                return;
+                            }
+                            if (DateTime.UtcNow > killAt)
+                            {
+                                process.Kill();
+                                killAt = DateTime.MaxValue;
+                            }
                         }
-                        lock (acknowledged)
-                        {
-                            acknowledged.Add((round, mine));
-                        }
-                    }
-                    catch (Exception)
-                    {
-                        return;
-                    }
-                    if (DateTime.UtcNow > killAt)
-                    {
-                        process.Kill();
-                        killAt = DateTime.MaxValue;
-                    }
-                }
-            }));
+                    })
+            );
             await process.WaitForExitAsync();
         }
         Assert.True(acknowledged.Count > Rounds * 10, $"only {acknowledged.Count} were acknowledged");
@@ -90,8 +99,13 @@ public class KillTests
             {
                 try
                 {
-                    await client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data("home", "hall"))
-                        .WithPayload($$"""[{"n":"temp","v":{{number}}},{"n":"sys/boot","v":1},{"n":"sys/seq","v":{{number}}}]""").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
+                    await client.PublishAsync(
+                        new MqttApplicationMessageBuilder()
+                            .WithTopic(Topics.Data("home", "hall"))
+                            .WithPayload($$"""[{"n":"temp","v":{{number}}},{"n":"sys/boot","v":1},{"n":"sys/seq","v":{{number}}}]""")
+                            .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+                            .Build()
+                    );
                     acknowledged.Add((1, number));
                 }
                 catch (Exception)
@@ -115,7 +129,17 @@ public class KillTests
         using (var process = Start(folder, web, broker))
         {
             using var client = await ConnectAsync(broker, key, process);
-            Assert.True((await client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(Topics.Data("home", "hall")).WithPayload("{\"temp\": 1}").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build())).IsSuccess);
+            Assert.True(
+                (
+                    await client.PublishAsync(
+                        new MqttApplicationMessageBuilder()
+                            .WithTopic(Topics.Data("home", "hall"))
+                            .WithPayload("{\"temp\": 1}")
+                            .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+                            .Build()
+                    )
+                ).IsSuccess
+            );
             process.Kill();
             await process.WaitForExitAsync();
         }
@@ -128,9 +152,7 @@ public class KillTests
     public async Task What_may_not_be_written_to_is_told_at_the_start_and_left_as_it_is(string what, string mode)
     {
         var folder = RunningServer.NewFolder();
-        await using (await RunningServer.StartAsync(folder))
-        {
-        }
+        await using (await RunningServer.StartAsync(folder)) { }
         var before = Convert.ToHexString(System.Security.Cryptography.SHA256.HashData(await File.ReadAllBytesAsync(Path.Combine(folder, "cenotic.db"))));
         File.Delete(Path.Combine(folder, "in-use"));
         await PeersTests.RunAsync("chmod", [mode, Path.Combine(folder, what)]);
@@ -142,7 +164,10 @@ public class KillTests
         Assert.Equal(1, process.ExitCode);
         Assert.Contains("is read-only for this user", says);
         await PeersTests.RunAsync("chmod", ["-R", "u+rwX", folder]);
-        Assert.Equal(before, Convert.ToHexString(System.Security.Cryptography.SHA256.HashData(await File.ReadAllBytesAsync(Path.Combine(folder, "cenotic.db")))));
+        Assert.Equal(
+            before,
+            Convert.ToHexString(System.Security.Cryptography.SHA256.HashData(await File.ReadAllBytesAsync(Path.Combine(folder, "cenotic.db"))))
+        );
         Directory.Delete(folder, recursive: true);
     }
 
@@ -170,8 +195,13 @@ public class KillTests
     {
         var file = Path.GetTempFileName();
         var text = await File.ReadAllTextAsync(Path.Combine(AppContext.BaseDirectory, "fernhollow.json"));
-        await File.WriteAllTextAsync(file, broken is null ? text : text.Replace(broken, broken.Replace("esp32-dev-38", "gone").Replace("cenotic-site", "other")));
-        using var process = Process.Start(new ProcessStartInfo("dotnet", [Program, "plan", file]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
+        await File.WriteAllTextAsync(
+            file,
+            broken is null ? text : text.Replace(broken, broken.Replace("esp32-dev-38", "gone").Replace("cenotic-site", "other"))
+        );
+        using var process = Process.Start(
+            new ProcessStartInfo("dotnet", [Program, "plan", file]) { RedirectStandardOutput = true, RedirectStandardError = true }
+        )!;
         var output = await process.StandardOutput.ReadToEndAsync();
         await process.WaitForExitAsync();
         Assert.Equal(status, process.ExitCode);
@@ -206,7 +236,11 @@ public class KillTests
 
     private static async Task<IMqttClient> ConnectAsync(int port, string key, Process process)
     {
-        var options = new MqttClientOptionsBuilder().WithTcpServer("127.0.0.1", port).WithCredentials("home/hall", key).WithTimeout(TimeSpan.FromSeconds(5)).Build();
+        var options = new MqttClientOptionsBuilder()
+            .WithTcpServer("127.0.0.1", port)
+            .WithCredentials("home/hall", key)
+            .WithTimeout(TimeSpan.FromSeconds(5))
+            .Build();
         for (var attempt = 0; ; attempt++)
         {
             var client = new MqttClientFactory().CreateMqttClient();
@@ -229,7 +263,10 @@ public class KillTests
         connection.Open();
         using var check = new SqliteCommand("PRAGMA integrity_check", connection);
         Assert.Equal("ok", check.ExecuteScalar());
-        using var command = new SqliteCommand("SELECT a.Boot, a.Number FROM arrivals a JOIN samples s ON s.arrival_id = a.Id AND s.value = a.Number", connection);
+        using var command = new SqliteCommand(
+            "SELECT a.Boot, a.Number FROM arrivals a JOIN samples s ON s.arrival_id = a.Id AND s.value = a.Number",
+            connection
+        );
         using var rows = command.ExecuteReader();
         var stored = new HashSet<(int, int)>();
         while (rows.Read())

@@ -19,17 +19,26 @@ public class NewLifeTests
     {
         var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", node);
         var client = new HttpClient { BaseAddress = server.Started.Web };
-        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Basic",
-            Convert.ToBase64String(Encoding.UTF8.GetBytes($"home/{node}:{key}")));
-        return async body => (await (await client.PostAsync($"/api/intake/home/{node}",
-            new StringContent(body))).Content.ReadFromJsonAsync<Taken>(CenoticJson.Options))!;
+        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
+            "Basic",
+            Convert.ToBase64String(Encoding.UTF8.GetBytes($"home/{node}:{key}"))
+        );
+        return async body =>
+            (await (await client.PostAsync($"/api/intake/home/{node}", new StringContent(body))).Content.ReadFromJsonAsync<Taken>(CenoticJson.Options))!;
     }
 
-    private static Task<List<double>> ValuesAsync(RunningServer server, string key) => server.QueryAsync(s =>
-        s.Database.SqlQuery<double>($"SELECT value AS Value FROM samples WHERE reading_id = (SELECT Id FROM readings WHERE Node = 'hall' AND Key = {key}) ORDER BY arrival_id").ToListAsync());
+    private static Task<List<double>> ValuesAsync(RunningServer server, string key) =>
+        server.QueryAsync(s =>
+            s.Database.SqlQuery<double>(
+                    $"SELECT value AS Value FROM samples WHERE reading_id = (SELECT Id FROM readings WHERE Node = 'hall' AND Key = {key}) ORDER BY arrival_id"
+                )
+                .ToListAsync()
+        );
 
-    private static string Message(int boot, int number, double value, string? reset = null) => FormattableString.Invariant(
-        $$"""[{"n":"temp","v":{{value}}},{"n":"sys/boot","v":{{boot}}},{"n":"sys/seq","v":{{number}}}{{(reset is null ? "" : $$""",{"n":"sys/rst","vs":"{{reset}}"}""")}}]""");
+    private static string Reset(string? reset) => reset is null ? "" : $$""",{"n":"sys/rst","vs":"{{reset}}"}""";
+
+    private static string Message(int boot, int number, double value, string? reset = null) =>
+        FormattableString.Invariant($$"""[{"n":"temp","v":{{value}}},{"n":"sys/boot","v":{{boot}}},{"n":"sys/seq","v":{{number}}}{{Reset(reset)}}]""");
 
     [Fact]
     public async Task A_board_that_was_swapped_is_heard_and_a_repeat_is_told()
@@ -56,7 +65,8 @@ public class NewLifeTests
         Assert.Equal((1, true, true), (page.Status.Repeats, page.Status.RepeatMs is not null, page.Status.LifeMs is not null));
         Assert.Equal((0L, 8L), (page.Lost!.Value, page.Received));
         var entry = Assert.Single((await owner.GetFromJsonAsync<LogPage>("/api/sites/home/log", CenoticJson.Options))!.Entries, e =>
-            e.Text.StartsWith("Its counts began anew", StringComparison.Ordinal));
+            e.Text.StartsWith("Its counts began anew", StringComparison.Ordinal)
+        );
         Assert.Contains("start 1, message 1, after start 1, message 3", entry.Text);
     }
 
@@ -122,12 +132,33 @@ public class NewLifeTests
         await using var server = await RunningServer.StartAsync();
         var hall = server.Book.Find("home")!.Design.Node("hall")!;
         var pinned = hall.Parts.Append(new("clap", "Clap", "clap-detector")).ToList();
-        var done = await server.Book.ApplyAsync("home", 1,
-        [
-            new PutNode(hall with { Parts = pinned, Readings = [.. hall.Readings,
-                new("knock", "Knock", "clap", server.Book.Find("home")!.Catalogue.Part("clap-detector")!.Quantities[0].Quantity, null, 3_600_000, 0)] }),
-            new PutRule(new("knocks", "Five knocks", "hall", "knock", new EventsWithin(5, 60_000), "", true)),
-        ], "test");
+        var done = await server.Book.ApplyAsync(
+            "home",
+            1,
+            [
+                new PutNode(
+                    hall with
+                    {
+                        Parts = pinned,
+                        Readings =
+                        [
+                            .. hall.Readings,
+                            new(
+                                "knock",
+                                "Knock",
+                                "clap",
+                                server.Book.Find("home")!.Catalogue.Part("clap-detector")!.Quantities[0].Quantity,
+                                null,
+                                3_600_000,
+                                0
+                            ),
+                        ],
+                    }
+                ),
+                new PutRule(new("knocks", "Five knocks", "hall", "knock", new EventsWithin(5, 60_000), "", true)),
+            ],
+            "test"
+        );
         Assert.True(done is Cenotic.Server.Sites.BatchResult.Done, $"{(done as Cenotic.Server.Sites.BatchResult.Refused)?.Reasons[0]}");
         var send = await SenderAsync(server, "hall");
         var from = DateTimeOffset.UtcNow.ToUnixTimeMilliseconds();

@@ -82,11 +82,23 @@ public class NodeClockTests
     {
         await using var server = await RunningServer.StartAsync();
         using var gateway = await server.NodeAsync("gateway");
-        var good = await gateway.PublishAsync(new MQTTnet.MqttApplicationMessageBuilder().WithTopic("site/home/kiln/data").WithPayload("{\"air\": 12.5}").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
+        var good = await gateway.PublishAsync(
+            new MQTTnet.MqttApplicationMessageBuilder()
+                .WithTopic("site/home/kiln/data")
+                .WithPayload("{\"air\": 12.5}")
+                .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+                .Build()
+        );
         Assert.True(good.IsSuccess);
         Assert.Equal([12.5], await PeersTests.ValuesAsync(server));
         Assert.Equal(1, await server.CountAsync($"SELECT count(*) AS Value FROM arrivals WHERE Node = 'kiln'"));
-        var bad = await gateway.PublishAsync(new MQTTnet.MqttApplicationMessageBuilder().WithTopic("site/home/hall/data").WithPayload("{\"temp\": 1}").WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build());
+        var bad = await gateway.PublishAsync(
+            new MQTTnet.MqttApplicationMessageBuilder()
+                .WithTopic("site/home/hall/data")
+                .WithPayload("{\"temp\": 1}")
+                .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
+                .Build()
+        );
         Assert.Equal(MQTTnet.MqttClientPublishReasonCode.NotAuthorized, bad.ReasonCode);
         // The same over HTTP, signed in as the gateway.
         var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "gateway");
@@ -97,5 +109,6 @@ public class NodeClockTests
         Assert.Equal(2, (await PeersTests.ValuesAsync(server)).Count);
     }
 
-    private static async Task<NodeView> PageAsync(RunningServer server) => (await (await server.ClientAsync("owner")).GetFromJsonAsync<NodeView>("/api/sites/home/nodes/hall/messages", CenoticJson.Options))!;
+    private static async Task<NodeView> PageAsync(RunningServer server) =>
+        (await (await server.ClientAsync("owner")).GetFromJsonAsync<NodeView>("/api/sites/home/nodes/hall/messages", CenoticJson.Options))!;
 }

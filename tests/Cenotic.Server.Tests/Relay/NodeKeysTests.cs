@@ -78,7 +78,11 @@ public class NodeKeysTests
     {
         await using var server = await RunningServer.StartAsync();
         using var client = new MqttClientFactory().CreateMqttClient();
-        var options = new MqttClientOptionsBuilder().WithTcpServer("127.0.0.1", server.Started.Broker.Port).WithCredentials(name, "x").WithProtocolVersion(MQTTnet.Formatter.MqttProtocolVersion.V500).Build();
+        var options = new MqttClientOptionsBuilder()
+            .WithTcpServer("127.0.0.1", server.Started.Broker.Port)
+            .WithCredentials(name, "x")
+            .WithProtocolVersion(MQTTnet.Formatter.MqttProtocolVersion.V500)
+            .Build();
         Assert.Equal(MqttClientConnectResultCode.BadUserNameOrPassword, (await client.ConnectAsync(options)).ResultCode);
     }
 

@@ -24,8 +24,21 @@ public class OutputTests
     private static StandInNode DryingRoom(IPEndPoint broker, string key, IStandInLink? link = null)
     {
         var file = RunningServer.Fernhollow;
-        var (catalogue, plan) = (Cenotic.Core.Catalogue.HardwareCatalogue.BuiltIn, SitePlanner.Plan(file.Design, Cenotic.Core.Catalogue.HardwareCatalogue.BuiltIn, file.Evidence));
-        return new("drying", (boot, now) => new(file.Design.Node("drying")!, plan.Node("drying")!.Rhythm, catalogue, 1, boot, now), link ?? new StandInClient("home", "drying", key, broker), 1, 1, NullLogger.Instance) { Scan = (_, _) => "none" };
+        var (catalogue, plan) = (
+            Cenotic.Core.Catalogue.HardwareCatalogue.BuiltIn,
+            SitePlanner.Plan(file.Design, Cenotic.Core.Catalogue.HardwareCatalogue.BuiltIn, file.Evidence)
+        );
+        return new(
+            "drying",
+            (boot, now) => new(file.Design.Node("drying")!, plan.Node("drying")!.Rhythm, catalogue, 1, boot, now),
+            link ?? new StandInClient("home", "drying", key, broker),
+            1,
+            1,
+            NullLogger.Instance
+        )
+        {
+            Scan = (_, _) => "none",
+        };
     }
 
     private static long Now => DateTimeOffset.UtcNow.ToUnixTimeMilliseconds();
@@ -44,7 +57,8 @@ public class OutputTests
         Assert.Fail($"Not in time: {what}");
     }
 
-    private static async Task<OutputView> ViewAsync(HttpClient client) => (await client.GetFromJsonAsync<OutputsView>("/api/sites/home/outputs", CenoticJson.Options))!.Outputs.Single(o => o.Node == "drying");
+    private static async Task<OutputView> ViewAsync(HttpClient client) =>
+        (await client.GetFromJsonAsync<OutputsView>("/api/sites/home/outputs", CenoticJson.Options))!.Outputs.Single(o => o.Node == "drying");
 
     [Fact]
     public async Task A_switch_is_obeyed_answered_and_kept_with_who_did_it()
@@ -57,7 +71,14 @@ public class OutputTests
         Assert.Equal(HttpStatusCode.OK, (await client.PostAsync(Fan, RunningServer.Body(new SwitchRequest(true, 60_000)))).StatusCode);
         await PlayUntilAsync(node, async () => (await ViewAsync(client)).Last is { Taken: true }, "it obeys and says so");
         Assert.True(node.IsOn("fan"));
-        await PlayUntilAsync(node, async () => await server.CountAsync($"SELECT count(*) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Node = 'drying' AND r.Key = 'fan' AND s.value = 1") > 0, "its state is stored");
+        await PlayUntilAsync(
+            node,
+            async () =>
+                await server.CountAsync(
+                    $"SELECT count(*) AS Value FROM samples s JOIN readings r ON r.Id = s.reading_id WHERE r.Node = 'drying' AND r.Key = 'fan' AND s.value = 1"
+                ) > 0,
+            "its state is stored"
+        );
         Assert.Equal(HttpStatusCode.OK, (await client.PostAsync(Fan, RunningServer.Body(new SwitchRequest(false, null)))).StatusCode);
         await PlayUntilAsync(node, () => Task.FromResult(!node.IsOn("fan")), "it goes off");
         var log = (await client.GetFromJsonAsync<OutputsView>("/api/sites/home/outputs", CenoticJson.Options))!.Log;
@@ -71,12 +92,18 @@ public class OutputTests
         var owner = await server.ClientAsync("owner");
         var node = DryingRoom(server.Started.Broker, await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "drying"));
         await PlayUntilAsync(node, async () => (await ViewAsync(owner)).Why is null, "the node listens");
-        Assert.Equal(HttpStatusCode.Forbidden, (await (await server.ClientAsync("viewer")).PostAsync(Fan, RunningServer.Body(new SwitchRequest(true, 60_000)))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (await (await server.ClientAsync("viewer")).PostAsync(Fan, RunningServer.Body(new SwitchRequest(true, 60_000)))).StatusCode
+        );
         foreach (var forMs in new long[] { 0, -5, 7_200_001, long.MaxValue })
         {
             Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.PostAsync(Fan, RunningServer.Body(new SwitchRequest(true, forMs)))).StatusCode);
         }
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.PostAsync("/api/sites/home/outputs/drying/rack1", RunningServer.Body(new SwitchRequest(true, null)))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await owner.PostAsync("/api/sites/home/outputs/drying/rack1", RunningServer.Body(new SwitchRequest(true, null)))).StatusCode
+        );
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM commands"));
         // An output of which nothing is said is not switched from here.
         var fan = server.Book.Find("home")!.Design.Node("drying")!.Reading("fan")!;
@@ -84,33 +111,52 @@ public class OutputTests
         Assert.Contains("How long", (await ViewAsync(owner)).Why);
     }
 
-    /// <summary>What a client that only listens hears: leases of a minute at most, renewed in time, none of them retained, and none after the time is up.</summary>
+    /// <summary>What a client that only listens hears: leases of a minute at most, renewed in
+    /// time, none of them retained, and none after the time is up.</summary>
     [Fact]
     public async Task Leases_are_short_renewed_and_never_retained()
     {
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
         // At 20 times the speed a minute of lease is three seconds here.
-        await server.Services.GetRequiredService<Cenotic.Server.Storage.WriteGate>().WriteAsync(async store => server.Services.GetRequiredService<SiteClock>().ChangeSpeed(await Microsoft.EntityFrameworkCore.EntityFrameworkQueryableExtensions.SingleAsync(store.Sites), 20));
+        await server
+            .Services.GetRequiredService<Cenotic.Server.Storage.WriteGate>()
+            .WriteAsync(async store =>
+                server
+                    .Services.GetRequiredService<SiteClock>()
+                    .ChangeSpeed(await Microsoft.EntityFrameworkCore.EntityFrameworkQueryableExtensions.SingleAsync(store.Sites), 20)
+            );
         using var node = await server.NodeAsync("drying");
         var heard = new List<(long At, OutputCommand Command, bool Retained)>();
         node.ApplicationMessageReceivedAsync += e =>
         {
             lock (heard)
             {
-                heard.Add((server.Services.GetRequiredService<SiteClock>().Now("home"), OutputCommand.Read(System.Buffers.BuffersExtensions.ToArray(e.ApplicationMessage.Payload)).Value, e.ApplicationMessage.Retain));
+                heard.Add(
+                    (
+                        server.Services.GetRequiredService<SiteClock>().Now("home"),
+                        OutputCommand.Read(System.Buffers.BuffersExtensions.ToArray(e.ApplicationMessage.Payload)).Value,
+                        e.ApplicationMessage.Retain
+                    )
+                );
             }
             return Task.CompletedTask;
         };
         await node.SubscribeAsync(Topics.Command("home", "drying"), MQTTnet.Protocol.MqttQualityOfServiceLevel.AtLeastOnce);
-        var begun = (await (await client.PostAsync(Fan, RunningServer.Body(new SwitchRequest(true, 120_000)))).Content.ReadFromJsonAsync<CommandView>(CenoticJson.Options))!;
+        var begun = (
+            await (await client.PostAsync(Fan, RunningServer.Body(new SwitchRequest(true, 120_000)))).Content.ReadFromJsonAsync<CommandView>(
+                CenoticJson.Options
+            )
+        )!;
         await RunningServer.UntilAsync(async () => (await ViewAsync(client)).Last!.Ended == "its time was up", "the time is up");
         await Task.Delay(500);
         Assert.True(heard.Count >= 3, $"{heard.Count} leases");
         Assert.All(heard, h => Assert.Equal((begun.Id, true, 120_000, false), (h.Command.Id, h.Command.On, h.Command.MaxOnMs, h.Retained)));
         Assert.All(heard, h => Assert.True(h.Command.ExpiresMs <= begun.UntilMs && h.Command.ExpiresMs - h.At <= Cenotic.Core.Alerts.OutputJudge.LeaseMs));
         // A new lease comes before the one before it has run out.
-        Assert.All(heard.Zip(heard.Skip(1)), pair => Assert.True(pair.Second.At < pair.First.Command.ExpiresMs, $"{pair.Second.At - pair.First.Command.ExpiresMs} ms too late"));
+        Assert.All(heard.Zip(heard.Skip(1)), pair =>
+            Assert.True(pair.Second.At < pair.First.Command.ExpiresMs, $"{pair.Second.At - pair.First.Command.ExpiresMs} ms too late")
+        );
         Assert.Equal(begun.UntilMs, heard[^1].Command.ExpiresMs);
         // Who subscribes now hears nothing of it.
         using var late = await server.NodeAsync("drying");

@@ -4,7 +4,8 @@ using Cenotic.Server.Relay;
 
 namespace Cenotic.Server.Tests.Relay;
 
-/// <summary>The guard follows packet boundaries however the bytes are cut, changes nothing, and refuses from the header alone. Source of the form: OASIS MQTT 3.1.1, 2.2.</summary>
+/// <summary>The guard follows packet boundaries however the bytes are cut, changes nothing, and refuses
+/// from the header alone. Source of the form: OASIS MQTT 3.1.1, 2.2.</summary>
 public class PacketGuardTests
 {
     /// <summary>A packet with a payload of this many bytes, its length written as the standard says.</summary>
@@ -16,8 +17,7 @@ public class PacketGuardTests
         {
             header.Add((byte)((left & 0x7F) | (left > 0x7F ? 0x80 : 0)));
             left >>= 7;
-        }
-        while (left > 0);
+        } while (left > 0);
         return [.. header, .. Enumerable.Range(0, length).Select(i => (byte)i)];
     }
 

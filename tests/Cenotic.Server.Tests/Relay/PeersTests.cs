@@ -13,7 +13,12 @@ public class PeersTests
 {
     internal static async Task<(int Exit, string Said)> RunAsync(string program, string[] arguments, string? key = null, string? folder = null)
     {
-        var start = new ProcessStartInfo(program, arguments) { RedirectStandardOutput = true, RedirectStandardError = true, WorkingDirectory = folder ?? Path.GetTempPath() };
+        var start = new ProcessStartInfo(program, arguments)
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+            WorkingDirectory = folder ?? Path.GetTempPath(),
+        };
         start.Environment["CENOTIC_KEY"] = key;
         using var process = Process.Start(start)!;
         var (output, errors) = (process.StandardOutput.ReadToEndAsync(), process.StandardError.ReadToEndAsync());
@@ -21,9 +26,22 @@ public class PeersTests
         return (process.ExitCode, await output + await errors);
     }
 
-    internal static Task<List<double>> ValuesAsync(RunningServer server) => server.QueryAsync(s => s.Database.SqlQuery<double>($"SELECT raw AS Value FROM samples ORDER BY t, n").ToListAsync());
+    internal static Task<List<double>> ValuesAsync(RunningServer server) =>
+        server.QueryAsync(s => s.Database.SqlQuery<double>($"SELECT raw AS Value FROM samples ORDER BY t, n").ToListAsync());
 
-    private static string[] Mqtt(RunningServer server, string key, params string[] more) => ["-h", "127.0.0.1", "-p", $"{server.Started.Broker.Port}", "-u", "home/hall", "-P", key, .. more.Contains("mqttv5") ? Array.Empty<string>() : ["-i", "bench-tool"], .. more];
+    private static string[] Mqtt(RunningServer server, string key, params string[] more) =>
+        [
+            "-h",
+            "127.0.0.1",
+            "-p",
+            $"{server.Started.Broker.Port}",
+            "-u",
+            "home/hall",
+            "-P",
+            key,
+            .. more.Contains("mqttv5") ? Array.Empty<string>() : ["-i", "bench-tool"],
+            .. more,
+        ];
 
     [Theory]
     [InlineData("mqttv311", "0")]
@@ -34,7 +52,10 @@ public class PeersTests
     {
         await using var server = await RunningServer.StartAsync();
         var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "hall");
-        var (exit, said) = await RunAsync("mosquitto_pub", Mqtt(server, key, "-V", version, "-q", quality, "-t", Topics.Data("home", "hall"), "-m", """[{"n":"temp","v":17.5}]"""));
+        var (exit, said) = await RunAsync(
+            "mosquitto_pub",
+            Mqtt(server, key, "-V", version, "-q", quality, "-t", Topics.Data("home", "hall"), "-m", """[{"n":"temp","v":17.5}]""")
+        );
         Assert.True(exit == 0, said);
         // At quality 0 nothing is acknowledged; the others are stored when the program ends.
         await RunningServer.UntilAsync(async () => (await ValuesAsync(server)).SequenceEqual([17.5]), "it is stored");
@@ -49,11 +70,33 @@ public class PeersTests
         var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "hall");
         foreach (var topic in new[] { Topics.Data("home", "drying"), Topics.Data("home", "hall") })
         {
-            using var listener = Process.Start(new ProcessStartInfo("stdbuf", ["-oL", "mosquitto_sub", .. Mqtt(server, key, "-d", "-t", Topics.Command("home", "hall"), "--will-topic", topic, "--will-payload", "{\"temp\": -40}", "--will-qos", "1")]) { RedirectStandardOutput = true })!;
+            using var listener = Process.Start(
+                new ProcessStartInfo(
+                    "stdbuf",
+                    [
+                        "-oL",
+                        "mosquitto_sub",
+                        .. Mqtt(
+                            server,
+                            key,
+                            "-d",
+                            "-t",
+                            Topics.Command("home", "hall"),
+                            "--will-topic",
+                            topic,
+                            "--will-payload",
+                            "{\"temp\": -40}",
+                            "--will-qos",
+                            "1"
+                        ),
+                    ]
+                )
+                {
+                    RedirectStandardOutput = true,
+                }
+            )!;
             using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(20));
-            while (await listener.StandardOutput.ReadLineAsync(patience.Token) is { } line && !line.Contains("SUBACK", StringComparison.Ordinal))
-            {
-            }
+            while (await listener.StandardOutput.ReadLineAsync(patience.Token) is { } line && !line.Contains("SUBACK", StringComparison.Ordinal)) { }
             listener.Kill();
             await listener.WaitForExitAsync();
         }
@@ -88,8 +131,12 @@ public class PeersTests
                 var built = await RunAsync("cc", ["-std=c99", "-Wall", "-Wextra", "-Werror", "-x", "c", "-o", Path.Combine(folder, "send"), file]);
                 Assert.True(built.Exit == 0, built.Said);
             }
-            var (program, arguments) = snippet.Language switch { "shell" => ("sh", new[] { file }), "python" => ("python3", [file]),
-                _ => (Path.Combine(folder, "send"), Array.Empty<string>()) };
+            var (program, arguments) = snippet.Language switch
+            {
+                "shell" => ("sh", new[] { file }),
+                "python" => ("python3", [file]),
+                _ => (Path.Combine(folder, "send"), Array.Empty<string>()),
+            };
             // Run twice as it stands: each run sends message after message, and none of them is taken for one of before.
             for (var run = 0; run < 2; run++)
             {
@@ -97,8 +144,10 @@ public class PeersTests
                 var start = new ProcessStartInfo(program, arguments) { RedirectStandardOutput = true, RedirectStandardError = true };
                 (start.Environment["CENOTIC_KEY"], start.Environment["CENOTIC_EVERY"]) = (key, "1");
                 using var sending = Process.Start(start)!;
-                await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM arrivals WHERE Node = 'drying'") >= stored
-                    + 2, $"{snippet.Title} in {snippet.Language} sends twice");
+                await RunningServer.UntilAsync(
+                    async () => await server.CountAsync($"SELECT count(*) AS Value FROM arrivals WHERE Node = 'drying'") >= stored + 2,
+                    $"{snippet.Title} in {snippet.Language} sends twice"
+                );
                 sending.Kill(entireProcessTree: true);
                 await sending.WaitForExitAsync();
             }

@@ -14,7 +14,14 @@ public class RelayMeterTests
     {
         await using var server = await RunningServer.StartAsync();
         using var node = await server.NodeAsync("hall");
-        foreach (var payload in new[] { """[{"n":"temp","v":1},{"n":"light","v":2},{"n":"sys/boot","v":1},{"n":"sys/seq","v":1}]""", """[{"n":"temp","v":1},{"n":"light","v":2},{"n":"sys/boot","v":1},{"n":"sys/seq","v":1}]""", "nonsense" })
+        foreach (
+            var payload in new[]
+            {
+                """[{"n":"temp","v":1},{"n":"light","v":2},{"n":"sys/boot","v":1},{"n":"sys/seq","v":1}]""",
+                """[{"n":"temp","v":1},{"n":"light","v":2},{"n":"sys/boot","v":1},{"n":"sys/seq","v":1}]""",
+                "nonsense",
+            }
+        )
         {
             await RunningServer.PublishAsync(node, "hall", payload);
         }
@@ -37,8 +44,15 @@ public class RelayMeterTests
             Assert.Matches(@"^[a-z_]+ [0-9.eE+-]+$", line);
             Assert.StartsWith(family, line);
         }
-        double Of(string name) => double.Parse(text.Split('\n').Single(l => l.StartsWith(name + " ", StringComparison.Ordinal)).Split(' ')[1], System.Globalization.CultureInfo.InvariantCulture);
-        Assert.Equal((2, 2, 1, 1, 1), (Of("cenotic_messages_total"), Of("cenotic_samples_total"), Of("cenotic_repeats_total"), Of("cenotic_refusals_total"), Of("cenotic_storing")));
+        double Of(string name) =>
+            double.Parse(
+                text.Split('\n').Single(l => l.StartsWith(name + " ", StringComparison.Ordinal)).Split(' ')[1],
+                System.Globalization.CultureInfo.InvariantCulture
+            );
+        Assert.Equal(
+            (2, 2, 1, 1, 1),
+            (Of("cenotic_messages_total"), Of("cenotic_samples_total"), Of("cenotic_repeats_total"), Of("cenotic_refusals_total"), Of("cenotic_storing"))
+        );
         Assert.True(Of("cenotic_commit_seconds_count") >= 2);
         var state = await (await server.ClientAsync("viewer")).GetFromJsonAsync<RelayState>("/api/sites/home/relay", CenoticJson.Options);
         Assert.Equal((2L, 1L, null), (state!.Samples, state.Repeats, state.Failing));

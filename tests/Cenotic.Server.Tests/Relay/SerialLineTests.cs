@@ -22,7 +22,10 @@ public class SerialLineTests
     {
         var client = await server.ClientAsync("owner");
         var revision = server.Book.Find("home")!.Revision;
-        var answer = await client.PostAsync("/api/sites/home/edits", RunningServer.Body(new { revision, edits = new DesignEdit[] { new PutLine(new("bridge", "Bridge", port, 9600, format, open)) } }));
+        var answer = await client.PostAsync(
+            "/api/sites/home/edits",
+            RunningServer.Body(new { revision, edits = new DesignEdit[] { new PutLine(new("bridge", "Bridge", port, 9600, format, open)) } })
+        );
         Assert.True(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync());
     }
 
@@ -41,7 +44,8 @@ public class SerialLineTests
     public async Task A_serial_device_is_read_and_what_its_part_cannot_measure_is_refused()
     {
         // A pseudo-terminal: the other end of the line is a program, the device is like any serial device.
-        const string terminal = "import os,sys,tty\nm,s=os.openpty()\ntty.setraw(s)\nprint(os.ttyname(s),flush=True)\nfor l in sys.stdin: os.write(m,l.encode())";
+        const string terminal =
+            "import os,sys,tty\nm,s=os.openpty()\ntty.setraw(s)\nprint(os.ttyname(s),flush=True)\nfor l in sys.stdin: os.write(m,l.encode())";
         using var bridge = Process.Start(new ProcessStartInfo("python3", ["-c", terminal]) { RedirectStandardInput = true, RedirectStandardOutput = true })!;
         var device = (await bridge.StandardOutput.ReadLineAsync())!;
         await using var server = await RunningServer.StartAsync();
@@ -53,7 +57,9 @@ public class SerialLineTests
         await RunningServer.UntilAsync(async () => (await PeersTests.ValuesAsync(server)).Count == 5, "the lines are stored");
         Assert.Equal([21.5, 22.5, 310, 320, 330], (await PeersTests.ValuesAsync(server)).Order());
         var refusals = await server.RefusalsAsync("hall");
-        Assert.Contains(refusals, r => r.Contains("\"temp\" is 999 °C", StringComparison.Ordinal) && r.Contains("Noise on a line without a check", StringComparison.Ordinal));
+        Assert.Contains(refusals, r =>
+            r.Contains("\"temp\" is 999 °C", StringComparison.Ordinal) && r.Contains("Noise on a line without a check", StringComparison.Ordinal)
+        );
         Assert.Contains("Bridge: It holds 1 value; the line's frames have 2.", refusals);
         Assert.Equal((3L, 1L), (State(server).Frames, State(server).Refused));
         // A line that is switched off is let go at once, also while nothing comes over it; then it is opened again.
@@ -74,17 +80,34 @@ public class SerialLineTests
         await using var server = await RunningServer.StartAsync();
         // This machine is in a network of the house: the owner names it first.
         await PutAsync(server, $"tcp://127.0.0.1:{((IPEndPoint)bridge.LocalEndpoint).Port}", Messages);
-        await RunningServer.UntilAsync(() => Task.FromResult(State(server).Fault?.Contains("a network of the house that the owner has not named", StringComparison.Ordinal) == true), "the address is refused");
+        await RunningServer.UntilAsync(
+            () => Task.FromResult(State(server).Fault?.Contains("a network of the house that the owner has not named", StringComparison.Ordinal) == true),
+            "the address is refused"
+        );
         Assert.False(bridge.Pending());
         // The line of before is let go before the network is named: it would be opened else, and ended while the test speaks over it.
         await PutAsync(server, "/dev/no-such-line", Messages);
         await RunningServer.UntilAsync(
-            () => Task.FromResult(State(server).Fault?.Contains("no-such-line", StringComparison.Ordinal) == true), "the other line has its turn");
+            () => Task.FromResult(State(server).Fault?.Contains("no-such-line", StringComparison.Ordinal) == true),
+            "the other line has its turn"
+        );
         await server.NameHomeAsync(await server.ClientAsync("owner"));
         await PutAsync(server, $"tcp://127.0.0.1:{((IPEndPoint)bridge.LocalEndpoint).Port}", Messages);
         using (var first = await bridge.AcceptSocketAsync())
         {
-            await first.SendAsync((byte[])[0x13, 0x7E, 0xFF, .. Message("""{"temp":20,"sys/boot":1,"sys/seq":1}"""), .. Message("""{"temp":21,"sys/boot":1,"sys/seq":2}""")[..^3], .. Enumerable.Repeat((byte)0, 300), .. Message("""{"temp":22,"sys/boot":1,"sys/seq":3}"""), .. Message("""{"temp":22,"sys/boot":1,"sys/seq":3}""")]);
+            await first.SendAsync(
+                (byte[])
+                    [
+                        0x13,
+                        0x7E,
+                        0xFF,
+                        .. Message("""{"temp":20,"sys/boot":1,"sys/seq":1}"""),
+                        .. Message("""{"temp":21,"sys/boot":1,"sys/seq":2}""")[..^3],
+                        .. Enumerable.Repeat((byte)0, 300),
+                        .. Message("""{"temp":22,"sys/boot":1,"sys/seq":3}"""),
+                        .. Message("""{"temp":22,"sys/boot":1,"sys/seq":3}"""),
+                    ]
+            );
             await RunningServer.UntilAsync(async () => (await PeersTests.ValuesAsync(server)).Count == 2, "the whole frames are stored");
         }
         using (var again = await bridge.AcceptSocketAsync())
@@ -103,7 +126,12 @@ public class SerialLineTests
     {
         await using var server = await RunningServer.StartAsync();
         var owner = await server.ClientAsync("owner");
-        async Task<TriedFrames> TryAsync(FrameTrial trial) => (await (await owner.PostAsync("/api/sites/home/lines/try", RunningServer.Body(trial))).Content.ReadFromJsonAsync<TriedFrames>(CenoticJson.Options))!;
+        async Task<TriedFrames> TryAsync(FrameTrial trial) =>
+            (
+                await (await owner.PostAsync("/api/sites/home/lines/try", RunningServer.Body(trial))).Content.ReadFromJsonAsync<TriedFrames>(
+                    CenoticJson.Options
+                )
+            )!;
         var text = await TryAsync(new(Lines, "21.5;310\nx\n19", true));
         Assert.Equal((3, 5L, 0, false), (text.Frames.Count, text.Skipped, text.Waiting, text.Checked));
         Assert.Equal(("21.5;310⏎", 21.5, "°C"), (text.Frames[0].Text, text.Frames[0].Values[0].Value, text.Frames[0].Values[0].Unit));
@@ -114,6 +142,9 @@ public class SerialLineTests
         {
             Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.PostAsync("/api/sites/home/lines/try", RunningServer.Body(bad))).StatusCode);
         }
-        Assert.Equal(HttpStatusCode.Forbidden, (await (await server.ClientAsync("viewer")).PostAsync("/api/sites/home/lines/try", RunningServer.Body(new FrameTrial(Lines, "1", true)))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (await (await server.ClientAsync("viewer")).PostAsync("/api/sites/home/lines/try", RunningServer.Body(new FrameTrial(Lines, "1", true)))).StatusCode
+        );
     }
 }

@@ -13,7 +13,8 @@ namespace Cenotic.Server.Tests.Relay;
 /// <summary>As a client of a broker of another make, with TLS and a password.</summary>
 public class UpstreamTests
 {
-    private const string User = "cenotic", Password = "a-long-secret";
+    private const string User = "cenotic",
+        Password = "a-long-secret";
 
     [Fact]
     public async Task Messages_come_over_a_broker_of_another_make_and_are_acknowledged_to_it_when_they_are_stored()
@@ -27,7 +28,10 @@ public class UpstreamTests
             await broker.PublishAsync(Topics.Data("home", "hall", "light"), "210");
             await broker.PublishAsync(Topics.Data("home", "nobody"), "{\"temp\": 1}");
             await RunningServer.UntilAsync(async () => (await PeersTests.ValuesAsync(server)).Order().SequenceEqual([18.5, 210]), "they are stored");
-            await RunningServer.UntilAsync(() => Task.FromResult(server.Services.GetRequiredService<UpstreamBroker>().State!.Unknown == 1), "the foreign one is counted");
+            await RunningServer.UntilAsync(
+                () => Task.FromResult(server.Services.GetRequiredService<UpstreamBroker>().State!.Unknown == 1),
+                "the foreign one is counted"
+            );
             var client = await server.ClientAsync("owner");
             var state = (await client.GetFromJsonAsync<RelayState>("/api/sites/home/relay", CenoticJson.Options))!.Upstream!;
             Assert.Equal((true, 3L, 1L), (state.Connected, state.Messages, state.Unknown));
@@ -39,7 +43,10 @@ public class UpstreamTests
         }
         await using (var server = await RunningServer.StartAsync(folder, with: s => s with { Upstream = broker.Upstream }))
         {
-            await RunningServer.UntilAsync(async () => Enumerable.Range(1, 20).All((await PeersTests.ValuesAsync(server)).Select(v => (int)v).Contains), "all that waited came");
+            await RunningServer.UntilAsync(
+                async () => Enumerable.Range(1, 20).All((await PeersTests.ValuesAsync(server)).Select(v => (int)v).Contains),
+                "all that waited came"
+            );
         }
         Directory.Delete(folder, recursive: true);
     }
@@ -51,11 +58,18 @@ public class UpstreamTests
         using var broker = await OtherBroker.StartAsync();
         await using var server = await RunningServer.StartAsync(with: s => s with { Upstream = broker.Upstream });
         await ConnectedAsync(server);
-        await server.QueryAsync(async s => await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.ExecuteSqlRawAsync(s.Database, "ALTER TABLE refusals RENAME TO elsewhere"));
+        await server.QueryAsync(async s =>
+            await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.ExecuteSqlRawAsync(s.Database, "ALTER TABLE refusals RENAME TO elsewhere")
+        );
         await broker.PublishAsync(Topics.Data("home", "hall"), "{\"temp\": 7}");
-        await RunningServer.UntilAsync(() => Task.FromResult(server.Services.GetRequiredService<RelayMeter>().Read().Failing is not null), "it is told that nothing is stored");
+        await RunningServer.UntilAsync(
+            () => Task.FromResult(server.Services.GetRequiredService<RelayMeter>().Read().Failing is not null),
+            "it is told that nothing is stored"
+        );
         Assert.Empty(await PeersTests.ValuesAsync(server));
-        await server.QueryAsync(async s => await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.ExecuteSqlRawAsync(s.Database, "ALTER TABLE elsewhere RENAME TO refusals"));
+        await server.QueryAsync(async s =>
+            await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.ExecuteSqlRawAsync(s.Database, "ALTER TABLE elsewhere RENAME TO refusals")
+        );
         await RunningServer.UntilAsync(async () => (await PeersTests.ValuesAsync(server)).SequenceEqual([7]), "it came again");
     }
 
@@ -65,10 +79,18 @@ public class UpstreamTests
         using var broker = await OtherBroker.StartAsync();
         await using var server = await RunningServer.StartAsync(with: s => s with { Upstream = broker.Upstream with { Password = "wrong" } });
         using var other = OtherBroker.Certificate();
-        await using var second = await RunningServer.StartAsync(with: s => s with { Upstream = broker.Upstream with { Authority = other, ClientId = "second" } });
+        await using var second = await RunningServer.StartAsync(with: s =>
+            s with
+            {
+                Upstream = broker.Upstream with { Authority = other, ClientId = "second" },
+            }
+        );
         foreach (var one in new[] { server, second })
         {
-            await RunningServer.UntilAsync(() => Task.FromResult(one.Services.GetRequiredService<UpstreamBroker>().State is { Connected: false, Fault: not "not connected yet" }), "the reason is told");
+            await RunningServer.UntilAsync(
+                () => Task.FromResult(one.Services.GetRequiredService<UpstreamBroker>().State is { Connected: false, Fault: not "not connected yet" }),
+                "the reason is told"
+            );
         }
         Assert.Contains("certificate", second.Services.GetRequiredService<UpstreamBroker>().State!.Fault, StringComparison.OrdinalIgnoreCase);
     }
@@ -82,16 +104,23 @@ public class UpstreamTests
         using var listener = broker.Listen(Topics.Command("home", "drying"));
         await Task.Delay(1_000);
         var client = await server.ClientAsync("owner");
-        Assert.Equal(HttpStatusCode.OK, (await client.PostAsync("/api/sites/home/outputs/drying/fan", RunningServer.Body(new SwitchRequest(true, 60_000)))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (await client.PostAsync("/api/sites/home/outputs/drying/fan", RunningServer.Body(new SwitchRequest(true, 60_000)))).StatusCode
+        );
         using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(20));
         var heard = OutputCommand.Read(System.Text.Encoding.UTF8.GetBytes((await listener.StandardOutput.ReadLineAsync(patience.Token))!)).Value;
         Assert.Equal(("fan", true), (heard.Output, heard.On));
         await broker.PublishAsync(Topics.Data("home", "drying"), $$"""[{"n":"fan","v":1},{"n":"sys/ack","v":{{heard.Id}}}]""");
-        await RunningServer.UntilAsync(async () => (await client.GetFromJsonAsync<OutputsView>("/api/sites/home/outputs", CenoticJson.Options))!.Log[0].Taken == true, "the answer is kept");
+        await RunningServer.UntilAsync(
+            async () => (await client.GetFromJsonAsync<OutputsView>("/api/sites/home/outputs", CenoticJson.Options))!.Log[0].Taken == true,
+            "the answer is kept"
+        );
         listener.Kill();
     }
 
-    private static Task ConnectedAsync(RunningServer server) => RunningServer.UntilAsync(() => Task.FromResult(server.Services.GetRequiredService<UpstreamBroker>().State!.Connected), "it is connected");
+    private static Task ConnectedAsync(RunningServer server) =>
+        RunningServer.UntilAsync(() => Task.FromResult(server.Services.GetRequiredService<UpstreamBroker>().State!.Connected), "it is connected");
 
     /// <summary>Debian's mosquitto with TLS and one account.</summary>
     private sealed class OtherBroker : IDisposable
@@ -100,7 +129,8 @@ public class UpstreamTests
         private readonly string _folder;
         private readonly int _port;
 
-        private OtherBroker(Process process, string folder, int port, Upstream upstream) => (_process, _folder, _port, Upstream) = (process, folder, port, upstream);
+        private OtherBroker(Process process, string folder, int port, Upstream upstream) =>
+            (_process, _folder, _port, Upstream) = (process, folder, port, upstream);
 
         public Upstream Upstream { get; }
 
@@ -123,9 +153,26 @@ public class UpstreamTests
             await File.WriteAllTextAsync($"{folder}/key.pem", certificate.GetECDsaPrivateKey()!.ExportPkcs8PrivateKeyPem());
             Assert.Equal(0, (await PeersTests.RunAsync("mosquitto_passwd", ["-b", "-c", $"{folder}/accounts", User, Password])).Exit);
             var (port, _) = KillTests.FreePorts();
-            await File.WriteAllTextAsync($"{folder}/broker.conf", $"listener {port} 127.0.0.1\ncertfile {folder}/cert.pem\nkeyfile {folder}/key.pem\npassword_file {folder}/accounts\nallow_anonymous false\nmax_queued_messages 1000\nuser root\n");
-            var process = Process.Start(new ProcessStartInfo("mosquitto", ["-c", $"{folder}/broker.conf"]) { RedirectStandardError = true, RedirectStandardOutput = true })!;
-            var broker = new OtherBroker(process, folder, port, new(new($"mqtts://127.0.0.1:{port}"), User, Password, X509Certificate2.CreateFromPem(await File.ReadAllTextAsync($"{folder}/cert.pem")), "cenotic"));
+            await File.WriteAllTextAsync(
+                $"{folder}/broker.conf",
+                $"listener {port} 127.0.0.1\ncertfile {folder}/cert.pem\nkeyfile {folder}/key.pem\npassword_file {folder}/accounts\nallow_anonymous "
+                    + "false\nmax_queued_messages 1000\nuser root\n"
+            );
+            var process = Process.Start(
+                new ProcessStartInfo("mosquitto", ["-c", $"{folder}/broker.conf"]) { RedirectStandardError = true, RedirectStandardOutput = true }
+            )!;
+            var broker = new OtherBroker(
+                process,
+                folder,
+                port,
+                new(
+                    new($"mqtts://127.0.0.1:{port}"),
+                    User,
+                    Password,
+                    X509Certificate2.CreateFromPem(await File.ReadAllTextAsync($"{folder}/cert.pem")),
+                    "cenotic"
+                )
+            );
             for (var i = 0; i < 50 && (await PeersTests.RunAsync("mosquitto_pub", broker.Client("-t", "ready", "-m", "1"))).Exit != 0; i++)
             {
                 await Task.Delay(100);
@@ -139,7 +186,8 @@ public class UpstreamTests
             Assert.True(exit == 0, said);
         }
 
-        public Process Listen(string topic) => Process.Start(new ProcessStartInfo("stdbuf", ["-oL", "mosquitto_sub", .. Client("-q", "1", "-t", topic)]) { RedirectStandardOutput = true })!;
+        public Process Listen(string topic) =>
+            Process.Start(new ProcessStartInfo("stdbuf", ["-oL", "mosquitto_sub", .. Client("-q", "1", "-t", topic)]) { RedirectStandardOutput = true })!;
 
         public void Dispose()
         {
@@ -148,6 +196,7 @@ public class UpstreamTests
             Directory.Delete(_folder, recursive: true);
         }
 
-        private string[] Client(params string[] more) => ["-h", "127.0.0.1", "-p", $"{_port}", "--cafile", $"{_folder}/cert.pem", "-u", User, "-P", Password, .. more];
+        private string[] Client(params string[] more) =>
+            ["-h", "127.0.0.1", "-p", $"{_port}", "--cafile", $"{_folder}/cert.pem", "-u", User, "-P", Password, .. more];
     }
 }

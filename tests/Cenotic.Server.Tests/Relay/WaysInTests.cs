@@ -32,7 +32,29 @@ public class WaysInTests
     {
         var authority = Path.Combine(server.Settings.Data, "authority.pem");
         await File.WriteAllTextAsync(authority, trusted.ExportCertificatePem());
-        return await PeersTests.RunAsync("mosquitto_pub", ["-h", "127.0.0.1", "-p", $"{server.Started.BrokerTls!.Port}", "--cafile", authority, "-i", "bench-tool", "-u", "home/hall", "-P", key, "-q", "1", "-t", Topics.Data("home", "hall"), "-m", payload]);
+        return await PeersTests.RunAsync(
+            "mosquitto_pub",
+            [
+                "-h",
+                "127.0.0.1",
+                "-p",
+                $"{server.Started.BrokerTls!.Port}",
+                "--cafile",
+                authority,
+                "-i",
+                "bench-tool",
+                "-u",
+                "home/hall",
+                "-P",
+                key,
+                "-q",
+                "1",
+                "-t",
+                Topics.Data("home", "hall"),
+                "-m",
+                payload,
+            ]
+        );
     }
 
     [Fact]
@@ -50,7 +72,27 @@ public class WaysInTests
         Assert.Equal([16.25], await PeersTests.ValuesAsync(server));
         Assert.NotEqual(0, (await PublishAsync(server, key, other, "{\"temp\": 1}")).Exit);
         // What does not speak TLS is closed, and nothing is taken from it.
-        var plain = await PeersTests.RunAsync("mosquitto_pub", ["-h", "127.0.0.1", "-p", $"{server.Started.BrokerTls!.Port}", "-i", "plain", "-u", "home/hall", "-P", key, "-q", "1", "-t", Topics.Data("home", "hall"), "-m", "{\"temp\": 2}"]);
+        var plain = await PeersTests.RunAsync(
+            "mosquitto_pub",
+            [
+                "-h",
+                "127.0.0.1",
+                "-p",
+                $"{server.Started.BrokerTls!.Port}",
+                "-i",
+                "plain",
+                "-u",
+                "home/hall",
+                "-P",
+                key,
+                "-q",
+                "1",
+                "-t",
+                Topics.Data("home", "hall"),
+                "-m",
+                "{\"temp\": 2}",
+            ]
+        );
         Assert.NotEqual(0, plain.Exit);
         Assert.Equal([16.25], await PeersTests.ValuesAsync(server));
     }
@@ -61,7 +103,9 @@ public class WaysInTests
         var now = DateTimeOffset.UtcNow;
         using var certificate = Certificate(now.AddDays(-9), now.AddDays(-2));
         await using var server = await RunningServer.StartAsync(with: s => s with { BrokerTls = Free, Certificate = certificate });
-        Assert.Contains(server.Started.Lines, l => l == $"The certificate ended on {now.AddDays(-2):yyyy-MM-dd}: nodes that check it refuse to connect. Renew it and start again.");
+        Assert.Contains(server.Started.Lines, l =>
+            l == $"The certificate ended on {now.AddDays(-2):yyyy-MM-dd}: nodes that check it refuse to connect. Renew it and start again."
+        );
         var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "hall");
         Assert.NotEqual(0, (await PublishAsync(server, key, certificate, "{\"temp\": 3}")).Exit);
         using var node = await server.NodeAsync("hall");
@@ -74,8 +118,13 @@ public class WaysInTests
     {
         await using var server = await RunningServer.StartAsync();
         var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "hall");
-        MqttClientOptions Options(string password) => new MqttClientOptionsBuilder().WithWebSocketServer(o => o.WithUri($"ws://{server.Started.Web.Authority}{RelayEndpoints.WebSocket}")).WithClientId("page")
-            .WithCredentials(Broker.UserName("home", "hall"), password).WithTimeout(TimeSpan.FromSeconds(10)).Build();
+        MqttClientOptions Options(string password) =>
+            new MqttClientOptionsBuilder()
+                .WithWebSocketServer(o => o.WithUri($"ws://{server.Started.Web.Authority}{RelayEndpoints.WebSocket}"))
+                .WithClientId("page")
+                .WithCredentials(Broker.UserName("home", "hall"), password)
+                .WithTimeout(TimeSpan.FromSeconds(10))
+                .Build();
         using var client = new MqttClientFactory().CreateMqttClient();
         await client.ConnectAsync(Options(key));
         Assert.Equal(MqttClientPublishReasonCode.Success, (await RunningServer.PublishAsync(client, "hall", "{\"temp\": 19.5}")).ReasonCode);
@@ -89,7 +138,9 @@ public class WaysInTests
         await Assert.ThrowsAnyAsync<Exception>(() => RunningServer.PublishAsync(client, "hall", new string('1', PacketGuard.LongestPacket + 1)));
         await ended.Task.WaitAsync(TimeSpan.FromSeconds(20));
         using var stranger = new MqttClientFactory().CreateMqttClient();
-        await Assert.ThrowsAnyAsync<Exception>(async () => Assert.Equal(MqttClientConnectResultCode.Success, (await stranger.ConnectAsync(Options(key + "x"))).ResultCode));
+        await Assert.ThrowsAnyAsync<Exception>(async () =>
+            Assert.Equal(MqttClientConnectResultCode.Success, (await stranger.ConnectAsync(Options(key + "x"))).ResultCode)
+        );
         Assert.Equal([19.5], await PeersTests.ValuesAsync(server));
     }
 
@@ -111,7 +162,8 @@ public class WaysInTests
         var (file, both) = (Path.Combine(folder, "server.pem"), Path.Combine(folder, "both.pem"));
         File.WriteAllText(file, certificate.ExportCertificatePem());
         File.WriteAllText(both, certificate.ExportCertificatePem() + "\n" + certificate.GetECDsaPrivateKey()!.ExportECPrivateKeyPem());
-        Settings Read(params (string, string)[] set) => Settings.Read(new ConfigurationBuilder().AddInMemoryCollection(set.ToDictionary(s => s.Item1, s => (string?)s.Item2)).Build());
+        Settings Read(params (string, string)[] set) =>
+            Settings.Read(new ConfigurationBuilder().AddInMemoryCollection(set.ToDictionary(s => s.Item1, s => (string?)s.Item2)).Build());
         var settings = Read(("CERTIFICATE", both), ("BROKER_TLS", "127.0.0.1:8883"));
         Assert.Equal(certificate.Thumbprint, settings.Certificate!.Thumbprint);
         Assert.Equal(8883, settings.BrokerTls!.Port);

@@ -32,7 +32,12 @@ public class RhythmTests
                     Walk(item, $"{at}/{n}");
                 }
             }
-            else if (part.ValueKind == JsonValueKind.Object && part.TryGetProperty("value", out var value) && part.TryGetProperty("unit", out _) && part.TryGetProperty("label", out _))
+            else if (
+                part.ValueKind == JsonValueKind.Object
+                && part.TryGetProperty("value", out var value)
+                && part.TryGetProperty("unit", out _)
+                && part.TryGetProperty("label", out _)
+            )
             {
                 addresses.Add((at, value.ValueKind == JsonValueKind.Null ? null : value.GetDouble()));
             }
@@ -64,7 +69,9 @@ public class RhythmTests
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
         var reading = server.Book.Find("home")!.Design.Node("cistern")!.Reading("level")! with { IntervalMs = 300_000 };
-        var done = await (await client.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(1, [new PutReading("cistern", reading)])))).Content.ReadFromJsonAsync<EditDone>(CenoticJson.Options);
+        var done = await (
+            await client.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(1, [new PutReading("cistern", reading)])))
+        ).Content.ReadFromJsonAsync<EditDone>(CenoticJson.Options);
         var stored = await client.GetFromJsonAsync<SiteView>("/api/sites/home", CenoticJson.Options);
         Assert.Equal(JsonSerializer.Serialize(stored!.Design, CenoticJson.Options), JsonSerializer.Serialize(done!.Design, CenoticJson.Options));
         Assert.Equal((stored.Revision, 300_000L), (done.Revision, done.Design.Node("cistern")!.Reading("level")!.IntervalMs));

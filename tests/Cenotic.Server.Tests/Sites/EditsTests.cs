@@ -10,7 +10,8 @@ namespace Cenotic.Server.Tests.Sites;
 
 public class EditsTests
 {
-    private static Task<HttpResponseMessage> ApplyAsync(HttpClient client, long revision, params DesignEdit[] edits) => client.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(revision, edits)));
+    private static Task<HttpResponseMessage> ApplyAsync(HttpClient client, long revision, params DesignEdit[] edits) =>
+        client.PostAsync("/api/sites/home/edits", RunningServer.Body(new EditRequest(revision, edits)));
 
     private static async Task<T> ReadAsync<T>(HttpResponseMessage answer) => (await answer.Content.ReadFromJsonAsync<T>(CenoticJson.Options))!;
 
@@ -52,21 +53,33 @@ public class EditsTests
         List<string> accepted = [];
         await using (var server = await RunningServer.StartAsync(folder))
         {
-            await Task.WhenAll(Enumerable.Range(0, 8).Select(who => Task.Run(async () =>
-            {
-                for (var i = 0; i < 12; i++)
-                {
-                    var key = $"p{who}x{i}";
-                    if (await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision,
-                        [new PutPerson(new(key, key, [new(WayKind.Mail, "a@example.com")]))], $"writer {who}") is BatchResult.Done)
-                    {
-                        lock (accepted)
+            await Task.WhenAll(
+                Enumerable
+                    .Range(0, 8)
+                    .Select(who =>
+                        Task.Run(async () =>
                         {
-                            accepted.Add(key);
-                        }
-                    }
-                }
-            })));
+                            for (var i = 0; i < 12; i++)
+                            {
+                                var key = $"p{who}x{i}";
+                                if (
+                                    await server.Book.ApplyAsync(
+                                        "home",
+                                        server.Book.Find("home")!.Revision,
+                                        [new PutPerson(new(key, key, [new(WayKind.Mail, "a@example.com")]))],
+                                        $"writer {who}"
+                                    ) is BatchResult.Done
+                                )
+                                {
+                                    lock (accepted)
+                                    {
+                                        accepted.Add(key);
+                                    }
+                                }
+                            }
+                        })
+                    )
+            );
             Assert.Equal(96, accepted.Count);
             var people = server.Book.Find("home")!.Design.People.Select(p => p.Key).ToHashSet();
             Assert.All(accepted, key => Assert.Contains(key, people));
@@ -90,7 +103,10 @@ public class EditsTests
             Assert.Equal("application/problem+json", answer.Content.Headers.ContentType?.MediaType);
             return (answer.StatusCode, await answer.Content.ReadAsStringAsync());
         }
-        var (status, says) = await SendAsync("/api/sites/home/edits", """{"revision":1,"edits":[{"kind":"putWire","node":"hall","wire":{"part":"pir","line":"OUT","pin":"R8","hold":"glued"}}]}""");
+        var (status, says) = await SendAsync(
+            "/api/sites/home/edits",
+            """{"revision":1,"edits":[{"kind":"putWire","node":"hall","wire":{"part":"pir","line":"OUT","pin":"R8","hold":"glued"}}]}"""
+        );
         Assert.Equal(HttpStatusCode.BadRequest, status);
         Assert.Contains("edits[0].wire.hold", says);
         (status, says) = await SendAsync("/api/sites/home/edits", """{"revision":"one","edits":[]}""");
@@ -120,7 +136,15 @@ public class EditsTests
         Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
         Assert.Contains("no part \"no-such-part\"", Assert.Single((await ReadAsync<EditRefused>(refused)).Reasons));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await ApplyAsync(client, 99, new RemoveNode("hall"))).StatusCode);
-        Assert.Equal(HttpStatusCode.BadRequest, (await client.PostAsync("/api/sites/home/edits", new StringContent("""{"revision":1,"edits":[{"kind":"dropTables"}]}""", System.Text.Encoding.UTF8, "application/json"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (
+                await client.PostAsync(
+                    "/api/sites/home/edits",
+                    new StringContent("""{"revision":1,"edits":[{"kind":"dropTables"}]}""", System.Text.Encoding.UTF8, "application/json")
+                )
+            ).StatusCode
+        );
         Assert.Equal(1, server.Book.Find("home")!.Revision);
         Assert.NotNull(server.Book.Find("home")!.Design.Node("drying")!.Part("rack2"));
     }
@@ -130,7 +154,9 @@ public class EditsTests
     {
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
-        var answers = await Task.WhenAll(Enumerable.Range(0, 20).Select(i => ApplyAsync(client, 1, new PutRoom(new($"room-{i}", $"Room {i}", [new(0, 0), new(1, 0), new(0, 1)], [])))));
+        var answers = await Task.WhenAll(
+            Enumerable.Range(0, 20).Select(i => ApplyAsync(client, 1, new PutRoom(new($"room-{i}", $"Room {i}", [new(0, 0), new(1, 0), new(0, 1)], []))))
+        );
         var kept = answers.Count(a => a.StatusCode == HttpStatusCode.OK);
         Assert.Equal(20, kept + answers.Count(a => a.StatusCode == HttpStatusCode.Conflict));
         Assert.Equal(kept, server.Book.Find("home")!.Design.Place.Rooms.Count(r => r.Key.StartsWith("room-", StringComparison.Ordinal)));
@@ -167,9 +193,39 @@ public class EditsTests
             return plan.RootElement.GetProperty("plan").GetProperty("nodes")[2].GetProperty("rhythm").GetProperty("life").GetProperty("value").GetDouble();
         }
         var before = await DaysAsync();
-        Assert.Equal(HttpStatusCode.NoContent, (await client.PostAsync("/api/sites/home/nodes/cistern/currents", RunningServer.Body(new { state = "asleep", milliamps = 0.05, how = "multimeter" }))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (
+                await client.PostAsync(
+                    "/api/sites/home/nodes/cistern/currents",
+                    RunningServer.Body(
+                        new
+                        {
+                            state = "asleep",
+                            milliamps = 0.05,
+                            how = "multimeter",
+                        }
+                    )
+                )
+            ).StatusCode
+        );
         Assert.True(await DaysAsync() > before);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PostAsync("/api/sites/home/nodes/cistern/currents", RunningServer.Body(new { state = "asleep", milliamps = -1, how = "" }))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await client.PostAsync(
+                    "/api/sites/home/nodes/cistern/currents",
+                    RunningServer.Body(
+                        new
+                        {
+                            state = "asleep",
+                            milliamps = -1,
+                            how = "",
+                        }
+                    )
+                )
+            ).StatusCode
+        );
     }
 
     [Fact]
@@ -203,7 +259,12 @@ public class EditsTests
             root = root.Parent;
         }
         var types = File.ReadAllText(Path.Combine(root.FullName, "src", "web", "src", "api", "schema.d.ts"));
-        foreach (System.Text.Json.Serialization.JsonDerivedTypeAttribute edit in typeof(DesignEdit).GetCustomAttributes(typeof(System.Text.Json.Serialization.JsonDerivedTypeAttribute), false))
+        foreach (
+            System.Text.Json.Serialization.JsonDerivedTypeAttribute edit in typeof(DesignEdit).GetCustomAttributes(
+                typeof(System.Text.Json.Serialization.JsonDerivedTypeAttribute),
+                false
+            )
+        )
         {
             Assert.Contains($"\"{edit.TypeDiscriminator}\"", document);
             Assert.Contains($"kind: \"{edit.TypeDiscriminator}\"", types);

@@ -19,7 +19,8 @@ public class SiteClockTests
         await using var server = await RunningServer.StartAsync(system: clock);
         using var node = await server.NodeAsync("hall");
         using var monitor = new HttpClient { BaseAddress = server.Started.Web };
-        Task<MQTTnet.MqttClientPublishResult> Say(double value) => RunningServer.PublishAsync(node, "hall", FormattableString.Invariant($"{{\"temp\": {value}}}"));
+        Task<MQTTnet.MqttClientPublishResult> Say(double value) =>
+            RunningServer.PublishAsync(node, "hall", FormattableString.Invariant($"{{\"temp\": {value}}}"));
         Assert.True((await Say(1)).IsSuccess);
         Assert.DoesNotContain("set back", await monitor.GetStringAsync("/health"));
         clock.By = TimeSpan.FromHours(-1);
@@ -50,13 +51,19 @@ public class SiteClockTests
             {
                 await RunningServer.PublishAsync(early, "drying", $$"""[{"n":"rack1","v":{{value}}}]""");
             }
-            await RunningServer.UntilAsync(async () => await ahead.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'rack-too-warm' AND ClearedMs IS NULL") == 1, "it raises");
+            await RunningServer.UntilAsync(
+                async () => await ahead.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'rack-too-warm' AND ClearedMs IS NULL") == 1,
+                "it raises"
+            );
         }
         clock.By = TimeSpan.Zero;
         await using (var server = await RunningServer.StartAsync(folder, system: clock))
         {
             using var monitor = new HttpClient { BaseAddress = server.Started.Web };
-            await RunningServer.UntilAsync(async () => (await monitor.GetStringAsync("/health")).Contains("was set back by", StringComparison.Ordinal), "it is told");
+            await RunningServer.UntilAsync(
+                async () => (await monitor.GetStringAsync("/health")).Contains("was set back by", StringComparison.Ordinal),
+                "it is told"
+            );
             Assert.Matches("until 20[0-9-]+ [0-9:]+ UTC it counts as late", await monitor.GetStringAsync("/health"));
             var owner = await server.ClientAsync("owner");
             var relay = await owner.GetFromJsonAsync<RelayState>("/api/sites/home/relay", CenoticJson.Options);
@@ -74,7 +81,10 @@ public class SiteClockTests
                 await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"rack1","v":{{value}}}]""");
             }
             Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE raw IN (22, 73, 74, 75) AND flags & 1 = 1"));
-            await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'rack-too-warm' AND ClearedMs IS NULL") == 1, "it is judged again");
+            await RunningServer.UntilAsync(
+                async () => await server.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'rack-too-warm' AND ClearedMs IS NULL") == 1,
+                "it is judged again"
+            );
         }
         // It is remembered: a start later nothing is late again.
         await using (var later = await RunningServer.StartAsync(folder, system: clock))
@@ -106,7 +116,12 @@ public class SiteClockTests
     {
         var hands = new Hands();
         var clock = new SiteClock(hands);
-        var row = new SiteRow { Key = "s", EpochSystemMs = 1_000_000, EpochSiteMs = 1_000_000 };
+        var row = new SiteRow
+        {
+            Key = "s",
+            EpochSystemMs = 1_000_000,
+            EpochSiteMs = 1_000_000,
+        };
         clock.Set(row);
         hands.Ms += 5_000;
         clock.ChangeSpeed(row, 60);

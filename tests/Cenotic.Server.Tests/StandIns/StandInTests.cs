@@ -40,11 +40,23 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         var (server, client) = (demo.Server, demo.Owner);
         Assert.True(await server.CountAsync($"SELECT count(*) AS Value FROM samples") > 50_000);
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM refusals"));
-        Assert.Equal(HttpStatusCode.NoContent, (await client.PutAsync($"{Site}/stand-ins/drying", RunningServer.Body(new StandInSetting(false, 25, false)))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await client.PutAsync($"{Site}/stand-ins/drying", RunningServer.Body(new StandInSetting(false, 25, false)))).StatusCode
+        );
         await RunningServer.UntilAsync(async () => await ValueAsync(client, "drying", "rack1") > 38, "the heat shows");
-        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'rack-too-warm' AND ClearedMs IS NULL") == 1, "the rule raised");
-        Assert.Equal(HttpStatusCode.NoContent, (await client.PutAsync($"{Site}/stand-ins/hall", RunningServer.Body(new StandInSetting(true, 0, false)))).StatusCode);
-        await RunningServer.UntilAsync(async () => await server.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'hall-silent' AND ClearedMs IS NULL") == 1, "silence is told");
+        await RunningServer.UntilAsync(
+            async () => await server.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'rack-too-warm' AND ClearedMs IS NULL") == 1,
+            "the rule raised"
+        );
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await client.PutAsync($"{Site}/stand-ins/hall", RunningServer.Body(new StandInSetting(true, 0, false)))).StatusCode
+        );
+        await RunningServer.UntilAsync(
+            async () => await server.CountAsync($"SELECT count(*) AS Value FROM episodes WHERE Rule = 'hall-silent' AND ClearedMs IS NULL") == 1,
+            "silence is told"
+        );
         Assert.Equal(0, await server.CountAsync($"SELECT count(*) AS Value FROM refusals"));
     }
 
@@ -52,7 +64,10 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
     public async Task The_rain_mast_of_the_demo_is_heard_over_a_serial_line()
     {
         var (server, client) = (demo.Server, demo.Owner);
-        await RunningServer.UntilAsync(async () => (await client.GetFromJsonAsync<List<SerialLineState>>($"{Site}/lines", CenoticJson.Options))!.SingleOrDefault() is { Open: true }, "the line is open");
+        await RunningServer.UntilAsync(
+            async () => (await client.GetFromJsonAsync<List<SerialLineState>>($"{Site}/lines", CenoticJson.Options))!.SingleOrDefault() is { Open: true },
+            "the line is open"
+        );
         Assert.Equal("rain", server.Book.Find("fernhollow")!.Design.Lines.Single().Format.Node);
     }
 
@@ -64,15 +79,24 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         using var bridge = new RadioBridge();
         await server.NameHomeAsync(client);
         await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new PutLine(bridge.Start(CancellationToken.None))], "owner");
-        async Task<SerialLineState> LineAsync() => (await client.GetFromJsonAsync<List<SerialLineState>>("/api/sites/home/lines", CenoticJson.Options))!.Single();
+        async Task<SerialLineState> LineAsync() =>
+            (await client.GetFromJsonAsync<List<SerialLineState>>("/api/sites/home/lines", CenoticJson.Options))!.Single();
         await RunningServer.UntilAsync(async () => (await LineAsync()).Open, "the line is open");
         const int sent = 300;
         for (var i = 1; i <= sent; i++)
         {
-            await bridge.SendAsync(RadioBridge.Node, System.Text.Encoding.UTF8.GetBytes($$"""{"rain":{{i}},"sys/boot":1,"sys/seq":{{i}}}"""), CancellationToken.None);
+            await bridge.SendAsync(
+                RadioBridge.Node,
+                System.Text.Encoding.UTF8.GetBytes($$"""{"rain":{{i}},"sys/boot":1,"sys/seq":{{i}}}"""),
+                CancellationToken.None
+            );
         }
         NodeView? page = null;
-        await RunningServer.UntilAsync(async () => (page = await client.GetFromJsonAsync<NodeView>("/api/sites/home/nodes/rain/messages", CenoticJson.Options))!.Received + page.Lost >= sent - 2, "all but the last came or are missed");
+        await RunningServer.UntilAsync(
+            async () =>
+                (page = await client.GetFromJsonAsync<NodeView>("/api/sites/home/nodes/rain/messages", CenoticJson.Options))!.Received + page.Lost >= sent - 2,
+            "all but the last came or are missed"
+        );
         // One in fifteen is cut: 20 of 300, give or take four standard deviations.
         Assert.InRange(page!.Lost!.Value, 3, 38);
         Assert.Empty(page.Refusals);
@@ -86,15 +110,20 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         await client.PutAsync($"{Site}/stand-ins/cistern", RunningServer.Body(new StandInSetting(false, 0, true)));
         await RunningServer.UntilAsync(async () => await ValueAsync(client, "cistern", "full") == 1, "the float switch closed");
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PutAsync($"{Site}/speed", RunningServer.Body(new SpeedSetting(1000)))).StatusCode);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.PutAsync($"{Site}/stand-ins/nobody", RunningServer.Body(new StandInSetting(false, 0, false)))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await client.PutAsync($"{Site}/stand-ins/nobody", RunningServer.Body(new StandInSetting(false, 0, false)))).StatusCode
+        );
     }
 
     private static async Task SetAsync(HttpClient client, string node, StandInSetting setting) =>
         Assert.Equal(HttpStatusCode.NoContent, (await client.PutAsync($"{Site}/stand-ins/{node}", RunningServer.Body(setting))).StatusCode);
 
-    private static async Task<NodeView> PageAsync(HttpClient client, string node) => (await client.GetFromJsonAsync<NodeView>($"{Site}/nodes/{node}/messages", CenoticJson.Options))!;
+    private static async Task<NodeView> PageAsync(HttpClient client, string node) =>
+        (await client.GetFromJsonAsync<NodeView>($"{Site}/nodes/{node}/messages", CenoticJson.Options))!;
 
-    private static async Task<StandInView> StandInAsync(HttpClient client, string node) => (await client.GetFromJsonAsync<StandInsView>($"{Site}/stand-ins", CenoticJson.Options))!.Nodes.Single(n => n.Node == node);
+    private static async Task<StandInView> StandInAsync(HttpClient client, string node) =>
+        (await client.GetFromJsonAsync<StandInsView>($"{Site}/stand-ins", CenoticJson.Options))!.Nodes.Single(n => n.Node == node);
 
     private static readonly StandInSetting Calm = new(false, 0, false);
 
@@ -112,7 +141,11 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         await Task.Delay(3_000);
         Assert.Equal(kiln, (await PageAsync(client, "kiln")).Received);
         await SetAsync(client, "gateway", Calm);
-        await RunningServer.UntilAsync(async () => (await PageAsync(client, "kiln")).Received > kiln && (await PageAsync(client, "gateway")).Arrivals.First(a => a.Boot is not null).Boot > boot, "both are heard again");
+        await RunningServer.UntilAsync(
+            async () =>
+                (await PageAsync(client, "kiln")).Received > kiln && (await PageAsync(client, "gateway")).Arrivals.First(a => a.Boot is not null).Boot > boot,
+            "both are heard again"
+        );
         await RunningServer.UntilAsync(async () => (await PageAsync(client, "kiln")).Lost > 0, "what was sent meanwhile is missed by its numbers");
     }
 
@@ -123,7 +156,10 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         await SetAsync(client, "drying", Calm with { SkewSeconds = -3600, LossPercent = 0 });
         await SetAsync(client, "cistern", Calm with { Cells = 0.03, LossPercent = 0 });
         await SetAsync(client, "landing", Calm with { Jammed = true });
-        await RunningServer.UntilAsync(async () => (await PageAsync(client, "drying")).Status.CorrectionMs is > -3_900_000 and < -3_590_000, "the clock is found out");
+        await RunningServer.UntilAsync(
+            async () => (await PageAsync(client, "drying")).Status.CorrectionMs is > -3_900_000 and < -3_590_000,
+            "the clock is found out"
+        );
         await RunningServer.UntilAsync(async () => (await PageAsync(client, "cistern")).Arrivals[0].Battery is < 3.6, "the cells are nearly empty");
         Assert.InRange((await StandInAsync(client, "cistern")).Cells!.Value, 0.001, 0.03);
         await SetAsync(client, "cistern", Calm with { Cells = 0 });
@@ -142,7 +178,14 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         var (server, client) = (demo.Server, demo.Owner);
         async Task<StandInsView> View() => (await client.GetFromJsonAsync<StandInsView>($"{Site}/stand-ins", CenoticJson.Options))!;
         var at = IPEndPoint.Parse((await View()).MailAddress);
-        var (exit, said) = await PeersTests.RunAsync("python3", ["-c", $"import smtplib\nwith smtplib.SMTP('{at.Address}', {at.Port}) as s: s.sendmail('cenotic@fernhollow.example', ['keeper@fernhollow.example'], 'Subject: Rack 1 too warm\\r\\n\\r\\nOpen the vent.\\r\\n.A line that begins with a dot.\\r\\n')"]);
+        var (exit, said) = await PeersTests.RunAsync(
+            "python3",
+            [
+                "-c",
+                $"import smtplib\nwith smtplib.SMTP('{at.Address}', {at.Port}) as s: s.sendmail('cenotic@fernhollow.example', "
+                    + "['keeper@fernhollow.example'], 'Subject: Rack 1 too warm\\r\\n\\r\\nOpen the vent.\\r\\n.A line that begins with a dot.\\r\\n')",
+            ]
+        );
         Assert.True(exit == 0, said);
         // By day the rules of the demo write to its people too.
         var mail = Assert.Single((await View()).Mails, m => m.To == "keeper@fernhollow.example");
@@ -157,8 +200,14 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
             await new StreamReader(rude.GetStream()).ReadToEndAsync().WaitAsync(TimeSpan.FromSeconds(10));
         }
         using var gateway = new HttpClient { BaseAddress = server.Started.Web };
-        Assert.Equal(HttpStatusCode.NoContent, (await gateway.PostAsync("/api/stand-ins/texts", RunningServer.Body(new TextMessage("+440000000000", "Kiln shell too hot")))).StatusCode);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await gateway.PostAsync("/api/stand-ins/texts", RunningServer.Body(new TextMessage("+44", new string('x', 1_601))))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await gateway.PostAsync("/api/stand-ins/texts", RunningServer.Body(new TextMessage("+440000000000", "Kiln shell too hot")))).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await gateway.PostAsync("/api/stand-ins/texts", RunningServer.Body(new TextMessage("+44", new string('x', 1_601))))).StatusCode
+        );
         Assert.Equal("Kiln shell too hot", (await View()).Texts.Single(t => t.To == "+440000000000").Text);
         Assert.Single((await View()).Mails, m => m.To == "keeper@fernhollow.example");
     }
@@ -175,9 +224,20 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         var head = System.Text.Encoding.UTF8.GetString(card).Split("\r\n")[0].Split(';');
         Assert.Equal(8, head.Length);
         var before = await server.CountAsync($"SELECT count(*) AS Value FROM samples");
-        var layout = new CsvLayout(';', true, true, 0, view.Guess.Time!.Value, "Europe/London", [.. head.Skip(1).Select((key, at) => new CsvColumn(at + 1, CardFile.Node, key))]);
+        var layout = new CsvLayout(
+            ';',
+            true,
+            true,
+            0,
+            view.Guess.Time!.Value,
+            "Europe/London",
+            [.. head.Skip(1).Select((key, at) => new CsvColumn(at + 1, CardFile.Node, key))]
+        );
         (await client.PostAsync($"{Site}/imports/{view.Id}/begin", RunningServer.Body(layout))).EnsureSuccessStatusCode();
-        await RunningServer.UntilAsync(async () => (view = (await client.GetFromJsonAsync<ImportView>($"{Site}/imports/{view.Id}", CenoticJson.Options))!).Stage is ImportStage.Done, "it is done");
+        await RunningServer.UntilAsync(
+            async () => (view = (await client.GetFromJsonAsync<ImportView>($"{Site}/imports/{view.Id}", CenoticJson.Options))!).Stage is ImportStage.Done,
+            "it is done"
+        );
         Assert.StartsWith("Row 1440, the last, has no end", Assert.Single(view.Refusals));
         Assert.Equal(1439 * 7, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE flags & 4 = 4"));
         Assert.True(await server.CountAsync($"SELECT count(*) AS Value FROM samples") >= before + 1439 * 7);
@@ -193,7 +253,12 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         Assert.NotEqual("application/json", (await client.GetAsync("/api/sites/home/stand-ins")).Content.Headers.ContentType?.MediaType);
         Assert.Equal(HttpStatusCode.MethodNotAllowed, (await client.PutAsync("/api/sites/home/speed", RunningServer.Body(new SpeedSetting(10)))).StatusCode);
         var settings = new Microsoft.Extensions.Configuration.ConfigurationBuilder();
-        var asked = Microsoft.Extensions.Configuration.MemoryConfigurationBuilderExtensions.AddInMemoryCollection(settings, new Dictionary<string, string?> { ["DEMO"] = "true", ["WEB"] = "http://0.0.0.0:80" }).Build();
+        var asked = Microsoft
+            .Extensions.Configuration.MemoryConfigurationBuilderExtensions.AddInMemoryCollection(
+                settings,
+                new Dictionary<string, string?> { ["DEMO"] = "true", ["WEB"] = "http://0.0.0.0:80" }
+            )
+            .Build();
         Assert.Contains("this machine only", Assert.Throws<ArgumentException>(() => Settings.Read(asked)).Message);
     }
 }

@@ -86,6 +86,9 @@ public class BackupTests
         var made = Enumerable.Range(0, 5).Select(day => Backup.Make(server.Settings, Noon.AddDays(day))).ToList();
         Directory.CreateDirectory(Path.Combine(server.Settings.Data, "backups", "by-hand"));
         Backup.Prune(server.Settings, 2);
-        Assert.Equal([made[3], made[4], Path.Combine(server.Settings.Data, "backups", "by-hand")], Directory.GetDirectories(Path.Combine(server.Settings.Data, "backups")).Order(StringComparer.Ordinal));
+        Assert.Equal(
+            [made[3], made[4], Path.Combine(server.Settings.Data, "backups", "by-hand")],
+            Directory.GetDirectories(Path.Combine(server.Settings.Data, "backups")).Order(StringComparer.Ordinal)
+        );
     }
 }

@@ -37,18 +37,31 @@ public class DurabilityTests
     {
         await using var server = await RunningServer.StartAsync();
         var gate = server.Services.GetRequiredService<WriteGate>();
-        await Assert.ThrowsAsync<InvalidOperationException>(() => gate.WriteAsync(store =>
-        {
-            store.NodeKeys.Add(new() { Site = "home", Node = "x", Hash = "h" });
-            throw new InvalidOperationException("on purpose");
-        }));
+        await Assert.ThrowsAsync<InvalidOperationException>(() =>
+            gate.WriteAsync(store =>
+            {
+                store.NodeKeys.Add(
+                    new()
+                    {
+                        Site = "home",
+                        Node = "x",
+                        Hash = "h",
+                    }
+                );
+                throw new InvalidOperationException("on purpose");
+            })
+        );
         Assert.Equal(0, await server.QueryAsync(s => s.NodeKeys.CountAsync()));
     }
 
     private static async Task OnStoreAsync(Func<CenoticStore, Task> check)
     {
         await using var server = await RunningServer.StartAsync(empty: true);
-        await server.QueryAsync(async s => { await check(s); return 0; });
+        await server.QueryAsync(async s =>
+        {
+            await check(s);
+            return 0;
+        });
     }
 
     private static async Task<string?> PragmaAsync(CenoticStore store, string name)

@@ -39,7 +39,14 @@ public class RetentionTests
     private static Task<long> RollupsAsync(RunningServer server, long step) => server.CountAsync($"SELECT count(*) AS Value FROM rollups WHERE step = {step}");
 
     private static async Task KeepAsync(RunningServer server, KeepDesign? keeping) =>
-        Assert.IsType<Cenotic.Server.Sites.BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new SetSite(server.Book.Find("home")!.Design.Settings with { Keeping = keeping })], "owner"));
+        Assert.IsType<Cenotic.Server.Sites.BatchResult.Done>(
+            await server.Book.ApplyAsync(
+                "home",
+                server.Book.Find("home")!.Revision,
+                [new SetSite(server.Book.Find("home")!.Design.Settings with { Keeping = keeping })],
+                "owner"
+            )
+        );
 
     [Fact]
     public async Task Old_samples_and_minutes_go_hours_stay_and_lines_go_on()
@@ -62,7 +69,15 @@ public class RetentionTests
         var line = (await client.GetFromJsonAsync<LineView>($"/api/sites/home/readings/hall/temp/line?from={from}&to={Now}&points=5000", CenoticJson.Options))!;
         Assert.Equal(3_600_000, line.StepMs);
         Assert.InRange(line.T[0] - from, -3_600_000, 3_600_000);
-        Assert.Equal(120_000, (await client.GetFromJsonAsync<LineView>($"/api/sites/home/readings/hall/temp/line?from={Now - 4 * DayMs}&to={Now}&points=5000", CenoticJson.Options))!.StepMs);
+        Assert.Equal(
+            120_000,
+            (
+                await client.GetFromJsonAsync<LineView>(
+                    $"/api/sites/home/readings/hall/temp/line?from={Now - 4 * DayMs}&to={Now}&points=5000",
+                    CenoticJson.Options
+                )
+            )!.StepMs
+        );
         // What is older than what is kept is not taken in: it would count twice in its hour.
         using var node = await server.NodeAsync("hall");
         await RunningServer.PublishAsync(node, "hall", FormattableString.Invariant($$"""[{"bt":{{(Now - 3 * DayMs) / 1000}},"n":"temp","v":1}]"""));
@@ -79,14 +94,21 @@ public class RetentionTests
         var report = await CheckAsync(client);
         Assert.True(report.Faults.Count == 0, string.Join("; ", report.Faults));
         Assert.Equal(await SamplesAsync(server), report.Samples);
-        await server.QueryAsync(s => s.Database.ExecuteSqlRawAsync("UPDATE rollups SET sum = sum + 1 WHERE step = 3600000 AND t = (SELECT max(t) - 7200000 FROM rollups WHERE step = 3600000)"));
+        await server.QueryAsync(s =>
+            s.Database.ExecuteSqlRawAsync(
+                "UPDATE rollups SET sum = sum + 1 WHERE step = 3600000 AND t = (SELECT max(t) - 7200000 FROM rollups WHERE step = 3600000)"
+            )
+        );
         Assert.Equal(["The sums of 1 hours are not those of their samples."], (await CheckAsync(client)).Faults);
         // An index that does not hold what its table does, as after a fault of the disk.
         await server.QueryAsync(async s =>
         {
             await s.Database.OpenConnectionAsync();
             await s.Database.ExecuteSqlRawAsync("PRAGMA writable_schema = ON");
-            await s.Database.ExecuteSqlRawAsync("UPDATE sqlite_master SET rootpage = (SELECT rootpage FROM sqlite_master WHERE name = 'IX_refusals_Site_Node_Id') WHERE name = 'samples_by_arrival'");
+            await s.Database.ExecuteSqlRawAsync(
+                "UPDATE sqlite_master SET rootpage = (SELECT rootpage FROM sqlite_master WHERE name = 'IX_refusals_Site_Node_Id') WHERE name = "
+                    + "'samples_by_arrival'"
+            );
             return await s.Database.ExecuteSqlRawAsync("PRAGMA writable_schema = RESET");
         });
         Assert.Contains((await CheckAsync(client)).Faults, f => f.StartsWith("The database file ", StringComparison.Ordinal));
@@ -110,7 +132,11 @@ public class RetentionTests
         Assert.Equal(("hall/temp", "Cel", 20.0, from + DayMs), (senml[0].Name, senml[0].Unit, senml[0].Value!.Value, (long)Math.Round(senml[0].Time * 1000)));
         var before = await SamplesAsync(server);
         var writer = server.Services.GetRequiredService<SampleWriter>();
-        await writer.StoreAsync(server.Services.GetRequiredService<Intake>().Decode("home", "hall", Senml.Write(null, [.. senml.Select(r => new SenmlValue("temp", "Cel", r.Value!.Value, r.Time))])));
+        await writer.StoreAsync(
+            server
+                .Services.GetRequiredService<Intake>()
+                .Decode("home", "hall", Senml.Write(null, [.. senml.Select(r => new SenmlValue("temp", "Cel", r.Value!.Value, r.Time))]))
+        );
         Assert.Equal(before, await SamplesAsync(server));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.GetAsync($"/api/sites/home/samples/csv?from=5&to=5")).StatusCode);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await client.GetAsync($"/api/sites/home/samples/xml?{query}")).StatusCode);

@@ -29,9 +29,7 @@ public class StartTests
     private static async Task<string> FolderAsync()
     {
         var folder = RunningServer.NewFolder();
-        await using (await RunningServer.StartAsync(folder))
-        {
-        }
+        await using (await RunningServer.StartAsync(folder)) { }
         return folder;
     }
 
@@ -65,7 +63,11 @@ public class StartTests
         var folder = RunningServer.NewFolder();
         Directory.CreateDirectory(folder);
         // The lock of the tool for migrations, as a killed process leaves it, before any step is carried out.
-        Execute(folder, "CREATE TABLE IF NOT EXISTS __EFMigrationsLock (Id INTEGER NOT NULL PRIMARY KEY, Timestamp TEXT NOT NULL); INSERT OR REPLACE INTO __EFMigrationsLock VALUES (1, '2026-11-25 12:00:00')");
+        Execute(
+            folder,
+            "CREATE TABLE IF NOT EXISTS __EFMigrationsLock (Id INTEGER NOT NULL PRIMARY KEY, Timestamp TEXT NOT NULL); INSERT OR REPLACE INTO "
+                + "__EFMigrationsLock VALUES (1, '2026-11-25 12:00:00')"
+        );
         await ComesUpAsync(folder);
     }
 
@@ -81,10 +83,12 @@ public class StartTests
         var copy = Path.Combine(folder, $"cenotic.db.before-{step}");
         await File.WriteAllTextAsync(copy + ".partial", "half a copy");
         await File.WriteAllTextAsync(copy, "a whole copy of an earlier try");
-        Execute(folder, "CREATE TABLE IF NOT EXISTS __EFMigrationsLock (Id INTEGER NOT NULL PRIMARY KEY, Timestamp TEXT NOT NULL); INSERT OR REPLACE INTO __EFMigrationsLock VALUES (1, '2026-11-25 12:00:00')");
-        await using (await RunningServer.StartAsync(folder))
-        {
-        }
+        Execute(
+            folder,
+            "CREATE TABLE IF NOT EXISTS __EFMigrationsLock (Id INTEGER NOT NULL PRIMARY KEY, Timestamp TEXT NOT NULL); INSERT OR REPLACE INTO "
+                + "__EFMigrationsLock VALUES (1, '2026-11-25 12:00:00')"
+        );
+        await using (await RunningServer.StartAsync(folder)) { }
         Assert.False(File.Exists(copy + ".partial"));
         using (var kept = new SqliteConnection($"Data Source={copy};Pooling=False"))
         {
@@ -164,15 +168,35 @@ public class StartTests
         await using var server = await RunningServer.StartAsync();
         using var node = await server.NodeAsync("hall");
         await RunningServer.PublishAsync(node, "hall", "{\"temp\": 1}");
-        var open = new[] { server.Settings.Data, Path.Combine(server.Settings.Data, "keys") }.Concat(Directory.GetFiles(server.Settings.Data, "cenotic.db*")).Where(p => (File.GetUnixFileMode(p) & (UnixFileMode.GroupRead | UnixFileMode.GroupWrite | UnixFileMode.GroupExecute | UnixFileMode.OtherRead | UnixFileMode.OtherWrite | UnixFileMode.OtherExecute)) != 0);
+        var open = new[] { server.Settings.Data, Path.Combine(server.Settings.Data, "keys") }
+            .Concat(Directory.GetFiles(server.Settings.Data, "cenotic.db*"))
+            .Where(p =>
+                (
+                    File.GetUnixFileMode(p)
+                    & (
+                        UnixFileMode.GroupRead
+                        | UnixFileMode.GroupWrite
+                        | UnixFileMode.GroupExecute
+                        | UnixFileMode.OtherRead
+                        | UnixFileMode.OtherWrite
+                        | UnixFileMode.OtherExecute
+                    )
+                ) != 0
+            );
         Assert.Empty(open);
     }
 
-    public static TheoryData<string, string> Faults => new()
-    {
-        { "newer", "was last used by a newer Cenotic" }, { "document", "The document \"node:hall\" of the site \"home\" in the database cannot be read" }, { "missing document", "The document \"site\" of the site \"home\" is missing" },
-        { "key", "key-broken.xml cannot be read" }, { "address", "is no address of this machine that may be listened at. Set CENOTIC_WEB" }, { "port", "Another program listens at 127.0.0.1:" }, { "no database", "is not a database" },
-    };
+    public static TheoryData<string, string> Faults =>
+        new()
+        {
+            { "newer", "was last used by a newer Cenotic" },
+            { "document", "The document \"node:hall\" of the site \"home\" in the database cannot be read" },
+            { "missing document", "The document \"site\" of the site \"home\" is missing" },
+            { "key", "key-broken.xml cannot be read" },
+            { "address", "is no address of this machine that may be listened at. Set CENOTIC_WEB" },
+            { "port", "Another program listens at 127.0.0.1:" },
+            { "no database", "is not a database" },
+        };
 
     [Theory]
     [MemberData(nameof(Faults))]
@@ -184,11 +208,21 @@ public class StartTests
         other.Start();
         switch (what)
         {
-            case "newer": Execute(folder, "INSERT INTO __EFMigrationsHistory VALUES ('20990101000000_Later', '99.0')"); break;
-            case "document": Execute(folder, "UPDATE documents SET Body = '{\"key\": ' WHERE Key = 'node:hall'"); break;
-            case "missing document": Execute(folder, "DELETE FROM documents WHERE Key = 'site'"); break;
-            case "key": await File.WriteAllTextAsync(Path.Combine(folder, "keys", "key-broken.xml"), "<key"); break;
-            case "no database": await File.WriteAllTextAsync(Path.Combine(folder, "cenotic.db"), new string('x', 5000)); break;
+            case "newer":
+                Execute(folder, "INSERT INTO __EFMigrationsHistory VALUES ('20990101000000_Later', '99.0')");
+                break;
+            case "document":
+                Execute(folder, "UPDATE documents SET Body = '{\"key\": ' WHERE Key = 'node:hall'");
+                break;
+            case "missing document":
+                Execute(folder, "DELETE FROM documents WHERE Key = 'site'");
+                break;
+            case "key":
+                await File.WriteAllTextAsync(Path.Combine(folder, "keys", "key-broken.xml"), "<key");
+                break;
+            case "no database":
+                await File.WriteAllTextAsync(Path.Combine(folder, "cenotic.db"), new string('x', 5000));
+                break;
         }
         var start = new ProcessStartInfo("dotnet", [typeof(App).Assembly.Location]) { RedirectStandardOutput = true, RedirectStandardError = true };
         start.Environment["CENOTIC_DATA"] = folder;
@@ -216,12 +250,21 @@ public class StartTests
         }
         Assert.NotNull(root);
         string[] made = ["bin", "obj", "node_modules", "dist", ".git", ".run", "data"];
-        IEnumerable<string> Files(string folder) => Directory.GetFiles(folder).Concat(Directory.GetDirectories(folder).Where(d => !made.Contains(Path.GetFileName(d)) || File.Exists(Path.Combine(d, "keys"))).SelectMany(Files));
+        IEnumerable<string> Files(string folder) =>
+            Directory
+                .GetFiles(folder)
+                .Concat(
+                    Directory.GetDirectories(folder).Where(d => !made.Contains(Path.GetFileName(d)) || File.Exists(Path.Combine(d, "keys"))).SelectMany(Files)
+                );
         var files = Files(root.FullName).ToList();
         Assert.True(files.Count > 300, $"only {files.Count} files were looked at");
         Assert.False(Directory.Exists(Path.Combine(root.FullName, "src", "Cenotic.Server", "data")), "the program writes no data among its sources");
-        Assert.DoesNotContain(files, f => Path.GetExtension(f) is ".pem" or ".pfx" or ".p12" or ".db" || Path.GetFileName(f).StartsWith("key-", StringComparison.Ordinal));
+        Assert.DoesNotContain(files, f =>
+            Path.GetExtension(f) is ".pem" or ".pfx" or ".p12" or ".db" || Path.GetFileName(f).StartsWith("key-", StringComparison.Ordinal)
+        );
         string[] signs = ["-----BEGIN " + "PRIVATE KEY", "-----BEGIN " + "RSA", "-----BEGIN " + "EC PRIVATE", "<encrypted" + "Secret", "<master" + "Key"];
-        Assert.DoesNotContain(files.Where(f => new FileInfo(f).Length < 1_000_000 && Path.GetExtension(f) is not ".png"), f => File.ReadAllText(f) is var text && signs.Any(s => text.Contains(s, StringComparison.Ordinal)));
+        Assert.DoesNotContain(files.Where(f => new FileInfo(f).Length < 1_000_000 && Path.GetExtension(f) is not ".png"), f =>
+            File.ReadAllText(f) is var text && signs.Any(s => text.Contains(s, StringComparison.Ordinal))
+        );
     }
 }

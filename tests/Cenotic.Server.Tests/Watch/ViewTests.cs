@@ -14,14 +14,30 @@ public class ViewTests
     private const string Home = "/api/sites/home";
     private const long Hour = 3_600_000;
 
-    private static async Task<ViewData> DataAsync(HttpClient client, string view, long from, long to) => (await client.GetFromJsonAsync<ViewData>($"{Home}/views/{view}/data?from={from}&to={to}&points=100", CenoticJson.Options))!;
+    private static async Task<ViewData> DataAsync(HttpClient client, string view, long from, long to) =>
+        (await client.GetFromJsonAsync<ViewData>($"{Home}/views/{view}/data?from={from}&to={to}&points=100", CenoticJson.Options))!;
 
     private static async Task StoreAsync(RunningServer server, string node, string reading, IEnumerable<(long T, double V)> values, long number = 0)
     {
         var writer = server.Services.GetRequiredService<SampleWriter>();
         foreach (var (t, v) in values)
         {
-            await writer.StoreAsync(server.Services.GetRequiredService<Intake>().Decode("home", node, System.Text.Encoding.UTF8.GetBytes(FormattableString.Invariant($$"""[{"n":"{{reading}}","t":{{t / 1000}},"v":{{v}}},{"n":"sys/boot","v":1},{"n":"sys/seq","v":{{++number}}}]"""))) with { ReceivedMs = t });
+            await writer.StoreAsync(
+                server
+                    .Services.GetRequiredService<Intake>()
+                    .Decode(
+                        "home",
+                        node,
+                        System.Text.Encoding.UTF8.GetBytes(
+                            FormattableString.Invariant(
+                                $$"""[{"n":"{{reading}}","t":{{t / 1000}},"v":{{v}}},{"n":"sys/boot","v":1},{"n":"sys/seq","v":{{++number}}}]"""
+                            )
+                        )
+                    ) with
+                {
+                    ReceivedMs = t,
+                }
+            );
         }
     }
 
@@ -36,8 +52,19 @@ public class ViewTests
         // A rain gauge that began anew at 0 within an hour: 2, and then 3 and 1 mm.
         await StoreAsync(server, "rain", "rain", [(now - 3 * Hour, 100), (now - 2 * Hour, 102), (now - Hour, 105), (now - 1000, 1)]);
         // The lid opens with a knock, and once without; the contact is closed at rest.
-        await StoreAsync(server, "parcel", "lid", [(now - 2 * Hour, 1), (now - Hour, 0), (now - Hour + 60_000, 1), (now - Hour / 2, 0), (now - Hour / 2 + 60_000, 1)]);
-        await StoreAsync(server, "parcel", "knock", [(now - Hour - 5_000, 1), (now - Hour - 4_000, 0), (now - Hour / 4, 1), (now - Hour / 4 + 1_000, 0)], number: 100);
+        await StoreAsync(
+            server,
+            "parcel",
+            "lid",
+            [(now - 2 * Hour, 1), (now - Hour, 0), (now - Hour + 60_000, 1), (now - Hour / 2, 0), (now - Hour / 2 + 60_000, 1)]
+        );
+        await StoreAsync(
+            server,
+            "parcel",
+            "knock",
+            [(now - Hour - 5_000, 1), (now - Hour - 4_000, 0), (now - Hour / 4, 1), (now - Hour / 4 + 1_000, 0)],
+            number: 100
+        );
         var tiles = new TileDesign[]
         {
             new("line", null, 2, 2, new LineTile([new("drying", "rack1")], Over: LineOver.Yesterday)),
@@ -48,9 +75,15 @@ public class ViewTests
             new("gone", null, 1, 1, new FigureTile(new("nobody", "nothing"))),
         };
         await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new PutView(new("mine", "Mine", tiles))], "test");
-        await RunningServer.UntilAsync(async () => (await DataAsync(owner, "mine", now - Hour, now)).Tiles[0].Episodes.Count > 0, "the warm rack has an episode");
+        await RunningServer.UntilAsync(
+            async () => (await DataAsync(owner, "mine", now - Hour, now)).Tiles[0].Episodes.Count > 0,
+            "the warm rack has an episode"
+        );
         var data = await DataAsync(owner, "mine", now - 3 * Hour, now);
-        Assert.Equal(["cistern/level", "drying/rack1", "parcel/knock", "parcel/lid", "rain/rain"], data.Readings.Select(r => $"{r.Node}/{r.Key}").Order(StringComparer.Ordinal));
+        Assert.Equal(
+            ["cistern/level", "drying/rack1", "parcel/knock", "parcel/lid", "rain/rain"],
+            data.Readings.Select(r => $"{r.Node}/{r.Key}").Order(StringComparer.Ordinal)
+        );
         var line = data.Tiles[0];
         Assert.Equal(30, line.Lines.Single().Line.Low.Min());
         Assert.Equal(35.8, line.Lines.Single().Line.High.Max(), 1e-9);

@@ -4,14 +4,27 @@ using Cenotic.Server.Relay;
 
 namespace Cenotic.Server.Alerts.Ways;
 
-/// <summary>An HTTP client that checks the address it connects to, after the name was resolved, and follows no redirect. A connection is never used twice, so that a name that changes is checked again.</summary>
+/// <summary>An HTTP client that checks the address it connects to, after the name was resolved, and follows no redirect.
+/// A connection is never used twice, so that a name that changes is checked again.</summary>
 public sealed class GuardedHttp : IDisposable
 {
     private static readonly HttpRequestOptionsKey<IReadOnlyList<IPNetwork>> Home = new("cenotic-home");
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
-    private readonly HttpClient _client = new(new SocketsHttpHandler { AllowAutoRedirect = false, UseProxy = false, UseCookies = false, PooledConnectionLifetime = TimeSpan.Zero, ConnectTimeout = Patience, ConnectCallback = ConnectAsync, MaxResponseHeadersLength = 16 })
+    private readonly HttpClient _client = new(
+        new SocketsHttpHandler
+        {
+            AllowAutoRedirect = false,
+            UseProxy = false,
+            UseCookies = false,
+            PooledConnectionLifetime = TimeSpan.Zero,
+            ConnectTimeout = Patience,
+            ConnectCallback = ConnectAsync,
+            MaxResponseHeadersLength = 16,
+        }
+    )
     {
-        Timeout = Patience, MaxResponseContentBufferSize = 64 * 1024,
+        Timeout = Patience,
+        MaxResponseContentBufferSize = 64 * 1024,
     };
 
     /// <summary>Sends a request.</summary>

@@ -69,7 +69,14 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
             var notices = JsonSerializer.Deserialize<List<NoticeFacts>>(row.Notices, CenoticJson.Options)!;
             return row.Way switch
             {
-                WayKind.Mail when settings is { MailHost.Length: > 0, MailFrom.Length: > 0 } => await MailAsync(row, site, zone, settings, notices, patience.Token),
+                WayKind.Mail when settings is { MailHost.Length: > 0, MailFrom.Length: > 0 } => await MailAsync(
+                    row,
+                    site,
+                    zone,
+                    settings,
+                    notices,
+                    patience.Token
+                ),
                 WayKind.Mail => new(Handover.Later, "No mail server is set; the owner sets it under Alerts."),
                 WayKind.Webhook => await WebhookAsync(row, site, zone, settings, notices, patience.Token),
                 _ when settings?.TextUrl is { Length: > 0 } => await TextAsync(row, site, zone, settings, notices, patience.Token),
@@ -84,11 +91,13 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
         {
             return new(Handover.Later, forbidden.Message);
         }
-        catch (HttpRequestException fault) when (fault.HttpRequestError is HttpRequestError.ConnectionError or HttpRequestError.NameResolutionError or HttpRequestError.SecureConnectionError)
+        catch (HttpRequestException fault)
+            when (fault.HttpRequestError is HttpRequestError.ConnectionError or HttpRequestError.NameResolutionError or HttpRequestError.SecureConnectionError)
         {
             return new(Handover.Later, NoticeText.OneLine(fault.Message));
         }
-        catch (Exception fault) when (fault is HttpRequestException or IOException or SocketException or OperationCanceledException && !stop.IsCancellationRequested)
+        catch (Exception fault)
+            when (fault is HttpRequestException or IOException or SocketException or OperationCanceledException && !stop.IsCancellationRequested)
         {
             return new(Handover.Unknown, fault is OperationCanceledException ? "No answer in time." : NoticeText.OneLine(fault.Message));
         }
@@ -101,16 +110,32 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
 
     /// <summary>True for an address that mail can be sent to or from, and nothing around it.</summary>
     internal static bool IsMailbox(string address) =>
-        MailboxAddress.TryParse(address, out var mailbox) && mailbox.Address == address && string.IsNullOrEmpty(mailbox.Name)
-            && address.Contains('@', StringComparison.Ordinal);
+        MailboxAddress.TryParse(address, out var mailbox)
+        && mailbox.Address == address
+        && string.IsNullOrEmpty(mailbox.Name)
+        && address.Contains('@', StringComparison.Ordinal);
 
-    private async Task<HandoverResult> MailAsync(OutboxRow row, string site, TimeZoneInfo zone, NoticeSettingsRow settings, List<NoticeFacts> notices, CancellationToken stop)
+    private async Task<HandoverResult> MailAsync(
+        OutboxRow row,
+        string site,
+        TimeZoneInfo zone,
+        NoticeSettingsRow settings,
+        List<NoticeFacts> notices,
+        CancellationToken stop
+    )
     {
         using var client = new SmtpClient { CheckCertificateRevocation = false };
         try
         {
             var user = settings.MailUser ?? "";
-            await client.ConnectAsync(settings.MailHost!, settings.MailPort, settings.MailTls ? SecureSocketOptions.SslOnConnect : user.Length > 0 ? SecureSocketOptions.StartTls : SecureSocketOptions.StartTlsWhenAvailable, stop);
+            await client.ConnectAsync(
+                settings.MailHost!,
+                settings.MailPort,
+                settings.MailTls ? SecureSocketOptions.SslOnConnect
+                    : user.Length > 0 ? SecureSocketOptions.StartTls
+                    : SecureSocketOptions.StartTlsWhenAvailable,
+                stop
+            );
             if (user.Length > 0)
             {
                 if (!client.IsSecure)
@@ -124,11 +149,26 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
         {
             return new(Handover.Later, $"{settings.MailHost}: it offers no TLS (STARTTLS) at port {settings.MailPort}, and the password is not sent without.");
         }
-        catch (Exception fault) when (fault is SocketException or IOException or SslHandshakeException or AuthenticationException or ProtocolException or CommandException or ServiceNotAuthenticatedException)
+        catch (Exception fault)
+            when (fault
+                    is SocketException
+                        or IOException
+                        or SslHandshakeException
+                        or AuthenticationException
+                        or ProtocolException
+                        or CommandException
+                        or ServiceNotAuthenticatedException
+            )
         {
             return new(Handover.Later, NoticeText.OneLine($"{settings.MailHost}: {fault.Message}"));
         }
-        using var mail = new MimeMessage { Subject = NoticeText.Subject(site, notices), Body = new TextPart("plain") { Text = NoticeText.Body(site, notices, zone) }, MessageId = $"{row.MessageId}@cenotic.invalid", Date = system.GetUtcNow() };
+        using var mail = new MimeMessage
+        {
+            Subject = NoticeText.Subject(site, notices),
+            Body = new TextPart("plain") { Text = NoticeText.Body(site, notices, zone) },
+            MessageId = $"{row.MessageId}@cenotic.invalid",
+            Date = system.GetUtcNow(),
+        };
         mail.From.Add(new MailboxAddress(NoticeText.OneLine(site), settings.MailFrom!));
         mail.To.Add(new MailboxAddress("", row.Address));
         // RFC 3834: nobody's holiday is to answer it.
@@ -149,9 +189,19 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
         }
     }
 
-    private async Task<HandoverResult> WebhookAsync(OutboxRow row, string site, TimeZoneInfo zone, NoticeSettingsRow? settings, List<NoticeFacts> notices, CancellationToken stop)
+    private async Task<HandoverResult> WebhookAsync(
+        OutboxRow row,
+        string site,
+        TimeZoneInfo zone,
+        NoticeSettingsRow? settings,
+        List<NoticeFacts> notices,
+        CancellationToken stop
+    )
     {
-        var body = JsonSerializer.Serialize(new WebhookBody(row.MessageId, site, NoticeText.Subject(site, notices), NoticeText.Body(site, notices, zone), notices), CenoticJson.Options);
+        var body = JsonSerializer.Serialize(
+            new WebhookBody(row.MessageId, site, NoticeText.Subject(site, notices), NoticeText.Body(site, notices, zone), notices),
+            CenoticJson.Options
+        );
         using var request = new HttpRequestMessage(HttpMethod.Post, row.Address) { Content = new StringContent(body, Encoding.UTF8, "application/json") };
         var time = system.GetUtcNow().ToUnixTimeSeconds().ToString(CultureInfo.InvariantCulture);
         request.Headers.Add("Cenotic-Id", row.MessageId);
@@ -164,9 +214,17 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
     }
 
     /// <summary>HMAC-SHA256 (RFC 2104, FIPS 180-4) over id, time and body, each ended by a full stop but the last.</summary>
-    public static string Sign(string secret, string id, string time, string body) => "sha256=" + Convert.ToHexStringLower(HMACSHA256.HashData(Encoding.UTF8.GetBytes(secret), Encoding.UTF8.GetBytes($"{id}.{time}.{body}")));
+    public static string Sign(string secret, string id, string time, string body) =>
+        "sha256=" + Convert.ToHexStringLower(HMACSHA256.HashData(Encoding.UTF8.GetBytes(secret), Encoding.UTF8.GetBytes($"{id}.{time}.{body}")));
 
-    private async Task<HandoverResult> TextAsync(OutboxRow row, string site, TimeZoneInfo zone, NoticeSettingsRow settings, List<NoticeFacts> notices, CancellationToken stop)
+    private async Task<HandoverResult> TextAsync(
+        OutboxRow row,
+        string site,
+        TimeZoneInfo zone,
+        NoticeSettingsRow settings,
+        List<NoticeFacts> notices,
+        CancellationToken stop
+    )
     {
         // Written out before it is sent, so that it has a length: gateways refuse what comes in chunks.
         var body = JsonSerializer.Serialize(new { to = row.Address, text = NoticeText.Short(site, notices, zone, row.MessageId) }, CenoticJson.Options);
