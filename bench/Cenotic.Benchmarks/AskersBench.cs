@@ -6,8 +6,9 @@ using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
+using Cenotic.Server;
 using Cenotic.Server.Accounts;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Sites;
 using Microsoft.Extensions.DependencyInjection;
 

@@ -1,6 +1,7 @@
 using System.Net;
 using Cenotic.Core.Formats;
 using Cenotic.Server;
+using Cenotic.Server.Common;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Builder;

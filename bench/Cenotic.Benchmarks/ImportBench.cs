@@ -2,7 +2,8 @@ using System.Diagnostics;
 using System.Globalization;
 using System.Text;
 using Cenotic.Core.Formats;
-using Cenotic.Server.Relay;
+using Cenotic.Server;
+using Cenotic.Server.Ingest;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Cenotic.Benchmarks;

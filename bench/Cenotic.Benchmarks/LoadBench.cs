@@ -4,7 +4,9 @@ using System.Net;
 using System.Net.Sockets;
 using System.Text;
 using Cenotic.Core.Formats;
-using Cenotic.Server.Relay;
+using Cenotic.Server;
+using Cenotic.Server.Ingest;
+using Cenotic.Server.Sites;
 using Microsoft.Data.Sqlite;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -30,7 +32,7 @@ internal static class LoadBench
         {
             keys[node] = await host.App.Services.GetRequiredService<NodeKeys>().IssueAsync("home", node);
         }
-        var site = host.App.Services.GetRequiredService<Cenotic.Server.Sites.SiteBook>().Find("home")!.Design;
+        var site = host.App.Services.GetRequiredService<SiteBook>().Find("home")!.Design;
         var senders = new List<Sender>();
         for (var i = 0; i < Clients; i++)
         {

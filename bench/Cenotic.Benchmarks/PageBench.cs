@@ -1,6 +1,7 @@
 using System.Globalization;
 using Cenotic.Core.Formats;
-using Cenotic.Server.Relay;
+using Cenotic.Server;
+using Cenotic.Server.Ingest;
 using Microsoft.Extensions.DependencyInjection;
 using MQTTnet;
 using MQTTnet.Protocol;

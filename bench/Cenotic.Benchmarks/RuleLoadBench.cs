@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using Cenotic.Core.Design;
-using Cenotic.Server.Relay;
+using Cenotic.Server;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;

@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using Cenotic.Core.Catalogue;
-using Cenotic.Server.Relay;
+using Cenotic.Server;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Microsoft.Data.Sqlite;
 using Microsoft.Extensions.DependencyInjection;

@@ -1,7 +1,8 @@
 using System.Diagnostics;
 using System.Net.Http.Json;
 using Cenotic.Core.Common;
-using Cenotic.Server.Relay;
+using Cenotic.Server;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Watch;
 using Microsoft.Data.Sqlite;

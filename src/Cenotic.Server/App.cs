@@ -8,10 +8,13 @@ using Cenotic.Server.Alerts;
 using Cenotic.Server.Alerts.Ways;
 using Cenotic.Server.Bench;
 using Cenotic.Server.BringUp;
+using Cenotic.Server.Commands;
+using Cenotic.Server.Common;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Live;
 using Cenotic.Server.Log;
-using Cenotic.Server.Relay;
 using Cenotic.Server.Rhythm;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.StandIns;
 using Cenotic.Server.Storage;
@@ -243,6 +246,7 @@ public static class App
             .AddSingleton<SampleRemaker>()
             .AddSingleton<SetAside>()
             .AddSingleton<Calibrations>()
+            .AddSingleton<ICorrections>(s => s.GetRequiredService<Calibrations>())
             .AddSingleton<LastMessages>()
             .AddSingleton<Intake>()
             .AddSingleton<Broker>()
@@ -252,12 +256,13 @@ public static class App
         services.AddSingleton<StoreCheck>().AddSingleton<Retention>().AddHostedService(s => s.GetRequiredService<Retention>());
         services.AddSingleton<SampleWriter>().AddHostedService(s => s.GetRequiredService<SampleWriter>());
         services.AddSingleton<SerialLineHost>().AddHostedService(s => s.GetRequiredService<SerialLineHost>());
-        services.AddSingleton<Scans>();
+        services.AddSingleton<Scans>().AddSingleton<IScanKeeper>(s => s.GetRequiredService<Scans>());
         services.AddSingleton<UpstreamBroker>().AddHostedService(s => s.GetRequiredService<UpstreamBroker>());
         services.AddSingleton<Outputs>().AddHostedService(s => s.GetRequiredService<Outputs>());
         services.AddHostedService<LivePump>().AddSingleton<RuleRunner>().AddHostedService(s => s.GetRequiredService<RuleRunner>());
         services
             .AddSingleton<LiveConnections>()
+            .AddSingleton<IDaysLeft, DaysLeft>()
             .AddSingleton<NodeHealthReader>()
             .AddSingleton<ViewReader>()
             .AddSingleton<Deriver>()

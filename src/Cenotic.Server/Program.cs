@@ -6,6 +6,7 @@ using Cenotic.Core.Formats;
 using Cenotic.Core.Planning;
 using Cenotic.Server;
 using Cenotic.Server.Accounts;
+using Cenotic.Server.Common;
 using Cenotic.Server.Storage;
 
 if (args is ["plan", var file])

@@ -5,7 +5,9 @@ using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Accounts;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Alerts;
+using Cenotic.Server.Common;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Builder;
@@ -187,9 +189,7 @@ public sealed class RunningServer : IAsyncDisposable
     public async Task NameHomeAsync(HttpClient owner) =>
         Assert.Equal(
             HttpStatusCode.NoContent,
-            (
-                await owner.PutAsync($"/api/sites/{Site}/notices/settings", Body(new Cenotic.Server.Alerts.NoticeSettingsRequest(HomeNetworks: "127.0.0.0/8")))
-            ).StatusCode
+            (await owner.PutAsync($"/api/sites/{Site}/notices/settings", Body(new NoticeSettingsRequest(HomeNetworks: "127.0.0.0/8")))).StatusCode
         );
 
     public static StringContent Body(object value) => new(JsonSerializer.Serialize(value, CenoticJson.Options), System.Text.Encoding.UTF8, "application/json");

@@ -1,4 +1,4 @@
-using Cenotic.Server.Live;
+using Cenotic.Server.Common;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
 

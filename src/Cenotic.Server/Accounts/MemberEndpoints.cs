@@ -1,5 +1,4 @@
 using System.Security.Claims;
-using Cenotic.Server.Live;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;

@@ -1,3 +1,4 @@
+using Cenotic.Server.Common;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.Data.Sqlite;

@@ -1,5 +1,6 @@
 using System.Xml;
 using System.Xml.Linq;
+using Cenotic.Server.Common;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.DataProtection;
 

@@ -1,6 +1,6 @@
 using System.Security.Claims;
 using Cenotic.Core.Design;
-using Cenotic.Server.Live;
+using Cenotic.Server.Common;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Antiforgery;
@@ -9,8 +9,6 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Accounts;
-
-public sealed record SiteOfAccount(string Key, string Name, Role Role);
 
 /// <summary>Who is here.</summary>
 /// <param name="Name">Null when nobody is signed in.</param>

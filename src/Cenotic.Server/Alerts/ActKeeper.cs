@@ -1,7 +1,9 @@
 using System.Collections.Concurrent;
 using Cenotic.Core.Alerts;
 using Cenotic.Core.Design;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Commands;
+using Cenotic.Server.Common;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;

@@ -1,4 +1,4 @@
-using Cenotic.Server.Accounts;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Live;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
@@ -159,7 +159,7 @@ public static class EpisodeEndpoints
         {
             return TypedResults.Problem("There is no such episode.", statusCode: 404);
         }
-        await live.EpisodeAsync(row);
+        await live.EpisodeAsync(row.Site, EpisodeView.Of(row));
         return TypedResults.Ok(EpisodeView.Of(row));
     }
 }

@@ -1,5 +1,4 @@
-using Cenotic.Server.Accounts;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Cenotic.Server.Watch;

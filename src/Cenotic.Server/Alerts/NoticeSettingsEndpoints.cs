@@ -1,9 +1,9 @@
 using System.Security.Cryptography;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
-using Cenotic.Server.Accounts;
 using Cenotic.Server.Alerts.Ways;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Common;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;

@@ -2,7 +2,7 @@ using System.Text.Json;
 using Cenotic.Core.Alerts;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Common;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
@@ -137,7 +137,7 @@ internal static class NoticeStep
         var design = site.Design;
         if (design.Rule(episode.Rule) is { } rule)
         {
-            var quantity = Intake.Quantity(site, rule.Node, rule.Reading);
+            var quantity = site.Quantity(rule.Node, rule.Reading);
             return new(
                 notice,
                 episode.Label,

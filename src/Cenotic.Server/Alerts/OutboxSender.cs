@@ -1,5 +1,7 @@
 using Cenotic.Core.Design;
 using Cenotic.Server.Alerts.Ways;
+using Cenotic.Server.Common;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Live;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;

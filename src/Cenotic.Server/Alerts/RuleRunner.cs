@@ -4,8 +4,9 @@ using System.Text.Json;
 using Cenotic.Core.Alerts;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
+using Cenotic.Server.Common;
 using Cenotic.Server.Live;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
@@ -312,7 +313,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         }
         foreach (var episode in turned)
         {
-            await live.EpisodeAsync(episode);
+            await live.EpisodeAsync(episode.Site, EpisodeView.Of(episode));
         }
         return more;
     }

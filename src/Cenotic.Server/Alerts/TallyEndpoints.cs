@@ -1,6 +1,5 @@
 using Cenotic.Core.Design;
 using Cenotic.Core.Watch;
-using Cenotic.Server.Accounts;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Cenotic.Server.Watch;

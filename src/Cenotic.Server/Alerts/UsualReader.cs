@@ -1,6 +1,7 @@
 using Cenotic.Core.Alerts;
 using Cenotic.Core.Design;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Common;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.Data.Sqlite;

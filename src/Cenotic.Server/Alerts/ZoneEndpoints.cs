@@ -1,6 +1,5 @@
 using Cenotic.Core.Alerts;
-using Cenotic.Server.Accounts;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Commands;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;

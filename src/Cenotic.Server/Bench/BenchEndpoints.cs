@@ -4,7 +4,6 @@ using Cenotic.Core.Catalogue;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
 using Cenotic.Core.Place;
-using Cenotic.Server.Accounts;
 using Cenotic.Server.Sites;
 using Microsoft.AspNetCore.Http.HttpResults;
 

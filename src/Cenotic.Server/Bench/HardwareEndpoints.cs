@@ -1,6 +1,5 @@
 using System.Text;
 using Cenotic.Core.Catalogue;
-using Cenotic.Server.Accounts;
 using Cenotic.Server.Sites;
 using Microsoft.AspNetCore.Http.HttpResults;
 

@@ -3,7 +3,7 @@ using Cenotic.Core.Bench;
 using Cenotic.Core.BringUp;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
-using Cenotic.Server.Accounts;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;

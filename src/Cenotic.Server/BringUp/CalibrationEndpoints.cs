@@ -3,8 +3,6 @@ using Cenotic.Core.BringUp;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
-using Cenotic.Server.Accounts;
-using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -105,7 +103,7 @@ public static class CalibrationEndpoints
         var readings = new List<CalibratedReading>();
         foreach (var reading in design.Readings)
         {
-            if (Intake.Quantity(state, node, reading.Key) is { Kind: ReadingKind.Gauge or ReadingKind.Counter } quantity)
+            if (state.Quantity(node, reading.Key) is { Kind: ReadingKind.Gauge or ReadingKind.Counter } quantity)
             {
                 readings.Add(
                     new(reading.Key, reading.Label, quantity.Unit, reading.Decimals, Kinds(quantity), View([.. rows[reading.Key]], quantity.Unit, now))
@@ -176,7 +174,7 @@ public static class CalibrationEndpoints
             )
             .ToListAsync();
         values.Reverse();
-        var quantity = Intake.Quantity(state, node, reading);
+        var quantity = state.Quantity(node, reading);
         return TypedResults.Ok(
             new SteadyView(
                 values.LastOrDefault()?.T,
@@ -207,8 +205,8 @@ public static class CalibrationEndpoints
         var state = book.Find(site)!;
         if (
             other.Split('/') is not [var trustedNode, var trustedKey]
-            || Intake.Quantity(state, node, reading) is not { } own
-            || Intake.Quantity(state, trustedNode, trustedKey) is not { } trusted
+            || state.Quantity(node, reading) is not { } own
+            || state.Quantity(trustedNode, trustedKey) is not { } trusted
             || own.Quantity != trusted.Quantity
             || hours is not (> 0 and <= 24 * 31)
             || (trustedNode, trustedKey) == (node, reading)
@@ -244,7 +242,7 @@ public static class CalibrationEndpoints
         CalibrationRequest request
     )
     {
-        if (state.Design.Node(node)?.Reading(request.Reading) is not { } reading || Intake.Quantity(state, node, request.Reading) is not { } quantity)
+        if (state.Design.Node(node)?.Reading(request.Reading) is not { } reading || state.Quantity(node, request.Reading) is not { } quantity)
         {
             return Outcome<(Calibration, PartQuantity, ReadingDesign)>.Refused($"There is no reading \"{request.Reading}\" of a node \"{node}\".");
         }

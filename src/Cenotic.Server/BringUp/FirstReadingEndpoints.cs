@@ -2,8 +2,8 @@ using Cenotic.Core.BringUp;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
-using Cenotic.Server.Accounts;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Commands;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -102,7 +102,7 @@ public static class FirstReadingEndpoints
                     on ? last!.Taken : null,
                     outputs.Unswitchable(site, node, OutputCommand.Test) ?? (outputs.Listens(site, node) ? null : $"{design.Label} is not connected.")
                 ),
-                [.. design.Readings.Where(r => Intake.Quantity(state, node, r.Key) is { } q && LevelProof.Applies(r, q)).Select(r => r.Key)],
+                [.. design.Readings.Where(r => state.Quantity(node, r.Key) is { } q && LevelProof.Applies(r, q)).Select(r => r.Key)],
                 proven,
                 now
             )
@@ -139,7 +139,7 @@ public static class FirstReadingEndpoints
         if (
             state.Design.Node(node) is not { } design
             || design.Reading(reading) is not { } of
-            || Intake.Quantity(state, node, reading) is not { } quantity
+            || state.Quantity(node, reading) is not { } quantity
             || !LevelProof.Applies(of, quantity)
         )
         {
@@ -211,7 +211,7 @@ public static class FirstReadingEndpoints
         {
             if ((await ValuesAsync(store, state.Readings[(other.Key, same.Key)].Id, 1)).FirstOrDefault() is { T: > 0 } value && now - value.T < FreshMs)
             {
-                neighbours.Add(new($"{other.Label}: {same.Label}", value.Value, Intake.Quantity(state, other.Key, same.Key)?.Error));
+                neighbours.Add(new($"{other.Label}: {same.Label}", value.Value, state.Quantity(other.Key, same.Key)?.Error));
             }
         }
         return neighbours;

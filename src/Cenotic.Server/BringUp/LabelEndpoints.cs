@@ -1,6 +1,4 @@
 using Cenotic.Core.BringUp;
-using Cenotic.Server.Accounts;
-using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Microsoft.AspNetCore.Http.HttpResults;
 using QRCoder;

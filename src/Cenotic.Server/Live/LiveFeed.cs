@@ -1,6 +1,3 @@
-using Cenotic.Server.Relay;
-using Cenotic.Server.Storage;
-using Cenotic.Server.Watch;
 using Microsoft.AspNetCore.SignalR;
 
 namespace Cenotic.Server.Live;
@@ -9,35 +6,23 @@ namespace Cenotic.Server.Live;
 public sealed record LiveSample(string Node, string Key, long T, double Value, int Flags);
 
 /// <summary>Sends what happens to the pages that are open. Groups are chosen by the server (<see cref="LiveHub"/>).</summary>
-public sealed class LiveFeed(IHubContext<LiveHub> hub, LiveConnections connections, ViewReader views)
+public sealed class LiveFeed(IHubContext<LiveHub> hub)
 {
     public static string Group(string site) => "site:" + site;
 
     /// <summary>Those who watch one view over links.</summary>
     public static string ViewGroup(string site, string view) => $"view:{site}/{view}";
 
-    public async Task SamplesAsync(IReadOnlyList<StoredSample> samples)
-    {
-        foreach (var site in samples.GroupBy(s => s.Site))
-        {
-            await hub
-                .Clients.Group(Group(site.Key))
-                .SendAsync("samples", site.Key, site.Select(s => new LiveSample(s.Node, s.Key, s.T, s.Value, (int)s.Flags)).ToList());
-            foreach (var view in connections.ViewsOf(site.Key))
-            {
-                var shown = views.Find(site.Key, view)?.Tiles.SelectMany(t => t.Content.Readings).ToHashSet() ?? [];
-                var seen = site.Where(s => shown.Contains(new(s.Node, s.Key))).Select(s => new LiveSample(s.Node, s.Key, s.T, s.Value, (int)s.Flags)).ToList();
-                if (seen.Count > 0)
-                {
-                    await hub.Clients.Group(ViewGroup(site.Key, view)).SendAsync("samples", site.Key, seen);
-                }
-            }
-        }
-    }
+    public Task SamplesAsync(string site, IReadOnlyList<LiveSample> samples) => hub.Clients.Group(Group(site)).SendAsync("samples", site, samples);
+
+    /// <summary>To those who watch one view over links.</summary>
+    public Task SamplesOfViewAsync(string site, string view, IReadOnlyList<LiveSample> samples) =>
+        hub.Clients.Group(ViewGroup(site, view)).SendAsync("samples", site, samples);
 
     public Task RevisionAsync(string site, long revision) => hub.Clients.Group(Group(site)).SendAsync("revision", site, revision);
 
-    public Task EpisodeAsync(EpisodeRow episode) => hub.Clients.Group(Group(episode.Site)).SendAsync("episode", episode.Site, Alerts.EpisodeView.Of(episode));
+    /// <param name="episode">As pages show it.</param>
+    public Task EpisodeAsync<T>(string site, T episode) => hub.Clients.Group(Group(site)).SendAsync("episode", site, episode);
 
     public Task NoticesAsync(string site) => hub.Clients.Group(Group(site)).SendAsync("notices", site);
 

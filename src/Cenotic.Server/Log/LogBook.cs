@@ -1,4 +1,8 @@
 using Cenotic.Core.Log;
+using Cenotic.Server.BringUp;
+using Cenotic.Server.Common;
+using Cenotic.Server.Ingest;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;

@@ -6,6 +6,9 @@ using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
 using Cenotic.Core.Log;
+using Cenotic.Server.Common;
+using Cenotic.Server.Ingest;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 
@@ -143,7 +146,7 @@ internal sealed class LogLines(SiteState state)
     private string Calibrated(CalibrationRow row)
     {
         var calibration = JsonSerializer.Deserialize<Calibration>(row.Body, CenoticJson.Options)!;
-        var unit = Relay.Intake.Quantity(state, row.Node, row.Reading)?.Unit ?? "";
+        var unit = state.Quantity(row.Node, row.Reading)?.Unit ?? "";
         var against = row.Against.Length > 0 ? $" against {row.Against}" : "";
         var good =
             calibration.Uncertainty > 0

@@ -3,7 +3,6 @@ using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
 using Cenotic.Core.Place;
 using Cenotic.Core.Rhythm;
-using Cenotic.Server.Accounts;
 using Cenotic.Server.Sites;
 using Microsoft.AspNetCore.Http.HttpResults;
 

@@ -6,6 +6,7 @@ using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Planning;
 using Cenotic.Core.Watch;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
 
@@ -30,6 +31,9 @@ public sealed record SiteState(
 
     /// <summary>Whether every value above 0 of a reading is an event of its own.</summary>
     public bool IsEvent(ReadingRef reading) => Quantity(reading) is { Kind: ReadingKind.Event };
+
+    /// <summary>What a reading measures; null where there is no such reading.</summary>
+    public PartQuantity? Quantity(string node, string key) => Quantity(new ReadingRef(node, key));
 
     /// <summary>What a reading measures; null where there is no such reading. Found once: every message asks for it.</summary>
     public PartQuantity? Quantity(ReadingRef reading) =>

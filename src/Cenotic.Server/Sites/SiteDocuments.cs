@@ -2,6 +2,7 @@ using System.Text.Json;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
+using Cenotic.Server.Common;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
 

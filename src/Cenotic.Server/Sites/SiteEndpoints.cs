@@ -6,7 +6,7 @@ using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
 using Cenotic.Core.Planning;
-using Cenotic.Server.Accounts;
+using Cenotic.Server.Common;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
@@ -29,6 +29,9 @@ public sealed record SiteView(
 public sealed record PlanView(long Revision, SitePlan Plan);
 
 /// <param name="TimeZone">IANA name.</param>
+/// <summary>A site of an account, and its role there.</summary>
+public sealed record SiteOfAccount(string Key, string Name, Role Role);
+
 public sealed record NewSite(string Name = "", string TimeZone = "Etc/UTC");
 
 /// <summary>Edits made on a revision; all are carried out, or none.</summary>

@@ -1,11 +1,9 @@
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Planning;
+using Cenotic.Server.Common;
 
 namespace Cenotic.Server.Sites;
-
-/// <summary>So much waits to be worked out that more would only wait too.</summary>
-public sealed class TooBusyException() : Exception("So much is being worked out that this would only wait; try again in a moment.");
 
 /// <summary>
 /// The plans of sites as they stand. Each is worked out once for all who ask, on a thread of its own, so that no request and no message of a node waits for a

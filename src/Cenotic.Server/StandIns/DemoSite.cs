@@ -1,6 +1,10 @@
 using Cenotic.Core.Formats;
 using Cenotic.Core.Rehearsal;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Alerts;
+using Cenotic.Server.Alerts.Ways;
+using Cenotic.Server.Common;
+using Cenotic.Server.Ingest;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Identity;
@@ -67,7 +71,7 @@ public sealed class DemoSite(
             .ServiceProvider.GetRequiredService<WriteGate>()
             .WriteAsync(async store =>
             {
-                var row = await Alerts.NoticeSettingsEndpoints.OfAsync(store, StandInHost.Site, ways);
+                var row = await NoticeSettingsEndpoints.OfAsync(store, StandInHost.Site, ways);
                 (row.MailHost, row.MailPort, row.MailTls, row.MailFrom) = (
                     mails.Address.Address.ToString(),
                     mails.Address.Port,

@@ -3,7 +3,7 @@ using System.Globalization;
 using System.Net;
 using System.Text;
 using Cenotic.Core.Formats;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Ingest;
 using MQTTnet;
 using MQTTnet.Protocol;
 

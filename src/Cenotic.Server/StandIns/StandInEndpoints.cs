@@ -1,4 +1,5 @@
-using Cenotic.Server.Accounts;
+using Cenotic.Server.Common;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -70,12 +71,7 @@ public static class StandInEndpoints
         writing.MapPut("/stand-ins/{node}", Set).WithName("SetStandIn");
         writing.MapPut("/speed", SpeedAsync).WithName("SetSpeed");
         SiteRoutes.Reading(routes).MapGet("/stand-ins/card.csv", Card).WithName("GetCardFile");
-        routes
-            .MapPost("/api/stand-ins/texts", TakeText)
-            .WithName("PostText")
-            .AllowAnonymous()
-            .DisableAntiforgery()
-            .RequireRateLimiting(Relay.IntakeEndpoints.Limit);
+        routes.MapPost("/api/stand-ins/texts", TakeText).WithName("PostText").AllowAnonymous().DisableAntiforgery().RequireRateLimiting(IntakeEndpoints.Limit);
     }
 
     private static async Task<StandInsView> View(string site, SiteBook book, SiteClock clock, StandInHost host, MailSink mails, TextSink texts)

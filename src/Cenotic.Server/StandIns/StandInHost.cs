@@ -3,7 +3,9 @@ using System.Net;
 using Cenotic.Core.BringUp;
 using Cenotic.Core.Design;
 using Cenotic.Core.Rehearsal;
-using Cenotic.Server.Relay;
+using Cenotic.Server.BringUp;
+using Cenotic.Server.Common;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Sites;
 
 namespace Cenotic.Server.StandIns;

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Cenotic.Server.Common;
 using Microsoft.Data.Sqlite;
 
 namespace Cenotic.Server.Storage;

@@ -1,10 +1,13 @@
+using Cenotic.Server.BringUp;
+using Cenotic.Server.Ingest;
+using Cenotic.Server.Samples;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
 
 namespace Cenotic.Server.Storage;
 
-/// <summary>The database. Samples and rollups are tables of the first migration, written with prepared commands (<see cref="Relay.SampleWriter"/>).</summary>
+/// <summary>The database. Samples and rollups are tables of the first migration, written with prepared commands (<see cref="SampleWriter"/>).</summary>
 public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : IdentityUserContext<Account>(options)
 {
     public DbSet<SiteRow> Sites => Set<SiteRow>();

@@ -1,4 +1,5 @@
 using System.Reflection;
+using Cenotic.Server.Common;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Migrations;

@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using Cenotic.Server.Common;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 

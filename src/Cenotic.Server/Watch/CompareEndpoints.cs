@@ -1,7 +1,5 @@
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Watch;
-using Cenotic.Server.Accounts;
-using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -68,7 +66,7 @@ public static class CompareEndpoints
                 ? None("Neither told of anything in that stretch; choose a longer one.")
                 : new(null, CompareEvents.Of(lanes, others, from, now, ToleranceMs), lanes, others, "", from, now, []);
         }
-        var (unitA, unitB) = (Intake.Quantity(state, nodeA, keyA)?.Unit ?? "", Intake.Quantity(state, nodeB, keyB)?.Unit ?? "");
+        var (unitA, unitB) = (state.Quantity(nodeA, keyA)?.Unit ?? "", state.Quantity(nodeB, keyB)?.Unit ?? "");
         if (unitA != unitB)
         {
             return None($"One is in {unitA}, the other in {unitB}.");

@@ -2,7 +2,6 @@ using System.Text.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Watch;
-using Cenotic.Server.Accounts;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;

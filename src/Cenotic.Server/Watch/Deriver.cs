@@ -3,7 +3,8 @@ using System.Text.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Watch;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Common;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.Data.Sqlite;
@@ -26,7 +27,7 @@ public sealed class Deriver(
     WriteGate gate,
     SampleWriter writer,
     IDbContextFactory<CenoticStore> stores,
-    NodeHealthReader nodes,
+    IDaysLeft daysLeft,
     SampleRemaker remaker,
     LoopHealth health,
     ILogger<Deriver> log
@@ -443,7 +444,7 @@ public sealed class Deriver(
                 var (received, lost) = (await NodeHealthReader.HeardAsync(store, site.Site, now - f.WithinMs, now)).GetValueOrDefault(f.Node);
                 return lost is { } missing && received + missing > 0 ? 100.0 * missing / (received + missing) : null;
             case DaysLeftOf f:
-                return (await nodes.CellsAsync(store, site, now)).FirstOrDefault(c => c.Node == f.Node)?.State?.DaysLeft.Value;
+                return (await daysLeft.ReadAsync(store, site, now)).GetValueOrDefault(f.Node)?.Value;
             default:
                 return null;
         }

@@ -1,6 +1,5 @@
 using Cenotic.Core.Formats;
-using Cenotic.Server.Accounts;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -46,13 +45,7 @@ public static class ExportEndpoints
                 await using var text = new StreamWriter(stream, leaveOpen: true);
                 await using var store = await stores.CreateDbContextAsync();
                 await store.Database.OpenConnectionAsync();
-                var samples = Samples(
-                    store,
-                    [.. ids.Select(r => (r!, Intake.Quantity(state, r!.Node, r.Key)?.Unit ?? ""))],
-                    from,
-                    to,
-                    suspect: format == "csv"
-                );
+                var samples = Samples(store, [.. ids.Select(r => (r!, state.Quantity(r!.Node, r.Key)?.Unit ?? ""))], from, to, suspect: format == "csv");
                 foreach (var piece in format == "csv" ? SampleExports.Csv(samples) : SampleExports.Senml(samples))
                 {
                     await text.WriteAsync(piece);

@@ -1,6 +1,5 @@
-using System.Collections.Concurrent;
-using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
+using Cenotic.Server.Log;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
@@ -24,11 +23,9 @@ public sealed record NodeHealth(
 );
 
 /// <summary>Reads how the nodes of a site do.</summary>
-public sealed class NodeHealthReader(SiteBook book, HardwareCatalogue catalogue)
+public sealed class NodeHealthReader(IDaysLeft daysLeft)
 {
-    private const long DayMs = 86_400_000,
-        CellsKeptMs = 600_000;
-    private readonly ConcurrentDictionary<string, (long At, IReadOnlyList<Log.BatteryView> Cells)> _cells = [];
+    private const long DayMs = 86_400_000;
 
     /// <summary>Every node, over the last day.</summary>
     public async Task<List<NodeHealth>> ReadAsync(CenoticStore store, SiteState state, long now)
@@ -42,7 +39,7 @@ public sealed class NodeHealthReader(SiteBook book, HardwareCatalogue catalogue)
         var ids = lastHeard.Select(l => l.Id).ToList();
         var last = (await store.Arrivals.AsNoTracking().Where(a => ids.Contains(a.Id)).ToListAsync()).ToDictionary(a => a.Node);
         var heard = await HeardAsync(store, state.Site, now - DayMs, now);
-        var cells = await CellsAsync(store, state, now);
+        var days = await daysLeft.ReadAsync(store, state, now);
         return
         [
             .. state.Design.Nodes.Select(n =>
@@ -58,7 +55,7 @@ public sealed class NodeHealthReader(SiteBook book, HardwareCatalogue catalogue)
                     lost,
                     last.GetValueOrDefault(n.Key)?.Rssi,
                     last.GetValueOrDefault(n.Key)?.Battery,
-                    cells.FirstOrDefault(c => c.Node == n.Key)?.State?.DaysLeft
+                    days.GetValueOrDefault(n.Key)
                 );
             }),
         ];
@@ -97,15 +94,5 @@ public sealed class NodeHealthReader(SiteBook book, HardwareCatalogue catalogue)
                             : (long?)null
                     )
             );
-    }
-
-    /// <summary>What is left of the cells, worked out anew every ten minutes.</summary>
-    public async Task<IReadOnlyList<Log.BatteryView>> CellsAsync(CenoticStore store, SiteState state, long now)
-    {
-        if (!_cells.TryGetValue(state.Site, out var cells) || now - cells.At is > CellsKeptMs or < 0)
-        {
-            _cells[state.Site] = cells = (now, await Log.Batteries.ReadAsync(state, await book.PlanAsync(state), store, catalogue, now));
-        }
-        return cells.Cells;
     }
 }

@@ -1,7 +1,8 @@
 using System.Data.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Watch;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Common;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.Data.Sqlite;
@@ -75,12 +76,7 @@ internal static class SeriesReader
         }
         // What came before the stretch says how a state begins; of events it is none of the stretch.
         var isEvent = state.IsEvent(reading);
-        return EventLanes.Of(
-            isEvent ? samples.Skip(early) : samples,
-            to,
-            EventLanes.RestsOn(Intake.Quantity(state, reading.Node, reading.Reading)?.Quantity),
-            isEvent
-        );
+        return EventLanes.Of(isEvent ? samples.Skip(early) : samples, to, EventLanes.RestsOn(state.Quantity(reading.Node, reading.Reading)?.Quantity), isEvent);
     }
 
     /// <summary>What a counter counted in each of the stretches that begin at <paramref name="begins"/>, the last of which ends at <paramref name="to"/>: from

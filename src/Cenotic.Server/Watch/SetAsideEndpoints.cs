@@ -1,7 +1,6 @@
 using Cenotic.Core.Design;
-using Cenotic.Server.Accounts;
 using Cenotic.Server.Live;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Microsoft.AspNetCore.Http.HttpResults;
 

@@ -1,5 +1,4 @@
 using Cenotic.Core.Design;
-using Cenotic.Server.Accounts;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;

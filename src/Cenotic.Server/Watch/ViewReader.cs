@@ -2,7 +2,7 @@ using Cenotic.Core.Alerts;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Design;
 using Cenotic.Core.Watch;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Common;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
@@ -172,7 +172,7 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, NodeHealthReader 
                 };
             case VesselTile vessel when Id(state, vessel.Reading) is { } id:
                 var newest = readings.FirstOrDefault(r => r.Node == vessel.Reading.Node && r.Key == vessel.Reading.Reading)?.Newest;
-                var quantity = Intake.Quantity(state, vessel.Reading.Node, vessel.Reading.Reading);
+                var quantity = state.Quantity(vessel.Reading.Node, vessel.Reading.Reading);
                 return data with
                 {
                     Vessel = newest is null ? null : Vessel.Of(vessel, newest.Value, quantity?.Unit ?? "", quantity?.Error ?? 0),

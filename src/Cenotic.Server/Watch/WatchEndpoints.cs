@@ -2,9 +2,8 @@ using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Watch;
-using Cenotic.Server.Accounts;
 using Cenotic.Server.Live;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -56,7 +55,7 @@ public static class WatchEndpoints
         foreach (var (of, r) in state.Design.AllReadings)
         {
             var row = state.Readings[(of.Node, of.Reading)];
-            var quantity = Intake.Quantity(state, of.Node, of.Reading);
+            var quantity = state.Quantity(of.Node, of.Reading);
             var figures = state.Design.Node(of.Node) is { } node
                 ? Derived(state, node, r, newest)
                 : [DerivedEndpoints.FigureOf(state, state.Design.Derived.First(d => d.Key == of.Reading), newest, missed)];
@@ -98,7 +97,7 @@ public static class WatchEndpoints
         {
             return [];
         }
-        double Error(ReadingDesign r) => Intake.Quantity(state, node.Key, r.Key)?.Error ?? 0;
+        double Error(ReadingDesign r) => state.Quantity(node.Key, r.Key)?.Error ?? 0;
         return HumidAir.Figures(t.Value, u.Value, Error(temperature), Error(humidity));
     }
 

@@ -3,7 +3,9 @@ using System.Net.Http.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Server.Accounts;
+using Cenotic.Server.Common;
 using Cenotic.Server.Storage;
+using Cenotic.Server.Tests.Ingest;
 using Microsoft.AspNetCore.Http.Connections;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.SignalR.Client;
@@ -106,15 +108,12 @@ public class PasswordTests
     {
         await using var server = await RunningServer.StartAsync();
         var (live, copy) = await CopyAsync(server, "viewer");
-        var (exit, said) = await Relay.PeersTests.RunAsync(
-            "dotnet",
-            [typeof(App).Assembly.Location, "reset-password", "viewer", "--DATA", server.Settings.Data]
-        );
+        var (exit, said) = await PeersTests.RunAsync("dotnet", [typeof(App).Assembly.Location, "reset-password", "viewer", "--DATA", server.Settings.Data]);
         Assert.True(exit == 0, said);
         var password = System.Text.RegularExpressions.Regex.Match(said, "is now: ([0-9a-f]{20})").Groups[1].Value;
         await EndedAsync(live, copy);
         Assert.Equal(HttpStatusCode.NoContent, (await SignInAsync(await server.ClientAsync(), "viewer", password)).StatusCode);
-        (exit, said) = await Relay.PeersTests.RunAsync("dotnet", [typeof(App).Assembly.Location, "reset-password", "nobody", "--DATA", server.Settings.Data]);
+        (exit, said) = await PeersTests.RunAsync("dotnet", [typeof(App).Assembly.Location, "reset-password", "nobody", "--DATA", server.Settings.Data]);
         Assert.Equal(1, exit);
         Assert.Contains("There is no account \"nobody\". There are: owner, viewer, stranger.", said);
     }

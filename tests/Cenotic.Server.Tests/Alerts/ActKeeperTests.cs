@@ -3,7 +3,7 @@ using System.Net.Http.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Commands;
 using Cenotic.Server.Sites;
 using MQTTnet;
 

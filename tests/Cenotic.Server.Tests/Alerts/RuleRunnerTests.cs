@@ -2,7 +2,7 @@ using System.Net.Http.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Server.Alerts;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;

@@ -1,7 +1,7 @@
 using System.Net;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;

@@ -5,8 +5,8 @@ using System.Text;
 using System.Text.RegularExpressions;
 using Cenotic.Core.Common;
 using Cenotic.Core.Formats;
-using Cenotic.Server.Relay;
-using Cenotic.Server.Tests.Relay;
+using Cenotic.Server.Ingest;
+using Cenotic.Server.Tests.Samples;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Cenotic.Server.Tests.Attacks;

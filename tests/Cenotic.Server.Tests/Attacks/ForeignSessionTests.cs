@@ -1,7 +1,8 @@
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using MQTTnet;

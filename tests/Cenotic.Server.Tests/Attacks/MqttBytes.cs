@@ -1,6 +1,7 @@
 using System.Buffers.Binary;
 using System.Net.Sockets;
 using System.Text;
+using Cenotic.Server.Ingest;
 
 namespace Cenotic.Server.Tests.Attacks;
 

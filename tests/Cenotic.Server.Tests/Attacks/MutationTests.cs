@@ -1,6 +1,6 @@
 using System.Net.Sockets;
 using Cenotic.Core.Formats;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Ingest;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Cenotic.Server.Tests.Attacks;

@@ -7,7 +7,7 @@ using System.Text;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Sites;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;

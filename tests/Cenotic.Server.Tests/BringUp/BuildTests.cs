@@ -4,9 +4,8 @@ using Cenotic.Core.BringUp;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Server.BringUp;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Log;
-using Cenotic.Server.Relay;
-using Cenotic.Server.Sites;
 using ZXing.Common;
 using ZXing.QrCode.Internal;
 

@@ -4,7 +4,6 @@ using Cenotic.Core.BringUp;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Server.BringUp;
-using Cenotic.Server.Relay;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;

@@ -6,9 +6,11 @@ using Cenotic.Core.BringUp;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Server.BringUp;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Commands;
+using Cenotic.Server.Common;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Sites;
-using Cenotic.Server.Tests.Relay;
+using Cenotic.Server.Tests.Ingest;
 
 namespace Cenotic.Server.Tests.BringUp;
 

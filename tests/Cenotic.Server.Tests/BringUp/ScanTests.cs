@@ -3,6 +3,7 @@ using System.Net.Http.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Formats;
 using Cenotic.Server.BringUp;
+using Cenotic.Server.Sites;
 using MQTTnet;
 
 namespace Cenotic.Server.Tests.BringUp;
@@ -24,7 +25,7 @@ public class ScanTests
         var scan = Assert.Single(await ListAsync(client));
         Assert.Equal(("owner", "0x77 0x23"), (scan.Who, scan.Text));
         var remedy = Assert.Single(Assert.Single(scan.Report.Findings, f => f.Code == "SCAN-STRAP").Remedies);
-        Assert.IsType<Cenotic.Server.Sites.BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, remedy.Edits, "owner"));
+        Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, remedy.Edits, "owner"));
         Assert.Empty((await ListAsync(client))[0].Report.Findings);
     }
 

@@ -5,6 +5,7 @@ using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Log;
 using Cenotic.Server.BringUp;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Log;
 using Cenotic.Server.Sites;
 

@@ -3,8 +3,9 @@ using System.Net.Http.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Log;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Log;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Microsoft.Extensions.DependencyInjection;
 

@@ -1,10 +1,11 @@
 using System.Net;
 using System.Net.Http.Json;
 using Cenotic.Core.Common;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Ingest;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
-using Cenotic.Server.Tests.Relay;
+using Cenotic.Server.Tests.Ingest;
 using Microsoft.Extensions.DependencyInjection;
 using MQTTnet;
 

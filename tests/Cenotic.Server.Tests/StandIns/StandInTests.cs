@@ -3,9 +3,10 @@ using System.Net.Http.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Common;
+using Cenotic.Server.Ingest;
 using Cenotic.Server.StandIns;
-using Cenotic.Server.Tests.Relay;
+using Cenotic.Server.Tests.Ingest;
 using Cenotic.Server.Watch;
 
 namespace Cenotic.Server.Tests.StandIns;

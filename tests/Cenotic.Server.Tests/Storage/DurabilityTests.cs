@@ -1,3 +1,4 @@
+using Cenotic.Server.Ingest;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;

@@ -2,8 +2,9 @@
 using System.Diagnostics;
 using System.Net;
 using System.Net.Sockets;
+using Cenotic.Server.Common;
 using Cenotic.Server.Storage;
-using Cenotic.Server.Tests.Relay;
+using Cenotic.Server.Tests.Samples;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;

@@ -4,8 +4,10 @@ using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Watch;
 using Cenotic.Server.Alerts;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Ingest;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
+using Cenotic.Server.Storage;
 using Cenotic.Server.Watch;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -233,6 +235,6 @@ public class DeriverTests
             [new PutDerived(new("mix", "Mix", new SumOf([new(Rack, 1), new(new("drying", "rh"), 1)]), 1))],
             "test"
         );
-        Assert.Contains("in °C and", Assert.Single(Assert.IsType<Cenotic.Server.Sites.BatchResult.Refused>(refused).Reasons));
+        Assert.Contains("in °C and", Assert.Single(Assert.IsType<BatchResult.Refused>(refused).Reasons));
     }
 }

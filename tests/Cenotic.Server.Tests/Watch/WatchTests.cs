@@ -1,7 +1,7 @@
 using System.Net;
 using System.Net.Http.Json;
 using Cenotic.Core.Common;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Watch;
 using Microsoft.Extensions.DependencyInjection;

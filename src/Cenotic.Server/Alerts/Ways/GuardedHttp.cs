@@ -1,6 +1,6 @@
 using System.Net;
 using System.Net.Sockets;
-using Cenotic.Server.Relay;
+using Cenotic.Server.Common;
 
 namespace Cenotic.Server.Alerts.Ways;
 

@@ -1,0 +1,18 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Design;
+using Microsoft.AspNetCore.Identity;
+
+namespace Cenotic.Server.Storage;
+
+/// <summary>A person who signs in.</summary>
+public sealed class Account : IdentityUser;
+
+public sealed class MembershipRow
+{
+    public required string Site { get; init; }
+    public required string AccountId { get; init; }
+    public Role Role { get; set; }
+
+    /// <summary>True for a viewer who may acknowledge episodes and arm zones.</summary>
+    public bool MayAct { get; set; }
+}
