@@ -1,5 +1,6 @@
 using Cenotic.Core.BringUp;
 using Cenotic.Core.Design;
+using Cenotic.Tests;
 
 namespace Cenotic.Core.Tests.BringUp;
 
@@ -77,10 +78,10 @@ public class FirstReadingsTests
     [Fact]
     public void No_code_is_left_untested_or_undocumented()
     {
-        var source = File.ReadAllText(Path.Combine(FloorsTests.Root, "src", "Cenotic.Core", "BringUp", "FirstReadings.cs"));
+        var source = File.ReadAllText(Path.Combine(Floors.Root, "src", "Cenotic.Core", "BringUp", "FirstReadings.cs"));
         var codes = System.Text.RegularExpressions.Regex.Matches(source, "\"(FIRST-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value).Distinct().ToList();
         Assert.Equal(codes.Order(StringComparer.Ordinal), Cases.Select(c => (string)c[0]).Distinct().Order(StringComparer.Ordinal));
-        var documented = File.ReadAllText(Path.Combine(FloorsTests.Root, "docs", "formulas.md"));
+        var documented = File.ReadAllText(Path.Combine(Floors.Root, "docs", "formulas.md"));
         Assert.All(codes, code => Assert.Contains(code, documented));
     }
 }

@@ -1,6 +1,7 @@
 using Cenotic.Core.BringUp;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Design;
+using Cenotic.Tests;
 using MathNet.Numerics.Distributions;
 
 namespace Cenotic.Core.Tests.BringUp;
@@ -77,7 +78,7 @@ public class HandsOnTests
     public void What_goes_wrong_with_a_state_is_named(string code, string part, string quantity, double? rest, double[] values)
     {
         Assert.Equal(code, Prove(part, quantity, rest, values, over: true).Finding?.Code);
-        Assert.Contains(code, File.ReadAllText(Path.Combine(FloorsTests.Root, "docs", "formulas.md")));
+        Assert.Contains(code, File.ReadAllText(Path.Combine(Floors.Root, "docs", "formulas.md")));
         // While there is time left, what has not moved may still.
         Assert.Equal(code == "FIRST-NOT-MOVED" ? null : code, Prove(part, quantity, rest, values).Finding?.Code);
     }

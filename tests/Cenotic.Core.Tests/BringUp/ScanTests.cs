@@ -5,6 +5,7 @@ using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Electrical;
 using Cenotic.Core.Place;
+using Cenotic.Tests;
 
 namespace Cenotic.Core.Tests.BringUp;
 
@@ -84,13 +85,13 @@ public class ScanTests
     [Fact]
     public void No_diagnosis_is_left_untested_or_undocumented()
     {
-        var sources = Directory.GetFiles(Path.Combine(FloorsTests.Root, "src", "Cenotic.Core", "BringUp"), "*.cs").Select(File.ReadAllText);
+        var sources = Directory.GetFiles(Path.Combine(Floors.Root, "src", "Cenotic.Core", "BringUp"), "*.cs").Select(File.ReadAllText);
         var codes = sources
             .SelectMany(s => System.Text.RegularExpressions.Regex.Matches(s, "\"(SCAN-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value))
             .Distinct()
             .Order(StringComparer.Ordinal);
         Assert.Equal(codes, Cases.Keys.Order(StringComparer.Ordinal));
-        var documented = File.ReadAllText(Path.Combine(FloorsTests.Root, "docs", "formulas.md"));
+        var documented = File.ReadAllText(Path.Combine(Floors.Root, "docs", "formulas.md"));
         Assert.All(Cases.Keys, code => Assert.Contains(code, documented));
     }
 

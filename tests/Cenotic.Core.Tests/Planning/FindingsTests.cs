@@ -2,6 +2,7 @@ using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Planning;
+using Cenotic.Tests;
 
 namespace Cenotic.Core.Tests.Planning;
 
@@ -416,7 +417,7 @@ public class FindingsTests
     [Fact]
     public void No_finding_is_left_untested()
     {
-        var sources = Directory.GetFiles(Path.Combine(FloorsTests.Root, "src", "Cenotic.Core"), "*.cs", SearchOption.AllDirectories).Select(File.ReadAllText);
+        var sources = Directory.GetFiles(Path.Combine(Floors.Root, "src", "Cenotic.Core"), "*.cs", SearchOption.AllDirectories).Select(File.ReadAllText);
         var codes = sources
             .SelectMany(s =>
                 System.Text.RegularExpressions.Regex.Matches(s, "\"((?:BENCH|RHYTHM|PLACE|ALERT|ZONE|WATCH)-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value)
@@ -424,7 +425,7 @@ public class FindingsTests
             .Distinct()
             .Order(StringComparer.Ordinal);
         Assert.Equal(codes, Cases.Keys.Order(StringComparer.Ordinal));
-        var documented = File.ReadAllText(Path.Combine(FloorsTests.Root, "docs", "formulas.md"));
+        var documented = File.ReadAllText(Path.Combine(Floors.Root, "docs", "formulas.md"));
         Assert.All(Cases.Keys, code => Assert.Contains(code, documented));
     }
 
