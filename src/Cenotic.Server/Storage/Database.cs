@@ -2,6 +2,7 @@ using System.Reflection;
 using Cenotic.Server.Common;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
 
 namespace Cenotic.Server.Storage;
@@ -9,6 +10,9 @@ namespace Cenotic.Server.Storage;
 /// <summary>Brings the database of a data folder up to date before anything else runs.</summary>
 public static class Database
 {
+    /// <summary>The last of the twelve steps that were made one before the first release.</summary>
+    internal const string LastOfTwelve = "20261129141518_LivesImportsPeriods";
+
     /// <summary>Creates or migrates. Before pending migrations of an existing database a copy is kept beside
     /// it. What an earlier start or restore was killed in is begun again.</summary>
     /// <exception cref="IOException">Another process uses the folder, there is no room for the copy, or the database is a newer program's.</exception>
@@ -26,25 +30,53 @@ public static class Database
         await using var store = await stores.CreateDbContextAsync();
         var pending = (await store.Database.GetPendingMigrationsAsync()).ToList();
         var applied = File.Exists(settings.Database) ? (await store.Database.GetAppliedMigrationsAsync()).ToList() : [];
-        if (applied.Except(store.Database.GetMigrations()).FirstOrDefault() is { } newer)
-        {
-            throw new IOException(
-                $"{settings.Database} was last used by a newer Cenotic (its step \"{newer}\" is not known here). Start that one, or put a copy from "
-                    + "before it back: ./run restore FOLDER."
-            );
-        }
+        MustBeKnown(settings.Database, applied, store.Database.GetMigrations());
         if (applied.Count > 0 && pending.Count > 0)
         {
             await CopyBeforeAsync(settings, store, pending[0]);
         }
         // The folder is held, so that nobody else migrates: a lock that is there was left by a start that was killed.
         await store.Database.ExecuteSqlRawAsync("DROP TABLE IF EXISTS __EFMigrationsLock");
+        if (applied.Contains(LastOfTwelve))
+        {
+            await AsOneStepAsync(store);
+        }
         if (pending.Count > 0)
         {
             await store.Database.MigrateAsync();
         }
         OwnFolder.Close(settings.Database);
         return held;
+    }
+
+    /// <exception cref="IOException">The database was last used by a newer program, or by one from before the twelve steps were complete.</exception>
+    private static void MustBeKnown(string database, List<string> applied, IEnumerable<string> known)
+    {
+        var unknown = applied.Except(known).ToList();
+        if (unknown.Find(step => string.CompareOrdinal(step, LastOfTwelve) > 0) is { } newer)
+        {
+            throw new IOException(
+                $"{database} was last used by a newer Cenotic (its step \"{newer}\" is not known here). Start that one, or put a copy from "
+                    + "before it back: ./run restore FOLDER."
+            );
+        }
+        if (unknown.Count > 0 && !unknown.Contains(LastOfTwelve))
+        {
+            throw new IOException(
+                $"{database} is from an early Cenotic, before its first release, and cannot be brought up to date by this one. Nothing in it was "
+                    + "changed; set CENOTIC_DATA to another folder to begin anew."
+            );
+        }
+    }
+
+    /// <summary>Puts the first step of today in the place of the twelve that a database carries: they made the same tables.</summary>
+    private static async Task AsOneStepAsync(CenoticStore store)
+    {
+        var first = store.Database.GetMigrations().First();
+        await using var change = await store.Database.BeginTransactionAsync();
+        await store.Database.ExecuteSqlAsync($"DELETE FROM __EFMigrationsHistory");
+        await store.Database.ExecuteSqlAsync($"INSERT INTO __EFMigrationsHistory (MigrationId, ProductVersion) VALUES ({first}, {ProductInfo.GetVersion()})");
+        await change.CommitAsync();
     }
 
     /// <summary>Copies the database as it is before a step. The copy has its name once it is whole; of one schema the newest is kept.</summary>

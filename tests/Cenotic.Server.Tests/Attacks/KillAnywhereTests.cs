@@ -7,6 +7,7 @@ using Cenotic.Server.BringUp;
 using Cenotic.Server.Ingest;
 using Cenotic.Server.Storage;
 using Cenotic.Server.Tests.Samples;
+using Cenotic.Server.Tests.Storage;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
@@ -82,7 +83,7 @@ public class KillAnywhereTests(ITestOutputHelper says)
                 await KilledAsync(Start().Process, 50, 1_500);
                 break;
             case "an upgrade":
-                _folder = await OlderAsync();
+                _folder = TwelveSteps.NewFolder();
                 await KilledAsync(Start().Process, 50, 1_500);
                 break;
             case "load":
@@ -275,18 +276,5 @@ public class KillAnywhereTests(ITestOutputHelper says)
         };
         start.Environment["CENOTIC_DATA"] = _folder;
         return Process.Start(start)!;
-    }
-
-    /// <summary>A folder as an older program left it: without the newest step.</summary>
-    private static async Task<string> OlderAsync()
-    {
-        var folder = RunningServer.NewFolder();
-        Directory.CreateDirectory(folder);
-        await using (var store = new CenoticStore(CenoticStore.For(Path.Combine(folder, "cenotic.db"))))
-        {
-            await store.GetService<IMigrator>().MigrateAsync(store.Database.GetMigrations().SkipLast(1).Last());
-        }
-        SqliteConnection.ClearAllPools();
-        return folder;
     }
 }

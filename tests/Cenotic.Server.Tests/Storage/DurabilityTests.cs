@@ -7,7 +7,7 @@ namespace Cenotic.Server.Tests.Storage;
 
 public class DurabilityTests
 {
-    /// <summary>That a power cut costs no more than a kill rests on these (docs/architecture.md): on every connection, new or pooled.</summary>
+    /// <summary>That a power cut costs no more than a kill rests on these (docs/rooms/samples.md): on every connection, new or pooled.</summary>
     [Fact]
     public async Task Every_connection_has_wal_with_synchronous_full_and_foreign_keys()
     {

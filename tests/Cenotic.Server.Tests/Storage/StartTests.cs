@@ -34,19 +34,6 @@ public class StartTests
         return folder;
     }
 
-    /// <summary>A database as an older program left it: without the newest steps.</summary>
-    private static async Task<string> OlderAsync(int without = 1)
-    {
-        var folder = RunningServer.NewFolder();
-        Directory.CreateDirectory(folder);
-        await using (var store = new CenoticStore(CenoticStore.For(Path.Combine(folder, "cenotic.db"))))
-        {
-            await store.GetService<IMigrator>().MigrateAsync(store.Database.GetMigrations().SkipLast(without).Last());
-        }
-        SqliteConnection.ClearAllPools();
-        return folder;
-    }
-
     private static async Task ComesUpAsync(string folder)
     {
         var started = RunningServer.StartAsync(folder);
@@ -75,7 +62,7 @@ public class StartTests
     [Fact]
     public async Task An_upgrade_that_was_killed_while_it_copied_or_between_copy_and_steps()
     {
-        var folder = await OlderAsync(2);
+        var folder = TwelveSteps.NewFolder();
         string step;
         await using (var store = new CenoticStore(CenoticStore.For(Path.Combine(folder, "cenotic.db"))))
         {
@@ -191,6 +178,7 @@ public class StartTests
         new()
         {
             { "newer", "was last used by a newer Cenotic" },
+            { "early", "is from an early Cenotic, before its first release" },
             { "document", "The document \"node:hall\" of the site \"home\" in the database cannot be read" },
             { "missing document", "The document \"site\" of the site \"home\" is missing" },
             { "key", "key-broken.xml cannot be read" },
@@ -211,6 +199,9 @@ public class StartTests
         {
             case "newer":
                 Execute(folder, "INSERT INTO __EFMigrationsHistory VALUES ('20990101000000_Later', '99.0')");
+                break;
+            case "early":
+                Execute(folder, "DELETE FROM __EFMigrationsHistory; INSERT INTO __EFMigrationsHistory VALUES ('20261125144135_Relay', '10.0.14')");
                 break;
             case "document":
                 Execute(folder, "UPDATE documents SET Body = '{\"key\": ' WHERE Key = 'node:hall'");

@@ -11,8 +11,8 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace Cenotic.Server.Storage.Migrations
 {
     [DbContext(typeof(CenoticStore))]
-    [Migration("20261125192048_Calibrations")]
-    partial class Calibrations
+    [Migration("20261129213211_Initial")]
+    partial class Initial
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
@@ -105,6 +105,17 @@ namespace Cenotic.Server.Storage.Migrations
                     b.Property<long?>("CorrectionMs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("Digest")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("Import")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Life")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(0);
+
                     b.Property<string>("Node")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -124,10 +135,61 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasKey("Id");
 
-                    b.HasIndex("Site", "Node", "Boot", "Number")
+                    b.HasIndex("Import")
+                        .HasFilter("Import IS NOT NULL");
+
+                    b.HasIndex("Site", "Node", "Life", "Boot", "Number")
                         .IsUnique();
 
                     b.ToTable("arrivals", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.BuildTickRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Done")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Shows")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Step")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Took")
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("Value")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Node", "Id");
+
+                    b.ToTable("build_ticks", (string)null);
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.CalibrationRow", b =>
@@ -223,6 +285,9 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Over")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Site")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -242,6 +307,30 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasIndex("Site", "Id");
 
                     b.ToTable("commands", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.DerivedStateRow", b =>
+                {
+                    b.Property<string>("Site")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Key")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Arrival")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Site", "Key");
+
+                    b.ToTable("derived_states", (string)null);
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.DocumentRow", b =>
@@ -267,6 +356,30 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("documents", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.DueFeedRow", b =>
+                {
+                    b.Property<string>("Site")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("CreatedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Site");
+
+                    b.HasIndex("Hash")
+                        .IsUnique();
+
+                    b.ToTable("due_feeds", (string)null);
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.EpisodeRow", b =>
                 {
                     b.Property<long>("Id")
@@ -279,7 +392,16 @@ namespace Cenotic.Server.Storage.Migrations
                     b.Property<long?>("AcknowledgedMs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("AcknowledgedNote")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Cause")
+                        .HasColumnType("TEXT");
+
                     b.Property<long?>("ClearedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Damped")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Label")
@@ -300,6 +422,12 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("ToldAll")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ToldUntilMs")
+                        .HasColumnType("INTEGER");
+
                     b.Property<double?>("Value")
                         .HasColumnType("REAL");
 
@@ -307,7 +435,111 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "RaisedMs");
 
+                    b.HasIndex("Site", "ToldAll");
+
                     b.ToTable("episodes", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ImportRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Digest")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("FileName")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Samples")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("UndoneBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("UndoneMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Id");
+
+                    b.ToTable("imports", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.LogNoteRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Id");
+
+                    b.ToTable("log_notes", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.LogPictureRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Body")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<long>("Note")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Type")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Note");
+
+                    b.HasIndex("Site");
+
+                    b.ToTable("log_pictures", (string)null);
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.MeasuredCurrentRow", b =>
@@ -353,6 +585,9 @@ namespace Cenotic.Server.Storage.Migrations
                     b.Property<string>("AccountId")
                         .HasColumnType("TEXT");
 
+                    b.Property<bool>("MayAct")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Role")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -380,6 +615,48 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasKey("Site", "Node");
 
                     b.ToTable("node_keys", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.NodeLifeRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("BeforeBoot")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("BeforeNumber")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Boot")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Life")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Times")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Node", "Id");
+
+                    b.ToTable("node_lives", (string)null);
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.NodeReportRow", b =>
@@ -438,6 +715,14 @@ namespace Cenotic.Server.Storage.Migrations
                     b.Property<long?>("CorrectionMs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<long?>("RepeatMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Repeats")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(0L);
+
                     b.Property<bool?>("Up")
                         .HasColumnType("INTEGER");
 
@@ -447,6 +732,206 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasKey("Site", "Node");
 
                     b.ToTable("node_status", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.NoticeSettingsRow", b =>
+                {
+                    b.Property<string>("Site")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("HomeNetworks")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("MailFrom")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("MailHost")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("MailPassword")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("MailPort")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("MailTls")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("MailUser")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("TextKey")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("TextUrl")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("WebhookSecret")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Site");
+
+                    b.ToTable("notice_settings", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.OutageRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("FromMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ToMs")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Id");
+
+                    b.ToTable("outages", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.OutboxEpisodeRow", b =>
+                {
+                    b.Property<long>("Outbox")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Episode")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Step")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Outbox", "Episode", "Step");
+
+                    b.HasIndex("Episode");
+
+                    b.ToTable("outbox_episodes", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.OutboxRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("CreatedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("DoneMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("HandingMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("MaybeTwice")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("MessageId")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("NotBeforeMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Notices")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Person")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Result")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("Taken")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Way")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("MessageId")
+                        .IsUnique();
+
+                    b.HasIndex("Site");
+
+                    b.HasIndex("DoneMs", "NotBeforeMs");
+
+                    b.ToTable("outbox", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.RangeWalkRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("FromMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Heard")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Lost")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("RssiLow")
+                        .HasColumnType("REAL");
+
+                    b.Property<double?>("RssiMedian")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Spot")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ToMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Node", "Id");
+
+                    b.ToTable("range_walks", (string)null);
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.ReadingRow", b =>
@@ -487,6 +972,11 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.Property<long>("AtMs")
                         .HasColumnType("INTEGER");
+
+                    b.Property<long>("Count")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(1L);
 
                     b.Property<string>("Excerpt")
                         .IsRequired()
@@ -616,6 +1106,9 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Verdict")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Who")
                         .HasColumnType("TEXT");
 
@@ -624,6 +1117,105 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasIndex("Site", "Node", "Id");
 
                     b.ToTable("scans", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.SetAsideRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("FromMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Node")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reading")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ToMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("UndoneBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("UndoneMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Node", "Reading");
+
+                    b.ToTable("set_aside", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ShareLinkRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("ExpiresMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Label")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("LastUseMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("MadeBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("MadeMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("RevokedMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Uses")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("View")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Hash")
+                        .IsUnique();
+
+                    b.HasIndex("Site");
+
+                    b.ToTable("share_links", (string)null);
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.SiteRow", b =>
@@ -635,6 +1227,12 @@ namespace Cenotic.Server.Storage.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("EpochSystemMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("JudgedAnywayArrival")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("JudgedAnywayMs")
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("JudgedArrival")
@@ -649,6 +1247,64 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasKey("Key");
 
                     b.ToTable("sites", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ZoneStateRow", b =>
+                {
+                    b.Property<string>("Site")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Zone")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Site", "Zone");
+
+                    b.ToTable("zone_states", (string)null);
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ZoneTurnRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("AtMs")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Cause")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Mode")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Turn")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Zone")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Id");
+
+                    b.ToTable("zone_turns", (string)null);
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<string>", b =>
@@ -715,6 +1371,15 @@ namespace Cenotic.Server.Storage.Migrations
                     b.ToTable("AspNetUserTokens", (string)null);
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.BuildTickRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.CalibrationRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
@@ -733,7 +1398,25 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.DerivedStateRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.DocumentRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.DueFeedRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()
@@ -744,6 +1427,39 @@ namespace Cenotic.Server.Storage.Migrations
 
             modelBuilder.Entity("Cenotic.Server.Storage.EpisodeRow", b =>
                 {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ImportRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.LogNoteRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.LogPictureRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.LogNoteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Note")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()
                         .HasForeignKey("Site")
@@ -778,6 +1494,15 @@ namespace Cenotic.Server.Storage.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Cenotic.Server.Storage.NodeLifeRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Cenotic.Server.Storage.NodeReportRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
@@ -788,6 +1513,51 @@ namespace Cenotic.Server.Storage.Migrations
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.NodeStatusRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.NoticeSettingsRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.OutageRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.OutboxEpisodeRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.OutboxRow", null)
+                        .WithMany()
+                        .HasForeignKey("Outbox")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.OutboxRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.RangeWalkRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()
@@ -833,6 +1603,42 @@ namespace Cenotic.Server.Storage.Migrations
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.ScanRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.SetAsideRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ShareLinkRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ZoneStateRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.ZoneTurnRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()
