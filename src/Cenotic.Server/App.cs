@@ -258,7 +258,7 @@ public static class App
         services.AddSingleton<SerialLineHost>().AddHostedService(s => s.GetRequiredService<SerialLineHost>());
         services.AddSingleton<Scans>().AddSingleton<IScanKeeper>(s => s.GetRequiredService<Scans>());
         services.AddSingleton<UpstreamBroker>().AddHostedService(s => s.GetRequiredService<UpstreamBroker>());
-        services.AddSingleton<Outputs>().AddHostedService(s => s.GetRequiredService<Outputs>());
+        services.AddSingleton<OutputLeases>().AddHostedService(s => s.GetRequiredService<OutputLeases>());
         services.AddHostedService<LivePump>().AddSingleton<RuleRunner>().AddHostedService(s => s.GetRequiredService<RuleRunner>());
         services
             .AddSingleton<LiveConnections>()
@@ -277,7 +277,7 @@ public static class App
         services.AddHostedMqttServer(o => o.WithoutDefaultEndpoint());
         services
             .AddSingleton<MqttConnectionHandler>()
-            .AddSingleton<ExactlyOnce>()
+            .AddSingleton<DuplicateMessages>()
             .AddSingleton<NodeChannels>()
             .AddSingleton<IMqttServerAdapter>(s => s.GetRequiredService<NodeChannels>());
         services.AddConnections();

@@ -365,11 +365,7 @@ public static class RuleJudge
     /// <summary>The facts of a site's readings: when messages are overdue by the plan of its nodes, and which of them are events.</summary>
     /// <param name="isEvent">Whether a reading is of kind event.</param>
     public static FactsOf FactsBy(SiteDesign site, Func<ReadingRef, bool> isEvent) =>
-        reading =>
-            new(
-                site.Reading(reading) is { IntervalMs: { } interval } of ? ReadingDesign.SilentAfterMs(interval * Math.Max(1, of.BatchOf)) : null,
-                isEvent(reading)
-            );
+        reading => new(site.Reading(reading) is { IntervalMs: not null } of ? of.SilentMs : null, isEvent(reading));
 
     /// <summary>The state when this program begins to listen: what was silent while it was off counts from now on.</summary>
     public static RuleState Listening(RuleDesign rule, RuleState state, long now)

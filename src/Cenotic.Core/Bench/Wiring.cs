@@ -7,9 +7,6 @@ namespace Cenotic.Core.Bench;
 /// <summary>The wiring table as a view of the circuit: which pin each line has, and every joint in soldering order.</summary>
 internal sealed class Wiring
 {
-    /// <summary>Colours of signals; those of grounds and supplies are none of them.</summary>
-    private static readonly string[] SignalColours = ["yellow", "blue", "green", "white", "violet", "grey", "pink", "turquoise"];
-
     private const double ShortMetres = 0.1;
 
     private readonly Circuit _circuit;
@@ -44,7 +41,7 @@ internal sealed class Wiring
     /// <summary>The pin of each line.</summary>
     internal static IReadOnlyList<PlannedLine> Lines(Circuit circuit, Board board, NodeDesign node, NodeSupply supply, PinTable table, PinSolution solution)
     {
-        var colours = Colours(circuit, node);
+        var colours = WireColours.OfNets(circuit, node);
         var lines = new List<PlannedLine>();
         foreach (var net in circuit.Nets.Where(n => n.Serves.Count > 0))
         {
@@ -106,18 +103,6 @@ internal sealed class Wiring
                 .Where(g => g.Count() > 1)
                 .Select(g => new Splice(g.Key, g.First().PinLabel, g.First().Kind, g.First().Colour, [.. g.Select(w => $"{w.PartLabel} {w.Line}")])),
         ];
-
-    /// <summary>The insulation of each net that serves lines, in turn; what is soldered keeps its colour, and changes no other's.</summary>
-    private static Dictionary<string, string> Colours(Circuit circuit, NodeDesign node)
-    {
-        var colours = new Dictionary<string, string>();
-        foreach (var net in circuit.Nets.Where(n => n.Serves.Count > 0))
-        {
-            var soldered = node.Wires.FirstOrDefault(w => w is { Hold: WireHold.Soldered, Colour: not null } && net.Serves.Contains(w.Key));
-            colours[net.Key] = soldered?.Colour ?? SignalColours[colours.Count % SignalColours.Length];
-        }
-        return colours;
-    }
 
     private static (string Label, string Name) HelperNames(Circuit circuit, string pin)
     {
@@ -283,7 +268,7 @@ internal sealed class Wiring
                 pin,
                 label,
                 name,
-                form == WireForm.Wire ? hold?.Colour ?? ColourOf(net, serves) : "",
+                form == WireForm.Wire ? hold?.Colour ?? WireColours.Of(net, serves is null ? null : _colours.GetValueOrDefault(serves)) : "",
                 form == WireForm.Wire ? LengthOf(from.Component) : 0,
                 serves,
                 tick,
@@ -364,16 +349,6 @@ internal sealed class Wiring
         }
         return net.Kind is WireKind.Ground or WireKind.Supply && endsOnPin && from.Kind == ComponentKind.Part ? own : null;
     }
-
-    private string ColourOf(Net net, string? serves) =>
-        net.Kind switch
-        {
-            WireKind.Ground => "black",
-            WireKind.Supply => net.HighVolts > 6 ? "brown"
-            : net.HighVolts > 4.3 ? "red"
-            : "orange",
-            _ => serves is not null && _colours.TryGetValue(serves, out var colour) ? colour : SignalColours[0],
-        };
 
     private double LengthOf(Component from) =>
         from.Kind switch

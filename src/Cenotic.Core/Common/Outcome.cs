@@ -8,13 +8,16 @@ public sealed class Outcome<T>
 {
     private readonly T? _value;
 
-    private Outcome(T? value, IReadOnlyList<string> reasons) => (_value, Reasons) = (value, reasons);
+    private Outcome(T? value, IReadOnlyList<Reason> because) => (_value, Because) = (value, because);
 
-    /// <summary>Why there is no value, each one sentence; empty when there is one.</summary>
-    public IReadOnlyList<string> Reasons { get; }
+    /// <summary>Why there is no value, with the field each reason is about; empty when there is one.</summary>
+    public IReadOnlyList<Reason> Because { get; }
+
+    /// <summary>The sentences of <see cref="Because"/>.</summary>
+    public IReadOnlyList<string> Reasons => [.. Because.Select(r => r.Says)];
 
     /// <summary>True when there is a value.</summary>
-    public bool Ok => Reasons.Count == 0;
+    public bool Ok => Because.Count == 0;
 
     /// <summary>The value.</summary>
     /// <exception cref="InvalidOperationException">There is none; ask <see cref="Ok"/> first.</exception>
@@ -35,6 +38,10 @@ public sealed class Outcome<T>
 
     /// <summary>An outcome without a value.</summary>
     /// <exception cref="ArgumentException">No reason is given.</exception>
-    public static Outcome<T> Refused(params IReadOnlyList<string> reasons) =>
-        reasons.Count > 0 ? new(default, reasons) : throw new ArgumentException("A refusal needs a reason.", nameof(reasons));
+    public static Outcome<T> Refused(params IReadOnlyList<string> reasons) => Refused([.. reasons.Select(says => new Reason(says))]);
+
+    /// <summary>An outcome without a value.</summary>
+    /// <exception cref="ArgumentException">No reason is given.</exception>
+    public static Outcome<T> Refused(IReadOnlyList<Reason> because) =>
+        because.Count > 0 ? new(default, because) : throw new ArgumentException("A refusal needs a reason.", nameof(because));
 }

@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Cenotic.Core.Common;
 
 namespace Cenotic.Core.Design;
 
@@ -12,25 +13,25 @@ public static partial class EditChecks
     private const long DayMs = 86_400_000;
 
     /// <summary>The faults of an edit on this design; empty when it can be carried out.</summary>
-    public static IReadOnlyList<string> Faults(SiteDesign design, DesignEdit edit)
+    public static IReadOnlyList<Reason> Faults(SiteDesign design, DesignEdit edit)
     {
-        var faults = new List<string>();
+        var faults = new FaultList();
         switch (edit)
         {
             case SetSite e:
-                Text(faults, "The site's name", e.Settings.Name);
+                faults.Text("The site's name", e.Settings.Name);
                 if (!TimeZoneInfo.TryFindSystemTimeZoneById(e.Settings.TimeZone, out _))
                 {
-                    faults.Add($"\"{e.Settings.TimeZone}\" is not a time zone; write it like Europe/London.");
+                    faults.Add($"\"{e.Settings.TimeZone}\" is not a time zone; write it like Europe/London.", "settings.timeZone");
                 }
-                Keeping(faults, e.Settings.Keeping);
+                Keeping(faults.Under("settings.keeping"), e.Settings.Keeping);
                 break;
             case PutRoom e:
-                Key(faults, e.Room.Key);
-                Text(faults, "The room's name", e.Room.Label);
+                faults.Key(e.Room.Key);
+                faults.Text("The room's name", e.Room.Label);
                 if (e.Room.Corners.Count is < 3 or > 64)
                 {
-                    faults.Add("A room needs 3 to 64 corners.");
+                    faults.Add("A room needs 3 to 64 corners.", "room.corners");
                 }
                 Metres(faults, [.. e.Room.Corners.SelectMany(c => new[] { c.X, c.Y })]);
                 break;
@@ -38,7 +39,7 @@ public static partial class EditChecks
                 Exists(faults, design.Place.Rooms.Any(r => r.Key == e.Key), "room", e.Key);
                 break;
             case PutWall e:
-                Key(faults, e.Wall.Key);
+                faults.Key(e.Wall.Key);
                 Metres(faults, e.Wall.From.X, e.Wall.From.Y, e.Wall.To.X, e.Wall.To.Y);
                 if (e.Wall.From == e.Wall.To)
                 {
@@ -49,11 +50,11 @@ public static partial class EditChecks
                 Exists(faults, design.Place.Walls.Any(w => w.Key == e.Key), "wall", e.Key);
                 break;
             case PutSpot e:
-                Key(faults, e.Spot.Key);
-                Text(faults, "The spot's name", e.Spot.Label);
+                faults.Key(e.Spot.Key);
+                faults.Text("The spot's name", e.Spot.Label);
                 Metres(faults, e.Spot.X, e.Spot.Y);
-                Within(faults, "The height", e.Spot.HeightMetres, 0, 60, "m");
-                Within(faults, "The direction", e.Spot.FacingDegrees, 0, 360, "degrees");
+                faults.Within("The height", e.Spot.HeightMetres, 0, 60, "m");
+                faults.Within("The direction", e.Spot.FacingDegrees, 0, 360, "degrees");
                 break;
             case RemoveSpot e:
                 Exists(faults, design.Place.Spots.Any(s => s.Key == e.Key), "spot", e.Key);
@@ -62,16 +63,16 @@ public static partial class EditChecks
                 faults.Add($"\"{DerivedDesign.Node}\" stands for readings that are worked out; give the node another key.");
                 break;
             case PutNode e:
-                WholeNode(faults, e.Design);
+                WholeNode(faults.Under("design"), e.Design);
                 break;
             case PutRule e:
-                Rule(faults, e.Rule);
+                Rule(faults.Under("rule"), e.Rule);
                 break;
             case RemoveRule e:
                 Exists(faults, design.Rule(e.Key) is not null, "rule", e.Key);
                 break;
             case PutLine e:
-                SerialLine(faults, e.Line);
+                SerialLine(faults.Under("line"), e.Line);
                 break;
             case RemoveLine e:
                 Exists(faults, design.Lines.Any(l => l.Key == e.Key), "serial line", e.Key);
@@ -95,31 +96,31 @@ public static partial class EditChecks
                 Exists(faults, design.OwnCells.Any(c => c.Id == e.Id), "cell of your own", e.Id);
                 break;
             case PutStock e:
-                Stock(faults, e.Item);
+                Stock(faults.Under("item"), e.Item);
                 break;
             case RemoveStock e:
                 Exists(faults, design.Stock.Any(i => i.Id == e.Id), "stock entry", e.Id);
                 break;
             case PutPerson e:
-                Person(faults, e.Person);
+                Person(faults.Under("person"), e.Person);
                 break;
             case RemovePerson e:
                 Exists(faults, design.People.Any(p => p.Key == e.Key), "person", e.Key);
                 break;
             case PutZone e:
-                Zone(faults, e.Zone);
+                Zone(faults.Under("zone"), e.Zone);
                 break;
             case RemoveZone e:
                 Exists(faults, design.Zones.Any(z => z.Key == e.Key), "zone", e.Key);
                 break;
             case PutView e:
-                View(faults, e.View);
+                View(faults.Under("view"), e.View);
                 break;
             case RemoveView e:
                 Exists(faults, design.Views.Any(v => v.Key == e.Key), "view", e.Key);
                 break;
             case PutDerived e:
-                Derived(faults, design, e.Derived);
+                Derived(faults.Under("derived"), design, e.Derived);
                 break;
             case RemoveDerived e:
                 Exists(faults, design.Derived.Any(d => d.Key == e.Key), "reading that is worked out", e.Key);
@@ -132,7 +133,7 @@ public static partial class EditChecks
                 Via(faults, e.Node, e.Via);
                 break;
             case PutPart e:
-                Part(faults, e.Part);
+                Part(faults.Under("part"), e.Part);
                 faults.AddRange(
                     DesignLimits.TooMany(design.Node(e.Node)! with { Parts = [.. design.Node(e.Node)!.Parts.Where(p => p.Key != e.Part.Key), e.Part] })
                 );
@@ -141,7 +142,7 @@ public static partial class EditChecks
                 Exists(faults, design.Node(e.Node)!.Part(e.Key) is not null, "part", e.Key);
                 break;
             case PutWire e:
-                Wire(faults, design.Node(e.Node)!, e.Wire);
+                Wire(faults.Under("wire"), design.Node(e.Node)!, e.Wire);
                 faults.AddRange(
                     DesignLimits.TooMany(design.Node(e.Node)! with { Wires = [.. design.Node(e.Node)!.Wires.Where(w => w.Key != e.Wire.Key), e.Wire] })
                 );
@@ -150,7 +151,7 @@ public static partial class EditChecks
                 Exists(faults, design.Node(e.Node)!.Wires.Any(w => w.Part == e.Part && w.Line == e.Line), "held wire", $"{e.Part}.{e.Line}");
                 break;
             case PutReading e:
-                Reading(faults, design.Node(e.Node)!, e.Reading);
+                Reading(faults.Under("reading"), design.Node(e.Node)!, e.Reading);
                 faults.AddRange(
                     DesignLimits.TooMany(
                         design.Node(e.Node)! with
@@ -164,103 +165,109 @@ public static partial class EditChecks
                 Exists(faults, design.Node(e.Node)!.Reading(e.Key) is not null, "reading", e.Key);
                 break;
         }
-        return faults;
+        return faults.All;
     }
 
-    private static void Keeping(List<string> faults, KeepDesign? keeping)
+    private static void Keeping(FaultList faults, KeepDesign? keeping)
     {
-        Within(faults, "The days that samples are kept", keeping?.SampleDays ?? 1, 1, 36_500, "days");
-        Within(faults, "The days that minutes are kept", keeping?.MinuteDays ?? 1, 1, 36_500, "days");
+        faults.Within("The days that samples are kept", keeping?.SampleDays ?? 1, 1, 36_500, "days");
+        faults.Within("The days that minutes are kept", keeping?.MinuteDays ?? 1, 1, 36_500, "days");
         if (keeping?.MinuteDays is { } minutes && !(keeping.SampleDays <= minutes))
         {
-            faults.Add($"Minutes are kept {minutes} days; samples must be kept no longer than that.");
+            faults.Add($"Minutes are kept {minutes} days; samples must be kept no longer than that.", "sampleDays");
         }
     }
 
-    private static void WholeNode(List<string> faults, NodeDesign node)
+    private static void WholeNode(FaultList faults, NodeDesign node)
     {
         faults.AddRange(DesignLimits.TooMany(node));
-        Key(faults, node.Key);
+        faults.Key(node.Key);
         NodeItself(faults, node.Label, node.Power, node.Sending);
         Via(faults, node.Key, node.Via);
-        foreach (var part in node.Parts)
+        for (var i = 0; i < node.Parts.Count; i++)
         {
-            Part(faults, part);
+            Part(faults.Under($"parts.{i}"), node.Parts[i]);
         }
-        foreach (var wire in node.Wires)
+        for (var i = 0; i < node.Wires.Count; i++)
         {
-            Wire(faults, node, wire);
+            Wire(faults.Under($"wires.{i}"), node, node.Wires[i]);
         }
-        foreach (var reading in node.Readings)
+        for (var i = 0; i < node.Readings.Count; i++)
         {
-            Reading(faults, node, reading);
+            Reading(faults.Under($"readings.{i}"), node, node.Readings[i]);
         }
         Unique(faults, "part", node.Parts.Select(p => p.Key));
         Unique(faults, "wire", node.Wires.Select(w => w.Key));
         Unique(faults, "reading", node.Readings.Select(r => r.Key));
     }
 
-    private static void NodeItself(List<string> faults, string label, PowerDesign power, SendDesign? sending)
+    private static void NodeItself(FaultList faults, string label, PowerDesign power, SendDesign? sending)
     {
-        Text(faults, "The node's name", label);
-        Within(faults, "The supply cable", power.LeadMetres, 0, 200, "m");
-        Within(faults, "The gauge of the supply cable", power.LeadAwg ?? 22, 8, 32, "AWG");
-        Within(faults, "The fuse", power.FuseAmps ?? 1, 0.05, 30, "A");
-        Within(faults, "The rating of the supply", power.RatedAmps ?? 1, 0.05, 30, "A");
+        faults.Text("The node's name", label);
+        Power(faults.Under("power"), power);
+        if (sending is not null)
+        {
+            Sending(faults.Under("sending"), sending);
+        }
+    }
+
+    private static void Power(FaultList faults, PowerDesign power)
+    {
+        faults.Within("The supply cable", power.LeadMetres, 0, 200, "m");
+        faults.Within("The gauge of the supply cable", power.LeadAwg ?? 22, 8, 32, "AWG");
+        faults.Within("The fuse", power.FuseAmps ?? 1, 0.05, 30, "A");
+        faults.Within("The rating of the supply", power.RatedAmps ?? 1, 0.05, 30, "A");
         if (power.Vehicle && power.Kind is not (PowerKind.TwelveVolt or PowerKind.TwentyFourVolt))
         {
-            faults.Add("A vehicle gives 12 or 24 V.");
+            faults.Add("A vehicle gives 12 or 24 V.", "vehicle");
         }
-        foreach (var rail in power.Rails ?? [])
+        for (var i = 0; i < (power.Rails?.Count ?? 0); i++)
         {
-            Within(faults, "A further rail", rail.Volts, 0.8, 30, "V");
+            var rail = power.Rails![i];
+            faults.Under($"rails.{i}").Within("A further rail", rail.Volts, 0.8, 30, "V");
         }
         if (power.Rails?.Count > 4 || power.Rails?.Select(r => r.Volts).Distinct().Count() < power.Rails?.Count)
         {
-            faults.Add("A node has at most four further rails, each of another voltage.");
+            faults.Add("A node has at most four further rails, each of another voltage.", "rails");
         }
         if (power.Kind == PowerKind.Cells == power.Cell is null)
         {
-            faults.Add("Cells need a cell from the catalogue; other supplies take none.");
+            faults.Add("Cells need a cell from the catalogue; other supplies take none.", "cell");
         }
         if (power.Kind == PowerKind.Capacitor != power.Harvest is { CapacitorMicrofarads: not null })
         {
             faults.Add("A storage capacitor needs a light cell that fills it and its µF; other supplies have none.");
         }
-        Within(faults, "The number of cells side by side", power.Parallel, 1, 20, "");
-        Within(faults, "The number of cells in series", power.Series, 1, 10, "");
+        faults.Within("The number of cells side by side", power.Parallel, 1, 20, "");
+        faults.Within("The number of cells in series", power.Series, 1, 10, "");
         if (power.Harvest is { } harvest)
         {
-            Harvest(faults, harvest);
-        }
-        if (sending is not null)
-        {
-            Sending(faults, sending);
+            Harvest(faults.Under("harvest"), harvest);
         }
     }
 
-    private static void Via(List<string> faults, string node, string? via)
+    private static void Via(FaultList faults, string node, string? via)
     {
         if (via == node)
         {
-            faults.Add("A node cannot be heard through itself; leave it out when it sends for itself.");
+            faults.Add("A node cannot be heard through itself; leave it out when it sends for itself.", "via");
         }
     }
 
-    private static void Harvest(List<string> faults, HarvestDesign harvest)
+    private static void Harvest(FaultList faults, HarvestDesign harvest)
     {
-        Within(faults, "The area of the light cell", harvest.AreaSquareCm, 0.1, 20_000, "cm²");
-        Within(faults, "The efficiency of the light cell", harvest.EfficiencyPercent, 0.1, 50, "%");
-        Within(faults, "The latitude", harvest.LatitudeDegrees ?? 0, -90, 90, "degrees");
-        Within(faults, "The clearness", harvest.Clearness ?? 0.5, 0.01, 1, "");
-        Within(faults, "The light", harvest.Lux ?? 0, 0, 200_000, "lx");
-        Within(faults, "The lit hours", harvest.HoursPerDay ?? 0, 0, 24, "h");
-        Within(faults, "The capacitor", harvest.CapacitorMicrofarads ?? 1, 0.1, 1e9, "µF");
-        Within(faults, "The starting voltage", harvest.StartVolts, 0.5, 30, "V");
-        Within(faults, "The stopping voltage", harvest.StopVolts, 0.1, 30, "V");
+        faults.Within("The area of the light cell", harvest.AreaSquareCm, 0.1, 20_000, "cm²");
+        faults.Within("The efficiency of the light cell", harvest.EfficiencyPercent, 0.1, 50, "%");
+        faults.Within("The latitude", harvest.LatitudeDegrees ?? 0, -90, 90, "degrees");
+        faults.Within("The clearness", harvest.Clearness ?? 0.5, 0.01, 1, "");
+        faults.Within("The light", harvest.Lux ?? 0, 0, 200_000, "lx");
+        faults.Within("The lit hours", harvest.HoursPerDay ?? 0, 0, 24, "h");
+        faults.Within("The capacitor", harvest.CapacitorMicrofarads ?? 1, 0.1, 1e9, "µF");
+        faults.Within("The starting voltage", harvest.StartVolts, 0.5, 30, "V");
+        faults.Within("The stopping voltage", harvest.StopVolts, 0.1, 30, "V");
         if (harvest.StopVolts >= harvest.StartVolts)
         {
-            faults.Add($"The node stops at {harvest.StopVolts} V and starts at {harvest.StartVolts} V; it must start above where it stops.");
+            faults.Add($"The node stops at {harvest.StopVolts} V and starts at {harvest.StartVolts} V; it must start above where it stops.", "startVolts");
         }
         if (
             harvest.Light == LightKind.Sun && harvest.LatitudeDegrees is null
@@ -271,64 +278,58 @@ public static partial class EditChecks
         }
         if (harvest.Light == LightKind.Table && (harvest.WattHoursPerSquareMetre is not { Count: 12 } table || table.Any(w => !(w is >= 0 and <= 15_000))))
         {
-            faults.Add("A table of light has twelve values from 0 to 15000 Wh/m² a day.");
+            faults.Add("A table of light has twelve values from 0 to 15000 Wh/m² a day.", "wattHoursPerSquareMetre");
         }
     }
 
-    private static void Sending(List<string> faults, SendDesign sending)
+    private static void Sending(FaultList faults, SendDesign sending)
     {
-        Within(faults, "The number of tries", sending.MostTries, 1, 20, "");
-        Within(faults, "The delivered share", sending.DeliveredShare ?? 1, 0.01, 1, "");
-        Within(faults, "The clock error", sending.ClockPpm, 0, 50_000, "ppm");
-        Within(faults, "The time between time references", sending.ResyncMs / 1000.0, 1, 400 * DayMs / 1000.0, "s");
-        Within(faults, "The jitter", sending.JitterMs, 0, 60_000, "ms");
-        Within(faults, "The buffer", sending.BufferBytes ?? 256, 16, 1 << 20, "bytes");
-        Within(faults, "The number of values in a message", sending.MostFields ?? 1, 1, 1000, "");
-        Within(faults, "The spacing of messages", (sending.LeastSpacingMs ?? 1000) / 1000.0, 0, 7 * DayMs / 1000.0, "s");
+        faults.Within("The number of tries", sending.MostTries, 1, 20, "");
+        faults.Within("The delivered share", sending.DeliveredShare ?? 1, 0.01, 1, "");
+        faults.Within("The clock error", sending.ClockPpm, 0, 50_000, "ppm");
+        faults.Within("The time between time references", sending.ResyncMs / 1000.0, 1, 400 * DayMs / 1000.0, "s");
+        faults.Within("The jitter", sending.JitterMs, 0, 60_000, "ms");
+        faults.Within("The buffer", sending.BufferBytes ?? 256, 16, 1 << 20, "bytes");
+        faults.Within("The number of values in a message", sending.MostFields ?? 1, 1, 1000, "");
+        faults.Within("The spacing of messages", (sending.LeastSpacingMs ?? 1000) / 1000.0, 0, 7 * DayMs / 1000.0, "s");
     }
 
-    private static void Part(List<string> faults, PartInstance part)
+    private static void Part(FaultList faults, PartInstance part)
     {
-        Key(faults, part.Key);
-        Text(faults, "The part's name", part.Label);
-        Within(faults, "The lead", part.LeadMetres, 0, 100, "m");
-        Variant(faults, part.Variant ?? new());
-        if (part.Address is { } address)
-        {
-            Within(faults, "The address", address, 0x08, 0x77, "");
-        }
+        faults.Key(part.Key);
+        faults.Text("The part's name", part.Label);
+        faults.Within("The lead", part.LeadMetres, 0, 100, "m");
+        Variant(faults.Under("variant"), part.Variant ?? new());
+        faults.Within("The address", part.Address ?? 0x08, 0x08, 0x77, "");
         if (
             part.Rom is { } rom
             && (rom.Length != 16 || !rom.All(c => char.IsAsciiDigit(c) || c is >= 'A' and <= 'F') || Electrical.OneWire.Crc8(Convert.FromHexString(rom)) != 0)
         )
         {
-            faults.Add("A 1-Wire code is 16 hexadecimal digits in capitals whose last two are the CRC of the others.");
+            faults.Add("A 1-Wire code is 16 hexadecimal digits in capitals whose last two are the CRC of the others.", "rom");
         }
-        if (part.Bits is { } bits)
-        {
-            Within(faults, "The resolution", bits, 1, 32, "bits");
-        }
+        faults.Within("The resolution", part.Bits ?? 1, 1, 32, "bits");
     }
 
-    private static void Variant(List<string> faults, PartVariant variant)
+    private static void Variant(FaultList faults, PartVariant variant)
     {
-        Within(faults, "The least resistance", variant.LowOhms ?? 1, 0.1, 10_000_000, "Ω");
-        Within(faults, "The greatest resistance", variant.HighOhms ?? 1, 0.1, 10_000_000, "Ω");
-        Within(faults, "The resistance at 25 °C", variant.NominalOhms ?? 1, 1, 10_000_000, "Ω");
-        Within(faults, "Beta", variant.Beta ?? 3950, 1_000, 6_000, "K");
-        Within(faults, "The number of LEDs", variant.Leds ?? 1, 1, 1_000, "LEDs");
-        Within(faults, "The voltage at the isolated input", variant.InputVolts ?? 12, 2.5, 27, "V");
+        faults.Within("The least resistance", variant.LowOhms ?? 1, 0.1, 10_000_000, "Ω");
+        faults.Within("The greatest resistance", variant.HighOhms ?? 1, 0.1, 10_000_000, "Ω");
+        faults.Within("The resistance at 25 °C", variant.NominalOhms ?? 1, 1, 10_000_000, "Ω");
+        faults.Within("Beta", variant.Beta ?? 3950, 1_000, 6_000, "K");
+        faults.Within("The number of LEDs", variant.Leds ?? 1, 1, 1_000, "LEDs");
+        faults.Within("The voltage at the isolated input", variant.InputVolts ?? 12, 2.5, 27, "V");
         if (variant.LowOhms is null != variant.HighOhms is null)
         {
             faults.Add("Give both ends of the resistance, or leave both empty for those of the catalogue.");
         }
         if (variant.LowOhms >= variant.HighOhms)
         {
-            faults.Add("The least resistance must lie below the greatest.");
+            faults.Add("The least resistance must lie below the greatest.", "lowOhms");
         }
     }
 
-    private static void Wire(List<string> faults, NodeDesign node, WireDesign wire)
+    private static void Wire(FaultList faults, NodeDesign node, WireDesign wire)
     {
         Exists(faults, node.Part(wire.Part) is not null || wire.Part == "board", "part", wire.Part);
         if (string.IsNullOrWhiteSpace(wire.Line) || string.IsNullOrWhiteSpace(wire.Pin))
@@ -337,40 +338,34 @@ public static partial class EditChecks
         }
     }
 
-    private static void Reading(List<string> faults, NodeDesign node, ReadingDesign reading)
+    private static void Reading(FaultList faults, NodeDesign node, ReadingDesign reading)
     {
-        Key(faults, reading.Key);
-        Text(faults, "The reading's name", reading.Label);
+        faults.Key(reading.Key);
+        faults.Text("The reading's name", reading.Label);
         Exists(faults, node.Part(reading.Part) is not null, "part", reading.Part);
-        Within(faults, "The number of decimals", reading.Decimals, 0, 6, "");
-        Within(faults, "The batch", reading.BatchOf, 1, 1000, "readings");
-        Within(faults, "The wished lateness", (reading.WantedWithinMs ?? 1000) / 1000.0, 0.001, 30 * DayMs / 1000.0, "s");
-        Within(faults, "The longest time on", (reading.Output?.MaxOnMs ?? 1000) / 1000.0, 1, DayMs / 1000.0, "s");
-        Within(faults, "The silence of the server", (reading.Output?.ServerSilentMs ?? 60_000) / 1000.0, 60, DayMs / 1000.0, "s");
-        Within(faults, "The changes expected a day", reading.PerDay ?? 0, 0, 10_000_000, "");
-        if (reading.IntervalMs is { } interval)
-        {
-            Within(faults, "The interval", interval / 1000.0, 0.05, 7 * DayMs / 1000.0, "s");
-        }
-        if (reading.HeartbeatMs is { } heartbeat)
-        {
-            Within(faults, "The heartbeat", heartbeat / 1000.0, 1, 7 * DayMs / 1000.0, "s");
-        }
+        faults.Within("The number of decimals", reading.Decimals, 0, 6, "");
+        faults.Within("The batch", reading.BatchOf, 1, 1000, "readings");
+        faults.Within("The wished lateness", (reading.WantedWithinMs ?? 1000) / 1000.0, 0.001, 30 * DayMs / 1000.0, "s");
+        faults.Within("The longest time on", (reading.Output?.MaxOnMs ?? 1000) / 1000.0, 1, DayMs / 1000.0, "s");
+        faults.Within("The silence of the server", (reading.Output?.ServerSilentMs ?? 60_000) / 1000.0, 60, DayMs / 1000.0, "s");
+        faults.Within("The changes expected a day", reading.PerDay ?? 0, 0, 10_000_000, "");
+        faults.Within("The interval", (reading.IntervalMs ?? 1000) / 1000.0, 0.05, 7 * DayMs / 1000.0, "s");
+        faults.Within("The heartbeat", (reading.HeartbeatMs ?? 1000) / 1000.0, 1, 7 * DayMs / 1000.0, "s");
         if (reading.IntervalMs is not null && reading.HeartbeatMs is not null)
         {
-            faults.Add("A reading has an interval, or is sent on change with a heartbeat, not both.");
+            faults.Add("A reading has an interval, or is sent on change with a heartbeat, not both.", "heartbeatMs");
         }
     }
 
-    private static void SerialLine(List<string> faults, SerialLineDesign line)
+    private static void SerialLine(FaultList faults, SerialLineDesign line)
     {
-        Key(faults, line.Key);
-        Text(faults, "The line's name", line.Label);
+        faults.Key(line.Key);
+        faults.Text("The line's name", line.Label);
         if (!PortName().IsMatch(line.Port))
         {
-            faults.Add($"\"{line.Port}\" is no serial port; write it like /dev/ttyUSB0, or tcp://192.168.1.40:4001.");
+            faults.Add($"\"{line.Port}\" is no serial port; write it like /dev/ttyUSB0, or tcp://192.168.1.40:4001.", "port");
         }
-        Within(faults, "The speed", line.Baud, 300, 4_000_000, "baud");
+        faults.Within("The speed", line.Baud, 300, 4_000_000, "baud");
         var format = line.Format;
         if (format.Kind == FrameKind.LengthPrefixed ? string.IsNullOrEmpty(format.Node) : format.Fields.Count is 0 or > 64)
         {
@@ -395,15 +390,15 @@ public static partial class EditChecks
             && (format.Separator.Length is 0 or > 4 || format.Separator.Any(c => char.IsAsciiDigit(c) || c is '.' or '+' or '-' or '\n' or '\r'))
         )
         {
-            faults.Add("The separator has 1 to 4 characters that do not occur in a number.");
+            faults.Add("The separator has 1 to 4 characters that do not occur in a number.", "format.separator");
         }
         if (!StartBytes().IsMatch(format.Start))
         {
-            faults.Add($"\"{format.Start}\" are no start bytes; write up to 8 of them as hexadecimal digits, like AA55.");
+            faults.Add($"\"{format.Start}\" are no start bytes; write up to 8 of them as hexadecimal digits, like AA55.", "format.start");
         }
         if (format.LengthBytes is not (1 or 2))
         {
-            faults.Add("The length has 1 or 2 bytes.");
+            faults.Add("The length has 1 or 2 bytes.", "format.lengthBytes");
         }
         if (format.Fields.Any(f => !double.IsFinite(f.Scale) || f.Scale == 0 || !double.IsFinite(f.Offset)))
         {
@@ -417,125 +412,111 @@ public static partial class EditChecks
     [GeneratedRegex("^([0-9A-Fa-f]{2}){0,8}$")]
     private static partial Regex StartBytes();
 
-    private static void Rule(List<string> faults, RuleDesign rule)
+    private static void Rule(FaultList faults, RuleDesign rule)
     {
-        Key(faults, rule.Key);
-        Text(faults, "The rule's name", rule.Label);
-        Within(faults, "The wished lateness", (rule.WantedWithinMs ?? 1000) / 1000.0, 0.001, 30 * DayMs / 1000.0, "s");
+        faults.Key(rule.Key);
+        faults.Text("The rule's name", rule.Label);
+        faults.Within("The wished lateness", (rule.WantedWithinMs ?? 1000) / 1000.0, 0.001, 30 * DayMs / 1000.0, "s");
         if (rule.Note.Length > 500)
         {
-            faults.Add("The note is longer than 500 characters; shorten it.");
+            faults.Add("The note is longer than 500 characters; shorten it.", "note");
         }
-        Tell(faults, rule.Tell);
-        Acts(faults, rule.Acts);
+        Tell(faults.Under("tell"), rule.Tell);
+        Acts(faults.Under("acts"), rule.Acts);
         if (rule.Also.Count > 5)
         {
-            faults.Add("A rule has at most 6 conditions.");
+            faults.Add("A rule has at most 6 conditions.", "also");
         }
-        foreach (var part in rule.Parts)
+        for (var i = 0; i < rule.Parts.Count; i++)
         {
-            Condition(faults, part);
+            Condition(faults.Under(i == 0 ? "condition" : $"also.{i - 1}.condition"), rule.Parts[i]);
         }
     }
 
-    private static void Condition(List<string> faults, RulePart part)
+    private static void Condition(FaultList faults, RulePart part)
     {
         switch (part.Condition)
         {
             case BeyondLimit limit:
-                Within(faults, "The limit", limit.Limit, -1e9, 1e9, "");
-                Within(faults, "The clearing level", limit.Clear, -1e9, 1e9, "");
-                Within(faults, "The duration", limit.ForMs / 1000.0, 0, 7 * DayMs / 1000.0, "s");
+                faults.Within("The limit", limit.Limit, -1e9, 1e9, "");
+                faults.Within("The clearing level", limit.Clear, -1e9, 1e9, "");
+                faults.Within("The duration", limit.ForMs / 1000.0, 0, 7 * DayMs / 1000.0, "s");
                 if (limit.Side == LimitSide.Above ? limit.Clear > limit.Limit : limit.Clear < limit.Limit)
                 {
                     faults.Add(
                         limit.Side == LimitSide.Above
                             ? $"The clearing level {limit.Clear} is above the limit {limit.Limit}; it must be at or below it."
-                            : $"The clearing level {limit.Clear} is below the limit {limit.Limit}; it must be at or above it."
+                            : $"The clearing level {limit.Clear} is below the limit {limit.Limit}; it must be at or above it.",
+                        "clear"
                     );
                 }
                 break;
             case SilentFor silent:
-                Within(faults, "The silence", silent.ForMs / 1000.0, 1, 30 * DayMs / 1000.0, "s");
+                faults.Within("The silence", silent.ForMs / 1000.0, 1, 30 * DayMs / 1000.0, "s");
                 break;
             case OutsideBand band:
-                Within(faults, "The low end", band.Low, -1e9, 1e9, "");
-                Within(faults, "The high end", band.High, -1e9, 1e9, "");
-                Within(faults, "The duration", band.ForMs / 1000.0, 0, 7 * DayMs / 1000.0, "s");
+                faults.Within("The low end", band.Low, -1e9, 1e9, "");
+                faults.Within("The high end", band.High, -1e9, 1e9, "");
+                faults.Within("The duration", band.ForMs / 1000.0, 0, 7 * DayMs / 1000.0, "s");
                 if (!(band.Low < band.High))
                 {
-                    faults.Add($"The low end {band.Low} must be below the high end {band.High}.");
+                    faults.Add($"The low end {band.Low} must be below the high end {band.High}.", "low");
                 }
                 else
                 {
-                    Within(faults, "How far inside it is over", band.ClearBy, 0, (band.High - band.Low) / 2, "");
+                    faults.Within("How far inside it is over", band.ClearBy, 0, (band.High - band.Low) / 2, "");
                 }
                 break;
             case InARow row:
-                Within(faults, "The limit", row.Limit, -1e9, 1e9, "");
-                Within(faults, "The clearing level", row.Clear, -1e9, 1e9, "");
-                Within(faults, "The number in a row", row.Times, 2, 100, "values");
+                faults.Within("The limit", row.Limit, -1e9, 1e9, "");
+                faults.Within("The clearing level", row.Clear, -1e9, 1e9, "");
+                faults.Within("The number in a row", row.Times, 2, 100, "values");
                 if (row.Side == LimitSide.Above ? row.Clear > row.Limit : row.Clear < row.Limit)
                 {
-                    faults.Add($"The clearing level {row.Clear} lies beyond the limit {row.Limit}; it must be at it or short of it.");
+                    faults.Add($"The clearing level {row.Clear} lies beyond the limit {row.Limit}; it must be at it or short of it.", "clear");
                 }
                 break;
             case ChangesFaster change:
-                Within(faults, "The change", change.By, 1e-9, 1e9, "");
-                Within(faults, "The time of the change", change.WithinMs / 1000.0, 1, 7 * DayMs / 1000.0, "s");
+                faults.Within("The change", change.By, 1e-9, 1e9, "");
+                faults.Within("The time of the change", change.WithinMs / 1000.0, 1, 7 * DayMs / 1000.0, "s");
                 break;
             case EventsWithin events:
-                Within(faults, "The number of events", events.Count, 2, 200, "");
-                Within(faults, "The time they come in", events.WithinMs / 1000.0, 1, 7 * DayMs / 1000.0, "s");
+                faults.Within("The number of events", events.Count, 2, 200, "");
+                faults.Within("The time they come in", events.WithinMs / 1000.0, 1, 7 * DayMs / 1000.0, "s");
                 break;
             case UnlikeUsual unlike:
-                Within(faults, "How far beyond the usual", unlike.By, 0, 1e9, "");
-                Within(faults, "The duration", unlike.ForMs / 1000.0, 0, 7 * DayMs / 1000.0, "s");
+                faults.Within("How far beyond the usual", unlike.By, 0, 1e9, "");
+                faults.Within("The duration", unlike.ForMs / 1000.0, 0, 7 * DayMs / 1000.0, "s");
                 break;
             case InSequence sequence:
-                Within(faults, "The time between the two", sequence.WithinMs / 1000.0, 0.1, 3_600, "s");
+                faults.Within("The time between the two", sequence.WithinMs / 1000.0, 0.1, 3_600, "s");
                 if (sequence.Other == part.Reading)
                 {
-                    faults.Add("The two readings are one and the same; choose another.");
+                    faults.Add("The two readings are one and the same; choose another.", "other");
                 }
                 break;
         }
     }
 
-    private static void Stock(List<string> faults, StockItem item)
+    private static void Stock(FaultList faults, StockItem item)
     {
-        Text(faults, "The name of the thing", item.Id);
-        Within(faults, "The number at hand", item.OnHand, 0, 100_000, "");
-        foreach (var offer in item.Offers)
+        faults.Text("The name of the thing", item.Id);
+        faults.Within("The number at hand", item.OnHand, 0, 100_000, "");
+        for (var i = 0; i < item.Offers.Count; i++)
         {
-            Text(faults, "Where it is bought", offer.From);
-            Within(faults, "The pack", offer.PackSize, 1, 100_000, "pieces");
-            Within(faults, "The price of a pack", offer.PackPrice, 0, 100_000, "");
-            Within(faults, "The delivery time", offer.Days, 0, 400, "days");
+            var (at, offer) = (faults.Under($"offers.{i}"), item.Offers[i]);
+            at.Text("Where it is bought", offer.From);
+            at.Within("The pack", offer.PackSize, 1, 100_000, "pieces");
+            at.Within("The price of a pack", offer.PackPrice, 0, 100_000, "");
+            at.Within("The delivery time", offer.Days, 0, 400, "days");
         }
         if (item.Offers.Count > 20)
         {
-            faults.Add("At most 20 offers for one thing.");
+            faults.Add("At most 20 offers for one thing.", "offers");
         }
     }
 
-    private static void Key(List<string> faults, string key)
-    {
-        if (!KeyForm().IsMatch(key))
-        {
-            faults.Add($"\"{key}\" cannot be a key; use 1 to 32 small letters, digits and hyphens, starting with a letter.");
-        }
-    }
-
-    private static void Text(List<string> faults, string what, string text)
-    {
-        if (string.IsNullOrWhiteSpace(text) || text.Length > 60 || text.Any(char.IsControl))
-        {
-            faults.Add($"{what} needs 1 to 60 characters on one line.");
-        }
-    }
-
-    private static void Metres(List<string> faults, params double[] metres)
+    private static void Metres(FaultList faults, params double[] metres)
     {
         if (metres.Any(m => !double.IsFinite(m) || Math.Abs(m) > LargestMetres))
         {
@@ -543,15 +524,7 @@ public static partial class EditChecks
         }
     }
 
-    private static void Within(List<string> faults, string what, double value, double low, double high, string unit)
-    {
-        if (!(value >= low && value <= high))
-        {
-            faults.Add($"{what} is {value} {unit}".TrimEnd() + $"; it must be from {low} to {high} {unit}".TrimEnd() + ".");
-        }
-    }
-
-    private static void Exists(List<string> faults, bool there, string what, string key)
+    private static void Exists(FaultList faults, bool there, string what, string key)
     {
         if (!there)
         {
@@ -559,14 +532,11 @@ public static partial class EditChecks
         }
     }
 
-    private static void Unique(List<string> faults, string what, IEnumerable<string> keys)
+    private static void Unique(FaultList faults, string what, IEnumerable<string> keys)
     {
         foreach (var twice in keys.GroupBy(k => k).Where(g => g.Count() > 1))
         {
             faults.Add($"Two {what}s have the key \"{twice.Key}\"; keys are unique in a node.");
         }
     }
-
-    [GeneratedRegex("^[a-z][a-z0-9-]{0,31}$")]
-    private static partial Regex KeyForm();
 }

@@ -382,10 +382,19 @@ public sealed record ReadingDesign(
     [JsonIgnore]
     public long? LongestGapMs => IntervalMs ?? HeartbeatMs;
 
-    /// <summary>How long after its newest sample a reading is silent, ms: two messages in a row may
+    /// <summary>The longest time that may pass between two messages with it when all is well, ms: a batch is sent once it is
+    /// full. Null when there is no such time.</summary>
+    [JsonIgnore]
+    public long? MessageGapMs => IntervalMs * Math.Max(1, BatchOf) ?? HeartbeatMs;
+
+    /// <summary>How long after it was heard last a reading is silent, ms; null when it cannot be.</summary>
+    [JsonIgnore]
+    public long? SilentMs => MessageGapMs is { } gap ? SilentAfterMs(gap) : null;
+
+    /// <summary>How long after the newest message something is silent, ms: two messages in a row may
     /// be lost, and one may be late (common practice, no source).</summary>
-    /// <param name="longestGapMs">Longest time between two samples when all is well, ms.</param>
-    public static long SilentAfterMs(long longestGapMs) => longestGapMs * 5 / 2 + 5_000;
+    /// <param name="messageGapMs">Longest time between two messages when all is well, ms.</param>
+    public static long SilentAfterMs(long messageGapMs) => messageGapMs * 5 / 2 + 5_000;
 }
 
 /// <summary>What hangs on an output.</summary>

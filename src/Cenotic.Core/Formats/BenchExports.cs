@@ -14,7 +14,7 @@ public static class BenchExports
 {
     /// <summary>The wiring table in soldering order: every joint.</summary>
     public static string WiringCsv(BenchPlan plan) =>
-        CsvText.Of(
+        GuardedCsv.Of(
             ["order", "kind", "form", "net", "from", "from terminal", "to", "to pin", "insulation", "length m", "for", "held"],
             plan.Wires.Select(w =>
                 new[]
@@ -38,7 +38,7 @@ public static class BenchExports
     /// <summary>The netlist: every terminal that is joined, with its net and what its component is.
     /// Components without a joint stand with their open terminals.</summary>
     public static string NetlistCsv(BenchPlan plan) =>
-        CsvText.Of(
+        GuardedCsv.Of(
             ["component", "what", "value", "terminal", "net", "net label"],
             plan.Circuit.Components.SelectMany(c =>
                 c.Terminals.Where(t => t.Net is not null || c.Kind == ComponentKind.Part)

@@ -9,7 +9,7 @@ public static class LogExports
 {
     /// <param name="zone">Of the site: times are written in it.</param>
     public static string Csv(IEnumerable<LogEntry> entries, TimeZoneInfo zone) =>
-        CsvText.Of(
+        GuardedCsv.Of(
             ["time", "kind", "node", "who", "text"],
             entries.Select(e =>
                 new[]

@@ -12,7 +12,7 @@ public static class RhythmExports
 {
     /// <summary>A row for each reading of each node.</summary>
     public static string TimetableCsv(SiteDesign site, IReadOnlyList<RhythmPlan> plans, SiteRhythm together) =>
-        CsvText.Of(
+        GuardedCsv.Of(
             [
                 "node",
                 "reading",

@@ -24,7 +24,7 @@ public static class SampleExports
                 string.Create(
                     CultureInfo.InvariantCulture,
                     $"{DateTimeOffset.FromUnixTimeMilliseconds(s.T).UtcDateTime:yyyy-MM-dd'T'HH:mm:ss.fff'Z'},"
-                        + $"{s.Node},{s.Reading},{Number(s.Value)},{CsvText.Cell(s.Unit)},{s.Marks}\r\n"
+                        + $"{s.Node},{s.Reading},{Number(s.Value)},{GuardedCsv.Cell(s.Unit)},{s.Marks}\r\n"
                 )
             )
             .Prepend(Head);

@@ -49,7 +49,7 @@ public static class DerivedFacts
     /// <summary>How its inputs are to be taken: a value stands as long as the reading is not silent.</summary>
     public static DerivedInputs Inputs(SiteDesign site, HardwareCatalogue catalogue, DerivedFrom from) =>
         new(
-            [.. from.Inputs.Select(i => site.Reading(i)?.LongestGapMs is { } gap ? ReadingDesign.SilentAfterMs(gap) : (long?)null)],
+            [.. from.Inputs.Select(i => site.Reading(i)?.SilentMs)],
             UnitOf(site, catalogue, from),
             [
                 .. from

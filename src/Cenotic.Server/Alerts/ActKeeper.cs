@@ -14,8 +14,14 @@ namespace Cenotic.Server.Alerts;
 /// Says what rules and zones want of outputs: on while an episode lasts, on while all is well for a permit, on while a zone sounds. It follows from
 /// what is kept of rules and zones, so that after a start it is wanted again; who has an output is decided by <see cref="OutputJudge"/>.
 /// </summary>
-public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook book, SiteClock clock, RuleRunner runner, Outputs outputs, LoopHealth health)
-    : BackgroundService
+public sealed class ActKeeper(
+    IDbContextFactory<CenoticStore> stores,
+    SiteBook book,
+    SiteClock clock,
+    RuleRunner runner,
+    OutputLeases outputs,
+    LoopHealth health
+) : BackgroundService
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(300);
     private const long LampMs = 3_000;
@@ -81,7 +87,7 @@ public sealed class ActKeeper(IDbContextFactory<CenoticStore> stores, SiteBook b
                 if (
                     !raised.ContainsKey(rule.Key)
                     && runner.StateOf(site, rule.Key) is { } state
-                    && RuleJudge.Hears(rule, state, now, reading => design.Reading(reading)?.LongestGapMs)
+                    && RuleJudge.Hears(rule, state, now, reading => design.Reading(reading)?.MessageGapMs)
                 )
                 {
                     wanted.Add((key, new($"{rule.Key} permit", WishRank.Permit, $"the permit of {rule.Label}", now + most)));

@@ -43,7 +43,7 @@ public static class ZoneEndpoints
         SiteRoutes.Acting(routes).MapPost("/zones/{zone}/arm", ArmAsync).WithName("ArmZone");
     }
 
-    internal static async Task<List<ZoneView>> ListAsync(string site, SiteBook book, RuleRunner runner, Outputs outputs, CenoticStore store)
+    internal static async Task<List<ZoneView>> ListAsync(string site, SiteBook book, RuleRunner runner, OutputLeases outputs, CenoticStore store)
     {
         var design = book.Find(site)!.Design;
         var who = await store.ZoneStates.AsNoTracking().Where(z => z.Site == site).ToDictionaryAsync(z => z.Zone, z => z.Who);
@@ -83,7 +83,7 @@ public static class ZoneEndpoints
         HttpContext http,
         SiteBook book,
         RuleRunner runner,
-        Outputs outputs,
+        OutputLeases outputs,
         CenoticStore store
     )
     {

@@ -52,7 +52,7 @@ internal sealed class ZoneStep
 
     public static Dictionary<string, long> GapsOf(SiteDesign design, ZoneDesign zone) =>
         zone
-            .Sensors.Select(s => (Key: $"{s.Node}/{s.Reading}", Gap: design.Node(s.Node)?.Reading(s.Reading)?.LongestGapMs))
+            .Sensors.Select(s => (Key: $"{s.Node}/{s.Reading}", Gap: design.Node(s.Node)?.Reading(s.Reading)?.MessageGapMs))
             .Where(s => s.Gap is not null)
             .ToDictionary(s => s.Key, s => s.Gap!.Value);
 

@@ -24,7 +24,20 @@ public static class BenchEndpoints
         reading.MapGet("/nodes/{node}/boards", Boards).WithName("CompareBoards");
         reading.MapGet("/nodes/{node}/parts-list", List).WithName("GetPartsList");
         reading.MapGet("/nodes/{node}/wishes", Wishes).WithName("AnswerWish");
+        reading.MapGet("/nodes/{node}/placing", Place).WithName("PlacePart");
         reading.MapGet("/nodes/{node}/exports/{kind}", Export).WithName("ExportBench");
+    }
+
+    private static Results<Ok<PlacedPart>, ProblemHttpResult> Place(string site, string node, string part, SiteBook book)
+    {
+        var state = book.Find(site)!;
+        if (state.Design.Node(node) is not { } design)
+        {
+            return Missing(node);
+        }
+        return state.Catalogue.Part(part) is { } known
+            ? TypedResults.Ok(Placing.Of(design, known))
+            : TypedResults.Problem($"The catalogue has no part \"{part}\".", statusCode: 404);
     }
 
     private static async Task<Results<Ok<WireChoices>, ProblemHttpResult>> Choices(

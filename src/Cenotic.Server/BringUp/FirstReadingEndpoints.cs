@@ -51,7 +51,7 @@ public static class FirstReadingEndpoints
         string node,
         SiteBook book,
         SiteClock clock,
-        Outputs outputs,
+        OutputLeases outputs,
         CenoticStore store
     )
     {
@@ -113,7 +113,7 @@ public static class FirstReadingEndpoints
         string site,
         string node,
         TestRequest request,
-        Outputs outputs,
+        OutputLeases outputs,
         HttpContext http
     )
     {

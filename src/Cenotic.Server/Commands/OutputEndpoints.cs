@@ -70,7 +70,7 @@ public static class OutputEndpoints
         SiteRoutes.Writing(routes).MapPost("/outputs/{node}/{output}", SwitchAsync).WithName("SwitchOutput");
     }
 
-    private static async Task<OutputsView> ViewAsync(string site, SiteBook book, Outputs outputs, CenoticStore store)
+    private static async Task<OutputsView> ViewAsync(string site, SiteBook book, OutputLeases outputs, CenoticStore store)
     {
         var state = book.Find(site)!;
         var log = await store.Commands.AsNoTracking().Where(c => c.Site == site).OrderByDescending(c => c.Id).Take(LogLength).ToListAsync();
@@ -117,7 +117,7 @@ public static class OutputEndpoints
         string output,
         SwitchRequest request,
         HttpContext http,
-        Outputs outputs
+        OutputLeases outputs
     )
     {
         var done = await outputs.SwitchAsync(site, node, output, request.On, request.ForMs, http.User.Identity!.Name!);

@@ -15,7 +15,7 @@ public sealed class Broker(
     SiteBook book,
     NodeKeys keys,
     NodeChannels channels,
-    ExactlyOnce exactlyOnce,
+    DuplicateMessages duplicates,
     Intake intake,
     SampleWriter writer,
     IScanKeeper scans,
@@ -113,7 +113,7 @@ public sealed class Broker(
             channel.SigningIn = (site, node);
             if (e.CleanSession != false && channel.Session is { } session)
             {
-                exactlyOnce.Forget(session);
+                duplicates.Forget(session);
             }
             return;
         }
@@ -174,7 +174,7 @@ public sealed class Broker(
         }
         finally
         {
-            exactlyOnce.Done(e.ClientId, e.ApplicationMessage.UserProperties, stored);
+            duplicates.Done(e.ClientId, e.ApplicationMessage.UserProperties, stored);
         }
     }
 

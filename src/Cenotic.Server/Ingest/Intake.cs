@@ -25,7 +25,6 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
 
     private const int ExcerptBytes = 48,
         NamesShown = 5;
-    private const long ShortestOutageMs = 15 * 60_000;
     private const double Earliest = 1_262_304_000; // 2010: an older clock was never set.
     private const double Latest = 32_503_680_000; // The year 3000: beyond it a number is no time.
 
@@ -187,7 +186,7 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
             CorrectionChanged = changed,
             Up = up,
             Answers = answers,
-            LongestSilenceMs = Silence(state, node),
+            LongestSilenceMs = Outages.LongestSilenceMs(state?.Design.Node(node)),
             Report = report == nothing ? null : report with { Boot = boot },
             Digest = DigestOf(records),
         };
@@ -220,10 +219,6 @@ public sealed class Intake(SiteBook book, SiteClock clock, NodeClocks clocks)
         );
         return BinaryPrimitives.ReadInt64LittleEndian(SHA256.HashData(Encoding.UTF8.GetBytes(said)));
     }
-
-    /// <summary>Three times the time in which every node sends something, and no less than a quarter of an hour.</summary>
-    private static long? Silence(SiteState? state, string node) =>
-        state?.Design.Node(node)?.Readings.Min(r => r.LongestGapMs * Math.Max(1, r.BatchOf)) is { } gap ? Math.Max(ShortestOutageMs, 3 * gap) : null;
 
     /// <summary>The report with what a record adds to it; null when the record is of something else.</summary>
     private static NodeReport? Told(NodeReport report, SenmlRecord record) =>

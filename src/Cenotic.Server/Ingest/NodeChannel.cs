@@ -25,7 +25,7 @@ internal static class NodeSession
 }
 
 /// <summary>Hands connections to the broker, each as the channel of a node, and keeps which are open.</summary>
-public sealed class NodeChannels(MqttConnectionHandler inner, ExactlyOnce exactlyOnce) : IMqttServerAdapter
+public sealed class NodeChannels(MqttConnectionHandler inner, DuplicateMessages duplicates) : IMqttServerAdapter
 {
     private readonly ConcurrentDictionary<NodeChannel, byte> _open = [];
 
@@ -49,7 +49,7 @@ public sealed class NodeChannels(MqttConnectionHandler inner, ExactlyOnce exactl
 
     private async Task HandleAsync(IMqttChannelAdapter connection)
     {
-        var channel = new NodeChannel(connection, exactlyOnce);
+        var channel = new NodeChannel(connection, duplicates);
         _open[channel] = 0;
         try
         {
@@ -64,7 +64,7 @@ public sealed class NodeChannels(MqttConnectionHandler inner, ExactlyOnce exactl
 
 /// <summary>One connection. It names the session after the node (<see cref="NodeSession"/>), gives a client
 /// without an id one, and takes no topic aliases and no long topics.</summary>
-public sealed class NodeChannel(IMqttChannelAdapter inner, ExactlyOnce exactlyOnce) : IMqttChannelAdapter
+public sealed class NodeChannel(IMqttChannelAdapter inner, DuplicateMessages duplicates) : IMqttChannelAdapter
 {
     /// <summary>Longest topic that is taken, characters: that of a reading has at most about 100.</summary>
     public const int LongestTopic = 256;
@@ -108,7 +108,7 @@ public sealed class NodeChannel(IMqttChannelAdapter inner, ExactlyOnce exactlyOn
         while (
             packet is MqttPublishPacket { QualityOfServiceLevel: MqttQualityOfServiceLevel.ExactlyOnce } twice
             && Session is { } session
-            && await exactlyOnce.IsStoredAsync(session, twice, cancellationToken)
+            && await duplicates.IsStoredAsync(session, twice, cancellationToken)
         )
         {
             await inner.SendPacketAsync(
@@ -123,7 +123,7 @@ public sealed class NodeChannel(IMqttChannelAdapter inner, ExactlyOnce exactlyOn
                 Name(connect);
                 break;
             case MqttPubRelPacket release when Session is not null:
-                exactlyOnce.Release(Session, release.PacketIdentifier);
+                duplicates.Release(Session, release.PacketIdentifier);
                 break;
             case MqttPublishPacket { TopicAlias: > 0 }:
                 // MQTT 5, 3.3.2.3.4: none were offered.

@@ -38,7 +38,7 @@ public static class SerialLineEndpoints
         var faults = EditChecks.Faults(book.Find(site)!.Design, put);
         if (faults.Count > 0)
         {
-            return TypedResults.UnprocessableEntity(new EditRefused(faults));
+            return TypedResults.UnprocessableEntity(EditRefused.Of(faults));
         }
         if (BytesOf(request) is not { } bytes)
         {

@@ -321,7 +321,7 @@ public sealed class SampleWriter(
             arrived.Add((arrival, message));
             if (!imported)
             {
-                if (_heard.TryGetValue((message.Site, message.Node), out var before) && message.ReceivedMs - before > message.LongestSilenceMs)
+                if (_heard.TryGetValue((message.Site, message.Node), out var before) && Outages.EndsWith(message, before))
                 {
                     statements.Outage(message, before);
                 }

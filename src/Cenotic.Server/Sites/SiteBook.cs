@@ -45,7 +45,11 @@ public abstract record BatchResult
 {
     public sealed record Done(long Revision, IReadOnlyList<DesignEdit> Inverse, SiteDesign Design) : BatchResult;
 
-    public sealed record Refused(IReadOnlyList<string> Reasons) : BatchResult;
+    public sealed record Refused(IReadOnlyList<Reason> Because) : BatchResult
+    {
+        /// <summary>The sentences of the reasons.</summary>
+        public IReadOnlyList<string> Reasons => [.. Because.Select(r => r.Says)];
+    }
 
     public sealed record Conflict(long Revision, IReadOnlyList<string> Documents) : BatchResult;
 }
@@ -170,7 +174,7 @@ public sealed class SiteBook(
                 var row = await store.Sites.SingleAsync(s => s.Key == site);
                 if (revision > row.Revision)
                 {
-                    return new BatchResult.Refused([$"Revision {revision} is yet to come; the site is at {row.Revision}."]);
+                    return new BatchResult.Refused([new($"Revision {revision} is yet to come; the site is at {row.Revision}.")]);
                 }
                 var design = _states[site].Design;
                 var applied = EditBatch.Apply(design, edits);
@@ -183,11 +187,11 @@ public sealed class SiteBook(
                 }
                 if (!applied.Ok)
                 {
-                    return new BatchResult.Refused(applied.Reasons);
+                    return new BatchResult.Refused(applied.Because);
                 }
                 if (Unlike(applied.Value.After, edits) is { } unlike)
                 {
-                    return new BatchResult.Refused([unlike]);
+                    return new BatchResult.Refused([new(unlike)]);
                 }
                 row.Revision++;
                 await SiteDocuments.WriteAsync(store, site, applied.Value.After);

@@ -14,6 +14,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.Sites;
 
 /// <summary>A site as a page needs it.</summary>
+/// <param name="Usual">What forms start from.</param>
 /// <param name="MayAct">True for who may acknowledge episodes and arm zones.</param>
 public sealed record SiteView(
     string Key,
@@ -23,15 +24,16 @@ public sealed record SiteView(
     long SiteNowMs,
     double Speed,
     IReadOnlyList<MeasuredCurrent> MeasuredCurrents,
+    UsualDesign Usual,
     bool MayAct = false
 );
 
 public sealed record PlanView(long Revision, SitePlan Plan);
 
-/// <param name="TimeZone">IANA name.</param>
 /// <summary>A site of an account, and its role there.</summary>
 public sealed record SiteOfAccount(string Key, string Name, Role Role);
 
+/// <param name="TimeZone">IANA name.</param>
 public sealed record NewSite(string Name = "", string TimeZone = "Etc/UTC");
 
 /// <summary>Edits made on a revision; all are carried out, or none.</summary>
@@ -41,7 +43,15 @@ public sealed record EditRequest(long Revision, IReadOnlyList<DesignEdit> Edits)
 public sealed record EditDone(long Revision, IReadOnlyList<DesignEdit> Inverse, SiteDesign Design);
 
 /// <summary>Why a batch was refused.</summary>
-public sealed record EditRefused(IReadOnlyList<string> Reasons);
+public sealed record EditRefused(IReadOnlyList<string> Reasons)
+{
+    /// <summary>Those of the reasons that are about one field, with its path in the edit ("zone.exitMs").</summary>
+    public IReadOnlyList<Reason> Faults { get; init; } = [];
+
+    /// <summary>Reasons with their fields.</summary>
+    public static EditRefused Of(IReadOnlyList<Reason> because) =>
+        new([.. because.Select(r => r.Says)]) { Faults = [.. because.Where(r => r.Field is not null)] };
+}
 
 /// <summary>What somebody else changed meanwhile.</summary>
 public sealed record EditConflict(long Revision, IReadOnlyList<string> Documents, string Message);
@@ -92,6 +102,7 @@ public static class SiteEndpoints
             clock.Now(site),
             clock.Speed(site),
             state.Evidence.Currents,
+            UsualDesign.Values,
             (bool)http.Items[SiteAccess.MayActItem]!
         );
     }
@@ -152,7 +163,7 @@ public static class SiteEndpoints
             BatchResult.Conflict c => TypedResults.Conflict(
                 new EditConflict(c.Revision, c.Documents, $"Changed meanwhile: {string.Join(", ", c.Documents)}. Look at it and try again.")
             ),
-            BatchResult.Refused refused => TypedResults.UnprocessableEntity(new EditRefused(refused.Reasons)),
+            BatchResult.Refused refused => TypedResults.UnprocessableEntity(EditRefused.Of(refused.Because)),
             var other => throw new InvalidOperationException($"No answer for {other.GetType().Name}."),
         };
     }

@@ -1,4 +1,5 @@
 using Cenotic.Core.Common;
+using Cenotic.Core.Design;
 using Cenotic.Server.Log;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
@@ -8,15 +9,16 @@ namespace Cenotic.Server.Watch;
 
 /// <summary>How a node does.</summary>
 /// <param name="Received">Messages in the last day.</param>
-/// <param name="Lost">Messages missing between the numbers of the last day; null when it sends none.</param>
+/// <param name="SilentAfterMs">After this long without a message it is silent; null when it cannot be.</param>
+/// <param name="LostPercent">Part of the messages of the last day that is missing between their numbers; null when it sends none.</param>
 /// <param name="DaysLeft">On its cells, with the band; null without cells.</param>
 public sealed record NodeHealth(
     string Node,
     string Label,
     long? LastMs,
-    long? LongestGapMs,
+    long? SilentAfterMs,
     long Received,
-    long? Lost,
+    double? LostPercent,
     double? Rssi,
     double? Volts,
     Figure? DaysLeft
@@ -45,14 +47,14 @@ public sealed class NodeHealthReader(IDaysLeft daysLeft)
             .. state.Design.Nodes.Select(n =>
             {
                 var (received, lost) = heard.GetValueOrDefault(n.Key);
-                var gap = n.Readings.Select(r => r.LongestGapMs).Where(g => g is not null).Min();
+                var silent = n.Readings.Min(r => r.SilentMs);
                 return new NodeHealth(
                     n.Key,
                     n.Label,
                     last.GetValueOrDefault(n.Key)?.ReceivedMs,
-                    gap,
+                    silent,
                     received,
-                    lost,
+                    lost is { } missing && received + missing > 0 ? 100.0 * missing / (received + missing) : null,
                     last.GetValueOrDefault(n.Key)?.Rssi,
                     last.GetValueOrDefault(n.Key)?.Battery,
                     days.GetValueOrDefault(n.Key)

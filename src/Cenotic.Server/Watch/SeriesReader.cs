@@ -18,6 +18,11 @@ public sealed record LineView(IReadOnlyList<long> T, IReadOnlyList<double> Mean,
 /// <param name="FromMs">Its begin, UTC ms.</param>
 public sealed record CountView(long FromMs, double Count);
 
+/// <summary>What a counter counted in a stretch, by the clock on the wall.</summary>
+/// <param name="Most">The highest bar.</param>
+/// <param name="PerHour">The mean over the part of the stretch that has passed; 0 where none has.</param>
+public sealed record CountsView(IReadOnlyList<CountView> Bars, double Total, double Most, double PerHour);
+
 /// <summary>Reads series for drawing.</summary>
 internal static class SeriesReader
 {

@@ -38,7 +38,7 @@ public sealed record TileData(
     string Key,
     IReadOnlyList<SeriesData> Lines,
     IReadOnlyList<LaneData> Lanes,
-    IReadOnlyList<CountView> Counts,
+    CountsView? Counts,
     VesselState? Vessel,
     IReadOnlyList<NodeHealth> Nodes,
     double? PerHour,
@@ -88,7 +88,7 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, NodeHealthReader 
 
     private async Task<TileData> TileAsync(CenoticStore store, SiteState state, TileDesign tile, List<ReadingView> readings, long from, long to, int points)
     {
-        var data = new TileData(tile.Key, [], [], [], null, [], null, [], []);
+        var data = new TileData(tile.Key, [], [], null, null, [], null, [], []);
         var now = clock.Now(state.Site);
         switch (tile.Content)
         {
@@ -182,15 +182,10 @@ public sealed class ViewReader(SiteBook book, SiteClock clock, NodeHealthReader 
                     ],
                 };
             case CounterTile counter when Id(state, counter.Reading) is { } id:
-                return data with
-                {
-                    Counts = await SeriesReader.CountsAsync(
-                        store,
-                        id,
-                        Begins(TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone), counter.By, from, to),
-                        to
-                    ),
-                };
+                var begins = Begins(TimeZoneInfo.FindSystemTimeZoneById(state.Design.Settings.TimeZone), counter.By, from, to);
+                var bars = await SeriesReader.CountsAsync(store, id, begins, to);
+                var (total, hours) = (bars.Sum(b => b.Count), (Math.Min(now, to) - from) / (double)HourMs);
+                return data with { Counts = new(bars, total, bars.Select(b => b.Count).DefaultIfEmpty(0).Max(), hours > 0 ? total / hours : 0) };
             case NodesTile:
                 return data with { Nodes = await nodes.ReadAsync(store, state, now) };
             default:

@@ -11,7 +11,9 @@ using Microsoft.AspNetCore.Http.HttpResults;
 namespace Cenotic.Server.Watch;
 
 /// <summary>A reading with its newest sample.</summary>
-/// <param name="LongestGapMs">After this long without a sample it is stale; null when it has no such time.</param>
+/// <param name="LongestGapMs">The plan has a sample at least this often; null when it has no such time.</param>
+/// <param name="SilentAfterMs">After this long without a sample it is silent; null when it cannot be.</param>
+/// <param name="RestsOn">True for a state that is on at rest: a contact is closed.</param>
 /// <param name="Derived">What follows from it and its neighbour on the same part: dew point and water in the air;
 /// of a reading that is worked out, its figure with the working. Empty for others.</param>
 public sealed record ReadingView(
@@ -24,6 +26,8 @@ public sealed record ReadingView(
     string Unit,
     int Decimals,
     long? LongestGapMs,
+    long? SilentAfterMs,
+    bool RestsOn,
     LiveSample? Newest,
     IReadOnlyList<Figure> Derived
 );
@@ -70,6 +74,8 @@ public static class WatchEndpoints
                     quantity?.Unit ?? "",
                     r.Decimals,
                     r.LongestGapMs,
+                    r.SilentMs,
+                    EventLanes.RestsOn(quantity?.Quantity),
                     newest.TryGetValue(row.Id, out var s) ? new(of.Node, of.Reading, s.T, s.Value, s.Flags) : null,
                     figures
                 )

@@ -1,4 +1,6 @@
 using System.Text.Json;
+using System.Text.Json.Nodes;
+using System.Text.Json.Serialization;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
@@ -241,6 +243,62 @@ public class EditBatchTests
     [MemberData(nameof(Nonsense))]
     public void Nonsense_is_refused_with_a_sentence(DesignEdit edit, string says) =>
         Assert.Contains(EditBatch.Apply(Fernhollow, [edit]).Reasons, r => r.Contains(says));
+
+    /// <summary>As edits are sent, also those with a number that JSON does not know.</summary>
+    private static readonly JsonSerializerOptions Named = new(CenoticJson.Options) { NumberHandling = JsonNumberHandling.AllowNamedFloatingPointLiterals };
+
+    /// <summary>What a form shows it beside: a path into the edit as it is sent.</summary>
+    [Theory]
+    [MemberData(nameof(Nonsense))]
+    public void A_refusal_names_a_field_that_the_edit_has(DesignEdit edit, string says)
+    {
+        var sent = JsonSerializer.SerializeToNode(edit, Named)!;
+        foreach (var reason in EditBatch.Apply(Fernhollow, [edit]).Because.Where(r => r.Field is not null))
+        {
+            var at = sent;
+            // What is empty is not sent, so the last name may be missing; what it lies in is there.
+            foreach (var name in reason.Field!.Split('.')[..^1])
+            {
+                at = at is JsonArray list ? list[int.Parse(name)] : at![name];
+                Assert.True(at is not null, $"{says}: {reason.Field} is not in {sent}");
+            }
+            var last = reason.Field.Split('.')[^1];
+            Assert.True(at is JsonArray || at!.GetType() == typeof(JsonObject), $"{says}: {reason.Field} lies in no object of {sent}");
+            Assert.True(at is not JsonArray items || int.Parse(last) < items.Count, $"{says}: {reason.Field}");
+        }
+    }
+
+    public static TheoryData<DesignEdit, string> Fields =>
+        new()
+        {
+            { new SetSite(new("x", "Mars/Olympus", RadioRegion.Unset)), "settings.timeZone" },
+            { new PutSpot(new("s", "x", null, 0, 0, 61, 0)), "spot.heightMetres" },
+            { new PutReading("hall", Samples.Every("z", "air", "temperature", 0)), "reading.intervalMs" },
+            { new PutReading("hall", Samples.Every("z", "air", "temperature", 1000) with { Output = new(OutputLoad.Lamp, 0) }), "reading.output.maxOnMs" },
+            { new PutPart("hall", Samples.Part("a", "bme280") with { LeadMetres = double.NaN }), "part.leadMetres" },
+            { new PutPart("hall", Samples.Part("a", "bme280") with { Variant = new() { Leds = 0 } }), "part.variant.leds" },
+            { new PutNode(Samples.Node() with { Sending = new() { MostTries = 0 } }), "design.sending.mostTries" },
+            { new PutNode(Samples.Node() with { Power = new(PowerKind.Usb) { FuseAmps = 99 } }), "design.power.fuseAmps" },
+            { new PutRule(Fernhollow.Rules[0] with { Condition = new BeyondLimit(LimitSide.Above, 20, 21, 0) }), "rule.condition.clear" },
+            {
+                new PutRule(Fernhollow.Rules[0] with { Also = [new RulePart(new("hall", "temp"), new InARow(LimitSide.Above, 20, 20, 1))] }),
+                "rule.also.0.condition.times"
+            },
+            { new PutRule(Fernhollow.Rules[0] with { Tell = new([new("ann"), new("bea", -1)]) }), "rule.tell.steps.1.afterMs" },
+            { new PutPerson(Ann with { Ways = [Ann.Ways[0], new(WayKind.Text, "0123")] }), "person.ways.1.address" },
+            { new PutPerson(Ann with { Quiet = new(60, 1_500, [DayOfWeek.Monday]) }), "person.quiet.toMinute" },
+            { new PutZone(House with { Sensors = [] }), "zone.sensors" },
+            { new PutZone(House with { SoundMs = 3_600_000 }), "zone.soundMs" },
+            { new PutView(Home with { Tiles = [Home.Tiles[0] with { Width = 5 }] }), "view.tiles.0.width" },
+            { new PutDerived(new("salt", "Salt", new DissolvedSolidsOf(new("a", "b"), new("a", "c"), 2, 5), 1)), "derived.from.factor" },
+            { new PutDerived(new("s", "S", new SumOf([new(new("hall", "temp"), 1e9)]), 1)), "derived.from.terms.0.factor" },
+            { new PutStock(new("r", 1, [new("x", 0, 1, 1)])), "item.offers.0.packSize" },
+        };
+
+    [Theory]
+    [MemberData(nameof(Fields))]
+    public void A_refusal_names_its_field(DesignEdit edit, string field) =>
+        Assert.Equal([field], EditBatch.Apply(Fernhollow, [edit]).Because.Select(r => r.Field));
 
     [Fact]
     public void An_empty_batch_is_refused() => Assert.False(EditBatch.Apply(Fernhollow, []).Ok);

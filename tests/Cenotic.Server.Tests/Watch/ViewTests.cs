@@ -93,9 +93,10 @@ public class ViewTests
         Assert.Null(line.Episodes.Single().ToMs);
         Assert.Equal(100, data.Tiles[1].Vessel!.Level.Value!.Value, 1e-6);
         // The first has nothing to be counted from.
-        Assert.Equal([0, 2, 4], data.Tiles[2].Counts.Select(c => c.Count));
+        Assert.Equal([0, 2, 4], data.Tiles[2].Counts!.Bars.Select(c => c.Count));
+        Assert.Equal((6, 4), (data.Tiles[2].Counts!.Total, data.Tiles[2].Counts!.Most));
         Assert.Equal(server.Book.Find("home")!.Design.Nodes.Count, data.Tiles[3].Nodes.Count);
-        Assert.Equal((30, 0), (data.Tiles[3].Nodes.Single(n => n.Node == "drying").Received, data.Tiles[3].Nodes.Single(n => n.Node == "drying").Lost));
+        Assert.Equal((30, 0), (data.Tiles[3].Nodes.Single(n => n.Node == "drying").Received, data.Tiles[3].Nodes.Single(n => n.Node == "drying").LostPercent));
         Assert.Equal((1, 1, 1), (data.Tiles[4].Sequence!.Counts.Both, data.Tiles[4].Sequence!.Counts.FirstAlone, data.Tiles[4].Sequence!.Counts.SecondAlone));
         // The knock came first.
         Assert.Equal(-5_000, data.Tiles[4].Sequence!.Newest.Single(e => e.DelayMs is not null).DelayMs);

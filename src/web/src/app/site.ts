@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, inject, provide, reactive, ref, type InjectionKey, type Ref } from "vue";
 import { api, sentence, type Catalogue, type DesignEdit, type Figure, type Finding, type NodeDesign } from "@/api/client";
+import type { Fault } from "@/kit/faults";
 import { say } from "@/kit/notices";
 
 /** Edits that lead back, good on a revision; `base` is the revision before the step was carried out. */
@@ -14,7 +15,14 @@ interface Step {
 
 /** What became of a batch: done, or the sentences that say why not. */
 /** @property unsent True where nobody answered: it may be tried again. */
-export type EditOutcome = { ok: true } | { ok: false; reasons: string[]; unsent?: boolean };
+export type EditOutcome = { ok: true } | { ok: false; reasons: string[]; faults: Fault[]; unsent?: boolean };
+
+/** A refusal: its sentences, each with the field that it is about. */
+const refused = (reasons: string[], faults: Fault[] = []): Extract<EditOutcome, { ok: false }> => ({
+  ok: false,
+  reasons,
+  faults: reasons.map((says) => faults.find((f) => f.says === says) ?? { says }),
+});
 
 /** Tells each figure of a plan where it stands in it (RFC 6901), so that its working can be asked for. */
 function addressFigures(part: unknown, at: string) {
@@ -82,14 +90,15 @@ function create(key: Ref<string>) {
         queries.setQueryData<typeof site.data.value>(["site", key.value], (old) => old && { ...old, revision, design });
         void queries.invalidateQueries({ queryKey: ["readings"] });
       }
-      if (!data) return { outcome: { ok: false, reasons: error && "reasons" in error ? error.reasons : [sentence(error)] } };
+      if (!data)
+        return { outcome: error && "reasons" in error ? refused(error.reasons, error.faults) : refused([sentence(error)]) };
       return {
         outcome: { ok: true },
         back: { label: step.label, revision: data.revision, base: data.revision - 1, edits: data.inverse },
       };
     } catch {
       // Nobody answered: what was to be done may be tried again.
-      return { outcome: { ok: false, reasons: [sentence(undefined)], unsent: true } };
+      return { outcome: { ...refused([sentence(undefined)]), unsent: true } };
     } finally {
       busy.value = false;
     }
@@ -97,7 +106,7 @@ function create(key: Ref<string>) {
 
   /** Carries out edits; the label names them for undo. Quiet leaves the telling to the caller, who shows the reasons beside the field. */
   async function apply(label: string, edits: DesignEdit[], quiet = false): Promise<EditOutcome> {
-    if (!site.data.value) return { ok: false, reasons: ["The site is not loaded yet."] };
+    if (!site.data.value) return refused(["The site is not loaded yet."]);
     const { outcome, back } = await send({ label, revision: site.data.value.revision, base: site.data.value.revision, edits });
     if (back) {
       undos.push(back);
@@ -128,6 +137,8 @@ function create(key: Ref<string>) {
     loading: computed(() => site.isPending.value),
     failed: computed(() => site.error.value?.message),
     design: computed(() => site.data.value?.design),
+    /** What forms start from where the design says nothing. */
+    usual: computed(() => site.data.value!.usual),
     plan: computed(() => plan.data.value?.plan),
     /** Changes when the plan does. */
     planStamp: plan.dataUpdatedAt,

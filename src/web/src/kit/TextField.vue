@@ -3,12 +3,12 @@
 import FormField from "./FormField.vue";
 
 defineOptions({ inheritAttrs: false });
-defineProps<{ label: string; fault?: string; hint?: string; number?: boolean; mono?: boolean }>();
+defineProps<{ label: string; fault?: string; hint?: string; field?: string; number?: boolean; mono?: boolean }>();
 const model = defineModel<string | number | undefined>();
 </script>
 
 <template>
-  <FormField v-slot="{ id, described, invalid }" :label="label" :fault="fault" :hint="hint">
+  <FormField v-slot="{ id, described, invalid }" :label="label" :fault="fault" :hint="hint" :field="field">
     <input
       v-if="number"
       :id="id"

@@ -16,6 +16,8 @@ const props = defineProps<{
   unit: string;
   isState: boolean;
   faults: Record<string, string>;
+  /** The path of the condition in the edit. */
+  field: string;
 }>();
 const reading = defineModel<string>("reading", { required: true });
 const condition = defineModel<ConditionForm>("condition", { required: true });
@@ -52,6 +54,20 @@ const first = computed(() => {
       return inUnit("By");
   }
 });
+/** Where a field of the form lies in the condition as it is sent. */
+const at = computed(() => {
+  const of = (member: string) => `${props.field}.${member}`;
+  const band = what.value === "outside";
+  const within = ["rises", "falls", "events"].includes(what.value) || isSequence(what.value);
+  return {
+    first: of(band ? "low" : what.value === "events" ? "count" : oneSided.value ? "limit" : "by"),
+    second: of(band ? "high" : "clear"),
+    lasting: of(within ? "withinMs" : "forMs"),
+    times: of("times"),
+    inside: of("clearBy"),
+    other: of("other"),
+  };
+});
 const lasting = computed(() => (["rises", "falls", "events"].includes(what.value) || isSequence(what.value) ? "within" : "for"));
 const others = computed(() =>
   props.events
@@ -69,15 +85,22 @@ const others = computed(() =>
       <FormField v-slot="{ id }" label="What it does">
         <SelectBox :id="id" v-model="condition.what" :options="whats" label="What it does" />
       </FormField>
-      <TextField v-if="first" v-model="condition.first" :label="first" number :fault="faults.first" />
+      <TextField v-if="first" v-model="condition.first" :label="first" number :fault="faults.first" :field="at.first" />
       <TextField
         v-if="oneSided || what === 'outside'"
         v-model="condition.second"
         :label="inUnit(oneSided ? 'Over at' : 'to')"
         number
         :fault="faults.second"
+        :field="at.second"
       />
-      <FormField v-if="isSequence(what)" v-slot="{ id }" label="The other" :fault="faults.other" class="sm:col-span-2"
+      <FormField
+        v-if="isSequence(what)"
+        v-slot="{ id }"
+        label="The other"
+        :fault="faults.other"
+        :field="at.other"
+        class="sm:col-span-2"
         ><SelectBox :id="id" v-model="condition.other" :options="others" label="The other"
       /></FormField>
     </div>
@@ -87,11 +110,19 @@ const others = computed(() =>
         :label="lasting"
         mono
         :fault="faults.lasting"
+        :field="at.lasting"
         :disabled="oneSided && Number(condition.times) > 1"
         :hint="lasting === 'for' && what !== 'silent' ? '0 s: at once' : undefined"
       />
-      <TextField v-if="oneSided" v-model="condition.times" label="Values in a row" number min="1" max="100" />
-      <TextField v-if="what === 'outside'" v-model="condition.inside" :label="inUnit('Over when inside by')" number min="0" />
+      <TextField v-if="oneSided" v-model="condition.times" label="Values in a row" :field="at.times" number min="1" max="100" />
+      <TextField
+        v-if="what === 'outside'"
+        v-model="condition.inside"
+        :label="inUnit('Over when inside by')"
+        :field="at.inside"
+        number
+        min="0"
+      />
       <CheckBox v-if="isSequence(what)" v-model="condition.inOrder" class="self-end" label="The other must not come first" />
     </div>
     <p v-if="what === 'unlike'" class="text-sm text-faint">

@@ -9,6 +9,7 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
+import type { Fault } from "@/kit/faults";
 import QuietFields from "./QuietFields.vue";
 import { clock, days, minuteOf, type Day } from "./tell";
 
@@ -27,14 +28,14 @@ const quiet = ref(!!props.person?.quiet);
 const from = ref(clock(props.person?.quiet?.fromMinute ?? 22 * 60));
 const to = ref(clock(props.person?.quiet?.toMinute ?? 7 * 60));
 const on = ref<Day[]>([...(props.person?.quiet?.days ?? days)]);
-const faults = ref<{ name?: string; quiet?: string; other?: string }>({});
+const faults = ref<Fault[]>([]);
 const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
 
 async function save() {
-  faults.value = {};
+  faults.value = [];
   const [a, b] = [minuteOf(from.value), minuteOf(to.value)];
   if (quiet.value && (a === undefined || b === undefined)) {
-    faults.value.quiet = "Write the times like 22:30.";
+    faults.value = [{ says: "Write the times like 22:30.", field: "person.quiet.toMinute" }];
     return;
   }
   const taken = site.design.value!.people!.map((p) => p.key);
@@ -46,7 +47,7 @@ async function save() {
   };
   const done = await site.apply(`${person.name} ${props.person ? "changed" : "added"}`, [{ kind: "putPerson", person }], true);
   if (done.ok) emit("close");
-  else faults.value.other = done.reasons.join(" ");
+  else faults.value = done.faults;
 }
 </script>
 
@@ -55,15 +56,23 @@ async function save() {
     :title="person ? person.name : 'New person'"
     :save="person ? 'Save' : 'Add'"
     :busy="site.busy.value"
+    :faults="faults"
     @close="$emit('close')"
     @save="save"
   >
-    <TextField v-model="name" label="Name" :fault="faults.name" />
+    <TextField v-model="name" label="Name" field="person.name" />
     <div v-for="(w, i) in ways" :key="i" class="flex flex-wrap items-end gap-2">
       <FormField v-slot="{ id }" label="Way"
         ><SelectBox :id="id" v-model="w.kind" :options="kinds" :label="`Way ${i + 1}`"
       /></FormField>
-      <TextField v-model="w.address" class="min-w-48 flex-1" :label="`Address ${i + 1}`" mono :placeholder="hints[w.kind]" />
+      <TextField
+        v-model="w.address"
+        class="min-w-48 flex-1"
+        :label="`Address ${i + 1}`"
+        :field="`person.ways.${i}.address`"
+        mono
+        :placeholder="hints[w.kind]"
+      />
       <AppButton v-if="ways.length > 1" small :aria-label="`Remove way ${i + 1}`" @click="ways.splice(i, 1)">Remove</AppButton>
     </div>
     <AppButton v-if="ways.length < 6" small class="self-start" @click="ways.push({ kind: 'text', address: '' })"
@@ -73,7 +82,6 @@ async function save() {
       A webhook is signed, follows no redirect, and reaches into the house only where the owner allows it under Ways out.
     </p>
     <CheckBox v-model="quiet" label="Quiet hours: not told but of what is urgent" />
-    <QuietFields v-if="quiet" v-model:from="from" v-model:to="to" v-model:on="on" :zone="zone" :fault="faults.quiet" />
-    <p v-if="faults.other" class="text-sm text-stop" role="alert">{{ faults.other }}</p>
+    <QuietFields v-if="quiet" v-model:from="from" v-model:to="to" v-model:on="on" :zone="zone" field="person.quiet" />
   </DialogForm>
 </template>

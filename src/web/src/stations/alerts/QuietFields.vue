@@ -4,7 +4,8 @@ import CheckBox from "@/kit/CheckBox.vue";
 import TextField from "@/kit/TextField.vue";
 import { days, type Day } from "./tell";
 
-defineProps<{ fault?: string; zone: string }>();
+/** `field` is the path of the stretch in the edit. */
+defineProps<{ field: string; zone: string }>();
 const from = defineModel<string>("from", { required: true });
 const to = defineModel<string>("to", { required: true });
 const on = defineModel<Day[]>("on", { required: true });
@@ -12,8 +13,14 @@ const on = defineModel<Day[]>("on", { required: true });
 
 <template>
   <div class="grid gap-3 sm:grid-cols-2">
-    <TextField v-model="from" label="From" mono :fault="fault" />
-    <TextField v-model="to" label="To" mono :hint="`By the clock on the wall, ${zone}; over midnight is fine.`" />
+    <TextField v-model="from" label="From" mono :field="`${field}.fromMinute`" />
+    <TextField
+      v-model="to"
+      label="To"
+      mono
+      :field="`${field}.toMinute`"
+      :hint="`By the clock on the wall, ${zone}; over midnight is fine.`"
+    />
   </div>
   <div class="flex flex-wrap gap-x-4" role="group" aria-label="Days on which it begins">
     <CheckBox

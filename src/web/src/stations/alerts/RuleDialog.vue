@@ -8,6 +8,7 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
+import type { Fault } from "@/kit/faults";
 import { exactDuration } from "@/kit/format";
 import { derivedNode, ofNodes } from "@/stations/watch/derived";
 import { refOf, useNames, type Names } from "@/stations/watch/names";
@@ -73,7 +74,7 @@ const join = ref<"all" | "any">(props.rule?.join ?? "all");
 const form = ref({ label: props.rule?.label ?? "", note: props.rule?.note ?? "" });
 const tell = ref(tellForm(props.rule?.tell));
 const acts = ref([...(props.rule?.acts ?? [])]);
-const faults = ref<Record<string, string>>({});
+const faults = ref<Fault[]>([]);
 const unit = (p: PartForm) => names.unit(refOf(p.reading).node, refOf(p.reading).reading);
 /** Readings of this rule that are not worked out yet. */
 const wanted = computed(() => [...new Set(parts.value.map((p) => p.reading))].map(made).filter((d) => d !== undefined));
@@ -115,9 +116,9 @@ function take(limit: number) {
 
 async function save() {
   for (const p of parts.value) p.faults = conditionOf(p.condition, isContact, p.reading).faults;
-  faults.value = {};
+  faults.value = [];
   const wrong = tellOf(tell.value).fault;
-  if (wrong) faults.value.tell = wrong;
+  if (wrong) faults.value = [{ says: wrong, field: "rule.tell" }];
   if (!draft.value || wrong) return;
   const edits: DesignEdit[] = [
     ...wanted.value.map((derived) => ({ kind: "putDerived" as const, derived })),
@@ -125,8 +126,7 @@ async function save() {
   ];
   const done = await site.apply(`${draft.value.label} ${props.rule ? "changed" : "added and armed"}`, edits, true);
   if (done.ok) emit("close");
-  else if (done.reasons.some((r) => r.includes("clearing"))) parts.value[0]!.faults.second = done.reasons.join(" ");
-  else faults.value.label = done.reasons.join(" ");
+  else faults.value = done.faults;
 }
 </script>
 
@@ -136,12 +136,13 @@ async function save() {
     :save="rule ? 'Save' : 'Add and arm'"
     wide
     :busy="site.busy.value"
+    :faults="faults"
     @close="$emit('close')"
     @save="save"
   >
     <div class="grid gap-x-6 gap-y-3 md:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)]">
       <div class="flex min-w-0 flex-col gap-3">
-        <TextField v-model="form.label" label="Name" :fault="faults.label" />
+        <TextField v-model="form.label" label="Name" field="rule.label" />
         <FormField v-if="parts.length > 1" v-slot="{ id }" label="It raises with"
           ><SelectBox
             :id="id"
@@ -162,6 +163,7 @@ async function save() {
             :unit="unit(p)"
             :is-state="isState(p.reading)"
             :faults="p.faults"
+            :field="i === 0 ? 'rule.condition' : `rule.also.${i - 1}.condition`"
           />
           <AppButton v-if="i > 0" small kind="bare" @click="parts.splice(i, 1)">Leave this condition out</AppButton>
         </div>
@@ -175,7 +177,7 @@ async function save() {
             >One condition more</AppButton
           >
         </div>
-        <TextField v-model="form.note" label="What to do then" />
+        <TextField v-model="form.note" label="What to do then" field="rule.note" />
       </div>
       <div class="flex min-w-0 flex-col gap-3">
         <p class="border-l-2 border-act pl-2" aria-live="polite">
@@ -194,7 +196,7 @@ async function save() {
         />
       </div>
     </div>
-    <TellFields v-model="tell" :fault="faults.tell" />
+    <TellFields v-model="tell" />
     <ActFields v-model="acts" />
     <p class="text-sm text-faint">Not a certified smoke, gas, intruder or medical alarm.</p>
   </DialogForm>

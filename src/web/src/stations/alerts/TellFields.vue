@@ -8,7 +8,6 @@ import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
 import type { TellForm } from "./tell";
 
-defineProps<{ fault?: string }>();
 const form = defineModel<TellForm>({ required: true });
 const site = useSite();
 const people = computed(() => site.design.value?.people ?? []);
@@ -49,6 +48,5 @@ const often = [
       <CheckBox v-model="form.throughQuiet" label="Urgent: quiet hours do not hold it back" />
       <CheckBox v-model="form.whenOver" label="Tell also when it is over" />
     </template>
-    <p v-if="fault" class="text-sm text-stop" role="alert">{{ fault }}</p>
   </fieldset>
 </template>

@@ -9,6 +9,7 @@ import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
 import { exactDuration, parseDuration } from "@/kit/format";
+import { noTime, type Fault } from "@/kit/faults";
 import QuietFields from "./QuietFields.vue";
 import TellFields from "./TellFields.vue";
 import { derivedNode } from "@/stations/watch/derived";
@@ -72,7 +73,7 @@ const presences = computed(() => [
 ]);
 const button = ref(z?.button ? id(z.button) : "");
 const presence = ref(z?.presence ? id(z.presence) : "");
-const faults = ref<string[]>([]);
+const faults = ref<Fault[]>([]);
 
 function choose(s: (typeof sensors.value)[0], yes: boolean) {
   // A contact is closed at rest: it triggers when it opens.
@@ -84,15 +85,26 @@ function pair(text: string) {
   return { node: node!, reading: reading! };
 }
 
+/** Where each time lies in the edit. */
+const fieldOf: Record<string, string> = {
+  exit: "zone.exitMs",
+  entry: "zone.entryMs",
+  within: "zone.withinMs",
+  sound: "zone.soundMs",
+  holdOff: "zone.holdOffMs",
+  away: "zone.presence.awayMs",
+  soundAfter: "zone.soundAfterMs",
+};
+
 async function save() {
   faults.value = [];
   const ms = Object.fromEntries(Object.entries(times.value).map(([k, v]) => [k, parseDuration(v)]));
-  for (const [k, v] of Object.entries(times.value))
-    if (ms[k] === undefined) faults.value.push(`"${v}" is no time; write it like 30 s or 5 min.`);
+  for (const [k, v] of Object.entries(times.value)) if (ms[k] === undefined) faults.value.push(noTime(v, fieldOf[k]));
   const { made, fault } = tellOf(tell.value);
-  if (fault) faults.value.push(fault);
+  if (fault) faults.value.push({ says: fault, field: "zone.tell" });
   const [a, b] = [minuteOf(from.value), minuteOf(to.value)];
-  if (byClock.value && (a === undefined || b === undefined)) faults.value.push("Write the times of the schedule like 22:30.");
+  if (byClock.value && (a === undefined || b === undefined))
+    faults.value.push({ says: "Write the times of the schedule like 22:30.", field: "zone.schedule.armed.toMinute" });
   if (faults.value.length) return;
   const zone: ZoneDesign = {
     key:
@@ -124,7 +136,7 @@ async function save() {
   };
   const done = await site.apply(`${zone.label} ${z ? "changed" : "added; it is off"}`, [{ kind: "putZone", zone }], true);
   if (done.ok) emit("close");
-  else faults.value = done.reasons;
+  else faults.value = done.faults;
 }
 </script>
 
@@ -134,10 +146,11 @@ async function save() {
     :save="zone ? 'Save' : 'Add'"
     wide
     :busy="site.busy.value"
+    :faults="faults"
     @close="$emit('close')"
     @save="save"
   >
-    <TextField v-model="label" label="Name" />
+    <TextField v-model="label" label="Name" field="zone.label" />
     <fieldset>
       <legend class="caps">Sensors that trigger it</legend>
       <ul class="max-h-56 overflow-y-auto border border-rule px-2" tabindex="0" aria-label="Sensors">
@@ -148,12 +161,12 @@ async function save() {
       </ul>
     </fieldset>
     <div class="grid gap-3 sm:grid-cols-3">
-      <TextField v-model="times.exit" label="Time to leave" mono />
-      <TextField v-model="times.entry" label="Time to disarm" mono />
-      <TextField v-model="triggers" label="Triggers" number min="1" />
-      <TextField v-model="times.within" label="within" mono :disabled="Number(triggers) < 2" />
-      <TextField v-model="times.sound" label="Sounds for at most" mono />
-      <TextField v-model="times.holdOff" label="Hold-off" mono />
+      <TextField v-model="times.exit" label="Time to leave" field="zone.exitMs" mono />
+      <TextField v-model="times.entry" label="Time to disarm" field="zone.entryMs" mono />
+      <TextField v-model="triggers" label="Triggers" field="zone.triggers" number min="1" />
+      <TextField v-model="times.within" label="within" field="zone.withinMs" mono :disabled="Number(triggers) < 2" />
+      <TextField v-model="times.sound" label="Sounds for at most" field="zone.soundMs" mono />
+      <TextField v-model="times.holdOff" label="Hold-off" field="zone.holdOffMs" mono />
     </div>
     <fieldset v-if="sounders.length">
       <legend class="caps">Sounds</legend>
@@ -172,6 +185,7 @@ async function save() {
           v-if="sounds !== 'now'"
           v-model="times.soundAfter"
           :label="sounds === 'told' ? 'and at the latest after' : 'after'"
+          field="zone.soundAfterMs"
           mono
         />
         <CheckBox v-model="chirps" label="A short chirp while it is armed" />
@@ -189,6 +203,7 @@ async function save() {
         v-model:to="to"
         v-model:on="on"
         :zone="site.design.value?.settings.timeZone ?? 'UTC'"
+        field="zone.schedule.armed"
       />
       <div class="grid gap-3 sm:grid-cols-3">
         <FormField v-slot="{ id: field }" label="By a button"
@@ -197,15 +212,14 @@ async function save() {
         <FormField v-slot="{ id: field }" label="When nobody is there by"
           ><SelectBox :id="field" v-model="presence" :options="presences" label="Presence"
         /></FormField>
-        <TextField v-if="presence" v-model="times.away" label="for" mono />
+        <TextField v-if="presence" v-model="times.away" label="for" field="zone.presence.awayMs" mono />
       </div>
     </fieldset>
     <TellFields v-model="tell" />
-    <TextField v-model="note" label="What to do then" />
+    <TextField v-model="note" label="What to do then" field="zone.note" />
     <p class="text-sm text-faint">
       Silence of a sensor while the zone watches is an alarm too. Home-made: no certified intruder alarm. Sirens harm ears at
       close range.
     </p>
-    <p v-for="f in faults" :key="f" class="text-sm text-stop" role="alert">{{ f }}</p>
   </DialogForm>
 </template>

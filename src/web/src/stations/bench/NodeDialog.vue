@@ -10,7 +10,7 @@ import FormField from "@/kit/FormField.vue";
 import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import { setNode } from "./node-edits";
-import { linkNames, plainCapacitor, plainHarvest, plainPower, supplyNames } from "./power";
+import { linkNames, supplyNames } from "./power";
 
 const props = defineProps<{ node?: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
@@ -67,7 +67,7 @@ const onCells = computed(() => form.value.supply.startsWith("cells:"));
 /** The supply as the form says. A light cell stays where it still has something to fill. */
 function powerOf(): PowerDesign {
   const f = form.value;
-  const was: PowerDesign = n?.power ?? plainPower;
+  const was: PowerDesign = n?.power ?? site.usual.value.power;
   // A rating, and that it is a vehicle's, are said of the supply that is left.
   const stays = onCells.value ? was.kind === "cells" : was.kind === f.supply;
   const base: PowerDesign = stays ? was : { ...was, ratedAmps: null, vehicle: false };
@@ -84,7 +84,10 @@ function powerOf(): PowerDesign {
   const kind = f.supply as PowerDesign["kind"];
   const none = { cell: null, parallel: 1, series: 1, fittedOn: null, charger: null };
   if (kind !== "capacitor") return { ...base, kind, ...none, stepUp: false, harvest: null };
-  const stored = { ...(harvest ?? plainHarvest), capacitorMicrofarads: harvest?.capacitorMicrofarads ?? plainCapacitor };
+  const stored = {
+    ...(harvest ?? site.usual.value.harvest),
+    capacitorMicrofarads: harvest?.capacitorMicrofarads ?? site.usual.value.capacitorMicrofarads,
+  };
   return { ...base, kind, ...none, stepUp: f.stepUp, harvest: stored };
 }
 

@@ -10,7 +10,6 @@ import CheckBox from "@/kit/CheckBox.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
-import { placing } from "./place-part";
 
 const props = defineProps<{ node: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
@@ -66,8 +65,11 @@ const answers = useQuery({
 
 async function place(part: Part | undefined) {
   if (!part) return;
-  const { label, edits } = placing(part, props.node);
-  const done = await site.apply(`${label} placed`, edits);
+  const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/placing", {
+    params: { path: { site: site.key.value, node: props.node.key }, query: { part: part.id } },
+  });
+  if (!data) return void (fault.value = sentence(error));
+  const done = await site.apply(`${data.label} placed`, data.edits);
   if (done.ok) emit("close");
   else fault.value = done.reasons.join(" ");
 }

@@ -7,6 +7,7 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
+import type { Fault } from "@/kit/faults";
 import PartFacts from "./PartFacts.vue";
 
 const props = defineProps<{ node: NodeDesign; part: PartInstance }>();
@@ -14,7 +15,7 @@ const emit = defineEmits<{ close: [] }>();
 const site = useSite();
 const form = ref<PartInstance>({ ...props.part });
 const rom = ref(props.part.rom ?? "");
-const fault = ref("");
+const faults = ref<Fault[]>([]);
 /** What can differ from the catalogue's part, with what that has. */
 type Variant = NonNullable<PartInstance["variant"]>;
 const differs = computed(() => {
@@ -64,6 +65,7 @@ const bits = computed(() => [
 ]);
 
 async function save() {
+  faults.value = [];
   const done = await site.apply(
     `${form.value.label} changed`,
     [
@@ -76,13 +78,13 @@ async function save() {
     true,
   );
   if (done.ok) emit("close");
-  else fault.value = done.reasons.join(" ");
+  else faults.value = done.faults;
 }
 </script>
 
 <template>
-  <DialogForm :title="part.label" save="Save" :busy="site.busy.value" @close="$emit('close')" @save="save">
-    <TextField v-model="form.label" label="Name" :fault="fault" />
+  <DialogForm :title="part.label" save="Save" :busy="site.busy.value" :faults="faults" @close="$emit('close')" @save="save">
+    <TextField v-model="form.label" label="Name" field="part.label" />
     <FormField v-if="interfaces.length > 2" v-slot="{ id }" label="Connected by"
       ><SelectBox :id="id" v-model="form.interface" :options="interfaces" label="Connected by"
     /></FormField>
@@ -96,6 +98,7 @@ async function save() {
       v-if="facts?.interfaces.some((i) => i.kind === 'oneWire')"
       v-model="rom"
       label="Its 1-Wire code"
+      field="part.rom"
       mono
       hint="Empty until it is named at Bring-up."
     />
@@ -104,10 +107,11 @@ async function save() {
       :key="f.key"
       v-model="variant[f.key]"
       :label="f.label"
+      :field="`part.variant.${f.key}`"
       number
       :hint="`Empty for the usual ${f.usual}.`"
     />
-    <TextField v-model="form.leadMetres" label="Length of its lead, m" number />
+    <TextField v-model="form.leadMetres" label="Length of its lead, m" field="part.leadMetres" number />
     <label class="flex min-h-9 items-center gap-2"
       ><input v-model="form.switchSupply" type="checkbox" class="size-4" /> Switch its supply off between readings (a transistor
       and one more pin)</label

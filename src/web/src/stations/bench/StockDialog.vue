@@ -6,6 +6,7 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import DialogForm from "@/kit/DialogForm.vue";
 import TextField from "@/kit/TextField.vue";
+import type { Fault } from "@/kit/faults";
 
 const props = defineProps<{ item: PartsListItem }>();
 const emit = defineEmits<{ close: [] }>();
@@ -13,9 +14,10 @@ const site = useSite();
 const known = site.design.value?.stock?.find((s) => s.id === props.item.id);
 const onHand = ref(known?.onHand ?? 0);
 const offers = ref((known?.offers ?? []).map((o) => ({ ...o })));
-const fault = ref("");
+const faults = ref<Fault[]>([]);
 
 async function save() {
+  faults.value = [];
   const clean = offers.value
     .filter((o) => o.from.trim())
     .map((o) => ({ from: o.from.trim(), packSize: Number(o.packSize), packPrice: Number(o.packPrice), days: Number(o.days) }));
@@ -27,18 +29,18 @@ async function save() {
     true,
   );
   if (done.ok) emit("close");
-  else fault.value = done.reasons.join(" ");
+  else faults.value = done.faults;
 }
 </script>
 
 <template>
-  <DialogForm :title="item.label" save="Save" :busy="site.busy.value" @close="$emit('close')" @save="save">
-    <TextField v-model="onHand" label="At hand" number min="0" :fault="fault" />
+  <DialogForm :title="item.label" save="Save" :busy="site.busy.value" :faults="faults" @close="$emit('close')" @save="save">
+    <TextField v-model="onHand" label="At hand" field="item.onHand" number min="0" />
     <fieldset v-for="(o, at) in offers" :key="at" class="grid grid-cols-2 gap-2 border-t border-rule pt-2 sm:grid-cols-4">
-      <TextField v-model="o.from" label="From" />
-      <TextField v-model="o.packSize" label="Pieces in a pack" number min="1" />
-      <TextField v-model="o.packPrice" label="Price of a pack" number min="0" />
-      <TextField v-model="o.days" label="Days until here" number min="0" />
+      <TextField v-model="o.from" label="From" :field="`item.offers.${at}.from`" />
+      <TextField v-model="o.packSize" label="Pieces in a pack" :field="`item.offers.${at}.packSize`" number min="1" />
+      <TextField v-model="o.packPrice" label="Price of a pack" :field="`item.offers.${at}.packPrice`" number min="0" />
+      <TextField v-model="o.days" label="Days until here" :field="`item.offers.${at}.days`" number min="0" />
     </fieldset>
     <div class="flex gap-2">
       <AppButton small @click="offers.push({ from: '', packSize: 1, packPrice: 0, days: 3 })">Another way to buy</AppButton>

@@ -5,6 +5,7 @@ import type { Room } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
 import DialogForm from "@/kit/DialogForm.vue";
 import TextField from "@/kit/TextField.vue";
+import type { Fault } from "@/kit/faults";
 
 const props = defineProps<{ room?: Room }>();
 const emit = defineEmits<{ close: [] }>();
@@ -27,10 +28,11 @@ const tags: { key: Room["tags"][number]; label: string }[] = [
   { key: "dusty", label: "dusty" },
   { key: "sleeping", label: "people asleep" },
 ];
-const fault = ref("");
+const faults = ref<Fault[]>([]);
 const sizeFault = ref("");
 
 async function save() {
+  faults.value = [];
   const f = form.value;
   sizeFault.value =
     [f.x, f.y, f.width, f.depth].every((n) => typeof n === "number" && isFinite(n)) && f.width > 0 && f.depth > 0
@@ -51,7 +53,7 @@ async function save() {
   };
   const done = await site.apply(`${room.label} ${props.room ? "changed" : "added"}`, [{ kind: "putRoom", room }], true);
   if (done.ok) emit("close");
-  else fault.value = done.reasons.join(" ");
+  else faults.value = done.faults;
 }
 </script>
 
@@ -60,10 +62,11 @@ async function save() {
     :title="room ? `Room: ${room.label}` : 'New room'"
     :save="room ? 'Save' : 'Add the room'"
     :busy="site.busy.value"
+    :faults="faults"
     @close="$emit('close')"
     @save="save"
   >
-    <TextField v-model="form.label" label="Name" :fault="fault" />
+    <TextField v-model="form.label" label="Name" field="room.label" />
     <div class="grid grid-cols-2 gap-3 sm:grid-cols-4">
       <TextField v-model="form.x" label="From left, m" number />
       <TextField v-model="form.y" label="From top, m" number />

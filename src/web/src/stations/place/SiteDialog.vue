@@ -6,6 +6,7 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
+import type { Fault } from "@/kit/faults";
 
 const emit = defineEmits<{ close: [] }>();
 const site = useSite();
@@ -17,7 +18,7 @@ const form = ref({
   samples: (settings.value.keeping?.sampleDays ?? "") as number | "",
   minutes: (settings.value.keeping?.minuteDays ?? "") as number | "",
 });
-const fault = ref("");
+const faults = ref<Fault[]>([]);
 const regions = [
   { value: "unset" as const, label: "not said yet" },
   { value: "europe868" as const, label: "Europe, 868 MHz" },
@@ -26,6 +27,7 @@ const regions = [
 const days = (n: number | "" | undefined) => (typeof n === "number" ? n : null);
 
 async function save() {
+  faults.value = [];
   const [sampleDays, minuteDays] = [days(form.value.samples), days(form.value.minutes)];
   const keeping = sampleDays === null && minuteDays === null ? null : { sampleDays, minuteDays };
   const { name, timeZone, region } = form.value;
@@ -35,22 +37,30 @@ async function save() {
     true,
   );
   if (done.ok) emit("close");
-  else fault.value = done.reasons.join(" ");
+  else faults.value = done.faults;
 }
 </script>
 
 <template>
-  <DialogForm title="Site" save="Save" :busy="site.busy.value" @close="$emit('close')" @save="save">
-    <TextField v-model="form.name" label="Name" :fault="fault" />
+  <DialogForm title="Site" save="Save" :busy="site.busy.value" :faults="faults" @close="$emit('close')" @save="save">
+    <TextField v-model="form.name" label="Name" field="settings.name" />
     <div class="grid gap-3 sm:grid-cols-2">
-      <TextField v-model="form.timeZone" label="Time zone" hint="Like Europe/London." />
+      <TextField v-model="form.timeZone" label="Time zone" field="settings.timeZone" hint="Like Europe/London." />
       <FormField v-slot="{ id }" label="Radio rules"
         ><SelectBox :id="id" v-model="form.region" :options="regions" label="Radio rules"
       /></FormField>
-      <TextField v-model="form.samples" label="Samples are kept, days" number min="1" hint="Empty: for ever." />
+      <TextField
+        v-model="form.samples"
+        label="Samples are kept, days"
+        field="settings.keeping.sampleDays"
+        number
+        min="1"
+        hint="Empty: for ever."
+      />
       <TextField
         v-model="form.minutes"
         label="Minutes are kept, days"
+        field="settings.keeping.minuteDays"
         number
         min="1"
         hint="High, low and mean of each. Empty: for ever."

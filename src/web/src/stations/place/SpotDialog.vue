@@ -7,6 +7,7 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
+import type { Fault } from "@/kit/faults";
 
 const props = defineProps<{ spot?: Spot }>();
 const emit = defineEmits<{ close: [] }>();
@@ -18,9 +19,10 @@ const rooms = computed(() => [
   { value: null as string | null, label: "in no room" },
   ...site.design.value!.place.rooms.map((r) => ({ value: r.key as string | null, label: r.label })),
 ]);
-const fault = ref("");
+const faults = ref<Fault[]>([]);
 
 async function save() {
+  faults.value = [];
   const key =
     props.spot?.key ??
     keyFrom(
@@ -29,7 +31,7 @@ async function save() {
     );
   const numbers = [form.value.x, form.value.y, form.value.heightMetres, form.value.facingDegrees];
   if (!numbers.every((n) => typeof n === "number" && isFinite(n))) {
-    fault.value = "Position, height and direction are numbers.";
+    faults.value = [{ says: "Position, height and direction are numbers." }];
     return;
   }
   const done = await site.apply(
@@ -38,7 +40,7 @@ async function save() {
     true,
   );
   if (done.ok) emit("close");
-  else fault.value = done.reasons.join(" ");
+  else faults.value = done.faults;
 }
 </script>
 
@@ -47,16 +49,17 @@ async function save() {
     :title="spot ? `Spot: ${spot.label}` : 'New spot'"
     :save="spot ? 'Save' : 'Add the spot'"
     :busy="site.busy.value"
+    :faults="faults"
     @close="$emit('close')"
     @save="save"
   >
-    <TextField v-model="form.label" label="Name" :fault="fault" />
+    <TextField v-model="form.label" label="Name" field="spot.label" />
     <FormField v-slot="{ id }" label="Room"><SelectBox :id="id" v-model="form.room" :options="rooms" label="Room" /></FormField>
     <div class="grid grid-cols-2 gap-3 sm:grid-cols-4">
       <TextField v-model="form.x" label="From left, m" number />
       <TextField v-model="form.y" label="From top, m" number />
-      <TextField v-model="form.heightMetres" label="Height, m" number />
-      <TextField v-model="form.facingDegrees" label="Looks to, °" number />
+      <TextField v-model="form.heightMetres" label="Height, m" field="spot.heightMetres" number />
+      <TextField v-model="form.facingDegrees" label="Looks to, °" field="spot.facingDegrees" number />
     </div>
     <p class="text-sm text-faint">
       0° looks up the plan, 90° to the right. Fixing something high means a ladder: have somebody hold it.

@@ -8,12 +8,11 @@ import { duration, number } from "@/kit/format";
 import { linkNames } from "../bench/power";
 import ChannelView from "./ChannelView.vue";
 import SendingDialog from "./SendingDialog.vue";
-import { plainSending } from "./sending";
 
 const props = defineProps<{ node: NodeDesign }>();
 const site = useSite();
 const editing = ref(false);
-const send = computed(() => props.node.sending ?? plainSending);
+const send = computed(() => props.node.sending ?? site.usual.value.sending);
 const channel = computed(() =>
   site.plan.value?.rhythm.channels.find((c) => [...c.slots, ...c.free].some((s) => s.node === props.node.key)),
 );

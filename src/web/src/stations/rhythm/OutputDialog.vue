@@ -8,6 +8,7 @@ import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
 import { exactDuration, parseDuration } from "@/kit/format";
+import { noTime, type Fault } from "@/kit/faults";
 import { loads } from "./outputs";
 
 const props = defineProps<{ node: NodeDesign; reading: ReadingDesign }>();
@@ -16,15 +17,19 @@ const site = useSite();
 const old = props.reading.output;
 const form = ref({
   load: old?.load ?? ("other" as OutputDesign["load"]),
-  most: exactDuration(old?.maxOnMs ?? 600_000),
+  most: exactDuration(old?.maxOnMs ?? site.usual.value.outputMaxOnMs),
   silent: old?.serverSilentMs ? exactDuration(old.serverSilentMs) : "",
 });
-const fault = ref("");
+const faults = ref<Fault[]>([]);
 
 async function save() {
+  faults.value = [];
   const [most, silent] = [parseDuration(form.value.most), form.value.silent.trim() ? parseDuration(form.value.silent) : null];
   if (!most || silent === undefined) {
-    fault.value = `"${most ? form.value.silent : form.value.most}" is no time; write it like 30 s, 5 min or 2 h.`;
+    faults.value = [
+      ...(most ? [] : [noTime(form.value.most, "reading.output.maxOnMs")]),
+      ...(silent === undefined ? [noTime(form.value.silent, "reading.output.serverSilentMs")] : []),
+    ];
     return;
   }
   const output = { load: form.value.load, maxOnMs: most, serverSilentMs: silent };
@@ -34,25 +39,26 @@ async function save() {
     true,
   );
   if (done.ok) emit("close");
-  else fault.value = done.reasons.join(" ");
+  else faults.value = done.faults;
 }
 </script>
 
 <template>
-  <DialogForm :title="reading.label" save="Save" :busy="site.busy.value" @close="$emit('close')" @save="save">
+  <DialogForm :title="reading.label" save="Save" :busy="site.busy.value" :faults="faults" @close="$emit('close')" @save="save">
     <FormField v-slot="{ id }" label="It switches"
       ><SelectBox :id="id" v-model="form.load" :options="loads" label="It switches"
     /></FormField>
     <TextField
       v-model="form.most"
       label="On for at most"
+      field="reading.output.maxOnMs"
       mono
-      :fault="fault"
       hint="The node counts this itself, whatever it is told."
     />
     <TextField
       v-model="form.silent"
       label="On by itself when the server is silent for"
+      field="reading.output.serverSilentMs"
       mono
       hint="Leave it empty for never. For a sounder that tells that nobody watches any more."
     />

@@ -8,6 +8,7 @@ import FormField from "@/kit/FormField.vue";
 import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import { parseDuration } from "@/kit/format";
+import { noTime, type Fault } from "@/kit/faults";
 
 const props = defineProps<{ node: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
@@ -23,13 +24,14 @@ const sources = computed(() =>
   ),
 );
 const form = ref({ label: "", source: sources.value[0]?.value ?? "", when: "interval" as "interval" | "change", every: "1 min" });
-const fault = ref("");
-const timeFault = ref("");
+const faults = ref<Fault[]>([]);
 
 async function save() {
+  faults.value = [];
   const source = sources.value.find((s) => s.value === form.value.source);
   const ms = parseDuration(form.value.every);
-  timeFault.value = ms ? "" : `"${form.value.every}" is no time; write it like 30 s, 5 min or 2 h.`;
+  if (!ms)
+    faults.value = [noTime(form.value.every, form.value.when === "interval" ? "reading.intervalMs" : "reading.heartbeatMs")];
   if (!ms || !source) return;
   const key = keyFrom(
     form.value.label || `${source.part.key}-${source.quantity.quantity}`,
@@ -48,14 +50,21 @@ async function save() {
   };
   const done = await site.apply(`${reading.label} added`, [{ kind: "putReading", node: props.node.key, reading }], true);
   if (done.ok) emit("close");
-  else fault.value = done.reasons.join(" ");
+  else faults.value = done.faults;
 }
 </script>
 
 <template>
-  <DialogForm title="New reading" save="Add the reading" :busy="site.busy.value" @close="$emit('close')" @save="save">
+  <DialogForm
+    title="New reading"
+    save="Add the reading"
+    :busy="site.busy.value"
+    :faults="faults"
+    @close="$emit('close')"
+    @save="save"
+  >
     <FormField v-slot="{ id }" label="Of"><SelectBox :id="id" v-model="form.source" :options="sources" label="Of" /></FormField>
-    <TextField v-model="form.label" label="Name" :fault="fault" />
+    <TextField v-model="form.label" label="Name" field="reading.label" />
     <FormField v-slot="{ id }" label="When"
       ><SelectBox
         :id="id"
@@ -66,6 +75,11 @@ async function save() {
         ]"
         label="When"
     /></FormField>
-    <TextField v-model="form.every" :label="form.when === 'interval' ? 'Every' : 'And at least every'" mono :fault="timeFault" />
+    <TextField
+      v-model="form.every"
+      :label="form.when === 'interval' ? 'Every' : 'And at least every'"
+      mono
+      :field="form.when === 'interval' ? 'reading.intervalMs' : 'reading.heartbeatMs'"
+    />
   </DialogForm>
 </template>

@@ -7,13 +7,13 @@ import CheckBox from "@/kit/CheckBox.vue";
 import DialogForm from "@/kit/DialogForm.vue";
 import TextField from "@/kit/TextField.vue";
 import { exactDuration, parseDuration } from "@/kit/format";
+import { noTime, type Fault } from "@/kit/faults";
 import { setNode } from "../bench/node-edits";
-import { plainSending } from "./sending";
 
 const props = defineProps<{ node: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
 const site = useSite();
-const start = props.node.sending ?? plainSending;
+const start = props.node.sending ?? site.usual.value.sending;
 const form = ref({
   acknowledged: start.acknowledged,
   mostTries: start.mostTries as number | string,
@@ -26,20 +26,17 @@ const form = ref({
   fields: (start.mostFields ?? "") as number | string,
   spacing: start.leastSpacingMs == null ? "" : exactDuration(start.leastSpacingMs),
 });
-const fault = ref("");
-const times = ref({ resync: "", spacing: "" });
+const faults = ref<Fault[]>([]);
 const radio = computed(() => props.node.link === "longRange");
 const some = (v: number | string) => (typeof v === "number" ? v : null);
 
 async function save() {
+  faults.value = [];
   const f = form.value;
   const resync = parseDuration(f.resync);
   const spacing = f.spacing.trim() === "" ? null : parseDuration(f.spacing);
-  const wrong = (text: string) => `"${text}" is no time; write it like 30 s, 5 min or 2 h.`;
-  times.value = {
-    resync: resync === undefined ? wrong(f.resync) : "",
-    spacing: spacing === undefined ? wrong(f.spacing) : "",
-  };
+  if (resync === undefined) faults.value.push(noTime(f.resync, "sending.resyncMs"));
+  if (spacing === undefined) faults.value.push(noTime(f.spacing, "sending.leastSpacingMs"));
   if (resync === undefined || spacing === undefined) return;
   const sending: SendDesign = {
     acknowledged: f.acknowledged,
@@ -54,35 +51,55 @@ async function save() {
     leastSpacingMs: spacing,
   };
   // A node without a way of its own keeps the usual one, also when that changes some day.
-  const usual = (Object.keys(plainSending) as (keyof SendDesign)[]).every((k) => sending[k] === plainSending[k]);
+  const usual = (Object.keys(sending) as (keyof SendDesign)[]).every((k) => sending[k] === site.usual.value.sending[k]);
   const changed = setNode(props.node, { sending: usual && !props.node.sending ? null : sending });
   const done = await site.apply(`How ${props.node.label} sends`, [changed], true);
   if (done.ok) emit("close");
-  else fault.value = done.reasons.join(" ");
+  else faults.value = done.faults;
 }
 </script>
 
 <template>
-  <DialogForm :title="`How ${node.label} sends`" save="Save" :busy="site.busy.value" @close="$emit('close')" @save="save">
+  <DialogForm
+    :title="`How ${node.label} sends`"
+    save="Save"
+    :busy="site.busy.value"
+    :faults="faults"
+    @close="$emit('close')"
+    @save="save"
+  >
     <CheckBox v-model="form.acknowledged" label="It waits for an answer, and sends again without one" />
     <div class="grid gap-3 sm:grid-cols-2">
-      <TextField v-if="form.acknowledged" v-model="form.mostTries" label="Sends of one message at most" number min="1" max="20" />
-      <TextField v-model="form.delivered" label="Single sends that arrive, %" number hint="Empty: the usual of its radio." />
+      <TextField
+        v-if="form.acknowledged"
+        v-model="form.mostTries"
+        label="Sends of one message at most"
+        field="sending.mostTries"
+        number
+        min="1"
+        max="20"
+      />
+      <TextField
+        v-model="form.delivered"
+        label="Single sends that arrive, %"
+        field="sending.deliveredShare"
+        number
+        hint="Empty: the usual of its radio."
+      />
     </div>
     <template v-if="radio">
       <CheckBox v-model="form.hearsTime" label="It hears a time reference, so that it can keep a slot" />
       <div class="grid gap-3 sm:grid-cols-3">
-        <TextField v-model="form.clockPpm" label="Clock, ± ppm" number />
-        <TextField v-model="form.resync" label="Time comes every" mono :fault="times.resync" />
-        <TextField v-model="form.jitterMs" label="Start varies, ms" number />
+        <TextField v-model="form.clockPpm" label="Clock, ± ppm" field="sending.clockPpm" number />
+        <TextField v-model="form.resync" label="Time comes every" field="sending.resyncMs" mono />
+        <TextField v-model="form.jitterMs" label="Start varies, ms" field="sending.jitterMs" number />
       </div>
     </template>
     <h3 class="mt-1 font-semibold">What its receiver takes</h3>
     <div class="grid gap-3 sm:grid-cols-3">
-      <TextField v-model="form.buffer" label="Bytes its client holds" number />
-      <TextField v-model="form.fields" label="Values in a message" number />
-      <TextField v-model="form.spacing" label="A message every" mono :fault="times.spacing" hint="Empty: no limit." />
+      <TextField v-model="form.buffer" label="Bytes its client holds" field="sending.bufferBytes" number />
+      <TextField v-model="form.fields" label="Values in a message" field="sending.mostFields" number />
+      <TextField v-model="form.spacing" label="A message every" field="sending.leastSpacingMs" mono hint="Empty: no limit." />
     </div>
-    <p v-if="fault" class="text-sm text-stop" role="alert">{{ fault }}</p>
   </DialogForm>
 </template>

@@ -12,6 +12,7 @@ import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
 import WorkingView from "@/kit/WorkingView.vue";
+import type { Fault } from "@/kit/faults";
 import { formOf, fromOf, kindOf, kinds, suits } from "./derived";
 import VesselFields from "./VesselFields.vue";
 
@@ -21,7 +22,7 @@ const site = useSite();
 const form = ref(formOf(props.derived?.from));
 const label = ref(props.derived?.label ?? "");
 const decimals = ref<number | "" | undefined>(props.derived?.decimals ?? 1);
-const faults = ref<string[]>([]);
+const faults = ref<Fault[]>([]);
 const kind = computed(() => kindOf(form.value.kind));
 const id = (r: ReadingView) => `${r.node}/${r.key}`;
 /** Not worked out of itself. */
@@ -71,7 +72,7 @@ const look = useQuery({
 });
 
 async function save() {
-  faults.value = made.value.fault ? [made.value.fault] : [];
+  faults.value = made.value.fault ? [{ says: made.value.fault }] : [];
   if (!made.value.made) return;
   const name = label.value.trim() || kind.value.name;
   const taken = (site.design.value?.derived ?? []).map((d) => d.key);
@@ -83,7 +84,7 @@ async function save() {
   };
   const done = await site.apply(`${name} is worked out`, [{ kind: "putDerived", derived }], true);
   if (done.ok) emit("close");
-  else faults.value = done.reasons;
+  else faults.value = done.faults;
 }
 </script>
 
@@ -92,6 +93,7 @@ async function save() {
     :title="derived ? derived.label : 'Work a reading out'"
     :save="derived ? 'Save' : 'Work it out'"
     :busy="site.busy.value"
+    :faults="faults"
     @close="$emit('close')"
     @save="save"
   >
@@ -169,17 +171,30 @@ async function save() {
             ]"
             label="Counts"
         /></FormField>
-        <TextField v-model="form.base" label="Base, °C" number />
+        <TextField v-model="form.base" label="Base, °C" field="derived.from.baseCelsius" number />
       </template>
-      <TextField v-if="form.kind === 'runningHours'" v-model="form.above" label="While above" number />
+      <TextField v-if="form.kind === 'runningHours'" v-model="form.above" label="While above" field="derived.from.above" number />
       <TextField
         v-if="form.kind === 'conductivityAt25' || form.kind === 'dissolvedSolids'"
         v-model="form.percent"
         label="Rises, % a °C"
+        field="derived.from.percentPerKelvin"
         number
       />
-      <TextField v-if="form.kind === 'dissolvedSolids'" v-model="form.factor" label="mg/L each µS/cm" number />
-      <TextField v-if="form.kind === 'rate' || form.kind === 'lostShare'" v-model="form.within" label="Over the last" mono />
+      <TextField
+        v-if="form.kind === 'dissolvedSolids'"
+        v-model="form.factor"
+        label="mg/L each µS/cm"
+        field="derived.from.factor"
+        number
+      />
+      <TextField
+        v-if="form.kind === 'rate' || form.kind === 'lostShare'"
+        v-model="form.within"
+        label="Over the last"
+        field="derived.from.withinMs"
+        mono
+      />
       <template v-if="form.kind === 'rate'">
         <FormField v-slot="{ id: f }" label="It counts"
           ><SelectBox
@@ -194,12 +209,24 @@ async function save() {
             ]"
             label="It counts"
         /></FormField>
-        <TextField v-if="form.pulsesOf !== 'none'" v-model="form.pulsesEach" label="Pulses for one" number />
+        <TextField
+          v-if="form.pulsesOf !== 'none'"
+          v-model="form.pulsesEach"
+          label="Pulses for one"
+          field="derived.from.pulses.each"
+          number
+        />
       </template>
-      <TextField v-if="form.kind === 'presence'" v-model="form.hold" label="Off when quiet for" mono />
-      <TextField v-model="decimals" label="Digits" number min="0" max="6" />
+      <TextField
+        v-if="form.kind === 'presence'"
+        v-model="form.hold"
+        label="Off when quiet for"
+        field="derived.from.holdMs"
+        mono
+      />
+      <TextField v-model="decimals" label="Digits" field="derived.decimals" number min="0" max="6" />
     </div>
-    <TextField v-model="label" label="Name" :placeholder="kind.name" />
+    <TextField v-model="label" label="Name" field="derived.label" :placeholder="kind.name" />
     <section class="border-t border-rule pt-3" aria-label="What it would be now" aria-live="polite">
       <p v-if="!made.made" class="text-faint">{{ made.fault }} Its value and its working show here.</p>
       <p v-else-if="look.data.value?.reasons.length" class="text-stop">{{ look.data.value.reasons.join(" ") }}</p>
@@ -211,6 +238,5 @@ async function save() {
     <p v-if="form.kind === 'mouldIndex'" class="text-sm text-faint">
       A model of what grows where, for a hint to air or heat; it is no finding about health or a building.
     </p>
-    <p v-for="f in faults" :key="f" class="text-sm text-stop" role="alert">{{ f }}</p>
   </DialogForm>
 </template>

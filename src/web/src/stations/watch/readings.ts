@@ -36,13 +36,13 @@ const words: Record<string, [string, string]> = {
   vibration: ["knocked", "quiet"],
 };
 
-/** How long a state was not at rest in the stretch that is shown; a contact rests closed. Empty for never. */
+/** How long a state was not at rest in the stretch that is shown. Empty for never. */
 export function happenedText(
-  r: Pick<ReadingView, "kind" | "quantity" | "unit" | "decimals" | "newest">,
+  r: Pick<ReadingView, "kind" | "quantity" | "unit" | "decimals" | "newest" | "restsOn">,
   totalMs: number,
 ): string {
   if (totalMs <= 0) return "";
-  const word = valueText(r, r.quantity === "contact" ? 0 : 1);
+  const word = valueText(r, r.restsOn ? 0 : 1);
   const now = r.newest ? valueText(r, r.newest.value) : "";
   return `, ${word === now ? "" : `${word} `}${duration(totalMs)} in all`;
 }
@@ -52,9 +52,6 @@ export function valueText(r: Pick<ReadingView, "kind" | "quantity" | "unit" | "d
   return `${r.decimals >= 0 ? value.toFixed(r.decimals) : number(value)} ${r.unit}`.trim();
 }
 
-/** True when an age is more than two lost messages and a late one explain; the server's zones and permits go by the same. */
-export const isSilent = (longestGapMs: number | null, age: number) => longestGapMs !== null && age > longestGapMs * 2.5 + 5000;
-
-/** True when nothing came for longer than the plan allows, with half as much again for a lost message. */
+/** True when nothing came for longer than the server's zones and permits wait, or nothing ever did. */
 export const isStale = (r: ReadingView, sample: LiveSample | null | undefined, now: number) =>
-  !sample || isSilent(r.longestGapMs, now - sample.t);
+  !sample || (r.silentAfterMs !== null && now - sample.t > r.silentAfterMs);

@@ -9,18 +9,16 @@ const props = defineProps<{ content: Extract<TileContent, { kind: "counter" }>; 
 const board = useBoard();
 const reading = computed(() => find(board.readings.value, props.content.reading));
 const unit = computed(() => reading.value?.unit ?? "");
-const bars = computed(() => props.data?.counts ?? []);
-const most = computed(() => Math.max(1e-9, ...bars.value.map((b) => b.count)));
-const total = computed(() => bars.value.reduce((sum, b) => sum + b.count, 0));
+const counts = computed(() => props.data?.counts);
+const bars = computed(() => counts.value?.bars ?? []);
+const total = computed(() => counts.value?.total ?? 0);
+/** The height of a bar as a part of the highest. */
+const share = (count: number) => (counts.value && counts.value.most > 0 ? count / counts.value.most : 0);
 const by = computed(() => props.content.by ?? "day");
 const stamp = (ms: number) => {
   const text = moment(ms, board.zone.value, true);
   return by.value === "hour" ? text.slice(-8, -3) : text.split(",")[0];
 };
-const rate = computed(() => {
-  const hours = (Math.min(board.now.value, board.stretch.value.to) - board.stretch.value.from) / 3_600_000;
-  return hours > 0 ? total.value / hours : 0;
-});
 const words = { hour: "hour", day: "day", month: "month" };
 defineExpose({
   table: () => ({
@@ -35,8 +33,8 @@ defineExpose({
     <p class="flex flex-wrap items-baseline gap-x-4">
       <span class="mono text-2xl font-semibold">{{ number(total) }} {{ unit }}</span>
       <span class="text-sm text-faint"
-        >{{ number(rate) }} {{ unit }}/h, most {{ number(most > 1e-9 ? most : 0) }} {{ unit }} in {{ by === "hour" ? "an" : "a" }}
-        {{ words[by] }}</span
+        >{{ number(counts?.perHour ?? 0) }} {{ unit }}/h, most {{ number(counts?.most ?? 0) }} {{ unit }} in
+        {{ by === "hour" ? "an" : "a" }} {{ words[by] }}</span
       >
     </p>
     <div class="relative min-h-16 flex-1">
@@ -51,9 +49,9 @@ defineExpose({
           v-for="(b, i) in bars"
           :key="b.fromMs"
           :x="i * 10 + 1"
-          :y="100 - (b.count / most) * 98"
+          :y="100 - share(b.count) * 98"
           width="8"
-          :height="(b.count / most) * 98"
+          :height="share(b.count) * 98"
           fill="var(--act)"
         >
           <title>{{ stamp(b.fromMs) }}: {{ number(b.count) }} {{ unit }}</title>

@@ -5,7 +5,6 @@ import type { TileData } from "@/api/client";
 import FigureView from "@/kit/FigureView.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { ageText } from "@/kit/format";
-import { isSilent } from "../../readings";
 import { useBoard } from "../board";
 
 const props = defineProps<{ data: TileData | undefined }>();
@@ -13,9 +12,8 @@ const board = useBoard();
 const nodes = computed(() =>
   (props.data?.nodes ?? []).map((n) => {
     const age = n.lastMs === null ? undefined : Math.max(0, board.now.value - n.lastMs);
-    const silent = age === undefined || isSilent(n.longestGapMs, age);
-    const lost = n.lost === null || n.received + n.lost === 0 ? undefined : (n.lost / (n.received + n.lost)) * 100;
-    return { ...n, age, silent, share: lost };
+    const silent = age === undefined || (n.silentAfterMs !== null && age > n.silentAfterMs);
+    return { ...n, age, silent };
   }),
 );
 </script>
@@ -41,7 +39,7 @@ const nodes = computed(() =>
             {{ n.age === undefined ? "never" : `${ageText(n.age)} ago` }}
           </td>
           <td class="mono pr-3 text-right whitespace-nowrap">
-            {{ n.share === undefined ? "cannot be seen" : `${n.share.toFixed(1)} %` }}
+            {{ n.lostPercent === null ? "cannot be seen" : `${n.lostPercent.toFixed(1)} %` }}
           </td>
           <td class="mono pr-3 text-right whitespace-nowrap">{{ n.rssi === null ? "" : `${n.rssi.toFixed(0)} dBm` }}</td>
           <td class="mono pr-3 text-right whitespace-nowrap">{{ n.volts === null ? "" : `${n.volts.toFixed(2)} V` }}</td>

@@ -22,7 +22,7 @@ public readonly record struct OutputKey(string Site, string Node, string Output)
 /// Switches outputs as <see cref="OutputJudge"/> decides. On is held by leases of a minute that are renewed while it is wanted: when this program, the
 /// broker or the link dies, the node switches off by itself. What is remembered of an output changes inside the write gate, in the order of the writes.
 /// </summary>
-public sealed class Outputs(
+public sealed class OutputLeases(
     SiteBook book,
     SiteClock clock,
     WriteGate gate,
@@ -32,7 +32,7 @@ public sealed class Outputs(
     LiveFeed live,
     TimeProvider system,
     LoopHealth health,
-    ILogger<Outputs> log
+    ILogger<OutputLeases> log
 ) : BackgroundService
 {
     private const long ChirpMs = 1_000,

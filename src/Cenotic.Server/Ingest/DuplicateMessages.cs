@@ -9,7 +9,7 @@ namespace Cenotic.Server.Ingest;
 /// again, also when the link broke in between (MQTT 5, 4.3.3). Kept in memory: after a start of the program the
 /// session is not present, and equal samples are known by their node's numbers or times.
 /// </summary>
-public sealed class ExactlyOnce
+public sealed class DuplicateMessages
 {
     private const string Mark = "cenotic-packet";
     private const int MostSessions = 5_000,

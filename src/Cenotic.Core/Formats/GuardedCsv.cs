@@ -3,8 +3,8 @@ using CsvHelper;
 
 namespace Cenotic.Core.Formats;
 
-/// <summary>Tables as CSV (RFC 4180).</summary>
-internal static class CsvText
+/// <summary>Tables as CSV (RFC 4180) that no spreadsheet takes formulas from.</summary>
+internal static class GuardedCsv
 {
     /// <summary>A table with a heading; a cell that a spreadsheet would take for a formula gets an apostrophe before it.</summary>
     internal static string Of(IReadOnlyList<string> head, IEnumerable<IReadOnlyList<string>> rows)
