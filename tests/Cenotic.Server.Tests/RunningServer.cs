@@ -177,7 +177,7 @@ public sealed class RunningServer : IAsyncDisposable
     /// <summary>Waits until something is so, at most a minute: it costs nothing where all goes well.</summary>
     public static async Task UntilAsync(Func<Task<bool>> holds, string what)
     {
-        var until = DateTime.UtcNow.AddSeconds(60);
+        var until = DateTime.UtcNow.AddSeconds(180);
         while (!await holds())
         {
             Assert.True(DateTime.UtcNow < until, $"It never came to be that {what}.");
