@@ -16,7 +16,7 @@ public sealed class ArmTests(Demo demo) : IClassFixture<Demo>
         page.Type("Time to leave", "2 s");
         page.Type("Time to disarm", "soon");
         page.Click("Save");
-        page.UntilSees("is no time; write it like 30 s or 5 min.");
+        page.UntilSees("is no time; write it like 30 s, 5 min or 2 h.");
         page.Type("Time to disarm", "2 s");
         Assert.Empty(page.AxeFaults());
         page.Click("Save");
