@@ -1,3 +1,6 @@
+using Cenotic.Core.BringUp;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Design;
 using Cenotic.Server.BringUp;
 using Cenotic.Server.Ingest;
 using Cenotic.Server.Samples;
@@ -10,6 +13,9 @@ namespace Cenotic.Server.Storage;
 /// <summary>The database. Samples and rollups are tables of the first migration, written with prepared commands (<see cref="SampleWriter"/>).</summary>
 public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : IdentityUserContext<Account>(options)
 {
+    /// <summary>Of a site and without a reference to it: one would be looked up with every message.</summary>
+    private static readonly Type[] Unbound = [typeof(ArrivalRow), typeof(RefusalRow)];
+
     public DbSet<SiteRow> Sites => Set<SiteRow>();
     public DbSet<MembershipRow> Memberships => Set<MembershipRow>();
     public DbSet<DocumentRow> Documents => Set<DocumentRow>();
@@ -51,279 +57,26 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
     protected override void OnModelCreating(ModelBuilder model)
     {
         base.OnModelCreating(model);
-        model.Entity<SiteRow>(e =>
+        model.Entity<ArrivalRow>().Property(r => r.Life).HasDefaultValue(0);
+        model.Entity<ArrivalRow>().HasIndex(r => r.Import).HasFilter("Import IS NOT NULL");
+        model.Entity<RefusalRow>().Property(r => r.Count).HasDefaultValue(1L);
+        model.Entity<NodeStatusRow>().Property(r => r.Repeats).HasDefaultValue(0L);
+        model.Entity<LogPictureRow>().HasOne<LogNoteRow>().WithMany().HasForeignKey(r => r.Note).OnDelete(DeleteBehavior.Cascade);
+        model.Entity<OutboxEpisodeRow>().HasOne<OutboxRow>().WithMany().HasForeignKey(r => r.Outbox).OnDelete(DeleteBehavior.Cascade);
+        foreach (var type in model.Model.GetEntityTypes().Where(t => t.FindProperty("Site") is not null && !Unbound.Contains(t.ClrType)).ToList())
         {
-            e.ToTable("sites");
-            e.HasKey(r => r.Key);
-        });
-        model.Entity<MembershipRow>(e =>
-        {
-            e.ToTable("memberships");
-            e.HasKey(r => new { r.Site, r.AccountId });
-            e.Property(r => r.Role).HasConversion<string>();
-            Belongs(e);
-        });
-        model.Entity<DocumentRow>(e =>
-        {
-            e.ToTable("documents");
-            e.HasKey(r => new { r.Site, r.Key });
-            Belongs(e);
-        });
-        model.Entity<RevisionRow>(e =>
-        {
-            e.ToTable("revisions");
-            e.HasKey(r => new { r.Site, r.Revision });
-            Belongs(e);
-        });
-        model.Entity<ReadingRow>(e =>
-        {
-            e.ToTable("readings");
-            e.HasIndex(r => new
-                {
-                    r.Site,
-                    r.Node,
-                    r.Key,
-                })
-                .IsUnique();
-            e.Property(r => r.Kind).HasConversion<string>();
-            Belongs(e);
-        });
-        model.Entity<ArrivalRow>(e =>
-        {
-            e.ToTable("arrivals");
-            e.Property(r => r.Life).HasDefaultValue(0);
-            e.HasIndex(r => new
-                {
-                    r.Site,
-                    r.Node,
-                    r.Life,
-                    r.Boot,
-                    r.Number,
-                })
-                .IsUnique();
-            e.HasIndex(r => r.Import).HasFilter("Import IS NOT NULL");
-        });
-        model.Entity<RefusalRow>(e =>
-        {
-            e.ToTable("refusals");
-            e.Property(r => r.Count).HasDefaultValue(1L);
-            e.HasIndex(r => new
-            {
-                r.Site,
-                r.Node,
-                r.Id,
-            });
-        });
-        model.Entity<NodeKeyRow>(e =>
-        {
-            e.ToTable("node_keys");
-            e.HasKey(r => new { r.Site, r.Node });
-            Belongs(e);
-        });
-        model.Entity<NodeStatusRow>(e =>
-        {
-            e.ToTable("node_status");
-            e.Property(r => r.Repeats).HasDefaultValue(0L);
-            e.HasKey(r => new { r.Site, r.Node });
-            Belongs(e);
-        });
-        model.Entity<NodeLifeRow>(e =>
-        {
-            e.ToTable("node_lives");
-            e.HasIndex(r => new
-            {
-                r.Site,
-                r.Node,
-                r.Id,
-            });
-            Belongs(e);
-        });
-        model.Entity<ImportRow>(e =>
-        {
-            e.ToTable("imports");
-            e.HasIndex(r => new { r.Site, r.Id });
-            Belongs(e);
-        });
-        model.Entity<SetAsideRow>(e =>
-        {
-            e.ToTable("set_aside");
-            e.HasIndex(r => new
-            {
-                r.Site,
-                r.Node,
-                r.Reading,
-            });
-            Belongs(e);
-        });
-        model.Entity<CommandRow>(e =>
-        {
-            e.ToTable("commands");
-            e.HasIndex(r => new { r.Site, r.Id });
-            Belongs(e);
-        });
-        model.Entity<ScanRow>(e =>
-        {
-            e.ToTable("scans");
-            e.HasIndex(r => new
-            {
-                r.Site,
-                r.Node,
-                r.Id,
-            });
-            Belongs(e);
-        });
-        model.Entity<NodeReportRow>(e =>
-        {
-            e.ToTable("node_reports");
-            e.HasIndex(r => new
-            {
-                r.Site,
-                r.Node,
-                r.Id,
-            });
-            Belongs(e);
-        });
-        model.Entity<SavedSettingsRow>(e =>
-        {
-            e.ToTable("saved_settings");
-            e.HasKey(r => new
-            {
-                r.Site,
-                r.Node,
-                r.Hash,
-            });
-            Belongs(e);
-        });
-        model.Entity<CalibrationRow>(e =>
-        {
-            e.ToTable("calibrations");
-            e.HasIndex(r => new { r.Site, r.Node });
-            e.HasIndex(r => r.ReadingId);
-            Belongs(e);
-        });
-        model.Entity<LogNoteRow>(e =>
-        {
-            e.ToTable("log_notes");
-            e.HasIndex(r => new { r.Site, r.Id });
-            Belongs(e);
-        });
-        model.Entity<LogPictureRow>(e =>
-        {
-            e.ToTable("log_pictures");
-            e.HasIndex(r => r.Note);
-            e.HasOne<LogNoteRow>().WithMany().HasForeignKey(r => r.Note).OnDelete(DeleteBehavior.Cascade);
-            Belongs(e);
-        });
-        model.Entity<OutageRow>(e =>
-        {
-            e.ToTable("outages");
-            e.HasIndex(r => new { r.Site, r.Id });
-            Belongs(e);
-        });
-        model.Entity<BuildTickRow>(e =>
-        {
-            e.ToTable("build_ticks");
-            e.HasIndex(r => new
-            {
-                r.Site,
-                r.Node,
-                r.Id,
-            });
-            e.Property(r => r.Shows).HasConversion<string>();
-            Belongs(e);
-        });
-        model.Entity<RangeWalkRow>(e =>
-        {
-            e.ToTable("range_walks");
-            e.HasIndex(r => new
-            {
-                r.Site,
-                r.Node,
-                r.Id,
-            });
-            Belongs(e);
-        });
-        model.Entity<DueFeedRow>(e =>
-        {
-            e.ToTable("due_feeds");
-            e.HasKey(r => r.Site);
-            e.HasIndex(r => r.Hash).IsUnique();
-            Belongs(e);
-        });
-        model.Entity<DerivedStateRow>(e =>
-        {
-            e.ToTable("derived_states");
-            e.HasKey(r => new { r.Site, r.Key });
-            Belongs(e);
-        });
-        model.Entity<RuleStateRow>(e =>
-        {
-            e.ToTable("rule_states");
-            e.HasKey(r => new { r.Site, r.Rule });
-            Belongs(e);
-        });
-        model.Entity<EpisodeRow>(e =>
-        {
-            e.ToTable("episodes");
-            e.HasIndex(r => new { r.Site, r.RaisedMs });
-            e.HasIndex(r => new { r.Site, r.ToldAll });
-            Belongs(e);
-        });
-        model.Entity<OutboxRow>(e =>
-        {
-            e.ToTable("outbox");
-            e.HasIndex(r => new { r.DoneMs, r.NotBeforeMs });
-            e.HasIndex(r => r.MessageId).IsUnique();
-            e.Property(r => r.Way).HasConversion<string>();
-            Belongs(e);
-        });
-        model.Entity<OutboxEpisodeRow>(e =>
-        {
-            e.ToTable("outbox_episodes");
-            e.HasKey(r => new
-            {
-                r.Outbox,
-                r.Episode,
-                r.Step,
-            });
-            e.HasIndex(r => r.Episode);
-            e.HasOne<OutboxRow>().WithMany().HasForeignKey(r => r.Outbox).OnDelete(DeleteBehavior.Cascade);
-        });
-        model.Entity<NoticeSettingsRow>(e =>
-        {
-            e.ToTable("notice_settings");
-            e.HasKey(r => r.Site);
-            Belongs(e);
-        });
-        model.Entity<ZoneStateRow>(e =>
-        {
-            e.ToTable("zone_states");
-            e.HasKey(r => new { r.Site, r.Zone });
-            Belongs(e);
-        });
-        model.Entity<ZoneTurnRow>(e =>
-        {
-            e.ToTable("zone_turns");
-            e.HasIndex(r => new { r.Site, r.Id });
-            Belongs(e);
-        });
-        model.Entity<ShareLinkRow>(e =>
-        {
-            e.ToTable("share_links");
-            e.HasIndex(r => r.Hash).IsUnique();
-            Belongs(e);
-        });
-        model.Entity<MeasuredCurrentRow>(e =>
-        {
-            e.ToTable("measured_currents");
-            e.HasIndex(r => r.Site);
-            e.Property(r => r.State).HasConversion<string>();
-            Belongs(e);
-        });
+            model.Entity(type.ClrType).HasOne(typeof(SiteRow)).WithMany().HasForeignKey("Site").OnDelete(DeleteBehavior.Cascade);
+        }
     }
 
-    private static void Belongs<T>(Microsoft.EntityFrameworkCore.Metadata.Builders.EntityTypeBuilder<T> entity)
-        where T : class => entity.HasOne<SiteRow>().WithMany().HasForeignKey("Site").OnDelete(DeleteBehavior.Cascade);
+    protected override void ConfigureConventions(ModelConfigurationBuilder configuration)
+    {
+        configuration.Properties<Role>().HaveConversion<string>();
+        configuration.Properties<ReadingKind>().HaveConversion<string>();
+        configuration.Properties<PowerState>().HaveConversion<string>();
+        configuration.Properties<MeterShows>().HaveConversion<string>();
+        configuration.Properties<WayKind>().HaveConversion<string>();
+    }
 
     /// <summary>For the migrations tool only.</summary>
     public sealed class AtDesignTime : IDesignTimeDbContextFactory<CenoticStore>

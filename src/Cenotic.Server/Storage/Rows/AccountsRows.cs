@@ -1,12 +1,14 @@
-using Cenotic.Core.Catalogue;
-using Cenotic.Core.Design;
+using System.ComponentModel.DataAnnotations.Schema;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Storage;
 
 /// <summary>A person who signs in.</summary>
 public sealed class Account : IdentityUser;
 
+[Table("memberships")]
+[PrimaryKey(nameof(Site), nameof(AccountId))]
 public sealed class MembershipRow
 {
     public required string Site { get; init; }

@@ -1,12 +1,12 @@
-using Cenotic.Core.Catalogue;
+using System.ComponentModel.DataAnnotations.Schema;
 using Cenotic.Core.Design;
-using Cenotic.Server.Alerts;
-using Cenotic.Server.Ingest;
-using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Storage;
 
 /// <summary>A zone that was armed or disarmed; what it raised is an episode.</summary>
+[Table("zone_turns")]
+[Index(nameof(Site), nameof(Id))]
 public sealed class ZoneTurnRow
 {
     public long Id { get; init; }
@@ -23,6 +23,8 @@ public sealed class ZoneTurnRow
     public string? Cause { get; init; }
 }
 
+[Table("rule_states")]
+[PrimaryKey(nameof(Site), nameof(Rule))]
 public sealed class RuleStateRow
 {
     public required string Site { get; init; }
@@ -34,6 +36,9 @@ public sealed class RuleStateRow
 }
 
 /// <summary>One run of a rule from raised to cleared.</summary>
+[Table("episodes")]
+[Index(nameof(Site), nameof(RaisedMs))]
+[Index(nameof(Site), nameof(ToldAll))]
 public sealed class EpisodeRow
 {
     public long Id { get; init; }
@@ -66,6 +71,9 @@ public sealed class EpisodeRow
 }
 
 /// <summary>A notice on its way. Written in the transaction that judged the episode; sent at least once.</summary>
+[Table("outbox")]
+[Index(nameof(DoneMs), nameof(NotBeforeMs))]
+[Index(nameof(MessageId), IsUnique = true)]
 public sealed class OutboxRow
 {
     public long Id { get; init; }
@@ -102,6 +110,9 @@ public sealed class OutboxRow
 }
 
 /// <summary>An episode that a message of the outbox tells of.</summary>
+[Table("outbox_episodes")]
+[PrimaryKey(nameof(Outbox), nameof(Episode), nameof(Step))]
+[Index(nameof(Episode))]
 public sealed class OutboxEpisodeRow
 {
     public long Outbox { get; init; }
@@ -110,6 +121,8 @@ public sealed class OutboxEpisodeRow
 }
 
 /// <summary>How notices leave the house. Secrets are encrypted with the keys beside the database.</summary>
+[Table("notice_settings")]
+[PrimaryKey(nameof(Site))]
 public sealed class NoticeSettingsRow
 {
     public required string Site { get; init; }
@@ -129,6 +142,8 @@ public sealed class NoticeSettingsRow
     public string HomeNetworks { get; set; } = "";
 }
 
+[Table("zone_states")]
+[PrimaryKey(nameof(Site), nameof(Zone))]
 public sealed class ZoneStateRow
 {
     public required string Site { get; init; }

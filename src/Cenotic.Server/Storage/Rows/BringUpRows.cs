@@ -1,11 +1,11 @@
-using Cenotic.Core.Catalogue;
-using Cenotic.Core.Design;
-using Cenotic.Server.Common;
-using Microsoft.AspNetCore.Identity;
+using System.ComponentModel.DataAnnotations.Schema;
+using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Storage;
 
 /// <summary>What a node told of itself, mostly after a start.</summary>
+[Table("node_reports")]
+[Index(nameof(Site), nameof(Node), nameof(Id))]
 public sealed class NodeReportRow
 {
     public long Id { get; init; }
@@ -25,6 +25,8 @@ public sealed class NodeReportRow
 }
 
 /// <summary>Settings that were saved for a program, so that a node that runs them can be told what has changed since.</summary>
+[Table("saved_settings")]
+[PrimaryKey(nameof(Site), nameof(Node), nameof(Hash))]
 public sealed class SavedSettingsRow
 {
     public required string Site { get; init; }
@@ -38,6 +40,9 @@ public sealed class SavedSettingsRow
 }
 
 /// <summary>A correction of a reading, from a time on.</summary>
+[Table("calibrations")]
+[Index(nameof(Site), nameof(Node))]
+[Index(nameof(ReadingId))]
 public sealed class CalibrationRow
 {
     public long Id { get; init; }
@@ -70,6 +75,8 @@ public sealed class CalibrationRow
 }
 
 /// <summary>A step of building a node or of looking after it that was done, measured, or taken back. The latest of a step counts.</summary>
+[Table("build_ticks")]
+[Index(nameof(Site), nameof(Node), nameof(Id))]
 public sealed class BuildTickRow
 {
     public long Id { get; init; }
@@ -92,6 +99,8 @@ public sealed class BuildTickRow
 }
 
 /// <summary>How a node was heard from a spot while it was carried round.</summary>
+[Table("range_walks")]
+[Index(nameof(Site), nameof(Node), nameof(Id))]
 public sealed class RangeWalkRow
 {
     public long Id { get; init; }
@@ -112,6 +121,8 @@ public sealed class RangeWalkRow
 }
 
 /// <summary>What a node found on its buses, as it was told.</summary>
+[Table("scans")]
+[Index(nameof(Site), nameof(Node), nameof(Id))]
 public sealed class ScanRow
 {
     public long Id { get; init; }

@@ -1,11 +1,11 @@
-using Cenotic.Core.Catalogue;
-using Cenotic.Core.Design;
-using Cenotic.Server.Ingest;
-using Microsoft.AspNetCore.Identity;
+using System.ComponentModel.DataAnnotations.Schema;
+using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Storage;
 
 /// <summary>An output that somebody switched, and what came of it.</summary>
+[Table("commands")]
+[Index(nameof(Site), nameof(Id))]
 public sealed class CommandRow
 {
     public long Id { get; init; }

@@ -1,10 +1,11 @@
-using Cenotic.Core.Catalogue;
-using Cenotic.Core.Design;
-using Microsoft.AspNetCore.Identity;
+using System.ComponentModel.DataAnnotations.Schema;
+using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Storage;
 
 /// <summary>A table that was imported.</summary>
+[Table("imports")]
+[Index(nameof(Site), nameof(Id))]
 public sealed class ImportRow
 {
     public long Id { get; init; }
@@ -25,6 +26,8 @@ public sealed class ImportRow
 }
 
 /// <summary>A node's key, as SHA-256; the key itself is shown once.</summary>
+[Table("node_keys")]
+[PrimaryKey(nameof(Site), nameof(Node))]
 public sealed class NodeKeyRow
 {
     public required string Site { get; init; }

@@ -1,10 +1,11 @@
-using Cenotic.Core.Catalogue;
-using Cenotic.Core.Design;
-using Microsoft.AspNetCore.Identity;
+using System.ComponentModel.DataAnnotations.Schema;
+using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Storage;
 
 /// <summary>What somebody wrote into the log.</summary>
+[Table("log_notes")]
+[Index(nameof(Site), nameof(Id))]
 public sealed class LogNoteRow
 {
     public long Id { get; init; }
@@ -18,6 +19,8 @@ public sealed class LogNoteRow
 }
 
 /// <summary>A picture of a note.</summary>
+[Table("log_pictures")]
+[Index(nameof(Note))]
 public sealed class LogPictureRow
 {
     public long Id { get; init; }
@@ -30,6 +33,8 @@ public sealed class LogPictureRow
 }
 
 /// <summary>A stretch in which a node that should have sent was not heard.</summary>
+[Table("outages")]
+[Index(nameof(Site), nameof(Id))]
 public sealed class OutageRow
 {
     public long Id { get; init; }
@@ -42,6 +47,9 @@ public sealed class OutageRow
 }
 
 /// <summary>An address at which the list of what is due can be read without signing in; kept as SHA-256.</summary>
+[Table("due_feeds")]
+[PrimaryKey(nameof(Site))]
+[Index(nameof(Hash), IsUnique = true)]
 public sealed class DueFeedRow
 {
     public required string Site { get; init; }

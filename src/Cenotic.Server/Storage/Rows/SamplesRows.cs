@@ -1,10 +1,11 @@
-using Cenotic.Core.Catalogue;
-using Cenotic.Core.Design;
-using Microsoft.AspNetCore.Identity;
+using System.ComponentModel.DataAnnotations.Schema;
+using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Storage;
 
 /// <summary>A message that was taken in.</summary>
+[Table("arrivals")]
+[Index(nameof(Site), nameof(Node), nameof(Life), nameof(Boot), nameof(Number), IsUnique = true)]
 public sealed class ArrivalRow
 {
     public long Id { get; init; }
@@ -35,6 +36,8 @@ public sealed class ArrivalRow
 }
 
 /// <summary>What is known of a node itself.</summary>
+[Table("node_status")]
+[PrimaryKey(nameof(Site), nameof(Node))]
 public sealed class NodeStatusRow
 {
     public required string Site { get; init; }
@@ -54,6 +57,8 @@ public sealed class NodeStatusRow
 }
 
 /// <summary>A node that began to count its starts or messages anew: its flash was erased, or its board was swapped.</summary>
+[Table("node_lives")]
+[Index(nameof(Site), nameof(Node), nameof(Id))]
 public sealed class NodeLifeRow
 {
     public long Id { get; init; }
@@ -75,6 +80,8 @@ public sealed class NodeLifeRow
 }
 
 /// <summary>A stretch of a reading that somebody set aside: its samples are kept as they came, and left out of lines, sums and rules.</summary>
+[Table("set_aside")]
+[Index(nameof(Site), nameof(Node), nameof(Reading))]
 public sealed class SetAsideRow
 {
     public long Id { get; init; }
@@ -95,6 +102,8 @@ public sealed class SetAsideRow
 }
 
 /// <summary>Something that was refused, and why.</summary>
+[Table("refusals")]
+[Index(nameof(Site), nameof(Node), nameof(Id))]
 public sealed class RefusalRow
 {
     public long Id { get; init; }

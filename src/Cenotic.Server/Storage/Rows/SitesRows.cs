@@ -1,6 +1,7 @@
+using System.ComponentModel.DataAnnotations.Schema;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Design;
-using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Storage;
 
@@ -13,6 +14,8 @@ public enum Role
 }
 
 /// <summary>A site, its revision counter and its clock: site time = EpochSite + (system time − EpochSystem) · Speed.</summary>
+[Table("sites")]
+[PrimaryKey(nameof(Key))]
 public sealed class SiteRow
 {
     public required string Key { get; init; }
@@ -33,6 +36,8 @@ public sealed class SiteRow
 }
 
 /// <summary>One document of a site, by the key that <see cref="Cenotic.Core.Design.DesignEdit.Document"/> gives it.</summary>
+[Table("documents")]
+[PrimaryKey(nameof(Site), nameof(Key))]
 public sealed class DocumentRow
 {
     public required string Site { get; init; }
@@ -45,6 +50,8 @@ public sealed class DocumentRow
 }
 
 /// <summary>One batch of edits as it was carried out.</summary>
+[Table("revisions")]
+[PrimaryKey(nameof(Site), nameof(Revision))]
 public sealed class RevisionRow
 {
     public required string Site { get; init; }
@@ -62,6 +69,8 @@ public sealed class RevisionRow
 }
 
 /// <summary>A reading's stable number, given when it first appears in a design.</summary>
+[Table("readings")]
+[Index(nameof(Site), nameof(Node), nameof(Key), IsUnique = true)]
 public sealed class ReadingRow
 {
     /// <summary>Begins the key of a row that no reading has any more, or not yet: its samples are made anew under another number.</summary>
@@ -74,6 +83,8 @@ public sealed class ReadingRow
     public ReadingKind Kind { get; set; }
 }
 
+[Table("measured_currents")]
+[Index(nameof(Site))]
 public sealed class MeasuredCurrentRow
 {
     public long Id { get; init; }

@@ -1,10 +1,11 @@
-using Cenotic.Core.Catalogue;
-using Cenotic.Core.Design;
-using Microsoft.AspNetCore.Identity;
+using System.ComponentModel.DataAnnotations.Schema;
+using Microsoft.EntityFrameworkCore;
 
 namespace Cenotic.Server.Storage;
 
 /// <summary>How far a reading that is worked out has come.</summary>
+[Table("derived_states")]
+[PrimaryKey(nameof(Site), nameof(Key))]
 public sealed class DerivedStateRow
 {
     public required string Site { get; init; }
@@ -19,6 +20,8 @@ public sealed class DerivedStateRow
 }
 
 /// <summary>A link that opens one view and nothing else. Only a hash of its secret is kept.</summary>
+[Table("share_links")]
+[Index(nameof(Hash), IsUnique = true)]
 public sealed class ShareLinkRow
 {
     public long Id { get; init; }
