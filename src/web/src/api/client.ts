@@ -129,6 +129,13 @@ export function sentence(error: unknown): string {
   return e?.detail ?? e?.message ?? e?.title ?? "The server did not answer. Is it running?";
 }
 
+/** What a call answers; a refusal becomes an error with its sentence. */
+export async function answer<T>(call: Promise<{ data?: T; error?: unknown }>): Promise<T> {
+  const { data, error } = await call;
+  if (!data) throw new Error(sentence(error));
+  return data;
+}
+
 /** The field of a form that a refusal is about; undefined where it is about none. */
 export function fieldOf(error: unknown): string | undefined {
   return (error as { field?: string } | undefined)?.field;

@@ -2,7 +2,7 @@
 /** On every page while the clock of the machine is behind what it was: why what arrives is not judged, until when, and the way out. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, sentence } from "@/api/client";
+import { api, answer, sentence } from "@/api/client";
 import AppButton from "@/kit/AppButton.vue";
 import { duration, moment } from "@/kit/format";
 import SeverityMark from "@/kit/SeverityMark.vue";
@@ -14,11 +14,7 @@ const fault = ref("");
 const query = useQuery({
   queryKey: ["clock", site.key],
   refetchInterval: 30_000,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/relay", { params: { path: { site: site.key.value } } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/relay", { params: { path: { site: site.key.value } } })),
 });
 const behind = computed(() => query.data.value?.clockBehindMs ?? null);
 const until = computed(() => {

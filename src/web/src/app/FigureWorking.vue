@@ -2,7 +2,7 @@
 /** The working of a figure: as it came, or asked for by the figure's address in the plan; it follows the plan as it changes. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
-import { api, sentence, type Figure, type Worked } from "@/api/client";
+import { api, answer, type Figure, type Worked } from "@/api/client";
 import WorkingView from "@/kit/WorkingView.vue";
 import { useSite } from "./site";
 
@@ -12,13 +12,12 @@ const query = useQuery({
   queryKey: ["figure", site.key, computed(() => props.figure.at), site.planStamp],
   enabled: computed(() => !props.figure.working && !!props.figure.at),
   placeholderData: (old: Worked | undefined) => old,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/plan/figure", {
-      params: { path: { site: site.key.value }, query: { at: props.figure.at! } },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.GET("/api/sites/{site}/plan/figure", {
+        params: { path: { site: site.key.value }, query: { at: props.figure.at! } },
+      }),
+    ),
 });
 const worked = computed(() => (props.figure.working ? (props.figure as Worked) : query.data.value));
 </script>

@@ -2,7 +2,7 @@
 /** Who may open the site, and as what. For owners. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { ref } from "vue";
-import { api, sentence, type MemberView } from "@/api/client";
+import { api, answer, sentence, type MemberView } from "@/api/client";
 import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
 import FormField from "@/kit/FormField.vue";
@@ -29,11 +29,7 @@ const fault = ref("");
 const forgot = ref<string | null>(null);
 const query = useQuery({
   queryKey: ["members", site.key],
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/members", { params: path });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/members", { params: path })),
 });
 async function answered(response: Response, error: unknown) {
   fault.value = response.ok ? "" : sentence(error);

@@ -1,7 +1,7 @@
 /** Who is signed in. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed } from "vue";
-import { api, sentence, useToken } from "@/api/client";
+import { api, answer, useToken } from "@/api/client";
 
 export function useSession() {
   const queries = useQueryClient();
@@ -9,8 +9,7 @@ export function useSession() {
     queryKey: ["session"],
     staleTime: Infinity,
     queryFn: async () => {
-      const { data, error } = await api.GET("/api/session");
-      if (!data) throw new Error(sentence(error));
+      const data = await answer(api.GET("/api/session"));
       useToken(data.token);
       return data;
     },

@@ -1,7 +1,7 @@
 /** The open site: its design, its plan, the edits door and undo. One instance a page load, provided by the shell. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, inject, provide, reactive, ref, type InjectionKey, type Ref } from "vue";
-import { api, sentence, type Catalogue, type DesignEdit, type Figure, type Finding, type NodeDesign } from "@/api/client";
+import { api, answer, sentence, type Catalogue, type DesignEdit, type Figure, type Finding, type NodeDesign } from "@/api/client";
 import type { Fault } from "@/kit/faults";
 import { say } from "@/kit/notices";
 
@@ -37,15 +37,10 @@ function create(key: Ref<string>) {
   const queries = useQueryClient();
   const site = useQuery({
     queryKey: ["site", key],
-    queryFn: async () => {
-      const { data, error } = await api.GET("/api/sites/{site}", { params: { path: { site: key.value } } });
-      if (!data) throw new Error(sentence(error));
-      return data;
-    },
+    queryFn: () => answer(api.GET("/api/sites/{site}", { params: { path: { site: key.value } } })),
   });
   async function fetchPlan() {
-    const { data, error } = await api.GET("/api/sites/{site}/plan", { params: { path: { site: key.value } } });
-    if (!data) throw new Error(sentence(error));
+    const data = await answer(api.GET("/api/sites/{site}/plan", { params: { path: { site: key.value } } }));
     addressFigures(data.plan, "");
     return data;
   }
@@ -65,11 +60,7 @@ function create(key: Ref<string>) {
     enabled: computed(() => site.data.value !== undefined),
     staleTime: Infinity,
     placeholderData: (old: Catalogue | undefined) => old,
-    queryFn: async () => {
-      const { data, error } = await api.GET("/api/sites/{site}/catalogue", { params: { path: { site: key.value } } });
-      if (!data) throw new Error(sentence(error));
-      return data;
-    },
+    queryFn: () => answer(api.GET("/api/sites/{site}/catalogue", { params: { path: { site: key.value } } })),
   });
   const undos = reactive<Step[]>([]);
   const redos = reactive<Step[]>([]);

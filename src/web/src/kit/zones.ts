@@ -1,7 +1,7 @@
 /** The zones as they stand, kept fresh by live updates. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
-import { api, sentence } from "@/api/client";
+import { api, answer } from "@/api/client";
 import type { SiteContext } from "@/app/site";
 
 export function useZones(site: SiteContext) {
@@ -9,11 +9,7 @@ export function useZones(site: SiteContext) {
     queryKey: ["zones", site.key, computed(() => site.site.value?.revision)],
     placeholderData: (old) => old,
     refetchInterval: 5_000,
-    queryFn: async () => {
-      const { data, error } = await api.GET("/api/sites/{site}/zones", { params: { path: { site: site.key.value } } });
-      if (!data) throw new Error(sentence(error));
-      return data;
-    },
+    queryFn: () => answer(api.GET("/api/sites/{site}/zones", { params: { path: { site: site.key.value } } })),
   });
   return { zones: computed(() => query.data.value ?? []), failed: computed(() => query.error.value?.message) };
 }

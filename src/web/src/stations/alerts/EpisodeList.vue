@@ -2,7 +2,7 @@
 /** Episodes, open ones first; who was told, and who took them up. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, sentence, type EpisodeView, type ToldView } from "@/api/client";
+import { api, answer, type EpisodeView, type ToldView } from "@/api/client";
 import { useSite } from "@/app/site";
 import { useSiteTime } from "@/live/clock";
 import AppButton from "@/kit/AppButton.vue";
@@ -18,11 +18,7 @@ const names = useNames(site);
 const now = useSiteTime(site);
 const query = useQuery({
   queryKey: ["episodes", site.key],
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/episodes", { params: { path: { site: site.key.value } } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/episodes", { params: { path: { site: site.key.value } } })),
 });
 const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
 const rows = computed(() =>

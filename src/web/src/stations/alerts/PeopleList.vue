@@ -2,7 +2,7 @@
 /** Who may be told, with their ways; and the notices that went out. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, sentence, type OutboxView, type PersonDesign } from "@/api/client";
+import { api, answer, sentence, type OutboxView, type PersonDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
@@ -23,11 +23,7 @@ const isOwner = computed(() => site.site.value?.role === "owner");
 const query = useQuery({
   queryKey: ["notices", site.key],
   refetchInterval: 10_000,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/notices", { params: { path: { site: site.key.value } } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/notices", { params: { path: { site: site.key.value } } })),
 });
 const words: Record<string, string> = { mail: "mail", text: "text", webhook: "webhook" };
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Rules as sentences. */
 import { computed, ref } from "vue";
-import { api, sentence, type RuleDesign } from "@/api/client";
+import { api, answer, type RuleDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
@@ -23,11 +23,7 @@ const tallies = useQuery({
     rules.value.some((r) => r.condition.kind === "inSequence" || r.also?.some((a) => a.condition.kind === "inSequence")),
   ),
   refetchInterval: 60_000,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/rules/tallies", { params: { path: { site: site.key.value } } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/rules/tallies", { params: { path: { site: site.key.value } } })),
 });
 /** How often it saw what: of the day, with the rates. */
 function tallySentence(r: RuleDesign) {

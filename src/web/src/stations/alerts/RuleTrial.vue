@@ -3,7 +3,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { refDebounced } from "@vueuse/core";
 import { computed, ref, toRef } from "vue";
-import { api, sentence, type RuleDesign } from "@/api/client";
+import { api, answer, type RuleDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import CheckBox from "@/kit/CheckBox.vue";
@@ -37,14 +37,13 @@ const query = useQuery({
   ],
   retry: false,
   placeholderData: (old) => old,
-  queryFn: async () => {
-    const { data, error } = await api.POST("/api/sites/{site}/rules/trial", {
-      params: { path: { site: site.key.value } },
-      body: { rule: tried.value, days: days.value, asItHappened: byTime.value },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.POST("/api/sites/{site}/rules/trial", {
+        params: { path: { site: site.key.value } },
+        body: { rule: tried.value, days: days.value, asItHappened: byTime.value },
+      }),
+    ),
 });
 const view = computed(() => query.data.value);
 const result = computed(() => view.value?.result);

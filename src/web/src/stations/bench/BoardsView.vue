@@ -2,7 +2,7 @@
 /** The same parts on every board, side by side: what fits, what is left, what it takes. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
-import { api, sentence, type BoardOption, type NodeDesign } from "@/api/client";
+import { api, answer, type BoardOption, type NodeDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
@@ -14,13 +14,12 @@ const site = useSite();
 const query = useQuery({
   queryKey: ["boards", site.key, computed(() => props.node.key), computed(() => site.site.value?.revision)],
   placeholderData: (old: BoardOption[] | undefined) => old,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/boards", {
-      params: { path: { site: site.key.value, node: props.node.key } },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.GET("/api/sites/{site}/nodes/{node}/boards", {
+        params: { path: { site: site.key.value, node: props.node.key } },
+      }),
+    ),
 });
 const milliamps = (v: number | null) => (v === null ? "not known" : v < 0.1 ? `${number(v * 1000)} µA` : `${number(v)} mA`);
 const held = computed(() => props.node.wires.length);

@@ -2,7 +2,7 @@
 /** The parts tray: search for a part, or say what to know and be answered with parts ranked; one click places one. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, sentence, type NodeDesign, type Part, type PartAnswer } from "@/api/client";
+import { api, answer, sentence, type NodeDesign, type Part, type PartAnswer } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
@@ -45,21 +45,21 @@ const answers = useQuery({
   queryFn: async () => {
     const w = wish.value;
     const late = number(w.late);
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/wishes", {
-      params: {
-        path: { site: site.key.value, node: props.node.key },
-        query: {
-          quantity: w.quantity,
-          min: number(w.min),
-          max: number(w.max),
-          error: number(w.error),
-          lateMs: late === undefined ? undefined : late * 1000,
-          onCells: w.onCells,
+    return answer(
+      api.GET("/api/sites/{site}/nodes/{node}/wishes", {
+        params: {
+          path: { site: site.key.value, node: props.node.key },
+          query: {
+            quantity: w.quantity,
+            min: number(w.min),
+            max: number(w.max),
+            error: number(w.error),
+            lateMs: late === undefined ? undefined : late * 1000,
+            onCells: w.onCells,
+          },
         },
-      },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
+      }),
+    );
   },
 });
 

@@ -2,7 +2,7 @@
 /** What the node needs, what lies in the drawer, and what the rest costs: cheapest, or soonest. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, sentence, type NodeDesign, type PartsListItem, type PartsListing } from "@/api/client";
+import { api, answer, type NodeDesign, type PartsListItem, type PartsListing } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import StockDialog from "./StockDialog.vue";
@@ -14,13 +14,12 @@ const edited = ref<PartsListItem>();
 const query = useQuery({
   queryKey: ["parts-list", site.key, computed(() => props.node.key), computed(() => site.site.value?.revision)],
   placeholderData: (old: PartsListing | undefined) => old,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/parts-list", {
-      params: { path: { site: site.key.value, node: props.node.key } },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.GET("/api/sites/{site}/nodes/{node}/parts-list", {
+        params: { path: { site: site.key.value, node: props.node.key } },
+      }),
+    ),
 });
 const list = computed(() => query.data.value);
 const way = (i: PartsListItem) => (soonest.value ? i.soonest : i.cheapest);

@@ -1,7 +1,7 @@
 /** The wire in hand: what every pin could do for it, and the edits that hold it. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, markRaw, ref, watch, type Ref } from "vue";
-import { api, sentence, type BenchPlan, type NodeDesign, type PlannedLine, type WireTrial } from "@/api/client";
+import { api, answer, type BenchPlan, type NodeDesign, type PlannedLine, type WireTrial } from "@/api/client";
 import { useMargin } from "@/app/margin";
 import { useSite } from "@/app/site";
 import { useWireDrag, type ChosenWire } from "./wire-drag";
@@ -39,13 +39,12 @@ export function useWires(node: Ref<NodeDesign | undefined>, plan: Ref<BenchPlan 
     queryKey: ["pins", site.key, computed(() => node.value?.key), chosen, computed(() => site.site.value?.revision)],
     enabled: computed(() => chosen.value !== undefined && node.value !== undefined),
     placeholderData: (old) => old,
-    queryFn: async () => {
-      const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/pins", {
-        params: { path: { site: site.key.value, node: node.value!.key }, query: chosen.value! },
-      });
-      if (!data) throw new Error(sentence(error));
-      return data;
-    },
+    queryFn: () =>
+      answer(
+        api.GET("/api/sites/{site}/nodes/{node}/pins", {
+          params: { path: { site: site.key.value, node: node.value!.key }, query: chosen.value! },
+        }),
+      ),
   });
   const choices = computed(() => (chosen.value ? query.data.value : undefined));
 
@@ -55,13 +54,12 @@ export function useWires(node: Ref<NodeDesign | undefined>, plan: Ref<BenchPlan 
     queryKey: ["trial", site.key, computed(() => node.value?.key), chosen, over, computed(() => site.site.value?.revision)],
     enabled: computed(() => !!over.value && !!chosen.value && !!node.value),
     staleTime: Infinity,
-    queryFn: async () => {
-      const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/trial", {
-        params: { path: { site: site.key.value, node: node.value!.key }, query: { ...chosen.value!, pin: over.value! } },
-      });
-      if (!data) throw new Error(sentence(error));
-      return data;
-    },
+    queryFn: () =>
+      answer(
+        api.GET("/api/sites/{site}/nodes/{node}/trial", {
+          params: { path: { site: site.key.value, node: node.value!.key }, query: { ...chosen.value!, pin: over.value! } },
+        }),
+      ),
   });
   const trial = computed(() =>
     over.value && chosen.value && trialQuery.data.value ? trialText(trialQuery.data.value) : undefined,

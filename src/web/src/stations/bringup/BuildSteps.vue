@@ -2,7 +2,7 @@
 /** The steps of building a node, one in view: what to do, what the meter should show, what it means when it does not. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, nextTick, ref, useTemplateRef, watch } from "vue";
-import { api, sentence, type BuildStepView, type BuildTick, type NodeDesign } from "@/api/client";
+import { api, answer, sentence, type BuildStepView, type BuildTick, type NodeDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
@@ -16,11 +16,7 @@ const queryKey = computed(() => ["build", site.key.value, props.node.key, site.s
 const query = useQuery({
   queryKey,
   placeholderData: (old) => old,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/build", { params: { path: path.value } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/nodes/{node}/build", { params: { path: path.value } })),
 });
 const steps = computed<BuildStepView[]>(() => query.data.value ?? []);
 const done = computed(() => steps.value.filter((s) => s.done).length);

@@ -2,7 +2,7 @@
 /** What a node finds on its buses, held against the plan; probes are named. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
-import { api, sentence, type NodeDesign, type NodePlan } from "@/api/client";
+import { api, answer, sentence, type NodeDesign, type NodePlan } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import FormField from "@/kit/FormField.vue";
@@ -17,13 +17,12 @@ const key = computed(() => props.node.key);
 const query = useQuery({
   queryKey: ["scans", site.key, key, computed(() => site.site.value?.revision)],
   placeholderData: (old) => old,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/scans", {
-      params: { path: { site: site.key.value, node: key.value } },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.GET("/api/sites/{site}/nodes/{node}/scans", {
+        params: { path: { site: site.key.value, node: key.value } },
+      }),
+    ),
 });
 const text = ref("");
 const fault = ref("");

@@ -2,7 +2,7 @@
 /** The readings of a node with the calibration in force, when it is due, and what was before. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, sentence, type CalibratedReading, type CalibrationView, type NodeDesign } from "@/api/client";
+import { api, answer, sentence, type CalibratedReading, type CalibrationView, type NodeDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import { moment } from "@/kit/format";
@@ -18,11 +18,7 @@ const query = useQuery({
   queryKey: ["calibrations", site.key, computed(() => props.node.key), computed(() => site.site.value?.revision)],
   placeholderData: (old) => old,
   refetchInterval: (q) => (q.state.data?.work?.running ? 300 : false),
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/calibrations", { params: { path: path.value } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/nodes/{node}/calibrations", { params: { path: path.value } })),
 });
 const open = ref<CalibratedReading>();
 const beside = ref<CalibratedReading>();

@@ -2,7 +2,7 @@
 /** A label for the housing: name, what a person needs who opens it in three years, and a code that leads here. Printed at 62 × 29 mm. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, onMounted, onUnmounted } from "vue";
-import { api, sentence, type NodeDesign } from "@/api/client";
+import { api, answer, type NodeDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 
@@ -11,13 +11,12 @@ const site = useSite();
 const query = useQuery({
   queryKey: ["label", site.key, computed(() => props.node.key), computed(() => site.site.value?.revision)],
   placeholderData: (old) => old,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/label", {
-      params: { path: { site: site.key.value, node: props.node.key } },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.GET("/api/sites/{site}/nodes/{node}/label", {
+        params: { path: { site: site.key.value, node: props.node.key } },
+      }),
+    ),
 });
 const label = computed(() => query.data.value);
 const size = computed(() => label.value?.code.length ?? 0);

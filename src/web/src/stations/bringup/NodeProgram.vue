@@ -2,7 +2,7 @@
 /** What the program of a node is made from, and whether what it runs is the plan on the screen. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, sentence, type NodeDesign } from "@/api/client";
+import { api, answer, sentence, type NodeDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import FindingCard from "@/kit/FindingCard.vue";
@@ -19,11 +19,7 @@ const query = useQuery({
   queryKey: ["program", site.key, computed(() => props.node.key), computed(() => site.site.value?.revision)],
   refetchInterval: 5000,
   placeholderData: (old) => old,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/program", { params: { path: path.value } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/nodes/{node}/program", { params: { path: path.value } })),
 });
 const fault = ref("");
 const busy = ref(false);

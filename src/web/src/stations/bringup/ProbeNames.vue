@@ -2,7 +2,7 @@
 /** Codes that belong to no probe yet: named by warming one in the hand, where the node tells temperatures with its scan, or by plugging in one after another. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
-import { api, sentence, type NodeDesign } from "@/api/client";
+import { api, answer, type NodeDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 
@@ -13,13 +13,12 @@ const query = useQuery({
   queryKey: ["warming", site.key, computed(() => props.node.key), since],
   refetchInterval: 1500,
   placeholderData: (old) => old,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/warming", {
-      params: { path: { site: site.key.value, node: props.node.key }, query: { since: since.value } },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.GET("/api/sites/{site}/nodes/{node}/warming", {
+        params: { path: { site: site.key.value, node: props.node.key }, query: { since: since.value } },
+      }),
+    ),
 });
 const probes = computed(() => {
   const wire =

@@ -2,7 +2,7 @@
 /** A node is carried from spot to spot while it sends every second: how it is heard, live and by spot on the plan. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
-import { api, sentence, type NodeDesign, type WalkedSpot } from "@/api/client";
+import { api, answer, sentence, type NodeDesign, type WalkedSpot } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import FigureView from "@/kit/FigureView.vue";
@@ -21,13 +21,12 @@ const query = useQuery({
   queryKey: ["walk", site.key, computed(() => props.node.key), since],
   placeholderData: (old) => old,
   refetchInterval: () => (since.value ? 1000 : 10_000),
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/walk", {
-      params: { path: path.value, query: { since: since.value } },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.GET("/api/sites/{site}/nodes/{node}/walk", {
+        params: { path: path.value, query: { since: since.value } },
+      }),
+    ),
 });
 watch(
   () => props.node.key,

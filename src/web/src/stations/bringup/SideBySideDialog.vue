@@ -2,7 +2,7 @@
 /** A sensor beside a trusted one: how far off it is, and how much of that is the heat of its own node. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, sentence, type CalibratedReading, type RecomputeView } from "@/api/client";
+import { api, answer, sentence, type CalibratedReading, type RecomputeView } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
@@ -26,16 +26,15 @@ const stretches = [
 const query = useQuery({
   queryKey: ["beside", site.key, computed(() => props.node), computed(() => props.reading.reading), other, hours],
   retry: false,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/readings/{reading}/side-by-side", {
-      params: {
-        path: { site: site.key.value, node: props.node, reading: props.reading.reading },
-        query: { other: other.value, hours: hours.value },
-      },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.GET("/api/sites/{site}/nodes/{node}/readings/{reading}/side-by-side", {
+        params: {
+          path: { site: site.key.value, node: props.node, reading: props.reading.reading },
+          query: { other: other.value, hours: hours.value },
+        },
+      }),
+    ),
 });
 const found = computed(() => query.data.value);
 const fault = ref("");

@@ -1,7 +1,7 @@
 /** Words for calibrations, and what a sensor shows while one is made. */
 import { useQuery } from "@tanstack/vue-query";
 import type { Ref } from "vue";
-import { api, sentence, type CalibrationKind, type CalibrationPoint } from "@/api/client";
+import { api, answer, type CalibrationKind, type CalibrationPoint } from "@/api/client";
 import { useSite } from "@/app/site";
 
 export const kinds: Record<CalibrationKind, { label: string; how: string; least: number; most: number }> = {
@@ -32,15 +32,14 @@ export function useSteadiness(
     queryKey: ["steadiness", site.key, node, reading, taken, since],
     enabled: wanted,
     refetchInterval: 2000,
-    queryFn: async () => {
-      const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/readings/{reading}/steadiness", {
-        params: {
-          path: { site: site.key.value, node: node.value, reading: reading.value },
-          query: { since: since.value, raw: taken.value.map((p) => p.raw), spread: taken.value.map((p) => p.spread ?? 0) },
-        },
-      });
-      if (!data) throw new Error(sentence(error));
-      return data;
-    },
+    queryFn: () =>
+      answer(
+        api.GET("/api/sites/{site}/nodes/{node}/readings/{reading}/steadiness", {
+          params: {
+            path: { site: site.key.value, node: node.value, reading: reading.value },
+            query: { since: since.value, raw: taken.value.map((p) => p.raw), spread: taken.value.map((p) => p.spread ?? 0) },
+          },
+        }),
+      ),
   });
 }

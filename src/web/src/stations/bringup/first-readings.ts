@@ -1,7 +1,7 @@
 /** The first readings of a node, its test mode, and which of its states are proven. */
 import { useQuery } from "@tanstack/vue-query";
 import type { Ref } from "vue";
-import { api, sentence } from "@/api/client";
+import { api, answer } from "@/api/client";
 import { useSite } from "@/app/site";
 
 export function useFirstReadings(node: Ref<string>) {
@@ -9,12 +9,11 @@ export function useFirstReadings(node: Ref<string>) {
   return useQuery({
     queryKey: ["first-readings", site.key, node],
     refetchInterval: 2000,
-    queryFn: async () => {
-      const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/first-readings", {
-        params: { path: { site: site.key.value, node: node.value } },
-      });
-      if (!data) throw new Error(sentence(error));
-      return data;
-    },
+    queryFn: () =>
+      answer(
+        api.GET("/api/sites/{site}/nodes/{node}/first-readings", {
+          params: { path: { site: site.key.value, node: node.value } },
+        }),
+      ),
   });
 }

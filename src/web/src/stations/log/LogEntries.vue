@@ -3,7 +3,7 @@
 import { keepPreviousData, useInfiniteQuery, useQueryClient } from "@tanstack/vue-query";
 import { refDebounced } from "@vueuse/core";
 import { computed, ref } from "vue";
-import { api, sentence, type LogEntry } from "@/api/client";
+import { api, answer, sentence, type LogEntry } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
@@ -29,14 +29,14 @@ const query = useInfiniteQuery({
   initialPageParam: undefined as number | undefined,
   refetchInterval: 30_000,
   queryFn: async ({ pageParam }) => {
-    const { data, error } = await api.GET("/api/sites/{site}/log", {
-      params: {
-        path: { site: site.key.value },
-        query: { node: node.value ?? undefined, text: wanted.value || undefined, before: pageParam },
-      },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
+    return answer(
+      api.GET("/api/sites/{site}/log", {
+        params: {
+          path: { site: site.key.value },
+          query: { node: node.value ?? undefined, text: wanted.value || undefined, before: pageParam },
+        },
+      }),
+    );
   },
   getNextPageParam: (last) => (last.more ? last.entries[last.entries.length - 1]!.atMs : undefined),
 });

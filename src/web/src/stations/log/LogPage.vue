@@ -2,7 +2,7 @@
 /** What was decided, built and measured; what is due; and whether the cells last as planned. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
-import { api, sentence } from "@/api/client";
+import { api, answer } from "@/api/client";
 import { useSite } from "@/app/site";
 import PageHead from "@/kit/PageHead.vue";
 import ViewTabs from "@/kit/ViewTabs.vue";
@@ -21,11 +21,7 @@ const query = useQuery({
   queryKey: ["maintenance", site.key, computed(() => site.site.value?.revision)],
   placeholderData: (old) => old,
   refetchInterval: 60_000,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/maintenance", { params: { path: { site: site.key.value } } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/maintenance", { params: { path: { site: site.key.value } } })),
 });
 const kept = computed(() => query.data.value);
 </script>

@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import {
   api,
-  sentence,
+  answer,
   type LifeGain,
   type NodeDesign,
   type RhythmComparison,
@@ -24,13 +24,12 @@ const busy = ref(false);
 const query = useQuery({
   queryKey: ["rhythms", site.key, computed(() => props.node.key), computed(() => site.site.value?.revision)],
   placeholderData: (old: RhythmComparison | undefined) => old,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/rhythms", {
-      params: { path: { site: site.key.value, node: props.node.key } },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.GET("/api/sites/{site}/nodes/{node}/rhythms", {
+        params: { path: { site: site.key.value, node: props.node.key } },
+      }),
+    ),
 });
 const onCells = computed(() => !!props.plan.life);
 const say = (p: RhythmPoint) =>

@@ -2,7 +2,7 @@
 /** Readings side by side: is the cheap probe as good, radar or infrared here? Figures, and for events the lanes. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref, watch } from "vue";
-import { api, sentence, type ReadingView } from "@/api/client";
+import { api, answer, type ReadingView } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppDialog from "@/kit/AppDialog.vue";
 import FigureView from "@/kit/FigureView.vue";
@@ -42,13 +42,12 @@ const stretches = [
 const query = useQuery({
   queryKey: ["compare", site.key, a, b, hours],
   enabled: computed(() => b.value !== "" && !all.value),
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/compare", {
-      params: { path: { site: site.key.value }, query: { a: a.value, b: b.value, hours: hours.value } },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.GET("/api/sites/{site}/compare", {
+        params: { path: { site: site.key.value }, query: { a: a.value, b: b.value, hours: hours.value } },
+      }),
+    ),
 });
 const view = computed(() => query.data.value);
 const figures = computed(() => {

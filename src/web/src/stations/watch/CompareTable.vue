@@ -2,7 +2,7 @@
 /** Several readings held against a trusted one, a line each. */
 import { useQueries } from "@tanstack/vue-query";
 import { computed } from "vue";
-import { api, sentence } from "@/api/client";
+import { api, answer } from "@/api/client";
 import { useSite } from "@/app/site";
 import FigureView from "@/kit/FigureView.vue";
 
@@ -12,13 +12,12 @@ const results = useQueries({
   queries: computed(() =>
     props.others.map((o) => ({
       queryKey: ["compare", site.key.value, props.trusted, o.value, props.hours],
-      queryFn: async () => {
-        const { data, error } = await api.GET("/api/sites/{site}/compare", {
-          params: { path: { site: site.key.value }, query: { a: props.trusted, b: o.value, hours: props.hours } },
-        });
-        if (!data) throw new Error(sentence(error));
-        return data;
-      },
+      queryFn: () =>
+        answer(
+          api.GET("/api/sites/{site}/compare", {
+            params: { path: { site: site.key.value }, query: { a: props.trusted, b: o.value, hours: props.hours } },
+          }),
+        ),
     })),
   ),
 });

@@ -6,7 +6,7 @@ import uPlot from "uplot";
 import { zonedDate } from "@/kit/zoned";
 import "uplot/dist/uPlot.min.css";
 import { computed, onBeforeUnmount, onMounted, toRef, useTemplateRef, watch } from "vue";
-import { api, sentence, type ReadingView } from "@/api/client";
+import { api, answer, type ReadingView } from "@/api/client";
 import { usePalette } from "@/app/palette";
 import { useSite } from "@/app/site";
 import { useSiteTime } from "@/live/clock";
@@ -25,14 +25,14 @@ const line = useQuery({
   queryKey: ["line", site.key, toRef(() => props.reading.node), toRef(() => props.reading.key), hours],
   queryFn: async () => {
     const to = Math.round(now.value) + 60_000;
-    const { data, error } = await api.GET("/api/sites/{site}/readings/{node}/{key}/line", {
-      params: {
-        path: { site: site.key.value, node: props.reading.node, key: props.reading.key },
-        query: { from: to - hours.value * 3_600_000, to },
-      },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
+    return answer(
+      api.GET("/api/sites/{site}/readings/{node}/{key}/line", {
+        params: {
+          path: { site: site.key.value, node: props.reading.node, key: props.reading.key },
+          query: { from: to - hours.value * 3_600_000, to },
+        },
+      }),
+    );
   },
 });
 const empty = computed(() => line.data.value && line.data.value.t.length === 0);

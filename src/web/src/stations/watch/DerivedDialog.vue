@@ -3,7 +3,7 @@
 import { useQuery } from "@tanstack/vue-query";
 import { refDebounced } from "@vueuse/core";
 import { computed, ref, watch } from "vue";
-import { api, sentence, type DerivedDesign, type ReadingView } from "@/api/client";
+import { api, answer, type DerivedDesign, type ReadingView } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import CheckBox from "@/kit/CheckBox.vue";
@@ -61,14 +61,13 @@ const look = useQuery({
   queryKey: ["derived-look", site.key, asked],
   enabled: computed(() => asked.value !== ""),
   retry: false,
-  queryFn: async () => {
-    const { data, error } = await api.POST("/api/sites/{site}/derived/look", {
-      params: { path: { site: site.key.value } },
-      body: { from: JSON.parse(asked.value) },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.POST("/api/sites/{site}/derived/look", {
+        params: { path: { site: site.key.value } },
+        body: { from: JSON.parse(asked.value) },
+      }),
+    ),
 });
 
 async function save() {

@@ -2,7 +2,7 @@
 /** Readings that are worked out: their figures and lines, how they are made, and the making of new ones. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, sentence, type DerivedDesign, type ReadingView } from "@/api/client";
+import { api, answer, sentence, type DerivedDesign, type ReadingView } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import { duration } from "@/kit/format";
@@ -20,11 +20,7 @@ const query = useQuery({
   enabled: computed(() => list.value.length > 0),
   // While the past is worked out, how far it is.
   refetchInterval: (q) => (q.state.data?.some((d) => d.work) ? 1_000 : 15_000),
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/derived", { params: { path: { site: site.key.value } } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/derived", { params: { path: { site: site.key.value } } })),
 });
 const reading = (key: string) => props.readings.find((r) => r.node === derivedNode && r.key === key);
 const missed = (key: string) => query.data.value?.find((d) => d.derived.key === key)?.missedMs ?? 0;

@@ -2,7 +2,7 @@
 /** Motion, presence and contacts as lanes on one time axis. */
 import { useQueries } from "@tanstack/vue-query";
 import { computed } from "vue";
-import { api, sentence, type ReadingView } from "@/api/client";
+import { api, answer, type ReadingView } from "@/api/client";
 import { useSite } from "@/app/site";
 import LaneStrip from "@/kit/LaneStrip.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
@@ -23,11 +23,14 @@ const lanes = useQueries({
       placeholderData: (old: { stretches: { from: number; to: number; open: boolean }[] } | undefined) => old,
       queryFn: async () => {
         const to = Math.round(now.value) + 60_000;
-        const { data, error } = await api.GET("/api/sites/{site}/readings/{node}/{key}/lane", {
-          params: { path: { site: site.key.value, node: r.node, key: r.key }, query: { from: to - props.hours * 3_600_000, to } },
-        });
-        if (!data) throw new Error(sentence(error));
-        return data;
+        return answer(
+          api.GET("/api/sites/{site}/readings/{node}/{key}/lane", {
+            params: {
+              path: { site: site.key.value, node: r.node, key: r.key },
+              query: { from: to - props.hours * 3_600_000, to },
+            },
+          }),
+        );
       },
     })),
   ),

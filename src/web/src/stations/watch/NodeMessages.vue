@@ -3,7 +3,7 @@
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/vue";
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, sentence } from "@/api/client";
+import { api, answer, sentence } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
@@ -21,13 +21,12 @@ const queries = useQueryClient();
 const query = useQuery({
   queryKey: ["messages", site.key, props.node],
   refetchInterval: 4000,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/messages", {
-      params: { path: { site: site.key.value, node: props.node } },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.GET("/api/sites/{site}/nodes/{node}/messages", {
+        params: { path: { site: site.key.value, node: props.node } },
+      }),
+    ),
 });
 const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
 const label = computed(() => site.node(props.node)?.label ?? props.node);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How the relay fares: what arrives, what waits, how long a commit takes, what was refused. */
 import { useQuery } from "@tanstack/vue-query";
-import { api, sentence, type StoreReport } from "@/api/client";
+import { api, answer, sentence, type StoreReport } from "@/api/client";
 import { ref } from "vue";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
@@ -12,11 +12,7 @@ const site = useSite();
 const query = useQuery({
   queryKey: ["relay", site.key],
   refetchInterval: 5000,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/relay", { params: { path: { site: site.key.value } } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/relay", { params: { path: { site: site.key.value } } })),
 });
 const checking = ref(false);
 const report = ref<StoreReport>();

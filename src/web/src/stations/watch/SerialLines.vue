@@ -2,7 +2,7 @@
 /** The serial lines from radio bridges: what comes over each, and the way to set one up. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, sentence, type SerialLineDesign } from "@/api/client";
+import { api, answer, type SerialLineDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
@@ -15,11 +15,7 @@ const query = useQuery({
   queryKey: ["lines", site.key],
   refetchInterval: 4000,
   enabled: computed(() => lines.value.length > 0),
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/lines", { params: { path: { site: site.key.value } } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/lines", { params: { path: { site: site.key.value } } })),
 });
 const state = (key: string) => query.data.value?.find((s) => s.key === key);
 const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The control sheet of the demo's stand-ins: speed of site time, silence, heat, trip. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { api, sentence, type StandInSetting, type StandInView } from "@/api/client";
+import { api, answer, sentence, type StandInSetting, type StandInView } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import ChoiceStrip from "@/kit/ChoiceStrip.vue";
@@ -14,11 +14,7 @@ const queries = useQueryClient();
 const query = useQuery({
   queryKey: ["stand-ins", site.key],
   refetchInterval: 5000,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/stand-ins", { params: { path: { site: site.key.value } } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/stand-ins", { params: { path: { site: site.key.value } } })),
 });
 const speeds = [1, 10, 60];
 const losses = [0, 1, 8, 30, 60].map((p) => ({ value: p, label: `${p} %` }));

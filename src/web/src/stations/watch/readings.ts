@@ -1,7 +1,7 @@
 /** The readings of the site with their newest samples, kept fresh by live updates. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed } from "vue";
-import { api, sentence, type LiveSample, type ReadingView } from "@/api/client";
+import { api, answer, type LiveSample, type ReadingView } from "@/api/client";
 import type { SiteContext } from "@/app/site";
 import { newest } from "@/live/live";
 import { duration, number } from "@/kit/format";
@@ -11,11 +11,7 @@ export function useReadings(site: SiteContext) {
     queryKey: ["readings", site.key],
     // Values come by themselves; what is worked out of them is asked for.
     refetchInterval: 30_000,
-    queryFn: async () => {
-      const { data, error } = await api.GET("/api/sites/{site}/readings", { params: { path: { site: site.key.value } } });
-      if (!data) throw new Error(sentence(error));
-      return data;
-    },
+    queryFn: () => answer(api.GET("/api/sites/{site}/readings", { params: { path: { site: site.key.value } } })),
   });
   const readings = computed(() =>
     (query.data.value ?? []).map((r) => {

@@ -2,7 +2,7 @@
 /** Links that open this view and nothing else. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, sentence, type ViewDesign } from "@/api/client";
+import { api, answer, sentence, type ViewDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
@@ -30,11 +30,7 @@ const times = [
 ];
 const query = useQuery({
   queryKey: ["shares", site.key],
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/shares", { params: { path: { site: site.key.value } } });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () => answer(api.GET("/api/sites/{site}/shares", { params: { path: { site: site.key.value } } })),
 });
 const links = computed(() => (query.data.value ?? []).filter((l) => l.view === props.view.key));
 

@@ -4,7 +4,7 @@ import { HttpTransportType, HubConnectionBuilder, LogLevel } from "@microsoft/si
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/vue-query";
 import { useIntervalFn } from "@vueuse/core";
 import { computed, onScopeDispose, ref } from "vue";
-import { api, sentence, type LiveSample, type ReadingView } from "@/api/client";
+import { api, answer, sentence, type LiveSample, type ReadingView } from "@/api/client";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { newest, tellSamples } from "@/live/live";
 import { provideBoard } from "./board";
@@ -38,11 +38,11 @@ const data = useQuery({
   gcTime: 30_000,
   queryFn: async () => {
     const { from, to } = range.stretch.value;
-    const { data, error } = await api.GET("/api/shared/data", {
-      params: { query: { from: Math.round(from), to: Math.round(to), points: 600 } },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
+    return answer(
+      api.GET("/api/shared/data", {
+        params: { query: { from: Math.round(from), to: Math.round(to), points: 600 } },
+      }),
+    );
   },
 });
 const zone = computed(() => view.data.value?.timeZone ?? "UTC");

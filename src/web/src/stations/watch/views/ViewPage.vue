@@ -3,7 +3,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import { computed, ref, toRef, watch } from "vue";
 import { useRouter } from "vue-router";
-import { api, sentence, type ReadingView, type TileDesign, type ViewDesign } from "@/api/client";
+import { api, answer, type ReadingView, type TileDesign, type ViewDesign } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
@@ -30,13 +30,12 @@ const first = useQuery({
   queryKey: ["view", site.key, key, computed(() => site.site.value?.revision)],
   enabled: computed(() => !!site.design.value && !kept.value),
   placeholderData: (old: ViewDesign | undefined) => old,
-  queryFn: async () => {
-    const { data, error } = await api.GET("/api/sites/{site}/views/{view}", {
-      params: { path: { site: site.key.value, view: key.value } },
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
-  },
+  queryFn: () =>
+    answer(
+      api.GET("/api/sites/{site}/views/{view}", {
+        params: { path: { site: site.key.value, view: key.value } },
+      }),
+    ),
 });
 const view = computed(() => kept.value ?? (first.data.value?.key === props.view ? first.data.value : undefined));
 const tilesKey = computed(() => JSON.stringify(view.value?.tiles.map((t) => [t.key, t.content])));
@@ -47,15 +46,15 @@ const data = useQuery({
   gcTime: 30_000,
   queryFn: async ({ signal }) => {
     const { from, to } = range.stretch.value;
-    const { data, error } = await api.GET("/api/sites/{site}/views/{view}/data", {
-      params: {
-        path: { site: site.key.value, view: key.value },
-        query: { from: Math.round(from), to: Math.round(to), points: 600 },
-      },
-      signal,
-    });
-    if (!data) throw new Error(sentence(error));
-    return data;
+    return answer(
+      api.GET("/api/sites/{site}/views/{view}/data", {
+        params: {
+          path: { site: site.key.value, view: key.value },
+          query: { from: Math.round(from), to: Math.round(to), points: 600 },
+        },
+        signal,
+      }),
+    );
   },
 });
 const live = computed<ReadingView[]>(() =>
