@@ -2,11 +2,19 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Alerts;
 
+/// <summary>Why people are told.</summary>
 public enum NoticeKind
 {
+    /// <summary>The episode began.</summary>
     Raised,
+
+    /// <summary>It lasts, and nobody acknowledged it.</summary>
     Reminder,
+
+    /// <summary>Nobody acknowledged it in time: the next person is told.</summary>
     Escalated,
+
+    /// <summary>The episode is over.</summary>
     Over,
 }
 

@@ -40,8 +40,10 @@ public sealed record OutputKept(OutputWish? Held, long Command, long LeaseUntilM
     /// <summary>Wishes that are over though they are still there.</summary>
     public IReadOnlyList<string> Done { get; init; } = [];
 
+    /// <summary>The off that the node has not confirmed; null for none.</summary>
     public OffOrder? Off { get; init; }
 
+    /// <summary>Nobody wants it, and it was never switched.</summary>
     public static OutputKept Start { get; } = new(null, 0, 0, 0);
 }
 

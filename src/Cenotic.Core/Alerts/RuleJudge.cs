@@ -39,9 +39,13 @@ public readonly record struct ReadingFacts(long? OverdueAfterMs, bool IsEvent);
 /// <summary>Gives the facts of a reading.</summary>
 public delegate ReadingFacts FactsOf(ReadingRef reading);
 
+/// <summary>A change of a rule's episode.</summary>
 public enum RuleTurn
 {
+    /// <summary>An episode begins.</summary>
     Raised,
+
+    /// <summary>It is over.</summary>
     Cleared,
 }
 

@@ -2,22 +2,38 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Alerts;
 
+/// <summary>How a zone is armed.</summary>
 public enum ArmMode
 {
+    /// <summary>It watches nothing.</summary>
     Off,
 
     /// <summary>Lights the lamp of the zone at each trigger and sounds and tells nothing.</summary>
     Test,
+
+    /// <summary>It watches, sounds and tells.</summary>
     Armed,
 }
 
+/// <summary>Where an armed zone stands.</summary>
 public enum ZonePhase
 {
+    /// <summary>It is not armed.</summary>
     Off,
+
+    /// <summary>The time to leave runs.</summary>
     Leaving,
+
+    /// <summary>Sensors trigger it.</summary>
     Watching,
+
+    /// <summary>A way in was opened: the time to disarm runs.</summary>
     Entering,
+
+    /// <summary>It was triggered; it sounds for its time.</summary>
     Alarm,
+
+    /// <summary>The alarm is over; it watches again after a pause.</summary>
     HoldOff,
 }
 
@@ -51,18 +67,35 @@ public sealed record ZoneState(ArmMode Mode, ZonePhase Phase, long SinceMs, long
     /// <summary>Since when nobody is there; null while somebody is, or nothing is known.</summary>
     public long? EmptySinceMs { get; init; }
 
+    /// <summary>A zone that was never armed.</summary>
     public static ZoneState Start(long now) => new(ArmMode.Off, ZonePhase.Off, now, null);
 }
 
+/// <summary>What happened to a zone.</summary>
 public enum ZoneTurn
 {
+    /// <summary>The time to leave began.</summary>
     Leaving,
+
+    /// <summary>It watches from now on.</summary>
     Armed,
+
+    /// <summary>A way in was opened.</summary>
     Entry,
+
+    /// <summary>An alarm began.</summary>
     Alarm,
+
+    /// <summary>It has sounded long enough.</summary>
     SoundOver,
+
+    /// <summary>The pause after an alarm is over.</summary>
     WatchesAgain,
+
+    /// <summary>It watches no more.</summary>
     Disarmed,
+
+    /// <summary>A sensor triggered it.</summary>
     Triggered,
 
     /// <summary>Armed already, another mode: a test from now on, or none any more.</summary>

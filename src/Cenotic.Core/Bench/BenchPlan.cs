@@ -60,11 +60,19 @@ public sealed record Splice(string Pin, string PinLabel, WireKind Kind, string C
 /// <param name="Lines">Its lines in order; wires end on "part:LINE".</param>
 public sealed record PlannedHelper(string Part, string Label, string CatalogueId, HelperKind Kind, bool Added, IReadOnlyList<string> Lines);
 
+/// <summary>What a wire carries.</summary>
 public enum WireKind
 {
+    /// <summary>The common ground.</summary>
     Ground,
+
+    /// <summary>A rail that feeds parts.</summary>
     Supply,
+
+    /// <summary>A line that several parts share.</summary>
     Bus,
+
+    /// <summary>A line of one part.</summary>
     Signal,
 }
 

@@ -8,6 +8,7 @@ namespace Cenotic.Core.Bench;
 /// <param name="Needs">What the pin must be able to do.</param>
 public sealed record Demand(string Key, IReadOnlyList<DemandWire> Wires, PinNeeds Needs)
 {
+    /// <summary>What the line does.</summary>
     public LineRole Role => Needs.Role;
 }
 
@@ -60,6 +61,7 @@ public sealed record PinNeeds(LineRole Role, int? Controller, RestLevel AtStart)
 /// <param name="Position">Where the part lies along the header, in half rows; null when it has no place (a module the planner added).</param>
 public sealed record DemandWire(string Part, string PartLabel, string Line, int? Position)
 {
+    /// <summary>The part and its line: "air.SDA".</summary>
     public string Key => $"{Part}.{Line}";
 
     /// <summary>True for the line by which an expander tells of a change.</summary>

@@ -7,6 +7,7 @@ namespace Cenotic.Core.Bench;
 /// One place for the planner and for the list of components.</summary>
 public enum LineSupport
 {
+    /// <summary>A plain wire.</summary>
     None,
 
     /// <summary>Two resistors bring a push-pull output down to the pin.</summary>

@@ -24,11 +24,22 @@ public sealed class NodeSupply(
     double boardRatio = 1
 )
 {
+    /// <summary>The board's input that is used; null when none fits the supply.</summary>
     public SupplyInput? Input => input;
+
+    /// <summary>Rails with a voltage under this supply.</summary>
     public IReadOnlyList<SuppliedRail> Supplied => supplied;
+
+    /// <summary>The cell, all in series taken together; null for other supplies.</summary>
     public Cell? Cell => cell;
+
+    /// <summary>Voltage of a source above 5 V; null otherwise.</summary>
     public double? SourceVolts => sourceVolts;
+
+    /// <summary>The most that the source rises to, volts.</summary>
     public double? HighestSourceVolts => highestSourceVolts ?? sourceVolts;
+
+    /// <summary>Current taken of the source for each mA at the board's input.</summary>
     public double BoardRatio => boardRatio;
 
     /// <summary>Ids of the rails that a higher supply or a step-up adds.</summary>
@@ -53,6 +64,7 @@ public sealed class NodeSupply(
     /// <summary>What the board and its radio take of a 5 V module, mA.</summary>
     private const double BoardShare = 300;
 
+    /// <summary>The rails that parts can have.</summary>
     public IReadOnlyList<Rail> Rails { get; } = [.. supplied.Select(s => s.Rail)];
 
     /// <summary>Works out the input and the rails.</summary>

@@ -7,6 +7,7 @@ namespace Cenotic.Core.Bench;
 /// <param name="Adds">Components this pin needs that another might not.</param>
 public sealed record PinFit(IReadOnlyList<string> Refusals, IReadOnlyList<string> Adds, int HazardPoints, int Versatility)
 {
+    /// <summary>True when the line may be on the pin.</summary>
     public bool Fits => Refusals.Count == 0;
 
     /// <summary>Judges a pin for a demand.</summary>

@@ -8,6 +8,7 @@ namespace Cenotic.Core.Bench;
 /// <param name="Pins">The pin of each demand, in the order of the list: of the board, or a line of a helper ("part:LINE").</param>
 public sealed record PinSolution(Structure Structure, DemandList List, IReadOnlyList<Pin> Pins, IReadOnlyList<PinFit> Fits, PlanCost Cost)
 {
+    /// <summary>The pin of a demand of the list.</summary>
     public Pin PinOf(Demand demand) => Pins[List.Demands.ToList().IndexOf(demand)];
 }
 

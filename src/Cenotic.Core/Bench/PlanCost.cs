@@ -45,6 +45,7 @@ public readonly record struct PlanCost(int MovedWires, int Components, int Hazar
         return new((int)packed, components, hazard, splices, versatility, distance);
     }
 
+    /// <summary>The costs of two parts of a plan together.</summary>
     public static PlanCost operator +(PlanCost a, PlanCost b) =>
         new(
             a.MovedWires + b.MovedWires,
@@ -55,6 +56,7 @@ public readonly record struct PlanCost(int MovedWires, int Components, int Hazar
             a.Distance + b.Distance
         );
 
+    /// <summary>Compares from left to right; what is smaller is the better plan.</summary>
     public int CompareTo(PlanCost other) => Packed.CompareTo(other.Packed);
 }
 

@@ -5,10 +5,19 @@ namespace Cenotic.Core.BringUp;
 /// <summary>Where in the work a step stands.</summary>
 public enum BuildStage
 {
+    /// <summary>Things and tools are at hand.</summary>
     Ready,
+
+    /// <summary>Supplies are set, shorts are looked for: nothing is powered.</summary>
     Prepare,
+
+    /// <summary>The board is powered alone.</summary>
     Board,
+
+    /// <summary>The parts are added one by one.</summary>
     Parts,
+
+    /// <summary>The whole node is looked at.</summary>
     Finish,
 }
 
@@ -31,9 +40,16 @@ public enum MeasureKind
 /// <summary>What a meter showed against what was expected: told by a tap, or worked out from a value.</summary>
 public enum MeterShows
 {
+    /// <summary>What was expected.</summary>
     Within,
+
+    /// <summary>Less than expected.</summary>
     Below,
+
+    /// <summary>More than expected.</summary>
     Above,
+
+    /// <summary>No reading at all.</summary>
     Nothing,
 }
 

@@ -37,6 +37,7 @@ public sealed record ReadingSetting(
     int Decimals
 );
 
+/// <summary>An output in the settings of a node's program.</summary>
 public sealed record OutputSetting(string Output, long MaxOnMs, long? ServerSilentMs);
 
 /// <summary>A difference between the settings a node runs and those of the plan.</summary>

@@ -5,11 +5,19 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.BringUp;
 
+/// <summary>How a line of a scan agrees with the plan.</summary>
 public enum ScanVerdict
 {
+    /// <summary>Planned, and it answers.</summary>
     Found,
+
+    /// <summary>Planned, and it does not answer.</summary>
     Missing,
+
+    /// <summary>It answers, and nobody planned it.</summary>
     Unexpected,
+
+    /// <summary>It lies behind a multiplexer that this scan did not switch.</summary>
     NotSeenFromHere,
 }
 

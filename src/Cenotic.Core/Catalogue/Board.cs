@@ -73,11 +73,19 @@ public sealed record Controllers(IReadOnlyList<int> I2c, IReadOnlyList<int> Spi,
 /// <summary>A radio on the board.</summary>
 public sealed record Radio(RadioKind Kind, string Label);
 
+/// <summary>What a board can send by itself.</summary>
 public enum RadioKind
 {
+    /// <summary>IEEE 802.11.</summary>
     Wifi,
+
+    /// <summary>Bluetooth, low energy.</summary>
     Bluetooth,
+
+    /// <summary>IEEE 802.3 over a cable.</summary>
     Ethernet,
+
+    /// <summary>IEEE 802.15.4.</summary>
     Mesh,
 }
 

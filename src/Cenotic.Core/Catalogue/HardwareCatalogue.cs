@@ -12,6 +12,7 @@ public sealed class HardwareCatalogue
     private readonly Dictionary<string, Cell> _cells;
     private readonly Dictionary<string, SupplyModule> _supplies;
 
+    /// <summary>A catalogue of these.</summary>
     public HardwareCatalogue(IEnumerable<Board> boards, IEnumerable<Part> parts, IEnumerable<Cell> cells, IEnumerable<SupplyModule> supplies)
     {
         _boards = boards.ToDictionary(b => b.Id);
@@ -23,17 +24,28 @@ public sealed class HardwareCatalogue
     /// <summary>The records that ship with the product.</summary>
     public static HardwareCatalogue BuiltIn => Shipped.Value;
 
+    /// <summary>All boards.</summary>
     public IReadOnlyCollection<Board> Boards => _boards.Values;
+
+    /// <summary>All parts.</summary>
     public IReadOnlyCollection<Part> Parts => _parts.Values;
+
+    /// <summary>All cells.</summary>
     public IReadOnlyCollection<Cell> Cells => _cells.Values;
+
+    /// <summary>All supply modules.</summary>
     public IReadOnlyCollection<SupplyModule> Supplies => _supplies.Values;
 
+    /// <summary>The board with an id, or null.</summary>
     public Board? Board(string id) => _boards.GetValueOrDefault(id);
 
+    /// <summary>The part with an id, or null.</summary>
     public Part? Part(string id) => _parts.GetValueOrDefault(id);
 
+    /// <summary>The cell with an id, or null.</summary>
     public Cell? Cell(string id) => _cells.GetValueOrDefault(id);
 
+    /// <summary>The supply module with an id, or null.</summary>
     public SupplyModule? Supply(string id) => _supplies.GetValueOrDefault(id);
 
     /// <summary>This catalogue with a maker's own boards, parts and cells; one with an id that is taken stands in place of it.</summary>

@@ -11,6 +11,7 @@ namespace Cenotic.Core.Catalogue;
 /// <param name="Member">Path of the member, as $.pins[3].adc.</param>
 public sealed record FileFault(int Line, string Member, string Rule)
 {
+    /// <inheritdoc/>
     public override string ToString() => Line > 0 ? $"Line {Line}, {Member}: {Rule}" : $"{Member}: {Rule}";
 }
 

@@ -5,13 +5,28 @@ namespace Cenotic.Core.Catalogue;
 /// <summary>What a part is for. A helper lends the board lines, converter inputs or bus channels.</summary>
 public enum PartKind
 {
+    /// <summary>It measures.</summary>
     Sensor,
+
+    /// <summary>It is switched.</summary>
     Output,
+
+    /// <summary>It sends for the board.</summary>
     Radio,
+
+    /// <summary>It shows.</summary>
     Display,
+
+    /// <summary>It keeps values: a storage card.</summary>
     Storage,
+
+    /// <summary>It keeps time.</summary>
     Clock,
+
+    /// <summary>It lends the board lines: an expander, a multiplexer, a converter.</summary>
     Helper,
+
+    /// <summary>Something else that hangs on the board.</summary>
     Accessory,
 }
 
@@ -103,21 +118,44 @@ public sealed record PartQuantity(
 /// <summary>What a reading's numbers mean: a level, a rising count, an on/off state, or something that happens.</summary>
 public enum ReadingKind
 {
+    /// <summary>A level that can be read at any time.</summary>
     Gauge,
+
+    /// <summary>A count that rises.</summary>
     Counter,
+
+    /// <summary>On or off.</summary>
     State,
+
+    /// <summary>Something that happens: each value above 0 is one of them.</summary>
     Event,
 }
 
+/// <summary>How a part is connected.</summary>
 public enum InterfaceKind
 {
+    /// <summary>The two-wire bus of UM10204.</summary>
     I2c,
+
+    /// <summary>Clock, two data lines and a select line for each part.</summary>
     Spi,
+
+    /// <summary>An asynchronous serial line.</summary>
     Uart,
+
+    /// <summary>The one-wire bus with a code for each part.</summary>
     OneWire,
+
+    /// <summary>One data line of the part's own protocol.</summary>
     SingleWire,
+
+    /// <summary>A level, high or low.</summary>
     Digital,
+
+    /// <summary>A contact that closes.</summary>
     Contact,
+
+    /// <summary>A voltage.</summary>
     Analog,
 }
 
@@ -154,14 +192,23 @@ public sealed record ResistiveFacts(double ReferenceOhms, double LowOhms, double
 /// <summary>How resistance follows the quantity: straight, or the thermistor Beta equation.</summary>
 public enum ResistanceLaw
 {
+    /// <summary>Straight between its two ends.</summary>
     Linear,
+
+    /// <summary>By the Beta equation of a thermistor.</summary>
     Beta,
 }
 
+/// <summary>What a helper lends.</summary>
 public enum HelperKind
 {
+    /// <summary>Digital lines.</summary>
     Expander,
+
+    /// <summary>Further buses with the same addresses.</summary>
     Mux,
+
+    /// <summary>Analog inputs.</summary>
     Converter,
 }
 
@@ -196,38 +243,81 @@ public sealed record StrapAddress(int Address, string Strap);
 /// <summary>What a line does, seen from the board.</summary>
 public enum LineRole
 {
+    /// <summary>Data of an I2C bus.</summary>
     I2cSda,
+
+    /// <summary>Clock of an I2C bus.</summary>
     I2cScl,
+
+    /// <summary>Data of a 1-Wire bus.</summary>
     OneWire,
+
+    /// <summary>Clock of an SPI bus.</summary>
     SpiSck,
+
+    /// <summary>Data from the board.</summary>
     SpiMosi,
+
+    /// <summary>Data to the board.</summary>
     SpiMiso,
+
+    /// <summary>Select line, one for each part.</summary>
     SpiSelect,
+
+    /// <summary>Serial, from the part to the board.</summary>
     UartToBoard,
+
+    /// <summary>Serial, from the board to the part.</summary>
     UartToPart,
+
+    /// <summary>A level that the board reads.</summary>
     DigitalToBoard,
+
+    /// <summary>A level that the board sets.</summary>
     DigitalToPart,
+
+    /// <summary>A contact to ground that the board reads.</summary>
     Contact,
+
+    /// <summary>Data of the part's own protocol, both ways.</summary>
     SingleWire,
+
+    /// <summary>A voltage that the board reads.</summary>
     Analog,
+
+    /// <summary>A surface whose capacitance the board reads.</summary>
     Touch,
 }
 
 /// <summary>How the part drives the line.</summary>
 public enum LineDrive
 {
+    /// <summary>It drives nothing: it listens.</summary>
     None,
+
+    /// <summary>High and low, both strongly.</summary>
     PushPull,
+
+    /// <summary>Low only; a pull-up makes the high.</summary>
     OpenDrain,
+
+    /// <summary>A switch that closes.</summary>
     Contact,
 }
 
 /// <summary>What the line does, by itself and with its usual resistors, while the board starts.</summary>
 public enum RestLevel
 {
+    /// <summary>It is high.</summary>
     High,
+
+    /// <summary>It is low.</summary>
     Low,
+
+    /// <summary>It may be the one or the other.</summary>
     Either,
+
+    /// <summary>Nothing holds it.</summary>
     Floating,
 }
 

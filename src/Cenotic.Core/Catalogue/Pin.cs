@@ -1,26 +1,50 @@
 namespace Cenotic.Core.Catalogue;
 
+/// <summary>What a place on the header is.</summary>
 public enum PinKind
 {
+    /// <summary>A line that a program can use.</summary>
     Gpio,
+
+    /// <summary>A rail or an input of the supply.</summary>
     Power,
+
+    /// <summary>Ground.</summary>
     Ground,
+
+    /// <summary>Reset, enable or another control of the chip.</summary>
     Control,
+
+    /// <summary>An analog input that is no digital line.</summary>
     Analog,
+
+    /// <summary>Nothing.</summary>
     NotConnected,
 }
 
+/// <summary>How freely a pin can be used.</summary>
 public enum PinUse
 {
+    /// <summary>For anything.</summary>
     Free,
+
+    /// <summary>With care: its hazards say why.</summary>
     Care,
+
+    /// <summary>Where no other is left.</summary>
     Avoid,
+
+    /// <summary>Not at all.</summary>
     Never,
 }
 
+/// <summary>A side of the header, seen from above.</summary>
 public enum HeaderSide
 {
+    /// <summary>The side that the board's note names left.</summary>
     Left,
+
+    /// <summary>The other side.</summary>
     Right,
 }
 
@@ -57,7 +81,10 @@ public enum Hazard
     /// <summary>Short false edges: no interrupt or pulse counting.</summary>
     EdgeGlitch,
 
+    /// <summary>An LED of the board hangs on it.</summary>
     Led,
+
+    /// <summary>A button of the board hangs on it.</summary>
     Button,
 
     /// <summary>Taken by something fitted on some revisions.</summary>
@@ -65,6 +92,8 @@ public enum Hazard
 
     /// <summary>Must not be driven while the board is without supply.</summary>
     UnpoweredDiode,
+
+    /// <summary>Used by a debugger.</summary>
     Jtag,
 
     /// <summary>Taken by something on the board.</summary>
@@ -92,6 +121,7 @@ public enum Hazard
     ContactOnly,
 }
 
+/// <summary>A hazard of one pin, and what it means there.</summary>
 public sealed record PinHazard(Hazard Code, string What);
 
 /// <summary>One pin of the header, in order.</summary>

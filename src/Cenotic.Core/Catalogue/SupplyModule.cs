@@ -2,16 +2,34 @@ using Cenotic.Core.Common;
 
 namespace Cenotic.Core.Catalogue;
 
+/// <summary>What a supply module does.</summary>
 public enum SupplyModuleKind
 {
+    /// <summary>Burns what is too much.</summary>
     Linear,
+
+    /// <summary>Makes a lower voltage, by power.</summary>
     StepDown,
+
+    /// <summary>Makes a higher voltage, by power.</summary>
     StepUp,
+
+    /// <summary>A finished supply.</summary>
     Source,
+
+    /// <summary>A module on mains: for licensed hands.</summary>
     Mains,
+
+    /// <summary>Takes power of the network cable.</summary>
     OverCable,
+
+    /// <summary>Charges a cell.</summary>
     Charger,
+
+    /// <summary>Fills a cell or a capacitor from weak light.</summary>
     Harvester,
+
+    /// <summary>A solar charger with its panel.</summary>
     Solar,
 }
 

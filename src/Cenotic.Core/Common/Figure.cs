@@ -45,17 +45,29 @@ public sealed record Figure
     private readonly Func<Working>? _write;
     private Working? _working;
 
+    /// <summary>What it is, in words.</summary>
     public string Label { get; }
+
+    /// <summary>The likely value; null where there is none.</summary>
     public double? Value { get; }
+
+    /// <summary>The low end of the band; null where there is none.</summary>
     public double? Low { get; }
+
+    /// <summary>The high end of the band; null where there is none.</summary>
     public double? High { get; }
+
+    /// <summary>Unit of value and band.</summary>
     public string Unit { get; }
+
+    /// <summary>How it was worked out; written when it is asked for first.</summary>
     public Working Working => _working ??= _write!();
 
     /// <summary>Figures are equal when all that can be seen of them is.</summary>
     public bool Equals(Figure? other) =>
         other is not null && (Label, Value, Low, High, Unit) == (other.Label, other.Value, other.Low, other.High, other.Unit) && Working == other.Working;
 
+    /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(Label, Value, Low, High, Unit);
 
     /// <summary>A figure that cannot be given, and the fact that is missing.</summary>

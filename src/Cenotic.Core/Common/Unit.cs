@@ -3,6 +3,7 @@ namespace Cenotic.Core.Common;
 /// <summary>Units as they are shown, and their SenML names (RFC 8428 section 12.1; ppm and mm are secondary units, RFC 8798; from memory).</summary>
 public static class Unit
 {
+    /// <summary>A unit as it is shown.</summary>
     public const string Volt = "V",
         Milliamp = "mA",
         Microamp = "µA",

@@ -6,10 +6,16 @@ namespace Cenotic.Core.Design;
 /// <param name="Quiet">When this person is not to be told but of what is urgent; null for never.</param>
 public sealed record PersonDesign(string Key, string Name, IReadOnlyList<WayDesign> Ways, QuietDesign? Quiet = null);
 
+/// <summary>A way to reach a person.</summary>
 public enum WayKind
 {
+    /// <summary>Mail to an address.</summary>
     Mail,
+
+    /// <summary>A text message to a number.</summary>
     Text,
+
+    /// <summary>A signed call of an address.</summary>
     Webhook,
 }
 
@@ -39,6 +45,7 @@ public sealed record TellDesign(
 /// <param name="AfterMs">Told this long after it was raised, when nobody has acknowledged it by then; 0 for at once.</param>
 public sealed record TellStep(string Person, long AfterMs = 0);
 
+/// <summary>While an output is held by a rule.</summary>
 public enum ActWhile
 {
     /// <summary>On from raising on, until it is over.</summary>
@@ -97,6 +104,7 @@ public sealed record ZoneDesign(
 /// <param name="Inverted">True for one that triggers when it goes off, such as a contact that is closed at rest.</param>
 public sealed record ZoneSensor(string Node, string Reading, bool Entry = false, bool Inverted = false);
 
+/// <summary>An output that a zone sounds.</summary>
 public sealed record ZoneSounder(string Node, string Output);
 
 /// <summary>Armed by the clock: from the start to the end of a stretch of the day.</summary>
@@ -108,29 +116,38 @@ public sealed record ArmByPresence(string Node, string Reading, long AwayMs);
 /// <summary>One reading of a node.</summary>
 public sealed record ReadingRef(string Node, string Reading)
 {
+    /// <inheritdoc/>
     public override string ToString() => $"{Node}/{Reading}";
 }
 
+/// <summary>Adds a person, or replaces the one with its key.</summary>
 public sealed record PutPerson(PersonDesign Person) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "person:" + Person?.Key;
 }
 
+/// <summary>Removes a person.</summary>
 public sealed record RemovePerson(string Key) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "person:" + Key;
 }
 
+/// <summary>Adds a zone, or replaces the one with its key.</summary>
 public sealed record PutZone(ZoneDesign Zone) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "zone:" + Zone?.Key;
 }
 
+/// <summary>Removes a zone.</summary>
 public sealed record RemoveZone(string Key) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "zone:" + Key;
 }

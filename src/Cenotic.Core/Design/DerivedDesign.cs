@@ -77,7 +77,10 @@ public sealed record WaterInAirOf(ReadingRef Temperature, ReadingRef Humidity) :
 /// <summary>What mould finds to grow on: untreated wood, or stone, plaster and painted board.</summary>
 public enum MouldGround
 {
+    /// <summary>Bare wood.</summary>
     Wood,
+
+    /// <summary>Stone or plaster.</summary>
     Stone,
 }
 
@@ -93,10 +96,16 @@ public sealed record ConductivityAt25Of(ReadingRef Conductivity, ReadingRef Temp
 /// <param name="Factor">mg/L for each µS/cm at 25 °C, 0.5 to 0.7.</param>
 public sealed record DissolvedSolidsOf(ReadingRef Conductivity, ReadingRef Temperature, double PercentPerKelvin = 1.91, double Factor = 0.64) : DerivedFrom;
 
+/// <summary>What is told of a vessel.</summary>
 public enum VesselMeasure
 {
+    /// <summary>Height of what is in it, cm.</summary>
     Level,
+
+    /// <summary>Volume, L.</summary>
     Litres,
+
+    /// <summary>Fullness, %.</summary>
     Share,
 }
 
@@ -110,9 +119,16 @@ public sealed record RateOf(ReadingRef Reading, long WithinMs, PulsesDesign? Pul
 /// <summary>What pulses stand for: a flow meter gives 450 a litre, an engine one for each magnet, an energy meter 1000 a kilowatt hour.</summary>
 public enum PulsesOf
 {
+    /// <summary>A litre: L/min.</summary>
     Litre,
+
+    /// <summary>A turn: turns a minute.</summary>
     Revolution,
+
+    /// <summary>A kilowatt hour: kW.</summary>
     KilowattHour,
+
+    /// <summary>A millimetre of rain: mm/h.</summary>
     MillimetreOfRain,
 }
 
@@ -143,12 +159,15 @@ public sealed record DaysLeftOf(string Node) : DerivedFrom;
 /// <summary>Adds a reading that is worked out, or changes how the one with its key is.</summary>
 public sealed record PutDerived(DerivedDesign Derived) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "derived:" + Derived?.Key;
 }
 
+/// <summary>Removes a computed reading.</summary>
 public sealed record RemoveDerived(string Key) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "derived:" + Key;
 }

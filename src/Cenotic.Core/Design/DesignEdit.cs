@@ -54,6 +54,7 @@ public abstract record DesignEdit
 /// <summary>An edit of one node.</summary>
 public abstract record NodeEdit(string Node) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "node:" + Node;
 }
@@ -61,6 +62,7 @@ public abstract record NodeEdit(string Node) : DesignEdit
 /// <summary>An edit of the plan of the place.</summary>
 public abstract record PlaceEdit : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "place";
 }
@@ -68,6 +70,7 @@ public abstract record PlaceEdit : DesignEdit
 /// <summary>Names the site, its time zone and radio region.</summary>
 public sealed record SetSite(SiteSettings Settings) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "site";
 }
@@ -75,14 +78,19 @@ public sealed record SetSite(SiteSettings Settings) : DesignEdit
 /// <summary>Adds a room or changes the one with its key.</summary>
 public sealed record PutRoom(Room Room) : PlaceEdit;
 
+/// <summary>Removes a room.</summary>
 public sealed record RemoveRoom(string Key) : PlaceEdit;
 
+/// <summary>Adds a wall, or replaces the one with its key.</summary>
 public sealed record PutWall(Wall Wall) : PlaceEdit;
 
+/// <summary>Removes a wall.</summary>
 public sealed record RemoveWall(string Key) : PlaceEdit;
 
+/// <summary>Adds a spot, or replaces the one with its key.</summary>
 public sealed record PutSpot(Spot Spot) : PlaceEdit;
 
+/// <summary>Removes a spot.</summary>
 public sealed record RemoveSpot(string Key) : PlaceEdit;
 
 /// <summary>Adds a whole node, or puts a whole node in place of the one with its key (an import, an undo of a removal).</summary>
@@ -108,27 +116,36 @@ public sealed record SetNode(
 /// <summary>Removes a node with its parts, wires and readings.</summary>
 public sealed record RemoveNode(string Node) : NodeEdit(Node);
 
+/// <summary>Adds a part to a node, or replaces the one with its key.</summary>
 public sealed record PutPart(string Node, PartInstance Part) : NodeEdit(Node);
 
 /// <summary>Removes a part with its wires and readings.</summary>
 public sealed record RemovePart(string Node, string Key) : NodeEdit(Node);
 
+/// <summary>Holds a wire on a pin.</summary>
 public sealed record PutWire(string Node, WireDesign Wire) : NodeEdit(Node);
 
+/// <summary>Lets a wire go: the planner chooses its pin again.</summary>
 public sealed record RemoveWire(string Node, string Part, string Line) : NodeEdit(Node);
 
+/// <summary>Adds a reading to a node, or replaces the one with its key.</summary>
 public sealed record PutReading(string Node, ReadingDesign Reading) : NodeEdit(Node);
 
+/// <summary>Removes a reading.</summary>
 public sealed record RemoveReading(string Node, string Key) : NodeEdit(Node);
 
+/// <summary>Adds a rule, or replaces the one with its key.</summary>
 public sealed record PutRule(RuleDesign Rule) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "rule:" + Rule?.Key;
 }
 
+/// <summary>Removes a rule.</summary>
 public sealed record RemoveRule(string Key) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "rule:" + Key;
 }
@@ -136,12 +153,15 @@ public sealed record RemoveRule(string Key) : DesignEdit
 /// <summary>Adds a serial line, or changes the one with its key.</summary>
 public sealed record PutLine(SerialLineDesign Line) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "line:" + Line?.Key;
 }
 
+/// <summary>Removes a serial line.</summary>
 public sealed record RemoveLine(string Key) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "line:" + Key;
 }
@@ -149,12 +169,15 @@ public sealed record RemoveLine(string Key) : DesignEdit
 /// <summary>Adds a board of the maker's own, or changes the one with its id.</summary>
 public sealed record PutOwnBoard(Catalogue.Board Board) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "board:" + Board?.Id;
 }
 
+/// <summary>Removes a board of the maker's own.</summary>
 public sealed record RemoveOwnBoard(string Id) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "board:" + Id;
 }
@@ -162,12 +185,15 @@ public sealed record RemoveOwnBoard(string Id) : DesignEdit
 /// <summary>Adds a part of the maker's own, or changes the one with its id.</summary>
 public sealed record PutOwnPart(Catalogue.Part Part) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "part:" + Part?.Id;
 }
 
+/// <summary>Removes a part of the maker's own.</summary>
 public sealed record RemoveOwnPart(string Id) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "part:" + Id;
 }
@@ -175,12 +201,15 @@ public sealed record RemoveOwnPart(string Id) : DesignEdit
 /// <summary>Adds a cell of the maker's own, or changes the one with its id.</summary>
 public sealed record PutOwnCell(Catalogue.Cell Cell) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "cell:" + Cell?.Id;
 }
 
+/// <summary>Removes a cell of the maker's own.</summary>
 public sealed record RemoveOwnCell(string Id) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "cell:" + Id;
 }
@@ -188,12 +217,15 @@ public sealed record RemoveOwnCell(string Id) : DesignEdit
 /// <summary>Says how many of a thing are at hand and how more can be bought.</summary>
 public sealed record PutStock(StockItem Item) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "stock:" + Item?.Id;
 }
 
+/// <summary>Removes a stock entry.</summary>
 public sealed record RemoveStock(string Id) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "stock:" + Id;
 }

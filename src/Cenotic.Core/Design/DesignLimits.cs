@@ -7,6 +7,7 @@ namespace Cenotic.Core.Design;
 /// everything worked out of it takes a bounded time. Our own choice.</summary>
 public static class DesignLimits
 {
+    /// <summary>How many of these a node has at most.</summary>
     public const int PartsOfNode = 100,
         ReadingsOfNode = 200,
         WiresOfNode = 400;

@@ -24,26 +24,56 @@ public enum FrameKind
 /// <summary>A number in a binary frame; the letters say which byte comes first (little or big end).</summary>
 public enum FrameNumber
 {
+    /// <summary>One byte, 0 to 255.</summary>
     U8,
+
+    /// <summary>One byte, -128 to 127.</summary>
     I8,
+
+    /// <summary>Two bytes without sign, the low one first.</summary>
     U16Le,
+
+    /// <summary>Two bytes without sign, the high one first.</summary>
     U16Be,
+
+    /// <summary>Two bytes with sign, the low one first.</summary>
     I16Le,
+
+    /// <summary>Two bytes with sign, the high one first.</summary>
     I16Be,
+
+    /// <summary>Four bytes without sign, the lowest first.</summary>
     U32Le,
+
+    /// <summary>Four bytes without sign, the highest first.</summary>
     U32Be,
+
+    /// <summary>Four bytes with sign, the lowest first.</summary>
     I32Le,
+
+    /// <summary>Four bytes with sign, the highest first.</summary>
     I32Be,
+
+    /// <summary>Single precision (IEEE 754), the lowest byte first.</summary>
     F32Le,
+
+    /// <summary>Single precision (IEEE 754), the highest byte first.</summary>
     F32Be,
 }
 
 /// <summary>The check at the end of a frame: none, or a CRC of 16 bits over everything between start bytes and check, big end first except Modbus.</summary>
 public enum FrameCheck
 {
+    /// <summary>No check.</summary>
     None,
+
+    /// <summary>CRC-16 with 0x1021, begun with 0xFFFF.</summary>
     CcittFalse,
+
+    /// <summary>CRC-16 with 0x1021, begun with 0.</summary>
     Xmodem,
+
+    /// <summary>CRC-16 with 0x8005, reflected, begun with 0xFFFF.</summary>
     Modbus,
 }
 

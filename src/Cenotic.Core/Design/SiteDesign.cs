@@ -38,6 +38,7 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
     /// <summary>A site with nothing in it yet.</summary>
     public static SiteDesign Empty(string name, string timeZone = "Etc/UTC") => new(new(name, timeZone, RadioRegion.Unset), new([], [], []), [], []);
 
+    /// <summary>The node with a key, or null.</summary>
     public NodeDesign? Node(string key) => Nodes.FirstOrDefault(n => n.Key == key);
 
     /// <summary>A reading that is measured or worked out, or null.</summary>
@@ -71,6 +72,7 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
     /// <summary>Whether the key of one node is good for messages of another: its own, and those heard through it.</summary>
     public bool SpeaksFor(string node, string whose) => Node(whose) is { } other && (whose == node || other.Via == node);
 
+    /// <summary>The rule with a key, or null.</summary>
     public RuleDesign? Rule(string key) => Rules.FirstOrDefault(r => r.Key == key);
 }
 
@@ -85,8 +87,13 @@ public sealed record StockOffer(string From, int PackSize, double PackPrice, int
 /// <summary>Radio rules that apply; unset until the maker says where the site is.</summary>
 public enum RadioRegion
 {
+    /// <summary>Not said yet.</summary>
     Unset,
+
+    /// <summary>Europe, around 868 MHz.</summary>
     Europe868,
+
+    /// <summary>America, around 915 MHz.</summary>
     America915,
 }
 
@@ -102,31 +109,57 @@ public sealed record KeepDesign(int? SampleDays, int? MinuteDays);
 /// <summary>The scaled plan. Coordinates in metres, x to the right, y down, from the plan's top left.</summary>
 public sealed record PlaceDesign(IReadOnlyList<Room> Rooms, IReadOnlyList<Wall> Walls, IReadOnlyList<Spot> Spots);
 
+/// <summary>What it is like in a room.</summary>
 public enum RoomTag
 {
+    /// <summary>Steam or splashes.</summary>
     Wet,
+
+    /// <summary>Open to the weather.</summary>
     Outdoor,
+
+    /// <summary>Hotter than a house is.</summary>
     Hot,
+
+    /// <summary>Colder than a house is.</summary>
     Cold,
+
+    /// <summary>Dust in the air.</summary>
     Dusty,
+
+    /// <summary>People sleep there.</summary>
     Sleeping,
 }
 
+/// <summary>A place on the plan, metres from its upper left corner.</summary>
 public sealed record Point(double X, double Y);
 
 /// <summary>A room as a polygon of at least three corners.</summary>
 public sealed record Room(string Key, string Label, IReadOnlyList<Point> Corners, IReadOnlyList<RoomTag> Tags);
 
+/// <summary>What a wall is made of.</summary>
 public enum WallMaterial
 {
+    /// <summary>Plasterboard on studs.</summary>
     Plasterboard,
+
+    /// <summary>Brick.</summary>
     Brick,
+
+    /// <summary>Concrete.</summary>
     Concrete,
+
+    /// <summary>Timber.</summary>
     Timber,
+
+    /// <summary>Glass.</summary>
     Glass,
+
+    /// <summary>Metal.</summary>
     Metal,
 }
 
+/// <summary>A straight wall of the plan.</summary>
 public sealed record Wall(string Key, Point From, Point To, WallMaterial Material);
 
 /// <summary>A place for a node.</summary>
@@ -137,20 +170,41 @@ public sealed record Spot(string Key, string Label, string? Room, double X, doub
 /// <summary>How a node sends: over the Wi-Fi of its board, over a radio module among its parts, over its cable, or onto a storage card.</summary>
 public enum LinkKind
 {
+    /// <summary>Wi-Fi of the board.</summary>
     Wifi,
+
+    /// <summary>A radio module of its own.</summary>
     LongRange,
+
+    /// <summary>Its cable.</summary>
     Cable,
+
+    /// <summary>None: it writes to a storage card.</summary>
     Card,
 }
 
+/// <summary>What feeds a node.</summary>
 public enum PowerKind
 {
+    /// <summary>USB, 5 V.</summary>
     Usb,
+
+    /// <summary>A 5 V supply.</summary>
     FiveVolt,
+
+    /// <summary>Cells.</summary>
     Cells,
+
+    /// <summary>A 12 V source.</summary>
     TwelveVolt,
+
+    /// <summary>A 24 V source.</summary>
     TwentyFourVolt,
+
+    /// <summary>The network cable.</summary>
     OverCable,
+
+    /// <summary>A storage capacitor that light fills.</summary>
     Capacitor,
 }
 
@@ -208,8 +262,13 @@ public sealed record RailDesign(double Volts, string Module);
 /// <summary>Where the light of a harvesting cell comes from.</summary>
 public enum LightKind
 {
+    /// <summary>The sun, by latitude and clearness.</summary>
     Sun,
+
+    /// <summary>A lamp, by lx and hours.</summary>
     Lamp,
+
+    /// <summary>A table of each month.</summary>
     Table,
 }
 
@@ -290,8 +349,10 @@ public sealed record NodeDesign(
     bool CorrectsItself = false
 )
 {
+    /// <summary>The part with a key, or null.</summary>
     public PartInstance? Part(string key) => Parts.FirstOrDefault(p => p.Key == key);
 
+    /// <summary>The reading with a key, or null.</summary>
     public ReadingDesign? Reading(string key) => Readings.FirstOrDefault(r => r.Key == key);
 }
 
@@ -353,6 +414,7 @@ public enum WireHold
 /// <param name="Colour">The insulation it has; null where the plan may choose it.</param>
 public sealed record WireDesign(string Part, string Line, string Pin, WireHold Hold, string? Colour = null)
 {
+    /// <summary>The part and its line: "air.SDA".</summary>
     [JsonIgnore]
     public string Key => $"{Part}.{Line}";
 }
@@ -400,13 +462,28 @@ public sealed record ReadingDesign(
 /// <summary>What hangs on an output.</summary>
 public enum OutputLoad
 {
+    /// <summary>A lamp.</summary>
     Lamp,
+
+    /// <summary>A fan.</summary>
     Fan,
+
+    /// <summary>A pump.</summary>
     Pump,
+
+    /// <summary>A valve.</summary>
     Valve,
+
+    /// <summary>A motor.</summary>
     Motor,
+
+    /// <summary>A heater: a certified limiter stands beside it.</summary>
     Heater,
+
+    /// <summary>A sounder.</summary>
     Sounder,
+
+    /// <summary>Something else.</summary>
     Other,
 }
 
@@ -451,9 +528,13 @@ public sealed record RuleDesign(
         [.. Parts.SelectMany(p => p.Condition is InSequence sequence ? new[] { p.Reading, sequence.Other } : [p.Reading]).Distinct()];
 }
 
+/// <summary>How the conditions of a rule go together.</summary>
 public enum RuleJoin
 {
+    /// <summary>All hold at once.</summary>
     All,
+
+    /// <summary>One of them is enough.</summary>
     Any,
 }
 
@@ -472,9 +553,13 @@ public sealed record RulePart(ReadingRef Reading, RuleCondition Condition);
 [JsonDerivedType(typeof(InSequence), "inSequence")]
 public abstract record RuleCondition;
 
+/// <summary>The side of a limit that raises.</summary>
 public enum LimitSide
 {
+    /// <summary>Values above it.</summary>
     Above,
+
+    /// <summary>Values below it.</summary>
     Below,
 }
 
@@ -488,9 +573,13 @@ public sealed record OutsideBand(double Low, double High, double ClearBy, long F
 /// <summary>Beyond <paramref name="Limit"/> <paramref name="Times"/> values in a row; over when it is back at <paramref name="Clear"/> or better.</summary>
 public sealed record InARow(LimitSide Side, double Limit, double Clear, int Times) : RuleCondition;
 
+/// <summary>The direction of a change.</summary>
 public enum ChangeSide
 {
+    /// <summary>Values that rise.</summary>
     Rises,
+
+    /// <summary>Values that fall.</summary>
     Falls,
 }
 
@@ -510,8 +599,13 @@ public sealed record UnlikeUsual(double By, long ForMs) : RuleCondition;
 /// <summary>How two events went together.</summary>
 public enum SequenceOutcome
 {
+    /// <summary>Both came within the time.</summary>
     Both,
+
+    /// <summary>The first came without the second.</summary>
     FirstAlone,
+
+    /// <summary>The second came without the first.</summary>
     SecondAlone,
 }
 
@@ -524,18 +618,23 @@ public enum SequenceOutcome
 public sealed record InSequence(ReadingRef Other, SequenceOutcome Outcome, long WithinMs, bool InOrder, bool OwnFalls = false, bool OtherFalls = false)
     : RuleCondition;
 
-/// <summary>A current the maker measured on a node; replaces the catalogue's value.</summary>
+/// <summary>The state of a node in which a current was measured.</summary>
 public enum PowerState
 {
+    /// <summary>Between wakes.</summary>
     Asleep,
+
+    /// <summary>Awake, with the radio off.</summary>
     Active,
 }
 
+/// <summary>A current the maker measured on a node; replaces the catalogue's value.</summary>
 public sealed record MeasuredCurrent(string Node, PowerState State, double Milliamps, string How, long AtMs);
 
 /// <summary>What was measured and changes a plan.</summary>
 public sealed record Evidence(IReadOnlyList<MeasuredCurrent> Currents)
 {
+    /// <summary>Nothing was measured.</summary>
     public static readonly Evidence None = new([]);
 
     /// <summary>The latest measured current of a node in a state, or null.</summary>
@@ -546,5 +645,6 @@ public sealed record Evidence(IReadOnlyList<MeasuredCurrent> Currents)
 /// <summary>A site as a file: what the interface exports and <c>./run plan</c> reads.</summary>
 public sealed record SiteFile(string Format, int FormatVersion, SiteDesign Design, Evidence Evidence)
 {
+    /// <summary>What a file says that it is.</summary>
     public const string FormatName = "cenotic-site";
 }

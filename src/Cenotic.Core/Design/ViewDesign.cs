@@ -49,8 +49,13 @@ public sealed record FigureTile(ReadingRef Reading) : TileContent;
 /// <summary>An earlier stretch that is drawn under a line.</summary>
 public enum LineOver
 {
+    /// <summary>The stretch alone.</summary>
     Nothing,
+
+    /// <summary>The day before under it.</summary>
     Yesterday,
+
+    /// <summary>The week before under it.</summary>
     LastWeek,
 }
 
@@ -63,10 +68,16 @@ public sealed record LineTile(IReadOnlyList<ReadingRef> Of, bool OwnAxes = false
 /// <summary>States as lanes on one time axis.</summary>
 public sealed record LanesTile(IReadOnlyList<ReadingRef> Of) : TileContent;
 
+/// <summary>The shape of a vessel.</summary>
 public enum VesselShape
 {
+    /// <summary>A cylinder that stands.</summary>
     Upright,
+
+    /// <summary>A cylinder that lies.</summary>
     Lying,
+
+    /// <summary>A box.</summary>
     Box,
 }
 
@@ -80,10 +91,16 @@ public enum VesselShape
 public sealed record VesselTile(ReadingRef Reading, VesselShape Shape, bool Down, double SensorCm, double WidthCm, double LengthCm, double HeightCm)
     : TileContent;
 
+/// <summary>What a bar of a counter stands for.</summary>
 public enum CountBy
 {
+    /// <summary>An hour by the clock on the wall.</summary>
     Hour,
+
+    /// <summary>A day by the clock on the wall.</summary>
     Day,
+
+    /// <summary>A month by the clock on the wall.</summary>
     Month,
 }
 
@@ -99,6 +116,7 @@ public sealed record OutputTile(ReadingRef Output) : TileContent;
 /// <summary>The nodes: when heard, lost messages, what is left of their cells.</summary>
 public sealed record NodesTile : TileContent;
 
+/// <summary>Words.</summary>
 public sealed record NoteTile(string Text) : TileContent;
 
 /// <summary>A zone with its arming.</summary>
@@ -113,14 +131,18 @@ public sealed record ZoneTile(string Zone) : TileContent;
 public sealed record SequenceTile(ReadingRef First, ReadingRef Second, long WithinMs, bool InOrder, string Both, string FirstAlone, string SecondAlone)
     : TileContent;
 
+/// <summary>Adds a view, or replaces the one with its key.</summary>
 public sealed record PutView(ViewDesign View) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "view:" + View?.Key;
 }
 
+/// <summary>Removes a view.</summary>
 public sealed record RemoveView(string Key) : DesignEdit
 {
+    /// <inheritdoc/>
     [JsonIgnore]
     public override string Document => "view:" + Key;
 }

@@ -3,7 +3,10 @@ namespace Cenotic.Core.Electrical;
 /// <summary>Resistor values one can buy. Source: IEC 60063.</summary>
 public static class PreferredValues
 {
+    /// <summary>Twelve values a decade (IEC 60063), as whole numbers from 100 on.</summary>
     public static readonly IReadOnlyList<int> E12 = [100, 120, 150, 180, 220, 270, 330, 390, 470, 560, 680, 820];
+
+    /// <summary>Twenty-four values a decade (IEC 60063), as whole numbers from 100 on.</summary>
     public static readonly IReadOnlyList<int> E24 =
     [
         100,
@@ -31,6 +34,8 @@ public static class PreferredValues
         820,
         910,
     ];
+
+    /// <summary>Ninety-six values a decade (IEC 60063), as whole numbers from 100 on.</summary>
     public static readonly IReadOnlyList<int> E96 = [.. Enumerable.Range(0, 96).Select(i => (int)Math.Round(100 * Math.Pow(10, i / 96.0)))];
 
     /// <summary>The smallest value of the series that is not below <paramref name="ohms"/>; a value

@@ -14,11 +14,17 @@ public enum CsvTime
 
     /// <summary>11/25/2026 14:30.</summary>
     MonthDayYear,
+
+    /// <summary>Seconds since 1970 UTC.</summary>
     UnixSeconds,
+
+    /// <summary>Milliseconds since 1970 UTC.</summary>
     UnixMilliseconds,
 
     /// <summary>Seconds since the node started: it had no clock.</summary>
     SecondsSinceStart,
+
+    /// <summary>Milliseconds since the node started: it had no clock.</summary>
     MillisecondsSinceStart,
 }
 

@@ -9,9 +9,16 @@ namespace Cenotic.Core.Formats;
 /// <summary>What the bytes of a message are written in.</summary>
 public enum PayloadKind
 {
+    /// <summary>SenML as JSON (RFC 8428, 5).</summary>
     SenmlJson,
+
+    /// <summary>SenML as CBOR (RFC 8428, 6).</summary>
     SenmlCbor,
+
+    /// <summary>One JSON object with a member for each reading.</summary>
     FlatJson,
+
+    /// <summary>A single number; the topic names its reading.</summary>
     Number,
 }
 

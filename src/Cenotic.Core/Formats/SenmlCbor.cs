@@ -3,6 +3,7 @@ using Cenotic.Core.Common;
 
 namespace Cenotic.Core.Formats;
 
+/// <summary>SenML in CBOR (RFC 8428, 6).</summary>
 public static partial class Senml
 {
     /// <summary>Labels of the fields as integers (RFC 8428 section 6, table 4).</summary>

@@ -12,7 +12,10 @@ public enum LogKind
     /// <summary>A node started and said what it runs.</summary>
     Start,
 
+    /// <summary>A scan of a bus.</summary>
     Scan,
+
+    /// <summary>A calibration, taken, ended or taken back.</summary>
     Calibration,
 
     /// <summary>A step of building was done or measured, or a node was looked after.</summary>

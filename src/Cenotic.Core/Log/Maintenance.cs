@@ -3,10 +3,16 @@ using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Log;
 
+/// <summary>Work that falls due.</summary>
 public enum DueKind
 {
+    /// <summary>New cells.</summary>
     Cells,
+
+    /// <summary>A new calibration.</summary>
     Calibration,
+
+    /// <summary>Cleaning.</summary>
     Cleaning,
 }
 

@@ -15,6 +15,7 @@ public sealed record NodePlan(string Node, BenchPlan Bench, RhythmPlan Rhythm);
 /// <param name="Findings">Of all stations, by severity and then by order of work.</param>
 public sealed record SitePlan(string EngineVersion, PlacePlan Place, IReadOnlyList<NodePlan> Nodes, SiteRhythm Rhythm, IReadOnlyList<Finding> Findings)
 {
+    /// <summary>The plan of a node, or null.</summary>
     public NodePlan? Node(string key) => Nodes.FirstOrDefault(n => n.Node == key);
 
     /// <summary>Start of the slot of a node, ms into its period; null for a node without a slot.</summary>
@@ -27,6 +28,7 @@ public sealed record SitePlan(string EngineVersion, PlacePlan Place, IReadOnlyLi
 /// <summary>The one door out: from what people decided and what was measured to figures, findings and drawings. Pure.</summary>
 public static class SitePlanner
 {
+    /// <summary>Rises when the same design gives another plan.</summary>
     public const string EngineVersion = "3";
 
     /// <summary>Steps of the pin search that the plan of one node may take: thousands of times what the demo's

@@ -5,6 +5,7 @@ namespace Cenotic.Core.Rehearsal;
 /// <param name="TrippedUntil">Motion, presence and levels are on and contacts open until then, UTC ms.</param>
 public sealed record WorldControl(double HeatCelsius, long TrippedUntil)
 {
+    /// <summary>Nothing is changed.</summary>
     public static readonly WorldControl Calm = new(0, 0);
 }
 

@@ -6,10 +6,16 @@ namespace Cenotic.Core.Rhythm;
 /// <param name="Duration">Time on the air with its guard.</param>
 public sealed record SlotRequest(long Period, long Duration);
 
+/// <summary>What became of a search for slots.</summary>
 public enum SlotVerdict
 {
+    /// <summary>No two ever meet.</summary>
     Clear,
+
+    /// <summary>It is proven that some must meet.</summary>
     Impossible,
+
+    /// <summary>The best that was found in the time; some meet.</summary>
     BestEffort,
 }
 

@@ -26,6 +26,7 @@ public sealed record DerivedState(
     /// <summary>Time through which a sum did not run, since its inputs said nothing, ms.</summary>
     public long MissedMs { get; init; }
 
+    /// <summary>Nothing has arrived yet.</summary>
     public static DerivedState Start(int inputs) => new(new TimedValue?[inputs]);
 }
 
