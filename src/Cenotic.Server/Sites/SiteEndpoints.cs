@@ -45,12 +45,11 @@ public sealed record EditDone(long Revision, IReadOnlyList<DesignEdit> Inverse, 
 /// <summary>Why a batch was refused.</summary>
 public sealed record EditRefused(IReadOnlyList<string> Reasons)
 {
-    /// <summary>Those of the reasons that are about one field, with its path in the edit ("zone.exitMs").</summary>
+    /// <summary>The reasons with the path of the field in the edit that each is about ("zone.exitMs"); empty where none is about a field of an edit.</summary>
     public IReadOnlyList<Reason> Faults { get; init; } = [];
 
     /// <summary>Reasons with their fields.</summary>
-    public static EditRefused Of(IReadOnlyList<Reason> because) =>
-        new([.. because.Select(r => r.Says)]) { Faults = [.. because.Where(r => r.Field is not null)] };
+    public static EditRefused Of(IReadOnlyList<Reason> because) => new([.. because.Select(r => r.Says)]) { Faults = because };
 }
 
 /// <summary>What somebody else changed meanwhile.</summary>

@@ -21,7 +21,7 @@ export type EditOutcome = { ok: true } | { ok: false; reasons: string[]; faults:
 const refused = (reasons: string[], faults: Fault[] = []): Extract<EditOutcome, { ok: false }> => ({
   ok: false,
   reasons,
-  faults: reasons.map((says) => faults.find((f) => f.says === says) ?? { says }),
+  faults: faults.length ? faults : reasons.map((says) => ({ says })),
 });
 
 /** Tells each figure of a plan where it stands in it (RFC 6901), so that its working can be asked for. */
