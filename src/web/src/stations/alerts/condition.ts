@@ -2,6 +2,7 @@
 import type { RuleCondition } from "@/api/client";
 import { idOf, refOf } from "@/stations/watch/names";
 import { exactDuration, parseDuration } from "@/kit/format";
+import { noTime } from "@/kit/faults";
 
 export type What =
   | "above"
@@ -103,7 +104,7 @@ export function conditionOf(
 ): { made?: RuleCondition; faults: Record<string, string> } {
   const faults: Record<string, string> = {};
   const ms = parseDuration(f.lasting);
-  if (ms === undefined) faults.lasting = `"${f.lasting}" is no time; write it like 30 s, 5 min or 2 h.`;
+  if (ms === undefined) faults.lasting = noTime(f.lasting).says;
   if (isSequence(f.what) && !f.other) faults.other = "Choose the other reading.";
   const wordless = f.what === "silent" || f.what === "on" || f.what === "off" || isSequence(f.what);
   if (!wordless && !isNumber(f.first)) faults.first = "Write it as a number.";

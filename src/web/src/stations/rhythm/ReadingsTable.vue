@@ -10,6 +10,7 @@ import FigureView from "@/kit/FigureView.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { exactDuration, parseDuration } from "@/kit/format";
+import { noTime } from "@/kit/faults";
 import OutputDialog from "./OutputDialog.vue";
 import ReadingDialog from "./ReadingDialog.vue";
 import { loads } from "./outputs";
@@ -43,7 +44,7 @@ async function put(r: ReadingDesign, change: Partial<ReadingDesign>, label: stri
 function every(r: ReadingDesign, text: string) {
   if (text === "" && r.intervalMs === null) return put(r, { heartbeatMs: null }, `${r.label}: on change only`);
   const ms = parseDuration(text);
-  if (ms === undefined) return `"${text}" is no time; write it like 30 s, 5 min or 2 h.`;
+  if (ms === undefined) return noTime(text).says;
   return put(r, r.intervalMs === null ? { heartbeatMs: ms } : { intervalMs: ms }, `${r.label}: ${exactDuration(ms)}`);
 }
 
