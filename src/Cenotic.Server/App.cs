@@ -107,7 +107,7 @@ public static class App
         var firstDemo = false;
         if (settings.Demo)
         {
-            firstDemo = services.GetRequiredService<SiteBook>().Find(StandInHost.Site) is null;
+            firstDemo = services.GetRequiredService<SiteBook>().Find(services.GetRequiredService<StandInPlan>().Site) is null;
             var (owner, viewer) = await services.GetRequiredService<DemoSite>().PrepareAsync();
             told.Add($"Sign in as \"{DemoSite.Owner}\" with {owner}, or as \"{DemoSite.Viewer}\" with {viewer}.");
         }
@@ -232,7 +232,7 @@ public static class App
     {
         services.AddSingleton(settings);
         services.AddSingleton(system);
-        services.AddSingleton<LoopHealth>();
+        services.AddSingleton<LoopHealth>().AddHostedService<StartMemory>();
         services.AddSingleton(_ => HardwareCatalogue.BuiltIn);
         services.AddDbContextFactory<CenoticStore>(o => o.UseSqlite($"Data Source={settings.Database}").AddInterceptors(DurableConnections.Instance));
         services
@@ -271,7 +271,8 @@ public static class App
         services
             .AddSingleton<GuardedHttp>()
             .AddSingleton<NoticeWays>()
-            .AddHostedService<OutboxSender>()
+            .AddSingleton<OutboxSender>()
+            .AddHostedService(s => s.GetRequiredService<OutboxSender>())
             .AddSingleton<ActKeeper>()
             .AddHostedService(s => s.GetRequiredService<ActKeeper>());
         services.AddHostedMqttServer(o => o.WithoutDefaultEndpoint());
@@ -304,7 +305,11 @@ public static class App
         if (settings.Demo)
         {
             services.AddSingleton<TextSink>().AddSingleton<MailSink>().AddHostedService(s => s.GetRequiredService<MailSink>());
-            services.AddSingleton<DemoSite>().AddSingleton<StandInHost>().AddHostedService(s => s.GetRequiredService<StandInHost>());
+            services
+                .AddSingleton(_ => StandInPlan.Read())
+                .AddSingleton<DemoSite>()
+                .AddSingleton<StandInHost>()
+                .AddHostedService(s => s.GetRequiredService<StandInHost>());
         }
     }
 

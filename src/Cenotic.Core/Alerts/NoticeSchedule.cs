@@ -101,6 +101,35 @@ public static class NoticeSchedule
         return [.. due.OrderBy(d => d.AtMs)];
     }
 
+    /// <summary>The first moment after <paramref name="toldUntilMs"/> at which a notice may fall due as the episode stands; null for none. Nothing is due before it.</summary>
+    public static long? NextAt(TellDesign tell, IReadOnlyList<PersonDesign> people, Standing episode, TimeZoneInfo zone, long toldUntilMs)
+    {
+        long? next = null;
+        void May(long at) => next = at > toldUntilMs && !(next <= at) ? at : next;
+        foreach (var person in tell.Steps.Select(s => people.FirstOrDefault(p => p.Key == s.Person)).OfType<PersonDesign>().Distinct())
+        {
+            var quiet = tell.ThroughQuiet ? null : person.Quiet;
+            if (tell.WhenOver && episode.ClearedMs is { } cleared)
+            {
+                May(QuietHours.After(quiet, zone, cleared));
+            }
+            foreach (var step in tell.Steps.Where(s => s.Person == person.Key))
+            {
+                var first = QuietHours.After(quiet, zone, episode.RaisedMs + Math.Max(step.AfterMs, episode.Damped ? DampedMs : 0));
+                May(first);
+                if (
+                    tell.RemindEveryMs is { } every
+                    && first + Math.Max(1, (toldUntilMs - first) / every + 1) * every is var reminder
+                    && reminder < Math.Min(episode.ClearedMs ?? long.MaxValue, episode.AcknowledgedMs ?? long.MaxValue)
+                )
+                {
+                    May(reminder);
+                }
+            }
+        }
+        return next;
+    }
+
     /// <summary>True when nothing can fall due any more.</summary>
     public static bool IsDone(TellDesign? tell, IReadOnlyList<PersonDesign> people, Standing episode, TimeZoneInfo zone, long toldUntilMs) =>
         tell is null

@@ -276,6 +276,32 @@ public static class ZoneJudge
         return (state, list);
     }
 
+    /// <summary>The first moment at which time alone may turn a zone that <see cref="OnTime"/> brought up to now; null for none.</summary>
+    public static long? DueAt(ZoneDesign zone, ZoneState state, IReadOnlyDictionary<string, long> gaps, TimeZoneInfo clock, long now)
+    {
+        var due = state.UntilMs;
+        void May(long at) => due = due <= at ? due : at;
+        if (zone.Schedule is { } schedule)
+        {
+            May(QuietHours.NextEdge(schedule.Armed, clock, now));
+        }
+        if (zone.Presence is { } presence && state is { Phase: ZonePhase.Off, EmptySinceMs: { } empty } && state.SinceMs < empty + presence.AwayMs)
+        {
+            May(empty + presence.AwayMs);
+        }
+        if (state.Phase == ZonePhase.Watching)
+        {
+            foreach (var sensor in zone.Sensors.Select(s => $"{s.Node}/{s.Reading}").Where(gaps.ContainsKey))
+            {
+                if ((state.Sensors.GetValueOrDefault(sensor) ?? new(false, state.SinceMs)) is { Silent: false } heard)
+                {
+                    May(heard.LastHeardMs + ReadingDesign.SilentAfterMs(gaps[sensor]));
+                }
+            }
+        }
+        return due;
+    }
+
     /// <summary>Until when the sounders are to sound now, or null: not at all, or not yet.</summary>
     /// <param name="told">True when a notice of this alarm was handed over.</param>
     public static long? SoundsUntil(ZoneDesign zone, ZoneState state, long now, bool told) =>

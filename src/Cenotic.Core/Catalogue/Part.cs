@@ -375,6 +375,7 @@ public sealed record FaultSignature(string Quantity, double Value, double Tolera
 /// <param name="SpreadingFactor">6 to 12 for LoRa; 0 for a radio with a fixed rate.</param>
 /// <param name="BitsPerSecond">For a fixed rate, bits a second on the air; null for LoRa.</param>
 /// <param name="OverheadBytes">For a fixed rate, preamble, address, length and check.</param>
+/// <param name="Megahertz">Centre of the channel that such radios are set to unless told otherwise, MHz; null when not known.</param>
 public sealed record RadioModem(
     int SpreadingFactor,
     double BandwidthKilohertz,
@@ -383,5 +384,11 @@ public sealed record RadioModem(
     Fact TransmitMilliamps,
     Fact StandbyMilliamps,
     double? BitsPerSecond = null,
-    int OverheadBytes = 0
-);
+    int OverheadBytes = 0,
+    double? Megahertz = null
+)
+{
+    /// <summary>True for LoRa, false for a fixed rate.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool IsLora => BitsPerSecond is null;
+}

@@ -110,7 +110,8 @@ public sealed record SetNode(
     Housing? Housing = null,
     SendDesign? Sending = null,
     string? Via = null,
-    bool CorrectsItself = false
+    bool CorrectsItself = false,
+    RadioDesign? Radio = null
 ) : NodeEdit(Node);
 
 /// <summary>Removes a node with its parts, wires and readings.</summary>

@@ -257,6 +257,7 @@ public static class EditBatch
                 Sending = e.Sending,
                 Via = e.Via,
                 CorrectsItself = e.CorrectsItself,
+                Radio = e.Radio,
             },
             PutPart e => node with { Parts = Put(node.Parts, e.Part, p => p.Key) },
             RemovePart e => node with

@@ -129,7 +129,7 @@ public static partial class EditChecks
                 Exists(faults, false, "node", e.Node);
                 break;
             case SetNode e:
-                NodeItself(faults, e.Label, e.Power, e.Sending);
+                NodeItself(faults, e.Label, e.Power, e.Sending, e.Radio);
                 Via(faults, e.Node, e.Via);
                 break;
             case PutPart e:
@@ -182,7 +182,7 @@ public static partial class EditChecks
     {
         faults.AddRange(DesignLimits.TooMany(node));
         faults.Key(node.Key);
-        NodeItself(faults, node.Label, node.Power, node.Sending);
+        NodeItself(faults, node.Label, node.Power, node.Sending, node.Radio);
         Via(faults, node.Key, node.Via);
         for (var i = 0; i < node.Parts.Count; i++)
         {
@@ -201,13 +201,17 @@ public static partial class EditChecks
         Unique(faults, "reading", node.Readings.Select(r => r.Key));
     }
 
-    private static void NodeItself(FaultList faults, string label, PowerDesign power, SendDesign? sending)
+    private static void NodeItself(FaultList faults, string label, PowerDesign power, SendDesign? sending, RadioDesign? radio)
     {
         faults.Text("The node's name", label);
         Power(faults.Under("power"), power);
         if (sending is not null)
         {
             Sending(faults.Under("sending"), sending);
+        }
+        if (radio is not null)
+        {
+            Radio(faults.Under("radio"), radio);
         }
     }
 
@@ -292,6 +296,17 @@ public static partial class EditChecks
         faults.Within("The buffer", sending.BufferBytes ?? 256, 16, 1 << 20, "bytes");
         faults.Within("The number of values in a message", sending.MostFields ?? 1, 1, 1000, "");
         faults.Within("The spacing of messages", (sending.LeastSpacingMs ?? 1000) / 1000.0, 0, 7 * DayMs / 1000.0, "s");
+    }
+
+    private static void Radio(FaultList faults, RadioDesign radio)
+    {
+        faults.Within("The frequency", radio.FrequencyMegahertz ?? 868, 100, 6_000, "MHz");
+        faults.Within("The spreading factor", radio.SpreadingFactor ?? 7, 6, 12, "");
+        faults.Within("The bandwidth", radio.BandwidthKilohertz ?? 125, 7.8, 500, "kHz");
+        faults.Within("The coding rate", radio.CodingRate ?? 1, 1, 4, "");
+        faults.Within("The rate on the air", radio.BitsPerSecond ?? 1_000, 100, 2_000_000, "bit/s");
+        faults.Within("The transmit power", radio.PowerDbm ?? 0, -40, 33, "dBm");
+        faults.Within("The gain of the antenna", radio.AntennaGainDbi ?? 0, -20, 20, "dBi");
     }
 
     private static void Part(FaultList faults, PartInstance part)

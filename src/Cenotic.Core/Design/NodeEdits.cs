@@ -33,6 +33,7 @@ internal static class NodeEdits
                     Link = e.Link != before.Link ? e.Link : node.Link,
                     Sleeps = e.Sleeps != before.Sleeps ? e.Sleeps : node.Sleeps,
                     Sending = e.Sending != before.Sending ? e.Sending : node.Sending,
+                    Radio = e.Radio != before.Radio ? e.Radio : node.Radio,
                 },
                 RemoveWire e => node with { Wires = [.. node.Wires.Where(w => w.Part != e.Part || w.Line != e.Line)] },
                 PutPart e => node with

@@ -18,7 +18,8 @@ public static class SetNodes
             node.Housing,
             node.Sending,
             node.Via,
-            node.CorrectsItself
+            node.CorrectsItself,
+            node.Radio
         );
 
     /// <summary>The edit that gives a node another supply.</summary>

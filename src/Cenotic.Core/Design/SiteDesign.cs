@@ -330,6 +330,7 @@ public sealed record SendDesign(
 /// <param name="Via">The node that hears it and passes its messages on, a gateway: its key speaks for this node too. Null when it sends for itself.</param>
 /// <param name="CorrectsItself">True when its program applies calibrations and limits: they hold without a network,
 /// and a new one wants flashing. The server then takes its values as they come.</param>
+/// <param name="Radio">How its radio is set; null for the usual settings of the part.</param>
 public sealed record NodeDesign(
     string Key,
     string Label,
@@ -346,7 +347,8 @@ public sealed record NodeDesign(
     Housing? Housing = null,
     SendDesign? Sending = null,
     string? Via = null,
-    bool CorrectsItself = false
+    bool CorrectsItself = false,
+    RadioDesign? Radio = null
 )
 {
     /// <summary>The part with a key, or null.</summary>
@@ -617,30 +619,6 @@ public enum SequenceOutcome
 /// <param name="OtherFalls">The same of the other.</param>
 public sealed record InSequence(ReadingRef Other, SequenceOutcome Outcome, long WithinMs, bool InOrder, bool OwnFalls = false, bool OtherFalls = false)
     : RuleCondition;
-
-/// <summary>The state of a node in which a current was measured.</summary>
-public enum PowerState
-{
-    /// <summary>Between wakes.</summary>
-    Asleep,
-
-    /// <summary>Awake, with the radio off.</summary>
-    Active,
-}
-
-/// <summary>A current the maker measured on a node; replaces the catalogue's value.</summary>
-public sealed record MeasuredCurrent(string Node, PowerState State, double Milliamps, string How, long AtMs);
-
-/// <summary>What was measured and changes a plan.</summary>
-public sealed record Evidence(IReadOnlyList<MeasuredCurrent> Currents)
-{
-    /// <summary>Nothing was measured.</summary>
-    public static readonly Evidence None = new([]);
-
-    /// <summary>The latest measured current of a node in a state, or null.</summary>
-    public MeasuredCurrent? Current(string node, PowerState state) =>
-        Currents.Where(c => c.Node == node && c.State == state).OrderByDescending(c => c.AtMs).FirstOrDefault();
-}
 
 /// <summary>A site as a file: what the interface exports and <c>./run plan</c> reads.</summary>
 public sealed record SiteFile(string Format, int FormatVersion, SiteDesign Design, Evidence Evidence)

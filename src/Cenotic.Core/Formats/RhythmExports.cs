@@ -1,5 +1,6 @@
 using System.Globalization;
 using Cenotic.Core.Design;
+using Cenotic.Core.Reach;
 using Cenotic.Core.Rhythm;
 using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;
@@ -11,7 +12,7 @@ namespace Cenotic.Core.Formats;
 public static class RhythmExports
 {
     /// <summary>A row for each reading of each node.</summary>
-    public static string TimetableCsv(SiteDesign site, IReadOnlyList<RhythmPlan> plans, SiteRhythm together) =>
+    public static string TimetableCsv(SiteDesign site, IReadOnlyList<RhythmPlan> plans, ReachPlan reach) =>
         GuardedCsv.Of(
             [
                 "node",
@@ -31,7 +32,7 @@ public static class RhythmExports
             site.Nodes.SelectMany(node =>
             {
                 var plan = plans.First(p => p.Node == node.Key);
-                var slot = together.Channels.SelectMany(c => c.Slots).FirstOrDefault(s => s.Node == node.Key);
+                var slot = reach.Channels.SelectMany(c => c.Slots).FirstOrDefault(s => s.Node == node.Key);
                 return node.Readings.Select(reading =>
                 {
                     var timing = plan.Readings.FirstOrDefault(t => t.Reading == reading.Key);

@@ -3,6 +3,7 @@ using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Place;
+using Cenotic.Core.Reach;
 using Cenotic.Core.Rhythm;
 
 namespace Cenotic.Core.Planning;
@@ -13,13 +14,20 @@ public sealed record NodePlan(string Node, BenchPlan Bench, RhythmPlan Rhythm);
 /// <summary>The plan of a site.</summary>
 /// <param name="EngineVersion">Changes when the same design may give another plan.</param>
 /// <param name="Findings">Of all stations, by severity and then by order of work.</param>
-public sealed record SitePlan(string EngineVersion, PlacePlan Place, IReadOnlyList<NodePlan> Nodes, SiteRhythm Rhythm, IReadOnlyList<Finding> Findings)
+public sealed record SitePlan(
+    string EngineVersion,
+    PlacePlan Place,
+    IReadOnlyList<NodePlan> Nodes,
+    SiteRhythm Rhythm,
+    ReachPlan Reach,
+    IReadOnlyList<Finding> Findings
+)
 {
     /// <summary>The plan of a node, or null.</summary>
     public NodePlan? Node(string key) => Nodes.FirstOrDefault(n => n.Node == key);
 
     /// <summary>Start of the slot of a node, ms into its period; null for a node without a slot.</summary>
-    public long? SlotOf(string node) => Rhythm.Channels.SelectMany(c => c.Slots).FirstOrDefault(s => s.Node == node)?.OffsetMs;
+    public long? SlotOf(string node) => Reach.Channels.SelectMany(c => c.Slots).FirstOrDefault(s => s.Node == node)?.OffsetMs;
 
     /// <summary>True when nothing stops the site.</summary>
     public bool Sound => Findings.All(f => f.Severity != Severity.Stop);
@@ -72,9 +80,11 @@ public static class SitePlanner
             .ToList();
         stop.ThrowIfCancellationRequested();
         var together = SiteRhythms.Of(site, nodes, hardware);
+        var reach = Channels.Of(nodes);
         var findings = place
             .Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings)))
             .Concat(together.Findings)
+            .Concat(reach.Findings)
             .Concat(Watch.DerivedFindings.Of(site, hardware))
             .Concat(Alerts.RuleFindings.Of(site, hardware))
             .Concat(Alerts.ZoneFindings.Of(site))
@@ -84,6 +94,7 @@ public static class SitePlanner
             place,
             [.. nodes.Select(n => new NodePlan(n.Node.Key, n.Bench, n.Rhythm))],
             together,
+            reach,
             [.. findings.OrderBy(f => f.Severity).ThenBy(f => Array.IndexOf(Order, f.Subject.Station))]
         );
     }

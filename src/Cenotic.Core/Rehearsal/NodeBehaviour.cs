@@ -104,6 +104,25 @@ public sealed class NodeBehaviour
         return messages;
     }
 
+    /// <summary>The first moment after <paramref name="now"/> at which the node has something to do if nobody tells it anything and the world is left alone: a
+    /// wake, a change, a heartbeat, the end of a lease. Nothing happens before it, so that nobody has to ask.</summary>
+    /// <param name="now">UTC ms of site time up to which <see cref="Advance"/> was called.</param>
+    /// <returns>UTC ms.</returns>
+    public long NextAt(long now, WorldControl control)
+    {
+        var next = _nextWake;
+        void May(long? at) => next = at < next ? at.Value : next;
+        foreach (var reading in _node.Readings.Where(r => r.IntervalMs is null))
+        {
+            May(_sent.TryGetValue(reading.Key, out var last) ? last.At + reading.HeartbeatMs : now);
+            May(_outputs.TryGetValue(reading.Key, out var output) ? _start + output.NextAt : World.SteadyUntil(_seed, _node.Key, reading.Quantity, now));
+        }
+        May(_start + _test.NextAt);
+        May(_test.On ? _nextTest : null);
+        May(control.TrippedUntil > now ? control.TrippedUntil : null);
+        return Math.Max(next, now + 1);
+    }
+
     /// <summary>Lets time pass for its outputs, as they do while nothing is sent.</summary>
     public void Tick(long now)
     {

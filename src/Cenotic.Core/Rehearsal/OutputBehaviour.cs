@@ -19,6 +19,12 @@ public sealed class OutputBehaviour(OutputDesign design)
     /// <summary>True while the output is energised.</summary>
     public bool On { get; private set; }
 
+    /// <summary>The uptime at which it switches by itself, ms; null for never.</summary>
+    internal long? NextAt =>
+        On ? _until
+        : design.ServerSilentMs is { } silent && !_told ? _heard + silent
+        : null;
+
     /// <summary>Obeys a command, or refuses one that has expired or is older than the last.</summary>
     /// <param name="clock">What the node takes for the time of day, UTC ms.</param>
     /// <param name="uptime">Time since it started, ms: leases are counted on it, so that a clock that is set cannot lengthen one.</param>

@@ -30,7 +30,7 @@ public static class World
             "pressure" => 1008 + 9 * Smooth(Hash(seed, "weather", ""), t, 43_200_000) + 0.05 * Noise(place, t),
             "illuminance" => Math.Max(0, 220 * (day + 0.2) + 25 * Smooth(place, t, 600_000)),
             "motion" => Walking(seed, node, t, 0) || t < control.TrippedUntil ? 1 : 0,
-            "presence" => Walking(seed, node, t, 40_000) || t < control.TrippedUntil ? 1 : 0,
+            "presence" => Walking(seed, node, t, PresenceHoldMs) || t < control.TrippedUntil ? 1 : 0,
             // Doors and windows are shut and floats hang down until somebody opens or fills.
             "contact" => t < control.TrippedUntil ? 0 : 1,
             "vibration" => t < control.TrippedUntil ? 1 : 0,
@@ -45,6 +45,18 @@ public static class World
             _ => 0,
         };
     }
+
+    /// <summary>Up to when a quantity surely stays as it is if nobody does anything: to the next step of who walks through; what is never still may change within a
+    /// second, and what only people change never does.</summary>
+    /// <returns>UTC ms, after <paramref name="t"/>.</returns>
+    internal static long SteadyUntil(int seed, string node, string quantity, long t) =>
+        quantity switch
+        {
+            "contact" or "vibration" or "level" => long.MaxValue,
+            "motion" => NextStep(seed, node, t, 0),
+            "presence" => NextStep(seed, node, t, PresenceHoldMs),
+            _ => t + 1_000,
+        };
 
     private const double MillimetresATip = 0.2794;
 
@@ -66,24 +78,45 @@ public static class World
         return 14 * (days - 20_000) + 1.4 * Math.Sin(2 * Math.PI * days / 1.29) + 0.3 * Math.Sin(2 * Math.PI * days / 0.31);
     }
 
+    private const long WalkSlotMs = 300_000,
+        PresenceHoldMs = 40_000;
+    private const int MostSlots = 1_000;
+
     /// <summary>True while somebody walks through: about eight times an hour by day, seldom at
     /// night, for up to a minute and <paramref name="holdMs"/> more.</summary>
     private static bool Walking(int seed, string node, long t, long holdMs)
     {
-        const long slot = 300_000;
-        for (var n = t / slot - 1; n <= t / slot; n++)
+        for (var n = t / WalkSlotMs - 1; n <= t / WalkSlotMs; n++)
         {
-            var hour = n * slot / 3_600_000 % 24;
-            var likely = hour is >= 6 and < 23 ? 0.65 : 0.04;
-            var dice = Hash(seed, node, $"walk{n}");
-            var from = n * slot + (long)(Unit(dice) * 200_000);
-            var lasts = 8_000 + (long)(Unit(dice >> 20) * 52_000);
-            if (Unit(dice >> 9) < likely && t >= from && t < from + lasts + holdMs)
+            if (Walk(seed, node, n) is var (from, until) && t >= from && t < until + holdMs)
             {
                 return true;
             }
         }
         return false;
+    }
+
+    /// <summary>When somebody comes or is gone next.</summary>
+    private static long NextStep(int seed, string node, long t, long holdMs)
+    {
+        for (var n = t / WalkSlotMs - 1; n < t / WalkSlotMs + MostSlots; n++)
+        {
+            if (Walk(seed, node, n) is var (from, until) && until + holdMs > t)
+            {
+                return from > t ? from : until + holdMs;
+            }
+        }
+        return (t / WalkSlotMs + MostSlots) * WalkSlotMs;
+    }
+
+    /// <summary>Who walks through in a stretch of five minutes, from when until when; null when nobody does.</summary>
+    private static (long From, long Until)? Walk(int seed, string node, long n)
+    {
+        var hour = n * WalkSlotMs / 3_600_000 % 24;
+        var likely = hour is >= 6 and < 23 ? 0.65 : 0.04;
+        var dice = Hash(seed, node, $"walk{n}");
+        var from = n * WalkSlotMs + (long)(Unit(dice) * 200_000);
+        return Unit(dice >> 9) < likely ? (from, from + 8_000 + (long)(Unit(dice >> 20) * 52_000)) : null;
     }
 
     /// <summary>Smooth noise in -1..1 with knots every <paramref name="stepMs"/>.</summary>

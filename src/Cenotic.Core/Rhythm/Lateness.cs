@@ -10,10 +10,10 @@ internal static class Lateness
 {
     private static readonly long[] Ladder = [1_000, 2_000, 5_000, 10_000, 15_000, 30_000, 60_000, 120_000, 300_000, 600_000, 900_000, 1_800_000, 3_600_000];
 
-    internal static List<ReadingTiming> Timings(NodeDesign node, Schedule schedule, List<PlannedWake> wakes, HardwareCatalogue catalogue)
+    internal static List<ReadingTiming> Timings(NodeDesign node, Schedule schedule, List<PlannedWake> wakes, RhythmSetting setting)
     {
         var send = Sending.Of(node);
-        var lossy = !send.Acknowledged && Sending.Delivered(node) < 1;
+        var lossy = !send.Acknowledged && setting.LinkOf(node).Delivered < 1;
         return
         [
             .. node.Readings.Select(reading =>
@@ -64,7 +64,7 @@ internal static class Lateness
                     reading.Key,
                     reading.Label,
                     reading.Quantity,
-                    Timetable.QuantityOf(node, reading, catalogue)?.Unit ?? "",
+                    Timetable.QuantityOf(node, reading, setting.Catalogue)?.Unit ?? "",
                     turn is null ? 0 : (int)Math.Min(int.MaxValue, turn.Every),
                     every,
                     worst,

@@ -45,6 +45,9 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
     /// <summary>Benches of changes that were tried: several findings of a node offer the same board.</summary>
     private readonly Dictionary<NodeDesign, BenchPlan?> _planned = [];
 
+    /// <summary>What is assumed of the link of a node, changed or not.</summary>
+    internal LinkAssumption LinkOf(NodeDesign node) => LinkAssumption.Of(node, Evidence);
+
     /// <summary>Figures without findings; null without a known board.</summary>
     internal RhythmPlan? Compute(NodeDesign node, BenchPlan bench)
     {
@@ -54,7 +57,7 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
         }
         var feed = Feed.Of(node, Catalogue);
         var schedule = Schedule.Of(node);
-        var cycle = new WakeCycle(node, board, bench, Catalogue, Evidence);
+        var cycle = new WakeCycle(node, board, bench, this);
         var wakes = WakePlan.Of(node, schedule, cycle, Catalogue);
         var ledger = new ChargeLedger(schedule.PeriodMs, feed, cycle);
         var kinds = wakes.Select(ledger.Kind).ToList();
@@ -73,7 +76,7 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
             average,
             life,
             drains,
-            Lateness.Timings(node, schedule, wakes, Catalogue),
+            Lateness.Timings(node, schedule, wakes, this),
             Timetable.Figures(node, bench, schedule, wakes, Catalogue),
             Harvest.Of(node, average, kinds, Catalogue),
             []
@@ -92,7 +95,7 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
             return null;
         }
         var schedule = Schedule.Of(changed);
-        var cycle = new WakeCycle(changed, board, Sketch(changed, bench), Catalogue, Evidence);
+        var cycle = new WakeCycle(changed, board, Sketch(changed, bench), this);
         return CellLife.Likely(
             changed,
             Catalogue,

@@ -19,27 +19,32 @@ internal static class Sending
     internal static readonly Fact WifiSendMs = new(20, 50, 120, "planning value for one acknowledged message", Confidence.Prudent);
     private static readonly Fact TurnaroundMs = new(5, 20, 100, "planning value for a receiver to answer", Confidence.Prudent);
 
-    /// <summary>Part of single transmissions that arrive when nothing better is known.</summary>
-    internal const double RadioDelivered = 0.9;
-
     /// <summary>How a node sends, with the usual way of its radio filled in.</summary>
     internal static SendDesign Of(NodeDesign node) => node.Sending ?? new SendDesign();
-
-    internal static double Delivered(NodeDesign node) => Of(node).DeliveredShare ?? (node.Link == LinkKind.LongRange ? RadioDelivered : 1);
 
     /// <summary>Transmissions of a message on average: (1 − (1 − p)^m) / p for one that is acknowledged, else one.</summary>
     internal static double ExpectedTries(SendDesign send, double delivered) =>
         send.Acknowledged ? (1 - Math.Pow(1 - delivered, send.MostTries)) / delivered : 1;
 
-    /// <summary>The radio module of a node that does not send over its board.</summary>
-    internal static (PartInstance Instance, Part Part)? RadioOf(NodeDesign node, HardwareCatalogue catalogue) =>
+    /// <summary>The radio module of a node that does not send over its board, as the node sets it.</summary>
+    internal static NodeRadio? RadioOf(NodeDesign node, HardwareCatalogue catalogue) =>
         node.Link != LinkKind.LongRange
             ? null
             : node
-                .Parts.Select(p => (p, Part: catalogue.Part(p.Part)))
+                .Parts.Select(p => (Instance: p, Part: catalogue.Part(p.Part)))
                 .Where(p => p.Part?.Modem is not null)
-                .Select(p => ((PartInstance, Part)?)(p.p, p.Part!))
+                .Select(p => new NodeRadio(p.Instance, p.Part!, AsSet(p.Part!.Modem!, node.Radio ?? new())))
                 .FirstOrDefault();
+
+    private static RadioModem AsSet(RadioModem modem, RadioDesign set) =>
+        modem with
+        {
+            Megahertz = set.FrequencyMegahertz ?? modem.Megahertz,
+            SpreadingFactor = modem.IsLora ? set.SpreadingFactor ?? modem.SpreadingFactor : 0,
+            BandwidthKilohertz = modem.IsLora ? set.BandwidthKilohertz ?? modem.BandwidthKilohertz : 0,
+            CodingRate = modem.IsLora ? set.CodingRate ?? modem.CodingRate : 0,
+            BitsPerSecond = modem.IsLora ? null : set.BitsPerSecond ?? modem.BitsPerSecond,
+        };
 
     /// <summary>Bytes of a radio message with so many values.</summary>
     internal static int Bytes(int values) => OverheadBytes + BytesPerReading * values;
@@ -47,7 +52,7 @@ internal static class Sending
     /// <summary>Time on air of a message, ms: in as many packets as it takes.</summary>
     internal static double AirMs(RadioModem modem, int bytes)
     {
-        var most = modem.BitsPerSecond is null ? LargestLoraBytes : LargestPacketBytes;
+        var most = modem.IsLora ? LargestLoraBytes : LargestPacketBytes;
         var packets = (bytes + most - 1) / most;
         var last = bytes - (packets - 1) * most;
         return (packets - 1) * PacketMs(modem, most) + PacketMs(modem, last);
@@ -73,7 +78,7 @@ internal static class Sending
         {
             return WifiSendMs.High;
         }
-        if (RadioOf(node, catalogue) is not { Part.Modem: { } modem })
+        if (RadioOf(node, catalogue) is not { Modem: var modem })
         {
             return 0;
         }
@@ -85,4 +90,19 @@ internal static class Sending
         modem.BitsPerSecond is { } rate
             ? Airtime.PacketMs(rate, modem.OverheadBytes, bytes)
             : Airtime.LoraMs(modem.SpreadingFactor, modem.BandwidthKilohertz, modem.CodingRate, modem.PreambleSymbols, bytes);
+}
+
+/// <summary>The radio of a node with its settings.</summary>
+/// <param name="Modem">As the node sets it.</param>
+internal sealed record NodeRadio(PartInstance Instance, Part Part, RadioModem Modem)
+{
+    /// <summary>How it sends: "SF9" or "250 kbit/s".</summary>
+    internal string Rate => Modem.IsLora ? $"SF{Modem.SpreadingFactor}" : $"{Modem.BitsPerSecond / 1000:0.##} kbit/s";
+
+    /// <summary>Radios whose sends meet: the same frequency, bandwidth and rate; of parts whose frequency is not known, the same part.</summary>
+    internal string Channel =>
+        string.Create(
+            System.Globalization.CultureInfo.InvariantCulture,
+            $"{(Modem.Megahertz is { } f ? $"{f:0.###} MHz" : Part.Id)}, {(Modem.IsLora ? $"{Rate} at {Modem.BandwidthKilohertz:0.###} kHz" : Rate)}"
+        );
 }

@@ -6,57 +6,9 @@ using Cenotic.Core.Design;
 namespace Cenotic.Core.Rhythm;
 
 /// <summary>What the rhythms of all nodes make together.</summary>
-/// <param name="Channels">Radios that do not listen before they send, each with its slots.</param>
 /// <param name="Rules">How late each notice can be.</param>
 /// <param name="Due">When cells are due, the earliest first.</param>
-public sealed record SiteRhythm(
-    IReadOnlyList<ChannelPlan> Channels,
-    IReadOnlyList<RuleTiming> Rules,
-    IReadOnlyList<Figure> Totals,
-    IReadOnlyList<CellDue> Due,
-    IReadOnlyList<Finding> Findings
-);
-
-/// <summary>One radio channel: sends with a slot, and sends without.</summary>
-/// <param name="Radio">Catalogue id of the radio.</param>
-/// <param name="Verdict">Of the slots; null when no node here keeps one.</param>
-/// <param name="RingMs">Time after which the slots repeat, or the longest period where that is too long to draw.</param>
-/// <param name="Busy">Part of the time that something is on the air.</param>
-/// <param name="Overlap">Part of the slotted sends that meet another one; null without slots.</param>
-public sealed record ChannelPlan(
-    string Radio,
-    string Label,
-    SlotVerdict? Verdict,
-    string How,
-    long RingMs,
-    IReadOnlyList<PlannedSlot> Slots,
-    IReadOnlyList<FreeSender> Free,
-    Figure Busy,
-    Figure? Overlap
-);
-
-/// <summary>A node's place in the common period.</summary>
-/// <param name="OffsetMs">Start of the slot; the send starts half a guard later.</param>
-/// <param name="DurationMs">Sends with all tries and the guard.</param>
-/// <param name="Clear">Part of its sends that meet none of the senders without a slot.</param>
-/// <param name="LongestResync">Time between time references with which it still meets nobody, s.</param>
-public sealed record PlannedSlot(
-    string Node,
-    string Label,
-    long PeriodMs,
-    long OffsetMs,
-    long DurationMs,
-    Figure Air,
-    Figure Guard,
-    Figure LongestResync,
-    Figure Clear
-);
-
-/// <summary>A sender without a slot.</summary>
-/// <param name="Every">Time between its sends on average, s.</param>
-/// <param name="OffsetMs">Its first send after start, spread over its period by its key.</param>
-/// <param name="Clear">Part of its sends that meet no other.</param>
-public sealed record FreeSender(string Node, string Label, Figure Every, long OffsetMs, Figure Clear);
+public sealed record SiteRhythm(IReadOnlyList<RuleTiming> Rules, IReadOnlyList<Figure> Totals, IReadOnlyList<CellDue> Due, IReadOnlyList<Finding> Findings);
 
 /// <summary>How late the notice of a rule can be.</summary>
 public sealed record RuleTiming(string Rule, string Label, string Node, Figure Lateness, Figure UsualLateness);
@@ -75,7 +27,6 @@ internal static class SiteRhythms
     internal static SiteRhythm Of(SiteDesign site, IReadOnlyList<PlacedRhythm> nodes, HardwareCatalogue catalogue)
     {
         var findings = new List<Finding>();
-        var channels = Channels.Of(nodes, catalogue, findings);
         var rules = RuleLateness.Of(site, nodes, findings);
         OutputFindings.Gateways(site, findings);
         double Sum(string label) => nodes.SelectMany(n => n.Rhythm.Figures).Where(f => f.Label == label).Sum(f => f.Value ?? 0);
@@ -98,7 +49,6 @@ internal static class SiteRhythms
                 )
             );
         return new(
-            channels,
             rules,
             [Total("Messages"), Total("Values sent")],
             [.. nodes.Select(n => Due(n, catalogue)).OfType<CellDue>().OrderBy(d => d.Early ?? DateOnly.MaxValue).ThenBy(d => d.Life.Value)],

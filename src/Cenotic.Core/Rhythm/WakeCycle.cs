@@ -21,7 +21,7 @@ internal sealed class WakeCycle
     private readonly NodeDesign _node;
     private readonly Board _board;
     private readonly BenchPlan _bench;
-    private readonly HardwareCatalogue _catalogue;
+    private readonly RhythmSetting _setting;
     private readonly Load _awake;
     private readonly Load _asleep;
     private readonly List<Load> _always;
@@ -30,18 +30,20 @@ internal sealed class WakeCycle
     /// <summary>Steps that many sorts of wake share, made once: their figures are then worked out once too.</summary>
     private readonly Dictionary<string, IReadOnlyList<Step>> _shared = [];
 
-    internal WakeCycle(NodeDesign node, Board board, BenchPlan bench, HardwareCatalogue catalogue, Evidence evidence)
+    internal WakeCycle(NodeDesign node, Board board, BenchPlan bench, RhythmSetting setting)
     {
-        (_node, _board, _bench, _catalogue) = (node, board, bench, catalogue);
+        (_node, _board, _bench, _setting) = (node, board, bench, setting);
         _awake = new(
             board.Label,
-            evidence.Current(node.Key, PowerState.Active) is { } active ? Measured(active)
+            setting.Evidence.Current(node.Key, PowerState.Active) is { } active ? Measured(active)
                 : !node.Sleeps && node.Link == LinkKind.Wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps
                 : board.Currents.ActiveMilliamps
         );
         _asleep = new(
             $"{board.Label} asleep",
-            evidence.Current(node.Key, PowerState.Asleep) is { } sleep ? Measured(sleep) : board.Currents.DeepSleepMilliamps ?? board.Currents.ActiveMilliamps
+            setting.Evidence.Current(node.Key, PowerState.Asleep) is { } sleep
+                ? Measured(sleep)
+                : board.Currents.DeepSleepMilliamps ?? board.Currents.ActiveMilliamps
         );
         _always = [.. bench.Loads.Where(l => l is { StaysOn: true, ActiveMilliamps: not null }).Select(l => new Load(l.Label, l.ActiveMilliamps!))];
         _resting =
@@ -107,7 +109,7 @@ internal sealed class WakeCycle
         {
             if (
                 _bench.Buses.FirstOrDefault(b => b.Name == planned.Bus) is { ClockKilohertz: > 0 } bus
-                && _catalogue.Part(_node.Part(planned.Part)?.Part ?? "")?.Interfaces.FirstOrDefault(i => i.Kind == planned.Interface)
+                && _setting.Catalogue.Part(_node.Part(planned.Part)?.Part ?? "")?.Interfaces.FirstOrDefault(i => i.Kind == planned.Interface)
                     is { BitsPerReading: { } bits }
             )
             {
@@ -120,7 +122,7 @@ internal sealed class WakeCycle
     /// <summary>The time of a measurement, with the first readings that do not count when the supply was off.</summary>
     internal Fact Conversion(LoadProfile load)
     {
-        var part = _catalogue.Part(_node.Part(load.Part)?.Part ?? "");
+        var part = _setting.Catalogue.Part(_node.Part(load.Part)?.Part ?? "");
         var once = load.ConversionMs!;
         if (!load.Switched || part is not { DiscardReadings: > 0 })
         {
@@ -162,7 +164,7 @@ internal sealed class WakeCycle
         }
         else if (
             _node.Link == LinkKind.Card
-            && _node.Parts.Select(p => (p, Part: _catalogue.Part(p.Part))).FirstOrDefault(p => p.Part?.Kind == PartKind.Storage)
+            && _node.Parts.Select(p => (p, Part: _setting.Catalogue.Part(p.Part))).FirstOrDefault(p => p.Part?.Kind == PartKind.Storage)
                 is { Part: { ConversionMs: { } writing } } card
         )
         {
@@ -173,21 +175,20 @@ internal sealed class WakeCycle
                 [.. ground, .. card.Part.ActiveMilliamps is { } active ? [new Load(card.p.Label, active)] : Array.Empty<Load>()]
             );
         }
-        else if (Sending.RadioOf(_node, _catalogue) is ({ } radio, { Modem: { } modem } part))
+        else if (Sending.RadioOf(_node, _setting.Catalogue) is { Instance: var instance, Part: var part, Modem: var modem } radio)
         {
             var send = Sending.Of(_node);
-            var tries = Sending.ExpectedTries(send, Sending.Delivered(_node));
+            var tries = Sending.ExpectedTries(send, _setting.LinkOf(_node).Delivered);
             var bytes = Sending.Bytes(Sending.Values(sent));
             var air = Sending.AirMs(modem, bytes);
-            var way = modem.BitsPerSecond is null ? $"SF{modem.SpreadingFactor}" : $"{modem.BitsPerSecond / 1000:0.##} kbit/s";
             var source =
-                (modem.BitsPerSecond is null ? "time on air: SX1276 data sheet, LoRa modem time on air" : "bits over the rate")
+                (modem.IsLora ? "time on air: SX1276 data sheet, LoRa modem time on air" : "bits over the rate")
                 + (tries > 1 ? $"; {tries:0.##} tries on average" : "");
             yield return new(
                 "send",
-                $"Send {bytes} bytes, {way}",
+                $"Send {bytes} bytes, {radio.Rate}",
                 new(air, air * tries, air * (send.Acknowledged ? send.MostTries : 1), source, Confidence.Typical),
-                [.. ground, new Load(radio.Label, modem.TransmitMilliamps)]
+                [.. ground, new Load(instance.Label, modem.TransmitMilliamps)]
             );
             if (send.Acknowledged)
             {
@@ -200,7 +201,7 @@ internal sealed class WakeCycle
                         Typ = listen.Likely * tries,
                         Max = listen.High * send.MostTries,
                     },
-                    [.. ground, new Load(radio.Label, part.ActiveMilliamps ?? modem.StandbyMilliamps)]
+                    [.. ground, new Load(instance.Label, part.ActiveMilliamps ?? modem.StandbyMilliamps)]
                 );
             }
         }

@@ -20,11 +20,18 @@ public sealed class ActKeeper(
     SiteClock clock,
     RuleRunner runner,
     OutputLeases outputs,
+    TimeProvider system,
     LoopHealth health
 ) : BackgroundService
 {
+    /// <summary>While an alarm sounds or a permit stands: both end as time passes.</summary>
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(300);
     private const long LampMs = 3_000;
+    private readonly WakeSignal _wake = new(system);
+
+    /// <summary>Looks at the rules of each site so far, and what was raised at one of them.</summary>
+    private readonly ConcurrentDictionary<string, long> _looks = [];
+    private readonly ConcurrentDictionary<string, (long Look, IReadOnlyDictionary<string, long> Rules)> _raised = [];
     private readonly ConcurrentQueue<ZoneTurned> _turned = [];
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
@@ -35,20 +42,29 @@ public sealed class ActKeeper(
             {
                 _turned.Enqueue(one);
             }
+            _wake.Wake();
+        };
+        runner.Looked += site =>
+        {
+            _looks.AddOrUpdate(site, 1, (_, looks) => looks + 1);
+            _wake.Wake();
         };
         while (!stoppingToken.IsCancellationRequested)
         {
-            foreach (var site in book.Sites)
+            var passes = false;
+            foreach (var site in book.Sites.Where(runner.HasLooked))
             {
-                if (runner.HasLooked(site))
-                {
-                    await health.RunAsync("acts", () => KeepAsync(site), stoppingToken);
-                }
+                passes |= !await health.RunAsync("acts", () => KeepAsync(site), stoppingToken) || Passes(site);
             }
-            await health.RunAsync("acts", ChirpAsync, stoppingToken);
-            await Task.Delay(LookEvery, stoppingToken);
+            passes |= !await health.RunAsync("acts", ChirpAsync, stoppingToken);
+            await _wake.WaitAsync(passes ? LookEvery : null, stoppingToken);
         }
     }
+
+    /// <summary>Whether what is wanted changes as time passes, without a word of rules and zones.</summary>
+    private bool Passes(string site) =>
+        runner.ZonesOf(site).Any(z => z.State.Phase == ZonePhase.Alarm)
+        || book.Find(site)!.Design.Rules.Any(r => r.Armed && r.Acts.Any(a => a.While == ActWhile.Calm));
 
     private async Task KeepAsync(string site)
     {
@@ -69,7 +85,7 @@ public sealed class ActKeeper(
             }
         }
         var acting = design.Rules.Where(r => r.Armed && r.Acts.Count > 0).ToList();
-        var raised = acting.Count > 0 ? await RaisedAsync(site, acting) : [];
+        var raised = acting.Count > 0 ? await RaisedAsync(site, acting) : new Dictionary<string, long>();
         foreach (var (rule, act) in acting.SelectMany(r => r.Acts.Select(a => (r, a))))
         {
             var key = new OutputKey(site, act.Node, act.Output);
@@ -111,14 +127,20 @@ public sealed class ActKeeper(
             .AnyAsync(e => store.OutboxEpisodes.Any(o => o.Episode == e.Id && store.Outbox.Any(m => m.Id == o.Outbox && m.Taken)));
     }
 
-    /// <summary>Since when each of these rules is raised.</summary>
-    private async Task<Dictionary<string, long>> RaisedAsync(string site, List<RuleDesign> acting)
+    /// <summary>Since when each of these rules is raised, as it was kept with the last look at them.</summary>
+    private async Task<IReadOnlyDictionary<string, long>> RaisedAsync(string site, List<RuleDesign> acting)
     {
-        var keys = acting.Select(r => r.Key).ToList();
+        var (keys, look) = (acting.Select(r => r.Key).ToList(), _looks.GetValueOrDefault(site));
+        if (_raised.TryGetValue(site, out var known) && known.Look == look)
+        {
+            return known.Rules;
+        }
         await using var store = await stores.CreateDbContextAsync();
-        return (await store.Episodes.AsNoTracking().Where(e => e.Site == site && e.ClearedMs == null && keys.Contains(e.Rule)).ToListAsync())
+        var raised = (await store.Episodes.AsNoTracking().Where(e => e.Site == site && e.ClearedMs == null && keys.Contains(e.Rule)).ToListAsync())
             .GroupBy(e => e.Rule)
             .ToDictionary(g => g.Key, g => g.Max(e => e.RaisedMs));
+        _raised[site] = (look, raised);
+        return raised;
     }
 
     /// <summary>A short sound when a zone is left and when it is armed; its lamp at each trigger of a test.</summary>

@@ -148,7 +148,8 @@ public static class NoticeSettingsEndpoints
         string site,
         NoticeSettingsRequest request,
         WriteGate gate,
-        NoticeWays ways
+        NoticeWays ways,
+        OutboxSender sender
     )
     {
         var faults = new List<string>();
@@ -200,6 +201,7 @@ public static class NoticeSettingsEndpoints
                 waiting.NotBeforeMs = Math.Min(waiting.NotBeforeMs, waiting.CreatedMs);
             }
         });
+        sender.Wake();
         return TypedResults.NoContent();
     }
 
@@ -217,6 +219,7 @@ public static class NoticeSettingsEndpoints
         SiteBook book,
         SiteClock clock,
         WriteGate gate,
+        OutboxSender sender,
         TimeProvider system
     )
     {
@@ -230,6 +233,7 @@ public static class NoticeSettingsEndpoints
             NoticeStep.PutTest(store, state, whom, http.User.Identity!.Name!, clock.Now(site), system.GetUtcNow().ToUnixTimeMilliseconds());
             return Task.CompletedTask;
         });
+        sender.Wake();
         return TypedResults.NoContent();
     }
 }

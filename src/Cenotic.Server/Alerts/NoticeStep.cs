@@ -18,12 +18,12 @@ internal static class NoticeStep
     /// <summary>After a message to a person the next one waits this long, and takes with it what falls due meanwhile. Urgent ones wait for nothing.</summary>
     private const long BetweenMs = 20_000;
 
-    /// <returns>True while an episode can still be told.</returns>
-    public static async Task<bool> RunAsync(CenoticStore store, SiteState site, long now, long systemNow)
+    /// <returns>When something may be due next, UTC ms of site time, null for never; and whether something was put.</returns>
+    public static async Task<(long? DueAt, bool HasPut)> RunAsync(CenoticStore store, SiteState site, long now, long systemNow)
     {
         await store.SaveChangesAsync();
         var zone = TimeZoneInfo.FindSystemTimeZoneById(site.Design.Settings.TimeZone);
-        var open = false;
+        var (next, put) = ((long?)null, false);
         foreach (var episode in await store.Episodes.Where(e => e.Site == site.Site && !e.ToldAll).OrderBy(e => e.Id).ToListAsync())
         {
             var tell = TellOf(site.Design, episode.Rule);
@@ -37,13 +37,17 @@ internal static class NoticeStep
             foreach (var notice in due)
             {
                 await PutAsync(store, site, episode, notice, tell.ThroughQuiet, systemNow);
+                put = true;
             }
             episode.ToldUntilMs = due.Count > 0 ? now : episode.ToldUntilMs;
             // An over in quiet hours is due after them.
             episode.ToldAll = NoticeSchedule.IsDone(tell, site.Design.People, standing, zone, Math.Max(episode.ToldUntilMs, now));
-            open |= !episode.ToldAll;
+            if (!episode.ToldAll && NoticeSchedule.NextAt(tell, site.Design.People, standing, zone, Math.Max(episode.ToldUntilMs, now)) is { } at)
+            {
+                next = next <= at ? next : at;
+            }
         }
-        return open;
+        return (next, put);
     }
 
     /// <summary>A message that shows a person how they are told.</summary>

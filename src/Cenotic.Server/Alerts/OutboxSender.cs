@@ -17,6 +17,7 @@ public sealed class OutboxSender(
     IDbContextFactory<CenoticStore> stores,
     WriteGate gate,
     SiteBook book,
+    RuleRunner runner,
     NoticeWays ways,
     LiveFeed live,
     TimeProvider system,
@@ -29,18 +30,28 @@ public sealed class OutboxSender(
         GivenUpAfterMs = 3 * 86_400_000L;
     private const int MostAtOnce = 16,
         MostTogether = 4;
-    private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(500);
+    private static readonly TimeSpan AfterFault = TimeSpan.FromMilliseconds(500);
+
+    /// <summary>The clock of this machine may be set: what is due is looked for again after this at the latest.</summary>
+    private static readonly TimeSpan LongestWait = TimeSpan.FromMinutes(1);
+    private readonly WakeSignal _put = new(system);
+
+    /// <summary>Something was put into the outbox, or is due sooner.</summary>
+    public void Wake() => _put.Wake();
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
+        runner.NoticesPut += Wake;
         while (!stoppingToken.IsCancellationRequested)
         {
-            await health.RunAsync("notices", () => SendDueAsync(stoppingToken), stoppingToken);
-            await Task.Delay(LookEvery, stoppingToken);
+            var wait = AfterFault;
+            await health.RunAsync("notices", async () => wait = await SendDueAsync(stoppingToken), stoppingToken);
+            await _put.WaitAsync(wait, stoppingToken);
         }
     }
 
-    private async Task SendDueAsync(CancellationToken stop)
+    /// <returns>How long nothing is due.</returns>
+    private async Task<TimeSpan> SendDueAsync(CancellationToken stop)
     {
         var now = Now;
         List<long> due;
@@ -60,6 +71,12 @@ public sealed class OutboxSender(
             // One that fails stops no other.
             async (id, token) => await health.RunAsync("notices", () => SendAsync(id, token), token)
         );
+        await using var after = await stores.CreateDbContextAsync(stop);
+        var next = await after.Outbox.Where(o => o.DoneMs == null).MinAsync(o => (long?)o.NotBeforeMs, stop);
+        // One that stays due after it was tried could not be kept as tried.
+        return next is { } at
+            ? TimeSpan.FromMilliseconds(Math.Clamp(at - Now, due.Count > 0 ? AfterFault.TotalMilliseconds : 0, LongestWait.TotalMilliseconds))
+            : LongestWait;
     }
 
     private async Task SendAsync(long id, CancellationToken stop)

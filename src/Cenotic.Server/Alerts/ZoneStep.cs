@@ -78,6 +78,9 @@ internal sealed class ZoneStep
         }
     }
 
+    /// <summary>When time alone may turn a zone next, UTC ms; null for never.</summary>
+    public long? DueAt(long now) => _site.Design.Zones.Select(z => ZoneJudge.DueAt(z, _states[z.Key], _gaps[z.Key], _clock, now)).Min();
+
     public void Arm(ZoneDesign zone, ArmMode mode, long now) => Take(zone, ZoneJudge.Arm(zone, _states[zone.Key], mode, now));
 
     /// <summary>Keeps states, and opens and ends the episodes of alarms.</summary>

@@ -38,6 +38,7 @@ public sealed class OutputLeases(
     private const long ChirpMs = 1_000,
         RetryMs = 5_000;
     private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(100);
+    private readonly WakeSignal _wake = new(system);
     private readonly ConcurrentDictionary<OutputKey, OutputKept> _kept = [];
     private readonly ConcurrentDictionary<OutputKey, IReadOnlyList<OutputWish>> _wishes = [];
     private readonly ConcurrentDictionary<OutputKey, string> _withheld = [];
@@ -92,6 +93,7 @@ public sealed class OutputLeases(
             _wishes[key] = wanted;
         }
         _asked[site] = true;
+        _wake.Wake();
     }
 
     /// <summary>True when a node hears commands now.</summary>
@@ -128,12 +130,15 @@ public sealed class OutputLeases(
     {
         writer.Answered += messages => _ = KeepAnswersAsync(messages);
         await health.UntilDoneAsync("outputs", () => BeginAsync(stoppingToken), stoppingToken);
-        using var timer = new PeriodicTimer(Tick, system);
-        while (await timer.WaitForNextTickAsync(stoppingToken))
+        while (!stoppingToken.IsCancellationRequested)
         {
+            await _wake.WaitAsync(IsAnyWanted() ? Tick : null, stoppingToken);
             await health.RunAsync("outputs", LookAsync, stoppingToken);
         }
     }
+
+    /// <summary>Whether time changes anything about an output: one is on, is wanted on, or has not confirmed that it is off.</summary>
+    private bool IsAnyWanted() => !_wishes.IsEmpty || _kept.Values.Any(k => k.Held is not null || k.Off is not null);
 
     /// <summary>After a start: what was on has fallen off or will, since nobody renews its lease; an off that was not confirmed is told still.</summary>
     private Task BeginAsync(CancellationToken stop) =>
@@ -257,6 +262,7 @@ public sealed class OutputLeases(
         if (kept is not null)
         {
             _kept[key] = kept;
+            _wake.Wake();
         }
     }
 

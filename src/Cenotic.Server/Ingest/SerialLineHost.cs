@@ -24,10 +24,11 @@ public sealed class SerialLineHost(
     SiteClock clock,
     Intake intake,
     SampleWriter writer,
+    TimeProvider system,
     ILogger<SerialLineHost> log
 ) : BackgroundService
 {
-    private static readonly TimeSpan Look = TimeSpan.FromSeconds(1),
+    private static readonly TimeSpan FirstRetry = TimeSpan.FromSeconds(1),
         LongestRetry = TimeSpan.FromSeconds(30);
     private readonly ConcurrentDictionary<(string Site, string Line), SerialLineState> _states = [];
 
@@ -40,6 +41,8 @@ public sealed class SerialLineHost(
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
+        var changed = new WakeSignal(system);
+        book.Changed += _ => changed.Wake();
         var running = new Dictionary<(string Site, string Line), (SerialLineDesign Design, CancellationTokenSource Stop, Task Work)>();
         try
         {
@@ -59,7 +62,7 @@ public sealed class SerialLineHost(
                     var stop = CancellationTokenSource.CreateLinkedTokenSource(stoppingToken);
                     running[key] = (line, stop, Task.Run(() => KeepOpenAsync(key.Item1, line, stop.Token), CancellationToken.None));
                 }
-                await Task.Delay(Look, stoppingToken);
+                await changed.WaitAsync(null, stoppingToken);
             }
         }
         catch (OperationCanceledException)
@@ -82,14 +85,14 @@ public sealed class SerialLineHost(
     private async Task KeepOpenAsync(string site, SerialLineDesign line, CancellationToken stop)
     {
         var state = new SerialLineState(line.Key, false, null, 0, 0, 0, 0, null);
-        var wait = Look;
+        var wait = FirstRetry;
         while (!stop.IsCancellationRequested)
         {
             try
             {
                 using var stream = await OpenAsync(site, line, stop);
                 _states[(site, line.Key)] = state = state with { Open = true, Fault = null };
-                wait = Look;
+                wait = FirstRetry;
                 await foreach (var next in ReadAsync(site, line, stream, state, stop))
                 {
                     _states[(site, line.Key)] = state = next;

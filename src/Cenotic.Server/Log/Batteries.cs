@@ -258,12 +258,10 @@ internal static class Batteries
             .Select(g => new { Heard = g.Count(), Span = g.Max(a => a.Number)!.Value - g.Min(a => a.Number)!.Value + 1 })
             .ToListAsync();
         var (heard, sent) = (counts.Sum(c => (long)c.Heard), counts.Sum(c => c.Span));
-        if (node.Link == LinkKind.LongRange && sent >= 50)
+        if (node.Link == LinkKind.LongRange && sent >= LinkHistory.FewestSent)
         {
-            // A message is missed when all its tries are: one try gets through with 1 − (share missed)^(1 / tries).
-            var tries = node.Sending?.MostTries ?? 3;
-            var single = Math.Clamp(1 - Math.Pow(Math.Max(0, 1 - heard / (double)sent), 1.0 / tries), 0.05, 1);
-            lossy = Alone(state, node with { Sending = (node.Sending ?? new SendDesign()) with { DeliveredShare = single } }, state.Evidence).Average.Value;
+            var planned = node with { Sending = node.Sending is { } sending ? sending with { DeliveredShare = null } : null };
+            lossy = Alone(state, planned, state.Evidence with { Links = [new(node.Key, node.Link, heard, sent)] }).Average.Value;
         }
         if (state.Evidence.Currents.Any(c => c.Node == node.Key))
         {

@@ -53,7 +53,7 @@ public static class RhythmEndpoints
         return kind switch
         {
             "timetable.csv" => TypedResults.File(
-                Encoding.UTF8.GetBytes(RhythmExports.TimetableCsv(state.Design, [.. plan.Nodes.Select(n => n.Rhythm)], plan.Rhythm)),
+                Encoding.UTF8.GetBytes(RhythmExports.TimetableCsv(state.Design, [.. plan.Nodes.Select(n => n.Rhythm)], plan.Reach)),
                 "text/csv; charset=utf-8",
                 $"{site}-{kind}"
             ),

@@ -10,8 +10,20 @@ public sealed class SiteClock(TimeProvider system)
     private readonly ConcurrentDictionary<string, (long System, long Site, double Speed)> _epochs = [];
     private readonly ConcurrentDictionary<string, long> _newest = [];
 
+    /// <summary>Called after the time of a site goes on from another moment or at another speed: who waits for a moment of it waits anew.</summary>
+    public event Action? Changed;
+
     /// <summary>Takes the epoch of a site from its row.</summary>
-    public void Set(SiteRow site) => _epochs[site.Key] = (site.EpochSystemMs, site.EpochSiteMs, site.Speed);
+    public void Set(SiteRow site)
+    {
+        _epochs[site.Key] = (site.EpochSystemMs, site.EpochSiteMs, site.Speed);
+        Changed?.Invoke();
+    }
+
+    /// <summary>How long it takes until a moment of a site; zero when it has passed.</summary>
+    /// <param name="atMs">UTC ms of site time.</param>
+    public TimeSpan Until(string site, long atMs) =>
+        TimeSpan.FromMilliseconds(Math.Clamp(Math.Ceiling((atMs - Now(site)) / Speed(site)), 0, TimeSpan.FromDays(1).TotalMilliseconds));
 
     /// <summary>UTC ms of site time.</summary>
     public long Now(string site)

@@ -5,18 +5,15 @@ using Cenotic.Core.Rehearsal;
 
 namespace Cenotic.Server.StandIns;
 
-/// <summary>What a storage card of the drying room would hold: the day before the one that the demo begins with,
+/// <summary>What the storage card of a logger would hold: the day before the one that the demo begins with,
 /// written as such loggers do, until the power went in the midst of a row.</summary>
 public static class CardFile
 {
-    /// <summary>The node whose logger it is.</summary>
-    public const string Node = "drying";
-
     private const long DayMs = 86_400_000,
         StepMs = 60_000;
 
     /// <param name="now">UTC ms of site time; the file holds from two days to one day before.</param>
-    public static byte[] Of(NodeDesign node, TimeZoneInfo zone, long now)
+    public static byte[] Of(NodeDesign node, int seed, TimeZoneInfo zone, long now)
     {
         var readings = node.Readings.Where(r => r.IntervalMs is not null).ToList();
         var text = new StringBuilder("time;").AppendJoin(';', readings.Select(r => r.Key)).Append("\r\n");
@@ -25,10 +22,7 @@ public static class CardFile
         {
             var local = TimeZoneInfo.ConvertTime(DateTimeOffset.FromUnixTimeMilliseconds(t), zone);
             text.Append(local.ToString("dd.MM.yyyy HH:mm:ss", CultureInfo.InvariantCulture)).Append(';');
-            text.AppendJoin(
-                    ';',
-                    readings.Select(r => World.Value(StandInHost.Seed, node.Key, r.Part, r.Quantity, t, WorldControl.Calm).ToString($"F{r.Decimals}", comma))
-                )
+            text.AppendJoin(';', readings.Select(r => World.Value(seed, node.Key, r.Part, r.Quantity, t, WorldControl.Calm).ToString($"F{r.Decimals}", comma)))
                 .Append("\r\n");
         }
         // The last row is torn in its middle.

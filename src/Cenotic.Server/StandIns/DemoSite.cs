@@ -20,13 +20,13 @@ public sealed class DemoSite(
     Intake intake,
     SiteClock clock,
     MailSink mails,
-    Alerts.Ways.NoticeWays ways
+    Alerts.Ways.NoticeWays ways,
+    StandInPlan plan
 )
 {
     public const string Owner = "owner",
         Viewer = "viewer";
-    private const long DayMs = 86_400_000,
-        StepMs = 5_000;
+    private const long DayMs = 86_400_000;
 
     /// <summary>The site file that ships.</summary>
     public static string File => Path.Combine(AppContext.BaseDirectory, "fernhollow.json");
@@ -40,10 +40,10 @@ public sealed class DemoSite(
         var viewerPassword = settings.DemoPassword ?? NewPassword();
         var owner = await WithPasswordAsync(users, Owner, ownerPassword);
         var viewer = await WithPasswordAsync(users, Viewer, viewerPassword);
-        if (book.Find(StandInHost.Site) is null)
+        if (book.Find(plan.Site) is null)
         {
             var file = SiteFiles.Read(await System.IO.File.ReadAllTextAsync(File)).Value;
-            await book.CreateAsync(StandInHost.Site, file.Design, owner.Id, file.Evidence);
+            await book.CreateAsync(plan.Site, file.Design, owner.Id, file.Evidence);
             await scope
                 .ServiceProvider.GetRequiredService<WriteGate>()
                 .WriteAsync(store =>
@@ -51,7 +51,7 @@ public sealed class DemoSite(
                     store.Memberships.Add(
                         new()
                         {
-                            Site = StandInHost.Site,
+                            Site = plan.Site,
                             AccountId = viewer.Id,
                             Role = Role.Viewer,
                         }
@@ -71,13 +71,8 @@ public sealed class DemoSite(
             .ServiceProvider.GetRequiredService<WriteGate>()
             .WriteAsync(async store =>
             {
-                var row = await NoticeSettingsEndpoints.OfAsync(store, StandInHost.Site, ways);
-                (row.MailHost, row.MailPort, row.MailTls, row.MailFrom) = (
-                    mails.Address.Address.ToString(),
-                    mails.Address.Port,
-                    false,
-                    "house@fernhollow.example"
-                );
+                var row = await NoticeSettingsEndpoints.OfAsync(store, plan.Site, ways);
+                (row.MailHost, row.MailPort, row.MailTls, row.MailFrom) = (mails.Address.Address.ToString(), mails.Address.Port, false, plan.MailFrom);
                 (row.TextUrl, row.HomeNetworks) = ($"{web.Scheme}://{web.Authority}/api/stand-ins/texts", "127.0.0.0/8");
             });
     }
@@ -85,20 +80,20 @@ public sealed class DemoSite(
     /// <summary>Plays the day before now into the store, once.</summary>
     public async Task RehearseYesterdayAsync(CancellationToken stop)
     {
-        var state = book.Find(StandInHost.Site)!;
-        var now = clock.Now(StandInHost.Site);
-        var plan = await book.PlanAsync(state);
+        var state = book.Find(plan.Site)!;
+        var now = clock.Now(plan.Site);
+        var planned = await book.PlanAsync(state);
         foreach (var node in state.Design.Nodes)
         {
-            var behaviour = new NodeBehaviour(node, plan.Node(node.Key)!.Rhythm, state.Catalogue, StandInHost.Seed, 1, now - DayMs, plan.SlotOf(node.Key));
+            var behaviour = new NodeBehaviour(node, planned.Node(node.Key)!.Rhythm, state.Catalogue, plan.Seed, 1, now - DayMs, planned.SlotOf(node.Key));
             var last = Task.CompletedTask;
-            for (var t = now - DayMs; t < now && !stop.IsCancellationRequested; t += StepMs)
+            for (var t = now - DayMs; t < now && !stop.IsCancellationRequested; t = behaviour.NextAt(t, WorldControl.Calm))
             {
                 behaviour.ServerHeard(t);
                 foreach (var message in behaviour.Advance(t, WorldControl.Calm))
                 {
                     last = writer.StoreAsync(
-                        intake.Decode(StandInHost.Site, node.Key, node.Via is null ? message.Payload : StandInClient.WithSignal(node.Key, message.Payload)) with
+                        intake.Decode(plan.Site, node.Key, node.Via is null ? message.Payload : StandInClient.WithSignal(plan, node.Key, message.Payload)) with
                         {
                             ReceivedMs = t,
                         },

@@ -6,21 +6,15 @@ using Cenotic.Core.Formats;
 namespace Cenotic.Server.StandIns;
 
 /// <summary>
-/// Plays a radio bridge: what the rain mast sends by radio comes out of it on a serial line (over the network of this machine), with noise between the frames
+/// Plays a radio bridge: what a node sends by radio comes out of it on a serial line (over the network of this machine), with noise between the frames
 /// and a frame cut now and then. A cut frame fails its check and is lost: the message numbers show it.
 /// </summary>
-internal sealed class RadioBridge : IStandInLink, IDisposable
+internal sealed class RadioBridge(StandInPlan plan) : IStandInLink, IDisposable
 {
-    /// <summary>The node that is heard over it.</summary>
-    public const string Node = "rain";
-
-    private const int LongestNoise = 8,
-        CutOneIn = 15;
-
-    private static readonly FrameFormat Format = new(FrameKind.LengthPrefixed, [], Start: "7E", Check: FrameCheck.CcittFalse, LengthBytes: 2, Node: Node);
+    private readonly FrameFormat _format = new(FrameKind.LengthPrefixed, [], Start: "7E", Check: FrameCheck.CcittFalse, LengthBytes: 2, Node: plan.Bridge.Node);
 
     private readonly TcpListener _listener = new(IPAddress.Loopback, 0);
-    private readonly Random _chance = new(StandInHost.Seed);
+    private readonly Random _chance = new(plan.Seed);
     private Socket? _reader;
 
     /// <summary>Begins to listen; the line as a maker would set it up.</summary>
@@ -28,7 +22,7 @@ internal sealed class RadioBridge : IStandInLink, IDisposable
     {
         _listener.Start();
         _ = AcceptAsync(stop);
-        return new("mast-bridge", "Mast bridge", $"tcp://127.0.0.1:{((IPEndPoint)_listener.LocalEndpoint).Port}", 9600, Format);
+        return new("mast-bridge", "Mast bridge", $"tcp://127.0.0.1:{((IPEndPoint)_listener.LocalEndpoint).Port}", 9600, _format);
     }
 
     public bool Connected => _reader is not null;
@@ -45,11 +39,11 @@ internal sealed class RadioBridge : IStandInLink, IDisposable
     public async Task SendAsync(string node, byte[] message, CancellationToken stop)
     {
         byte[] covered = [(byte)(message.Length >> 8), (byte)message.Length, .. message];
-        var crc = Crc16.Of(Format.Check, covered);
-        byte[] frame = [.. Convert.FromHexString(Format.Start), .. covered, (byte)(crc >> 8), (byte)crc];
-        var noise = new byte[_chance.Next(LongestNoise + 1)];
+        var crc = Crc16.Of(_format.Check, covered);
+        byte[] frame = [.. Convert.FromHexString(_format.Start), .. covered, (byte)(crc >> 8), (byte)crc];
+        var noise = new byte[_chance.Next(plan.Bridge.LongestNoiseBytes + 1)];
         _chance.NextBytes(noise);
-        var cut = _chance.Next(CutOneIn) == 0 ? _chance.Next(1, frame.Length) : frame.Length;
+        var cut = _chance.Next(plan.Bridge.CutOneIn) == 0 ? _chance.Next(1, frame.Length) : frame.Length;
         if (_reader is { } reader)
         {
             await reader.SendAsync((byte[])[.. noise, .. frame[..cut]], stop);

@@ -28,17 +28,17 @@ internal interface IStandInLink
 
 /// <summary>A node over Wi-Fi or a cable: an MQTT client with a last will, which hears its commands
 /// and says when it is there. As a gateway it sends for others too.</summary>
-internal sealed class StandInClient(string site, string node, string key, IPEndPoint broker) : IStandInLink, IDisposable
+internal sealed class StandInClient(StandInPlan plan, string node, string key, IPEndPoint broker, Action happened) : IStandInLink, IDisposable
 {
     private static readonly TimeSpan Retry = TimeSpan.FromSeconds(1);
     private readonly ConcurrentQueue<OutputCommand> _commands = [];
     private readonly MqttClientOptions _options = new MqttClientOptionsBuilder()
         .WithTcpServer(broker.Address.ToString(), broker.Port)
         .WithClientId($"stand-in-{node}")
-        .WithCredentials(Broker.UserName(site, node), key)
+        .WithCredentials(Broker.UserName(plan.Site, node), key)
         .WithCleanSession()
         .WithTimeout(TimeSpan.FromSeconds(5))
-        .WithWillTopic(Topics.Data(site, node))
+        .WithWillTopic(Topics.Data(plan.Site, node))
         .WithWillPayload(Up(false))
         .WithWillQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
         .Build();
@@ -67,13 +67,19 @@ internal sealed class StandInClient(string site, string node, string key, IPEndP
             if (OutputCommand.Read(System.Buffers.BuffersExtensions.ToArray(e.ApplicationMessage.Payload)).TryGet(out var command))
             {
                 _commands.Enqueue(command);
+                happened();
             }
+            return Task.CompletedTask;
+        };
+        client.DisconnectedAsync += _ =>
+        {
+            happened();
             return Task.CompletedTask;
         };
         try
         {
             await client.ConnectAsync(_options, stop);
-            await client.SubscribeAsync(Topics.Command(site, node), MqttQualityOfServiceLevel.AtLeastOnce, stop);
+            await client.SubscribeAsync(Topics.Command(plan.Site, node), MqttQualityOfServiceLevel.AtLeastOnce, stop);
             _client = client;
             await SendAsync(node, Up(true), stop);
         }
@@ -89,8 +95,8 @@ internal sealed class StandInClient(string site, string node, string key, IPEndP
         _client is { } client
             ? client.PublishAsync(
                 new MqttApplicationMessageBuilder()
-                    .WithTopic(Topics.Data(site, of))
-                    .WithPayload(of == node ? payload : WithSignal(of, payload))
+                    .WithTopic(Topics.Data(plan.Site, of))
+                    .WithPayload(of == node ? payload : WithSignal(plan, of, payload))
                     .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
                     .Build(),
                 stop
@@ -101,7 +107,7 @@ internal sealed class StandInClient(string site, string node, string key, IPEndP
         _client is { } client
             ? client.PublishAsync(
                 new MqttApplicationMessageBuilder()
-                    .WithTopic(Topics.Scan(site, node))
+                    .WithTopic(Topics.Scan(plan.Site, node))
                     .WithPayload(text)
                     .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)
                     .Build(),
@@ -114,9 +120,9 @@ internal sealed class StandInClient(string site, string node, string key, IPEndP
     public void Dispose() => _client?.Dispose();
 
     /// <summary>A gateway says how strong it heard the node: a record more at the end of the pack.</summary>
-    internal static byte[] WithSignal(string node, byte[] pack)
+    internal static byte[] WithSignal(StandInPlan plan, string node, byte[] pack)
     {
-        var dbm = -88 - node.Length * 3 - pack.Length % 5;
+        var dbm = plan.SignalOf(node, pack.Length);
         return [.. pack[..^1], .. Encoding.ASCII.GetBytes(string.Create(CultureInfo.InvariantCulture, $",{{\"n\":\"sys/rssi\",\"v\":{dbm}}}]"))];
     }
 

@@ -116,7 +116,7 @@ public static class StandInEndpoints
     )
     {
         if (
-            site != StandInHost.Site
+            site != host.Plan.Site
             || book.Find(site)!.Design.Node(node) is null
             || request.HeatCelsius is not (>= -30 and <= 60)
             || request.LossPercent is not (null or >= 0 and <= 100)
@@ -151,14 +151,14 @@ public static class StandInEndpoints
         return TypedResults.NoContent();
     }
 
-    private static Results<FileContentHttpResult, ProblemHttpResult> Card(string site, SiteBook book, SiteClock clock)
+    private static Results<FileContentHttpResult, ProblemHttpResult> Card(string site, SiteBook book, SiteClock clock, StandInPlan plan)
     {
         var design = book.Find(site)!.Design;
-        return design.Node(CardFile.Node) is { } node
+        return design.Node(plan.Card.Node) is { } node
             ? TypedResults.File(
-                CardFile.Of(node, TimeZoneInfo.FindSystemTimeZoneById(design.Settings.TimeZone), clock.Now(site)),
+                CardFile.Of(node, plan.Seed, TimeZoneInfo.FindSystemTimeZoneById(design.Settings.TimeZone), clock.Now(site)),
                 "text/csv",
-                "drying-room-card.csv"
+                plan.Card.File
             )
             : TypedResults.Problem("The node whose card it was is gone.", statusCode: 404);
     }
@@ -177,10 +177,11 @@ public static class StandInEndpoints
         string site,
         SpeedSetting request,
         WriteGate gate,
-        SiteClock clock
+        SiteClock clock,
+        StandInPlan plan
     )
     {
-        if (site != StandInHost.Site || request.Speed is not (>= 1 and <= 60))
+        if (site != plan.Site || request.Speed is not (>= 1 and <= 60))
         {
             return TypedResults.UnprocessableEntity(new EditRefused(["The speed goes from 1 to 60, at the demo site."]));
         }

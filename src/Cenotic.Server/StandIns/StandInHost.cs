@@ -14,62 +14,75 @@ namespace Cenotic.Server.StandIns;
 /// Plays the nodes of the demo site on site time, on the schedule that Rhythm computed: as MQTT clients, through
 /// the gateway, and one through a radio bridge on a serial line. Only in demo mode.
 /// </summary>
-public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, Calibrations calibrations, BrokerAddress broker, ILogger<StandInHost> log)
-    : BackgroundService
+public sealed class StandInHost(
+    StandInPlan plan,
+    SiteBook book,
+    SiteClock clock,
+    NodeKeys keys,
+    Calibrations calibrations,
+    BrokerAddress broker,
+    TimeProvider system,
+    ILogger<StandInHost> log
+) : BackgroundService
 {
-    /// <summary>The demo site.</summary>
-    public const string Site = "fernhollow";
-
-    public const int Seed = 20261;
-    private static readonly TimeSpan Step = TimeSpan.FromMilliseconds(200);
+    /// <summary>However fast the time of the site goes, they are played no more often than this.</summary>
+    private static readonly TimeSpan ShortestStep = TimeSpan.FromMilliseconds(200),
+        RestlessStep = TimeSpan.FromSeconds(1),
+        LongestStep = TimeSpan.FromMinutes(1);
+    private readonly WakeSignal _wake = new(system);
     private readonly ConcurrentDictionary<string, StandInControl> _controls = [];
     private readonly ConcurrentDictionary<string, Cast> _cast = [];
+
+    /// <summary>What they are like.</summary>
+    public StandInPlan Plan => plan;
 
     /// <summary>A node that is played, and what it was made from.</summary>
     private sealed record Cast(StandInNode Player, NodeDesign Design, long? SlotMs, IStandInLink Link);
 
     public StandInControl Control(string node) =>
-        _controls.TryGetValue(node, out var set) ? set : StandInControl.Calm with { LossPercent = UsualLoss(book.Find(Site)?.Design.Node(node)) };
+        _controls.TryGetValue(node, out var set) ? set : StandInControl.Calm with { LossPercent = plan.LossOf(book.Find(plan.Site)?.Design.Node(node)) };
 
-    public void Set(string node, StandInControl control) => _controls[node] = control;
+    public void Set(string node, StandInControl control)
+    {
+        _controls[node] = control;
+        _wake.Wake();
+    }
 
     /// <summary>What is left of a node's cells, 0..1; null without.</summary>
     public double? CellShare(string node) => _cast.GetValueOrDefault(node)?.Player.CellShare;
 
-    public void SetCells(string node, double share) => _cast.GetValueOrDefault(node)?.Player.SetCells(share);
-
-    /// <summary>Transmissions that are lost until somebody sets it otherwise, %. Invented for the demo; the bridge cuts frames of its own.</summary>
-    private static double UsualLoss(NodeDesign? node) =>
-        node?.Link switch
-        {
-            LinkKind.LongRange when node.Key != RadioBridge.Node => 8,
-            LinkKind.Wifi => 1,
-            _ => 0,
-        };
+    public void SetCells(string node, double share)
+    {
+        _cast.GetValueOrDefault(node)?.Player.SetCells(share);
+        _wake.Wake();
+    }
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         var address = (await broker.Ready.WaitAsync(stoppingToken)).Plain;
-        using var bridge = new RadioBridge();
-        await book.ApplyAsync(Site, book.Find(Site)!.Revision, [new PutLine(bridge.Start(stoppingToken))], "stand-ins");
+        using var bridge = new RadioBridge(plan);
+        await book.ApplyAsync(plan.Site, book.Find(plan.Site)!.Revision, [new PutLine(bridge.Start(stoppingToken))], "stand-ins");
+        book.Changed += _ => _wake.Wake();
+        clock.Changed += _wake.Wake;
         SiteState? known = null;
         try
         {
             while (!stoppingToken.IsCancellationRequested)
             {
-                if (book.Find(Site) is { } state)
+                if (book.Find(plan.Site) is { } state && !ReferenceEquals(known, state))
                 {
-                    if (!ReferenceEquals(known, state))
-                    {
-                        await RecastAsync(state, address, bridge);
-                        known = state;
-                    }
-                    foreach (var cast in _cast.Values)
-                    {
-                        await cast.Player.PlayAsync(clock.Now(Site), Control(cast.Player.Node), stoppingToken);
-                    }
+                    await RecastAsync(state, address, bridge);
+                    known = state;
                 }
-                await Task.Delay(Step, stoppingToken);
+                var rest = LongestStep;
+                foreach (var cast in _cast.Values)
+                {
+                    var control = Control(cast.Player.Node);
+                    var next = await cast.Player.PlayAsync(clock.Now(plan.Site), control, stoppingToken) is { } at ? clock.Until(plan.Site, at) : LongestStep;
+                    next = cast.Player.IsRestless(control) && next > RestlessStep ? RestlessStep : next;
+                    rest = next < rest ? next : rest;
+                }
+                await _wake.WaitAsync(rest > ShortestStep ? rest : ShortestStep, stoppingToken);
             }
         }
         finally
@@ -83,7 +96,7 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, C
 
     private async Task RecastAsync(SiteState state, IPEndPoint address, RadioBridge bridge)
     {
-        var plan = await book.PlanAsync(state);
+        var planned = await book.PlanAsync(state);
         var gone = _cast.Where(c => state.Design.Node(c.Key) is not { } node || node.Via != c.Value.Design.Via).Select(c => c.Key).ToHashSet();
         gone.UnionWith(_cast.Where(c => c.Value.Design.Via is { } via && gone.Contains(via)).Select(c => c.Key));
         foreach (var key in gone)
@@ -94,17 +107,18 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, C
         // Those that are heard through another come after it.
         foreach (var node in state.Design.Nodes.OrderBy(n => n.Via is not null))
         {
-            var (rhythm, slot) = (plan.Node(node.Key)!.Rhythm, plan.SlotOf(node.Key));
+            var (rhythm, slot) = (planned.Node(node.Key)!.Rhythm, planned.SlotOf(node.Key));
             // It is flashed with what is in force now: a calibration that is made later wants flashing anew.
-            var inForce = calibrations.InForce(state, node.Key, clock.Now(Site));
-            var settings = NodeSettings.Of(node, plan.Node(node.Key)!.Bench, rhythm, state.Catalogue, slot, inForce, state.Design.Rules).Hash;
+            var inForce = calibrations.InForce(state, node.Key, clock.Now(plan.Site));
+            var settings = NodeSettings.Of(node, planned.Node(node.Key)!.Bench, rhythm, state.Catalogue, slot, inForce, state.Design.Rules).Hash;
             NodeBehaviour Start(int boot, long now) =>
-                new(node, rhythm, state.Catalogue, Seed, boot, now, slot)
+                new(node, rhythm, state.Catalogue, plan.Seed, boot, now, slot)
                 {
                     Settings = settings,
                     Corrections = node.CorrectsItself ? inForce : new Dictionary<string, Calibration>(),
                 };
-            string Scan(StandInControl control, long now) => StandInScan.Of(node, plan.Node(node.Key)!.Bench, Seed, control, now, clock.Speed(Site));
+            string Scan(StandInControl control, long now) =>
+                StandInScan.Of(node, planned.Node(node.Key)!.Bench, plan.Seed, control, now, clock.Speed(plan.Site));
             if (_cast.TryGetValue(node.Key, out var cast))
             {
                 cast.Player.Scan = Scan;
@@ -116,11 +130,11 @@ public sealed class StandInHost(SiteBook book, SiteClock clock, NodeKeys keys, C
                 continue;
             }
             IStandInLink link =
-                node.Key == RadioBridge.Node ? bridge
+                node.Key == plan.Bridge.Node ? bridge
                 : node.Via is { } via && _cast.TryGetValue(via, out var gateway) ? new PassedOn(gateway.Link)
-                : new StandInClient(Site, node.Key, await keys.IssueAsync(Site, node.Key), address);
+                : new StandInClient(plan, node.Key, await keys.IssueAsync(plan.Site, node.Key), address, _wake.Wake);
             _cast[node.Key] = new(
-                new(node.Key, Start, link, node.Sending is { Acknowledged: false } ? 1 : node.Sending?.MostTries ?? 3, Seed + node.Key.Length, log)
+                new(node.Key, Start, link, node.Sending is { Acknowledged: false } ? 1 : node.Sending?.MostTries ?? 3, plan.Seed + node.Key.Length, log)
                 {
                     Scan = Scan,
                 },

@@ -11,6 +11,7 @@ internal sealed class StandInNode(string node, Func<int, long, NodeBehaviour> st
     private readonly Random _chance = new(seed);
     private NodeBehaviour? _behaviour;
     private int _boot;
+    private bool _linked;
 
     public string Node => node;
 
@@ -33,6 +34,10 @@ internal sealed class StandInNode(string node, Func<int, long, NodeBehaviour> st
     private const long ScanEveryMs = 1_000;
     private long _nextScan;
 
+    /// <summary>Whether it is to be looked after every second by the clock of this machine: it tells its scans, tries to connect, or is kept from saying anything
+    /// while its outputs go on.</summary>
+    public bool IsRestless(StandInControl control) => !control.Unplugged && (control.Scanning || control.Silenced || !link.Connected);
+
     /// <summary>What it finds on its buses.</summary>
     public required Func<StandInControl, long, string> Scan { get; set; }
 
@@ -49,7 +54,8 @@ internal sealed class StandInNode(string node, Func<int, long, NodeBehaviour> st
     public bool IsOn(string output) => _behaviour?.IsOn(output) ?? false;
 
     /// <summary>Lets time pass until now, UTC ms of site time.</summary>
-    public async Task PlayAsync(long now, StandInControl control, CancellationToken stop)
+    /// <returns>When it has something to do next, unless it is told something before; null for never.</returns>
+    public async Task<long?> PlayAsync(long now, StandInControl control, CancellationToken stop)
     {
         try
         {
@@ -62,9 +68,27 @@ internal sealed class StandInNode(string node, Func<int, long, NodeBehaviour> st
         if (control.Unplugged)
         {
             _left = CellShare ?? _left;
-            _behaviour = null;
-            return;
+            (_behaviour, _linked) = (null, false);
+            return null;
         }
+        var behaviour = Living(now, control);
+        if (control.Scanning && !control.Silenced && Environment.TickCount64 >= _nextScan)
+        {
+            _nextScan = Environment.TickCount64 + ScanEveryMs;
+            await link.ScanAsync(Scan(control, now), stop);
+        }
+        var world = new WorldControl(control.HeatCelsius, control.TrippedUntil);
+        if (control.Silenced)
+        {
+            return null;
+        }
+        await SendAsync(behaviour.Advance(now, world), control, stop);
+        return behaviour.NextAt(now, world);
+    }
+
+    /// <summary>The node as it runs, after what its link brought.</summary>
+    private NodeBehaviour Living(long now, StandInControl control)
+    {
         if (_behaviour is null)
         {
             _boot = Math.Max(_boot + 1, (int)(DateTimeOffset.UtcNow.ToUnixTimeSeconds() - 1_700_000_000));
@@ -76,27 +100,24 @@ internal sealed class StandInNode(string node, Func<int, long, NodeBehaviour> st
         {
             _behaviour.ServerHeard(now);
         }
-        else
+        else if (_linked)
         {
             _behaviour.LinkLost();
         }
+        _linked = link.Connected;
         while (link.TryHear(out var command))
         {
             _behaviour.Hear(command, now, now + _behaviour.ClockOffsetMs);
         }
         _behaviour.Tick(now);
-        if (control.Silenced)
+        return _behaviour;
+    }
+
+    /// <summary>Sends each again until it got through or the tries are over; its number is missed when none did.</summary>
+    private async Task SendAsync(IReadOnlyList<NodeMessage> messages, StandInControl control, CancellationToken stop)
+    {
+        foreach (var message in messages)
         {
-            return;
-        }
-        if (control.Scanning && Environment.TickCount64 >= _nextScan)
-        {
-            _nextScan = Environment.TickCount64 + ScanEveryMs;
-            await link.ScanAsync(Scan(control, now), stop);
-        }
-        foreach (var message in _behaviour.Advance(now, new(control.HeatCelsius, control.TrippedUntil)))
-        {
-            // Sent again until it got through or the tries are over; its number is missed when none did.
             if (control.Jammed || !link.Connected || Enumerable.Range(0, mostTries).All(_ => _chance.NextDouble() * 100 < control.LossPercent))
             {
                 continue;

@@ -29,18 +29,26 @@ public sealed class Deriver(
     IDbContextFactory<CenoticStore> stores,
     IDaysLeft daysLeft,
     SampleRemaker remaker,
+    TimeProvider system,
     LoopHealth health,
     ILogger<Deriver> log
 ) : BackgroundService
 {
     private static readonly TimeSpan TickEvery = TimeSpan.FromSeconds(1);
+
+    /// <summary>The clock of this machine may be set: what is due is looked for again after this at the latest.</summary>
+    private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(10);
+
+    /// <summary>What a node says nothing about yet is asked for again after this, ms of site time.</summary>
+    private const long NodeAgainMs = 10_000;
+    private readonly ConcurrentDictionary<string, long> _due = [];
     private const int MostSamplesAtOnce = 20_000,
         ValuesOfAMessage = 1_000,
         RestAboveMs = 20,
         LongestRestMs = 1_000,
         MostBehind = 10_000;
     private const int Unjudged = (int)(SampleFlags.Late | SampleFlags.LeftOut | SampleFlags.Imported | SampleFlags.WorkedOutLater);
-    private readonly SemaphoreSlim _wake = new(0, 1);
+    private readonly WakeSignal _wake = new(system);
     private readonly ConcurrentDictionary<(string Site, string Key), DerivedWork> _work = [];
     private readonly HashSet<(string Site, string Key)> _filling = [];
     private readonly ConcurrentQueue<(string Site, string Key)> _again = [];
@@ -75,23 +83,24 @@ public sealed class Deriver(
     public void Again(string site, string key)
     {
         _again.Enqueue((site, key));
-        Wake();
+        _wake.Wake();
     }
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        writer.Committed += _ => Wake();
+        writer.Committed += _ => _wake.Wake();
+        clock.Changed += _wake.Wake;
         remaker.Remade += AgainOf;
-        book.Changed += _ => Wake();
+        book.Changed += _ => _wake.Wake();
         while (!stoppingToken.IsCancellationRequested)
         {
-            await _wake.WaitAsync(TickEvery, stoppingToken);
+            await _wake.WaitAsync(UntilDue(), stoppingToken);
             var began = Environment.TickCount64;
             foreach (var site in book.Sites)
             {
                 if (!await health.RunAsync("worked-out readings", () => StepsAsync(site, stoppingToken), stoppingToken))
                 {
-                    _loaded = false;
+                    (_loaded, _due[site]) = (false, clock.Now(site));
                 }
             }
             if (Environment.TickCount64 - began is > RestAboveMs and var took)
@@ -100,6 +109,9 @@ public sealed class Deriver(
             }
         }
     }
+
+    /// <summary>How long nothing is due though nothing arrives; what is overdue is tried once a second.</summary>
+    private TimeSpan UntilDue() => _due.Select(d => clock.Until(d.Key, d.Value)).Append(LongestWait).Min() is var wait && wait > TickEvery ? wait : TickEvery;
 
     private async Task StepsAsync(string site, CancellationToken stop)
     {
@@ -127,22 +139,7 @@ public sealed class Deriver(
             _kept[key] = anew;
             await gate.WriteAsync(s => KeepAsync(s, site, key.Key, anew), stop);
         }
-        Wake();
-    }
-
-    private void Wake()
-    {
-        if (_wake.CurrentCount == 0)
-        {
-            try
-            {
-                _wake.Release();
-            }
-            catch (SemaphoreFullException)
-            {
-                // Somebody else woke it in the same instant.
-            }
-        }
+        _wake.Wake();
     }
 
     /// <returns>True when more samples wait.</returns>
@@ -194,6 +191,7 @@ public sealed class Deriver(
                 Begin(site, derived, from, stop);
             }
         }
+        _due.TryRemove(site.Site, out _);
         if (ready.Count == 0)
         {
             return false;
@@ -277,12 +275,20 @@ public sealed class Deriver(
                 stop
             );
         }
+        if (ready.Min(r => DueAt(r.Derived.From, r.Inputs, changed.Find(c => c.Key == r.Derived.Key).Kept ?? r.Kept, now)) is { } next)
+        {
+            _due[site.Site] = next;
+        }
         foreach (var (key, kept) in changed)
         {
             _kept[(site.Site, key)] = keep.Any(k => k.Key == key) ? kept with { Stored = kept.Arrival } : kept;
         }
         return full;
     }
+
+    /// <summary>When a reading changes though nothing is heard; null when it does not.</summary>
+    private static long? DueAt(DerivedFrom from, DerivedInputs inputs, Kept kept, long now) =>
+        from.About is null ? Derive.DueAt(from, inputs, kept.State) : Math.Max((kept.State.ToldMs ?? now) + DerivedDesign.NodeEveryMs, now + NodeAgainMs);
 
     /// <summary>What was removed and comes again has a past that nobody heard of as it went
     /// by: it is worked out anew, and not told as if it were now.</summary>
@@ -371,7 +377,7 @@ public sealed class Deriver(
                     {
                         _filling.Remove((site.Site, derived.Key));
                     }
-                    Wake();
+                    _wake.Wake();
                 }
             },
             stop

@@ -20,11 +20,11 @@ public class RhythmExportsTests
     public void The_timetable_has_a_row_for_each_reading_and_says_what_the_plan_says()
     {
         var (site, plan) = Planned();
-        var rows = RhythmExports.TimetableCsv(site, [.. plan.Nodes.Select(n => n.Rhythm)], plan.Rhythm).Split("\r\n", StringSplitOptions.RemoveEmptyEntries);
+        var rows = RhythmExports.TimetableCsv(site, [.. plan.Nodes.Select(n => n.Rhythm)], plan.Reach).Split("\r\n", StringSplitOptions.RemoveEmptyEntries);
         Assert.Equal(1 + site.Nodes.Sum(n => n.Readings.Count), rows.Length);
         var cells = rows.Single(r => r.StartsWith("Cistern level,Distance to water,", StringComparison.Ordinal)).Split(',');
         var timing = plan.Node("cistern")!.Rhythm.Readings.Single(r => r.Reading == "level");
-        var slot = plan.Rhythm.Channels.SelectMany(c => c.Slots).Single(s => s.Node == "cistern");
+        var slot = plan.Reach.Channels.SelectMany(c => c.Slots).Single(s => s.Node == "cistern");
         Assert.Equal(["by the clock", "900", "1", "1"], cells[4..8]);
         Assert.Equal(timing.Lateness.Value!.Value, double.Parse(cells[9], System.Globalization.CultureInfo.InvariantCulture), 0.001);
         Assert.Equal([$"{slot.OffsetMs}", $"{slot.DurationMs}", $"{slot.PeriodMs}"], cells[10..13]);
@@ -34,7 +34,7 @@ public class RhythmExportsTests
     public void A_name_cannot_become_a_formula_or_break_its_row()
     {
         var (site, plan) = Planned(s => s with { Nodes = [s.Nodes[0] with { Label = "=1+1,\"x\"" }] });
-        var text = RhythmExports.TimetableCsv(site, [.. plan.Nodes.Select(n => n.Rhythm)], plan.Rhythm);
+        var text = RhythmExports.TimetableCsv(site, [.. plan.Nodes.Select(n => n.Rhythm)], plan.Reach);
         Assert.DoesNotContain("\n=", text);
         Assert.DoesNotContain("\n\"=", text);
         Assert.Contains("=1+1,\"\"x\"\"\"", text);

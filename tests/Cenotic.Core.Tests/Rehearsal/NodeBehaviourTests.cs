@@ -45,6 +45,32 @@ public class NodeBehaviourTests
         Assert.Equal(Enumerable.Range(1, messages.Count).Select(n => (long)n), messages.Select(m => m.Number));
     }
 
+    /// <summary>Asked also in between at any time, a node has nothing to send but at the moments that it names.</summary>
+    [Theory]
+    [InlineData("hall")]
+    [InlineData("drying")]
+    [InlineData("cistern")]
+    [InlineData("parcel")]
+    [InlineData("gateway")]
+    public void Nothing_happens_before_the_moment_that_it_names(string node)
+    {
+        var (asked, waits, chance) = (Behaviour(node), Behaviour(node), new Random(1));
+        var (messages, looks, between) = (0, 0, 0);
+        for (long t = Start, next; t < Start + 26 * 3_600_000; t = next, looks++)
+        {
+            var sent = waits.Advance(t, WorldControl.Calm);
+            Assert.Equal(sent.Select(m => m.Payload), asked.Advance(t, WorldControl.Calm).Select(m => m.Payload));
+            messages += sent.Count;
+            next = waits.NextAt(t, WorldControl.Calm);
+            for (var at = t + chance.NextInt64(1 + (next - t) / 4); at < next; at += 1 + chance.NextInt64(1 + (next - t) / 4), between++)
+            {
+                Assert.Empty(asked.Advance(at, WorldControl.Calm));
+            }
+        }
+        Assert.True(messages > 2 && between > 2 * looks, $"{messages} messages, asked {between} times between {looks} looks");
+        Assert.True(looks <= 3 * messages + 20, $"{looks} looks for {messages} messages");
+    }
+
     [Fact]
     public void The_same_seed_plays_the_same_and_another_does_not()
     {

@@ -12,6 +12,7 @@ using Cenotic.Server.Sites;
 using Cenotic.Server.StandIns;
 using Cenotic.Server.Storage;
 using Cenotic.Server.Tests.Samples;
+using Cenotic.Server.Tests.StandIns;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging.Abstractions;
 using MQTTnet;
@@ -34,7 +35,7 @@ public class OutputTests
         return new(
             "drying",
             (boot, now) => new(file.Design.Node("drying")!, plan.Node("drying")!.Rhythm, catalogue, 1, boot, now),
-            link ?? new StandInClient("home", "drying", key, broker),
+            link ?? new StandInClient(StandInTests.Plan, "drying", key, broker, () => { }),
             1,
             1,
             NullLogger.Instance
@@ -218,7 +219,7 @@ public class OutputTests
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
         var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "drying");
-        var link = new StandInClient("home", "drying", key, server.Started.Broker);
+        var link = new StandInClient(StandInTests.Plan, "drying", key, server.Started.Broker, () => { });
         var node = DryingRoom(server.Started.Broker, key, link);
         await PlayUntilAsync(node, async () => (await ViewAsync(client)).Why is null, "the node listens");
         await client.PostAsync(Fan, RunningServer.Body(new SwitchRequest(true, 600_000)));

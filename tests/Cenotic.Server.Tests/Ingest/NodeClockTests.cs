@@ -69,7 +69,7 @@ public class NodeClockTests
     {
         await using var server = await RunningServer.StartAsync();
         var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "hall");
-        using (var link = new Cenotic.Server.StandIns.StandInClient("home", "hall", key, server.Started.Broker))
+        using (var link = new StandInClient(StandIns.StandInTests.Plan, "hall", key, server.Started.Broker, () => { }))
         {
             await link.KeepAsync(true, CancellationToken.None);
             var page = await PageAsync(server);

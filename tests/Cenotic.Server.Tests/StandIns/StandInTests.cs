@@ -32,6 +32,9 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
 {
     private const string Site = "/api/sites/fernhollow";
 
+    /// <summary>Stand-ins as they are, at the site of the tests.</summary>
+    internal static readonly StandInPlan Plan = StandInPlan.Read() with { Site = "home" };
+
     private static async Task<double?> ValueAsync(HttpClient client, string node, string key) =>
         (await client.GetFromJsonAsync<List<ReadingView>>($"{Site}/readings", CenoticJson.Options))!.Single(r => r.Node == node && r.Key == key).Newest?.Value;
 
@@ -77,7 +80,7 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
     {
         await using var server = await RunningServer.StartAsync();
         var client = await server.ClientAsync("owner");
-        using var bridge = new RadioBridge();
+        using var bridge = new RadioBridge(Plan);
         await server.NameHomeAsync(client);
         await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new PutLine(bridge.Start(CancellationToken.None))], "owner");
         async Task<SerialLineState> LineAsync() =>
@@ -86,11 +89,7 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         const int sent = 300;
         for (var i = 1; i <= sent; i++)
         {
-            await bridge.SendAsync(
-                RadioBridge.Node,
-                System.Text.Encoding.UTF8.GetBytes($$"""{"rain":{{i}},"sys/boot":1,"sys/seq":{{i}}}"""),
-                CancellationToken.None
-            );
+            await bridge.SendAsync("rain", System.Text.Encoding.UTF8.GetBytes($$"""{"rain":{{i}},"sys/boot":1,"sys/seq":{{i}}}"""), CancellationToken.None);
         }
         NodeView? page = null;
         await RunningServer.UntilAsync(
@@ -232,7 +231,7 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
             0,
             view.Guess.Time!.Value,
             "Europe/London",
-            [.. head.Skip(1).Select((key, at) => new CsvColumn(at + 1, CardFile.Node, key))]
+            [.. head.Skip(1).Select((key, at) => new CsvColumn(at + 1, "drying", key))]
         );
         (await client.PostAsync($"{Site}/imports/{view.Id}/begin", RunningServer.Body(layout))).EnsureSuccessStatusCode();
         await RunningServer.UntilAsync(

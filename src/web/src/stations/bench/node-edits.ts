@@ -15,10 +15,11 @@ type Settings = Pick<
   | "sending"
   | "via"
   | "correctsItself"
+  | "radio"
 >;
 
 export function setNode(node: NodeDesign, change: Partial<Settings>): DesignEdit {
-  const { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending, via, correctsItself } = {
+  const { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending, via, correctsItself, radio } = {
     ...node,
     ...change,
   };
@@ -35,6 +36,7 @@ export function setNode(node: NodeDesign, change: Partial<Settings>): DesignEdit
     sending,
     via,
     correctsItself,
+    radio,
   };
   return { kind: "setNode", node: node.key, ...settings };
 }

@@ -14,7 +14,7 @@ const site = useSite();
 const editing = ref(false);
 const send = computed(() => props.node.sending ?? site.usual.value.sending);
 const channel = computed(() =>
-  site.plan.value?.rhythm.channels.find((c) => [...c.slots, ...c.free].some((s) => s.node === props.node.key)),
+  site.plan.value?.reach.channels.find((c) => [...c.slots, ...c.free].some((s) => s.node === props.node.key)),
 );
 const facts = computed(() => {
   const s = send.value;

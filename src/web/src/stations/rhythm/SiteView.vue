@@ -112,6 +112,6 @@ async function fitted(key: string, date: string) {
         </tbody>
       </table>
     </div>
-    <ChannelView v-for="c in rhythm.channels" :key="c.radio" :channel="c" />
+    <ChannelView v-for="c in site.plan.value?.reach.channels" :key="c.key" :channel="c" />
   </template>
 </template>

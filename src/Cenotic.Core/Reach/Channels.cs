@@ -2,10 +2,12 @@ using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Electrical;
+using Cenotic.Core.Rhythm;
 
-namespace Cenotic.Core.Rhythm;
+namespace Cenotic.Core.Reach;
 
-/// <summary>Slots and collisions on radios that do not listen before they send. Wi-Fi listens, and cables have no such trouble.</summary>
+/// <summary>Slots and collisions on radios that do not listen before they send. Wi-Fi listens, and cables have no such trouble. Radios of one frequency and
+/// rate share a channel, whatever their part.</summary>
 internal static class Channels
 {
     /// <summary>Below this part of clear sends a finding is raised: one message in ten meets another.</summary>
@@ -15,44 +17,56 @@ internal static class Channels
     private const long MostArcs = 400;
     private static readonly long[] Resyncs = [3_600_000, 900_000, 300_000, 60_000];
 
-    internal static IReadOnlyList<ChannelPlan> Of(IReadOnlyList<PlacedRhythm> nodes, HardwareCatalogue catalogue, List<Finding> findings)
+    internal static ReachPlan Of(IReadOnlyList<PlacedRhythm> nodes)
     {
+        var findings = new List<Finding>();
         var plans = new List<ChannelPlan>();
-        foreach (var channel in nodes.Select(n => (n, Sending.RadioOf(n.Node, catalogue)?.Part)).Where(p => p.Part is not null).GroupBy(p => p.Part!.Id))
+        foreach (var shared in nodes.Select(n => (Node: n, Radio: RadioOf(n))).Where(p => p.Radio is not null).GroupBy(p => p.Radio!.Channel))
         {
-            var senders = channel.SelectMany(p => SendersOf(p.n, p.Part!)).ToList();
+            var on = shared.Select(p => p.Node).ToList();
+            var senders = on.SelectMany(SendersOf).ToList();
             if (senders.Count > 0)
             {
-                var plan = Plan(channel.First().Part!, senders);
+                var plan = Plan(new(shared.Key, LabelOf([.. shared.Select(p => p.Radio!)], [.. nodes.Select(RadioOf).OfType<NodeRadio>()])), senders);
                 plans.Add(plan);
-                Findings(plan, channel.First().Part!, [.. channel.Select(p => p.n)], findings);
+                Findings(plan, on, findings);
             }
         }
-        return plans;
+        return new(plans, findings);
     }
 
-    private static IEnumerable<Sender> SendersOf(PlacedRhythm placed, Part radio)
+    private static NodeRadio? RadioOf(PlacedRhythm placed) => Sending.RadioOf(placed.Node, placed.Setting.Catalogue);
+
+    /// <summary>The parts on a channel by name, with the channel where the same part is on another too.</summary>
+    private static string LabelOf(List<NodeRadio> on, List<NodeRadio> all)
     {
+        var parts = string.Join(" and ", on.Select(r => r.Part.Label).Distinct());
+        return all.Any(a => a.Channel != on[0].Channel && on.Any(r => r.Part.Id == a.Part.Id)) ? $"{parts} ({on[0].Channel})" : parts;
+    }
+
+    private static IEnumerable<Sender> SendersOf(PlacedRhythm placed)
+    {
+        var modem = RadioOf(placed)!.Modem;
         var send = Sending.Of(placed.Node);
         var byClock = placed.Rhythm.Wakes.Where(w => w is { Share: > 0, Sends.Count: > 0 }).ToList();
         if (byClock.Count > 0)
         {
-            var (air, all) = Longest(placed, radio, byClock);
+            var (air, all) = Longest(placed, modem, byClock);
             yield return new(placed.Node, placed.Node.Label, SlotPeriod(placed), 86_400_000 / byClock.Sum(w => w.PerDay), air, all, send.HearsTime);
         }
         var byEvent = placed.Rhythm.Wakes.Where(w => w is { Share: 0, Sends.Count: > 0 }).ToList();
         if (byEvent.Sum(w => w.PerDay) is > 0 and var perDay)
         {
-            var (air, all) = Longest(placed, radio, byEvent);
+            var (air, all) = Longest(placed, modem, byEvent);
             yield return new(placed.Node, $"{placed.Node.Label}, on change", (long)(86_400_000 / perDay), 86_400_000 / perDay, air, all, false);
         }
     }
 
     /// <summary>The longest message of these wakes: one try on the air, and all tries with their answers, ms.</summary>
-    private static (double Air, double All) Longest(PlacedRhythm placed, Part radio, List<WakeKind> wakes)
+    private static (double Air, double All) Longest(PlacedRhythm placed, RadioModem modem, List<WakeKind> wakes)
     {
         var sent = wakes.Select(w => placed.Node.Readings.Where(r => w.Sends.Contains(r.Key)).ToList()).MaxBy(Sending.Values)!;
-        return (Sending.AirMs(radio.Modem!, Sending.Bytes(Sending.Values(sent))), Sending.LongestMs(placed.Node, placed.Setting.Catalogue, sent));
+        return (Sending.AirMs(modem, Sending.Bytes(Sending.Values(sent))), Sending.LongestMs(placed.Node, placed.Setting.Catalogue, sent));
     }
 
     /// <summary>A period that every send of the timetable falls into: the greatest common divisor of the turns, in wakes.</summary>
@@ -67,7 +81,7 @@ internal static class Channels
         return Math.Max(1, wakes) * placed.Rhythm.PeriodMs;
     }
 
-    private static ChannelPlan Plan(Part radio, List<Sender> senders)
+    private static ChannelPlan Plan(Channel channel, List<Sender> senders)
     {
         var slotted = senders.Where(s => s.Keeps).ToList();
         var requests = slotted.Select(s => new SlotRequest(s.PeriodMs, s.SlotMs)).ToList();
@@ -140,8 +154,8 @@ internal static class Channels
                     )
                 );
         return new(
-            radio.Id,
-            radio.Label,
+            channel.Key,
+            channel.Label,
             slots.Count == 0 ? null : answer.Verdict,
             slots.Count == 0 ? "No node here receives a time reference: all send when they will." : answer.How,
             Ring(requests),
@@ -251,7 +265,7 @@ internal static class Channels
         return hash / (double)uint.MaxValue;
     }
 
-    private static void Findings(ChannelPlan plan, Part radio, List<PlacedRhythm> nodes, List<Finding> findings)
+    private static void Findings(ChannelPlan plan, List<PlacedRhythm> nodes, List<Finding> findings)
     {
         if (plan.Verdict is SlotVerdict.Impossible or SlotVerdict.BestEffort && plan.Overlap!.Value > 0)
         {
@@ -259,10 +273,10 @@ internal static class Channels
                 new(
                     "RHYTHM-SLOTS-OVERLAP",
                     Severity.Risk,
-                    new("rhythm", plan.Slots[0].Node, plan.Radio),
+                    new("rhythm", plan.Slots[0].Node, plan.Key),
                     $"The slots of {plan.Slots.Count} nodes on {plan.Label} overlap: {plan.Overlap.Value:0.##} % of their sends meet another.",
                     plan.How,
-                    [.. SlotRemedies(plan, radio, nodes)],
+                    [.. SlotRemedies(plan, nodes)],
                     "Fewer tries, shorter messages or another channel also make room.",
                     "Korst, Aarts, Lenstra, Wessels 1991, from memory"
                 )
@@ -271,8 +285,8 @@ internal static class Channels
         var hearing = nodes.Select(n => n with { Node = n.Node with { Sending = Sending.Of(n.Node) with { HearsTime = true } } }).ToList();
         Lazy<bool> helps = new(() =>
             plan.Free.Any(f => nodes.Any(n => n.Node.Key == f.Node && !Sending.Of(n.Node).HearsTime))
-            && HasRoom(radio, nodes, hearing)
-            && Crowded(Plan(radio, Changed(radio, nodes, hearing))).Count == 0
+            && HasRoom(nodes, hearing)
+            && Crowded(Plan(new(plan.Key, plan.Label), Changed(nodes, hearing))).Count == 0
         );
         foreach (var (node, label, clear) in Crowded(plan))
         {
@@ -280,7 +294,7 @@ internal static class Channels
                 new(
                     "RHYTHM-COLLIDES",
                     Severity.Risk,
-                    new("rhythm", node, plan.Radio),
+                    new("rhythm", node, plan.Key),
                     $"{100 - clear:0} % of the messages of {label} meet another on {plan.Label}.",
                     "They send without listening first; two at once destroy each other.",
                     helps.Value
@@ -309,13 +323,13 @@ internal static class Channels
                 .DistinctBy(s => s.Node),
         ];
 
-    private static IEnumerable<Remedy> SlotRemedies(ChannelPlan plan, Part radio, List<PlacedRhythm> nodes)
+    private static IEnumerable<Remedy> SlotRemedies(ChannelPlan plan, List<PlacedRhythm> nodes)
     {
         var slotted = nodes.Where(n => plan.Slots.Any(s => s.Node == n.Node.Key)).ToList();
         var step = slotted.Min(n => n.Rhythm.PeriodMs);
         // Multiples of the shortest interval leave the most room: the common divisor is that interval.
         var harmonic = slotted.Select(n => Rounded(n, step)).OfType<PlacedRhythm>().ToList();
-        if (harmonic.Count == slotted.Count && HasRoom(radio, nodes, harmonic))
+        if (harmonic.Count == slotted.Count && HasRoom(nodes, harmonic))
         {
             yield return new(
                 $"Make all intervals multiples of {Lateness.Say(step / 1000.0)}",
@@ -327,7 +341,7 @@ internal static class Channels
             var sooner = slotted
                 .Select(n => n with { Node = n.Node with { Sending = Sending.Of(n.Node) with { ResyncMs = Math.Min(resync, Sending.Of(n.Node).ResyncMs) } } })
                 .ToList();
-            if (sooner.Zip(slotted).Any(p => p.First.Node.Sending != p.Second.Node.Sending) && HasRoom(radio, nodes, sooner))
+            if (sooner.Zip(slotted).Any(p => p.First.Node.Sending != p.Second.Node.Sending) && HasRoom(nodes, sooner))
             {
                 yield return new(
                     $"Give the time every {Lateness.Say(resync / 1000.0)}",
@@ -357,15 +371,17 @@ internal static class Channels
         return placed.Setting.Again(node, placed.Node, placed.Bench) is { } again ? placed with { Node = node, Rhythm = again.Plan } : null;
     }
 
-    private static List<Sender> Changed(Part radio, List<PlacedRhythm> nodes, List<PlacedRhythm> changed)
+    private static List<Sender> Changed(List<PlacedRhythm> nodes, List<PlacedRhythm> changed)
     {
         var byKey = changed.ToDictionary(c => c.Node.Key);
-        return [.. nodes.Select(n => byKey.GetValueOrDefault(n.Node.Key, n)).SelectMany(n => SendersOf(n, radio))];
+        return [.. nodes.Select(n => byKey.GetValueOrDefault(n.Node.Key, n)).SelectMany(SendersOf)];
     }
 
     /// <summary>True when all slots of a changed channel stay clear of each other.</summary>
-    private static bool HasRoom(Part radio, List<PlacedRhythm> nodes, List<PlacedRhythm> changed) =>
-        SlotPlanner.HasRoom([.. Changed(radio, nodes, changed).Where(s => s.Keeps).Select(s => new SlotRequest(s.PeriodMs, s.SlotMs))]);
+    private static bool HasRoom(List<PlacedRhythm> nodes, List<PlacedRhythm> changed) =>
+        SlotPlanner.HasRoom([.. Changed(nodes, changed).Where(s => s.Keeps).Select(s => new SlotRequest(s.PeriodMs, s.SlotMs))]);
+
+    private sealed record Channel(string Key, string Label);
 
     /// <param name="EveryMs">Between sends on average; <paramref name="PeriodMs"/> is what every send by the clock falls into.</param>
     private sealed record Sender(NodeDesign Node, string Label, long PeriodMs, double EveryMs, double AirMs, double AllMs, bool Keeps)
