@@ -12,7 +12,11 @@ public sealed record TrialSample(long T, double Value, bool Late, ReadingRef? Re
 /// <param name="ClearedMs">Null when it was not over at the end.</param>
 /// <param name="Value">That raised it; null for silence before the first value.</param>
 /// <param name="AtNight">True when it began between 22 and 7 o'clock of the site.</param>
-public sealed record TrialEpisode(long RaisedMs, long? ClearedMs, double? Value, bool AtNight);
+public sealed record TrialEpisode(long RaisedMs, long? ClearedMs, double? Value, bool AtNight)
+{
+    /// <summary>How long it lasted, ms; null for one that lasts.</summary>
+    public long? LastedMs => ClearedMs - RaisedMs;
+}
 
 /// <summary>What another limit would have given.</summary>
 public sealed record TrialPoint(double Limit, int Episodes, int AtNight);

@@ -172,7 +172,16 @@ public sealed record PlannedBus(string Name, InterfaceKind Kind, double? ClockKi
 public sealed record Addition(string Key, string For, string What, string Value, string Where, IReadOnlyList<Figure> Figures, IReadOnlyList<Component> Pieces);
 
 /// <summary>What hangs on a rail against what it can give, mA.</summary>
-public sealed record RailLoad(string Rail, string Label, double Volts, Figure Typical, Figure Peak, Figure Budget);
+public sealed record RailLoad(string Rail, string Label, double Volts, Figure Typical, Figure Peak, Figure Budget)
+{
+    /// <summary>What usually hangs on it, percent of what it gives; null when either is not known.</summary>
+    public double? TypicalPercent => Percent(Typical);
+
+    /// <summary>What hangs on it at most, percent of what it gives; null when either is not known.</summary>
+    public double? PeakPercent => Percent(Peak);
+
+    private double? Percent(Figure load) => Budget.Value is > 0 and var budget ? load.Value / budget * 100 : null;
+}
 
 /// <summary>A soldered wire that the plan moves, and why.</summary>
 /// <param name="To">The pin it goes to; null when the plan has no such wire any more.</param>

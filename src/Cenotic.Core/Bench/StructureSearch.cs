@@ -53,6 +53,9 @@ internal sealed class StructureSearch
     private readonly Dictionary<string, int?> _addressWeights = [];
     private readonly Dictionary<int, double> _traffic = [];
     private readonly bool _relaxed;
+
+    /// <summary>True when a line of an SPI bus is held on a pin.</summary>
+    private readonly bool _holdsSpi;
     private readonly WorkBudget _budget;
 
     /// <param name="parts">Parts to serve, added modules among them.</param>
@@ -102,7 +105,16 @@ internal sealed class StructureSearch
                 .ThenBy(p => p.Class)
                 .ThenBy(p => p.At),
         ];
+        _holdsSpi = Array.Exists(_parts, p => HoldsSpi(node, p));
     }
+
+    private static bool HoldsSpi(NodeDesign node, Candidate part) =>
+        part.Interfaces.Any(i =>
+            i.Kind == InterfaceKind.Spi
+            && i.Lines.Any(l =>
+                l.Role is LineRole.SpiSck or LineRole.SpiMosi or LineRole.SpiMiso && node.Wires.Any(w => w.Part == part.Instance.Key && w.Line == l.Name)
+            )
+        );
 
     /// <summary>After a relaxed run, whether it found anything.</summary>
     internal bool IsPossible { get; private set; }
@@ -399,16 +411,14 @@ internal sealed class StructureSearch
                         .Select(c => new Option(choice, c.Controller, c.Instance.Key))
                 );
             case InterfaceKind.Spi:
-                // SPI parts share one bus, each with a select line of its own; one that may hold the bus has its own.
+                // SPI parts share one bus, each with a select line of its own; one that may hold the bus has its own. A further bus costs more and gives
+                // nothing but for parts whose wires are held apart already.
                 var exclusive = _done.Where(c => c.Interface is { Kind: InterfaceKind.Spi, ExclusiveBus: true }).Select(c => c.Controller).ToHashSet();
                 var shared = _done.Where(c => c.Interface is { Kind: InterfaceKind.Spi, ExclusiveBus: false }).Select(c => c.Controller).ToHashSet();
                 var free = _board.Controllers.Spi.Where(n => !exclusive.Contains(n) && !shared.Contains(n));
                 free = _board.Controllers.PinMatrix ? free.Take(1) : free;
-                return (choice.ExclusiveBus || shared.Count == 0 ? free : _board.Controllers.Spi.Where(n => shared.Contains(n))).Select(n => new Option(
-                    choice,
-                    n,
-                    null
-                ));
+                var joined = _board.Controllers.Spi.Where(n => !choice.ExclusiveBus && shared.Contains(n));
+                return (choice.ExclusiveBus || shared.Count == 0 || _holdsSpi ? joined.Concat(free) : joined).Select(n => new Option(choice, n, null));
             case InterfaceKind.Uart:
                 var taken = Used(InterfaceKind.Uart);
                 var uarts = _board.Controllers.Uart.Where(n => !taken.Contains(n));

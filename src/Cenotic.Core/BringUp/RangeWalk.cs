@@ -1,4 +1,5 @@
 using Cenotic.Core.Common;
+using Cenotic.Core.Design;
 
 namespace Cenotic.Core.BringUp;
 
@@ -17,7 +18,13 @@ public sealed record WalkSummary(int Count, int? Lost, Figure Heard, double? Rss
 /// <summary>Sums up a range walk. Pure.</summary>
 public static class RangeWalk
 {
+    /// <summary>Where less comes, a node does not stay (common practice, no source).</summary>
+    public const double PoorBelowPercent = 90;
+
     private const double Z = 1.959964;
+
+    /// <summary>The part of what was sent at a spot that came, %.</summary>
+    public static double HeardPercent(SpotWalk walk) => 100.0 * walk.Heard / Math.Max(1, walk.Heard + walk.Lost);
 
     /// <summary>Of the messages from one place.</summary>
     /// <param name="messages">In order of arrival.</param>

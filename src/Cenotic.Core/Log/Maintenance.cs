@@ -35,6 +35,9 @@ public sealed record DueCells(long DueMs, long FittedMs, bool Unlike = false);
 /// <summary>What is to be done when: cells, calibrations, cleaning. Pure.</summary>
 public static class Maintenance
 {
+    /// <summary>What is due within a month is worth preparing for, ms (common practice, no source).</summary>
+    public const long SoonWithinMs = 30 * 86_400_000L;
+
     private const double DayMs = 86_400_000,
         MonthDays = 30.44;
 

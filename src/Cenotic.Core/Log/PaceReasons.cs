@@ -11,8 +11,28 @@ public sealed record PaceReason(string Label, double Factor, string How);
 public static class PaceReasons
 {
     private const double Worth = 0.03,
+        NotTold = 0.1,
+        AsPlannedPercent = 5,
         WarmCelsius = 20,
         ColdestCelsius = -20;
+
+    /// <summary>How cells go against the plan, in words.</summary>
+    public static string Words(BatteryState state) =>
+        state.Pace.Value is not { } pace ? ""
+        : IsLearnt(state) ? Words(pace)
+        : "by the plan alone: the voltage tells nothing yet";
+
+    /// <summary>A pace in words: 1.2 is "20 % faster than planned".</summary>
+    public static string Words(double pace)
+    {
+        var percent = Math.Round((pace - 1) * 100);
+        return Math.Abs(percent) < AsPlannedPercent ? "as planned"
+            : percent > 0 ? $"{percent} % faster than planned"
+            : $"{-percent} % slower than planned";
+    }
+
+    /// <summary>True when the voltage told enough to look for reasons.</summary>
+    public static bool IsLearnt(BatteryState state) => state.Learnt >= NotTold;
 
     /// <summary>The reasons that make a difference of 3 % or more, and what they leave open.</summary>
     /// <param name="pace">Used over planned.</param>

@@ -69,7 +69,10 @@ internal static class Lateness
                     every,
                     worst,
                     usual
-                );
+                )
+                {
+                    IsLate = worst.Value * 1000 > reading.WantedWithinMs,
+                };
             }),
         ];
     }

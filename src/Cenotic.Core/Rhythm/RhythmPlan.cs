@@ -87,7 +87,11 @@ public sealed record ReadingTiming(
     long? IntervalMs,
     Figure Lateness,
     Figure UsualLateness
-);
+)
+{
+    /// <summary>True when it can come later than it is wanted.</summary>
+    public bool IsLate { get; init; }
+}
 
 /// <summary>What a light cell brings and how far it carries.</summary>
 /// <param name="Months">The balance of a day in each month.</param>

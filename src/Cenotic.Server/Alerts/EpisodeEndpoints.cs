@@ -26,6 +26,12 @@ public sealed record EpisodeView(
     IReadOnlyList<ToldView> Told
 )
 {
+    /// <summary>How long it lasted, ms; null while it lasts.</summary>
+    public long? LastedMs => ClearedMs - RaisedMs;
+
+    /// <summary>How long nobody acknowledged it, ms; null while nobody has.</summary>
+    public long? TakenUpAfterMs => AcknowledgedMs is { } at ? Math.Max(0, at - RaisedMs) : null;
+
     public static EpisodeView Of(EpisodeRow e, IReadOnlyList<ToldView>? told = null, string? cause = null) =>
         new(
             e.Id,

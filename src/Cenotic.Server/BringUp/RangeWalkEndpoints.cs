@@ -7,19 +7,10 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.BringUp;
 
 /// <summary>The newest walk at a spot.</summary>
-public sealed record WalkedSpot(
-    long Id,
-    string Spot,
-    string Label,
-    double X,
-    double Y,
-    long AtMs,
-    string Who,
-    int Heard,
-    int Lost,
-    double? RssiMedian,
-    double? RssiLow
-);
+/// <param name="Sent">Messages that came and those that are missing between them.</param>
+/// <param name="HeardPercent">Part of them that came.</param>
+/// <param name="IsPoor">True where too little came for a node to stay there.</param>
+public sealed record WalkedSpot(string Spot, string Label, long AtMs, int Sent, double HeardPercent, bool IsPoor, double? RssiMedian);
 
 /// <param name="Now">What came since the time asked for; null when none was.</param>
 /// <param name="Signals">The newest signals since then, the oldest first, dBm.</param>
@@ -45,17 +36,15 @@ public static class RangeWalkEndpoints
     /// <param name="since">Since when the node is where it is, UTC ms; null for none.</param>
     private static async Task<RangeWalkView> ViewAsync(string site, string node, long? since, SiteBook book, SiteClock clock, CenoticStore store)
     {
-        var place = book.Find(site)!.Design.Place;
-        var rows = (
-            await store.RangeWalks.AsNoTracking().Where(w => w.Site == site && w.Node == node).OrderByDescending(w => w.Id).Take(500).ToListAsync()
-        ).DistinctBy(w => w.Spot);
+        var state = book.Find(site)!;
         var messages = since is { } from ? await MessagesAsync(store, site, node, from) : [];
         return new(
             [
-                .. from w in rows
-                let s = place.Spots.FirstOrDefault(s => s.Key == w.Spot)
+                .. from w in state.Evidence.Walks.Where(w => w.Node == node).OrderByDescending(w => w.AtMs)
+                let s = state.Design.Place.Spots.FirstOrDefault(s => s.Key == w.Spot)
                 where s is not null
-                select new WalkedSpot(w.Id, w.Spot, s.Label, s.X, s.Y, w.ToMs, w.Who, w.Heard, w.Lost, w.RssiMedian, w.RssiLow),
+                let heard = RangeWalk.HeardPercent(w)
+                select new WalkedSpot(w.Spot, s.Label, w.AtMs, w.Heard + w.Lost, heard, heard < RangeWalk.PoorBelowPercent, w.MedianDbm),
             ],
             since is null ? null : RangeWalk.Of(messages),
             [.. messages.Select(m => m.Rssi).OfType<double>().TakeLast(Shown)],
@@ -70,7 +59,6 @@ public static class RangeWalkEndpoints
         SiteBook book,
         SiteClock clock,
         CenoticStore store,
-        WriteGate gate,
         HttpContext http
     )
     {
@@ -85,25 +73,21 @@ public static class RangeWalkEndpoints
         {
             return TypedResults.UnprocessableEntity(new EditRefused([reason]));
         }
-        await gate.WriteAsync(writing =>
-        {
-            writing.RangeWalks.Add(
-                new()
-                {
-                    Site = site,
-                    Node = node,
-                    Spot = request.Spot,
-                    Who = http.User.Identity!.Name!,
-                    FromMs = request.FromMs,
-                    ToMs = clock.Now(site),
-                    Heard = summary.Count,
-                    Lost = summary.Lost ?? 0,
-                    RssiMedian = summary.RssiMedian,
-                    RssiLow = summary.RssiLow,
-                }
-            );
-            return Task.CompletedTask;
-        });
+        await book.WalkAsync(
+            site,
+            new(
+                node,
+                design.Node(node)!.Via,
+                request.Spot,
+                clock.Now(site),
+                http.User.Identity!.Name!,
+                summary.Count,
+                summary.Lost ?? 0,
+                summary.RssiMedian,
+                summary.RssiLow
+            ),
+            request.FromMs
+        );
         return TypedResults.NoContent();
     }
 

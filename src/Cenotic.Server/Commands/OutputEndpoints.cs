@@ -26,6 +26,12 @@ public sealed record CommandView(
     string? Ended
 )
 {
+    /// <summary>For on: for how long it was wanted on, ms.</summary>
+    public long ForMs => UntilMs - AtMs;
+
+    /// <summary>How long the node took to answer, ms; null while it has not.</summary>
+    public long? AnsweredAfterMs => AnsweredMs - AtMs;
+
     public static CommandView Of(CommandRow c) => new(c.Id, c.Node, c.Output, c.On, c.Who, c.AtMs, c.UntilMs, c.AnsweredMs, c.Taken, c.EndedMs, c.Ended);
 }
 

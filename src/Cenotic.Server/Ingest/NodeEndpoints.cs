@@ -57,7 +57,11 @@ public sealed record NodeStatus(
 );
 
 /// <param name="Count">How many this one stands for: it is the newest of them.</param>
-public sealed record RefusalView(long AtMs, string Reason, string Excerpt, long Count);
+public sealed record RefusalView(long AtMs, string Reason, string Excerpt, long Count)
+{
+    /// <summary>How many were refused for the same reason in the minute before it.</summary>
+    public long More => Count - 1;
+}
 
 /// <summary>What a node would have to send, and to where.</summary>
 /// <param name="BrokerTls">The broker with TLS; null when no certificate is set.</param>

@@ -32,7 +32,17 @@ public sealed record BatteryView(
     BatteryState? State,
     bool ByLight,
     IReadOnlyList<PaceReason> Reasons
-);
+)
+{
+    /// <summary>How they go against the plan, in words; null where nothing can be said.</summary>
+    public string? Pace => State is null ? null : PaceReasons.Words(State);
+
+    /// <summary>How the set before went, in words.</summary>
+    public string? PaceBefore => Earlier is null ? null : PaceReasons.Words(Earlier.Pace);
+
+    /// <summary>True when what the cells showed differs from the plan by something that can be explained.</summary>
+    public bool IsExplained => Reasons.Count > 0 && State is not null && PaceReasons.IsLearnt(State);
+}
 
 /// <summary>Works out the cells of a site's nodes from what was kept.</summary>
 internal static class Batteries

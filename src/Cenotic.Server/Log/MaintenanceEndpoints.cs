@@ -18,7 +18,11 @@ using Microsoft.EntityFrameworkCore;
 namespace Cenotic.Server.Log;
 
 /// <param name="Feed">True when there is an address at which calendars can read the list.</param>
-public sealed record MaintenanceView(IReadOnlyList<DueItem> Items, IReadOnlyList<BatteryView> Batteries, long NowMs, bool Feed);
+public sealed record MaintenanceView(IReadOnlyList<DueItem> Items, IReadOnlyList<BatteryView> Batteries, long NowMs, bool Feed)
+{
+    /// <summary>What is due before this is due soon, UTC ms of site time.</summary>
+    public long SoonMs => NowMs + Maintenance.SoonWithinMs;
+}
 
 /// <param name="Key">Of a cleaning.</param>
 public sealed record WorkDone(string Key = "");

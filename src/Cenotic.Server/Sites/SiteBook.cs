@@ -151,6 +151,7 @@ public sealed class SiteBook(
                         AtMs = c.AtMs,
                     })
                 );
+                store.RangeWalks.AddRange(evidence.Walks.Select(w => WalkRow(key, w, w.AtMs)));
                 await store.SaveChangesAsync();
                 await NumberReadingsAsync(store, key, design);
                 await store.SaveChangesAsync();
@@ -263,6 +264,46 @@ public sealed class SiteBook(
         );
     }
 
+    /// <summary>Keeps how a node was heard at a spot.</summary>
+    /// <param name="fromMs">Since when it was there, UTC ms of site time.</param>
+    public async Task WalkAsync(string site, SpotWalk walk, long fromMs)
+    {
+        Tell(
+            await gate.WriteAsync(
+                async store =>
+                {
+                    store.RangeWalks.Add(WalkRow(site, walk, fromMs));
+                    await store.SaveChangesAsync();
+                    return await ReadAsync(store, site, _states[site].Design);
+                },
+                kept: Publish
+            )
+        );
+    }
+
+    private static RangeWalkRow WalkRow(string site, SpotWalk walk, long fromMs) =>
+        new()
+        {
+            Site = site,
+            Node = walk.Node,
+            Spot = walk.Spot,
+            Who = walk.Who,
+            FromMs = fromMs,
+            ToMs = walk.AtMs,
+            Heard = walk.Heard,
+            Lost = walk.Lost,
+            RssiMedian = walk.MedianDbm,
+            RssiLow = walk.LowDbm,
+        };
+
+    /// <summary>The newest walk of each node at each spot, as the plan has the nodes now.</summary>
+    private static async Task<List<SpotWalk>> WalksAsync(CenoticStore store, string site, SiteDesign design)
+    {
+        var newest = store.RangeWalks.Where(w => w.Site == site).GroupBy(w => new { w.Node, w.Spot }).Select(g => g.Max(w => w.Id));
+        var rows = await store.RangeWalks.AsNoTracking().Where(w => newest.Contains(w.Id)).OrderBy(w => w.Id).ToListAsync();
+        return [.. rows.Select(w => new SpotWalk(w.Node, design.Node(w.Node)?.Via, w.Spot, w.ToMs, w.Who, w.Heard, w.Lost, w.RssiMedian, w.RssiLow))];
+    }
+
     /// <summary>The site as it lies in the store, within a write that changed more than its design.</summary>
     internal Task<SiteState> ReadAgainAsync(CenoticStore store, string site) => ReadAsync(store, site, _states[site].Design);
 
@@ -330,6 +371,7 @@ public sealed class SiteBook(
             .Where(r => r.Site == site && !r.Key.StartsWith(ReadingRow.Spare))
             .ToDictionaryAsync(r => (r.Node, r.Key));
         var design = known ?? await SiteDocuments.ReadAsync(store, site);
-        return new(site, row.Revision, design, new(currents), readings, catalogue.With(design.OwnBoards, design.OwnParts, design.OwnCells));
+        var evidence = new Evidence(currents) { Walks = await WalksAsync(store, site, design) };
+        return new(site, row.Revision, design, evidence, readings, catalogue.With(design.OwnBoards, design.OwnParts, design.OwnCells));
     }
 }

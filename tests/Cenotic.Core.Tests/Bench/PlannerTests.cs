@@ -133,6 +133,30 @@ public class PlannerTests
         }
     }
 
+    /// <summary>Found by the integer solver: two SPI parts that are soldered to pins apart stay apart, each on a controller of its own; where nothing is soldered
+    /// they share one.</summary>
+    [Fact]
+    public void Parts_that_are_soldered_to_two_SPI_buses_stay_on_them()
+    {
+        var node = Samples.Node(("p0", "bme280"), ("p1", "lora-sx1276")) with
+        {
+            Board = "esp32-dev-30",
+            Link = LinkKind.LongRange,
+            Wires =
+            [
+                new("p0", "SDA", "L9", WireHold.Soldered),
+                new("p0", "SCL", "L12", WireHold.Soldered),
+                new("p1", "SCK", "R2", WireHold.Soldered),
+                new("p1", "MOSI", "R5", WireHold.Soldered),
+            ],
+        };
+        node = node with { Parts = [node.Parts[0] with { Interface = InterfaceKind.Spi }, node.Parts[1]] };
+        var held = Samples.Plan(node);
+        Assert.Equal((true, 0), (held.Complete, held.Cost.MovedWires));
+        Assert.Equal(2, held.Parts.Select(p => p.Bus).Distinct().Count());
+        Assert.Single(Samples.Plan(node with { Wires = [] }).Parts.Select(p => p.Bus).Distinct());
+    }
+
     [Fact]
     public void The_reported_conflict_is_irreducible()
     {

@@ -62,6 +62,16 @@ export function bandText(figure: Figure): string {
   return lowUnit === highUnit ? `${low} to ${high} ${high ? highUnit : ""}`.trim() : `${low} ${lowUnit} to ${high} ${highUnit}`;
 }
 
+/** A share as percent, without what floating point adds. */
+export const percentOf = (share: number) => Number((share * 100).toPrecision(12));
+
+export const inSeconds = (ms: number) => ms / 1000;
+
+/** "0.25 s": milliseconds with three figures. */
+export const seconds = (ms: number) => `${number(inSeconds(ms))} s`;
+
+export const kibibytes = (bytes: number) => `${(bytes / 1024).toFixed(0)} KiB`;
+
 /** "12 s", "5 min", "3 h": a stretch of time in milliseconds. */
 export function duration(ms: number): string {
   const s = Math.round(ms / 1000);

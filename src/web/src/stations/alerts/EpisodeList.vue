@@ -10,6 +10,7 @@ import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration, moment, number } from "@/kit/format";
 import AcknowledgeDialog from "./AcknowledgeDialog.vue";
 import EpisodeTimeline from "./EpisodeTimeline.vue";
+import { stretchRound } from "@/stations/watch/views/range";
 import { readingsOf } from "@/stations/watch/views/tile-forms";
 import { useNames } from "@/stations/watch/names";
 
@@ -46,9 +47,8 @@ function stretchOf(e: EpisodeView) {
       (t) => kinds.includes(t.content.kind) && readingsOf(t.content).some((x) => watched.includes(`${x.node}/${x.reading}`)),
     );
   const view = (views.find(draws(["line"])) ?? views.find(draws(["lanes", "figure", "vessel"])))?.key ?? "first";
-  const to = e.clearedMs ?? now.value;
-  const beside = Math.max(15 * 60_000, to - e.raisedMs);
-  return `/${site.key.value}/watch/${view}?from=${Math.round(e.raisedMs - beside)}&to=${Math.round(to + beside / 2)}`;
+  const stretch = stretchRound(e.raisedMs, e.clearedMs ?? now.value);
+  return `/${site.key.value}/watch/${view}?from=${stretch.from}&to=${stretch.to}`;
 }
 
 const taken = ref<EpisodeView>();
@@ -82,9 +82,9 @@ const bad = (t: ToldView) => t.done && !t.taken;
             {{
               e.clearedMs === null
                 ? `open for ${duration(Math.max(0, now - e.raisedMs))}`
-                : `over after ${duration(e.clearedMs - e.raisedMs)}`
+                : `over after ${duration(e.lastedMs!)}`
             }}<template v-if="e.acknowledgedMs !== null"
-              >, acknowledged by {{ e.acknowledgedBy }} after {{ duration(Math.max(0, e.acknowledgedMs - e.raisedMs)) }}</template
+              >, acknowledged by {{ e.acknowledgedBy }} after {{ duration(e.takenUpAfterMs!) }}</template
             >
           </p>
           <p v-if="e.acknowledgedNote" class="text-sm">{{ e.acknowledgedBy }}: {{ e.acknowledgedNote }}</p>

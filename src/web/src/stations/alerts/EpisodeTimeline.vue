@@ -22,17 +22,16 @@ const lanes = computed(() => {
     by.set(e.rule, [...(by.get(e.rule) ?? []), e]);
   }
   return [...by.values()].map((list) => {
-    const taken = list.filter((e) => e.acknowledgedMs !== null);
-    const wait = taken.reduce((sum, e) => sum + e.acknowledgedMs! - e.raisedMs, 0) / taken.length;
+    const waits = list.map((e) => e.takenUpAfterMs).filter((w) => w != null);
     return {
       rule: list[0]!.rule,
       label: list[0]!.label,
-      says: `${list.length === 1 ? "once" : `${list.length} times`}${taken.length ? `, taken up after ${duration(Math.max(0, wait))}` : ""}`,
+      says: `${list.length === 1 ? "once" : `${list.length} times`}${waits.length ? `, taken up within ${duration(Math.max(...waits))}` : ""}`,
       bars: list.map((e) => ({
         from: e.raisedMs,
         to: e.clearedMs ?? props.now,
         fill: e.clearedMs === null ? "var(--stop)" : e.acknowledgedMs === null ? "var(--clay)" : "var(--act)",
-        title: `${moment(e.raisedMs, props.zone, true)}, ${duration((e.clearedMs ?? props.now) - e.raisedMs)}`,
+        title: `${moment(e.raisedMs, props.zone, true)}, ${e.lastedMs == null ? "lasts" : duration(e.lastedMs)}`,
       })),
     };
   });

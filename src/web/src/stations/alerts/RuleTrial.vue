@@ -50,7 +50,7 @@ const result = computed(() => view.value?.result);
 const bars = computed(() =>
   (result.value?.episodes ?? []).map((e) => {
     const to = e.clearedMs ?? view.value!.toMs;
-    const title = `${moment(e.raisedMs, zone.value, true)}, ${duration(to - e.raisedMs)}`;
+    const title = `${moment(e.raisedMs, zone.value, true)}, ${e.lastedMs == null ? "lasts" : duration(e.lastedMs)}`;
     return { from: e.raisedMs, to, fill: e.atNight ? "var(--stop)" : "var(--clay)", title };
   }),
 );

@@ -4,7 +4,7 @@ import type { BenchPlan } from "@/api/client";
 import FigureView from "@/kit/FigureView.vue";
 
 defineProps<{ plan: BenchPlan; part: "additions" | "rails" }>();
-const share = (a: number | null, b: number | null) => (a !== null && b ? Math.min(100, (a / b) * 100) : 0);
+const width = (percent: number | null | undefined) => Math.min(100, percent ?? 0);
 </script>
 
 <template>
@@ -31,11 +31,11 @@ const share = (a: number | null, b: number | null) => (a !== null && b ? Math.mi
         preserveAspectRatio="none"
         class="mt-0.5 h-2 w-full"
         role="img"
-        :aria-label="`${r.label}: peak load is ${share(r.peak.value, r.budget.value).toFixed(0)} % of what the rail gives`"
+        :aria-label="`${r.label}: peak load is ${r.peakPercent?.toFixed(0) ?? 'an unknown'} % of what the rail gives`"
       >
         <rect width="100" height="4" fill="var(--rule)" />
-        <rect :width="share(r.peak.value, r.budget.value)" height="4" fill="var(--clay)" opacity="0.55" />
-        <rect :width="share(r.typical.value, r.budget.value)" height="4" fill="var(--clay)" />
+        <rect :width="width(r.peakPercent)" height="4" fill="var(--clay)" opacity="0.55" />
+        <rect :width="width(r.typicalPercent)" height="4" fill="var(--clay)" />
       </svg>
     </div>
   </template>

@@ -7,7 +7,7 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import FindingCard from "@/kit/FindingCard.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
-import { moment } from "@/kit/format";
+import { kibibytes, moment } from "@/kit/format";
 import { saveFile } from "@/kit/save-file";
 import SecretsDialog from "./SecretsDialog.vue";
 
@@ -34,7 +34,7 @@ const told = computed(() => {
     n.firmware && `program ${n.firmware}`,
     n.reset && `started by ${n.reset}`,
     n.supplyVolts !== null && `${n.supplyVolts.toFixed(2)} V`,
-    n.freeBytes !== null && `${(n.freeBytes / 1024).toFixed(0)} KiB free`,
+    n.freeBytes !== null && `${kibibytes(n.freeBytes)} free`,
     moment(n.atMs, props.zone, true),
   ]
     .filter(Boolean)

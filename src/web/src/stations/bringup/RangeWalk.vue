@@ -7,7 +7,7 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import FigureView from "@/kit/FigureView.vue";
 import { moment } from "@/kit/format";
-import PlanDrawing from "../place/PlanDrawing.vue";
+import PlanSpots from "@/kit/PlanSpots.vue";
 import TestMode from "./TestMode.vue";
 
 const props = defineProps<{ node: NodeDesign; zone: string }>();
@@ -35,15 +35,15 @@ watch(
 const place = computed(() => site.design.value?.place);
 const now = computed(() => (since.value ? query.data.value?.now : undefined));
 const walked = computed(() => query.data.value?.spots ?? []);
-const heard = (w: WalkedSpot) => Math.round((100 * w.heard) / Math.max(1, w.heard + w.lost));
 const marks = computed(() =>
   Object.fromEntries(
     walked.value.map((w) => [
       w.spot,
-      { text: `${heard(w)} %${w.rssiMedian === null ? "" : ` ${dbm(w.rssiMedian)}`}`, bad: heard(w) < 90 },
+      { text: `${percent(w)}${w.rssiMedian === null ? "" : ` ${dbm(w.rssiMedian)}`}`, bad: w.isPoor },
     ]),
   ),
 );
+const percent = (w: WalkedSpot) => (w.heardPercent === null ? "unnumbered" : `${Math.round(w.heardPercent)} %`);
 const label = computed(() => place.value?.spots.find((s) => s.key === spot.value)?.label);
 const dbm = (v: number | null) => (v === null ? "no signal told" : `${Math.round(v)} dBm`);
 /** The signals as a line from -130 to -30 dBm. */
@@ -110,7 +110,7 @@ async function keep() {
         >Listen here</AppButton
       >
     </template>
-    <PlanDrawing
+    <PlanSpots
       v-if="place?.spots.length"
       v-model:selected="spot"
       :place="place"
@@ -123,8 +123,8 @@ async function keep() {
     <ul v-if="walked.length" class="mt-3 divide-y divide-rule border-y border-rule">
       <li v-for="w in walked" :key="w.spot" class="flex min-h-11 flex-wrap items-center gap-x-3">
         <span class="min-w-0 basis-full font-semibold sm:flex-1 sm:basis-auto">{{ w.label }}</span>
-        <span class="mono">{{ heard(w) }} %</span>
-        <span class="text-sm text-faint">of {{ w.heard + w.lost }}</span>
+        <span class="mono">{{ percent(w) }}</span>
+        <span class="text-sm text-faint">of {{ w.sent }}</span>
         <span class="mono">{{ dbm(w.rssiMedian) }}</span>
         <span class="text-sm text-faint">{{ moment(w.atMs, zone, true) }}</span>
       </li>

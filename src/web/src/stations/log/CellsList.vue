@@ -13,20 +13,6 @@ const site = useSite();
 const busy = ref(false);
 const day = (ms: number) => moment(ms, props.zone, true).split(",")[0];
 const age = (b: BatteryView) => Math.max(0, Math.round((props.nowMs - b.countedMs) / 86_400_000));
-function pace(b: BatteryView): string {
-  const p = b.state?.pace.value;
-  if (p == null) return "";
-  if (b.state!.learnt < 0.1) return "by the plan alone: the voltage tells nothing yet";
-  return against(p);
-}
-function against(pace: number): string {
-  const percent = Math.round((pace - 1) * 100);
-  return Math.abs(percent) < 5
-    ? "as planned"
-    : percent > 0
-      ? `${percent} % faster than planned`
-      : `${-percent} % slower than planned`;
-}
 async function changed(b: BatteryView) {
   const node = site.node(b.node)!;
   busy.value = true;
@@ -74,14 +60,14 @@ async function changed(b: BatteryView) {
           <dt class="text-faint">Used</dt>
           <dd><FigureView :figure="b.state.usedMilliampHours" /></dd>
           <dt class="text-faint">Pace</dt>
-          <dd>{{ pace(b) }}</dd>
+          <dd>{{ b.pace }}</dd>
           <template v-if="b.earlier">
             <dt class="text-faint">Set before</dt>
-            <dd>{{ against(b.earlier.pace) }}</dd>
+            <dd>{{ b.paceBefore }}</dd>
           </template>
         </template>
       </dl>
-      <ul v-if="b.reasons.length && b.state && b.state.learnt >= 0.1" class="w-full text-sm">
+      <ul v-if="b.isExplained" class="w-full text-sm">
         <li v-for="r in b.reasons" :key="r.label">
           {{ r.label }}: <span class="mono">×{{ r.factor.toFixed(2) }}</span> <span class="text-faint">{{ r.how }}</span>
         </li>

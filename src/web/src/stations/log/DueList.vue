@@ -8,7 +8,7 @@ import AppButton from "@/kit/AppButton.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { moment } from "@/kit/format";
 
-const props = defineProps<{ items: DueItem[]; nowMs: number; zone: string; feed: boolean }>();
+const props = defineProps<{ items: DueItem[]; nowMs: number; soonMs: number; zone: string; feed: boolean }>();
 const site = useSite();
 const queries = useQueryClient();
 const path = computed(() => ({ site: site.key.value }));
@@ -17,7 +17,7 @@ const address = ref("");
 const all = ref(false);
 const DAY = 86_400_000;
 const day = (ms: number) => moment(ms, props.zone, true).split(",")[0];
-const soon = (d: DueItem) => d.dueMs < props.nowMs + 30 * DAY;
+const soon = (d: DueItem) => d.dueMs < props.soonMs;
 const shown = computed(() => (all.value ? props.items : props.items.filter((d, at) => soon(d) || at < 6)));
 const when = (d: DueItem) => {
   const days = Math.round((d.dueMs - props.nowMs) / DAY);

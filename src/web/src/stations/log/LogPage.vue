@@ -32,7 +32,15 @@ const kept = computed(() => query.data.value);
     <template #entries><LogEntries /></template>
     <template #due>
       <p v-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
-      <DueList v-if="kept" class="max-w-3xl" :items="kept.items" :now-ms="kept.nowMs" :zone="zone" :feed="kept.feed" />
+      <DueList
+        v-if="kept"
+        class="max-w-3xl"
+        :items="kept.items"
+        :now-ms="kept.nowMs"
+        :soon-ms="kept.soonMs ?? kept.nowMs"
+        :zone="zone"
+        :feed="kept.feed"
+      />
     </template>
     <template #cells>
       <p v-if="query.error.value" role="alert">{{ query.error.value.message }}</p>

@@ -7,7 +7,7 @@ import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
 import FigureView from "@/kit/FigureView.vue";
 import PageHead from "@/kit/PageHead.vue";
-import PlanDrawing from "./PlanDrawing.vue";
+import PlanSpots from "@/kit/PlanSpots.vue";
 import RoomDialog from "./RoomDialog.vue";
 import SiteDialog from "./SiteDialog.vue";
 import SpotDialog from "./SpotDialog.vue";
@@ -50,7 +50,7 @@ async function removeSpot(s: Spot) {
     >
       <AppButton v-if="site.canWrite.value" kind="lead" @click="room = 'new'">New room</AppButton>
     </EmptyState>
-    <PlanDrawing
+    <PlanSpots
       v-else
       v-model:selected="selected"
       :place="place"

@@ -4,7 +4,7 @@ import { computed, ref } from "vue";
 import type { NodeDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
-import { duration, number } from "@/kit/format";
+import { duration, number, percentOf } from "@/kit/format";
 import { linkNames } from "../bench/power";
 import ChannelView from "./ChannelView.vue";
 import SendingDialog from "./SendingDialog.vue";
@@ -21,7 +21,7 @@ const facts = computed(() => {
   const radio = props.node.link === "longRange";
   return [
     s.acknowledged ? `It waits for an answer and sends up to ${s.mostTries} times.` : "Nobody answers: what is lost is lost.",
-    s.deliveredShare != null ? `${number(s.deliveredShare * 100)} % of single sends arrive.` : "",
+    s.deliveredShare != null ? `${number(percentOf(s.deliveredShare))} % of single sends arrive.` : "",
     radio
       ? s.hearsTime
         ? `It hears a time reference every ${duration(s.resyncMs)}; its clock is ±${number(s.clockPpm)} ppm, its start ±${number(s.jitterMs)} ms.`

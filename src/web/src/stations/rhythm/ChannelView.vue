@@ -3,7 +3,7 @@
 import type { ChannelPlan } from "@/api/client";
 import FigureView from "@/kit/FigureView.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
-import { duration, number } from "@/kit/format";
+import { duration, seconds } from "@/kit/format";
 import SlotDial from "./SlotDial.vue";
 import { strokeOf } from "./axis";
 
@@ -47,7 +47,7 @@ const verdicts = {
                   <rect width="10" height="10" :fill="strokeOf(at).colour" /></svg
                 >{{ s.label }}
               </td>
-              <td class="mono text-right whitespace-nowrap">{{ number(s.offsetMs / 1000) }} s</td>
+              <td class="mono text-right whitespace-nowrap">{{ seconds(s.offsetMs) }}</td>
               <td class="mono text-right whitespace-nowrap">{{ duration(s.periodMs) }}</td>
               <td class="text-right"><FigureView :figure="s.air" /></td>
               <td class="text-right"><FigureView :figure="s.guard" /></td>
@@ -68,7 +68,7 @@ const verdicts = {
             <tr v-for="f in channel.free" :key="f.label">
               <td>{{ f.label }}</td>
               <td class="text-right"><FigureView :figure="f.every" /></td>
-              <td class="mono text-right whitespace-nowrap">{{ number(f.offsetMs / 1000) }} s</td>
+              <td class="mono text-right whitespace-nowrap">{{ seconds(f.offsetMs) }}</td>
               <td class="text-right"><FigureView :figure="f.clear" /></td>
             </tr>
           </tbody>

@@ -39,7 +39,7 @@ async function save() {
 
 <template>
   <h3 class="mt-4 mb-1 font-semibold">Measured on this node</h3>
-  <p v-for="c in measured" :key="c.atMs + c.state" class="text-sm">
+  <p v-for="c in measured" :key="`${c.atMs} ${c.state}`" class="text-sm">
     {{ c.state }}: <span class="mono">{{ amount(c.milliamps, "mA").join(" ") }}</span>, {{ c.how }}
   </p>
   <p v-if="!measured.length" class="text-sm text-faint">

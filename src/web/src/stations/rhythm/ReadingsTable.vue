@@ -30,7 +30,7 @@ const counts = (r: ReadingDesign) =>
   site.catalogue.value?.parts
     .find((c) => c.id === props.node.parts.find((p) => p.key === r.part)?.part)
     ?.quantities.find((q) => q.quantity === r.quantity)?.kind === "counter";
-const isLate = (r: ReadingDesign) => r.wantedWithinMs != null && (timing(r.key)?.lateness.value ?? 0) * 1000 > r.wantedWithinMs;
+const isLate = (r: ReadingDesign) => timing(r.key)?.isLate === true;
 const whens = [
   { value: "clock" as const, label: "by the clock" },
   { value: "change" as const, label: "when it changes" },

@@ -6,7 +6,7 @@ import { useSite } from "@/app/site";
 import CheckBox from "@/kit/CheckBox.vue";
 import DialogForm from "@/kit/DialogForm.vue";
 import TextField from "@/kit/TextField.vue";
-import { exactDuration, parseDuration } from "@/kit/format";
+import { exactDuration, parseDuration, percentOf } from "@/kit/format";
 import { noTime, type Fault } from "@/kit/faults";
 import { setNode } from "../bench/node-edits";
 
@@ -17,7 +17,7 @@ const start = props.node.sending ?? site.usual.value.sending;
 const form = ref({
   acknowledged: start.acknowledged,
   mostTries: start.mostTries as number | string,
-  delivered: (start.deliveredShare == null ? "" : Number((start.deliveredShare * 100).toPrecision(12))) as number | string,
+  delivered: (start.deliveredShare == null ? "" : percentOf(start.deliveredShare)) as number | string,
   hearsTime: start.hearsTime,
   clockPpm: start.clockPpm as number | string,
   resync: exactDuration(start.resyncMs),

@@ -2,7 +2,7 @@
 /** The last messages of a node: what came with each, and its bytes beside what they said. */
 import { computed, ref } from "vue";
 import type { ArrivalView } from "@/api/client";
-import { moment } from "@/kit/format";
+import { moment, seconds } from "@/kit/format";
 
 const props = defineProps<{ arrivals: ArrivalView[]; zone: string; unit: (reading: string) => string }>();
 const shown = computed(() => props.arrivals.slice(0, 8));
@@ -71,7 +71,7 @@ const grouped = (hex: string) =>
                 <li v-if="!a.values.length" class="text-faint">Nothing in it was new, or it told only of the node itself.</li>
               </ul>
               <p v-if="a.correctionMs !== null" class="text-sm text-faint">
-                <span class="mono">{{ (a.correctionMs / 1000).toFixed(1) }} s</span> were taken off its times.
+                <span class="mono">{{ seconds(a.correctionMs) }}</span> were taken off its times.
               </p>
               <pre
                 v-if="a.text !== null"

@@ -10,7 +10,7 @@ import FormField from "@/kit/FormField.vue";
 import LaneStrip from "@/kit/LaneStrip.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import CheckBox from "@/kit/CheckBox.vue";
-import { duration, moment } from "@/kit/format";
+import { duration, figureText, moment } from "@/kit/format";
 import CompareTable from "./CompareTable.vue";
 
 const props = defineProps<{ readings: ReadingView[] }>();
@@ -99,8 +99,7 @@ const bars = (lane: { from: number; to: number }[], fill: string) =>
           </template>
         </dl>
         <p v-if="view.events && (view.events.hold.value ?? 0) > 0" class="text-sm text-faint">
-          Held on for {{ duration((view.events.hold.value ?? 0) * 1000) }} they agree {{ view.events.holdAgreement.toFixed(1) }} %
-          of the time.
+          Held on for {{ figureText(view.events.hold) }} they agree {{ view.events.holdAgreement.toFixed(1) }} % of the time.
         </p>
         <p v-if="view.lines" class="text-sm text-faint">
           {{ view.lines.moments }} stretches; the difference is the trusted one less the other.

@@ -7,7 +7,7 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
 import FormField from "@/kit/FormField.vue";
-import { moment } from "@/kit/format";
+import { moment, percentOf } from "@/kit/format";
 import ImportColumns, { type TableForm } from "./ImportColumns.vue";
 
 const emit = defineEmits<{ close: [] }>();
@@ -136,7 +136,7 @@ function close() {
           <label class="flex flex-col gap-1">
             <span>{{ view.fileName }}: {{ many(view.rows, "row") }} read, {{ many(view.new, "new sample") }}</span>
             <progress class="h-3 w-full accent-act" max="1" :value="view.readShare">
-              {{ Math.round(view.readShare * 100) }} %
+              {{ Math.round(percentOf(view.readShare)) }} %
             </progress>
           </label>
           <AppButton class="mt-2" @click="end">Stop; what is stored stays</AppButton>

@@ -72,7 +72,7 @@ async function issue() {
         <ul class="flex max-h-48 flex-col gap-1.5 overflow-y-auto" tabindex="0" aria-label="Refused messages">
           <li v-for="(r, at) in query.data.value.refusals" :key="at">
             <span class="mono text-sm text-faint">{{ moment(r.atMs, zone, true) }}</span> {{ r.reason }}
-            <span v-if="r.count > 1" class="text-faint">({{ r.count - 1 }} more before it in that minute)</span
+            <span v-if="r.more" class="text-faint">({{ r.more }} more before it in that minute)</span
             ><span v-if="r.excerpt" class="mono block overflow-hidden text-sm text-ellipsis text-faint">{{ r.excerpt }}</span>
           </li>
         </ul>

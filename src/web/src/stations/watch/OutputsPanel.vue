@@ -43,7 +43,7 @@ function left(c: CommandView) {
 
 function answer(c: CommandView) {
   if (c.taken === null) return "no answer yet";
-  const took = c.answeredMs! - c.atMs;
+  const took = c.answeredAfterMs!;
   return c.taken ? `obeyed after ${took < 1000 ? `${took} ms` : duration(took)}` : "refused by the node";
 }
 const label = (c: CommandView) =>
@@ -116,7 +116,7 @@ const label = (c: CommandView) =>
       <ul class="mt-1 flex max-h-56 flex-col gap-1 overflow-y-auto" tabindex="0" aria-label="Who switched what">
         <li v-for="c in query.data.value.log" :key="c.id">
           <span class="mono text-faint">{{ moment(c.atMs, zone, true) }}</span> {{ c.who }} switched {{ label(c) }}
-          {{ c.on ? `on for ${duration(c.untilMs - c.atMs)}` : "off" }}: {{ answer(c)
+          {{ c.on ? `on for ${duration(c.forMs ?? 0)}` : "off" }}: {{ answer(c)
           }}<template v-if="c.ended">; over at {{ moment(c.endedMs!, zone) }}, {{ c.ended }}</template>
         </li>
       </ul>

@@ -16,6 +16,12 @@ export const spans = [
 const longest = 5 * 365.25 * 24 * hour;
 const shortest = 10_000;
 
+/** A stretch with what was before and after something. */
+export function stretchRound(from: number, to: number): Stretch {
+  const beside = Math.max(15 * 60_000, to - from);
+  return { from: Math.round(from - beside), to: Math.round(to + beside / 2) };
+}
+
 export function useRange(now: Ref<number>) {
   const route = useRoute();
   const router = useRouter();

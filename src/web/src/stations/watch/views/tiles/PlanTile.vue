@@ -3,18 +3,14 @@
 import { useElementSize } from "@vueuse/core";
 import { computed, useTemplateRef } from "vue";
 import type { TileContent } from "@/api/client";
+import PlanCanvas from "@/kit/PlanCanvas.vue";
+import { planBox } from "@/kit/plan";
 import { isStale, valueText } from "../../readings";
 import { find, useBoard } from "../board";
 
 const props = defineProps<{ content: Extract<TileContent, { kind: "plan" }> }>();
 const board = useBoard();
-const corners = computed(() => board.rooms.value.flatMap((r) => r.corners));
-const box = computed(() => {
-  const all = [...corners.value, ...board.spots.value];
-  if (!all.length) return { x: 0, y: 0, w: 10, h: 6 };
-  const [x, y] = [Math.min(...all.map((c) => c.x)), Math.min(...all.map((c) => c.y))];
-  return { x: x - 0.5, y: y - 0.5, w: Math.max(...all.map((c) => c.x)) - x + 1, h: Math.max(...all.map((c) => c.y)) - y + 1 };
-});
+const box = computed(() => planBox([...board.rooms.value.flatMap((r) => r.corners), ...board.spots.value], 0.5));
 const host = useTemplateRef<HTMLElement>("host");
 const { width, height } = useElementSize(host);
 /** Metres of the plan a pixel is worth, and a text of 13 pixels. */
@@ -64,20 +60,14 @@ const labels = computed(() => {
 
 <template>
   <div ref="host" class="relative min-h-56 flex-1">
-    <svg
-      :viewBox="`${box.x} ${box.y} ${box.w} ${box.h}`"
+    <PlanCanvas
+      :rooms="board.rooms.value"
+      :box="box"
+      :outline="font / 10"
       class="absolute inset-0 h-full w-full"
       role="img"
-      aria-label="Plan of the place with values"
+      label="Plan of the place with values"
     >
-      <polygon
-        v-for="r in board.rooms.value"
-        :key="r.key"
-        :points="r.corners.map((c) => `${c.x},${c.y}`).join(' ')"
-        fill="var(--paper)"
-        stroke="var(--faint)"
-        :stroke-width="font / 10"
-      />
       <g v-for="l in labels" :key="l.key" :data-reading="l.key">
         <circle :cx="l.spot.x" :cy="l.spot.y" :r="font / 4" fill="var(--act)" />
         <text
@@ -94,6 +84,6 @@ const labels = computed(() => {
           <tspan :x="l.x" :dy="font" :font-size="font * 0.8" fill="var(--faint)">{{ l.name }}</tspan>
         </text>
       </g>
-    </svg>
+    </PlanCanvas>
   </div>
 </template>

@@ -2,7 +2,7 @@
 /** What two event sensors saw together and what one saw alone: how often, how often a day, and the newest. */
 import { computed } from "vue";
 import type { TileContent, TileData } from "@/api/client";
-import { duration, moment, number } from "@/kit/format";
+import { duration, inSeconds, moment, number } from "@/kit/format";
 import { useBoard } from "../board";
 
 const props = defineProps<{ content: Extract<TileContent, { kind: "sequence" }>; data: TileData | undefined }>();
@@ -30,7 +30,7 @@ defineExpose({
     rows: (s.value?.newest ?? []).map((e) => [
       new Date(e.atMs).toISOString(),
       wordsOf(e.outcome),
-      e.delayMs === null ? "" : e.delayMs / 1000,
+      e.delayMs === null ? "" : inSeconds(e.delayMs),
     ]),
   }),
 });

@@ -1,0 +1,76 @@
+<script setup lang="ts">
+/** A plan to scale: rooms, walls and a scale bar, with what a station puts on it in the slot. */
+import { useTemplateRef } from "vue";
+import type { SiteDesign } from "@/api/client";
+import type { PlanBox } from "./plan";
+
+type Place = SiteDesign["place"];
+defineProps<{
+  rooms: Place["rooms"];
+  walls?: Place["walls"];
+  box: PlanBox;
+  label: string;
+  /** Whether rooms are named and a scale bar stands below. */
+  scaled?: boolean;
+  /** Width of the outlines, m. */
+  outline?: number;
+}>();
+const svg = useTemplateRef<SVGSVGElement>("svg");
+const strokes: Record<string, number> = { plasterboard: 0.08, timber: 0.1, glass: 0.06, brick: 0.2, concrete: 0.24, metal: 0.12 };
+const middle = (cs: { x: number; y: number }[]) => ({
+  x: (Math.min(...cs.map((c) => c.x)) + Math.max(...cs.map((c) => c.x))) / 2,
+  y: Math.min(...cs.map((c) => c.y)) + 0.42,
+});
+
+/** Where a pointer is on the plan, to a tenth of a metre. */
+function toPlan(e: PointerEvent) {
+  const m = svg.value?.getScreenCTM()?.inverse();
+  if (!m) return undefined;
+  const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(m);
+  return { x: Math.round(p.x * 10) / 10, y: Math.round(p.y * 10) / 10 };
+}
+
+defineExpose({ toPlan });
+</script>
+
+<template>
+  <svg ref="svg" :viewBox="`${box.x} ${box.y} ${box.w} ${box.h}`" :aria-label="label">
+    <g v-for="r in rooms" :key="r.key">
+      <polygon
+        :points="r.corners.map((c) => `${c.x},${c.y}`).join(' ')"
+        fill="var(--paper)"
+        :stroke="scaled ? 'var(--rule)' : 'var(--faint)'"
+        :stroke-width="outline ?? 0.03"
+        :stroke-dasharray="scaled && r.tags.includes('outdoor') ? '0.15 0.12' : undefined"
+      />
+      <text
+        v-if="scaled"
+        :x="middle(r.corners).x"
+        :y="middle(r.corners).y"
+        text-anchor="middle"
+        font-size="0.3"
+        fill="var(--faint)"
+      >
+        {{ r.label }}
+      </text>
+    </g>
+    <line
+      v-for="w in walls ?? []"
+      :key="w.key"
+      :x1="w.from.x"
+      :y1="w.from.y"
+      :x2="w.to.x"
+      :y2="w.to.y"
+      stroke="var(--ink)"
+      :stroke-width="strokes[w.material] ?? 0.1"
+      stroke-linecap="square"
+    >
+      <title>{{ w.material }} wall</title>
+    </line>
+    <g v-if="scaled" :transform="`translate(${box.x + 0.5} ${box.y + box.h - 0.35})`" aria-hidden="true">
+      <path d="M0 -0.1V0H2V-0.1M1 -0.06V0" fill="none" stroke="var(--ink)" stroke-width="0.03" />
+      <text x="2.15" y="0.05" font-size="0.26" fill="var(--ink)">2 m</text>
+    </g>
+    <slot />
+  </svg>
+</template>
