@@ -1,8 +1,16 @@
 using Cenotic.Benchmarks;
 
+if (args is ["bare", var address])
+{
+    await IdleBench.ServeNothingAsync(address);
+    return;
+}
+
 // Each figure is printed beside a bare baseline of the same run: the ratio travels between machines, the seconds do not.
 var wanted =
-    args.Length == 0 ? ["planning", "rhythm", "writing", "load", "askers", "year", "import", "calibration", "live", "page", "restart", "rules", "view"] : args;
+    args.Length == 0
+        ? ["planning", "rhythm", "writing", "load", "askers", "year", "import", "calibration", "live", "page", "restart", "idle", "rules", "view"]
+        : args;
 Console.WriteLine($"{Environment.ProcessorCount} processors, {System.Runtime.InteropServices.RuntimeInformation.OSDescription}, .NET {Environment.Version}");
 if (wanted.Contains("planning"))
 {
@@ -55,6 +63,10 @@ if (wanted.Contains("page"))
 if (wanted.Contains("restart"))
 {
     await RestartBench.RunAsync();
+}
+if (wanted.Contains("idle"))
+{
+    await IdleBench.RunAsync();
 }
 if (wanted.Contains("rules") || wanted.Contains("trial"))
 {

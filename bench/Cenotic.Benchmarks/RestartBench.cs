@@ -45,7 +45,7 @@ internal static class RestartBench
         Directory.Delete(folder, recursive: true);
     }
 
-    private static async Task<Process> StartAsync(string folder, bool demo)
+    internal static async Task<Process> StartAsync(string folder, bool demo)
     {
         var web = FreePort();
         var start = new ProcessStartInfo("dotnet", [Path.Combine(Host.Built, "Cenotic.Server.dll")])
@@ -81,7 +81,7 @@ internal static class RestartBench
         }
     }
 
-    private static int FreePort()
+    internal static int FreePort()
     {
         using var listener = new TcpListener(IPAddress.Loopback, 0);
         listener.Start();

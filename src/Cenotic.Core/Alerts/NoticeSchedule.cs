@@ -101,7 +101,8 @@ public static class NoticeSchedule
         return [.. due.OrderBy(d => d.AtMs)];
     }
 
-    /// <summary>The first moment after <paramref name="toldUntilMs"/> at which a notice may fall due as the episode stands; null for none. Nothing is due before it.</summary>
+    /// <summary>The first moment after <paramref name="toldUntilMs"/> at which a notice may fall due as the episode stands; null for none. Nothing is due
+    /// before it.</summary>
     public static long? NextAt(TellDesign tell, IReadOnlyList<PersonDesign> people, Standing episode, TimeZoneInfo zone, long toldUntilMs)
     {
         long? next = null;

@@ -39,13 +39,6 @@ public static class FirstReadings
     /// <summary>Values that are wanted for a verdict on noise and on being stuck.</summary>
     public const int Wanted = 8;
 
-    private static readonly HashSet<string> MayBeNothing = ["illuminance", "pm1", "pm25", "pm10"];
-
-    private const double NoisyErrors = 4,
-        ApartErrors = 3,
-        FineSteps = 10;
-    private const string Practice = "common practice, no source";
-
     /// <summary>What speaks against the values of one reading.</summary>
     /// <param name="values">In order of time.</param>
     /// <param name="neighbours">The same quantity in the same room.</param>
@@ -70,99 +63,146 @@ public static class FirstReadings
                 return new(reading.Key, reading.Label, part.Quantities.First(q => q.Quantity == reading.Quantity).Unit, 0, Wanted, latest, [], warm);
             }
         }
-        var quantity = part.Quantities.First(q => q.Quantity == reading.Quantity);
-        var findings = new List<Finding>();
-        void Say(string code, Severity severity, string what, string why, string advice, string source) =>
-            findings.Add(new(code, severity, new("bring-up", node.Key, reading.Key), what, why, [], advice, source));
-        string Of(double value) => string.Create(CultureInfo.InvariantCulture, $"{Math.Round(value, Math.Max(reading.Decimals, 1))} {quantity.Unit}").Trim();
-        FirstVerdict Verdict() =>
-            new(
-                reading.Key,
-                reading.Label,
-                quantity.Unit,
-                values.Count,
-                quantity.Kind == ReadingKind.Gauge ? Wanted : 1,
-                values.Count > 0 ? values[^1].Value : null,
-                findings
-            );
+        var judge = new FirstJudge(node, reading, part, values);
+        judge.Judge(neighbours);
+        return judge.Verdict;
+    }
+}
+
+/// <summary>Looks for what speaks against the values of one reading.</summary>
+internal sealed class FirstJudge(NodeDesign node, ReadingDesign reading, Part part, IReadOnlyList<FirstValue> values)
+{
+    private static readonly HashSet<string> MayBeNothing = ["illuminance", "pm1", "pm25", "pm10"];
+
+    private const int Wanted = FirstReadings.Wanted;
+    private const double NoisyErrors = 4,
+        ApartErrors = 3,
+        FineSteps = 10;
+    private const string Practice = "common practice, no source";
+    private readonly PartQuantity _quantity = part.Quantities.First(q => q.Quantity == reading.Quantity);
+    private readonly List<Finding> _findings = [];
+
+    internal FirstVerdict Verdict =>
+        new(
+            reading.Key,
+            reading.Label,
+            _quantity.Unit,
+            values.Count,
+            _quantity.Kind == ReadingKind.Gauge ? Wanted : 1,
+            values.Count > 0 ? values[^1].Value : null,
+            _findings
+        );
+
+    /// <param name="neighbours">The same quantity in the same room.</param>
+    internal void Judge(IReadOnlyList<Neighbour> neighbours)
+    {
         if (values.Count == 0)
         {
-            Say(
-                "FIRST-SILENT",
-                Severity.Note,
-                $"{reading.Label} has sent nothing yet.",
-                reading.IntervalMs is { } every ? $"It is read every {DurationText.Of(every)}." : "It is sent when it changes.",
-                reading.IntervalMs is null
-                    ? "Make it change: press, open, fill or walk past it."
-                    : "Wait for its interval; then look at the node's page for what was refused.",
-                "design"
-            );
-            return Verdict();
+            Silent();
+            return;
         }
         var newest = values[^1].Value;
         if (part.Faults.FirstOrDefault(f => f.Quantity == reading.Quantity && Math.Abs(f.Value - newest) <= f.Tolerance) is { } fault)
         {
-            Say(
-                "FIRST-FAULT-VALUE",
-                Severity.Stop,
-                $"{reading.Label} shows {Of(newest)}: {fault.Meaning}.",
-                "That is what the part gives when it did not measure.",
-                "Check its supply, its data line and the pull-up; let the program wait for the measurement to end.",
-                part.Source
-            );
-            return Verdict();
+            FaultValue(newest, fault);
+            return;
         }
-        if (newest < quantity.Min || newest > quantity.Max)
+        if (newest < _quantity.Min || newest > _quantity.Max)
         {
-            Say(
-                "FIRST-BEYOND",
-                Severity.Stop,
-                $"{reading.Label} shows {Of(newest)}; the part measures {Of(quantity.Min ?? newest)} to {Of(quantity.Max ?? newest)}.",
-                "It cannot be that.",
-                "A wrong register, a byte order or a scale in the program; or the value of another quantity.",
-                part.Source
-            );
+            Beyond(newest);
         }
-        if (quantity.Kind is not ReadingKind.Gauge)
+        if (_quantity.Kind is not ReadingKind.Gauge)
         {
-            return Verdict();
+            return;
         }
-        // From step to step, so that a value that rises is no noise (mean square successive difference, von Neumann 1941).
-        var mean = values.Average(v => v.Value);
-        var spread = values.Count < 2 ? 0 : Math.Sqrt(values.Zip(values.Skip(1), (a, b) => Math.Pow(b.Value - a.Value, 2)).Average() / 2);
         if (values.Count >= Wanted && values.All(v => v.Value == newest))
         {
-            // A light sensor in the dark and a particle counter in clean air rightly show nothing.
-            var nothing = newest == 0 && MayBeNothing.Contains(reading.Quantity);
-            var end = !nothing && (newest == quantity.Min || newest == quantity.Max);
-            // What is sent with few decimals stands still in a quiet room, and so does a coarse part.
-            if (nothing)
-            {
-                Say(
-                    "FIRST-NOTHING",
-                    Severity.Note,
-                    $"{reading.Label} has shown {Of(newest)} {values.Count} times on end.",
-                    "In the dark, or in clean air, that is right.",
-                    reading.Quantity == "illuminance" ? "Shine a lamp on it: it must rise." : "Hold it over a candle that was just blown out: it must rise.",
-                    Practice
-                );
-            }
-            else if (
-                end
-                || quantity.Resolution is { } step && quantity.Error is { } error && Math.Max(step, Math.Pow(10, -reading.Decimals)) < error / FineSteps
-            )
-            {
-                Say(
-                    "FIRST-STUCK",
-                    end ? Severity.Stop : Severity.Risk,
-                    $"{reading.Label} has shown {Of(newest)} {values.Count} times on end{(end ? ", the end of its range" : "")}.",
-                    end ? "A shorted or open line reads like that." : "The part resolves far finer than that; something real moves a little.",
-                    "Breathe on it, cover it or warm it with a finger: when it does not move, the program shows an old value, or the line is held.",
-                    Practice
-                );
-            }
+            Still(newest);
         }
-        if (values.Count >= Wanted && quantity.Error is { } noise && spread > NoisyErrors * noise)
+        var mean = values.Average(v => v.Value);
+        Noisy(mean);
+        Apart(mean, neighbours);
+    }
+
+    private void Say(string code, Severity severity, string what, string why, string advice, string source) =>
+        _findings.Add(new(code, severity, new("bring-up", node.Key, reading.Key), what, why, [], advice, source));
+
+    private string Of(double value) =>
+        string.Create(CultureInfo.InvariantCulture, $"{Math.Round(value, Math.Max(reading.Decimals, 1))} {_quantity.Unit}").Trim();
+
+    private void Silent()
+    {
+        Say(
+            "FIRST-SILENT",
+            Severity.Note,
+            $"{reading.Label} has sent nothing yet.",
+            reading.IntervalMs is { } every ? $"It is read every {DurationText.Of(every)}." : "It is sent when it changes.",
+            reading.IntervalMs is null
+                ? "Make it change: press, open, fill or walk past it."
+                : "Wait for its interval; then look at the node's page for what was refused.",
+            "design"
+        );
+    }
+
+    private void FaultValue(double newest, FaultSignature fault)
+    {
+        Say(
+            "FIRST-FAULT-VALUE",
+            Severity.Stop,
+            $"{reading.Label} shows {Of(newest)}: {fault.Meaning}.",
+            "That is what the part gives when it did not measure.",
+            "Check its supply, its data line and the pull-up; let the program wait for the measurement to end.",
+            part.Source
+        );
+    }
+
+    private void Beyond(double newest)
+    {
+        Say(
+            "FIRST-BEYOND",
+            Severity.Stop,
+            $"{reading.Label} shows {Of(newest)}; the part measures {Of(_quantity.Min ?? newest)} to {Of(_quantity.Max ?? newest)}.",
+            "It cannot be that.",
+            "A wrong register, a byte order or a scale in the program; or the value of another _quantity.",
+            part.Source
+        );
+    }
+
+    private void Still(double newest)
+    {
+        // A light sensor in the dark and a particle counter in clean air rightly show nothing.
+        var nothing = newest == 0 && MayBeNothing.Contains(reading.Quantity);
+        var end = !nothing && (newest == _quantity.Min || newest == _quantity.Max);
+        // What is sent with few decimals stands still in a quiet room, and so does a coarse part.
+        if (nothing)
+        {
+            Say(
+                "FIRST-NOTHING",
+                Severity.Note,
+                $"{reading.Label} has shown {Of(newest)} {values.Count} times on end.",
+                "In the dark, or in clean air, that is right.",
+                reading.Quantity == "illuminance" ? "Shine a lamp on it: it must rise." : "Hold it over a candle that was just blown out: it must rise.",
+                Practice
+            );
+        }
+        else if (end || _quantity.Resolution is { } step && _quantity.Error is { } error && Math.Max(step, Math.Pow(10, -reading.Decimals)) < error / FineSteps)
+        {
+            Say(
+                "FIRST-STUCK",
+                end ? Severity.Stop : Severity.Risk,
+                $"{reading.Label} has shown {Of(newest)} {values.Count} times on end{(end ? ", the end of its range" : "")}.",
+                end ? "A shorted or open line reads like that." : "The part resolves far finer than that; something real moves a little.",
+                "Breathe on it, cover it or warm it with a finger: when it does not move, the program shows an old value, or the line is held.",
+                Practice
+            );
+        }
+    }
+
+    /// <summary>From step to step, so that a value that rises is no noise (mean square successive difference, von Neumann 1941).</summary>
+    private void Noisy(double mean)
+    {
+        var spread = values.Count < 2 ? 0 : Math.Sqrt(values.Zip(values.Skip(1), (a, b) => Math.Pow(b.Value - a.Value, 2)).Average() / 2);
+        if (values.Count >= Wanted && _quantity.Error is { } noise && spread > NoisyErrors * noise)
         {
             Say(
                 "FIRST-NOISY",
@@ -173,9 +213,13 @@ public static class FirstReadings
                 Practice
             );
         }
+    }
+
+    private void Apart(double mean, IReadOnlyList<Neighbour> neighbours)
+    {
         foreach (var other in neighbours)
         {
-            var allowed = ApartErrors * ((quantity.Error ?? 0) + (other.Error ?? 0));
+            var allowed = ApartErrors * ((_quantity.Error ?? 0) + (other.Error ?? 0));
             if (allowed > 0 && Math.Abs(mean - other.Value) > allowed)
             {
                 Say(
@@ -188,6 +232,5 @@ public static class FirstReadings
                 );
             }
         }
-        return Verdict();
     }
 }

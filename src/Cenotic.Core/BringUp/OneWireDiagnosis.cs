@@ -7,7 +7,7 @@ using Cenotic.Core.Electrical;
 namespace Cenotic.Core.BringUp;
 
 /// <summary>Codes on a 1-Wire line against the probes that are planned on it.</summary>
-internal static class OneWireDiagnosis
+internal sealed class OneWireDiagnosis(NodeDesign node, BenchPlan plan, List<ScanLine> lines, List<Finding> findings)
 {
     private const string Note = "application note 27",
         Practice = "common practice, no source";
@@ -27,25 +27,45 @@ internal static class OneWireDiagnosis
 
     private const int ProbeFamily = 0x28;
 
+    private readonly List<(PlannedPart Plan, PartInstance Instance)> _probes =
+    [
+        .. plan.Parts.Where(p => p.Interface == InterfaceKind.OneWire).Select(p => (p, node.Part(p.Part)!)).Where(p => p.Item2 is not null),
+    ];
+
     /// <returns>Sound codes that belong to no part yet, the newly plugged in first.</returns>
     internal static IReadOnlyList<RomCode> Of(
         NodeDesign node,
         BenchPlan plan,
-        HardwareCatalogue catalogue,
         IReadOnlyList<RomCode> roms,
         IReadOnlyList<RomCode>? before,
         List<ScanLine> lines,
         List<Finding> findings
-    )
+    ) => new OneWireDiagnosis(node, plan, lines, findings).Compare(roms, before);
+
+    private List<RomCode> Compare(IReadOnlyList<RomCode> roms, IReadOnlyList<RomCode>? before)
     {
-        var probes = plan
-            .Parts.Where(p => p.Interface == InterfaceKind.OneWire)
-            .Select(p => (Plan: p, Instance: node.Part(p.Part)!))
-            .Where(p => p.Instance is not null)
-            .ToList();
-        Finding Say(string code, Severity severity, string? item, string what, string why, string advice, string source) =>
-            ScanComparison.Say(node, code, severity, item, what, why, advice, source);
-        string Pull() => $"{OneWire.PullUpOhms(probes.Sum(p => p.Instance.LeadMetres), probes.Count) / 1000} kΩ";
+        LineHeld(roms);
+        var real = roms.Where(r => !r.Hex.All(c => c is '0') && !r.Hex.All(c => c is 'F')).ToList();
+        Misread(real);
+        var sound = real.Where(r => r.CrcGood).ToList();
+        Others(sound);
+        var fit = sound.Where(r => r.Family == ProbeFamily).ToList();
+        Tabulate(fit);
+        var named = _probes.Select(p => p.Instance.Rom).OfType<string>().ToHashSet();
+        var unnamed = fit.Where(r => !named.Contains(r.Hex)).OrderBy(r => before?.Any(b => b.Hex == r.Hex) ?? true).ToList();
+        lines.AddRange(unnamed.Select(r => new ScanLine(ScanVerdict.Unexpected, null, "a probe", Shown(r), null)));
+        Count(fit, nothing: roms.Count == 0);
+        return unnamed;
+    }
+
+    private Finding Say(string code, Severity severity, string? item, string what, string why, string advice, string source) =>
+        ScanComparison.Say(node, code, severity, item, what, why, advice, source);
+
+    private string Pull() => $"{OneWire.PullUpOhms(_probes.Sum(p => p.Instance.LeadMetres), _probes.Count) / 1000} kΩ";
+
+    /// <summary>Codes that nobody sent: the line is held low, or nobody pulled it.</summary>
+    private void LineHeld(IReadOnlyList<RomCode> roms)
+    {
         if (roms.Any(r => r.Hex.All(c => c == '0')))
         {
             findings.Add(
@@ -74,7 +94,10 @@ internal static class OneWireDiagnosis
                 )
             );
         }
-        var real = roms.Where(r => !r.Hex.All(c => c is '0') && !r.Hex.All(c => c is 'F')).ToList();
+    }
+
+    private void Misread(List<RomCode> real)
+    {
         foreach (var bad in real.Where(r => !r.CrcGood))
         {
             findings.Add(
@@ -90,7 +113,11 @@ internal static class OneWireDiagnosis
                 )
             );
         }
-        var sound = real.Where(r => r.CrcGood).ToList();
+    }
+
+    /// <summary>Chips of other families than the _probes.</summary>
+    private void Others(List<RomCode> sound)
+    {
         foreach (var other in sound.Where(r => r.Family != ProbeFamily))
         {
             findings.Add(
@@ -108,8 +135,11 @@ internal static class OneWireDiagnosis
                 )
             );
         }
-        var fit = sound.Where(r => r.Family == ProbeFamily).ToList();
-        foreach (var (planned, instance) in probes)
+    }
+
+    private void Tabulate(List<RomCode> fit)
+    {
+        foreach (var (planned, instance) in _probes)
         {
             lines.Add(
                 new(
@@ -123,56 +153,57 @@ internal static class OneWireDiagnosis
                 )
             );
         }
-        var named = probes.Select(p => p.Instance.Rom).OfType<string>().ToHashSet();
-        var unnamed = fit.Where(r => !named.Contains(r.Hex)).OrderBy(r => before?.Any(b => b.Hex == r.Hex) ?? true).ToList();
-        lines.AddRange(unnamed.Select(r => new ScanLine(ScanVerdict.Unexpected, null, "a probe", Shown(r), null)));
-        if (probes.Count > 0 && real.Count == 0 && roms.Count == 0)
+    }
+
+    /// <summary>As many probes as are planned, fewer, or more.</summary>
+    private void Count(List<RomCode> fit, bool nothing)
+    {
+        if (_probes.Count > 0 && nothing)
         {
             findings.Add(
                 Say(
                     "SCAN-WIRE-SILENT",
                     Severity.Stop,
                     null,
-                    $"No probe answered; {probes.Count} {(probes.Count == 1 ? "is" : "are")} planned.",
+                    $"No probe answered; {_probes.Count} {(_probes.Count == 1 ? "is" : "are")} planned.",
                     "One broken probe leaves the others: this is common to all.",
                     $"The pull-up of {Pull()} from data to supply; data and supply swapped; the pin of the plan "
-                        + $"({string.Join(", ", plan.Lines.Where(w => w.Part == probes[0].Instance.Key && w.Line == "DQ").Select(w => w.PinLabel))}); the "
+                        + $"({string.Join(", ", plan.Lines.Where(w => w.Part == _probes[0].Instance.Key && w.Line == "DQ").Select(w => w.PinLabel))}); the "
                         + "supply at a probe.",
                     Practice
                 )
             );
         }
-        else if (probes.Count > 0 && fit.Count < probes.Count)
+        else if (_probes.Count > 0 && fit.Count < _probes.Count)
         {
-            var silent = probes.Where(p => p.Instance.Rom is { } rom && fit.All(r => r.Hex != rom)).Select(p => p.Instance.Label).ToList();
+            var silent = _probes.Where(p => p.Instance.Rom is { } rom && fit.All(r => r.Hex != rom)).Select(p => p.Instance.Label).ToList();
             findings.Add(
                 Say(
                     "SCAN-WIRE-FEWER",
                     Severity.Stop,
                     null,
-                    $"{fit.Count} of {probes.Count} probes answered{(silent.Count > 0 ? $"; {string.Join(" and ", silent)} did not" : "")}.",
+                    $"{fit.Count} of {_probes.Count} probes answered{(silent.Count > 0 ? $"; {string.Join(" and ", silent)} did not" : "")}.",
                     "The line works for some: it is a probe, its splice, or the pull-up at that length.",
-                    $"Look at the splices of those that are silent. Plug them in alone. A pull-up of {Pull()} suits {probes.Count} probes on "
-                        + $"{probes.Sum(p => p.Instance.LeadMetres):0.#} m.",
+                    $"Look at the splices of those that are silent. Plug them in alone. A pull-up of {Pull()} suits {_probes.Count} probes on "
+                        + $"{_probes.Sum(p => p.Instance.LeadMetres):0.#} m.",
                     Practice
                 )
             );
         }
-        else if (fit.Count > probes.Count)
+        else if (fit.Count > _probes.Count)
         {
             findings.Add(
                 Say(
                     "SCAN-WIRE-MORE",
                     Severity.Note,
                     null,
-                    $"{fit.Count} probes answered; {probes.Count} {(probes.Count == 1 ? "is" : "are")} planned.",
+                    $"{fit.Count} probes answered; {_probes.Count} {(_probes.Count == 1 ? "is" : "are")} planned.",
                     "The plan counts power, pull-up and time of a reading by its own number.",
                     "Add the part at the Bench, or take the probe off.",
                     "design"
                 )
             );
         }
-        return unnamed;
     }
 
     /// <summary>A code as it is usually written: family, serial number.</summary>

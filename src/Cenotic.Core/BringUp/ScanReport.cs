@@ -61,7 +61,7 @@ public static class ScanComparison
         IReadOnlyList<RomCode> unnamed = [];
         if (scan.LooksOneWire)
         {
-            unnamed = OneWireDiagnosis.Of(node, plan, catalogue, scan.Roms, before?.Roms, lines, findings);
+            unnamed = OneWireDiagnosis.Of(node, plan, scan.Roms, before?.Roms, lines, findings);
         }
         return new(lines, findings, unnamed);
     }

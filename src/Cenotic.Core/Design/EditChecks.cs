@@ -26,44 +26,8 @@ public static partial class EditChecks
                 }
                 Keeping(faults.Under("settings.keeping"), e.Settings.Keeping);
                 break;
-            case PutRoom e:
-                faults.Key(e.Room.Key);
-                faults.Text("The room's name", e.Room.Label);
-                if (e.Room.Corners.Count is < 3 or > 64)
-                {
-                    faults.Add("A room needs 3 to 64 corners.", "room.corners");
-                }
-                Metres(faults, [.. e.Room.Corners.SelectMany(c => new[] { c.X, c.Y })]);
-                break;
-            case RemoveRoom e:
-                Exists(faults, design.Place.Rooms.Any(r => r.Key == e.Key), "room", e.Key);
-                break;
-            case PutWall e:
-                faults.Key(e.Wall.Key);
-                Metres(faults, e.Wall.From.X, e.Wall.From.Y, e.Wall.To.X, e.Wall.To.Y);
-                if (e.Wall.From == e.Wall.To)
-                {
-                    faults.Add("The wall has no length; its two ends must differ.");
-                }
-                break;
-            case RemoveWall e:
-                Exists(faults, design.Place.Walls.Any(w => w.Key == e.Key), "wall", e.Key);
-                break;
-            case PutSpot e:
-                faults.Key(e.Spot.Key);
-                faults.Text("The spot's name", e.Spot.Label);
-                Metres(faults, e.Spot.X, e.Spot.Y);
-                faults.Within("The height", e.Spot.HeightMetres, 0, 60, "m");
-                faults.Within("The direction", e.Spot.FacingDegrees, 0, 360, "degrees");
-                break;
-            case RemoveSpot e:
-                Exists(faults, design.Place.Spots.Any(s => s.Key == e.Key), "spot", e.Key);
-                break;
-            case PutNode { Node: DerivedDesign.Node }:
-                faults.Add($"\"{DerivedDesign.Node}\" stands for readings that are worked out; give the node another key.");
-                break;
-            case PutNode e:
-                WholeNode(faults.Under("design"), e.Design);
+            case PlaceEdit e:
+                OfPlace(faults, design.Place, e);
                 break;
             case PutRule e:
                 Rule(faults.Under("rule"), e.Rule);
@@ -125,47 +89,98 @@ public static partial class EditChecks
             case RemoveDerived e:
                 Exists(faults, design.Derived.Any(d => d.Key == e.Key), "reading that is worked out", e.Key);
                 break;
-            case NodeEdit e when design.Node(e.Node) is not { }:
-                Exists(faults, false, "node", e.Node);
+            case NodeEdit e:
+                OfNode(faults, design, e);
                 break;
+        }
+        return faults.All;
+    }
+
+    private static void OfPlace(FaultList faults, PlaceDesign place, PlaceEdit edit)
+    {
+        switch (edit)
+        {
+            case PutRoom e:
+                faults.Key(e.Room.Key);
+                faults.Text("The room's name", e.Room.Label);
+                if (e.Room.Corners.Count is < 3 or > 64)
+                {
+                    faults.Add("A room needs 3 to 64 corners.", "room.corners");
+                }
+                Metres(faults, [.. e.Room.Corners.SelectMany(c => new[] { c.X, c.Y })]);
+                break;
+            case RemoveRoom e:
+                Exists(faults, place.Rooms.Any(r => r.Key == e.Key), "room", e.Key);
+                break;
+            case PutWall e:
+                faults.Key(e.Wall.Key);
+                Metres(faults, e.Wall.From.X, e.Wall.From.Y, e.Wall.To.X, e.Wall.To.Y);
+                if (e.Wall.From == e.Wall.To)
+                {
+                    faults.Add("The wall has no length; its two ends must differ.");
+                }
+                break;
+            case RemoveWall e:
+                Exists(faults, place.Walls.Any(w => w.Key == e.Key), "wall", e.Key);
+                break;
+            case PutSpot e:
+                faults.Key(e.Spot.Key);
+                faults.Text("The spot's name", e.Spot.Label);
+                Metres(faults, e.Spot.X, e.Spot.Y);
+                faults.Within("The height", e.Spot.HeightMetres, 0, 60, "m");
+                faults.Within("The direction", e.Spot.FacingDegrees, 0, 360, "degrees");
+                break;
+            case RemoveSpot e:
+                Exists(faults, place.Spots.Any(s => s.Key == e.Key), "spot", e.Key);
+                break;
+        }
+    }
+
+    private static void OfNode(FaultList faults, SiteDesign design, NodeEdit edit)
+    {
+        if (edit is PutNode put)
+        {
+            if (put.Node == DerivedDesign.Node)
+            {
+                faults.Add($"\"{DerivedDesign.Node}\" stands for readings that are worked out; give the node another key.");
+                return;
+            }
+            WholeNode(faults.Under("design"), put.Design);
+            return;
+        }
+        if (design.Node(edit.Node) is not { } node)
+        {
+            Exists(faults, false, "node", edit.Node);
+            return;
+        }
+        switch (edit)
+        {
             case SetNode e:
                 NodeItself(faults, e.Label, e.Power, e.Sending, e.Radio);
                 Via(faults, e.Node, e.Via);
                 break;
             case PutPart e:
                 Part(faults.Under("part"), e.Part);
-                faults.AddRange(
-                    DesignLimits.TooMany(design.Node(e.Node)! with { Parts = [.. design.Node(e.Node)!.Parts.Where(p => p.Key != e.Part.Key), e.Part] })
-                );
+                faults.AddRange(DesignLimits.TooMany(node with { Parts = [.. node.Parts.Where(p => p.Key != e.Part.Key), e.Part] }));
                 break;
             case RemovePart e:
-                Exists(faults, design.Node(e.Node)!.Part(e.Key) is not null, "part", e.Key);
+                Exists(faults, node.Part(e.Key) is not null, "part", e.Key);
                 break;
             case PutWire e:
-                Wire(faults.Under("wire"), design.Node(e.Node)!, e.Wire);
-                faults.AddRange(
-                    DesignLimits.TooMany(design.Node(e.Node)! with { Wires = [.. design.Node(e.Node)!.Wires.Where(w => w.Key != e.Wire.Key), e.Wire] })
-                );
+                Wire(faults.Under("wire"), node, e.Wire);
+                faults.AddRange(DesignLimits.TooMany(node with { Wires = [.. node.Wires.Where(w => w.Key != e.Wire.Key), e.Wire] }));
                 break;
             case RemoveWire e:
-                Exists(faults, design.Node(e.Node)!.Wires.Any(w => w.Part == e.Part && w.Line == e.Line), "held wire", $"{e.Part}.{e.Line}");
+                Exists(faults, node.Wires.Any(w => w.Part == e.Part && w.Line == e.Line), "held wire", $"{e.Part}.{e.Line}");
                 break;
             case PutReading e:
-                Reading(faults.Under("reading"), design.Node(e.Node)!, e.Reading);
-                faults.AddRange(
-                    DesignLimits.TooMany(
-                        design.Node(e.Node)! with
-                        {
-                            Readings = [.. design.Node(e.Node)!.Readings.Where(r => r.Key != e.Reading.Key), e.Reading],
-                        }
-                    )
-                );
+                Reading(faults.Under("reading"), node, e.Reading);
+                faults.AddRange(DesignLimits.TooMany(node with { Readings = [.. node.Readings.Where(r => r.Key != e.Reading.Key), e.Reading] }));
                 break;
             case RemoveReading e:
-                Exists(faults, design.Node(e.Node)!.Reading(e.Key) is not null, "reading", e.Key);
+                Exists(faults, node.Reading(e.Key) is not null, "reading", e.Key);
                 break;
         }
-        return faults.All;
     }
 
     private static void Keeping(FaultList faults, KeepDesign? keeping)

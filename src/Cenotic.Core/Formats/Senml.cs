@@ -169,125 +169,118 @@ public static partial class Senml
 
     private static string? Resolve(IEnumerable<Field> fields, Base bases, List<SenmlRecord> records)
     {
-        string name = "",
-            text = "";
-        string? unit = null;
-        double? value = null,
-            sum = null,
-            time = null;
-        var values = 0;
-        var seen = new HashSet<string>();
+        var record = new Record();
         foreach (var field in fields)
         {
-            if (!seen.Add(field.Name))
-            {
-                return $"\"{field.Name}\" stands in it twice.";
-            }
-            string? fault = null;
-            switch (field.Name)
-            {
-                case "bn":
-                    fault = Text(field, s => bases.Name = s);
-                    break;
-                case "bt":
-                    fault = Number(field, d => (bases.Time, bases.HasTime) = (d, true));
-                    break;
-                case "bu":
-                    fault = Text(field, s => bases.Unit = s);
-                    break;
-                case "bv":
-                    fault = Number(field, d => bases.Value = d);
-                    break;
-                case "bs":
-                    fault = Number(field, d => bases.Sum = d);
-                    break;
-                case "bver":
-                    fault = Number(field, d => bases.Version = (int)Math.Clamp(d, 0, 1_000_000));
-                    fault ??= bases.Version > Version ? $"its version {bases.Version} is newer than {Version}." : null;
-                    break;
-                case "n":
-                    fault = Text(field, s => name = s);
-                    break;
-                case "u":
-                    fault = Text(field, s => unit = s);
-                    break;
-                case "v":
-                    fault = Number(field, d => value = d);
-                    values++;
-                    break;
-                case "vs":
-                    fault = Text(field, s => text = s);
-                    values++;
-                    break;
-                case "vd":
-                    // Base64 text in JSON, a byte string in CBOR (RFC 8428 sections 5 and 6).
-                    fault = field.Value is byte[] bytes
-                        ? Text(field with { Value = Convert.ToBase64String(bytes) }, s => text = s)
-                        : Text(field, s => text = s);
-                    values++;
-                    break;
-                case "vb":
-                    fault = field.Value is bool ? null : "\"vb\" is true or false.";
-                    value = field.Value is true ? 1 : 0;
-                    values++;
-                    break;
-                case "s":
-                    fault = Number(field, d => sum = d);
-                    break;
-                case "t":
-                    fault = Number(field, d => time = d);
-                    break;
-                case "ut":
-                    fault = Number(field, _ => { });
-                    break;
-                default:
-                    fault = field.Name.EndsWith('_') ? $"\"{field.Name}\" must be understood (it ends in _) and is not." : null;
-                    break;
-            }
-            if (fault is not null)
+            if ((record.Seen.Add(field.Name) ? Take(field, bases, record) : $"\"{field.Name}\" stands in it twice.") is { } fault)
             {
                 return fault;
             }
         }
-        if (values > 1)
+        if (record.Values > 1)
         {
             return "it has more than one value.";
         }
-        if (values == 0 && sum is null)
+        if (record.Values == 0 && record.Sum is null)
         {
             // A record of base fields only sets them for those after it.
-            return seen.Count > 0 && seen.All(f => f.StartsWith('b')) ? null : "it has no value.";
+            return record.Seen.Count > 0 && record.Seen.All(f => f.StartsWith('b')) ? null : "it has no value.";
         }
-        var whole = bases.Name + name;
+        var whole = bases.Name + record.Name;
         if (!ValidName(whole))
         {
             return $"the name \"{Shorten(whole)}\" is empty or has characters outside A-Z a-z 0-9 - : . / _, or starts with one of - : . / _.";
         }
-        if (seen.Contains("v") || seen.Contains("vb"))
-        {
-            value += seen.Contains("v") ? bases.Value : 0;
-        }
-        var resolved = bases.Time + (time ?? 0);
-        if ((value is { } v && !double.IsFinite(v)) || !double.IsFinite(resolved))
+        var (value, time) = (record.Seen.Contains("v") ? record.Value + bases.Value : record.Value, bases.Time + (record.Time ?? 0));
+        if ((value is { } v && !double.IsFinite(v)) || !double.IsFinite(time))
         {
             return "a number grows beyond what can be stored.";
         }
         records.Add(
             new(
                 whole,
-                unit ?? bases.Unit,
-                resolved,
-                bases.HasTime || time is not null,
+                record.Unit ?? bases.Unit,
+                time,
+                bases.HasTime || record.Time is not null,
                 value,
-                seen.Contains("vs") || seen.Contains("vd") ? text : null,
-                sum is { } s ? s + bases.Sum : null,
+                record.Text,
+                record.Sum is { } s ? s + bases.Sum : null,
                 bases.Version
             )
             {
-                IsBoolean = seen.Contains("vb"),
+                IsBoolean = record.Seen.Contains("vb"),
             }
         );
         return null;
+    }
+
+    /// <summary>Takes a field for the record, or for all after it; says what is wrong with it.</summary>
+    private static string? Take(Field field, Base bases, Record record)
+    {
+        switch (field.Name)
+        {
+            case "bn":
+                return Text(field, s => bases.Name = s);
+            case "bt":
+                return Number(field, d => (bases.Time, bases.HasTime) = (d, true));
+            case "bu":
+                return Text(field, s => bases.Unit = s);
+            case "bv":
+                return Number(field, d => bases.Value = d);
+            case "bs":
+                return Number(field, d => bases.Sum = d);
+            case "bver":
+                return Number(field, d => bases.Version = (int)Math.Clamp(d, 0, 1_000_000))
+                    ?? (bases.Version > Version ? $"its version {bases.Version} is newer than {Version}." : null);
+            default:
+                return record.Take(field);
+        }
+    }
+
+    /// <summary>The fields that a record has itself.</summary>
+    private sealed class Record
+    {
+        public readonly HashSet<string> Seen = [];
+        public string Name = "";
+        public string? Unit,
+            Text;
+        public double? Value,
+            Sum,
+            Time;
+        public int Values;
+
+        public string? Take(Field field)
+        {
+            switch (field.Name)
+            {
+                case "n":
+                    return Senml.Text(field, s => Name = s);
+                case "u":
+                    return Senml.Text(field, s => Unit = s);
+                case "v":
+                    Values++;
+                    return Senml.Number(field, d => Value = d);
+                case "vs":
+                    Values++;
+                    return Senml.Text(field, s => Text = s);
+                case "vd":
+                    // Base64 text in JSON, a byte string in CBOR (RFC 8428 sections 5 and 6).
+                    Values++;
+                    return Senml.Text(field.Value is byte[] bytes ? field with { Value = Convert.ToBase64String(bytes) } : field, s => Text = s);
+                case "vb":
+                    Values++;
+                    Value = field.Value is true ? 1 : 0;
+                    return field.Value is bool ? null : "\"vb\" is true or false.";
+                case "s":
+                    return Senml.Number(field, d => Sum = d);
+                case "t":
+                    return Senml.Number(field, d => Time = d);
+                case "ut":
+                    return Senml.Number(field, _ => { });
+                default:
+                    return field.Name.EndsWith('_') ? $"\"{field.Name}\" must be understood (it ends in _) and is not." : null;
+            }
+        }
     }
 
     private static string? Number(Field field, Action<double> take)

@@ -46,8 +46,8 @@ public static class World
         };
     }
 
-    /// <summary>Up to when a quantity surely stays as it is if nobody does anything: to the next step of who walks through; what is never still may change within a
-    /// second, and what only people change never does.</summary>
+    /// <summary>Up to when a quantity surely stays as it is if nobody does anything: to the next step of who walks through; what is never still may change
+    /// within a second, and what only people change never does.</summary>
     /// <returns>UTC ms, after <paramref name="t"/>.</returns>
     internal static long SteadyUntil(int seed, string node, string quantity, long t) =>
         quantity switch

@@ -24,8 +24,9 @@ public sealed class ActKeeper(
     LoopHealth health
 ) : BackgroundService
 {
-    /// <summary>While an alarm sounds or a permit stands: both end as time passes.</summary>
-    private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(300);
+    /// <summary>While an alarm sounds, and while a permit stands: both end as time passes.</summary>
+    private static readonly TimeSpan AlarmEvery = TimeSpan.FromMilliseconds(300),
+        PermitEvery = TimeSpan.FromSeconds(1);
     private const long LampMs = 3_000;
     private readonly WakeSignal _wake = new(system);
 
@@ -51,20 +52,22 @@ public sealed class ActKeeper(
         };
         while (!stoppingToken.IsCancellationRequested)
         {
-            var passes = false;
+            TimeSpan? rest = null;
+            void May(TimeSpan? most) => rest = most < rest || rest is null ? most ?? rest : rest;
             foreach (var site in book.Sites.Where(runner.HasLooked))
             {
-                passes |= !await health.RunAsync("acts", () => KeepAsync(site), stoppingToken) || Passes(site);
+                May(await health.RunAsync("acts", () => KeepAsync(site), stoppingToken) ? Rest(site) : AlarmEvery);
             }
-            passes |= !await health.RunAsync("acts", ChirpAsync, stoppingToken);
-            await _wake.WaitAsync(passes ? LookEvery : null, stoppingToken);
+            May(await health.RunAsync("acts", ChirpAsync, stoppingToken) ? null : AlarmEvery);
+            await _wake.WaitAsync(rest, stoppingToken);
         }
     }
 
-    /// <summary>Whether what is wanted changes as time passes, without a word of rules and zones.</summary>
-    private bool Passes(string site) =>
-        runner.ZonesOf(site).Any(z => z.State.Phase == ZonePhase.Alarm)
-        || book.Find(site)!.Design.Rules.Any(r => r.Armed && r.Acts.Any(a => a.While == ActWhile.Calm));
+    /// <summary>After how long what is wanted is looked at again without a word of rules and zones; null for never.</summary>
+    private TimeSpan? Rest(string site) =>
+        runner.ZonesOf(site).Any(z => z.State.Phase == ZonePhase.Alarm) ? AlarmEvery
+        : book.Find(site)!.Design.Rules.Any(r => r.Armed && r.Acts.Any(a => a.While == ActWhile.Calm)) ? PermitEvery
+        : null;
 
     private async Task KeepAsync(string site)
     {

@@ -37,7 +37,8 @@ public sealed class OutputLeases(
 {
     private const long ChirpMs = 1_000,
         RetryMs = 5_000;
-    private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(100);
+    private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(100),
+        Second = TimeSpan.FromSeconds(1);
     private readonly WakeSignal _wake = new(system);
     private readonly ConcurrentDictionary<OutputKey, OutputKept> _kept = [];
     private readonly ConcurrentDictionary<OutputKey, IReadOnlyList<OutputWish>> _wishes = [];
@@ -132,13 +133,24 @@ public sealed class OutputLeases(
         await health.UntilDoneAsync("outputs", () => BeginAsync(stoppingToken), stoppingToken);
         while (!stoppingToken.IsCancellationRequested)
         {
-            await _wake.WaitAsync(IsAnyWanted() ? Tick : null, stoppingToken);
+            await _wake.WaitAsync(Rest(), stoppingToken);
             await health.RunAsync("outputs", LookAsync, stoppingToken);
         }
     }
 
-    /// <summary>Whether time changes anything about an output: one is on, is wanted on, or has not confirmed that it is off.</summary>
-    private bool IsAnyWanted() => !_wishes.IsEmpty || _kept.Values.Any(k => k.Held is not null || k.Off is not null);
+    /// <summary>How long nothing is to be done: for ever where no output is on, wanted on, or has yet to confirm that it is off. Leases and times that are
+    /// up are looked at once in a second of the site.</summary>
+    private TimeSpan? Rest()
+    {
+        if (_kept.Values.Any(k => k.Off is not null))
+        {
+            return Tick;
+        }
+        var busy = _wishes.Keys.Concat(_kept.Where(k => k.Value.Held is not null).Select(k => k.Key)).Select(k => k.Site).Distinct().ToList();
+        return busy.Count == 0 ? null
+            : busy.Select(site => Second / clock.Speed(site)).Append(Second).Min() is var rest && rest > Tick ? rest
+            : Tick;
+    }
 
     /// <summary>After a start: what was on has fallen off or will, since nobody renews its lease; an off that was not confirmed is told still.</summary>
     private Task BeginAsync(CancellationToken stop) =>

@@ -70,9 +70,7 @@ public sealed class Imports(
     /// <summary>Longest file, bytes.</summary>
     public const long LongestFile = 512L * 1024 * 1024;
 
-    private const int SamplesOfABatch = 1_000,
-        BatchesAtOnce = 4,
-        ShownRefusals = 50,
+    private const int ShownEvery = 2_000,
         MostWaiting = 20;
 
     private readonly ConcurrentDictionary<string, Table> _tables = [];
@@ -300,87 +298,17 @@ public sealed class Imports(
             Who = who,
         };
         using var both = CancellationTokenSource.CreateLinkedTokenSource(table.Stop.Token, life.ApplicationStopping);
-        var batches = new Dictionary<string, List<DecodedSample>>();
-        var under = new Queue<Task<StoreResult>>();
-        var (handed, fresh) = (0L, 0L);
-        var refusals = new List<string>();
-        var refused = 0L;
-        async Task TakeOneAsync()
-        {
-            var stored = await under.Dequeue();
-            fresh += stored.Fresh;
-            Note(stored.Refusal is { } reason ? [reason] : []);
-        }
-        void Note(IEnumerable<string> reasons)
-        {
-            foreach (var reason in reasons)
-            {
-                refused++;
-                if (refusals.Count < ShownRefusals)
-                {
-                    refusals.Add(reason);
-                }
-            }
-        }
-        async Task HandAsync(string node)
-        {
-            var samples = batches[node];
-            batches[node] = [];
-            handed += samples.Count;
-            under.Enqueue(
+        var batches = new ImportBatches(
+            layout,
+            (to, row, value) => intake.Imported(table.Site, to.Node, to.Reading, row.T, value, row.Estimated),
+            (node, samples) =>
                 writer.StoreAsync(new(table.Site, node, clock.Now(table.Site), 0, null, null, null, null, samples, [], "") { Import = import.Id }, both.Token)
-            );
-            if (under.Count >= BatchesAtOnce)
-            {
-                await TakeOneAsync();
-            }
-        }
-        var stage = ImportStage.Done;
-        string? failed = null;
+        );
+        var (stage, failed) = (ImportStage.Done, (string?)null);
         try
         {
             await gate.WriteAsync(store => Task.FromResult(store.Imports.Add(import)), both.Token);
-            var perByte = Math.Max(1, table.View.Bytes);
-            var seen = 0L;
-            foreach (var row in rows)
-            {
-                both.Token.ThrowIfCancellationRequested();
-                Note(row.Refusals);
-                foreach (var (column, value) in row.Values)
-                {
-                    var to = layout.Columns[column];
-                    var sample = intake.Imported(table.Site, to.Node, to.Reading, row.T, value, row.Estimated);
-                    if (sample.Reason is { } reason)
-                    {
-                        Note([$"Row {row.Row}: {reason}"]);
-                        continue;
-                    }
-                    (batches.TryGetValue(to.Node, out var batch) ? batch : batches[to.Node] = []).Add(sample.Sample!);
-                    if (batches[to.Node].Count >= SamplesOfABatch)
-                    {
-                        await HandAsync(to.Node);
-                    }
-                }
-                if (++seen % 2_000 == 0)
-                {
-                    table.View = table.View with
-                    {
-                        Rows = seen,
-                        New = fresh,
-                        Refused = refused,
-                        ReadShare = Math.Min(0.99, (double)seen * RowBytes(table.View) / perByte),
-                    };
-                }
-            }
-            foreach (var node in batches.Where(b => b.Value.Count > 0).Select(b => b.Key).ToList())
-            {
-                await HandAsync(node);
-            }
-            while (under.Count > 0)
-            {
-                await TakeOneAsync();
-            }
-            table.View = table.View with { Rows = seen, ReadShare = 1 };
+            await TakeRowsAsync(table, rows, batches, both.Token);
         }
         catch (OperationCanceledException)
         {
@@ -396,24 +324,41 @@ public sealed class Imports(
             );
             log.LogWarning(fault, "The table {File} was not imported whole.", table.View.FileName);
         }
-        foreach (var last in under)
-        {
-            fresh +=
-                await Task.WhenAny(last, Task.Delay(Timeout.Infinite, life.ApplicationStopping)) == last && last.IsCompletedSuccessfully
-                    ? last.Result.Fresh
-                    : 0;
-        }
-        await EndAsync(import, fresh);
+        await batches.CountLastAsync(life.ApplicationStopping);
+        await EndAsync(import, batches.Fresh);
         table.View = table.View with
         {
             Stage = stage,
-            New = fresh,
-            Known = stage == ImportStage.Done ? handed - fresh : 0,
-            Refused = refused,
-            Refusals = refusals,
+            New = batches.Fresh,
+            Known = stage == ImportStage.Done ? batches.Handed - batches.Fresh : 0,
+            Refused = batches.Refused,
+            Refusals = batches.Refusals,
             Fault = failed,
         };
         File.Delete(table.File);
+    }
+
+    /// <summary>Takes the rows of a table, and shows now and then how far it is.</summary>
+    private static async Task TakeRowsAsync(Table table, IEnumerable<CsvValues> rows, ImportBatches batches, CancellationToken stop)
+    {
+        var (perByte, seen) = (Math.Max(1, table.View.Bytes), 0L);
+        foreach (var row in rows)
+        {
+            stop.ThrowIfCancellationRequested();
+            await batches.TakeAsync(row);
+            if (++seen % ShownEvery == 0)
+            {
+                table.View = table.View with
+                {
+                    Rows = seen,
+                    New = batches.Fresh,
+                    Refused = batches.Refused,
+                    ReadShare = Math.Min(0.99, (double)seen * RowBytes(table.View) / perByte),
+                };
+            }
+        }
+        await batches.FinishAsync();
+        table.View = table.View with { Rows = seen, ReadShare = 1 };
     }
 
     /// <summary>Keeps how much an import brought; one that brought nothing leaves no trace.</summary>

@@ -34,8 +34,8 @@ internal sealed class StandInNode(string node, Func<int, long, NodeBehaviour> st
     private const long ScanEveryMs = 1_000;
     private long _nextScan;
 
-    /// <summary>Whether it is to be looked after every second by the clock of this machine: it tells its scans, tries to connect, or is kept from saying anything
-    /// while its outputs go on.</summary>
+    /// <summary>Whether it is to be looked after every second by the clock of this machine: it tells its scans, tries to connect, or is kept from saying
+    /// anything while its outputs go on.</summary>
     public bool IsRestless(StandInControl control) => !control.Unplugged && (control.Scanning || control.Silenced || !link.Connected);
 
     /// <summary>What it finds on its buses.</summary>

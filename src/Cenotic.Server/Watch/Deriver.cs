@@ -142,20 +142,87 @@ public sealed class Deriver(
         _wake.Wake();
     }
 
+    /// <summary>A reading that is worked out live, with what is remembered of it.</summary>
+    private sealed record Ready(DerivedDesign Derived, DerivedInputs Inputs, Kept Kept);
+
     /// <returns>True when more samples wait.</returns>
     private async Task<bool> StepAsync(SiteState site, CancellationToken stop)
     {
         await using var store = await stores.CreateDbContextAsync(stop);
-        if (!_loaded)
+        await LoadAsync(store, stop);
+        BeginAgain();
+        await ForgetRemovedAsync(site, stop);
+        var now = clock.Now(site.Site);
+        var ready = ReadyOf(site, stop);
+        _due.TryRemove(site.Site, out _);
+        if (ready.Count == 0)
         {
-            _kept.Clear();
-            foreach (var row in await store.DerivedStates.AsNoTracking().ToListAsync(stop))
-            {
-                _kept[(row.Site, row.Key)] = new(row.From, JsonSerializer.Deserialize<DerivedState>(row.State, CenoticJson.Options)!, row.Arrival, row.Arrival);
-            }
-            _loaded = true;
+            return false;
         }
-        // One whose past is being worked out is begun anew when that is over.
+        // Two derived readings that share an input each know how far they came: what one has seen is not given to it twice.
+        var readings = ready.SelectMany(r => r.Derived.From.Inputs).Distinct().ToDictionary(i => site.Readings[(i.Node, i.Reading)].Id);
+        var (samples, newest, full) = await ArrivedAsync(store, ready.Min(r => r.Kept.Arrival), readings.Keys, stop);
+        if (
+            readings.Any(r =>
+                book.Find(site.Site) is not { } newer || !newer.Readings.TryGetValue((r.Value.Node, r.Value.Reading), out var row) || row.Id != r.Key
+            )
+        )
+        {
+            // An input got another number meanwhile, or is gone: looked at again with that.
+            return book.Find(site.Site) is not null;
+        }
+        var values = new List<DecodedSample>();
+        var changed = new List<(string Key, Kept Kept)>();
+        foreach (var one in ready)
+        {
+            var (state, told) = Run(
+                one.Derived.From,
+                one.Inputs,
+                one.Kept.State,
+                samples.Where(s => s.Arrival > one.Kept.Arrival).Select(s => (s.Arrival, s.T, readings[s.Reading], s.Value))
+            );
+            if (!full)
+            {
+                (state, told) = await OnTimeAsync(store, site, one, state, told, now);
+            }
+            var row = site.Readings[(DerivedDesign.Node, one.Derived.Key)];
+            values.AddRange(told.Select(v => new DecodedSample(row.Id, one.Derived.Key, row.Kind, v.T, v.V, SampleFlags.None)));
+            if (!ReferenceEquals(state, one.Kept.State) || newest != one.Kept.Arrival)
+            {
+                changed.Add((one.Derived.Key, one.Kept with { State = state, Arrival = newest }));
+            }
+        }
+        // Rules take a message whole: one that holds a backlog would be more than they take at once.
+        foreach (var part in values.Chunk(ValuesOfAMessage))
+        {
+            await writer.StoreAsync(Message(site.Site, now, part), stop);
+        }
+        if (ready.Min(r => DueAt(r.Derived.From, r.Inputs, changed.Find(c => c.Key == r.Derived.Key).Kept ?? r.Kept, now)) is { } next)
+        {
+            _due[site.Site] = next;
+        }
+        await KeepAllAsync(site.Site, changed, stop);
+        return full;
+    }
+
+    /// <summary>Reads what is remembered, once.</summary>
+    private async Task LoadAsync(CenoticStore store, CancellationToken stop)
+    {
+        if (_loaded)
+        {
+            return;
+        }
+        _kept.Clear();
+        foreach (var row in await store.DerivedStates.AsNoTracking().ToListAsync(stop))
+        {
+            _kept[(row.Site, row.Key)] = new(row.From, JsonSerializer.Deserialize<DerivedState>(row.State, CenoticJson.Options)!, row.Arrival, row.Arrival);
+        }
+        _loaded = true;
+    }
+
+    /// <summary>Forgets what is to be worked out anew; one whose past is being worked out is begun anew when that is over.</summary>
+    private void BeginAgain()
+    {
         var filling = new List<(string, string)>();
         while (_again.TryDequeue(out var again))
         {
@@ -169,9 +236,12 @@ public sealed class Deriver(
             }
         }
         filling.ForEach(_again.Enqueue);
-        await ForgetRemovedAsync(site, stop);
-        var now = clock.Now(site.Site);
-        var ready = new List<(DerivedDesign Derived, DerivedInputs Inputs, Kept Kept)>();
+    }
+
+    /// <summary>The readings whose past is worked out; of the others it is begun.</summary>
+    private List<Ready> ReadyOf(SiteState site, CancellationToken stop)
+    {
+        var ready = new List<Ready>();
         foreach (
             var derived in site.Design.Derived.Where(d =>
                 d.From.Inputs.All(i => site.Design.Reading(i) is not null && site.Readings.ContainsKey((i.Node, i.Reading)))
@@ -181,7 +251,7 @@ public sealed class Deriver(
             var from = FromOf(site, derived);
             if (_kept.TryGetValue((site.Site, derived.Key), out var kept) && kept.From == from && !IsFilling(site.Site, derived.Key))
             {
-                ready.Add((derived, DerivedFacts.Inputs(site.Design, site.Catalogue, derived.From), kept));
+                ready.Add(new(derived, DerivedFacts.Inputs(site.Design, site.Catalogue, derived.From), kept));
             }
             else if (
                 !IsFilling(site.Site, derived.Key)
@@ -191,77 +261,63 @@ public sealed class Deriver(
                 Begin(site, derived, from, stop);
             }
         }
-        _due.TryRemove(site.Site, out _);
-        if (ready.Count == 0)
-        {
-            return false;
-        }
-        // Two derived readings that share an input each know how far they came: what one has seen is not given to it twice.
-        var readings = ready.SelectMany(r => r.Derived.From.Inputs).Distinct().ToDictionary(i => site.Readings[(i.Node, i.Reading)].Id);
-        var after = ready.Min(r => r.Kept.Arrival);
+        return ready;
+    }
+
+    /// <summary>What arrived of the inputs after an arrival, up to which arrival that is, and whether there is more.</summary>
+    private static async Task<(List<(long Arrival, int Reading, long T, double Value)> Samples, long Newest, bool Full)> ArrivedAsync(
+        CenoticStore store,
+        long after,
+        IReadOnlyCollection<int> readings,
+        CancellationToken stop
+    )
+    {
         var newest = await store.Arrivals.MaxAsync(a => (long?)a.Id, stop) ?? 0;
-        var (samples, full) =
-            readings.Count == 0
-                ? ([], false)
-                : await SamplesAsync(
-                    store,
-                    $"arrival_id > {after} AND arrival_id <= {newest} AND reading_id IN ({string.Join(',', readings.Keys)}) AND flags & {Unjudged} = "
-                        + "0 ORDER BY arrival_id, t",
-                    MostSamplesAtOnce,
-                    "INDEXED BY samples_by_arrival",
-                    stop
-                );
-        if (
-            readings.Any(r =>
-                book.Find(site.Site) is not { } newer || !newer.Readings.TryGetValue((r.Value.Node, r.Value.Reading), out var row) || row.Id != r.Key
-            )
-        )
+        if (readings.Count == 0)
         {
-            // An input got another number meanwhile, or is gone: looked at again with that.
-            return book.Find(site.Site) is not null;
+            return ([], newest, false);
         }
+        var (samples, full) = await SamplesAsync(
+            store,
+            $"arrival_id > {after} AND arrival_id <= {newest} AND reading_id IN ({string.Join(',', readings)}) AND flags & {Unjudged} = 0 "
+                + "ORDER BY arrival_id, t",
+            MostSamplesAtOnce,
+            "INDEXED BY samples_by_arrival",
+            stop
+        );
         if (full)
         {
             var cut = samples[^1].Arrival;
             samples.RemoveAll(s => s.Arrival == cut);
             newest = samples[^1].Arrival;
         }
-        var values = new List<DecodedSample>();
-        var changed = new List<(string Key, Kept Kept)>();
-        foreach (var (derived, inputs, kept) in ready)
-        {
-            var (state, told) = Run(
-                derived.From,
-                inputs,
-                kept.State,
-                samples.Where(s => s.Arrival > kept.Arrival).Select(s => (s.Arrival, s.T, readings[s.Reading], s.Value))
-            );
-            if (!full)
-            {
-                (state, var due) = Derive.OnTime(derived.From, inputs, state, now);
-                told.AddRange(due);
-                if (
-                    derived.From.About is not null
-                    && now - (state.ToldMs ?? long.MinValue / 2) >= DerivedDesign.NodeEveryMs
-                    && await OfNodeAsync(store, site, derived.From, now) is { } value
-                )
-                {
-                    (state, told) = (state with { ToldMs = now, Told = value }, [new(now, value)]);
-                }
-            }
-            var row = site.Readings[(DerivedDesign.Node, derived.Key)];
-            values.AddRange(told.Select(v => new DecodedSample(row.Id, derived.Key, row.Kind, v.T, v.V, SampleFlags.None)));
-            if (!ReferenceEquals(state, kept.State) || newest != kept.Arrival)
-            {
-                changed.Add((derived.Key, kept with { State = state, Arrival = newest }));
-            }
-        }
-        // Rules take a message whole: one that holds a backlog would be more than they take at once.
-        foreach (var part in values.Chunk(ValuesOfAMessage))
-        {
-            await writer.StoreAsync(Message(site.Site, now, part), stop);
-        }
-        var keep = changed.Where(c => !ReferenceEquals(c.Kept.State, _kept[(site.Site, c.Key)].State) || c.Kept.Arrival - c.Kept.Stored > MostBehind).ToList();
+        return (samples, newest, full);
+    }
+
+    /// <summary>What time adds to a reading, and what a node says of itself.</summary>
+    private async Task<(DerivedState, List<TimedValue>)> OnTimeAsync(
+        CenoticStore store,
+        SiteState site,
+        Ready one,
+        DerivedState state,
+        List<TimedValue> told,
+        long now
+    )
+    {
+        (state, var due) = Derive.OnTime(one.Derived.From, one.Inputs, state, now);
+        told.AddRange(due);
+        return
+            one.Derived.From.About is not null
+            && now - (state.ToldMs ?? long.MinValue / 2) >= DerivedDesign.NodeEveryMs
+            && await OfNodeAsync(store, site, one.Derived.From, now) is { } value
+            ? (state with { ToldMs = now, Told = value }, [new(now, value)])
+            : (state, told);
+    }
+
+    /// <summary>Keeps what changed; while nothing but the arrival did, only now and then.</summary>
+    private async Task KeepAllAsync(string site, List<(string Key, Kept Kept)> changed, CancellationToken stop)
+    {
+        var keep = changed.Where(c => !ReferenceEquals(c.Kept.State, _kept[(site, c.Key)].State) || c.Kept.Arrival - c.Kept.Stored > MostBehind).ToList();
         if (keep.Count > 0)
         {
             await gate.WriteAsync(
@@ -269,21 +325,16 @@ public sealed class Deriver(
                 {
                     foreach (var (key, kept) in keep)
                     {
-                        await KeepAsync(s, site.Site, key, kept);
+                        await KeepAsync(s, site, key, kept);
                     }
                 },
                 stop
             );
         }
-        if (ready.Min(r => DueAt(r.Derived.From, r.Inputs, changed.Find(c => c.Key == r.Derived.Key).Kept ?? r.Kept, now)) is { } next)
-        {
-            _due[site.Site] = next;
-        }
         foreach (var (key, kept) in changed)
         {
-            _kept[(site.Site, key)] = keep.Any(k => k.Key == key) ? kept with { Stored = kept.Arrival } : kept;
+            _kept[(site, key)] = keep.Any(k => k.Key == key) ? kept with { Stored = kept.Arrival } : kept;
         }
-        return full;
     }
 
     /// <summary>When a reading changes though nothing is heard; null when it does not.</summary>

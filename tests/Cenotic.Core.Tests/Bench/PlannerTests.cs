@@ -133,8 +133,8 @@ public class PlannerTests
         }
     }
 
-    /// <summary>Found by the integer solver: two SPI parts that are soldered to pins apart stay apart, each on a controller of its own; where nothing is soldered
-    /// they share one.</summary>
+    /// <summary>Found by the integer solver: two SPI parts that are soldered to pins apart stay apart, each on a controller of its own; where nothing is
+    /// soldered they share one.</summary>
     [Fact]
     public void Parts_that_are_soldered_to_two_SPI_buses_stay_on_them()
     {

@@ -45,7 +45,8 @@ public class ChannelsTests
         );
     }
 
-    /// <summary>A step of the spreading factor doubles a symbol, and halves the rate but for the bit that a symbol gains (SX1276 data sheet, LoRa modem).</summary>
+    /// <summary>A step of the spreading factor doubles a symbol, and halves the rate but for the bit that a symbol gains (SX1276 data sheet, LoRa
+    /// modem).</summary>
     [Fact]
     public void Settings_of_the_radio_change_its_time_on_the_air()
     {

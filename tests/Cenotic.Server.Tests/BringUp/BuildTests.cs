@@ -3,9 +3,11 @@ using System.Net.Http.Json;
 using Cenotic.Core.BringUp;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
+using Cenotic.Core.Formats;
 using Cenotic.Server.BringUp;
 using Cenotic.Server.Ingest;
 using Cenotic.Server.Log;
+using Microsoft.EntityFrameworkCore;
 using ZXing.Common;
 using ZXing.QrCode.Internal;
 
@@ -184,7 +186,18 @@ public class BuildTests
             (await client.PostAsync($"{Hall}/walk", RunningServer.Body(new WalkRequest(spot.Key, since + 3_600_000)))).StatusCode
         );
         Assert.Equal(HttpStatusCode.NoContent, (await client.PostAsync($"{Hall}/walk", RunningServer.Body(new WalkRequest(spot.Key, since)))).StatusCode);
-        Assert.Equal((spot.Label, 6, 2, "owner"), (await View(null)).Spots.Select(s => (s.Label, s.Heard, s.Lost, s.Who)).Single());
+        Assert.Equal((spot.Label, 8, 75.0, true), (await View(null)).Spots.Select(s => (s.Label, s.Sent, s.HeardPercent, s.IsPoor)).Single());
+        // It is evidence: it goes with the site's file, and a later walk at the spot takes its place.
+        var state = server.Book.Find("home")!;
+        var walk = state.Evidence.Walks.Single();
+        Assert.Equal(("hall", spot.Key, "owner", 6, 2, -74.0), (walk.Node, walk.Spot, walk.Who, walk.Heard, walk.Lost, walk.MedianDbm));
+        var file = SiteFiles.Read(SiteFiles.Write(state.Design, state.Evidence)).Value;
+        Assert.Equal([walk], file.Evidence.Walks);
+        await server.Book.WalkAsync("home", walk with { Heard = 9 }, since);
+        Assert.Equal([walk with { Heard = 9 }], server.Book.Find("home")!.Evidence.Walks);
+        var owner = await server.QueryAsync(store => store.Users.Where(u => u.UserName == "owner").Select(u => u.Id).SingleAsync());
+        await server.Book.CreateAsync("copy", file.Design, owner, file.Evidence);
+        Assert.Equal([walk], server.Book.Find("copy")!.Evidence.Walks);
     }
 
     [Fact]

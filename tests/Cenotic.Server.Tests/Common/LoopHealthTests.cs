@@ -1,5 +1,6 @@
 using System.Net.Http.Json;
 using Cenotic.Core.Common;
+using Cenotic.Server.Alerts;
 using Cenotic.Server.Ingest;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
@@ -29,6 +30,7 @@ public class LoopHealthTests
         );
         using var node = await server.NodeAsync("drying");
         await RunningServer.PublishAsync(node, "drying", """[{"n":"rack1","v":20}]""");
+        server.Services.GetRequiredService<OutboxSender>().Wake();
         await RunningServer.UntilAsync(
             async () => (await HealthAsync(server)).Loops.Select(l => l.Loop).Intersect(["notices", "rules"]).Count() == 2,
             "the loops that fail are told"

@@ -125,9 +125,9 @@ public class ViewTests
         var london = TimeZoneInfo.FindSystemTimeZoneById("Europe/London");
         var at = DateTime.Parse(day, System.Globalization.CultureInfo.InvariantCulture);
         var from = new DateTimeOffset(at, london.GetUtcOffset(at)).ToUnixTimeMilliseconds();
-        var begins = ViewReader.Begins(london, CountBy.Day, from, from + 48 * Hour);
+        var begins = TileReader.Begins(london, CountBy.Day, from, from + 48 * Hour);
         Assert.Equal(hours * Hour, begins[1] - begins[0]);
-        Assert.Equal(2, ViewReader.Begins(london, CountBy.Month, from, from + 14 * 24 * Hour).Count);
-        Assert.Equal(48, ViewReader.Begins(london, CountBy.Hour, from, from + 48 * Hour).Count);
+        Assert.Equal(2, TileReader.Begins(london, CountBy.Month, from, from + 14 * 24 * Hour).Count);
+        Assert.Equal(48, TileReader.Begins(london, CountBy.Hour, from, from + 48 * Hour).Count);
     }
 }

@@ -1,0 +1,57 @@
+using System.Diagnostics;
+using Microsoft.AspNetCore.Builder;
+
+namespace Cenotic.Benchmarks;
+
+/// <summary>What the demo takes while nobody looks at it, its nine stand-ins sending as planned, beside a host that serves nothing.</summary>
+internal static class IdleBench
+{
+    private static readonly TimeSpan Settles = TimeSpan.FromSeconds(90),
+        Watched = TimeSpan.FromSeconds(60);
+
+    /// <summary>A host of the same framework with one page, until it is killed.</summary>
+    public static async Task ServeNothingAsync(string address)
+    {
+        var app = WebApplication.CreateSlimBuilder().Build();
+        app.MapGet("/health", () => "ok");
+        await app.RunAsync(address);
+    }
+
+    public static async Task RunAsync()
+    {
+        var folder = Path.Combine(Path.GetTempPath(), "cenotic-bench", Guid.NewGuid().ToString("n"));
+        using var demo = await RestartBench.StartAsync(folder, demo: true);
+        var address = $"http://127.0.0.1:{RestartBench.FreePort()}";
+        using var bare = Process.Start(
+            new ProcessStartInfo("dotnet", [typeof(IdleBench).Assembly.Location, "bare", address]) { RedirectStandardOutput = true }
+        )!;
+        bare.OutputDataReceived += (_, _) => { };
+        bare.BeginOutputReadLine();
+        await Task.Delay(Settles);
+        var (took, beside) = (demo.TotalProcessorTime, bare.TotalProcessorTime);
+        var watch = Stopwatch.StartNew();
+        await Task.Delay(Watched);
+        demo.Refresh();
+        bare.Refresh();
+        (took, beside) = (demo.TotalProcessorTime - took, bare.TotalProcessorTime - beside);
+        Console.WriteLine(
+            $"idle demo: {Percent(took, watch)} of a processor (a bare host {Percent(beside, watch)}); {Megabytes(demo)} (a bare host {Megabytes(bare)})"
+        );
+        demo.Kill();
+        bare.Kill();
+        await demo.WaitForExitAsync();
+        await bare.WaitForExitAsync();
+        Directory.Delete(folder, recursive: true);
+    }
+
+    private static string Percent(TimeSpan took, Stopwatch watch) => $"{took / watch.Elapsed * 100:0.00} %";
+
+    /// <summary>What it holds, and how much of that no other program could share.</summary>
+    private static string Megabytes(Process process)
+    {
+        var own = File.ReadLines($"/proc/{process.Id}/smaps_rollup")
+            .Where(line => line.StartsWith("Private_", StringComparison.Ordinal))
+            .Sum(line => long.Parse(line.Split(' ', StringSplitOptions.RemoveEmptyEntries)[1]));
+        return $"{process.WorkingSet64 / 1e6:0} MB resident, {own / 1e3:0} MB of it its own";
+    }
+}
