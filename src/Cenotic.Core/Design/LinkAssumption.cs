@@ -18,7 +18,7 @@ public sealed record LinkAssumption(string Node, string? Receiver, double Delive
     /// <summary>What is assumed of a node: the maker's own figure, else what was heard of it, else what is usual for its way to send.</summary>
     public static LinkAssumption Of(NodeDesign node, Evidence evidence) =>
         node.Sending?.DeliveredShare is { } own ? new(node.Key, node.Via, own, own, own, "design")
-        : node.Link != LinkKind.LongRange ? new(node.Key, node.Via, 1, 1, 1, "sent again below until it arrived")
+        : node.Link != LinkKind.LongRange ? new(node.Key, node.Via, 1, 1, 1, "the network sends again until it arrived")
         : evidence.Link(node.Key) is { Link: LinkKind.LongRange, Sent: >= LinkHistory.FewestSent } heard ? Heard(node, heard)
         : new(node.Key, node.Via, UsualOfModule, 0.5, 1, "planning value");
 

@@ -66,8 +66,11 @@ public sealed class ActKeeper(
     /// <summary>After how long what is wanted is looked at again without a word of rules and zones; null for never.</summary>
     private TimeSpan? Rest(string site) =>
         runner.ZonesOf(site).Any(z => z.State.Phase == ZonePhase.Alarm) ? AlarmEvery
-        : book.Find(site)!.Design.Rules.Any(r => r.Armed && r.Acts.Any(a => a.While == ActWhile.Calm)) ? PermitEvery
+        : book.Find(site)!.Design.Rules.Any(r => r.Armed && r.Acts.Any(a => a.While == ActWhile.Calm)) ? Permit(clock.Speed(site))
         : null;
+
+    /// <summary>A second of the site, but no more often than for an alarm.</summary>
+    private static TimeSpan Permit(double speed) => PermitEvery / speed is var every && every > AlarmEvery ? every : AlarmEvery;
 
     private async Task KeepAsync(string site)
     {

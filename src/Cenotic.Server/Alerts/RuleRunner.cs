@@ -192,8 +192,8 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         {
             NoticesPut?.Invoke();
         }
-        await TellAsync(site, looked);
         Looked?.Invoke(site);
+        await TellAsync(site, looked);
         return looked.IsMore;
     }
 

@@ -90,6 +90,8 @@ public sealed class Deriver(
     {
         writer.Committed += _ => _wake.Wake();
         clock.Changed += _wake.Wake;
+        // What arrived before the last stop is not worked out yet.
+        _wake.Wake();
         remaker.Remade += AgainOf;
         book.Changed += _ => _wake.Wake();
         while (!stoppingToken.IsCancellationRequested)
