@@ -26,7 +26,7 @@ const lanes = computed(() => {
     return {
       rule: list[0]!.rule,
       label: list[0]!.label,
-      says: `${list.length === 1 ? "once" : `${list.length} times`}${waits.length ? `, taken up within ${duration(Math.max(...waits))}` : ""}`,
+      says: `${list.length === 1 ? "once" : `${list.length} times`}${waits.length ? `, taken up ${waits.length === 1 ? "after" : "within"} ${duration(Math.max(...waits))}` : ""}`,
       bars: list.map((e) => ({
         from: e.raisedMs,
         to: e.clearedMs ?? props.now,
