@@ -82,7 +82,7 @@ internal static class Lateness
         foreach (var reading in node.Readings.Where(r => r.WantedWithinMs is > 0))
         {
             var wanted = reading.WantedWithinMs!.Value / 1000.0;
-            if (plan.Readings.FirstOrDefault(r => r.Reading == reading.Key) is { Lateness.Value: { } late } && late > wanted)
+            if (plan.Readings.FirstOrDefault(r => r.Reading == reading.Key) is { IsLate: true, Lateness.Value: { } late })
             {
                 var remedies = Ways(node, reading, wanted, setting.Catalogue)
                     .Select(w => (w.Label, Node: With(node, w.Reading), w.Reading))

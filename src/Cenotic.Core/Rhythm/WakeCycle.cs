@@ -178,12 +178,13 @@ internal sealed class WakeCycle
         else if (Sending.RadioOf(_node, _setting.Catalogue) is { Instance: var instance, Part: var part, Modem: var modem } radio)
         {
             var send = Sending.Of(_node);
-            var tries = Sending.ExpectedTries(send, _setting.LinkOf(_node).Delivered);
+            var link = _setting.LinkOf(_node);
+            var tries = Sending.ExpectedTries(send, link.Delivered);
             var bytes = Sending.Bytes(Sending.Values(sent));
             var air = Sending.AirMs(modem, bytes);
             var source =
                 (modem.IsLora ? "time on air: SX1276 data sheet, LoRa modem time on air" : "bits over the rate")
-                + (tries > 1 ? $"; {tries:0.##} tries on average" : "");
+                + (tries > 1 ? $"; {tries:0.##} tries on average, since {link.Delivered * 100:0.#} % of single ones arrive ({link.Source})" : "");
             yield return new(
                 "send",
                 $"Send {bytes} bytes, {radio.Rate}",

@@ -52,14 +52,13 @@ public sealed class ActKeeper(
         };
         while (!stoppingToken.IsCancellationRequested)
         {
-            TimeSpan? rest = null;
-            void May(TimeSpan? most) => rest = most < rest || rest is null ? most ?? rest : rest;
+            var rests = new List<TimeSpan?>();
             foreach (var site in book.Sites.Where(runner.HasLooked))
             {
-                May(await health.RunAsync("acts", () => KeepAsync(site), stoppingToken) ? Rest(site) : AlarmEvery);
+                rests.Add(await health.RunAsync("acts", () => KeepAsync(site), stoppingToken) ? Rest(site) : AlarmEvery);
             }
-            May(await health.RunAsync("acts", ChirpAsync, stoppingToken) ? null : AlarmEvery);
-            await _wake.WaitAsync(rest, stoppingToken);
+            rests.Add(await health.RunAsync("acts", ChirpAsync, stoppingToken) ? null : AlarmEvery);
+            await _wake.WaitAsync(rests.Min(), stoppingToken);
         }
     }
 

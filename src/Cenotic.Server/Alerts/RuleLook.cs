@@ -17,7 +17,7 @@ internal sealed record ArmWish(string Zone, ArmMode Mode, string Who);
 /// <param name="IsMore">True when more samples wait to be judged.</param>
 /// <param name="DueAt">When time alone may turn something next, UTC ms of site time; null for never.</param>
 /// <param name="HasPut">True when something was put into the outbox.</param>
-internal sealed record Looked(List<EpisodeRow> Turned, List<ZoneTurned> ZonesTurned, IReadOnlyList<ZoneNow> Zones, bool IsMore, long? DueAt, bool HasPut)
+internal sealed record LookResult(List<EpisodeRow> Turned, List<ZoneTurned> ZonesTurned, IReadOnlyList<ZoneNow> Zones, bool IsMore, long? DueAt, bool HasPut)
 {
     /// <summary>The rules that are armed, with what they remember.</summary>
     internal required IReadOnlyList<(RuleDesign Rule, RuleState State)> Armed { get; init; }
@@ -42,7 +42,7 @@ internal sealed class RuleLook(CenoticStore store, SiteState state, RuleMemory m
     private UsualAt? _usual;
 
     /// <param name="systemNow">UTC ms of this machine.</param>
-    internal async Task<Looked> RunAsync(ArmWish? arm, long systemNow)
+    internal async Task<LookResult> RunAsync(ArmWish? arm, long systemNow)
     {
         var kept = await memory.KeptAsync(store, state.Site);
         await BeginAsync(kept);

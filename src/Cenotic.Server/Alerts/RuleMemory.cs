@@ -40,7 +40,7 @@ internal sealed class RuleMemory
             );
 
     /// <summary>Takes what a look changed, once it is committed.</summary>
-    internal void Take(string site, Looked looked)
+    internal void Take(string site, LookResult looked)
     {
         foreach (var (rule, condition, state) in looked.Changed)
         {

@@ -197,7 +197,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         return looked.IsMore;
     }
 
-    private async Task TellAsync(string site, Looked looked)
+    private async Task TellAsync(string site, LookResult looked)
     {
         if (looked.ZonesTurned.Count > 0)
         {

@@ -8,9 +8,6 @@ public sealed class StartMemory(TimeProvider system, IHostApplicationLifetime li
 {
     private static readonly TimeSpan StartTakes = TimeSpan.FromSeconds(30);
 
-    /// <summary>True once it was given back.</summary>
-    internal bool IsGivenBack { get; private set; }
-
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         var started = new TaskCompletionSource();
@@ -20,7 +17,6 @@ public sealed class StartMemory(TimeProvider system, IHostApplicationLifetime li
         GCSettings.LargeObjectHeapCompactionMode = GCLargeObjectHeapCompactionMode.CompactOnce;
         GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
         Trim();
-        IsGivenBack = true;
     }
 
     /// <summary>What the allocator of C keeps of memory that was freed. A C library that has no such call gives it back by itself.</summary>

@@ -140,17 +140,7 @@ public sealed class SiteBook(
                     }
                 );
                 await SiteDocuments.WriteAsync(store, key, design);
-                store.MeasuredCurrents.AddRange(
-                    evidence.Currents.Select(c => new MeasuredCurrentRow
-                    {
-                        Site = key,
-                        Node = c.Node,
-                        State = c.State,
-                        Milliamps = c.Milliamps,
-                        How = c.How,
-                        AtMs = c.AtMs,
-                    })
-                );
+                store.MeasuredCurrents.AddRange(evidence.Currents.Select(c => CurrentRow(key, c)));
                 store.RangeWalks.AddRange(evidence.Walks.Select(w => WalkRow(key, w, w.AtMs)));
                 await store.SaveChangesAsync();
                 await NumberReadingsAsync(store, key, design);
@@ -239,47 +229,36 @@ public sealed class SiteBook(
     }
 
     /// <summary>Stores a measured current.</summary>
-    public async Task MeasureAsync(string site, MeasuredCurrent current)
-    {
-        Tell(
-            await gate.WriteAsync(
-                async store =>
-                {
-                    store.MeasuredCurrents.Add(
-                        new()
-                        {
-                            Site = site,
-                            Node = current.Node,
-                            State = current.State,
-                            Milliamps = current.Milliamps,
-                            How = current.How,
-                            AtMs = current.AtMs,
-                        }
-                    );
-                    await store.SaveChangesAsync();
-                    return await ReadAsync(store, site, _states[site].Design);
-                },
-                kept: Publish
-            )
-        );
-    }
+    public Task MeasureAsync(string site, MeasuredCurrent current) => KeepAsync(site, store => store.MeasuredCurrents.Add(CurrentRow(site, current)));
 
     /// <summary>Keeps how a node was heard at a spot.</summary>
     /// <param name="fromMs">Since when it was there, UTC ms of site time.</param>
-    public async Task WalkAsync(string site, SpotWalk walk, long fromMs)
-    {
+    public Task WalkAsync(string site, SpotWalk walk, long fromMs) => KeepAsync(site, store => store.RangeWalks.Add(WalkRow(site, walk, fromMs)));
+
+    /// <summary>Keeps what was measured; the site's plan is worked out anew with it.</summary>
+    private async Task KeepAsync(string site, Action<CenoticStore> add) =>
         Tell(
             await gate.WriteAsync(
                 async store =>
                 {
-                    store.RangeWalks.Add(WalkRow(site, walk, fromMs));
+                    add(store);
                     await store.SaveChangesAsync();
                     return await ReadAsync(store, site, _states[site].Design);
                 },
                 kept: Publish
             )
         );
-    }
+
+    private static MeasuredCurrentRow CurrentRow(string site, MeasuredCurrent current) =>
+        new()
+        {
+            Site = site,
+            Node = current.Node,
+            State = current.State,
+            Milliamps = current.Milliamps,
+            How = current.How,
+            AtMs = current.AtMs,
+        };
 
     private static RangeWalkRow WalkRow(string site, SpotWalk walk, long fromMs) =>
         new()

@@ -43,7 +43,7 @@ const marks = computed(() =>
     ]),
   ),
 );
-const percent = (w: WalkedSpot) => (w.heardPercent === null ? "unnumbered" : `${Math.round(w.heardPercent)} %`);
+const percent = (w: WalkedSpot) => `${Math.round(w.heardPercent)} %`;
 const label = computed(() => place.value?.spots.find((s) => s.key === spot.value)?.label);
 const dbm = (v: number | null) => (v === null ? "no signal told" : `${Math.round(v)} dBm`);
 /** The signals as a line from -130 to -30 dBm. */
