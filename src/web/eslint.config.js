@@ -9,6 +9,8 @@ export default ts.config(
     {
         files: ["src/**/*.vue"],
         languageOptions: { parserOptions: { parser: ts.parser } },
+        // A component is read at one look.
+        rules: { "max-lines": ["error", 200] },
     },
     { plugins: { job: { rules: { "no-arithmetic": noJobArithmetic } } }, rules: { "job/no-arithmetic": "error" } },
     {

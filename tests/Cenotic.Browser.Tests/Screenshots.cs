@@ -73,7 +73,7 @@ public sealed class Screenshots(Demo demo) : IClassFixture<Demo>
 
     private static void Take(Page page, string? folder, string name)
     {
-        page.Until(() => page.Driver.FindElements(By.CssSelector("main svg, main canvas, main li, main h3")).Count > 0, $"{name} is drawn");
+        page.Until(() => page.Driver.FindElements(By.CssSelector("main svg, main canvas, main li, main h3, main td")).Count > 0, $"{name} is drawn");
         Thread.Sleep(1200);
         var picture = ((ITakesScreenshot)page.Driver).GetScreenshot();
         Assert.True(picture.AsByteArray.Length > 10_000);

@@ -174,6 +174,31 @@ public sealed class RunningServer : IAsyncDisposable
     public Task<List<string>> RefusalsAsync(string node) =>
         QueryAsync(s => s.Refusals.Where(r => r.Node == node).OrderBy(r => r.Id).Select(r => r.Reason).ToListAsync());
 
+    /// <summary>Waits until rules, acts and notices have all looked from the begin of a round to its end: what there was for them to do is done.</summary>
+    public async Task LookedAsync()
+    {
+        var (health, clock, outbox) = (
+            Services.GetRequiredService<LoopHealth>(),
+            Services.GetRequiredService<SiteClock>(),
+            Services.GetRequiredService<OutboxSender>()
+        );
+        var site = await QueryAsync(s => s.Sites.AsNoTracking().SingleAsync(r => r.Key == Site));
+        // The acts have two rounds a look: those of the site, and chirps.
+        foreach (var (loop, rounds) in new[] { ("rules", 2), ("acts", 4), ("notices", 2) })
+        {
+            var wanted = health.Done(loop) + rounds;
+            await UntilAsync(
+                () =>
+                {
+                    clock.Set(site);
+                    outbox.Wake();
+                    return Task.FromResult(health.Done(loop) >= wanted);
+                },
+                $"{loop} have looked"
+            );
+        }
+    }
+
     /// <summary>Waits until something is so, at most a minute: it costs nothing where all goes well.</summary>
     public static async Task UntilAsync(Func<Task<bool>> holds, string what)
     {

@@ -16,90 +16,104 @@ public static class ZoneFindings
             if (gone.Count > 0)
             {
                 var left = zone.Sensors.Except(gone).ToList();
-                yield return new(
-                    "ZONE-SENSOR-GONE",
-                    Severity.Stop,
-                    subject,
-                    $"\"{zone.Label}\" watches {string.Join(", ", gone.Select(s => $"{s.Node}/{s.Reading}"))}, which is gone.",
-                    "It cannot trigger.",
-                    [
-                        left.Count > 0
-                            ? new("Watch the others", [new PutZone(zone with { Sensors = left })])
-                            : new("Remove the zone", [new RemoveZone(zone.Key)]),
-                    ],
-                    null,
-                    "design"
-                );
+                yield return SensorGone(zone, subject, gone, left);
             }
             foreach (var sensor in zone.Sensors.Except(gone))
             {
                 var reading = site.Node(sensor.Node)!.Reading(sensor.Reading)!;
                 if (reading.LongestGapMs is null)
                 {
-                    yield return new(
-                        "ZONE-UNSEEN",
-                        Severity.Risk,
-                        new("alerts", sensor.Node, zone.Key),
-                        $"{reading.Label} of \"{zone.Label}\" is only sent when it changes.",
-                        "Whoever cuts its supply or jams its radio is not noticed.",
-                        [new("Send it every 10 min all the same", [new PutReading(sensor.Node, reading with { HeartbeatMs = 600_000 })])],
-                        null,
-                        "design"
-                    );
+                    yield return Unseen(zone, sensor, reading);
                 }
             }
             if (zone.Sounders.Where(s => site.Node(s.Node)?.Reading(s.Output) is not { Output: not null }).ToList() is { Count: > 0 } silent)
             {
-                yield return new(
-                    "ZONE-SOUNDER-GONE",
-                    Severity.Risk,
-                    subject,
-                    $"\"{zone.Label}\" sounds {string.Join(", ", silent.Select(s => $"{s.Node}/{s.Output}"))}, which is no output any more.",
-                    "It does not sound.",
-                    [new("Leave it out", [new PutZone(zone with { Sounders = [.. zone.Sounders.Except(silent)] })])],
-                    null,
-                    "design"
-                );
+                yield return SounderGone(zone, subject, silent);
             }
             if (zone.SoundOnceTold && zone.Tell is null && zone.Sounders.Count > 0)
             {
-                yield return new(
-                    "ZONE-WAITS-FOR-NOBODY",
-                    Severity.Risk,
-                    subject,
-                    $"\"{zone.Label}\" sounds once somebody was told, and tells nobody.",
-                    $"It sounds {DurationText.Of(zone.SoundAfterMs)} after the alarm began.",
-                    [new("Sound at once", [new PutZone(zone with { SoundOnceTold = false, SoundAfterMs = 0 })])],
-                    null,
-                    "design"
-                );
+                yield return WaitsForNobody(zone, subject);
             }
             if (zone.Lamp is { } lamp && site.Node(lamp.Node)?.Reading(lamp.Output) is not { Output: not null })
             {
-                yield return new(
-                    "ZONE-LAMP-GONE",
-                    Severity.Risk,
-                    subject,
-                    $"\"{zone.Label}\" lights {lamp.Node}/{lamp.Output} in a test, which is no output any more.",
-                    "A test shows its triggers on the page only.",
-                    [new("Leave it out", [new PutZone(zone with { Lamp = null })])],
-                    null,
-                    "design"
-                );
+                yield return LampGone(zone, subject, lamp);
             }
             if (zone.Tell is null && zone.Sounders.Count == 0)
             {
-                yield return new(
-                    "ZONE-TELLS-NOBODY",
-                    Severity.Risk,
-                    subject,
-                    $"An alarm of \"{zone.Label}\" sounds nothing and tells nobody.",
-                    "Only pages that are open show it.",
-                    [],
-                    "Choose whom it tells, or what sounds.",
-                    "design"
-                );
+                yield return TellsNobody(zone, subject);
             }
         }
     }
+
+    private static Finding SensorGone(ZoneDesign zone, Subject subject, List<ZoneSensor> gone, List<ZoneSensor> left) =>
+        new(
+            "ZONE-SENSOR-GONE",
+            Severity.Stop,
+            subject,
+            $"\"{zone.Label}\" watches {string.Join(", ", gone.Select(s => $"{s.Node}/{s.Reading}"))}, which is gone.",
+            "It cannot trigger.",
+            [left.Count > 0 ? new("Watch the others", [new PutZone(zone with { Sensors = left })]) : new("Remove the zone", [new RemoveZone(zone.Key)])],
+            null,
+            "design"
+        );
+
+    private static Finding Unseen(ZoneDesign zone, ZoneSensor sensor, ReadingDesign reading) =>
+        new(
+            "ZONE-UNSEEN",
+            Severity.Risk,
+            new("alerts", sensor.Node, zone.Key),
+            $"{reading.Label} of \"{zone.Label}\" is only sent when it changes.",
+            "Whoever cuts its supply or jams its radio is not noticed.",
+            [new("Send it every 10 min all the same", [new PutReading(sensor.Node, reading with { HeartbeatMs = 600_000 })])],
+            null,
+            "design"
+        );
+
+    private static Finding SounderGone(ZoneDesign zone, Subject subject, List<ZoneSounder> silent) =>
+        new(
+            "ZONE-SOUNDER-GONE",
+            Severity.Risk,
+            subject,
+            $"\"{zone.Label}\" sounds {string.Join(", ", silent.Select(s => $"{s.Node}/{s.Output}"))}, which is no output any more.",
+            "It does not sound.",
+            [new("Leave it out", [new PutZone(zone with { Sounders = [.. zone.Sounders.Except(silent)] })])],
+            null,
+            "design"
+        );
+
+    private static Finding WaitsForNobody(ZoneDesign zone, Subject subject) =>
+        new(
+            "ZONE-WAITS-FOR-NOBODY",
+            Severity.Risk,
+            subject,
+            $"\"{zone.Label}\" sounds once somebody was told, and tells nobody.",
+            $"It sounds {DurationText.Of(zone.SoundAfterMs)} after the alarm began.",
+            [new("Sound at once", [new PutZone(zone with { SoundOnceTold = false, SoundAfterMs = 0 })])],
+            null,
+            "design"
+        );
+
+    private static Finding LampGone(ZoneDesign zone, Subject subject, ZoneSounder lamp) =>
+        new(
+            "ZONE-LAMP-GONE",
+            Severity.Risk,
+            subject,
+            $"\"{zone.Label}\" lights {lamp.Node}/{lamp.Output} in a test, which is no output any more.",
+            "A test shows its triggers on the page only.",
+            [new("Leave it out", [new PutZone(zone with { Lamp = null })])],
+            null,
+            "design"
+        );
+
+    private static Finding TellsNobody(ZoneDesign zone, Subject subject) =>
+        new(
+            "ZONE-TELLS-NOBODY",
+            Severity.Risk,
+            subject,
+            $"An alarm of \"{zone.Label}\" sounds nothing and tells nobody.",
+            "Only pages that are open show it.",
+            [],
+            "Choose whom it tells, or what sounds.",
+            "design"
+        );
 }

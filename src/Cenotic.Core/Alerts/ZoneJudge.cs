@@ -204,16 +204,7 @@ public static class ZoneJudge
             state = next.State;
             list.AddRange(next.Events);
         }
-        if (zone.Schedule is { } schedule && QuietHours.Holds(schedule.Armed, clock, now) is var holds && holds != state.Scheduled)
-        {
-            // Armed and disarmed when the stretch begins and ends: what people do meanwhile stands.
-            var before = state.Scheduled;
-            if (before is not null || holds)
-            {
-                Take(Arm(zone, state, holds ? ArmMode.Armed : ArmMode.Off, now, "the clock"));
-            }
-            state = state with { Scheduled = holds };
-        }
+        Take(ByTheClock(zone, state, clock, now));
         if (
             zone.Presence is { } presence
             && state.Phase == ZonePhase.Off
@@ -226,54 +217,59 @@ public static class ZoneJudge
         }
         while (state.UntilMs is { } until && now >= until)
         {
-            Take(
-                state.Phase switch
-                {
-                    ZonePhase.Leaving => Watch(zone, state, until),
-                    ZonePhase.Entering => Alarm(zone, state, until, state.Cause),
-                    ZonePhase.Alarm => (
-                        state with
-                        {
-                            Phase = ZonePhase.HoldOff,
-                            SinceMs = until,
-                            UntilMs = until + zone.HoldOffMs,
-                        },
-                        [new(ZoneTurn.SoundOver, until)]
-                    ),
-                    _ => (
-                        state with
-                        {
-                            Phase = ZonePhase.Watching,
-                            SinceMs = until,
-                            UntilMs = null,
-                            Triggers = [],
-                            Cause = null,
-                        },
-                        [new(ZoneTurn.WatchesAgain, until)]
-                    ),
-                }
-            );
+            Take(PhaseOver(zone, state, until));
         }
-        if (state.Phase == ZonePhase.Watching)
+        Take(Silences(zone, state, gaps, now));
+        return (state, list);
+    }
+
+    /// <summary>Armed and disarmed when the stretch of its schedule begins and ends: what people do meanwhile stands.</summary>
+    private static (ZoneState State, IReadOnlyList<ZoneEvent> Events) ByTheClock(ZoneDesign zone, ZoneState state, TimeZoneInfo clock, long now)
+    {
+        if (zone.Schedule is not { } schedule || QuietHours.Holds(schedule.Armed, clock, now) is var holds && holds == state.Scheduled)
         {
-            foreach (var sensor in zone.Sensors.Select(s => $"{s.Node}/{s.Reading}"))
+            return (state, []);
+        }
+        var turned = state.Scheduled is not null || holds ? Arm(zone, state, holds ? ArmMode.Armed : ArmMode.Off, now, "the clock") : (state, []);
+        return (turned.State with { Scheduled = holds }, turned.Events);
+    }
+
+    /// <summary>What comes after a phase that ends by itself.</summary>
+    private static (ZoneState State, IReadOnlyList<ZoneEvent> Events) PhaseOver(ZoneDesign zone, ZoneState state, long until) =>
+        state.Phase switch
+        {
+            ZonePhase.Leaving => Watch(zone, state, until),
+            ZonePhase.Entering => Alarm(zone, state, until, state.Cause),
+            ZonePhase.Alarm => (state with { Phase = ZonePhase.HoldOff, SinceMs = until, UntilMs = until + zone.HoldOffMs }, [new(ZoneTurn.SoundOver, until)]),
+            _ => (state with { Phase = ZonePhase.Watching, SinceMs = until, UntilMs = null, Triggers = [], Cause = null }, [new(ZoneTurn.WatchesAgain, until)]),
+        };
+
+    /// <summary>Sensors that have become silent while the zone watches: the first makes an alarm.</summary>
+    private static (ZoneState State, IReadOnlyList<ZoneEvent> Events) Silences(
+        ZoneDesign zone,
+        ZoneState state,
+        IReadOnlyDictionary<string, long> gaps,
+        long now
+    )
+    {
+        IReadOnlyList<ZoneEvent> alarm = [];
+        foreach (var sensor in state.Phase == ZonePhase.Watching ? zone.Sensors.Select(s => $"{s.Node}/{s.Reading}") : [])
+        {
+            if (
+                gaps.TryGetValue(sensor, out var gap)
+                && (state.Sensors.GetValueOrDefault(sensor) ?? new(false, state.SinceMs)) is { Silent: false } heard
+                && heard.LastHeardMs + ReadingDesign.SilentAfterMs(gap) is var silentAt
+                && now >= silentAt
+            )
             {
-                if (
-                    gaps.TryGetValue(sensor, out var gap)
-                    && (state.Sensors.GetValueOrDefault(sensor) ?? new(false, state.SinceMs)) is { Silent: false } heard
-                    && heard.LastHeardMs + ReadingDesign.SilentAfterMs(gap) is var silentAt
-                    && now >= silentAt
-                )
+                state = state with { Sensors = new Dictionary<string, ZoneSensorState>(state.Sensors) { [sensor] = heard with { Silent = true } } };
+                if (state.Phase == ZonePhase.Watching)
                 {
-                    state = state with { Sensors = new Dictionary<string, ZoneSensorState>(state.Sensors) { [sensor] = heard with { Silent = true } } };
-                    if (state.Phase == ZonePhase.Watching)
-                    {
-                        Take(Alarm(zone, state, Math.Max(silentAt, state.SinceMs), sensor + " is silent"));
-                    }
+                    (state, alarm) = Alarm(zone, state, Math.Max(silentAt, state.SinceMs), sensor + " is silent");
                 }
             }
         }
-        return (state, list);
+        return (state, alarm);
     }
 
     /// <summary>The first moment at which time alone may turn a zone that <see cref="OnTime"/> brought up to now; null for none.</summary>

@@ -227,6 +227,14 @@ public static class AdditionList
 
     private static void Line(List<Addition> list, Board board, NodeSupply supply, Connection connection, PartLine line)
     {
+        if (LineRules.Of(line, connection, board, supply) is var support and not LineSupport.None)
+        {
+            list.Add(Support(support, board, supply, connection, line));
+        }
+    }
+
+    private static Addition Support(LineSupport support, Board board, NodeSupply supply, Connection connection, PartLine line)
+    {
         var wire = $"{connection.Instance.Key}.{line.Name}";
         var rail = supply.For(connection.Part, board);
         var railVolts = rail?.Volts ?? board.LogicVolts;
@@ -234,73 +242,66 @@ public static class AdditionList
         var nets = LineNets.Of(connection, line, board, supply);
         var logic = Logic(board, supply);
         var own = rail is null ? logic : SupplyNet(connection, rail);
-        var support = LineRules.Of(line, connection, board, supply);
-        if (support == LineSupport.None)
+        return support switch
         {
-            return;
-        }
-        list.Add(
-            support switch
-            {
-                LineSupport.DividerToBoard => LevelDivider(
-                    board,
-                    wire,
-                    line.Name,
-                    nets,
-                    own,
-                    logic,
-                    volts,
-                    board.LogicVolts,
-                    board.HighAtLeastVolts,
-                    toBoard: true
-                ),
-                LineSupport.DividerToPart => LevelDivider(
-                    board,
-                    wire,
-                    line.Name,
-                    nets,
-                    own,
-                    logic,
-                    board.LogicVolts,
-                    line.MaxVolts ?? railVolts,
-                    0.6 * (line.MaxVolts ?? railVolts),
-                    toBoard: false
-                ),
-                LineSupport.OwnPullUp => PullUp(
-                    wire,
-                    PullUpOhms,
-                    nets.AtPart,
-                    logic,
-                    $"From {line.Name} to {board.LogicVolts} V. Take the module's own pull-up to {volts} V off first: it would lift the pin to {volts} V."
-                ),
-                LineSupport.Buffer => BufferToPart(board, wire, line, nets, own, railVolts),
-                LineSupport.BufferDown => BufferDown(board, wire, line, nets, own, railVolts),
-                LineSupport.BufferToBoard => BufferToBoard(board, wire, line, nets, logic, volts),
-                LineSupport.Transistor => InverterTransistor(board, wire, line, nets, volts),
-                LineSupport.LoadSwitch or LineSupport.LoadSwitchWithDiode => LoadSwitch(
-                    board,
-                    wire,
-                    line,
-                    nets,
-                    own,
-                    railVolts,
-                    support == LineSupport.LoadSwitchWithDiode
-                ),
-                LineSupport.Gate => Gate(wire, nets),
-                LineSupport.SeriesResistor => Series(board, wire, line, nets),
-                LineSupport.PullUp => PullUp(
-                    wire,
-                    PullUpOhms,
-                    nets.AtPart,
-                    logic,
-                    line.Role == LineRole.SpiSelect
-                        ? $"From {line.Name} to {board.LogicVolts} V: the part stays off the bus while the board starts."
-                        : $"From {line.Name} to {board.LogicVolts} V."
-                ),
-                LineSupport.Reference => Reference(board, wire, line, nets, logic, connection.Interface.Resistive!),
-                _ => throw new InvalidOperationException($"No component for {support}."),
-            }
-        );
+            LineSupport.DividerToBoard => LevelDivider(
+                board,
+                wire,
+                line.Name,
+                nets,
+                own,
+                logic,
+                volts,
+                board.LogicVolts,
+                board.HighAtLeastVolts,
+                toBoard: true
+            ),
+            LineSupport.DividerToPart => LevelDivider(
+                board,
+                wire,
+                line.Name,
+                nets,
+                own,
+                logic,
+                board.LogicVolts,
+                line.MaxVolts ?? railVolts,
+                0.6 * (line.MaxVolts ?? railVolts),
+                toBoard: false
+            ),
+            LineSupport.OwnPullUp => PullUp(
+                wire,
+                PullUpOhms,
+                nets.AtPart,
+                logic,
+                $"From {line.Name} to {board.LogicVolts} V. Take the module's own pull-up to {volts} V off first: it would lift the pin to {volts} V."
+            ),
+            LineSupport.Buffer => BufferToPart(board, wire, line, nets, own, railVolts),
+            LineSupport.BufferDown => BufferDown(board, wire, line, nets, own, railVolts),
+            LineSupport.BufferToBoard => BufferToBoard(board, wire, line, nets, logic, volts),
+            LineSupport.Transistor => InverterTransistor(board, wire, line, nets, volts),
+            LineSupport.LoadSwitch or LineSupport.LoadSwitchWithDiode => LoadSwitch(
+                board,
+                wire,
+                line,
+                nets,
+                own,
+                railVolts,
+                support == LineSupport.LoadSwitchWithDiode
+            ),
+            LineSupport.Gate => Gate(wire, nets),
+            LineSupport.SeriesResistor => Series(board, wire, line, nets),
+            LineSupport.PullUp => PullUp(
+                wire,
+                PullUpOhms,
+                nets.AtPart,
+                logic,
+                line.Role == LineRole.SpiSelect
+                    ? $"From {line.Name} to {board.LogicVolts} V: the part stays off the bus while the board starts."
+                    : $"From {line.Name} to {board.LogicVolts} V."
+            ),
+            LineSupport.Reference => Reference(board, wire, line, nets, logic, connection.Interface.Resistive!),
+            _ => throw new InvalidOperationException($"No component for {support}."),
+        };
     }
 
     private static Addition InverterTransistor(Board board, string wire, PartLine line, LineNets nets, double volts)
@@ -580,16 +581,7 @@ public static class AdditionList
         var pair = DividerFor(volts, most, readsHigh);
         if (pair is null)
         {
-            var (low, high) = toBoard ? (nets.AtPin, nets.AtPart) : (nets.AtPart, nets.AtPin);
-            return new(
-                $"{wire}/shifter",
-                wire,
-                "level shifter, one channel",
-                "BSS138 type",
-                $"No pair of 5 % resistors brings {volts} V safely to {most} V and still reads high.",
-                [],
-                [Pieces.Shifter($"{wire}/shifter", "U1", toBoard ? logic : own, toBoard ? own : logic, (low, high))]
-            );
+            return Shifter(wire, nets, own, logic, volts, most, toBoard);
         }
         var inputs = new WorkingInput[]
         {
@@ -629,6 +621,21 @@ public static class AdditionList
 
         IReadOnlyList<Component> Legs(string from, string to) =>
             [Pieces.Resistor($"{wire}/divider", "R1", pair.TopOhms, from, to), Pieces.Resistor($"{wire}/divider", "R2", pair.BottomOhms, to, Circuit.Ground)];
+    }
+
+    /// <summary>Where no two resistors will do.</summary>
+    private static Addition Shifter(string wire, LineNets nets, string own, string logic, double volts, double most, bool toBoard)
+    {
+        var (low, high) = toBoard ? (nets.AtPin, nets.AtPart) : (nets.AtPart, nets.AtPin);
+        return new(
+            $"{wire}/shifter",
+            wire,
+            "level shifter, one channel",
+            "BSS138 type",
+            $"No pair of 5 % resistors brings {volts} V safely to {most} V and still reads high.",
+            [],
+            [Pieces.Shifter($"{wire}/shifter", "U1", toBoard ? logic : own, toBoard ? own : logic, (low, high))]
+        );
     }
 
     private static Addition SupplySense(string wire, Cell cell, string cellNet)

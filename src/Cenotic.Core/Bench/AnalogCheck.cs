@@ -50,76 +50,48 @@ internal static class AnalogCheck
             {
                 continue;
             }
-            var (low, high) = Span(board, supply, connection, line);
-            // A converter with ranges is set to the smallest that holds the signal.
-            var full = converter.RangesVolts?.Where(r => r >= high).DefaultIfEmpty(converter.HighVolts).Min() ?? converter.HighVolts;
+            var chain = new Chain(board, connection, line, helper, converter, quantity, to - from, Span(board, supply, connection, line));
+            readings.Add(chain.Reading());
             var highest = pin.MaxVolts is { } most ? Math.Min(most, converter.HighVolts) : converter.HighVolts;
-            var step = ConverterReading.StepMicrovolts(full, converter.Bits) / 1e6 * (to - from) / Math.Max(0.01, high - low);
-            var loading = converter.InputOhms is { } load ? (line.SourceOhms ?? 0) / ((line.SourceOhms ?? 0) + load) * 100 : 0;
-            var error = ConverterReading.ErrorInUnit(converter.ErrorPercent.Likely + loading, full, to - from, Math.Max(0.01, high - low));
-            WorkingInput[] inputs =
-            [
-                new("full scale", full, Unit.Volt, helper?.Part.Label ?? board.Label),
-                new("signal low", low, Unit.Volt, connection.Part.Label),
-                new("signal high", high, Unit.Volt, connection.Part.Label),
-                new("span", to - from, quantity.Unit, $"{quantity.Quantity}, straight between its ends"),
-                new("error", converter.ErrorPercent.Likely, Unit.Percent, converter.ErrorPercent.Source),
-                .. loading > 0 ? new[] { new WorkingInput("loading", loading, Unit.Percent, "source and input resistance as a divider") } : [],
-            ];
-            var figure = Figure.Exact(
-                "Error of the converter",
-                error,
-                quantity.Unit,
-                new Working("e = (error + loading) · full scale · span / (signal high − signal low)", inputs, "ideal converter; straight sensor")
-            );
-            var steps = Figure.Exact(
-                "One step",
-                step,
-                quantity.Unit,
-                new Working(
-                    "step = full scale / 2^bits · span / (signal high − signal low)",
-                    [.. inputs[..4], new("bits", converter.Bits, "", helper?.Part.Label ?? board.Label)],
-                    "ideal converter; straight sensor"
-                )
-            );
-            readings.Add(new(connection.Instance.Key, line.Name, quantity.Quantity, helper?.Instance.Label ?? board.Label, steps, figure));
-            if (high > highest + 0.05 || low < converter.LowVolts - 0.05)
+            if (chain.High > highest + 0.05 || chain.Low < converter.LowVolts - 0.05)
             {
                 var remedies = helper is null ? Through("BENCH-ANALOG-RANGE", demand.Wires[0].Key) : [];
-                findings.Add(
-                    new(
-                        "BENCH-ANALOG-RANGE",
-                        Severity.Risk,
-                        new("bench", node.Key, $"{connection.Instance.Key}.{line.Name}"),
-                        $"{connection.Instance.Label} gives {low:0.##} to {high:0.##} V; the converter is straight from {converter.LowVolts:0.##} to "
-                            + $"{highest:0.##} V.",
-                        "At the end of its range the reading flattens or stops.",
-                        remedies,
-                        remedies.Count > 0 ? null : "Put a divider before it, or use another converter range.",
-                        converter.ErrorPercent.Source
-                    )
-                );
+                findings.Add(OutOfRange(node, chain, highest, remedies));
             }
-            else if (error > (quantity.Error ?? double.MaxValue))
+            else if (chain.Error > (quantity.Error ?? double.MaxValue))
             {
                 var remedies = helper is null ? Through("BENCH-ANALOG-COARSE", demand.Wires[0].Key) : [];
-                findings.Add(
-                    new(
-                        "BENCH-ANALOG-COARSE",
-                        Severity.Risk,
-                        new("bench", node.Key, $"{connection.Instance.Key}.{line.Name}"),
-                        $"The converter of the {board.Label} adds ±{error:0.##} {quantity.Unit} to {connection.Instance.Label}, which is good for "
-                            + $"±{quantity.Error} {quantity.Unit}.",
-                        "The reading is worse than the sensor.",
-                        remedies,
-                        remedies.Count > 0 ? null : "Average many readings, or calibrate the chain end to end.",
-                        converter.ErrorPercent.Source
-                    )
-                );
+                findings.Add(TooCoarse(node, chain, remedies));
             }
         }
         return readings;
     }
+
+    private static Finding OutOfRange(NodeDesign node, Chain chain, double highest, IReadOnlyList<Remedy> remedies) =>
+        new(
+            "BENCH-ANALOG-RANGE",
+            Severity.Risk,
+            new("bench", node.Key, $"{chain.Connection.Instance.Key}.{chain.Line.Name}"),
+            $"{chain.Connection.Instance.Label} gives {chain.Low:0.##} to {chain.High:0.##} V; the converter is straight from "
+                + $"{chain.Converter.LowVolts:0.##} to {highest:0.##} V.",
+            "At the end of its range the reading flattens or stops.",
+            remedies,
+            remedies.Count > 0 ? null : "Put a divider before it, or use another converter range.",
+            chain.Converter.ErrorPercent.Source
+        );
+
+    private static Finding TooCoarse(NodeDesign node, Chain chain, IReadOnlyList<Remedy> remedies) =>
+        new(
+            "BENCH-ANALOG-COARSE",
+            Severity.Risk,
+            new("bench", node.Key, $"{chain.Connection.Instance.Key}.{chain.Line.Name}"),
+            $"The converter of the {chain.Board.Label} adds ±{chain.Error:0.##} {chain.Quantity.Unit} to {chain.Connection.Instance.Label}, which is good "
+                + $"for ±{chain.Quantity.Error} {chain.Quantity.Unit}.",
+            "The reading is worse than the sensor.",
+            remedies,
+            remedies.Count > 0 ? null : "Average many readings, or calibrate the chain end to end.",
+            chain.Converter.ErrorPercent.Source
+        );
 
     private static (double Low, double High) Span(Board board, NodeSupply supply, Connection connection, PartLine line)
     {
@@ -134,5 +106,65 @@ internal static class AnalogCheck
         return LineRules.Of(line, connection, board, supply) == LineSupport.DividerToBoard
             ? ((line.LowVolts ?? 0) * board.LogicVolts / high, board.LogicVolts)
             : (line.LowVolts ?? 0, high);
+    }
+
+    /// <summary>A sensor's line and the converter that reads it: of the board, or of a helper.</summary>
+    /// <param name="Range">From one end of what is measured to the other, in the unit of the quantity.</param>
+    /// <param name="Signal">Volts at these ends.</param>
+    private sealed record Chain(
+        Board Board,
+        Connection Connection,
+        PartLine Line,
+        Connection? Helper,
+        ConverterFacts Converter,
+        PartQuantity Quantity,
+        double Range,
+        (double Low, double High) Signal
+    )
+    {
+        private const string Ideal = "ideal converter; straight sensor";
+
+        internal double Low => Signal.Low;
+
+        internal double High => Signal.High;
+
+        /// <summary>Full scale, V: a converter with ranges is set to the smallest that holds the signal.</summary>
+        private double Full => Converter.RangesVolts?.Where(r => r >= High).DefaultIfEmpty(Converter.HighVolts).Min() ?? Converter.HighVolts;
+
+        private double SpanVolts => Math.Max(0.01, High - Low);
+
+        /// <summary>What the input of the converter takes off the signal, %.</summary>
+        private double Loading => Converter.InputOhms is { } load ? (Line.SourceOhms ?? 0) / ((Line.SourceOhms ?? 0) + load) * 100 : 0;
+
+        internal double Error => ConverterReading.ErrorInUnit(Converter.ErrorPercent.Likely + Loading, Full, Range, SpanVolts);
+
+        internal AnalogReading Reading()
+        {
+            var by = Helper?.Part.Label ?? Board.Label;
+            WorkingInput[] inputs =
+            [
+                new("full scale", Full, Unit.Volt, by),
+                new("signal low", Low, Unit.Volt, Connection.Part.Label),
+                new("signal high", High, Unit.Volt, Connection.Part.Label),
+                new("span", Range, Quantity.Unit, $"{Quantity.Quantity}, straight between its ends"),
+                new("error", Converter.ErrorPercent.Likely, Unit.Percent, Converter.ErrorPercent.Source),
+                .. Loading > 0 ? new[] { new WorkingInput("loading", Loading, Unit.Percent, "source and input resistance as a divider") } : [],
+            ];
+            var step = ConverterReading.StepMicrovolts(Full, Converter.Bits) / 1e6 * Range / SpanVolts;
+            var steps = new Working(
+                "step = full scale / 2^bits · span / (signal high − signal low)",
+                [.. inputs[..4], new("bits", Converter.Bits, "", by)],
+                Ideal
+            );
+            var error = new Working("e = (error + loading) · full scale · span / (signal high − signal low)", inputs, Ideal);
+            return new(
+                Connection.Instance.Key,
+                Line.Name,
+                Quantity.Quantity,
+                Helper?.Instance.Label ?? Board.Label,
+                Figure.Exact("One step", step, Quantity.Unit, steps),
+                Figure.Exact("Error of the converter", Error, Quantity.Unit, error)
+            );
+        }
     }
 }

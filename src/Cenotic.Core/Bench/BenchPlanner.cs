@@ -637,63 +637,7 @@ public static class BenchPlanner
         var lines = Wiring.Lines(circuit, board, node, supply, table, solution);
         var wires = Wiring.Of(circuit, board, node, additions, lines);
         var moves = WireFindings.Moves(node, board, solution, lines, wires);
-        foreach (var move in moves)
-        {
-            var label = node.Part(move.Part)?.Label ?? move.Part;
-            findings.Add(
-                move.To is { } to
-                    ? new(
-                        "BENCH-WIRE-MOVED",
-                        Severity.Risk,
-                        new("bench", node.Key, $"{move.Part}.{move.Line}"),
-                        $"The soldered wire {label} {move.Line} must go from {move.FromLabel} to {move.ToLabel}.",
-                        move.Why,
-                        [new("I have moved the wire", [new PutWire(node.Key, new WireDesign(move.Part, move.Line, to, WireHold.Soldered))])],
-                        $"Unsolder it at {move.FromLabel} and solder it to {move.ToLabel}, with the supply off.",
-                        "planner: the plan with the fewest moved wires"
-                    )
-                    : new(
-                        "BENCH-WIRE-MOVED",
-                        Severity.Risk,
-                        new("bench", node.Key, $"{move.Part}.{move.Line}"),
-                        $"The soldered wire {label} {move.Line} at {move.FromLabel} is not in the plan any more.",
-                        move.Why,
-                        [new("I have taken the wire off", [new RemoveWire(node.Key, move.Part, move.Line)])],
-                        $"Unsolder it at {move.FromLabel}, with the supply off.",
-                        "planner: the plan with the fewest moved wires"
-                    )
-            );
-        }
-        foreach (var module in solution.Structure.Added)
-        {
-            findings.Add(
-                new(
-                    "BENCH-MODULE-ADDED",
-                    Severity.Note,
-                    new("bench", node.Key, module.Key),
-                    $"The planner adds a {catalogue.Part(module.Part)!.Label}: there is no plan as good without.",
-                    "It is on the wiring table and the parts list, and not yet among the parts.",
-                    [new("Make it one of the parts", [new PutPart(node.Key, module with { Label = module.Label.Split(" (", 2)[0] })])],
-                    null,
-                    "planner"
-                )
-            );
-        }
-        foreach (var (instance, part) in served.DistinctBy(s => s.Part.Id))
-        {
-            findings.AddRange(
-                part.Cautions.Select(c => new Finding(
-                    "BENCH-CAUTION",
-                    Severity.Note,
-                    new("bench", node.Key, instance.Key),
-                    c,
-                    $"{part.Label}.",
-                    [],
-                    null,
-                    part.Source
-                ))
-            );
-        }
+        Tell(node, catalogue, solution, served, moves, findings);
         return new(
             node.Key,
             complete,
@@ -714,6 +658,78 @@ public static class BenchPlanner
             Wiring.Splices(wires)
         );
     }
+
+    /// <summary>What hands are to know: wires to move, modules that were added, cautions of the parts.</summary>
+    private static void Tell(
+        NodeDesign node,
+        HardwareCatalogue catalogue,
+        PinSolution solution,
+        IReadOnlyList<(PartInstance Instance, Part Part)> served,
+        IReadOnlyList<WireMove> moves,
+        List<Finding> findings
+    )
+    {
+        foreach (var move in moves)
+        {
+            var label = node.Part(move.Part)?.Label ?? move.Part;
+            findings.Add(move.To is { } to ? WireMoved(node, move, label, to) : WireUndone(node, move, label));
+        }
+        foreach (var module in solution.Structure.Added)
+        {
+            findings.Add(ModuleAdded(node, catalogue, module));
+        }
+        foreach (var (instance, part) in served.DistinctBy(s => s.Part.Id))
+        {
+            findings.AddRange(
+                part.Cautions.Select(c => new Finding(
+                    "BENCH-CAUTION",
+                    Severity.Note,
+                    new("bench", node.Key, instance.Key),
+                    c,
+                    $"{part.Label}.",
+                    [],
+                    null,
+                    part.Source
+                ))
+            );
+        }
+    }
+
+    private static Finding WireMoved(NodeDesign node, WireMove move, string label, string to) =>
+        new(
+            "BENCH-WIRE-MOVED",
+            Severity.Risk,
+            new("bench", node.Key, $"{move.Part}.{move.Line}"),
+            $"The soldered wire {label} {move.Line} must go from {move.FromLabel} to {move.ToLabel}.",
+            move.Why,
+            [new("I have moved the wire", [new PutWire(node.Key, new WireDesign(move.Part, move.Line, to, WireHold.Soldered))])],
+            $"Unsolder it at {move.FromLabel} and solder it to {move.ToLabel}, with the supply off.",
+            "planner: the plan with the fewest moved wires"
+        );
+
+    private static Finding WireUndone(NodeDesign node, WireMove move, string label) =>
+        new(
+            "BENCH-WIRE-MOVED",
+            Severity.Risk,
+            new("bench", node.Key, $"{move.Part}.{move.Line}"),
+            $"The soldered wire {label} {move.Line} at {move.FromLabel} is not in the plan any more.",
+            move.Why,
+            [new("I have taken the wire off", [new RemoveWire(node.Key, move.Part, move.Line)])],
+            $"Unsolder it at {move.FromLabel}, with the supply off.",
+            "planner: the plan with the fewest moved wires"
+        );
+
+    private static Finding ModuleAdded(NodeDesign node, HardwareCatalogue catalogue, PartInstance module) =>
+        new(
+            "BENCH-MODULE-ADDED",
+            Severity.Note,
+            new("bench", node.Key, module.Key),
+            $"The planner adds a {catalogue.Part(module.Part)!.Label}: there is no plan as good without.",
+            "It is on the wiring table and the parts list, and not yet among the parts.",
+            [new("Make it one of the parts", [new PutPart(node.Key, module with { Label = module.Label.Split(" (", 2)[0] })])],
+            null,
+            "planner"
+        );
 
     /// <summary>A rail of its own for a part that no rail suits: in the middle of what it takes, rounded to a fifth
     /// of a volt, from a module that some rail can feed. Null when there is none.</summary>
@@ -828,19 +844,7 @@ public static class BenchPlanner
                         )
                     );
                 }
-                findings.Add(
-                    new(
-                        "BENCH-NO-RAIL",
-                        Severity.Stop,
-                        new("bench", node.Key, instance.Key),
-                        $"{instance.Label} needs {part.SupplyMinVolts} to {part.SupplyMaxVolts} V, and this supply gives no such rail "
-                            + $"({string.Join(", ", supply.Rails.Select(r => $"{r.Label} {r.Volts} V"))}).",
-                        "Below its range it does not work, or works wrongly.",
-                        remedies,
-                        remedies.Count > 0 ? null : "Choose a part for this voltage, or another supply.",
-                        part.Source
-                    )
-                );
+                findings.Add(NoRail(node, supply, instance, part, remedies));
             }
             var conversion =
                 instance.Bits is { } bits && part.ConversionByBits?.GetValueOrDefault($"{bits}") is > 0 and var ms
@@ -864,4 +868,17 @@ public static class BenchPlanner
         }
         return loads;
     }
+
+    private static Finding NoRail(NodeDesign node, NodeSupply supply, PartInstance instance, Part part, List<Remedy> remedies) =>
+        new(
+            "BENCH-NO-RAIL",
+            Severity.Stop,
+            new("bench", node.Key, instance.Key),
+            $"{instance.Label} needs {part.SupplyMinVolts} to {part.SupplyMaxVolts} V, and this supply gives no such rail "
+                + $"({string.Join(", ", supply.Rails.Select(r => $"{r.Label} {r.Volts} V"))}).",
+            "Below its range it does not work, or works wrongly.",
+            remedies,
+            remedies.Count > 0 ? null : "Choose a part for this voltage, or another supply.",
+            part.Source
+        );
 }

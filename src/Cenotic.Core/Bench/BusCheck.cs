@@ -97,7 +97,30 @@ internal static class BusCheck
             additions.Add(AdditionList.BusPullUps(board, supply, name, add));
         }
         var parallel = I2cBus.ParallelOhms([.. fitted.Select(f => f.Likely)]);
-        var capacitance = Figure.Exact(
+        var capacitance = Capacitance(members, metres, picofarads);
+        var pullUp = Figure.Exact(
+            "Pull-up in effect",
+            parallel,
+            Unit.Ohm,
+            new Working("1/R = Σ 1/Ri", [.. fitted.Select(f => new WorkingInput(f.Label, f.Likely, Unit.Ohm, "fitted on the module"))], "circuit theory")
+        );
+        var lower = SmallestPullUp(board, smallest);
+        var upper = LargestPullUp(clock, picofarads, riseLimit, largest, capacitance);
+        var rise = RiseTime(picofarads, parallel, capacitance, pullUp);
+        if (parallel < smallest)
+        {
+            findings.Add(PullUpTooStrong(node, name, fitted, smallest, parallel));
+        }
+        if (picofarads > LongestBusPicofarads)
+        {
+            findings.Add(BusTooLong(node, members, name, metres, picofarads));
+        }
+        var load = LoadOf(node, all, bits, slowest, clock);
+        return new(name, InterfaceKind.I2c, clock, [.. all.Select(m => m.Instance.Key)], [load, pullUp, lower, upper, capacitance, rise]);
+    }
+
+    private static Figure Capacitance(IReadOnlyList<Connection> members, double metres, double picofarads) =>
+        Figure.Exact(
             "Bus capacitance",
             picofarads,
             Unit.Picofarad,
@@ -111,13 +134,9 @@ internal static class BusCheck
                 "common practice, no source"
             )
         );
-        var pullUp = Figure.Exact(
-            "Pull-up in effect",
-            parallel,
-            Unit.Ohm,
-            new Working("1/R = Σ 1/Ri", [.. fitted.Select(f => new WorkingInput(f.Label, f.Likely, Unit.Ohm, "fitted on the module"))], "circuit theory")
-        );
-        var lower = Figure.Exact(
+
+    private static Figure SmallestPullUp(Board board, double smallest) =>
+        Figure.Exact(
             "Smallest allowed",
             smallest,
             Unit.Ohm,
@@ -131,7 +150,9 @@ internal static class BusCheck
                 Guide
             )
         );
-        var upper = Figure.Exact(
+
+    private static Figure LargestPullUp(double clock, double picofarads, double riseLimit, double largest, Figure capacitance) =>
+        Figure.Exact(
             "Largest allowed",
             largest,
             Unit.Ohm,
@@ -142,7 +163,9 @@ internal static class BusCheck
                 [capacitance]
             )
         );
-        var rise = Figure.Exact(
+
+    private static Figure RiseTime(double picofarads, double parallel, Figure capacitance, Figure pullUp) =>
+        Figure.Exact(
             "Rise time",
             I2cBus.RiseNanoseconds(parallel, picofarads),
             Unit.Nanosecond,
@@ -153,43 +176,39 @@ internal static class BusCheck
                 [pullUp, capacitance]
             )
         );
-        if (parallel < smallest)
-        {
-            findings.Add(
+
+    private static Finding PullUpTooStrong(NodeDesign node, string name, List<(string Label, double Likely)> fitted, double smallest, double parallel) =>
+        new(
+            "BENCH-PULLUP-STRONG",
+            Severity.Stop,
+            new("bench", node.Key, name),
+            $"The pull-ups on {name} are {AdditionList.Ohms(Math.Round(parallel))} together, below the "
+                + $"{AdditionList.Ohms(Math.Round(smallest))} a part can still pull low.",
+            "A part that cannot pull the line low is never heard.",
+            [],
+            $"Take the pull-up resistors off all but one or two of: {string.Join(", ", fitted.Select(f => f.Label))}.",
+            Guide
+        );
+
+    private static Finding BusTooLong(NodeDesign node, IReadOnlyList<Connection> members, string name, double metres, double picofarads) =>
+        new(
+            "BENCH-I2C-LONG",
+            Severity.Risk,
+            new("bench", node.Key, name),
+            $"{name} has about {picofarads:0} pF with {metres:0.##} m of lead; the bus is meant for {LongestBusPicofarads} pF.",
+            "Edges get slow and readings fail now and then.",
+            [
                 new(
-                    "BENCH-PULLUP-STRONG",
-                    Severity.Stop,
-                    new("bench", node.Key, name),
-                    $"The pull-ups on {name} are {AdditionList.Ohms(Math.Round(parallel))} together, below the "
-                        + $"{AdditionList.Ohms(Math.Round(smallest))} a part can still pull low.",
-                    "A part that cannot pull the line low is never heard.",
-                    [],
-                    $"Take the pull-up resistors off all but one or two of: {string.Join(", ", fitted.Select(f => f.Label))}.",
-                    Guide
-                )
-            );
-        }
-        if (picofarads > LongestBusPicofarads)
-        {
-            findings.Add(
-                new(
-                    "BENCH-I2C-LONG",
-                    Severity.Risk,
-                    new("bench", node.Key, name),
-                    $"{name} has about {picofarads:0} pF with {metres:0.##} m of lead; the bus is meant for {LongestBusPicofarads} pF.",
-                    "Edges get slow and readings fail now and then.",
-                    [
-                        new(
-                            "Shorten the leads to 0.3 m",
-                            [.. members.Where(m => m.Instance.LeadMetres > 0.3).Select(m => new PutPart(node.Key, m.Instance with { LeadMetres = 0.3 }))]
-                        ),
-                    ],
-                    null,
-                    "UM10204, bus capacitance limit"
-                )
-            );
-        }
-        var load = Figure.Exact(
+                    "Shorten the leads to 0.3 m",
+                    [.. members.Where(m => m.Instance.LeadMetres > 0.3).Select(m => new PutPart(node.Key, m.Instance with { LeadMetres = 0.3 }))]
+                ),
+            ],
+            null,
+            "UM10204, bus capacitance limit"
+        );
+
+    private static Figure LoadOf(NodeDesign node, IReadOnlyList<Connection> all, double bits, double slowest, double clock) =>
+        Figure.Exact(
             "Bus load",
             bits / (clock * 10),
             Unit.Percent,
@@ -207,6 +226,4 @@ internal static class BusCheck
                 "bit counting"
             )
         );
-        return new(name, InterfaceKind.I2c, clock, [.. all.Select(m => m.Instance.Key)], [load, pullUp, lower, upper, capacitance, rise]);
-    }
 }

@@ -29,25 +29,12 @@ internal static class MountingCheck
         var sends = (node.Link == LinkKind.Wifi && board.Radios.Any(r => r.Kind == RadioKind.Wifi)) || parts.Any(p => p.Part.Kind == PartKind.Radio);
         foreach (var (instance, part) in parts)
         {
-            Remedy Away(double metres) => new($"Give {instance.Label} a lead of {metres} m", [new PutPart(node.Key, instance with { LeadMetres = metres })]);
-            Remedy Box(string label, Housing housing) => new(label, [SetNodes.As(node) with { Housing = housing }]);
             var subject = new Subject("bench", node.Key, instance.Key);
             var inside = instance.LeadMetres < InTheBoxMetres;
             bool Gives(params string[] quantities) => part.Quantities.Any(q => quantities.Contains(q.Quantity));
             if (sends && Gives("motion") && instance.LeadMetres < FromAntennaMetres)
             {
-                findings.Add(
-                    new(
-                        "BENCH-NEAR-ANTENNA",
-                        Severity.Risk,
-                        subject,
-                        $"{instance.Label} sits within {FromAntennaMetres} m of an antenna.",
-                        "Each transmission can look like motion to it.",
-                        [Away(FromAntennaMetres)],
-                        null,
-                        Practice
-                    )
-                );
+                findings.Add(NearAntenna(node, instance, subject));
             }
             if (
                 inside
@@ -57,66 +44,87 @@ internal static class MountingCheck
                 && offset.Value > error
             )
             {
-                findings.Add(
-                    new(
-                        "BENCH-SELF-HEAT",
-                        Severity.Risk,
-                        subject,
-                        $"{instance.Label} sits beside the board and reads about {offset.Value:0.#} K too warm; it is good for ±{error} K.",
-                        $"Board and parts in the box turn {offset.Working.Inputs[0].Value:0.#} W into heat.",
-                        [Away(0.3)],
-                        null,
-                        Practice
-                    )
-                );
+                findings.Add(SelfHeat(node, instance, subject, error, offset));
             }
             if (inside && node.Housing is { Vented: false } closed && Gives("humidity", "co2", "pm25", "voc-index", "gas-resistance"))
             {
-                findings.Add(
-                    new(
-                        "BENCH-NO-AIRFLOW",
-                        Severity.Risk,
-                        subject,
-                        $"{instance.Label} sits in a closed box.",
-                        "It measures the air in the box, not the room's.",
-                        [Away(0.3), Box("Use a vented box", closed with { Vented = true, Sealed = false })],
-                        null,
-                        "part data: airflow"
-                    )
-                );
+                findings.Add(NoAirflow(node, instance, subject, closed));
             }
             if (inside && node.Housing is { ClearLid: false } dark && Gives("illuminance", "light", "dark"))
             {
-                findings.Add(
-                    new(
-                        "BENCH-DARK-LID",
-                        Severity.Risk,
-                        subject,
-                        $"{instance.Label} sits under an opaque lid.",
-                        "It sees no light.",
-                        [Box("Use a clear lid", dark with { ClearLid = true }), Away(0.3)],
-                        null,
-                        "part data"
-                    )
-                );
+                findings.Add(DarkLid(node, instance, subject, dark));
             }
         }
         if ((around.Wet || around.Outdoor) && node.Housing is not { Sealed: true })
         {
-            findings.Add(
-                new(
-                    "BENCH-UNSEALED",
-                    Severity.Risk,
-                    new("bench", node.Key, "housing"),
-                    $"{node.Label} stands in {around.Room}, which is {(around.Wet ? "wet" : "outdoors")}, and its box is not sealed.",
-                    "Bare electronics corrode there.",
-                    [new("Use a sealed box", [SetNodes.As(node) with { Housing = new Housing(false, true, node.Housing?.ClearLid ?? false) }])],
-                    "A breather against dew, leads out at the bottom. No mains in it; local codes and licensed trades come first.",
-                    Practice
-                )
-            );
+            findings.Add(Unsealed(node, around));
         }
     }
+
+    private static Finding NearAntenna(NodeDesign node, PartInstance instance, Subject subject) =>
+        new(
+            "BENCH-NEAR-ANTENNA",
+            Severity.Risk,
+            subject,
+            $"{instance.Label} sits within {FromAntennaMetres} m of an antenna.",
+            "Each transmission can look like motion to it.",
+            [Away(node, instance, FromAntennaMetres)],
+            null,
+            Practice
+        );
+
+    private static Finding SelfHeat(NodeDesign node, PartInstance instance, Subject subject, double error, Figure offset) =>
+        new(
+            "BENCH-SELF-HEAT",
+            Severity.Risk,
+            subject,
+            $"{instance.Label} sits beside the board and reads about {offset.Value:0.#} K too warm; it is good for ±{error} K.",
+            $"Board and parts in the box turn {offset.Working.Inputs[0].Value:0.#} W into heat.",
+            [Away(node, instance, 0.3)],
+            null,
+            Practice
+        );
+
+    private static Finding NoAirflow(NodeDesign node, PartInstance instance, Subject subject, Housing closed) =>
+        new(
+            "BENCH-NO-AIRFLOW",
+            Severity.Risk,
+            subject,
+            $"{instance.Label} sits in a closed box.",
+            "It measures the air in the box, not the room's.",
+            [Away(node, instance, 0.3), Box(node, "Use a vented box", closed with { Vented = true, Sealed = false })],
+            null,
+            "part data: airflow"
+        );
+
+    private static Finding DarkLid(NodeDesign node, PartInstance instance, Subject subject, Housing dark) =>
+        new(
+            "BENCH-DARK-LID",
+            Severity.Risk,
+            subject,
+            $"{instance.Label} sits under an opaque lid.",
+            "It sees no light.",
+            [Box(node, "Use a clear lid", dark with { ClearLid = true }), Away(node, instance, 0.3)],
+            null,
+            "part data"
+        );
+
+    private static Finding Unsealed(NodeDesign node, Surroundings around) =>
+        new(
+            "BENCH-UNSEALED",
+            Severity.Risk,
+            new("bench", node.Key, "housing"),
+            $"{node.Label} stands in {around.Room}, which is {(around.Wet ? "wet" : "outdoors")}, and its box is not sealed.",
+            "Bare electronics corrode there.",
+            [new("Use a sealed box", [SetNodes.As(node) with { Housing = new Housing(false, true, node.Housing?.ClearLid ?? false) }])],
+            "A breather against dew, leads out at the bottom. No mains in it; local codes and licensed trades come first.",
+            Practice
+        );
+
+    private static Remedy Away(NodeDesign node, PartInstance instance, double metres) =>
+        new($"Give {instance.Label} a lead of {metres} m", [new PutPart(node.Key, instance with { LeadMetres = metres })]);
+
+    private static Remedy Box(NodeDesign node, string label, Housing housing) => new(label, [SetNodes.As(node) with { Housing = housing }]);
 
     /// <summary>How much warmer than the room the air in the box is.</summary>
     private static Figure? HeatOffset(NodeDesign node, Board board, IReadOnlyList<(PartInstance Instance, Part Part)> parts, IReadOnlyList<LoadProfile> loads)

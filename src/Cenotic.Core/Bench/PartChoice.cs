@@ -61,30 +61,7 @@ public static class PartChoice
             no.Add($"It measures {q.Min:0.####} to {q.Max:0.####} {q.Unit}.".Replace(" .", ".", StringComparison.Ordinal));
         }
         var error = q.Error ?? (q.ErrorPercent is { } percent && (wish.Max ?? q.Max) is { } top ? percent / 100 * top : null);
-        if (wish.Error is { } good)
-        {
-            if (error is null)
-            {
-                yes.Add($"accuracy only by calibration ({q.Accuracy})");
-                score += 3;
-            }
-            else if (error > good)
-            {
-                no.Add($"It is good for ±{error:0.###} {q.Unit}, not ±{good:0.###}.");
-            }
-            else
-            {
-                yes.Add($"±{error:0.###} {q.Unit}");
-            }
-        }
-        else
-        {
-            yes.Add(q.Accuracy);
-        }
-        score +=
-            error is { } e && (q.Max - q.Min) is { } span && span > 0 ? Math.Min(3, 100 * e / span)
-            : q.Kind == ReadingKind.Gauge ? 2
-            : 0;
+        score += Accuracy(wish, q, error, yes, no);
         var wait = part.ConversionMs?.High ?? 0;
         if (wish.LateMs < Math.Max(wait, part.MinIntervalMs?.Likely ?? 0))
         {
@@ -104,14 +81,7 @@ public static class PartChoice
             );
             score += Math.Log10(1 + microamps);
         }
-        if ((around.Outdoor || around.Cold) && part.Quantities.FirstOrDefault(i => i.Quantity == "temperature") is { Min: > -10 })
-        {
-            no.Add("It is not made for frost.");
-        }
-        if (around.Wet && part.Placement.Any(p => p.Contains("not waterproof", StringComparison.Ordinal)))
-        {
-            no.Add("It is not waterproof, and the spot is wet.");
-        }
+        Place(part, around, no);
         score += part.Interfaces.Count > 0 && part.Interfaces.All(i => i.Kind == InterfaceKind.Analog) ? 1.5 : 0;
         score += part.WarmUpMs?.Likely > 10_000 ? 1 : 0;
         score += part.SupplyMinVolts > 3.6 ? 1 : 0;
@@ -121,5 +91,49 @@ public static class PartChoice
             yes.Add($"gives {string.Join(", ", others)} as well");
         }
         return (new(part.Id, part.Label, no.Count == 0, yes, no, onHand), score);
+    }
+
+    /// <summary>How good it is, said and in points: fewer are better.</summary>
+    private static double Accuracy(Wish wish, PartQuantity q, double? error, List<string> yes, List<string> no)
+    {
+        var score = 0.0;
+        if (wish.Error is { } good)
+        {
+            if (error is null)
+            {
+                yes.Add($"accuracy only by calibration ({q.Accuracy})");
+                score = 3;
+            }
+            else if (error > good)
+            {
+                no.Add($"It is good for ±{error:0.###} {q.Unit}, not ±{good:0.###}.");
+            }
+            else
+            {
+                yes.Add($"±{error:0.###} {q.Unit}");
+            }
+        }
+        else
+        {
+            yes.Add(q.Accuracy);
+        }
+        return score
+            + (
+                error is { } e && (q.Max - q.Min) is { } span && span > 0 ? Math.Min(3, 100 * e / span)
+                : q.Kind == ReadingKind.Gauge ? 2
+                : 0
+            );
+    }
+
+    private static void Place(Part part, Surroundings around, List<string> no)
+    {
+        if ((around.Outdoor || around.Cold) && part.Quantities.FirstOrDefault(i => i.Quantity == "temperature") is { Min: > -10 })
+        {
+            no.Add("It is not made for frost.");
+        }
+        if (around.Wet && part.Placement.Any(p => p.Contains("not waterproof", StringComparison.Ordinal)))
+        {
+            no.Add("It is not waterproof, and the spot is wet.");
+        }
     }
 }

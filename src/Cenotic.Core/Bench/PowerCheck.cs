@@ -87,85 +87,27 @@ internal static class PowerCheck
             .Supplied.Where(s => supply.Supplied.All(o => o.Rail.Id != s.Rail.FedFrom || o.Rail.Id == s.Rail.Id))
             .SelectMany(r => RailCheck.Carried(supply, r.Rail.Id, loads).Select(c => (c.Load, c.Ratio * r.CurrentRatio)));
 
+    private static Remedy With(NodeDesign node, string label, PowerDesign changed) => new(label, [SetNodes.WithPower(node, changed)]);
+
     private static void Source(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<Finding> findings)
     {
         var power = node.Power;
         var subject = new Subject("bench", node.Key, "supply");
-        Remedy With(string label, PowerDesign changed) => new(label, [SetNodes.WithPower(node, changed)]);
         if (supply.SourceVolts is 12 or 24 && supply.Input is null)
         {
-            findings.Add(
-                new(
-                    "BENCH-STEP-DOWN",
-                    Severity.Stop,
-                    subject,
-                    $"Nothing brings {supply.SourceVolts} V down to what the {board.Label} takes.",
-                    "It would be destroyed at once.",
-                    [
-                        .. new[] { "buck-lm2596", "buck-mp1584" }
-                            .Select(catalogue.Supply)
-                            .OfType<SupplyModule>()
-                            .Where(m => m.InputMaxVolts >= supply.SourceVolts * 1.2)
-                            .Select(m => With($"Put a {m.Label} before it", power with { Module = m.Id })),
-                    ],
-                    "Set its output to 5 V with a meter before you connect the board.",
-                    "board data in the catalogue"
-                )
-            );
+            findings.Add(NoStepDown(node, board, supply, catalogue, power, subject));
         }
         else if (supply.Input is null && power.Kind is PowerKind.Usb or PowerKind.FiveVolt or PowerKind.OverCable)
         {
-            findings.Add(
-                new(
-                    "BENCH-NO-INPUT",
-                    Severity.Stop,
-                    subject,
-                    $"The {board.Label} has no input for {(power.Kind == PowerKind.Usb ? "USB" : "5 V")}.",
-                    "It takes " + string.Join("; ", board.Supplies.Select(s => $"{s.Label} {s.MinVolts} to {s.MaxVolts} V")) + ".",
-                    [
-                        .. new[]
-                        {
-                            With("Feed it from a 5 V supply of 1 A", power with { Kind = PowerKind.FiveVolt }),
-                            With("Feed it over USB", power with { Kind = PowerKind.Usb }),
-                        }.Where((_, i) => NodeSupply.Of(board, power with { Kind = i == 0 ? PowerKind.FiveVolt : PowerKind.Usb }, catalogue).Input is not null),
-                    ],
-                    null,
-                    "board data in the catalogue"
-                )
-            );
+            findings.Add(NoInput(node, board, catalogue, power, subject));
         }
         if (power.AlsoUsb && power.Kind != PowerKind.Usb && !power.BackfeedGuard)
         {
-            findings.Add(
-                new(
-                    "BENCH-BACKFEED",
-                    Severity.Stop,
-                    subject,
-                    "USB and the other supply feed the board at once, with nothing between them.",
-                    "The higher one drives current back into the other: a port or a cell can be damaged.",
-                    [
-                        With("Put a diode (1N5819 type) in the other supply", power with { BackfeedGuard = true }),
-                        With("Never plug USB in beside it", power with { AlsoUsb = false }),
-                    ],
-                    null,
-                    "common practice, no source"
-                )
-            );
+            findings.Add(Backfeed(node, power, subject));
         }
         if (power.Kind is PowerKind.TwelveVolt or PowerKind.TwentyFourVolt && !power.ReverseGuard)
         {
-            findings.Add(
-                new(
-                    "BENCH-REVERSE",
-                    Severity.Risk,
-                    subject,
-                    $"A reversed {supply.SourceVolts} V supply kills the step-down module and what hangs on it.",
-                    "Screw terminals and loose wires get swapped sooner or later.",
-                    [With("Put a diode or P-channel MOSFET in the supply", power with { ReverseGuard = true })],
-                    null,
-                    "common practice, no source"
-                )
-            );
+            findings.Add(Reverse(node, supply, power, subject));
         }
         var longest = node
             .Parts.Where(p => p.LeadMetres > LongCableMetres)
@@ -174,19 +116,7 @@ internal static class PowerCheck
             .MaxBy(l => l.Item2);
         if (longest.Item2 > LongCableMetres && !power.SurgeGuard)
         {
-            findings.Add(
-                new(
-                    "BENCH-SURGE",
-                    Severity.Risk,
-                    subject,
-                    $"The cable to {longest.Item1} is {longest.Item2:0.#} m long, with nothing against surges and discharge.",
-                    "Long cables, and all that leave the building, pick up spikes that kill inputs.",
-                    [With("Fit clamps and filters at the long cables", power with { SurgeGuard = true })],
-                    "At each signal: 1 kΩ in series, 10 nF to ground, and a clamp diode array to the logic supply; at the supply: a clamp whose "
-                        + "stand-off lies above its highest voltage. No substitute for lightning protection.",
-                    "common practice, no source"
-                )
-            );
+            findings.Add(Surge(node, power, subject, longest));
         }
         if (
             supply.HighestSourceVolts is { } highest
@@ -196,58 +126,15 @@ internal static class PowerCheck
             && fitted.InputMaxVolts < highest
         )
         {
-            findings.Add(
-                new(
-                    "BENCH-MODULE-OVER",
-                    Severity.Stop,
-                    subject,
-                    $"The {fitted.Label} takes {fitted.InputMaxVolts:0.#} V at most; the source rises to {highest:0.#} V.",
-                    "It breaks through, and its whole input reaches the board.",
-                    [
-                        .. catalogue
-                            .Supplies.Where(m =>
-                                m.Kind == SupplyModuleKind.StepDown && m.InputMaxVolts >= highest && m is { OutputMinVolts: <= 5, OutputMaxVolts: >= 5 }
-                            )
-                            .OrderBy(m => m.Id, StringComparer.Ordinal)
-                            .Take(2)
-                            .Select(m => With($"Take a {m.Label}", power with { Module = m.Id })),
-                    ],
-                    "Or bring the voltage down in two steps.",
-                    fitted.Source
-                )
-            );
+            findings.Add(ModuleOver(node, catalogue, power, subject, highest, fitted));
         }
         if (power is { Vehicle: true, SurgeGuard: false })
         {
-            findings.Add(
-                new(
-                    "BENCH-VEHICLE",
-                    Severity.Stop,
-                    subject,
-                    $"The {supply.SourceVolts:0} V of a vehicle rise to {supply.HighestSourceVolts:0.0} V while it charges and jump far higher when a "
-                        + "load lets go, with nothing against it.",
-                    "The first spike kills the converter and what hangs on it.",
-                    [With("Fit clamps and filters", power with { SurgeGuard = true })],
-                    $"A clamp with a stand-off of {SupplyChain.ClampVolts(supply.SourceVolts ?? 12):0} V behind the fuse, and a converter that takes "
-                        + "what it lets through.",
-                    "ISO 7637-2 and ISO 16750-2, load dump, from memory"
-                )
-            );
+            findings.Add(VehicleSpikes(node, supply, power, subject));
         }
         if (power.Kind == PowerKind.OverCable && node.Sleeps)
         {
-            findings.Add(
-                new(
-                    "BENCH-POE-HOLD",
-                    Severity.Risk,
-                    subject,
-                    $"Asleep the node takes less than the {PoeHoldMilliamps:0} mA that keep a port of the cable on.",
-                    "The port switches off and the node starts anew each time.",
-                    [new("Let it stay awake", [SetNodes.As(node) with { Sleeps = false }])],
-                    null,
-                    "IEEE 802.3af, maintain power signature, from memory"
-                )
-            );
+            findings.Add(PoeHold(node, subject));
         }
         foreach (
             var module in supply.Supplied.Select(s => s.Module).OfType<SupplyModule>().Where(m => m.Kind is not SupplyModuleKind.Linear).DistinctBy(m => m.Id)
@@ -260,6 +147,128 @@ internal static class PowerCheck
             );
         }
     }
+
+    private static Finding NoStepDown(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, PowerDesign power, Subject subject) =>
+        new(
+            "BENCH-STEP-DOWN",
+            Severity.Stop,
+            subject,
+            $"Nothing brings {supply.SourceVolts} V down to what the {board.Label} takes.",
+            "It would be destroyed at once.",
+            [
+                .. new[] { "buck-lm2596", "buck-mp1584" }
+                    .Select(catalogue.Supply)
+                    .OfType<SupplyModule>()
+                    .Where(m => m.InputMaxVolts >= supply.SourceVolts * 1.2)
+                    .Select(m => With(node, $"Put a {m.Label} before it", power with { Module = m.Id })),
+            ],
+            "Set its output to 5 V with a meter before you connect the board.",
+            "board data in the catalogue"
+        );
+
+    private static Finding NoInput(NodeDesign node, Board board, HardwareCatalogue catalogue, PowerDesign power, Subject subject) =>
+        new(
+            "BENCH-NO-INPUT",
+            Severity.Stop,
+            subject,
+            $"The {board.Label} has no input for {(power.Kind == PowerKind.Usb ? "USB" : "5 V")}.",
+            "It takes " + string.Join("; ", board.Supplies.Select(s => $"{s.Label} {s.MinVolts} to {s.MaxVolts} V")) + ".",
+            [
+                .. new[]
+                {
+                    With(node, "Feed it from a 5 V supply of 1 A", power with { Kind = PowerKind.FiveVolt }),
+                    With(node, "Feed it over USB", power with { Kind = PowerKind.Usb }),
+                }.Where((_, i) => NodeSupply.Of(board, power with { Kind = i == 0 ? PowerKind.FiveVolt : PowerKind.Usb }, catalogue).Input is not null),
+            ],
+            null,
+            "board data in the catalogue"
+        );
+
+    private static Finding Backfeed(NodeDesign node, PowerDesign power, Subject subject) =>
+        new(
+            "BENCH-BACKFEED",
+            Severity.Stop,
+            subject,
+            "USB and the other supply feed the board at once, with nothing between them.",
+            "The higher one drives current back into the other: a port or a cell can be damaged.",
+            [
+                With(node, "Put a diode (1N5819 type) in the other supply", power with { BackfeedGuard = true }),
+                With(node, "Never plug USB in beside it", power with { AlsoUsb = false }),
+            ],
+            null,
+            "common practice, no source"
+        );
+
+    private static Finding Reverse(NodeDesign node, NodeSupply supply, PowerDesign power, Subject subject) =>
+        new(
+            "BENCH-REVERSE",
+            Severity.Risk,
+            subject,
+            $"A reversed {supply.SourceVolts} V supply kills the step-down module and what hangs on it.",
+            "Screw terminals and loose wires get swapped sooner or later.",
+            [With(node, "Put a diode or P-channel MOSFET in the supply", power with { ReverseGuard = true })],
+            null,
+            "common practice, no source"
+        );
+
+    private static Finding Surge(NodeDesign node, PowerDesign power, Subject subject, (string, double LeadMetres) longest) =>
+        new(
+            "BENCH-SURGE",
+            Severity.Risk,
+            subject,
+            $"The cable to {longest.Item1} is {longest.Item2:0.#} m long, with nothing against surges and discharge.",
+            "Long cables, and all that leave the building, pick up spikes that kill inputs.",
+            [With(node, "Fit clamps and filters at the long cables", power with { SurgeGuard = true })],
+            "At each signal: 1 kΩ in series, 10 nF to ground, and a clamp diode array to the logic supply; at the supply: a clamp whose "
+                + "stand-off lies above its highest voltage. No substitute for lightning protection.",
+            "common practice, no source"
+        );
+
+    private static Finding ModuleOver(NodeDesign node, HardwareCatalogue catalogue, PowerDesign power, Subject subject, double highest, SupplyModule fitted) =>
+        new(
+            "BENCH-MODULE-OVER",
+            Severity.Stop,
+            subject,
+            $"The {fitted.Label} takes {fitted.InputMaxVolts:0.#} V at most; the source rises to {highest:0.#} V.",
+            "It breaks through, and its whole input reaches the board.",
+            [
+                .. catalogue
+                    .Supplies.Where(m =>
+                        m.Kind == SupplyModuleKind.StepDown && m.InputMaxVolts >= highest && m is { OutputMinVolts: <= 5, OutputMaxVolts: >= 5 }
+                    )
+                    .OrderBy(m => m.Id, StringComparer.Ordinal)
+                    .Take(2)
+                    .Select(m => With(node, $"Take a {m.Label}", power with { Module = m.Id })),
+            ],
+            "Or bring the voltage down in two steps.",
+            fitted.Source
+        );
+
+    private static Finding VehicleSpikes(NodeDesign node, NodeSupply supply, PowerDesign power, Subject subject) =>
+        new(
+            "BENCH-VEHICLE",
+            Severity.Stop,
+            subject,
+            $"The {supply.SourceVolts:0} V of a vehicle rise to {supply.HighestSourceVolts:0.0} V while it charges and jump far higher when a "
+                + "load lets go, with nothing against it.",
+            "The first spike kills the converter and what hangs on it.",
+            [With(node, "Fit clamps and filters", power with { SurgeGuard = true })],
+            $"A clamp with a stand-off of {SupplyChain.ClampVolts(supply.SourceVolts ?? 12):0} V behind the fuse, and a converter that takes "
+                + "what it lets through.",
+            "ISO 7637-2 and ISO 16750-2, load dump, from memory"
+        );
+
+    private static Finding PoeHold(NodeDesign node, Subject subject) =>
+        new(
+            "BENCH-POE-HOLD",
+            Severity.Risk,
+            subject,
+            $"Asleep the node takes less than the {PoeHoldMilliamps:0} mA that keep a port of the cable on.",
+            "The port switches off and the node starts anew each time.",
+            [new("Let it stay awake", [SetNodes.As(node) with { Sleeps = false }])],
+            null,
+            "IEEE 802.3af, maintain power signature, from memory"
+        );
 
     /// <summary>What the source must give against what it can.</summary>
     private static void Rating(
@@ -314,7 +323,6 @@ internal static class PowerCheck
         var power = node.Power;
         var subject = new Subject("bench", node.Key, "supply");
         var volts = supply.SourceVolts ?? 5;
-        Remedy With(string label, PowerDesign changed) => new(label, [SetNodes.WithPower(node, changed)]);
         var fused = power.Kind is PowerKind.TwelveVolt or PowerKind.TwentyFourVolt;
         var amps = peak.Value!.Value / 1000;
         var awg = power.LeadAwg ?? UsualAwg;
@@ -322,52 +330,70 @@ internal static class PowerCheck
         if (fused && power.FuseAmps is null)
         {
             var fuse = Fuses.FirstOrDefault(f => f >= 1.5 * amps, Fuses[^1]);
-            findings.Add(
-                new(
-                    "BENCH-NO-FUSE",
-                    Severity.Risk,
-                    subject,
-                    $"The {volts} V source has no fuse.",
-                    "A short in the cable burns it: such sources give many amperes.",
-                    [
-                        With(
-                            $"Fit a fuse of {fuse} A at the source",
-                            power with
-                            {
-                                FuseAmps = fuse,
-                                LeadAwg = Gauges.FirstOrDefault(g => g <= awg && CopperWire.AmpsForLong(g) >= fuse, Gauges[^1]),
-                            }
-                        ),
-                    ],
-                    "At the source end of the cable, a fuse or a resettable one.",
-                    "common practice, no source"
-                )
-            );
+            findings.Add(NoFuse(node, power, subject, volts, awg, fuse));
         }
         else if (power.FuseAmps is { } rating && rating > carries)
         {
             var gauge = Gauges.FirstOrDefault(g => CopperWire.AmpsForLong(g) >= rating, 0);
-            findings.Add(
-                new(
-                    "BENCH-FUSE-CABLE",
-                    Severity.Stop,
-                    subject,
-                    $"The fuse of {rating} A lets more through than the cable (AWG {awg}) carries for long, {carries:0.0} A.",
-                    "In a short the cable burns before the fuse.",
-                    [
-                        .. Fuses.Where(f => f <= carries && f >= amps).TakeLast(1).Select(f => With($"Fit a fuse of {f} A", power with { FuseAmps = f })),
-                        .. gauge > 0 ? new[] { With($"Use AWG {gauge}", power with { LeadAwg = gauge }) } : [],
-                    ],
-                    null,
-                    "4 A a mm²: common practice, no source"
-                )
-            );
+            findings.Add(FuseCable(node, power, subject, amps, awg, carries, rating, gauge));
         }
         if (power.LeadMetres <= 0)
         {
             return;
         }
-        var drop = Figure.Exact(
+        var drop = CableLoss(peak, power, amps, awg);
+        figures.Add(drop);
+        var least = supply.SourceVolts is null ? 4.75 : volts * 0.9;
+        if (volts - drop.Value!.Value < least)
+        {
+            var better = Gauges
+                .Where(g => g < awg && volts - CopperWire.DropVolts(g, power.LeadMetres, amps) >= least)
+                .Take(1)
+                .Select(g => With(node, $"Use AWG {g}", power with { LeadAwg = g }))
+                .ToList();
+            findings.Add(CableDrop(power, subject, volts, awg, drop, least, better));
+        }
+    }
+
+    private static Finding NoFuse(NodeDesign node, PowerDesign power, Subject subject, double volts, int awg, double fuse) =>
+        new(
+            "BENCH-NO-FUSE",
+            Severity.Risk,
+            subject,
+            $"The {volts} V source has no fuse.",
+            "A short in the cable burns it: such sources give many amperes.",
+            [
+                With(
+                    node,
+                    $"Fit a fuse of {fuse} A at the source",
+                    power with
+                    {
+                        FuseAmps = fuse,
+                        LeadAwg = Gauges.FirstOrDefault(g => g <= awg && CopperWire.AmpsForLong(g) >= fuse, Gauges[^1]),
+                    }
+                ),
+            ],
+            "At the source end of the cable, a fuse or a resettable one.",
+            "common practice, no source"
+        );
+
+    private static Finding FuseCable(NodeDesign node, PowerDesign power, Subject subject, double amps, int awg, double carries, double rating, int gauge) =>
+        new(
+            "BENCH-FUSE-CABLE",
+            Severity.Stop,
+            subject,
+            $"The fuse of {rating} A lets more through than the cable (AWG {awg}) carries for long, {carries:0.0} A.",
+            "In a short the cable burns before the fuse.",
+            [
+                .. Fuses.Where(f => f <= carries && f >= amps).TakeLast(1).Select(f => With(node, $"Fit a fuse of {f} A", power with { FuseAmps = f })),
+                .. gauge > 0 ? new[] { With(node, $"Use AWG {gauge}", power with { LeadAwg = gauge }) } : [],
+            ],
+            null,
+            "4 A a mm²: common practice, no source"
+        );
+
+    private static Figure CableLoss(Figure peak, PowerDesign power, double amps, int awg) =>
+        Figure.Exact(
             "Voltage lost in the cable at peak",
             CopperWire.DropVolts(awg, power.LeadMetres, amps),
             Unit.Volt,
@@ -382,29 +408,18 @@ internal static class PowerCheck
                 [peak]
             )
         );
-        figures.Add(drop);
-        var least = supply.SourceVolts is null ? 4.75 : volts * 0.9;
-        if (volts - drop.Value!.Value < least)
-        {
-            var better = Gauges
-                .Where(g => g < awg && volts - CopperWire.DropVolts(g, power.LeadMetres, amps) >= least)
-                .Take(1)
-                .Select(g => With($"Use AWG {g}", power with { LeadAwg = g }))
-                .ToList();
-            findings.Add(
-                new(
-                    "BENCH-CABLE-DROP",
-                    Severity.Risk,
-                    subject,
-                    $"At peak {drop.Value:0.00} V are lost in {power.LeadMetres:0.#} m of AWG {awg}: {volts - drop.Value.Value:0.00} V arrive.",
-                    $"Below {least:0.0#} V the board may reset.",
-                    better,
-                    better.Count > 0 ? null : "Shorten the cable, or take a higher voltage there and step it down at the node.",
-                    "ASTM B258; Ohm's law"
-                )
-            );
-        }
-    }
+
+    private static Finding CableDrop(PowerDesign power, Subject subject, double volts, int awg, Figure drop, double least, List<Remedy> better) =>
+        new(
+            "BENCH-CABLE-DROP",
+            Severity.Risk,
+            subject,
+            $"At peak {drop.Value:0.00} V are lost in {power.LeadMetres:0.#} m of AWG {awg}: {volts - drop.Value!.Value:0.00} V arrive.",
+            $"Below {least:0.0#} V the board may reset.",
+            better,
+            better.Count > 0 ? null : "Shorten the cable, or take a higher voltage there and step it down at the node.",
+            "ASTM B258; Ohm's law"
+        );
 
     private static void Heat(NodeDesign node, Board board, NodeSupply supply, IReadOnlyList<LoadProfile> loads, List<Figure> figures, List<Finding> findings)
     {
@@ -535,7 +550,6 @@ internal static class PowerCheck
         }
         var power = node.Power;
         var subject = new Subject("bench", node.Key, "supply");
-        Remedy With(string label, PowerDesign changed) => new(label, [SetNodes.WithPower(node, changed)]);
         var each = peak.Value!.Value / power.Parallel;
         var sag = new Figure(
             "Cell sags at peak by",
@@ -558,33 +572,11 @@ internal static class PowerCheck
                 .Select(c => (c, changed: power with { Cell = c.Id, Parallel = 1, StepUp = power.StepUp || cell.NominalVolts < 3.2 }))
                 .Where(p => NodeSupply.Of(catalogue.Board(node.Board)!, p.changed, catalogue).Input is not null)
                 .Take(2);
-            findings.Add(
-                new(
-                    "BENCH-CELL-PULSE",
-                    Severity.Stop,
-                    subject,
-                    $"{cell.Label} gives pulses of {cell.MaxPulseMilliamps.High:0} mA; this node takes {each:0} mA at its peak.",
-                    "Its voltage breaks in with the first transmission, and the board resets.",
-                    [.. stronger.Select(p => With($"Use the {p.c.Label}", p.changed))],
-                    "Or a radio that sends with less, and a capacitor for the pulse.",
-                    cell.Source
-                )
-            );
+            findings.Add(CellPulse(node, cell, subject, each, stronger));
         }
         if (cell.Rechargeable && !power.CellCutOff)
         {
-            findings.Add(
-                new(
-                    "BENCH-NO-CUTOFF",
-                    Severity.Stop,
-                    subject,
-                    $"Nothing cuts {cell.Label} off when it is empty or shorted.",
-                    "A lithium cell that is emptied too far, or shorted, can burn.",
-                    [With("Use a protected cell or a protection board", power with { CellCutOff = true })],
-                    null,
-                    cell.Source
-                )
-            );
+            findings.Add(NoCutoff(node, cell, power, subject));
         }
         if (power.Charger is null)
         {
@@ -592,40 +584,66 @@ internal static class PowerCheck
         }
         if (catalogue.Supply(power.Charger) is { } charger && (!cell.Rechargeable || Math.Abs(charger.OutputMaxVolts - cell.FullVolts) > 0.05))
         {
-            findings.Add(
-                new(
-                    "BENCH-CHARGE-WRONG",
-                    Severity.Stop,
-                    subject,
-                    cell.Rechargeable
-                        ? $"The {charger.Label} charges to {charger.OutputMaxVolts} V; {cell.Label} is full at {cell.FullVolts} V."
-                        : $"{cell.Label} must never be charged.",
-                    "It can burst or burn.",
-                    [With("Take the charger off", power with { Charger = null })],
-                    null,
-                    cell.Source
-                )
-            );
+            findings.Add(ChargeWrong(node, cell, power, subject, charger));
         }
         else if (around.BeyondCharging && !power.ChargerMeasuresCell)
         {
-            findings.Add(
-                new(
-                    "BENCH-CHARGE-TEMP",
-                    Severity.Stop,
-                    subject,
-                    $"{around.Room} can be below 0 °C or above 45 °C, and the charger does not measure the cell.",
-                    "Charging a lithium cell in the cold plates metal inside it; in the heat it ages fast or burns.",
-                    [
-                        With("Use a charger that measures the cell", power with { ChargerMeasuresCell = true }),
-                        With("Take the charger off and charge indoors", power with { Charger = null }),
-                    ],
-                    null,
-                    cell.Source
-                )
-            );
+            findings.Add(ChargeTemp(node, around, cell, power, subject));
         }
     }
+
+    private static Finding CellPulse(NodeDesign node, Cell cell, Subject subject, double each, IEnumerable<(Cell c, PowerDesign changed)> stronger) =>
+        new(
+            "BENCH-CELL-PULSE",
+            Severity.Stop,
+            subject,
+            $"{cell.Label} gives pulses of {cell.MaxPulseMilliamps.High:0} mA; this node takes {each:0} mA at its peak.",
+            "Its voltage breaks in with the first transmission, and the board resets.",
+            [.. stronger.Select(p => With(node, $"Use the {p.c.Label}", p.changed))],
+            "Or a radio that sends with less, and a capacitor for the pulse.",
+            cell.Source
+        );
+
+    private static Finding NoCutoff(NodeDesign node, Cell cell, PowerDesign power, Subject subject) =>
+        new(
+            "BENCH-NO-CUTOFF",
+            Severity.Stop,
+            subject,
+            $"Nothing cuts {cell.Label} off when it is empty or shorted.",
+            "A lithium cell that is emptied too far, or shorted, can burn.",
+            [With(node, "Use a protected cell or a protection board", power with { CellCutOff = true })],
+            null,
+            cell.Source
+        );
+
+    private static Finding ChargeWrong(NodeDesign node, Cell cell, PowerDesign power, Subject subject, SupplyModule charger) =>
+        new(
+            "BENCH-CHARGE-WRONG",
+            Severity.Stop,
+            subject,
+            cell.Rechargeable
+                ? $"The {charger.Label} charges to {charger.OutputMaxVolts} V; {cell.Label} is full at {cell.FullVolts} V."
+                : $"{cell.Label} must never be charged.",
+            "It can burst or burn.",
+            [With(node, "Take the charger off", power with { Charger = null })],
+            null,
+            cell.Source
+        );
+
+    private static Finding ChargeTemp(NodeDesign node, Surroundings around, Cell cell, PowerDesign power, Subject subject) =>
+        new(
+            "BENCH-CHARGE-TEMP",
+            Severity.Stop,
+            subject,
+            $"{around.Room} can be below 0 °C or above 45 °C, and the charger does not measure the cell.",
+            "Charging a lithium cell in the cold plates metal inside it; in the heat it ages fast or burns.",
+            [
+                With(node, "Use a charger that measures the cell", power with { ChargerMeasuresCell = true }),
+                With(node, "Take the charger off and charge indoors", power with { Charger = null }),
+            ],
+            null,
+            cell.Source
+        );
 
     private static void Inrush(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<Figure> figures, List<Finding> findings)
     {
@@ -634,6 +652,29 @@ internal static class PowerCheck
             .Where(p => p.Part?.BulkMicrofarads is not null && !p.p.SwitchSupply)
             .Select(p => new WorkingInput(p.p.Label, p.Part!.BulkMicrofarads!.Likely, "µF", p.Part.BulkMicrofarads.Source))
             .ToList();
+        Bursts(node, board, supply, catalogue, figures);
+        if (bulk.Count == 0)
+        {
+            return;
+        }
+        var sum = bulk.Sum(b => b.Value);
+        figures.Add(Figure.Exact("Capacitance that charges at switch-on", sum, "µF", new Working("C = Σ capacitors at the parts", bulk, "catalogue")));
+        var draw = figures.First(f => f.Label == "Usual current at the source").Value!.Value;
+        figures.Add(HoldTime(sum, draw));
+        var most = node.Power.Kind switch
+        {
+            PowerKind.Usb => catalogue.Supply("usb-5v")?.MaxInputMicrofarads,
+            _ => null,
+        };
+        if (most is { } limit && sum > limit)
+        {
+            findings.Add(TooMuchInrush(node, board, catalogue, sum, limit));
+        }
+    }
+
+    /// <summary>Capacitors that carry the bursts of parts which draw more than their rail gives.</summary>
+    private static void Bursts(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue, List<Figure> figures)
+    {
         foreach (
             var (instance, part) in node
                 .Parts.Select(p => (p, Part: catalogue.Part(p.Part)))
@@ -674,49 +715,34 @@ internal static class PowerCheck
                 );
             }
         }
-        if (bulk.Count == 0)
-        {
-            return;
-        }
-        var sum = bulk.Sum(b => b.Value);
-        figures.Add(Figure.Exact("Capacitance that charges at switch-on", sum, "µF", new Working("C = Σ capacitors at the parts", bulk, "catalogue")));
-        var draw = figures.First(f => f.Label == "Usual current at the source").Value!.Value;
-        figures.Add(
-            Figure.Exact(
-                "These hold the node through a dip for",
-                StorageCapacitor.HoldMs(sum, draw, RailVolts, LeastInputVolts),
-                Unit.Millisecond,
-                new Working(
-                    "t = C · (V1 − V2) / I",
-                    [
-                        new("C", sum, "µF", "capacitors at the parts"),
-                        new("V1", RailVolts, Unit.Volt, "5 V rail"),
-                        new("V2", LeastInputVolts, Unit.Volt, "where a regulator of 1.1 V dropout lets go"),
-                        new("I", draw, Unit.Milliamp, "as it runs"),
-                    ],
-                    "charge of a capacitor"
-                )
+    }
+
+    private static Figure HoldTime(double sum, double draw) =>
+        Figure.Exact(
+            "These hold the node through a dip for",
+            StorageCapacitor.HoldMs(sum, draw, RailVolts, LeastInputVolts),
+            Unit.Millisecond,
+            new Working(
+                "t = C · (V1 − V2) / I",
+                [
+                    new("C", sum, "µF", "capacitors at the parts"),
+                    new("V1", RailVolts, Unit.Volt, "5 V rail"),
+                    new("V2", LeastInputVolts, Unit.Volt, "where a regulator of 1.1 V dropout lets go"),
+                    new("I", draw, Unit.Milliamp, "as it runs"),
+                ],
+                "charge of a capacitor"
             )
         );
-        var most = node.Power.Kind switch
-        {
-            PowerKind.Usb => catalogue.Supply("usb-5v")?.MaxInputMicrofarads,
-            _ => null,
-        };
-        if (most is { } limit && sum > limit)
-        {
-            findings.Add(
-                new(
-                    "BENCH-INRUSH",
-                    Severity.Note,
-                    new("bench", node.Key, "supply"),
-                    $"At switch-on {sum:0} µF charge at once; a USB port is meant for {limit:0} µF.",
-                    "The voltage dips, and a port or module may switch off and try again.",
-                    NodeSupply.FiveVoltRemedy(node, board, catalogue),
-                    "Or let a switch bring the big capacitors on one after another.",
-                    "USB 2.0 inrush limit, from memory"
-                )
-            );
-        }
-    }
+
+    private static Finding TooMuchInrush(NodeDesign node, Board board, HardwareCatalogue catalogue, double sum, double limit) =>
+        new(
+            "BENCH-INRUSH",
+            Severity.Note,
+            new("bench", node.Key, "supply"),
+            $"At switch-on {sum:0} µF charge at once; a USB port is meant for {limit:0} µF.",
+            "The voltage dips, and a port or module may switch off and try again.",
+            NodeSupply.FiveVoltRemedy(node, board, catalogue),
+            "Or let a switch bring the big capacitors on one after another.",
+            "USB 2.0 inrush limit, from memory"
+        );
 }

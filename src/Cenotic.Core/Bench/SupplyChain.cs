@@ -248,28 +248,7 @@ internal sealed class SupplyChain
         );
         if (charger is not null)
         {
-            Add(
-                new(
-                    "supply/charger",
-                    ComponentKind.Charger,
-                    charger.Label,
-                    charger.Label,
-                    [
-                        new("IN+", _power.Harvest is null ? null : Light),
-                        new("IN-", _power.Harvest is null ? null : Circuit.Ground),
-                        new("B+", CellAlone),
-                        new("B-", CellReturn),
-                        new("OUT+", at),
-                        new("OUT-", Circuit.Ground),
-                    ]
-                )
-                {
-                    CatalogueId = charger.Id,
-                    Volts = cell.FullVolts,
-                }
-            );
-            Between(CellAlone, "cell, plus", cell.FullVolts);
-            _nets.Add(new(CellReturn, "cell, minus", WireKind.Ground, 0, 0, null, "The charger's protection cuts the cell's minus off: it is not ground.", []));
+            Charger(charger, cell, at);
         }
         if (_power.Harvest is not null)
         {
@@ -284,6 +263,32 @@ internal sealed class SupplyChain
             Between(Cell, "cells", cell.FullVolts);
             Converter(Circuit.StepUpKey, boost, 5, Cell, Guarded(input, 5));
         }
+    }
+
+    private void Charger(SupplyModule charger, Cell cell, string at)
+    {
+        Add(
+            new(
+                "supply/charger",
+                ComponentKind.Charger,
+                charger.Label,
+                charger.Label,
+                [
+                    new("IN+", _power.Harvest is null ? null : Light),
+                    new("IN-", _power.Harvest is null ? null : Circuit.Ground),
+                    new("B+", CellAlone),
+                    new("B-", CellReturn),
+                    new("OUT+", at),
+                    new("OUT-", Circuit.Ground),
+                ]
+            )
+            {
+                CatalogueId = charger.Id,
+                Volts = cell.FullVolts,
+            }
+        );
+        Between(CellAlone, "cell, plus", cell.FullVolts);
+        _nets.Add(new(CellReturn, "cell, minus", WireKind.Ground, 0, 0, null, "The charger's protection cuts the cell's minus off: it is not ground.", []));
     }
 
     private void Storage(string input)

@@ -17,96 +17,102 @@ internal static class WireFindings
             var label = $"{node.Part(wire.Part)?.Label ?? wire.Part} {wire.Line}";
             if (at.First is null)
             {
-                findings.Add(
-                    new(
-                        "BENCH-LOCK-IDLE",
-                        Severity.Note,
-                        new("bench", node.Key, wire.Key),
-                        $"{label} is fixed to {wire.Pin}, but the plan has no such line.",
-                        "The part is connected another way.",
-                        [let],
-                        null,
-                        "design"
-                    )
-                );
+                findings.Add(LockIdle(node, wire, let, label));
             }
             else if (at.Second.Id != wire.Pin)
             {
-                findings.Add(
-                    new(
-                        "BENCH-LOCK-TWICE",
-                        Severity.Stop,
-                        new("bench", node.Key, wire.Key),
-                        $"{label} is fixed to {wire.Pin}, which another fixed line has or the board has not.",
-                        "One pin serves one line.",
-                        [let],
-                        null,
-                        "one function a pin"
-                    )
-                );
+                findings.Add(LockTwice(node, wire, let, label));
             }
             else if (!at.Third.Fits)
             {
-                findings.Add(
-                    new(
-                        "BENCH-LOCK-UNFIT",
-                        Severity.Stop,
-                        new("bench", node.Key, wire.Key),
-                        $"{label} is fixed to {at.Second.Label}, which is unfit for it.",
-                        string.Join(" ", at.Third.Refusals),
-                        [let],
-                        null,
-                        $"{board.Mcu} data sheet, as recorded in the catalogue"
-                    )
-                );
+                findings.Add(LockUnfit(node, board, wire, at, let, label));
             }
         }
         foreach (var (demand, pin, _) in served.Where(s => s.First is { Role: LineRole.UartToBoard, Needs.Controller: LineRules.SoftwareSerial }))
         {
-            findings.Add(
-                new(
-                    "BENCH-SOFTWARE-SERIAL",
-                    Severity.Note,
-                    new("bench", node.Key, demand.Wires[0].Key),
-                    $"{PinSolver.Name(demand)} is read by software serial on {pin.Name}: the {board.Label} has no serial port left for it.",
-                    "The program times every bit itself: bytes are lost while it sends by radio or drives a strip of LEDs.",
-                    [],
-                    "Read it at 9600 baud while nothing else runs, and check what it sends by its checksum.",
-                    "common practice, no source"
-                )
-            );
+            findings.Add(ReadBySoftware(node, board, demand, pin));
         }
         foreach (var (demand, pin, _) in served.Where(s => s.Second.Has(Hazard.ConsoleOption) && s.Third.Fits))
         {
-            findings.Add(
-                new(
-                    "BENCH-PIN-CARE",
-                    Severity.Note,
-                    new("bench", node.Key, demand.Wires[0].Key),
-                    $"{PinSolver.Name(demand)} is on {pin.Name}: {pin.Hazards.First(h => h.Code == Hazard.ConsoleOption).What}",
-                    "The chip has no other serial port; uploads and the log share this one.",
-                    [],
-                    "Unplug the part while you upload, or fit a jumper in its line, and switch the console off in the program.",
-                    "board data in the catalogue"
-                )
-            );
+            findings.Add(ConsoleShared(node, demand, pin));
         }
         foreach (var (demand, pin, fit) in served.Where(s => s.Second.Has(Hazard.Psram) && s.Third.Fits))
         {
-            findings.Add(
-                new(
-                    "BENCH-PIN-CARE",
-                    Severity.Note,
-                    new("bench", node.Key, demand.Wires[0].Key),
-                    $"{PinSolver.Name(demand)} is on {pin.Name}: {pin.Hazards.First(h => h.Code == Hazard.Psram).What}",
-                    "On a module with extra memory that pin is not free.",
-                    [],
-                    $"Read the print on the module before you solder {pin.Name}.",
-                    "board data in the catalogue"
-                )
-            );
+            findings.Add(ExtraMemory(node, demand, pin));
         }
     }
+
+    private static Finding LockIdle(NodeDesign node, WireDesign wire, Remedy let, string label) =>
+        new(
+            "BENCH-LOCK-IDLE",
+            Severity.Note,
+            new("bench", node.Key, wire.Key),
+            $"{label} is fixed to {wire.Pin}, but the plan has no such line.",
+            "The part is connected another way.",
+            [let],
+            null,
+            "design"
+        );
+
+    private static Finding LockTwice(NodeDesign node, WireDesign wire, Remedy let, string label) =>
+        new(
+            "BENCH-LOCK-TWICE",
+            Severity.Stop,
+            new("bench", node.Key, wire.Key),
+            $"{label} is fixed to {wire.Pin}, which another fixed line has or the board has not.",
+            "One pin serves one line.",
+            [let],
+            null,
+            "one function a pin"
+        );
+
+    private static Finding LockUnfit(NodeDesign node, Board board, WireDesign wire, (Demand First, Pin Second, PinFit Third) at, Remedy let, string label) =>
+        new(
+            "BENCH-LOCK-UNFIT",
+            Severity.Stop,
+            new("bench", node.Key, wire.Key),
+            $"{label} is fixed to {at.Second.Label}, which is unfit for it.",
+            string.Join(" ", at.Third.Refusals),
+            [let],
+            null,
+            $"{board.Mcu} data sheet, as recorded in the catalogue"
+        );
+
+    private static Finding ReadBySoftware(NodeDesign node, Board board, Demand demand, Pin pin) =>
+        new(
+            "BENCH-SOFTWARE-SERIAL",
+            Severity.Note,
+            new("bench", node.Key, demand.Wires[0].Key),
+            $"{PinSolver.Name(demand)} is read by software serial on {pin.Name}: the {board.Label} has no serial port left for it.",
+            "The program times every bit itself: bytes are lost while it sends by radio or drives a strip of LEDs.",
+            [],
+            "Read it at 9600 baud while nothing else runs, and check what it sends by its checksum.",
+            "common practice, no source"
+        );
+
+    private static Finding ConsoleShared(NodeDesign node, Demand demand, Pin pin) =>
+        new(
+            "BENCH-PIN-CARE",
+            Severity.Note,
+            new("bench", node.Key, demand.Wires[0].Key),
+            $"{PinSolver.Name(demand)} is on {pin.Name}: {pin.Hazards.First(h => h.Code == Hazard.ConsoleOption).What}",
+            "The chip has no other serial port; uploads and the log share this one.",
+            [],
+            "Unplug the part while you upload, or fit a jumper in its line, and switch the console off in the program.",
+            "board data in the catalogue"
+        );
+
+    private static Finding ExtraMemory(NodeDesign node, Demand demand, Pin pin) =>
+        new(
+            "BENCH-PIN-CARE",
+            Severity.Note,
+            new("bench", node.Key, demand.Wires[0].Key),
+            $"{PinSolver.Name(demand)} is on {pin.Name}: {pin.Hazards.First(h => h.Code == Hazard.Psram).What}",
+            "On a module with extra memory that pin is not free.",
+            [],
+            $"Read the print on the module before you solder {pin.Name}.",
+            "board data in the catalogue"
+        );
 
     /// <summary>Loads without a level while the board starts, and what all pins together give.</summary>
     internal static void Loads(NodeDesign node, Board board, NodeSupply supply, PinSolution solution, List<Finding> findings)

@@ -51,7 +51,7 @@ public static class BuildSteps
             .OrderBy(p => Rank(plan, node, p.Key))
             .ToList();
         var steps = new List<BuildStep> { Ready(node, plan, catalogue, stock) };
-        steps.AddRange(Supplies(node, board, supply, catalogue));
+        steps.AddRange(Supplies(node, supply, catalogue));
         steps.AddRange(Prepared(plan));
         steps.AddRange(BoardAlone(board, node, supply, plan));
         var (before, soldered) = ("board-power", new HashSet<string>());
@@ -63,24 +63,7 @@ public static class BuildSteps
             {
                 continue;
             }
-            steps.Add(
-                new(
-                    $"short:{key}",
-                    BuildStage.Parts,
-                    $"No short at {label}",
-                    key,
-                    [new("Supply off, all plugs out.")],
-                    null,
-                    [],
-                    new(
-                        MeasureKind.ShortOhms,
-                        $"Between {pin.PinLabel} and ground, red lead on {pin.PinLabel}. Wait until it stands still: capacitors fill first.",
-                        Least(),
-                        null
-                    ),
-                    None
-                )
-            );
+            steps.Add(NoShort(key, label, pin));
             foreach (var bus in plan.Buses.Where(b => b.Parts.Contains(key) && b.Parts.All(p => soldered.Contains(p) || Rank(plan, node, p) == int.MaxValue)))
             {
                 if (PullUp(plan, catalogue, board, bus) is { } step)
@@ -101,26 +84,45 @@ public static class BuildSteps
             );
             before = $"power:{key}";
         }
-        steps.Add(
-            new(
-                "finish",
-                BuildStage.Finish,
-                "Program it, scan, look at its first readings",
-                null,
-                [
-                    new("Save its settings and client, and flash it."),
-                    new("Compare a scan of its buses with the plan."),
-                    new("Look at its first readings; calibrate what needs it."),
-                    new("Print its label."),
-                ],
-                null,
-                [],
-                null,
-                None
-            )
-        );
+        steps.Add(Finish());
         return steps;
     }
+
+    private static BuildStep NoShort(string key, string label, PlannedWire pin) =>
+        new(
+            $"short:{key}",
+            BuildStage.Parts,
+            $"No short at {label}",
+            key,
+            [new("Supply off, all plugs out.")],
+            null,
+            [],
+            new(
+                MeasureKind.ShortOhms,
+                $"Between {pin.PinLabel} and ground, red lead on {pin.PinLabel}. Wait until it stands still: capacitors fill first.",
+                Least(),
+                null
+            ),
+            None
+        );
+
+    private static BuildStep Finish() =>
+        new(
+            "finish",
+            BuildStage.Finish,
+            "Program it, scan, look at its first readings",
+            null,
+            [
+                new("Save its settings and client, and flash it."),
+                new("Compare a scan of its buses with the plan."),
+                new("Look at its first readings; calibrate what needs it."),
+                new("Print its label."),
+            ],
+            null,
+            [],
+            null,
+            None
+        );
 
     /// <summary>The unit that a meter shows at the step with this key.</summary>
     public static string UnitAt(string key) =>
@@ -161,83 +163,11 @@ public static class BuildSteps
     }
 
     /// <summary>Sources and modules are set and measured before anything hangs on them.</summary>
-    private static IEnumerable<BuildStep> Supplies(NodeDesign node, Board board, NodeSupply supply, HardwareCatalogue catalogue)
+    private static IEnumerable<BuildStep> Supplies(NodeDesign node, NodeSupply supply, HardwareCatalogue catalogue)
     {
-        BuildStep Step(string key, string title, string how, double volts, double low, double high, string? caution, string source) =>
-            new(
-                key,
-                BuildStage.Prepare,
-                title,
-                null,
-                [new("Nothing else is connected yet."), new("Mark plus and minus.")],
-                caution,
-                [],
-                new(
-                    MeasureKind.SupplyVolts,
-                    how,
-                    new(
-                        "Voltage",
-                        volts,
-                        low,
-                        high,
-                        Unit.Volt,
-                        new Working("the set value and what is allowed around it", [new("V", volts, Unit.Volt, source)], Practice)
-                    ),
-                    null
-                ),
-                None
-            );
-        if (node.Power.Kind == PowerKind.Cells && catalogue.Cell(node.Power.Cell ?? "")?.InSeries(node.Power.Series) is { } cell)
+        if (Source(node, supply, catalogue) is { } source)
         {
-            yield return Step(
-                "cells",
-                $"Measure the cells ({cell.Label})",
-                "Across the holder. Plus is not always where the print says.",
-                cell.NominalVolts,
-                Math.Min(cell.NominalVolts, (cell.EmptyVolts + cell.NominalVolts) / 2),
-                cell.FullVolts * 1.02,
-                string.Join(" ", cell.Cautions),
-                cell.Source
-            );
-        }
-        else if (supply.SourceVolts is { } source)
-        {
-            yield return Step(
-                "source",
-                $"Measure the {source:0} V source",
-                "Across its leads.",
-                source,
-                source * 0.9,
-                source * 1.1,
-                "A source of many amperes burns a cable in a short: the fuse stands at the source. Mains belongs to a licensed trade.",
-                "design"
-            );
-        }
-        else if (node.Power.Kind is PowerKind.FiveVolt or PowerKind.Usb)
-        {
-            yield return Step(
-                "source",
-                $"Measure the 5 V supply",
-                node.Power.Kind == PowerKind.Usb ? "At a cut cable or a socket adapter; red is plus." : "Across its leads.",
-                5,
-                4.75,
-                5.25,
-                "Use a supply that is closed and certified; nothing here opens one that hangs on mains.",
-                "USB 2.0, 4.75 to 5.25 V at the source, from memory"
-            );
-        }
-        else if (node.Power is { Kind: PowerKind.Capacitor, Harvest: { } harvest })
-        {
-            yield return Step(
-                "source",
-                "Measure the storage capacitor",
-                "Across it, after an hour of light.",
-                harvest.StartVolts,
-                harvest.StopVolts,
-                harvest.StartVolts * 1.1,
-                "A charged capacitor gives many amperes in a short. Watch its rated voltage.",
-                "design"
-            );
+            yield return source;
         }
         foreach (
             var module in supply
@@ -260,6 +190,89 @@ public static class BuildSteps
             );
         }
     }
+
+    /// <summary>A look at what feeds the node; null where nothing there can be measured.</summary>
+    private static BuildStep? Source(NodeDesign node, NodeSupply supply, HardwareCatalogue catalogue)
+    {
+        if (node.Power.Kind == PowerKind.Cells && catalogue.Cell(node.Power.Cell ?? "")?.InSeries(node.Power.Series) is { } cell)
+        {
+            return Step(
+                "cells",
+                $"Measure the cells ({cell.Label})",
+                "Across the holder. Plus is not always where the print says.",
+                cell.NominalVolts,
+                Math.Min(cell.NominalVolts, (cell.EmptyVolts + cell.NominalVolts) / 2),
+                cell.FullVolts * 1.02,
+                string.Join(" ", cell.Cautions),
+                cell.Source
+            );
+        }
+        if (supply.SourceVolts is { } source)
+        {
+            return Step(
+                "source",
+                $"Measure the {source:0} V source",
+                "Across its leads.",
+                source,
+                source * 0.9,
+                source * 1.1,
+                "A source of many amperes burns a cable in a short: the fuse stands at the source. Mains belongs to a licensed trade.",
+                "design"
+            );
+        }
+        if (node.Power.Kind is PowerKind.FiveVolt or PowerKind.Usb)
+        {
+            return Step(
+                "source",
+                $"Measure the 5 V supply",
+                node.Power.Kind == PowerKind.Usb ? "At a cut cable or a socket adapter; red is plus." : "Across its leads.",
+                5,
+                4.75,
+                5.25,
+                "Use a supply that is closed and certified; nothing here opens one that hangs on mains.",
+                "USB 2.0, 4.75 to 5.25 V at the source, from memory"
+            );
+        }
+        if (node.Power is { Kind: PowerKind.Capacitor, Harvest: { } harvest })
+        {
+            return Step(
+                "source",
+                "Measure the storage capacitor",
+                "Across it, after an hour of light.",
+                harvest.StartVolts,
+                harvest.StopVolts,
+                harvest.StartVolts * 1.1,
+                "A charged capacitor gives many amperes in a short. Watch its rated voltage.",
+                "design"
+            );
+        }
+        return null;
+    }
+
+    private static BuildStep Step(string key, string title, string how, double volts, double low, double high, string? caution, string source) =>
+        new(
+            key,
+            BuildStage.Prepare,
+            title,
+            null,
+            [new("Nothing else is connected yet."), new("Mark plus and minus.")],
+            caution,
+            [],
+            new(
+                MeasureKind.SupplyVolts,
+                how,
+                new(
+                    "Voltage",
+                    volts,
+                    low,
+                    high,
+                    Unit.Volt,
+                    new Working("the set value and what is allowed around it", [new("V", volts, Unit.Volt, source)], Practice)
+                ),
+                null
+            ),
+            None
+        );
 
     private static IEnumerable<BuildStep> Prepared(BenchPlan plan)
     {

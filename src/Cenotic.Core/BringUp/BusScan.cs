@@ -56,16 +56,9 @@ public static partial class ScanText
         {
             return Json(text);
         }
-        var (devices, inUse, roms, celsius) = (new Dictionary<int, int?>(), new HashSet<int>(), new List<string>(), new Dictionary<string, double>());
+        var (devices, inUse) = (new Dictionary<int, int?>(), new HashSet<int>());
         var list = AddressList(text);
-        foreach (Match rom in list is null ? RomShape().Matches(text) : RomShape().Matches(""))
-        {
-            Add(roms, Plain(rom.Value));
-            if (Beside().Match(text, rom.Index + rom.Length) is { Success: true } beside && beside.Index == rom.Index + rom.Length)
-            {
-                celsius[Plain(rom.Value)] = double.Parse(beside.Groups[1].Value, CultureInfo.InvariantCulture);
-            }
-        }
+        var (roms, celsius) = list is null ? ReadRoms(text) : ([], []);
         // What is read as a code is no address too.
         var rest = RomShape().Replace(text, " ");
         if (LooksGrid().IsMatch(rest))
@@ -85,19 +78,7 @@ public static partial class ScanText
         }
         else
         {
-            foreach (Match one in Hexadecimal().Matches(rest))
-            {
-                var identity = one.Groups[2].Success ? int.Parse(one.Groups[2].Value, NumberStyles.HexNumber, CultureInfo.InvariantCulture) : (int?)null;
-                var address = int.Parse(one.Groups[1].Value, NumberStyles.HexNumber, CultureInfo.InvariantCulture);
-                devices[address] = identity ?? devices.GetValueOrDefault(address);
-            }
-            if (devices.Count == 0 && roms.Count == 0)
-            {
-                foreach (Match one in Decimal().Matches(rest))
-                {
-                    devices.TryAdd(int.Parse(one.Value, CultureInfo.InvariantCulture), null);
-                }
-            }
+            ReadNumbers(rest, devices, anyCode: roms.Count > 0);
         }
         var (i2c, wire) = (
             text.Contains("i2c", StringComparison.OrdinalIgnoreCase),
@@ -124,6 +105,39 @@ public static partial class ScanText
                     Celsius = celsius,
                 }
             );
+    }
+
+    /// <summary>Addresses in running text: in hexadecimal, else in decimal.</summary>
+    private static void ReadNumbers(string text, Dictionary<int, int?> devices, bool anyCode)
+    {
+        foreach (Match one in Hexadecimal().Matches(text))
+        {
+            var identity = one.Groups[2].Success ? int.Parse(one.Groups[2].Value, NumberStyles.HexNumber, CultureInfo.InvariantCulture) : (int?)null;
+            var address = int.Parse(one.Groups[1].Value, NumberStyles.HexNumber, CultureInfo.InvariantCulture);
+            devices[address] = identity ?? devices.GetValueOrDefault(address);
+        }
+        if (devices.Count == 0 && !anyCode)
+        {
+            foreach (Match one in Decimal().Matches(text))
+            {
+                devices.TryAdd(int.Parse(one.Value, CultureInfo.InvariantCulture), null);
+            }
+        }
+    }
+
+    /// <summary>1-Wire codes, and the temperature that stands beside one.</summary>
+    private static (List<string> Roms, Dictionary<string, double> Celsius) ReadRoms(string text)
+    {
+        var (roms, celsius) = (new List<string>(), new Dictionary<string, double>());
+        foreach (Match rom in RomShape().Matches(text))
+        {
+            Add(roms, Plain(rom.Value));
+            if (Beside().Match(text, rom.Index + rom.Length) is { Success: true } beside && beside.Index == rom.Index + rom.Length)
+            {
+                celsius[Plain(rom.Value)] = double.Parse(beside.Groups[1].Value, CultureInfo.InvariantCulture);
+            }
+        }
+        return (roms, celsius);
     }
 
     /// <summary>A row of a table: its cells stand under 0 to f, so that one that is in use has the address of its place.</summary>

@@ -161,18 +161,17 @@ public sealed record Calibration(
                 ? "A standard wants its temperature, 15 to 30 °C, and values above 0: beyond that its 1.91 % a °C does not hold. Warm or cool the bottle."
                 : "Only a standard solution has a temperature of its own.";
         }
-        if (kind == CalibrationKind.Standard)
+        return kind switch
         {
-            return null;
-        }
-        if (kind == CalibrationKind.Scale)
-        {
-            return points.Any(p => p.Raw <= 0 || p.Reference <= 0) ? "A factor wants a count and an amount that are both above 0." : null;
-        }
-        if (kind == CalibrationKind.Offset)
-        {
-            return null;
-        }
+            CalibrationKind.Standard or CalibrationKind.Offset => null,
+            CalibrationKind.Scale => points.Any(p => p.Raw <= 0 || p.Reference <= 0) ? "A factor wants a count and an amount that are both above 0." : null,
+            _ => SlopeFault(kind, points),
+        };
+    }
+
+    /// <summary>Why no slope can be told from the points; null where it can.</summary>
+    private static string? SlopeFault(CalibrationKind kind, IReadOnlyList<CalibrationPoint> points)
+    {
         var ordered = points.OrderBy(p => p.Raw).ToList();
         if (kind == CalibrationKind.Table ? ordered.Zip(ordered.Skip(1)).Any(p => p.First.Raw == p.Second.Raw) : ordered[0].Raw == ordered[^1].Raw)
         {

@@ -50,14 +50,15 @@ public static class NodeReports
 
     /// <summary>What a maker should know.</summary>
     /// <param name="now">Settings by the plan on the screen.</param>
-    public static IReadOnlyList<Finding> Judge(NodeDesign node, NodeSettings now, BenchPlan bench, RhythmPlan rhythm, NodeHistory history)
+    public static IReadOnlyList<Finding> Judge(NodeDesign node, NodeSettings now, BenchPlan bench, RhythmPlan rhythm, NodeHistory history) =>
+        [.. Settings(node, now, history), .. Starts(node, bench, history), .. Pace(node, now, rhythm, history)];
+
+    private static IEnumerable<Finding> Settings(NodeDesign node, NodeSettings now, NodeHistory history)
     {
-        var findings = new List<Finding>();
-        void Say(string code, Severity severity, string what, string why, string advice, string source = Practice) =>
-            findings.Add(new(code, severity, new("bring-up", node.Key), what, why, [], advice, source));
         if (history.Newest?.Settings is not { } runs)
         {
-            Say(
+            yield return Say(
+                node,
                 "NODE-UNREPORTED",
                 Severity.Note,
                 history.Messages == 0 ? $"{node.Label} was never heard." : $"{node.Label} sends, but has never said which settings it runs.",
@@ -69,7 +70,8 @@ public static class NodeReports
         {
             var changes = history.Ran is null ? [] : now.Since(history.Ran);
             var named = string.Join("; ", changes.Take(MostNamed).Select(c => $"{c.What}: {c.Before ?? "none"} there, {c.Now ?? "none"} in the plan"));
-            Say(
+            yield return Say(
+                node,
                 "NODE-OTHER-PLAN",
                 Severity.Risk,
                 $"{node.Label} runs settings {runs}; the plan is {now.Hash}.",
@@ -85,7 +87,8 @@ public static class NodeReports
                 is { Count: > 0 } twice
         )
         {
-            Say(
+            yield return Say(
+                node,
                 "NODE-CORRECTS-TOO",
                 Severity.Stop,
                 $"{node.Label} runs a program that corrects {string.Join(", ", twice.Select(k => node.Reading(k)?.Label ?? k))}; by the plan the server does.",
@@ -93,9 +96,14 @@ public static class NodeReports
                 "Flash it with the settings of the plan; or say at the Bench that its program applies calibrations itself."
             );
         }
+    }
+
+    private static IEnumerable<Finding> Starts(NodeDesign node, BenchPlan bench, NodeHistory history)
+    {
         if (history.BrownOuts > 0)
         {
-            Say(
+            yield return Say(
+                node,
                 "NODE-BROWN-OUT",
                 Severity.Risk,
                 $"{node.Label} restarted {Times(history.BrownOuts)} within the hour because its supply fell too low.",
@@ -105,7 +113,8 @@ public static class NodeReports
         }
         else if (history.Starts.Count >= ManyStarts)
         {
-            Say(
+            yield return Say(
+                node,
                 "NODE-RESTARTS",
                 Severity.Risk,
                 $"{node.Label} started {Times(history.Starts.Count)} within the hour.",
@@ -113,9 +122,14 @@ public static class NodeReports
                 "Let it report why (sys/rst). Power or brown-out: the supply or its lead. Watchdog: the program hangs, often on a bus that is stuck."
             );
         }
+    }
+
+    private static IEnumerable<Finding> Pace(NodeDesign node, NodeSettings now, RhythmPlan rhythm, NodeHistory history)
+    {
         if (rhythm.SendEveryMs is { } every && history.GapsMs.Count >= FewGaps && Median(history.GapsMs) is var gap && gap > Slow * every)
         {
-            Say(
+            yield return Say(
+                node,
                 "NODE-SLOW",
                 Severity.Risk,
                 $"{node.Label} sends every {DurationText.Of(gap)}; planned is every {DurationText.Of(every)}.",
@@ -125,8 +139,10 @@ public static class NodeReports
                     : "It may run an older plan: flash it anew."
             );
         }
-        return findings;
     }
+
+    private static Finding Say(NodeDesign node, string code, Severity severity, string what, string why, string advice) =>
+        new(code, severity, new("bring-up", node.Key), what, why, [], advice, Practice);
 
     private static string Times(int count) => count == 1 ? "once" : string.Create(CultureInfo.InvariantCulture, $"{count} times");
 

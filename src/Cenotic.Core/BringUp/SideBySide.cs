@@ -49,32 +49,20 @@ public static class SideBySide
             return Outcome<SideResult>.Refused($"{moments.Count} stretches have values of both; {Fewest} are wanted. Let them stand side by side for longer.");
         }
         var (truth, load) = (moments.Average(m => m.Trusted), moments.Average(m => m.Load));
-        bool moves = moments.Max(m => m.Trusted) - moments.Min(m => m.Trusted) > Moved * (step ?? 0) && moments.Any(m => m.Trusted != moments[0].Trusted),
-            works = moments.Max(m => m.Load) > 1.5 * Math.Max(0.01, moments.Min(m => m.Load));
-        var columns = new List<Func<SideMoment, double>> { _ => 1 };
-        if (moves)
-        {
-            columns.Add(m => m.Trusted - truth);
-        }
-        if (works)
-        {
-            columns.Add(m => m.Load - load);
-        }
-        var x = Matrix<double>.Build.Dense(moments.Count, columns.Count, (i, j) => columns[j](moments[i]));
-        var y = Vector<double>.Build.Dense(moments.Count, i => moments[i].Raw);
-        var normal = x.TransposeThisAndMultiply(x);
+        var moves = Moves(moments, step);
+        var works = moments.Max(m => m.Load) > 1.5 * Math.Max(0.01, moments.Min(m => m.Load));
+        var columns = new Func<SideMoment, double>?[] { _ => 1, moves ? m => m.Trusted - truth : null, works ? m => m.Load - load : null }
+            .OfType<Func<SideMoment, double>>()
+            .ToArray();
         // Where the load follows the truth all the way the two cannot be told apart.
-        if (normal.ConditionNumber() > 1e12)
+        if (Fit(moments, columns) is not { } solved)
         {
             return Outcome<SideResult>.Refused(
                 "Its load rose and fell with the truth itself: the two cannot be told apart. Switch test mode on for some minutes and off again."
             );
         }
-        var inverse = normal.Inverse();
-        var fit = inverse * x.TransposeThisAndMultiply(y);
-        var free = moments.Count - columns.Count;
-        var variance = (y - x * fit).PointwisePower(2).Sum() / free;
-        var t = StudentT.InvCDF(0, 1, free, Confidence);
+        var (fit, inverse, variance) = solved;
+        var t = StudentT.InvCDF(0, 1, moments.Count - columns.Length, Confidence);
         Figure Banded(string label, int column, double value, double per, string of, string formula)
         {
             var half = Math.Abs(per) * t * Math.Sqrt(variance * inverse[column, column]);
@@ -91,7 +79,7 @@ public static class SideBySide
         var gain = moves ? Banded("For each unit", 1, fit[1], 1, "", "b") : Figure.Unknown("For each unit", "", "a truth that moves: warm and cool both");
         var usual = load - moments.Min(m => m.Load);
         var heats = works
-            ? Banded("Of that its own heat", columns.Count - 1, fit[columns.Count - 1] * usual, usual, unit, "c · (usual load − least load)")
+            ? Banded("Of that its own heat", columns.Length - 1, fit[columns.Length - 1] * usual, usual, unit, "c · (usual load − least load)")
             : Figure.Unknown("Of that its own heat", unit, "a load that changes: switch test mode on for some minutes");
         // A line only where its slope is surely not 1; else an offset says all there is to say.
         var line = moves && (gain.Low > 1 || gain.High < 1);
@@ -109,4 +97,26 @@ public static class SideBySide
             )
         );
     }
+
+    /// <summary>Ordinary least squares; null where the columns hang on each other.</summary>
+    private static (Vector<double> Fit, Matrix<double> Inverse, double Variance)? Fit(
+        IReadOnlyList<SideMoment> moments,
+        IReadOnlyList<Func<SideMoment, double>> columns
+    )
+    {
+        var x = Matrix<double>.Build.Dense(moments.Count, columns.Count, (i, j) => columns[j](moments[i]));
+        var y = Vector<double>.Build.Dense(moments.Count, i => moments[i].Raw);
+        var normal = x.TransposeThisAndMultiply(x);
+        if (normal.ConditionNumber() > 1e12)
+        {
+            return null;
+        }
+        var inverse = normal.Inverse();
+        var fit = inverse * x.TransposeThisAndMultiply(y);
+        return (fit, inverse, (y - x * fit).PointwisePower(2).Sum() / (moments.Count - columns.Count));
+    }
+
+    /// <summary>Whether what is measured moved by more than steps of the sensor.</summary>
+    private static bool Moves(IReadOnlyList<SideMoment> moments, double? step) =>
+        moments.Max(m => m.Trusted) - moments.Min(m => m.Trusted) > Moved * (step ?? 0) && moments.Any(m => m.Trusted != moments[0].Trusted);
 }

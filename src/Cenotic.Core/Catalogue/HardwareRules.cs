@@ -48,6 +48,10 @@ public static partial class HardwareRules
                 faults.Add(($"$.quantities[{q}].quantity", "each quantity once."));
             }
         }
+        if (part.Modem is { } modem)
+        {
+            Modem(faults, modem);
+        }
         for (var i = 0; i < part.Interfaces.Count; i++)
         {
             Interface(faults, part, part.Interfaces[i], $"$.interfaces[{i}]");
@@ -107,6 +111,32 @@ public static partial class HardwareRules
             }
         }
         return faults;
+    }
+
+    private static void Modem(List<(string, string)> faults, RadioModem modem)
+    {
+        void Within(string member, double? value, double low, double high)
+        {
+            if (!(value is null || (value >= low && value <= high)))
+            {
+                faults.Add(($"$.modem.{member}", $"it lies between {low} and {high}."));
+            }
+        }
+        if (modem.IsLora)
+        {
+            Within("spreadingFactor", modem.SpreadingFactor, 6, 12);
+            Within("bandwidthKilohertz", modem.BandwidthKilohertz, 7.8, 500);
+            Within("codingRate", modem.CodingRate, 1, 4);
+        }
+        Within("preambleSymbols", modem.PreambleSymbols, 0, 65_535);
+        Within("bitsPerSecond", modem.BitsPerSecond, 1, 100_000_000);
+        Within("overheadBytes", modem.OverheadBytes, 0, 10_000);
+        Within("megahertz", modem.Megahertz, 1, 100_000);
+        foreach (var (member, fact) in new[] { ("powerDbm", modem.PowerDbm), ("sensitivityDbm", modem.SensitivityDbm) })
+        {
+            Within(member, fact?.Low, -200, 60);
+            Within(member, fact?.High, -200, 60);
+        }
     }
 
     private static void Interface(List<(string, string)> faults, Part part, PartInterface by, string where)

@@ -376,6 +376,8 @@ public sealed record FaultSignature(string Quantity, double Value, double Tolera
 /// <param name="BitsPerSecond">For a fixed rate, bits a second on the air; null for LoRa.</param>
 /// <param name="OverheadBytes">For a fixed rate, preamble, address, length and check.</param>
 /// <param name="Megahertz">Centre of the channel that such radios are set to unless told otherwise, MHz; null when not known.</param>
+/// <param name="PowerDbm">What it sends with unless told otherwise, dBm; null when not known.</param>
+/// <param name="SensitivityDbm">For a fixed rate, the weakest signal it understands at that rate, dBm; null for LoRa, of which it is worked out.</param>
 public sealed record RadioModem(
     int SpreadingFactor,
     double BandwidthKilohertz,
@@ -385,7 +387,9 @@ public sealed record RadioModem(
     Fact StandbyMilliamps,
     double? BitsPerSecond = null,
     int OverheadBytes = 0,
-    double? Megahertz = null
+    double? Megahertz = null,
+    Fact? PowerDbm = null,
+    Fact? SensitivityDbm = null
 )
 {
     /// <summary>True for LoRa, false for a fixed rate.</summary>

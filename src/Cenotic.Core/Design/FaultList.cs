@@ -8,6 +8,9 @@ namespace Cenotic.Core.Design;
 /// checks take it from the expression that they are given.</summary>
 internal sealed partial class FaultList
 {
+    /// <summary>The most characters of a name.</summary>
+    internal const int LongestText = 60;
+
     private readonly List<Reason> _all;
     private readonly string _under;
 
@@ -38,9 +41,9 @@ internal sealed partial class FaultList
     /// <summary>A name or another short text.</summary>
     internal void Text(string what, string text, [CallerArgumentExpression(nameof(text))] string at = "")
     {
-        if (string.IsNullOrWhiteSpace(text) || text.Length > 60 || text.Any(char.IsControl))
+        if (string.IsNullOrWhiteSpace(text) || text.Length > LongestText || text.Any(char.IsControl))
         {
-            Add($"{what} needs 1 to 60 characters on one line.", Path(at));
+            Add($"{what} needs 1 to {LongestText} characters on one line.", Path(at));
         }
     }
 

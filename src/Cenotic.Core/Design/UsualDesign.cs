@@ -6,8 +6,35 @@ namespace Cenotic.Core.Design;
 /// <param name="Harvest">A light cell in the sun of a temperate latitude.</param>
 /// <param name="CapacitorMicrofarads">A storage capacitor that carries a short radio message, µF.</param>
 /// <param name="OutputMaxOnMs">How long an output may be on, ms.</param>
-public sealed record UsualDesign(SendDesign Sending, PowerDesign Power, HarvestDesign Harvest, double CapacitorMicrofarads, long OutputMaxOnMs)
+/// <param name="Vessel">A rain barrel under a sensor; its reading is blank.</param>
+/// <param name="Zone">A zone of an ordinary house, without sensors.</param>
+/// <param name="ZoneSoundAfterMs">How long a siren that waits does so, ms.</param>
+/// <param name="Presence">When nobody was there for this long a zone is armed; its reading is blank.</param>
+/// <param name="ArmedByClock">The night.</param>
+public sealed record UsualDesign(
+    SendDesign Sending,
+    PowerDesign Power,
+    HarvestDesign Harvest,
+    double CapacitorMicrofarads,
+    long OutputMaxOnMs,
+    VesselTile Vessel,
+    ZoneDesign Zone,
+    long ZoneSoundAfterMs,
+    ArmByPresence Presence,
+    ArmSchedule ArmedByClock
+)
 {
     /// <summary>Common practice, no source.</summary>
-    public static readonly UsualDesign Values = new(new(), new(PowerKind.Usb), new(60, 15, LightKind.Sun, LatitudeDegrees: 50), 470_000, 600_000);
+    public static readonly UsualDesign Values = new(
+        Sending: new(),
+        Power: new(PowerKind.Usb),
+        Harvest: new(60, 15, LightKind.Sun, LatitudeDegrees: 50),
+        CapacitorMicrofarads: 470_000,
+        OutputMaxOnMs: 600_000,
+        Vessel: new(new("", ""), VesselShape.Upright, Down: true, SensorCm: 150, WidthCm: 100, LengthCm: 100, HeightCm: 120),
+        Zone: new("", "", [], ExitMs: 30_000, EntryMs: 20_000, Triggers: 1, WithinMs: 10_000, [], SoundMs: 180_000, HoldOffMs: 300_000),
+        ZoneSoundAfterMs: 60_000,
+        Presence: new("", "", AwayMs: 900_000),
+        ArmedByClock: new(new(23 * 60, 6 * 60, Enum.GetValues<DayOfWeek>()))
+    );
 }

@@ -194,22 +194,28 @@ public static class CsvImport
                 yield return new(row, 0, false, [], [$"Row {row}: \"{Shorten(time)}\" is no time of that form, or one that the clocks skipped."]);
                 continue;
             }
-            var values = new List<(int, double)>();
-            var refusals = new List<string>();
-            foreach (var (column, index) in layout.Columns.Select((c, i) => (c, i)))
-            {
-                var text = fields.Length > column.Index ? fields[column.Index].Trim() : "";
-                if (Number(text, layout.DecimalComma) is { } value)
-                {
-                    values.Add((index, value));
-                }
-                else if (text.Length > 0)
-                {
-                    refusals.Add($"Row {row}: \"{Shorten(text)}\" is no number of {column.Reading}.");
-                }
-            }
+            var (values, refusals) = Values(row, fields, layout);
             yield return new(row, at, bases.Count > 0, values, refusals);
         }
+    }
+
+    private static (List<(int Column, double Value)> Values, List<string> Refusals) Values(long row, string[] fields, CsvLayout layout)
+    {
+        var values = new List<(int, double)>();
+        var refusals = new List<string>();
+        foreach (var (column, index) in layout.Columns.Select((c, i) => (c, i)))
+        {
+            var text = fields.Length > column.Index ? fields[column.Index].Trim() : "";
+            if (Number(text, layout.DecimalComma) is { } value)
+            {
+                values.Add((index, value));
+            }
+            else if (text.Length > 0)
+            {
+                refusals.Add($"Row {row}: \"{Shorten(text)}\" is no number of {column.Reading}.");
+            }
+        }
+        return (values, refusals);
     }
 
     /// <summary>Where the runs of a node without a clock begin, UTC ms: the last ends with the table, each earlier

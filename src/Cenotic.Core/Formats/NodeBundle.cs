@@ -60,47 +60,61 @@ public static class NodeBundle
     /// <summary>The settings as a C header.</summary>
     public static string Header(string site, string label, NodeSettings settings)
     {
-        var text = new StringBuilder();
-        void Line(FormattableString line) => text.Append(line.ToString(CultureInfo.InvariantCulture)).Append('\n');
-        void Define(string name, string value, string? comment = null) =>
-            Line($"#define {name} {value}{(comment is null ? "" : $" /* {CText.Comment(comment)} */")}");
-        Line($"/* Settings of node {CText.Comment(label)}. Made from its plan: change the plan, not this file. */");
-        Line($"#ifndef CENOTIC_SETTINGS_H");
-        Line($"#define CENOTIC_SETTINGS_H\n");
-        Define("CENOTIC_SITE", CText.Quoted(site));
-        Define("CENOTIC_NODE", CText.Quoted(settings.Node));
-        Define("CENOTIC_TOPIC_DATA", CText.Quoted(Topics.Data(site, settings.Node)));
-        Define("CENOTIC_TOPIC_COMMAND", CText.Quoted(Topics.Command(site, settings.Node)));
-        Define("CENOTIC_TOPIC_SCAN", CText.Quoted(Topics.Scan(site, settings.Node)));
-        Define("CENOTIC_SETTINGS", CText.Quoted(settings.Hash), "what this node reports in sys/cfg");
-        Define("CENOTIC_SLEEPS", settings.Sleeps ? "1" : "0");
-        Define("CENOTIC_WAKE_EVERY_MS", $"{settings.WakeEveryMs}UL");
+        var text = new HeaderText();
+        Names(text, site, label, settings);
+        Wiring(text, settings);
+        Tables(text, settings);
+        text.Line($"\n#endif");
+        return text.ToString();
+    }
+
+    private static void Names(HeaderText text, string site, string label, NodeSettings settings)
+    {
+        text.Line($"/* Settings of node {CText.Comment(label)}. Made from its plan: change the plan, not this file. */");
+        text.Line($"#ifndef CENOTIC_SETTINGS_H");
+        text.Line($"#define CENOTIC_SETTINGS_H\n");
+        text.Define("CENOTIC_SITE", CText.Quoted(site));
+        text.Define("CENOTIC_NODE", CText.Quoted(settings.Node));
+        text.Define("CENOTIC_TOPIC_DATA", CText.Quoted(Topics.Data(site, settings.Node)));
+        text.Define("CENOTIC_TOPIC_COMMAND", CText.Quoted(Topics.Command(site, settings.Node)));
+        text.Define("CENOTIC_TOPIC_SCAN", CText.Quoted(Topics.Scan(site, settings.Node)));
+        text.Define("CENOTIC_SETTINGS", CText.Quoted(settings.Hash), "what this node reports in sys/cfg");
+        text.Define("CENOTIC_SLEEPS", settings.Sleeps ? "1" : "0");
+        text.Define("CENOTIC_WAKE_EVERY_MS", $"{settings.WakeEveryMs}UL");
         if (settings.SendOffsetMs is { } offset)
         {
-            Define("CENOTIC_SEND_OFFSET_MS", $"{offset}UL", "start of its slot in each period");
+            text.Define("CENOTIC_SEND_OFFSET_MS", $"{offset}UL", "start of its slot in each period");
         }
-        text.Append('\n');
+    }
+
+    private static void Wiring(HeaderText text, NodeSettings settings)
+    {
+        text.Line($"");
         foreach (var line in CText.Pins(settings.Pins))
         {
-            Line($"{line}");
+            text.Line($"{line}");
         }
         foreach (var bus in settings.Buses.Where(b => b.Hertz is not null))
         {
-            Define($"BUS_{CText.Name(bus.Name)}_HZ", $"{bus.Hertz}UL", string.Join(", ", bus.Parts));
+            text.Define($"BUS_{CText.Name(bus.Name)}_HZ", $"{bus.Hertz}UL", string.Join(", ", bus.Parts));
         }
         foreach (var part in settings.Parts)
         {
             if (part.Address is { } address)
             {
-                Line($"{CText.Address(part.Part, address, part.Bus, part.Behind)}");
+                text.Line($"{CText.Address(part.Part, address, part.Bus, part.Behind)}");
             }
             if (part.Rom is { } rom)
             {
-                Define($"ROM_{CText.Name(part.Part)}", string.Join(", ", rom.Chunk(2).Select(p => $"0x{new string(p)}")), $"{part.Label}, {part.Bus}");
+                text.Define($"ROM_{CText.Name(part.Part)}", string.Join(", ", rom.Chunk(2).Select(p => $"0x{new string(p)}")), $"{part.Label}, {part.Bus}");
             }
         }
-        Line($"\n/* key, SenML unit, interval ms, heartbeat ms, readings in a message, decimals */");
-        Rows(
+    }
+
+    private static void Tables(HeaderText text, NodeSettings settings)
+    {
+        text.Line($"\n/* key, SenML unit, interval ms, heartbeat ms, readings in a message, decimals */");
+        text.Rows(
             "CENOTIC_READINGS",
             "{NULL, NULL, 0, 0, 0, 0}",
             settings.Readings.Select(r =>
@@ -108,18 +122,15 @@ public static class NodeBundle
                 + $"{r.IntervalMs ?? 0}UL, {r.HeartbeatMs ?? 0}UL, {r.BatchOf}, {r.Decimals}}}"
             )
         );
-        Line($"/* key, longest time on ms, on without a server after ms */");
-        Rows("CENOTIC_OUTPUTS", "{NULL, 0, 0}", settings.Outputs.Select(o => $"{{{CText.Quoted(o.Output)}, {o.MaxOnMs}UL, {o.ServerSilentMs ?? 0}UL}}"));
-        if (settings.Corrections.Count > 0)
+        text.Line($"/* key, longest time on ms, on without a server after ms */");
+        text.Rows("CENOTIC_OUTPUTS", "{NULL, 0, 0}", settings.Outputs.Select(o => $"{{{CText.Quoted(o.Output)}, {o.MaxOnMs}UL, {o.ServerSilentMs ?? 0}UL}}"));
+        foreach (var table in settings.Corrections.Where(c => c.Points.Count > 0))
         {
-            foreach (var table in settings.Corrections.Where(c => c.Points.Count > 0))
-            {
-                var points = string.Join(", ", table.Points.Select(p => $"{{{Number(p.Raw)}, {Number(p.Truth)}}}"));
-                Line($"static const double cenotic_table_{CText.Name(table.Reading).ToLowerInvariant()}[][2] = {{{points}}};");
-            }
+            var points = string.Join(", ", table.Points.Select(p => $"{{{Number(p.Raw)}, {Number(p.Truth)}}}"));
+            text.Line($"static const double cenotic_table_{CText.Name(table.Reading).ToLowerInvariant()}[][2] = {{{points}}};");
         }
-        Line($"/* key, slope, intercept, points of a table, the table */");
-        Rows(
+        text.Line($"/* key, slope, intercept, points of a table, the table */");
+        text.Rows(
             "CENOTIC_CORRECTIONS",
             "{NULL, 1, 0, 0, NULL}",
             settings.Corrections.Select(c =>
@@ -127,8 +138,8 @@ public static class NodeBundle
                 + $"{(c.Points.Count > 0 ? $"cenotic_table_{CText.Name(c.Reading).ToLowerInvariant()}" : "NULL")}}}"
             )
         );
-        Line($"/* rule, key, 1 for above, limit, clearing level, time beyond it ms */");
-        Rows(
+        text.Line($"/* rule, key, 1 for above, limit, clearing level, time beyond it ms */");
+        text.Rows(
             "CENOTIC_LIMITS",
             "{NULL, NULL, 0, 0, 0, 0}",
             settings.Limits.Select(l =>
@@ -137,23 +148,33 @@ public static class NodeBundle
         );
         if (settings.Displays.Count > 0)
         {
-            Line($"/* part, line, key, format of its number */");
-            Rows(
+            text.Line($"/* part, line, key, format of its number */");
+            text.Rows(
                 "CENOTIC_DISPLAY",
                 "",
                 settings.Displays.Select(d => $"{{{CText.Quoted(d.Part)}, {d.Row}, {CText.Quoted(d.Reading)}, {CText.Quoted(d.Format)}}}")
             );
         }
-        Line($"\n#endif");
-        return text.ToString();
+    }
 
-        // A double, so that C does not take it for a whole number.
-        static string Number(double value) =>
-            value.ToString("R", CultureInfo.InvariantCulture) is var number && number.AsSpan().IndexOfAny('.', 'E') < 0
-                ? number + ".0"
-                : value.ToString("R", CultureInfo.InvariantCulture);
+    /// <summary>As the language of C has it: a double, so that it is not taken for a whole number.</summary>
+    private static string Number(double value) =>
+        value.ToString("R", CultureInfo.InvariantCulture) is var number && number.AsSpan().IndexOfAny('.', 'E') < 0 ? number + ".0" : number;
 
-        void Rows(string name, string none, IEnumerable<string> rows) => Line($"#define {name} {string.Join(", \\\n    ", rows.DefaultIfEmpty(none))}");
+    /// <summary>The lines of a header as they are written.</summary>
+    private sealed class HeaderText
+    {
+        private readonly StringBuilder _text = new();
+
+        internal void Line(FormattableString line) => _text.Append(line.ToString(CultureInfo.InvariantCulture)).Append('\n');
+
+        internal void Define(string name, string value, string? comment = null) =>
+            Line($"#define {name} {value}{(comment is null ? "" : $" /* {CText.Comment(comment)} */")}");
+
+        internal void Rows(string name, string none, IEnumerable<string> rows) =>
+            Line($"#define {name} {string.Join(", \\\n    ", rows.DefaultIfEmpty(none))}");
+
+        public override string ToString() => _text.ToString();
     }
 
     /// <summary>What must not be in a repository, as a C header: the key of the node and what its Wi-Fi wants.</summary>

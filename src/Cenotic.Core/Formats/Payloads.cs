@@ -83,51 +83,55 @@ public static class Payloads
         }
         using (document)
         {
-            var members = document.RootElement.EnumerateObject().ToList();
-            if (members.Count is 0 or > MostMembers)
-            {
-                return Refuse($"An object of readings has 1 to {MostMembers} members.");
-            }
-            double time = 0;
-            var timed = false;
-            var values = new List<(string Name, double Value, bool IsBoolean)>();
-            foreach (var member in members)
-            {
-                var name = Senml.PlainName(member);
-                double? value = member.Value.ValueKind switch
-                {
-                    JsonValueKind.Number when member.Value.TryGetDouble(out var number) && double.IsFinite(number) => number,
-                    JsonValueKind.True => 1,
-                    JsonValueKind.False => 0,
-                    _ => null,
-                };
-                if (value is not { } finite)
-                {
-                    return Refuse($"\"{Shorten(name)}\" is neither a finite number nor true or false.");
-                }
-                if (name == "t")
-                {
-                    (time, timed) = (finite, true);
-                }
-                else if (!Senml.ValidName(name))
-                {
-                    return Refuse($"\"{Shorten(name)}\" is no name of a reading.");
-                }
-                else if (values.Any(v => v.Name == name))
-                {
-                    return Refuse($"\"{name}\" stands in it twice.");
-                }
-                else
-                {
-                    values.Add((name, finite, member.Value.ValueKind is JsonValueKind.True or JsonValueKind.False));
-                }
-            }
-            return values.Count == 0
-                ? Refuse("It holds a time and no reading.")
-                : Outcome<IReadOnlyList<SenmlRecord>>.Of([
-                    .. values.Select(v => new SenmlRecord(v.Name, null, time, timed, v.Value, null, null, Senml.Version) { IsBoolean = v.IsBoolean }),
-                ]);
+            return Flat([.. document.RootElement.EnumerateObject()]);
         }
+    }
+
+    private static Outcome<IReadOnlyList<SenmlRecord>> Flat(List<JsonProperty> members)
+    {
+        if (members.Count is 0 or > MostMembers)
+        {
+            return Refuse($"An object of readings has 1 to {MostMembers} members.");
+        }
+        double time = 0;
+        var timed = false;
+        var values = new List<(string Name, double Value, bool IsBoolean)>();
+        foreach (var member in members)
+        {
+            var name = Senml.PlainName(member);
+            double? value = member.Value.ValueKind switch
+            {
+                JsonValueKind.Number when member.Value.TryGetDouble(out var number) && double.IsFinite(number) => number,
+                JsonValueKind.True => 1,
+                JsonValueKind.False => 0,
+                _ => null,
+            };
+            if (value is not { } finite)
+            {
+                return Refuse($"\"{Shorten(name)}\" is neither a finite number nor true or false.");
+            }
+            if (name == "t")
+            {
+                (time, timed) = (finite, true);
+            }
+            else if (!Senml.ValidName(name))
+            {
+                return Refuse($"\"{Shorten(name)}\" is no name of a reading.");
+            }
+            else if (values.Any(v => v.Name == name))
+            {
+                return Refuse($"\"{name}\" stands in it twice.");
+            }
+            else
+            {
+                values.Add((name, finite, member.Value.ValueKind is JsonValueKind.True or JsonValueKind.False));
+            }
+        }
+        return values.Count == 0
+            ? Refuse("It holds a time and no reading.")
+            : Outcome<IReadOnlyList<SenmlRecord>>.Of([
+                .. values.Select(v => new SenmlRecord(v.Name, null, time, timed, v.Value, null, null, Senml.Version) { IsBoolean = v.IsBoolean }),
+            ]);
     }
 
     /// <summary>A number as text, with a point or without, as 21.5 or -3e2.</summary>

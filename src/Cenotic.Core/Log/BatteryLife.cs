@@ -109,13 +109,7 @@ public static class BatteryLife
         }
         var capacity = cell.CapacityMilliampHours.Likely * parallel;
         var leak = capacity * cell.SelfDischargePerYear.Likely / Rhythm.Energy.HoursPerYear;
-        double Planned(long t) =>
-            drains
-                .Select(
-                    (d, i) =>
-                        (From: i == 0 ? fittedMs : Math.Max(fittedMs, d.FromMs), To: i + 1 < drains.Count ? drains[i + 1].FromMs : long.MaxValue, d.Milliamps)
-                )
-                .Sum(d => Math.Max(0, Math.Min(t, d.To) - d.From) / HourMs * (d.Milliamps + leak)) / capacity;
+        double Planned(long t) => PlannedUse(drains, fittedMs, t, leak) / capacity;
         var last = drains[^1];
         var (centre, spread, byPlan) = Believed(cell, last, earlier);
         var (used, perDay) = (Planned(nowMs), (last.Milliamps + leak) * 24 / capacity);
@@ -138,12 +132,35 @@ public static class BatteryLife
         var warm = seen.Count > 0 ? seen.Average(s => s.Kelvin) : 0;
         var season = cell.VoltsPerKelvin * Math.Max(LeastSeasonKelvin, seen.Count > 1 ? Math.Sqrt(seen.Average(s => Square(s.Kelvin - warm))) : 0);
         var (paces, left) = Outlook(explained, used, perDay, warm, season);
+        return Stated(cell, capacity, used, perDay, within.Count, byPlan, paces, left);
+    }
+
+    /// <summary>Charge that was to be drawn between the fitting of the cells and a time by the plans of that time, mAh.</summary>
+    private static double PlannedUse(IReadOnlyList<PlannedDrain> drains, long fittedMs, long t, double leak) =>
+        drains
+            .Select(
+                (d, i) => (From: i == 0 ? fittedMs : Math.Max(fittedMs, d.FromMs), To: i + 1 < drains.Count ? drains[i + 1].FromMs : long.MaxValue, d.Milliamps)
+            )
+            .Sum(d => Math.Max(0, Math.Min(t, d.To) - d.From) / HourMs * (d.Milliamps + leak));
+
+    /// <summary>What is left, with the band that the paces which the voltages allow leave.</summary>
+    private static BatteryState Stated(
+        Cell cell,
+        double capacity,
+        double used,
+        double perDay,
+        int days,
+        double byPlan,
+        List<(double Value, double Weight)> paces,
+        List<(double Value, double Weight)> left
+    )
+    {
         var (slow, pace, fast) = (Quantile(paces, 0.05), Quantile(paces, 0.5), Quantile(paces, 0.95));
         WorkingInput[] inputs =
         [
             new("C", capacity, Unit.MilliampHour, cell.CapacityMilliampHours.Source),
             new("planned use", used * 100, "% of C", "plan, since the cells were fitted"),
-            new("pace", pace, "", $"{within.Count} days of voltage against the discharge curve"),
+            new("pace", pace, "", $"{days} days of voltage against the discharge curve"),
             new("a day", perDay * 100, "% of C", "plan"),
         ];
         Figure Banded(string label, double low, double value, double high, string unit, string formula) =>

@@ -37,7 +37,7 @@ public sealed record SitePlan(
 public static class SitePlanner
 {
     /// <summary>Rises when the same design gives another plan.</summary>
-    public const string EngineVersion = "4";
+    public const string EngineVersion = "5";
 
     /// <summary>Steps of the pin search that the plan of one node may take: thousands of times what the demo's
     /// nodes take, and at most some two seconds of one processor (bench/).</summary>
@@ -80,7 +80,8 @@ public static class SitePlanner
             .ToList();
         stop.ThrowIfCancellationRequested();
         var together = SiteRhythms.Of(site, nodes, hardware);
-        var reach = Channels.Of(nodes);
+        var (channels, collisions) = Channels.Of(nodes);
+        var reach = new ReachPlan(channels, collisions, LinkPlanner.Of(site, hardware));
         var findings = place
             .Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings)))
             .Concat(together.Findings)

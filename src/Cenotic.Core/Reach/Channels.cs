@@ -17,7 +17,7 @@ internal static class Channels
     private const long MostArcs = 400;
     private static readonly long[] Resyncs = [3_600_000, 900_000, 300_000, 60_000];
 
-    internal static ReachPlan Of(IReadOnlyList<PlacedRhythm> nodes)
+    internal static (IReadOnlyList<ChannelPlan> Plans, IReadOnlyList<Finding> Findings) Of(IReadOnlyList<PlacedRhythm> nodes)
     {
         var findings = new List<Finding>();
         var plans = new List<ChannelPlan>();
@@ -32,7 +32,7 @@ internal static class Channels
                 Findings(plan, on, findings);
             }
         }
-        return new(plans, findings);
+        return (plans, findings);
     }
 
     private static NodeRadio? RadioOf(PlacedRhythm placed) => Sending.RadioOf(placed.Node, placed.Setting.Catalogue);
@@ -96,19 +96,7 @@ internal static class Channels
                         s.PeriodMs,
                         sends[at].Offset,
                         s.SlotMs,
-                        Figure.Exact(
-                            "On the air, with all tries",
-                            s.AllMs,
-                            Unit.Millisecond,
-                            new Working(
-                                "t = tries · (time on air + answer)",
-                                [
-                                    new("tries", Sending.Of(s.Node).Acknowledged ? Sending.Of(s.Node).MostTries : 1, "", "design"),
-                                    new("time on air", s.AirMs, Unit.Millisecond, "bytes of the message"),
-                                ],
-                                "SX1276 data sheet, LoRa modem time on air; bits over the rate"
-                            )
-                        ),
+                        OnAirWithAllTries(s),
                         s.Guard(),
                         LongestResync(slotted, sends, at),
                         ClearOf(s, [.. senders.Where(o => !o.Keeps)])
@@ -117,42 +105,10 @@ internal static class Channels
             .ToList();
         var free = senders
             .Where(s => !s.Keeps)
-            .Select(s => new FreeSender(
-                s.Node.Key,
-                s.Label,
-                Figure.Exact(
-                    "Sends every",
-                    s.EveryMs / 1000,
-                    Unit.Second,
-                    new Working("T = day / messages a day", [new("messages a day", 86_400_000 / s.EveryMs, "", "timetable, or events expected")], "counting")
-                ),
-                (long)(Spread(s.Label) * s.PeriodMs),
-                ClearOf(s, [.. senders.Where(o => o != s)])
-            ))
+            .Select(s => new FreeSender(s.Node.Key, s.Label, SendsEvery(s), (long)(Spread(s.Label) * s.PeriodMs), ClearOf(s, [.. senders.Where(o => o != s)])))
             .ToList();
-        var busy = Figure.Exact(
-            "On the air",
-            senders.Sum(s => s.AirMs / s.EveryMs) * 100,
-            Unit.Percent,
-            new Working(
-                "Σ time on air / period",
-                [.. senders.Select(s => new WorkingInput(s.Label, s.AirMs / s.EveryMs * 100, Unit.Percent, "one try each"))],
-                "arithmetic"
-            )
-        );
-        Figure? overlap =
-            slots.Count == 0
-                ? null
-                : Figure.Exact(
-                    "Slotted sends that meet another slot",
-                    Meeting(sends) * 100,
-                    Unit.Percent,
-                    new Working(
-                        "share of meeting phases modulo the gcd of the periods",
-                        [.. slots.Select(s => new WorkingInput(s.Label, s.OffsetMs, Unit.Millisecond, "offset"))],
-                        "Korst, Aarts, Lenstra, Wessels 1991, from memory"
-                    )
-                );
+        var busy = TimeOnAir(senders);
+        Figure? overlap = slots.Count == 0 ? null : SlotsMet(sends, slots);
         return new(
             channel.Key,
             channel.Label,
@@ -165,6 +121,53 @@ internal static class Channels
             overlap
         );
     }
+
+    private static Figure OnAirWithAllTries(Sender s) =>
+        Figure.Exact(
+            "On the air, with all tries",
+            s.AllMs,
+            Unit.Millisecond,
+            new Working(
+                "t = tries · (time on air + answer)",
+                [
+                    new("tries", Sending.Of(s.Node).Acknowledged ? Sending.Of(s.Node).MostTries : 1, "", "design"),
+                    new("time on air", s.AirMs, Unit.Millisecond, "bytes of the message"),
+                ],
+                "SX1276 data sheet, LoRa modem time on air; bits over the rate"
+            )
+        );
+
+    private static Figure SendsEvery(Sender s) =>
+        Figure.Exact(
+            "Sends every",
+            s.EveryMs / 1000,
+            Unit.Second,
+            new Working("T = day / messages a day", [new("messages a day", 86_400_000 / s.EveryMs, "", "timetable, or events expected")], "counting")
+        );
+
+    private static Figure TimeOnAir(List<Sender> senders) =>
+        Figure.Exact(
+            "On the air",
+            senders.Sum(s => s.AirMs / s.EveryMs) * 100,
+            Unit.Percent,
+            new Working(
+                "Σ time on air / period",
+                [.. senders.Select(s => new WorkingInput(s.Label, s.AirMs / s.EveryMs * 100, Unit.Percent, "one try each"))],
+                "arithmetic"
+            )
+        );
+
+    private static Figure SlotsMet(List<PeriodicSend> sends, List<PlannedSlot> slots) =>
+        Figure.Exact(
+            "Slotted sends that meet another slot",
+            Meeting(sends) * 100,
+            Unit.Percent,
+            new Working(
+                "share of meeting phases modulo the gcd of the periods",
+                [.. slots.Select(s => new WorkingInput(s.Label, s.OffsetMs, Unit.Millisecond, "offset"))],
+                "Korst, Aarts, Lenstra, Wessels 1991, from memory"
+            )
+        );
 
     /// <summary>Part of the sends that meet another, each node's share weighted by how often it sends.</summary>
     private static double Meeting(List<PeriodicSend> sends)

@@ -7,7 +7,8 @@ namespace Cenotic.Core.Reach;
 /// <summary>Who hears whom, and who is in whose way.</summary>
 /// <param name="Channels">Radios that do not listen before they send, each with its slots.</param>
 /// <param name="Findings">Of the channels.</param>
-public sealed record ReachPlan(IReadOnlyList<ChannelPlan> Channels, IReadOnlyList<Finding> Findings);
+/// <param name="Links">Nodes with a radio module and who hears them, through the walls that are drawn.</param>
+public sealed record ReachPlan(IReadOnlyList<ChannelPlan> Channels, IReadOnlyList<Finding> Findings, IReadOnlyList<PlannedLink> Links);
 
 /// <summary>One radio channel: sends with a slot, and sends without.</summary>
 /// <param name="Key">Frequency and rate: "868.1 MHz, SF9 at 125 kHz".</param>

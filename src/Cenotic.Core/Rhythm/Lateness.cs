@@ -12,69 +12,67 @@ internal static class Lateness
 
     internal static List<ReadingTiming> Timings(NodeDesign node, Schedule schedule, List<PlannedWake> wakes, RhythmSetting setting)
     {
-        var send = Sending.Of(node);
-        var lossy = !send.Acknowledged && setting.LinkOf(node).Delivered < 1;
-        return
-        [
-            .. node.Readings.Select(reading =>
-            {
-                var turn = schedule.Turns.FirstOrDefault(t => t.Reading.Key == reading.Key && reading.IntervalMs is not null);
-                var sending = wakes.Where(w => w.Sent.Any(r => r.Key == reading.Key)).ToList();
-                var path = sending.SelectMany(w => new[] { (Likely: PathMs(w, s => s.Ms.Likely), High: PathMs(w, s => s.Ms.High), w.PerDay) }).ToList();
-                var (likely, high) = path.Count > 0 ? (path.MaxBy(p => p.PerDay).Likely, path.Max(p => p.High)) : (0, 0);
-                long? every = turn is null ? null : turn.Every * schedule.PeriodMs;
-                var batch = turn is null ? 1 : Math.Max(1, reading.BatchOf);
-                double gap = every ?? 0,
-                    lost = lossy
-                        ? every is null
-                            ? reading.HeartbeatMs ?? 0
-                            : gap * batch
-                        : 0;
-                var inputs = new List<WorkingInput>
-                {
+        var lossy = !Sending.Of(node).Acknowledged && setting.LinkOf(node).Delivered < 1;
+        return [.. node.Readings.Select(r => Timing(node, r, schedule, wakes, setting, lossy))];
+    }
+
+    private static ReadingTiming Timing(NodeDesign node, ReadingDesign reading, Schedule schedule, List<PlannedWake> wakes, RhythmSetting setting, bool lossy)
+    {
+        var turn = schedule.Turns.FirstOrDefault(t => t.Reading.Key == reading.Key && reading.IntervalMs is not null);
+        var sending = wakes.Where(w => w.Sent.Any(r => r.Key == reading.Key)).ToList();
+        var path = sending.SelectMany(w => new[] { (Likely: PathMs(w, s => s.Ms.Likely), High: PathMs(w, s => s.Ms.High), w.PerDay) }).ToList();
+        var (likely, high) = path.Count > 0 ? (path.MaxBy(p => p.PerDay).Likely, path.Max(p => p.High)) : (0, 0);
+        long? every = turn is null ? null : turn.Every * schedule.PeriodMs;
+        var batch = turn is null ? 1 : Math.Max(1, reading.BatchOf);
+        double gap = every ?? 0,
+            lost = lossy
+                ? every is null
+                    ? reading.HeartbeatMs ?? 0
+                    : gap * batch
+                : 0;
+        var inputs = new List<WorkingInput>
+        {
+            new("interval", gap / 1000, Unit.Second, every is null ? "sent when it changes" : "timetable"),
+            new("batch", batch, "readings", "design"),
+            new("wake, measuring and sending, with all tries", high / 1000, Unit.Second, "steps of the wake"),
+        };
+        if (lossy)
+        {
+            inputs.Add(new("one message lost", lost / 1000, Unit.Second, "no acknowledgement: the next one tells"));
+        }
+        var worst = Figure.Exact(
+            "Worst lateness",
+            (gap * batch + high + lost) / 1000,
+            Unit.Second,
+            new Working(lossy ? "t = interval · batch + steps + one message lost" : "t = interval · batch + steps", inputs, "arithmetic")
+        );
+        var usual = Figure.Exact(
+            "Usual lateness",
+            (gap / 2 + gap * (batch - 1) / 2 + likely) / 1000,
+            Unit.Second,
+            new Working(
+                "t = interval / 2 + interval · (batch − 1) / 2 + steps",
+                [
                     new("interval", gap / 1000, Unit.Second, every is null ? "sent when it changes" : "timetable"),
                     new("batch", batch, "readings", "design"),
-                    new("wake, measuring and sending, with all tries", high / 1000, Unit.Second, "steps of the wake"),
-                };
-                if (lossy)
-                {
-                    inputs.Add(new("one message lost", lost / 1000, Unit.Second, "no acknowledgement: the next one tells"));
-                }
-                var worst = Figure.Exact(
-                    "Worst lateness",
-                    (gap * batch + high + lost) / 1000,
-                    Unit.Second,
-                    new Working(lossy ? "t = interval · batch + steps + one message lost" : "t = interval · batch + steps", inputs, "arithmetic")
-                );
-                var usual = Figure.Exact(
-                    "Usual lateness",
-                    (gap / 2 + gap * (batch - 1) / 2 + likely) / 1000,
-                    Unit.Second,
-                    new Working(
-                        "t = interval / 2 + interval · (batch − 1) / 2 + steps",
-                        [
-                            new("interval", gap / 1000, Unit.Second, every is null ? "sent when it changes" : "timetable"),
-                            new("batch", batch, "readings", "design"),
-                            new("steps", likely / 1000, Unit.Second, "likely times"),
-                        ],
-                        "arithmetic"
-                    )
-                );
-                return new ReadingTiming(
-                    reading.Key,
-                    reading.Label,
-                    reading.Quantity,
-                    Timetable.QuantityOf(node, reading, setting.Catalogue)?.Unit ?? "",
-                    turn is null ? 0 : (int)Math.Min(int.MaxValue, turn.Every),
-                    every,
-                    worst,
-                    usual
-                )
-                {
-                    IsLate = worst.Value * 1000 > reading.WantedWithinMs,
-                };
-            }),
-        ];
+                    new("steps", likely / 1000, Unit.Second, "likely times"),
+                ],
+                "arithmetic"
+            )
+        );
+        return new ReadingTiming(
+            reading.Key,
+            reading.Label,
+            reading.Quantity,
+            Timetable.QuantityOf(node, reading, setting.Catalogue)?.Unit ?? "",
+            turn is null ? 0 : (int)Math.Min(int.MaxValue, turn.Every),
+            every,
+            worst,
+            usual
+        )
+        {
+            IsLate = worst.Value * 1000 > reading.WantedWithinMs,
+        };
     }
 
     internal static void Findings(NodeDesign node, RhythmPlan plan, BenchPlan bench, RhythmSetting setting, List<Finding> findings)

@@ -131,11 +131,15 @@ internal static class LifeGains
             var power = node.Power with { Parallel = Math.Min(20, node.Power.Parallel * 3) };
             yield return ($"Use {power.Parallel} cells side by side", node with { Power = power });
         }
-        if (days >= RhythmPlanner.ShortLifeDays)
-        {
-            yield break;
-        }
         // Changes of the hardware want their pins planned: only where the life is short.
+        foreach (var way in days >= RhythmPlanner.ShortLifeDays ? [] : Hardware(node, bench, setting))
+        {
+            yield return way;
+        }
+    }
+
+    private static IEnumerable<(string Label, NodeDesign Changed)> Hardware(NodeDesign node, BenchPlan bench, RhythmSetting setting)
+    {
         if (!node.Sleeps)
         {
             yield return ("Let it sleep between readings", node with { Sleeps = true });

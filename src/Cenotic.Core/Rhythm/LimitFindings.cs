@@ -93,88 +93,96 @@ internal static class LimitFindings
         }
         if (plan.LeastSendGapMs is { } gap && gap < spacing)
         {
-            var rarer = node with
-            {
-                Readings =
-                [
-                    .. node.Readings.Select(r =>
-                        r with
-                        {
-                            IntervalMs = r.IntervalMs < spacing ? spacing : r.IntervalMs,
-                            HeartbeatMs = r.IntervalMs is null && r.HeartbeatMs < spacing ? spacing : r.HeartbeatMs,
-                        }
-                    ),
-                ],
-            };
-            var batched = node with
-            {
-                Readings =
-                [
-                    .. node.Readings.Select(r =>
-                        r.IntervalMs is { } each and > 0 && each * r.BatchOf < spacing
-                            ? r with
-                            {
-                                BatchOf = (int)Math.Min(MostBatch, (spacing + each - 1) / each),
-                            }
-                            : r
-                    ),
-                ],
-            };
-            // Sends that do not fall together come near each other however rare each is: with one interval and one batch they do.
-            var together = node with
-            {
-                Readings =
-                [
-                    .. node.Readings.Select(r =>
-                        r.IntervalMs is null ? r with { HeartbeatMs = r.HeartbeatMs is null ? null : spacing } : r with { IntervalMs = spacing, BatchOf = 1 }
-                    ),
-                ],
-            };
-            var remedies = new[]
-            {
-                ($"Read every {Lateness.Say(spacing / 1000.0)}", rarer),
-                ("Send the readings of that time together", batched),
-                ($"Read and send everything every {Lateness.Say(spacing / 1000.0)}", together),
-            }
-                .Where(w => setting.Again(w.Item2, node, bench)?.Plan.LeastSendGapMs >= spacing)
+            var remedies = Spaced(node, spacing)
+                .Where(w => setting.Again(w.Changed, node, bench)?.Plan.LeastSendGapMs >= spacing)
                 .Take(2)
-                .Select(w => new Remedy(w.Item1, NodeEdits.Between(node, w.Item2)));
-            findings.Add(
-                new(
-                    "RHYTHM-SPACING",
-                    Severity.Risk,
-                    new("rhythm", node.Key),
-                    $"{node.Label} sends {Lateness.Say(gap / 1000.0)} after another message; its receiver allows a message every "
-                        + $"{Lateness.Say(spacing / 1000.0)}.",
-                    "Messages in between are refused, or the node is shut out.",
-                    [.. remedies],
-                    null,
-                    "limit of the receiver, from the design"
-                )
-            );
+                .Select(w => new Remedy(w.Label, NodeEdits.Between(node, w.Changed)));
+            findings.Add(SpacingTooShort(node, spacing, gap, remedies));
         }
         var changing = node.Readings.Where(r => r.IntervalMs is null && r.Output is null).ToList();
         if (changing.Count > 0)
         {
-            findings.Add(
-                new(
-                    "RHYTHM-SPACING-CHANGES",
-                    Severity.Risk,
-                    new("rhythm", node.Key, changing[0].Key),
-                    $"{string.Join(" and ", changing.Take(3).Select(r => r.Label))} of {node.Label} {(changing.Count == 1 ? "is" : "are")} sent when "
-                        + "something changes: that may be right after another message; its receiver allows a message every "
-                        + $"{Lateness.Say(spacing / 1000.0)}.",
-                    "What comes too soon is refused, and a change may never be told.",
-                    [
-                        new(
-                            $"Read {(changing.Count == 1 ? "it" : "them")} every {Lateness.Say(spacing / 1000.0)} instead",
-                            [.. changing.Select(r => new PutReading(node.Key, r with { IntervalMs = spacing, HeartbeatMs = null, BatchOf = 1 }))]
-                        ),
-                    ],
-                    "Or let its program hold a change back until the time is over, and send the newest then.",
-                    "limit of the receiver, from the design"
-                )
-            );
+            findings.Add(SpacingChanges(node, spacing, changing));
         }
     }
+
+    /// <summary>Ways in which the node may come to send further apart.</summary>
+    private static IEnumerable<(string Label, NodeDesign Changed)> Spaced(NodeDesign node, long spacing)
+    {
+        var rarer = node with
+        {
+            Readings =
+            [
+                .. node.Readings.Select(r =>
+                    r with
+                    {
+                        IntervalMs = r.IntervalMs < spacing ? spacing : r.IntervalMs,
+                        HeartbeatMs = r.IntervalMs is null && r.HeartbeatMs < spacing ? spacing : r.HeartbeatMs,
+                    }
+                ),
+            ],
+        };
+        var batched = node with
+        {
+            Readings =
+            [
+                .. node.Readings.Select(r =>
+                    r.IntervalMs is { } each and > 0 && each * r.BatchOf < spacing
+                        ? r with
+                        {
+                            BatchOf = (int)Math.Min(MostBatch, (spacing + each - 1) / each),
+                        }
+                        : r
+                ),
+            ],
+        };
+        // Sends that do not fall together come near each other however rare each is: with one interval and one batch they do.
+        var together = node with
+        {
+            Readings =
+            [
+                .. node.Readings.Select(r =>
+                    r.IntervalMs is null ? r with { HeartbeatMs = r.HeartbeatMs is null ? null : spacing } : r with { IntervalMs = spacing, BatchOf = 1 }
+                ),
+            ],
+        };
+        return
+        [
+            ($"Read every {Lateness.Say(spacing / 1000.0)}", rarer),
+            ("Send the readings of that time together", batched),
+            ($"Read and send everything every {Lateness.Say(spacing / 1000.0)}", together),
+        ];
+    }
+
+    private static Finding SpacingTooShort(NodeDesign node, long spacing, long gap, IEnumerable<Remedy> remedies) =>
+        new(
+            "RHYTHM-SPACING",
+            Severity.Risk,
+            new("rhythm", node.Key),
+            $"{node.Label} sends {Lateness.Say(gap / 1000.0)} after another message; its receiver allows a message every "
+                + $"{Lateness.Say(spacing / 1000.0)}.",
+            "Messages in between are refused, or the node is shut out.",
+            [.. remedies],
+            null,
+            "limit of the receiver, from the design"
+        );
+
+    private static Finding SpacingChanges(NodeDesign node, long spacing, List<ReadingDesign> changing) =>
+        new(
+            "RHYTHM-SPACING-CHANGES",
+            Severity.Risk,
+            new("rhythm", node.Key, changing[0].Key),
+            $"{string.Join(" and ", changing.Take(3).Select(r => r.Label))} of {node.Label} {(changing.Count == 1 ? "is" : "are")} sent when "
+                + "something changes: that may be right after another message; its receiver allows a message every "
+                + $"{Lateness.Say(spacing / 1000.0)}.",
+            "What comes too soon is refused, and a change may never be told.",
+            [
+                new(
+                    $"Read {(changing.Count == 1 ? "it" : "them")} every {Lateness.Say(spacing / 1000.0)} instead",
+                    [.. changing.Select(r => new PutReading(node.Key, r with { IntervalMs = spacing, HeartbeatMs = null, BatchOf = 1 }))]
+                ),
+            ],
+            "Or let its program hold a change back until the time is over, and send the newest then.",
+            "limit of the receiver, from the design"
+        );
 }

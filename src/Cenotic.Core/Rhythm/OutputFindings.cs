@@ -27,61 +27,67 @@ internal static class OutputFindings
                 continue;
             }
             var subject = new Subject("rhythm", node.Key, reading.Key);
-            Remedy Limit(OutputLoad load, long ms) =>
-                new(
-                    $"{reading.Label}: a {load.ToString().ToLowerInvariant()}, on for {Lateness.Say(ms / 1000.0)} at most",
-                    [new PutReading(node.Key, reading with { Output = new(load, ms) })]
-                );
             var sounds = reading.Quantity is "siren" or "tone";
             if (reading.Output is null && (sounds || part.Interfaces.Any(i => i.Lines.Any(l => l.Load))))
             {
-                findings.Add(
-                    new(
-                        "RHYTHM-OUTPUT-UNLIMITED",
-                        sounds ? Severity.Stop : Severity.Risk,
-                        subject,
-                        $"How long {reading.Label} may be on is not said.",
-                        "The node counts that time itself and switches off when nobody does: after a lost link, a forgotten switch, a fault of this program.",
-                        sounds ? [Limit(OutputLoad.Sounder, ShortMs)] : [Limit(OutputLoad.Fan, UsualMs), Limit(OutputLoad.Heater, UsualMs)],
-                        "Never the only safety cut-off of a heater, motor or machine: that is a certified limiter beside it. Mains wiring by a "
-                            + "competent person, to local code.",
-                        "common practice, no source"
-                    )
-                );
+                findings.Add(OutputUnlimited(node, reading, subject, sounds));
             }
             if (reading.Output is { } output && Prudent.TryGetValue(output.Load, out var most) && output.MaxOnMs > most)
             {
-                findings.Add(
-                    new(
-                        "RHYTHM-OUTPUT-LONG",
-                        Severity.Risk,
-                        subject,
-                        $"{reading.Label}, a {output.Load.ToString().ToLowerInvariant()}, may be on for {Lateness.Say(output.MaxOnMs / 1000.0)}.",
-                        $"With a fault it stays on that long unseen; {Lateness.Say(most / 1000.0)} is a usual limit.",
-                        [Limit(output.Load, most)],
-                        "Local rules say how long a sounder outdoors may sound.",
-                        "planning value, from memory"
-                    )
-                );
+                findings.Add(OutputLong(node, reading, subject, output, most));
             }
             if (reading.Output is not null && (node.Sleeps || node.Link is LinkKind.LongRange or LinkKind.Card))
             {
-                findings.Add(
-                    new(
-                        "RHYTHM-OUTPUT-DEAF",
-                        Severity.Note,
-                        subject,
-                        $"{reading.Label} cannot be switched from a page: {node.Label} "
-                            + $"{(node.Sleeps ? "sleeps between its wakes" : "is not on the network itself")}.",
-                        "Commands reach nodes that are always on and on Wi-Fi or a cable.",
-                        [],
-                        "Let the node switch it by itself, or put the output on another node.",
-                        "docs/formats.md: commands"
-                    )
-                );
+                findings.Add(OutputDeaf(node, reading, subject));
             }
         }
     }
+
+    private static Finding OutputUnlimited(NodeDesign node, ReadingDesign reading, Subject subject, bool sounds) =>
+        new(
+            "RHYTHM-OUTPUT-UNLIMITED",
+            sounds ? Severity.Stop : Severity.Risk,
+            subject,
+            $"How long {reading.Label} may be on is not said.",
+            "The node counts that time itself and switches off when nobody does: after a lost link, a forgotten switch, a fault of this program.",
+            sounds
+                ? [Limit(node, reading, OutputLoad.Sounder, ShortMs)]
+                : [Limit(node, reading, OutputLoad.Fan, UsualMs), Limit(node, reading, OutputLoad.Heater, UsualMs)],
+            "Never the only safety cut-off of a heater, motor or machine: that is a certified limiter beside it. Mains wiring by a "
+                + "competent person, to local code.",
+            "common practice, no source"
+        );
+
+    private static Finding OutputLong(NodeDesign node, ReadingDesign reading, Subject subject, OutputDesign output, long most) =>
+        new(
+            "RHYTHM-OUTPUT-LONG",
+            Severity.Risk,
+            subject,
+            $"{reading.Label}, a {output.Load.ToString().ToLowerInvariant()}, may be on for {Lateness.Say(output.MaxOnMs / 1000.0)}.",
+            $"With a fault it stays on that long unseen; {Lateness.Say(most / 1000.0)} is a usual limit.",
+            [Limit(node, reading, output.Load, most)],
+            "Local rules say how long a sounder outdoors may sound.",
+            "planning value, from memory"
+        );
+
+    private static Finding OutputDeaf(NodeDesign node, ReadingDesign reading, Subject subject) =>
+        new(
+            "RHYTHM-OUTPUT-DEAF",
+            Severity.Note,
+            subject,
+            $"{reading.Label} cannot be switched from a page: {node.Label} "
+                + $"{(node.Sleeps ? "sleeps between its wakes" : "is not on the network itself")}.",
+            "Commands reach nodes that are always on and on Wi-Fi or a cable.",
+            [],
+            "Let the node switch it by itself, or put the output on another node.",
+            "docs/formats.md: commands"
+        );
+
+    private static Remedy Limit(NodeDesign node, ReadingDesign reading, OutputLoad load, long ms) =>
+        new(
+            $"{reading.Label}: a {load.ToString().ToLowerInvariant()}, on for {Lateness.Say(ms / 1000.0)} at most",
+            [new PutReading(node.Key, reading with { Output = new(load, ms) })]
+        );
 
     /// <summary>Nodes that are heard through one that is gone, asleep, or heard through another itself.</summary>
     internal static void Gateways(SiteDesign site, List<Finding> findings)

@@ -18,18 +18,7 @@ internal static class RhythmFindings
     {
         if (node.Readings.Count == 0)
         {
-            findings.Add(
-                new(
-                    "RHYTHM-NO-READING",
-                    Severity.Note,
-                    new("rhythm", node.Key),
-                    $"{node.Label} reads nothing yet.",
-                    "Without a reading it has nothing to send.",
-                    [],
-                    "Add a reading for one of its parts.",
-                    "design"
-                )
-            );
+            findings.Add(NoReading(node));
         }
         foreach (var reading in node.Readings)
         {
@@ -37,35 +26,13 @@ internal static class RhythmFindings
             var subject = new Subject("rhythm", node.Key, reading.Key);
             if (part is not null && part.Quantities.All(q => q.Quantity != reading.Quantity))
             {
-                findings.Add(
-                    new(
-                        "RHYTHM-NO-QUANTITY",
-                        Severity.Stop,
-                        subject,
-                        $"{reading.Label}: a {part.Label} gives no {reading.Quantity}.",
-                        $"It gives {string.Join(", ", part.Quantities.Select(q => q.Quantity))}.",
-                        [new("Remove the reading", [new RemoveReading(node.Key, reading.Key)])],
-                        null,
-                        part.Source
-                    )
-                );
+                findings.Add(NoQuantity(node, reading, part, subject));
                 continue;
             }
             if (reading.LongestGapMs <= 0)
             {
                 var usual = reading.IntervalMs is null ? reading with { HeartbeatMs = UsualMs } : reading with { IntervalMs = UsualMs };
-                findings.Add(
-                    new(
-                        "RHYTHM-INTERVAL-ZERO",
-                        Severity.Stop,
-                        subject,
-                        $"{reading.Label} has an interval of {reading.LongestGapMs} ms.",
-                        "It has no place in the timetable and is left out of it.",
-                        [new($"Read every {UsualMs / 1000} s", [new PutReading(node.Key, usual)])],
-                        null,
-                        "arithmetic"
-                    )
-                );
+                findings.Add(IntervalZero(node, reading, subject, usual));
                 continue;
             }
             if (part is null)
@@ -77,23 +44,7 @@ internal static class RhythmFindings
                 if (node.Sleeps && !CanWake(node, reading, catalogue))
                 {
                     var every = Math.Max(reading.HeartbeatMs ?? 5 * UsualMs, (long)Math.Ceiling(part.MinIntervalMs?.Likely ?? 0));
-                    findings.Add(
-                        new(
-                            "RHYTHM-NO-WAKE",
-                            Severity.Risk,
-                            subject,
-                            $"{reading.Label} is to be sent when it changes, but a {part.Label} cannot wake the node.",
-                            "Asleep the node does not see the change: it is sent at the next wake.",
-                            [
-                                new(
-                                    $"Read every {Lateness.Say(every / 1000.0)}",
-                                    [new PutReading(node.Key, reading with { IntervalMs = every, HeartbeatMs = null })]
-                                ),
-                            ],
-                            null,
-                            "part interfaces in the catalogue"
-                        )
-                    );
+                    findings.Add(NoWake(node, reading, part, subject, every));
                 }
                 continue;
             }
@@ -101,41 +52,86 @@ internal static class RhythmFindings
             if (interval < conversion)
             {
                 var enough = (long)Math.Ceiling(Math.Max(conversion * 2, part.MinIntervalMs?.Likely ?? 0));
-                findings.Add(
-                    new(
-                        "RHYTHM-CONVERSION-LONG",
-                        Severity.Stop,
-                        subject,
-                        $"{reading.Label} is read every {interval} ms, but one measurement takes up to {conversion:0.##} ms.",
-                        "The next reading would start before this one is done.",
-                        [new($"Read every {enough / 1000.0:0.##} s", [new PutReading(node.Key, reading with { IntervalMs = enough })])],
-                        null,
-                        part.Source
-                    )
-                );
+                findings.Add(ConversionLong(node, reading, part, subject, interval, conversion, enough));
             }
             else if (part.MinIntervalMs is { } least && interval < least.Likely)
             {
-                findings.Add(
-                    new(
-                        "RHYTHM-INTERVAL-SHORT",
-                        Severity.Risk,
-                        subject,
-                        $"{reading.Label} is read every {interval} ms; the part wants {least.Likely:0} ms at least.",
-                        "Read faster it warms itself, or hears its own echo.",
-                        [
-                            new(
-                                $"Read every {least.Likely / 1000:0.##} s",
-                                [new PutReading(node.Key, reading with { IntervalMs = (long)Math.Ceiling(least.Likely) })]
-                            ),
-                        ],
-                        null,
-                        least.Source
-                    )
-                );
+                findings.Add(IntervalShort(node, reading, subject, interval, least));
             }
         }
     }
+
+    private static Finding NoReading(NodeDesign node) =>
+        new(
+            "RHYTHM-NO-READING",
+            Severity.Note,
+            new("rhythm", node.Key),
+            $"{node.Label} reads nothing yet.",
+            "Without a reading it has nothing to send.",
+            [],
+            "Add a reading for one of its parts.",
+            "design"
+        );
+
+    private static Finding NoQuantity(NodeDesign node, ReadingDesign reading, Part part, Subject subject) =>
+        new(
+            "RHYTHM-NO-QUANTITY",
+            Severity.Stop,
+            subject,
+            $"{reading.Label}: a {part.Label} gives no {reading.Quantity}.",
+            $"It gives {string.Join(", ", part.Quantities.Select(q => q.Quantity))}.",
+            [new("Remove the reading", [new RemoveReading(node.Key, reading.Key)])],
+            null,
+            part.Source
+        );
+
+    private static Finding IntervalZero(NodeDesign node, ReadingDesign reading, Subject subject, ReadingDesign usual) =>
+        new(
+            "RHYTHM-INTERVAL-ZERO",
+            Severity.Stop,
+            subject,
+            $"{reading.Label} has an interval of {reading.LongestGapMs} ms.",
+            "It has no place in the timetable and is left out of it.",
+            [new($"Read every {UsualMs / 1000} s", [new PutReading(node.Key, usual)])],
+            null,
+            "arithmetic"
+        );
+
+    private static Finding NoWake(NodeDesign node, ReadingDesign reading, Part part, Subject subject, long every) =>
+        new(
+            "RHYTHM-NO-WAKE",
+            Severity.Risk,
+            subject,
+            $"{reading.Label} is to be sent when it changes, but a {part.Label} cannot wake the node.",
+            "Asleep the node does not see the change: it is sent at the next wake.",
+            [new($"Read every {Lateness.Say(every / 1000.0)}", [new PutReading(node.Key, reading with { IntervalMs = every, HeartbeatMs = null })])],
+            null,
+            "part interfaces in the catalogue"
+        );
+
+    private static Finding ConversionLong(NodeDesign node, ReadingDesign reading, Part part, Subject subject, long interval, double conversion, long enough) =>
+        new(
+            "RHYTHM-CONVERSION-LONG",
+            Severity.Stop,
+            subject,
+            $"{reading.Label} is read every {interval} ms, but one measurement takes up to {conversion:0.##} ms.",
+            "The next reading would start before this one is done.",
+            [new($"Read every {enough / 1000.0:0.##} s", [new PutReading(node.Key, reading with { IntervalMs = enough })])],
+            null,
+            part.Source
+        );
+
+    private static Finding IntervalShort(NodeDesign node, ReadingDesign reading, Subject subject, long interval, Fact least) =>
+        new(
+            "RHYTHM-INTERVAL-SHORT",
+            Severity.Risk,
+            subject,
+            $"{reading.Label} is read every {interval} ms; the part wants {least.Likely:0} ms at least.",
+            "Read faster it warms itself, or hears its own echo.",
+            [new($"Read every {least.Likely / 1000:0.##} s", [new PutReading(node.Key, reading with { IntervalMs = (long)Math.Ceiling(least.Likely) })])],
+            null,
+            least.Source
+        );
 
     /// <summary>True when the change of a reading can wake the node by a pin: a state or event on a line of its own.</summary>
     internal static bool CanWake(NodeDesign node, ReadingDesign reading, HardwareCatalogue catalogue) =>
@@ -151,20 +147,7 @@ internal static class RhythmFindings
         }
         if (!node.Sleeps)
         {
-            findings.Add(
-                new(
-                    "RHYTHM-AWAKE-ON-CELLS",
-                    Severity.Risk,
-                    new("rhythm", node.Key),
-                    $"{node.Label} is always on and lives on cells.",
-                    "Awake it draws its full current day and night.",
-                    setting.Again(node with { Sleeps = true }, node, bench) is null
-                        ? []
-                        : [new("Let it sleep between readings", [SetNodes.As(node) with { Sleeps = true }])],
-                    null,
-                    "board currents in the catalogue"
-                )
-            );
+            findings.Add(AwakeOnCells(node, bench, setting));
         }
         BoardDrain(node, bench, plan, setting, findings);
         foreach (
@@ -174,39 +157,55 @@ internal static class RhythmFindings
         )
         {
             var instance = node.Part(load.Part)! with { SwitchSupply = true };
-            findings.Add(
-                new(
-                    "RHYTHM-SLEEP-DRAIN",
-                    Severity.Risk,
-                    new("rhythm", node.Key, load.Part),
-                    $"{load.Label} draws up to {load.SleepMicroamps!.High / 1000:0.##} mA while the node sleeps.",
-                    "It has no sleep of its own worth the name.",
-                    setting.Again(node with { Parts = [.. node.Parts.Select(p => p.Key == load.Part ? instance : p)] }, node, bench) is null
-                        ? []
-                        : [new("Switch its supply off between readings", [new PutPart(node.Key, instance)])],
-                    null,
-                    load.SleepMicroamps.Source
-                )
-            );
+            findings.Add(SleepDrain(node, bench, setting, load, instance));
         }
         if (plan.Life is { Value: < RhythmPlanner.ShortLifeDays } life && !plan.CarriedByLight)
         {
             var most = string.Join(", ", plan.Drains.Take(3).Select(d => $"{d.Label} {d.Share:0 %}"));
-            findings.Add(
-                new(
-                    "RHYTHM-LIFE-SHORT",
-                    Severity.Risk,
-                    new("rhythm", node.Key),
-                    $"The cells of {node.Label} last about {life.Value:0.#} days.",
-                    $"Most of it goes to: {most}.",
-                    LifeGains.Remedies(node, bench, LifeGains.Of(node, bench, plan, setting), setting),
-                    "Measure the sleep current of this very board: power LEDs and regulators differ widely. A measured value replaces the catalogue's.",
-                    "charge bookkeeping"
-                )
-            );
+            findings.Add(LifeShort(node, plan, bench, setting, life, most));
         }
         BrownOut(node, plan, bench, setting, findings);
     }
+
+    private static Finding AwakeOnCells(NodeDesign node, BenchPlan bench, RhythmSetting setting) =>
+        new(
+            "RHYTHM-AWAKE-ON-CELLS",
+            Severity.Risk,
+            new("rhythm", node.Key),
+            $"{node.Label} is always on and lives on cells.",
+            "Awake it draws its full current day and night.",
+            setting.Again(node with { Sleeps = true }, node, bench) is null
+                ? []
+                : [new("Let it sleep between readings", [SetNodes.As(node) with { Sleeps = true }])],
+            null,
+            "board currents in the catalogue"
+        );
+
+    private static Finding SleepDrain(NodeDesign node, BenchPlan bench, RhythmSetting setting, LoadProfile load, PartInstance instance) =>
+        new(
+            "RHYTHM-SLEEP-DRAIN",
+            Severity.Risk,
+            new("rhythm", node.Key, load.Part),
+            $"{load.Label} draws up to {load.SleepMicroamps!.High / 1000:0.##} mA while the node sleeps.",
+            "It has no sleep of its own worth the name.",
+            setting.Again(node with { Parts = [.. node.Parts.Select(p => p.Key == load.Part ? instance : p)] }, node, bench) is null
+                ? []
+                : [new("Switch its supply off between readings", [new PutPart(node.Key, instance)])],
+            null,
+            load.SleepMicroamps.Source
+        );
+
+    private static Finding LifeShort(NodeDesign node, RhythmPlan plan, BenchPlan bench, RhythmSetting setting, Figure life, string most) =>
+        new(
+            "RHYTHM-LIFE-SHORT",
+            Severity.Risk,
+            new("rhythm", node.Key),
+            $"The cells of {node.Label} last about {life.Value:0.#} days.",
+            $"Most of it goes to: {most}.",
+            LifeGains.Remedies(node, bench, LifeGains.Of(node, bench, plan, setting), setting),
+            "Measure the sleep current of this very board: power LEDs and regulators differ widely. A measured value replaces the catalogue's.",
+            "charge bookkeeping"
+        );
 
     /// <summary>True for a part with a supply of its own, which can be switched. A bare contact
     /// has none: what it draws is its pull-up, while it is closed.</summary>

@@ -27,14 +27,15 @@ internal static class Sending
         send.Acknowledged ? (1 - Math.Pow(1 - delivered, send.MostTries)) / delivered : 1;
 
     /// <summary>The radio module of a node that does not send over its board, as the node sets it.</summary>
-    internal static NodeRadio? RadioOf(NodeDesign node, HardwareCatalogue catalogue) =>
-        node.Link != LinkKind.LongRange
-            ? null
-            : node
-                .Parts.Select(p => (Instance: p, Part: catalogue.Part(p.Part)))
-                .Where(p => p.Part?.Modem is not null)
-                .Select(p => new NodeRadio(p.Instance, p.Part!, AsSet(p.Part!.Modem!, node.Radio ?? new())))
-                .FirstOrDefault();
+    internal static NodeRadio? RadioOf(NodeDesign node, HardwareCatalogue catalogue) => node.Link == LinkKind.LongRange ? ModuleOf(node, catalogue) : null;
+
+    /// <summary>The radio module that a node has, also one that only listens with it.</summary>
+    internal static NodeRadio? ModuleOf(NodeDesign node, HardwareCatalogue catalogue) =>
+        node
+            .Parts.Select(p => (Instance: p, Part: catalogue.Part(p.Part)))
+            .Where(p => p.Part?.Modem is not null)
+            .Select(p => new NodeRadio(p.Instance, p.Part!, AsSet(p.Part!.Modem!, node.Radio ?? new())))
+            .FirstOrDefault();
 
     private static RadioModem AsSet(RadioModem modem, RadioDesign set) =>
         modem with

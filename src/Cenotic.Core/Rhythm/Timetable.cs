@@ -14,29 +14,7 @@ internal static class Timetable
     internal static List<Figure> Figures(NodeDesign node, BenchPlan bench, Schedule schedule, List<PlannedWake> wakes, HardwareCatalogue catalogue)
     {
         var sends = wakes.Where(w => w.Sent.Count > 0).ToList();
-        var figures = new List<Figure>
-        {
-            Figure.Exact(
-                "Messages",
-                sends.Sum(w => w.PerDay),
-                "a day",
-                new Working(
-                    "n = Σ sending wakes a day",
-                    [.. sends.Take(8).Select(w => new WorkingInput(w.Label, w.PerDay, "a day", w.Share > 0 ? "timetable" : "expected, or a planning value"))],
-                    "counting"
-                )
-            ),
-            Figure.Exact(
-                "Values sent",
-                sends.Sum(w => w.PerDay * Sending.Values(w.Sent)),
-                "a day",
-                new Working(
-                    "n = Σ values of a message · messages a day",
-                    [.. sends.Take(8).Select(w => new WorkingInput(w.Label, Sending.Values(w.Sent), "values", "readings and batches"))],
-                    "counting"
-                )
-            ),
-        };
+        var figures = new List<Figure> { Messages(sends), ValuesSent(sends) };
         figures.AddRange(Buses(node, bench, schedule, catalogue));
         if (!node.Sleeps && wakes.Where(w => w.Share > 0).MaxBy(w => w.AwakeMs) is { } longest && longest.Due.Count > 1)
         {
@@ -66,25 +44,50 @@ internal static class Timetable
                         * Math.Max(1, r.IntervalMs is null ? 1 : r.BatchOf)
                     )
                 ) * 365.25;
-            figures.Add(
-                Figure.Exact(
-                    "On the card",
-                    aYear / 1e6,
-                    "MB a year",
-                    new Working(
-                        "bytes = lines · (time + comma + value + line feed)",
-                        [
-                            new("time and line feed", LineBytes, Unit.Byte, "ISO 8601 to the second"),
-                            new("values a day", figures[1].Value!.Value, "", "timetable"),
-                            new("days", 365.25, "", "a year"),
-                        ],
-                        "counting"
-                    )
-                )
-            );
+            figures.Add(OnTheCard(figures, aYear));
         }
         return figures;
     }
+
+    private static Figure Messages(List<PlannedWake> sends) =>
+        Figure.Exact(
+            "Messages",
+            sends.Sum(w => w.PerDay),
+            "a day",
+            new Working(
+                "n = Σ sending wakes a day",
+                [.. sends.Take(8).Select(w => new WorkingInput(w.Label, w.PerDay, "a day", w.Share > 0 ? "timetable" : "expected, or a planning value"))],
+                "counting"
+            )
+        );
+
+    private static Figure ValuesSent(List<PlannedWake> sends) =>
+        Figure.Exact(
+            "Values sent",
+            sends.Sum(w => w.PerDay * Sending.Values(w.Sent)),
+            "a day",
+            new Working(
+                "n = Σ values of a message · messages a day",
+                [.. sends.Take(8).Select(w => new WorkingInput(w.Label, Sending.Values(w.Sent), "values", "readings and batches"))],
+                "counting"
+            )
+        );
+
+    private static Figure OnTheCard(List<Figure> figures, double aYear) =>
+        Figure.Exact(
+            "On the card",
+            aYear / 1e6,
+            "MB a year",
+            new Working(
+                "bytes = lines · (time + comma + value + line feed)",
+                [
+                    new("time and line feed", LineBytes, Unit.Byte, "ISO 8601 to the second"),
+                    new("values a day", figures[1].Value!.Value, "", "timetable"),
+                    new("days", 365.25, "", "a year"),
+                ],
+                "counting"
+            )
+        );
 
     internal static PartQuantity? QuantityOf(NodeDesign node, ReadingDesign reading, HardwareCatalogue catalogue) =>
         catalogue.Part(node.Part(reading.Part)?.Part ?? "")?.Quantities.FirstOrDefault(q => q.Quantity == reading.Quantity);

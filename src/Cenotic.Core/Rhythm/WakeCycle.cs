@@ -142,21 +142,10 @@ internal sealed class WakeCycle
     {
         if (_node.Link == LinkKind.Wifi && _board.ConnectMs is { } connect)
         {
-            var receive = _board.Currents.WifiReceiveMilliamps ?? _board.Currents.ActiveMilliamps;
-            var peak = _board.Currents.WifiTransmitPeakMilliamps;
-            List<Load> others = [.. ground.Skip(1)];
-            if (_node.Sleeps)
+            foreach (var step in SendByWifi(connect, ground))
             {
-                yield return new("connect", "Wi-Fi connect", connect, [new Load($"{_board.Label} with Wi-Fi", receive), .. others]);
+                yield return step;
             }
-            var sending = new Fact(
-                receive.Low,
-                peak is null ? receive.Likely : (receive.Likely + peak.Likely) / 2,
-                peak?.High ?? receive.High,
-                peak is null ? receive.Source + "; transmit peak not known" : "half listening, half transmitting: planning value",
-                Confidence.Prudent
-            );
-            yield return new("send", "Send", Sending.WifiSendMs, [new Load($"{_board.Label} with Wi-Fi", sending), .. others]);
         }
         else if (_node.Link == LinkKind.Cable)
         {
@@ -175,36 +164,64 @@ internal sealed class WakeCycle
                 [.. ground, .. card.Part.ActiveMilliamps is { } active ? [new Load(card.p.Label, active)] : Array.Empty<Load>()]
             );
         }
-        else if (Sending.RadioOf(_node, _setting.Catalogue) is { Instance: var instance, Part: var part, Modem: var modem } radio)
+        else if (Sending.RadioOf(_node, _setting.Catalogue) is { } radio)
         {
-            var send = Sending.Of(_node);
-            var link = _setting.LinkOf(_node);
-            var tries = Sending.ExpectedTries(send, link.Delivered);
-            var bytes = Sending.Bytes(Sending.Values(sent));
-            var air = Sending.AirMs(modem, bytes);
-            var source =
-                (modem.IsLora ? "time on air: SX1276 data sheet, LoRa modem time on air" : "bits over the rate")
-                + (tries > 1 ? $"; {tries:0.##} tries on average, since {link.Delivered * 100:0.#} % of single ones arrive ({link.Source})" : "");
-            yield return new(
-                "send",
-                $"Send {bytes} bytes, {radio.Rate}",
-                new(air, air * tries, air * (send.Acknowledged ? send.MostTries : 1), source, Confidence.Typical),
-                [.. ground, new Load(instance.Label, modem.TransmitMilliamps)]
-            );
-            if (send.Acknowledged)
+            foreach (var step in SendByRadio(radio, sent, ground))
             {
-                var listen = Sending.ListenMs(modem);
-                yield return new(
-                    "listen",
-                    "Listen for the answer",
-                    listen with
-                    {
-                        Typ = listen.Likely * tries,
-                        Max = listen.High * send.MostTries,
-                    },
-                    [.. ground, new Load(instance.Label, part.ActiveMilliamps ?? modem.StandbyMilliamps)]
-                );
+                yield return step;
             }
+        }
+    }
+
+    private IEnumerable<Step> SendByWifi(Fact connect, List<Load> ground)
+    {
+        var receive = _board.Currents.WifiReceiveMilliamps ?? _board.Currents.ActiveMilliamps;
+        var peak = _board.Currents.WifiTransmitPeakMilliamps;
+        List<Load> others = [.. ground.Skip(1)];
+        if (_node.Sleeps)
+        {
+            yield return new("connect", "Wi-Fi connect", connect, [new Load($"{_board.Label} with Wi-Fi", receive), .. others]);
+        }
+        var sending = new Fact(
+            receive.Low,
+            peak is null ? receive.Likely : (receive.Likely + peak.Likely) / 2,
+            peak?.High ?? receive.High,
+            peak is null ? receive.Source + "; transmit peak not known" : "half listening, half transmitting: planning value",
+            Confidence.Prudent
+        );
+        yield return new("send", "Send", Sending.WifiSendMs, [new Load($"{_board.Label} with Wi-Fi", sending), .. others]);
+    }
+
+    private IEnumerable<Step> SendByRadio(NodeRadio radio, IReadOnlyList<ReadingDesign> sent, List<Load> ground)
+    {
+        var (instance, part, modem) = (radio.Instance, radio.Part, radio.Modem);
+        var send = Sending.Of(_node);
+        var link = _setting.LinkOf(_node);
+        var tries = Sending.ExpectedTries(send, link.Delivered);
+        var bytes = Sending.Bytes(Sending.Values(sent));
+        var air = Sending.AirMs(modem, bytes);
+        var source =
+            (modem.IsLora ? "time on air: SX1276 data sheet, LoRa modem time on air" : "bits over the rate")
+            + (tries > 1 ? $"; {tries:0.##} tries on average, since {link.Delivered * 100:0.#} % of single ones arrive ({link.Source})" : "");
+        yield return new(
+            "send",
+            $"Send {bytes} bytes, {radio.Rate}",
+            new(air, air * tries, air * (send.Acknowledged ? send.MostTries : 1), source, Confidence.Typical),
+            [.. ground, new Load(instance.Label, modem.TransmitMilliamps)]
+        );
+        if (send.Acknowledged)
+        {
+            var listen = Sending.ListenMs(modem);
+            yield return new(
+                "listen",
+                "Listen for the answer",
+                listen with
+                {
+                    Typ = listen.Likely * tries,
+                    Max = listen.High * send.MostTries,
+                },
+                [.. ground, new Load(instance.Label, part.ActiveMilliamps ?? modem.StandbyMilliamps)]
+            );
         }
     }
 

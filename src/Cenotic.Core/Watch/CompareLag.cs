@@ -33,30 +33,19 @@ internal static class CompareLag
         var best = Best(curve, most);
         if (best is not { } peak)
         {
-            return Figure.Unknown("Lag", Unit.Second, "a longer stretch");
+            return Unknown($"a longer stretch");
         }
         var r = curve[peak + most];
         var random = new Random(Seed);
         var block = Math.Clamp(2 * Math.Max(Memory(a), Memory(b)), 5, Math.Max(5, (last + 1) / 8));
         if (r < LeastCorrelation)
         {
-            return Figure.Unknown(
-                "Lag",
-                Unit.Second,
-                string.Create(System.Globalization.CultureInfo.InvariantCulture, $"lines that follow each other: they correlate by {r:0.00} at best")
-            );
+            return Unknown($"lines that follow each other: they correlate by {r:0.00} at best");
         }
         var chance = Chance(a, b, most, block, random);
         if (r <= chance)
         {
-            return Figure.Unknown(
-                "Lag",
-                Unit.Second,
-                string.Create(
-                    System.Globalization.CultureInfo.InvariantCulture,
-                    $"a longer stretch: shuffled at random they correlate by {chance:0.00}, as they are by {r:0.00}"
-                )
-            );
+            return Unknown($"a longer stretch: shuffled at random they correlate by {chance:0.00}, as they are by {r:0.00}");
         }
         var (low, high) = Band(a, b, most, peak, curve, block, random);
         var half = Math.Max(stepMs, samplingMs) / (double)stepMs;
@@ -81,6 +70,8 @@ internal static class CompareLag
 
         double Seconds(double steps) => steps * stepMs / 1000.0;
     }
+
+    private static Figure Unknown(FormattableString wants) => Figure.Unknown("Lag", Unit.Second, FormattableString.Invariant(wants));
 
     private static double[] Empty(int length)
     {

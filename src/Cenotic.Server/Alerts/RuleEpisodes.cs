@@ -66,21 +66,7 @@ internal static class RuleEpisodes
             {
                 raised[rule.Key] = earlier = [];
             }
-            var row = store
-                .Episodes.Add(
-                    new()
-                    {
-                        Site = site,
-                        Rule = rule.Key,
-                        Label = rule.Label,
-                        RaisedMs = e.At,
-                        Value = e.Value,
-                        Late = isLate(e),
-                        Damped = (rule.Tell?.Damped ?? !NoticeSchedule.IsOfMoments(rule)) && NoticeSchedule.Flaps(earlier, e.At),
-                        ToldUntilMs = e.At - 1,
-                    }
-                )
-                .Entity;
+            var row = store.Episodes.Add(Raised(site, rule, e, isLate(e), earlier)).Entity;
             earlier.Add(e.At);
             episodes.Add(row);
             if (e.Turn == RuleTurn.Cleared)
@@ -94,4 +80,17 @@ internal static class RuleEpisodes
         }
         return [.. episodes.Distinct()];
     }
+
+    private static EpisodeRow Raised(string site, RuleDesign rule, RuleEvent e, bool late, List<long> earlier) =>
+        new()
+        {
+            Site = site,
+            Rule = rule.Key,
+            Label = rule.Label,
+            RaisedMs = e.At,
+            Value = e.Value,
+            Late = late,
+            Damped = (rule.Tell?.Damped ?? !NoticeSchedule.IsOfMoments(rule)) && NoticeSchedule.Flaps(earlier, e.At),
+            ToldUntilMs = e.At - 1,
+        };
 }

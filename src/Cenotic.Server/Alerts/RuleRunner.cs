@@ -179,6 +179,7 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
         {
             _known[(site, rule.Key)] = (rule, state);
         }
+        var sensorsTurned = !SensorsOf(ZonesOf(site)).SetEquals(SensorsOf(looked.Zones));
         _zones[site] = looked.Zones;
         if (looked.DueAt is { } due)
         {
@@ -193,15 +194,23 @@ public sealed class RuleRunner(SiteBook book, SiteClock clock, WriteGate gate, S
             NoticesPut?.Invoke();
         }
         Looked?.Invoke(site);
-        await TellAsync(site, looked);
+        await TellAsync(site, looked, sensorsTurned);
         return looked.IsMore;
     }
 
-    private async Task TellAsync(string site, LookResult looked)
+    /// <summary>Sensors of zones as they are on or off: a window that is opened turns no zone that is off, but it shows there.</summary>
+    private static HashSet<(string Zone, string Sensor, bool On)> SensorsOf(IReadOnlyList<ZoneNow> zones) =>
+        [.. zones.SelectMany(z => z.State.Sensors.Select(s => (z.Zone.Key, s.Key, s.Value.On)))];
+
+    /// <param name="sensorsTurned">True when a sensor of a zone went on or off, or was heard for the first time.</param>
+    private async Task TellAsync(string site, LookResult looked, bool sensorsTurned)
     {
         if (looked.ZonesTurned.Count > 0)
         {
             ZonesTurned?.Invoke(looked.ZonesTurned);
+        }
+        if (looked.ZonesTurned.Count > 0 || sensorsTurned)
+        {
             await live.ZonesAsync(site);
         }
         foreach (var episode in looked.Turned)

@@ -39,9 +39,13 @@ public static class ZoneEndpoints
 {
     public static void Map(IEndpointRouteBuilder routes)
     {
-        SiteRoutes.Reading(routes).MapGet("/zones", ListAsync).WithName("GetZones");
+        var reading = SiteRoutes.Reading(routes);
+        reading.MapGet("/zones", ListAsync).WithName("GetZones");
+        reading.MapGet("/zones/choices", Choices).WithName("GetZoneChoices");
         SiteRoutes.Acting(routes).MapPost("/zones/{zone}/arm", ArmAsync).WithName("ArmZone");
     }
+
+    private static ZoneChoices Choices(string site, SiteBook book) => ZoneChoices.Of(book.Find(site)!.Design);
 
     internal static async Task<List<ZoneView>> ListAsync(string site, SiteBook book, RuleRunner runner, OutputLeases outputs, CenoticStore store)
     {

@@ -87,43 +87,8 @@ internal sealed class ZoneStep
     public async Task<List<EpisodeRow>> KeepAsync(string? who)
     {
         var episodes = new List<EpisodeRow>();
-        foreach (var zone in _site.Design.Zones)
-        {
-            var body = JsonSerializer.Serialize(_states[zone.Key], CenoticJson.Options);
-            if (!_rows.TryGetValue(zone.Key, out var row))
-            {
-                _store.ZoneStates.Add(
-                    new()
-                    {
-                        Site = _site.Site,
-                        Zone = zone.Key,
-                        State = body,
-                        Who = who,
-                    }
-                );
-            }
-            else if (row.State != body)
-            {
-                (row.State, row.Who) = (body, who ?? row.Who);
-            }
-        }
-        _store.ZoneTurns.AddRange(
-            Turned
-                .Where(t =>
-                    t.Event.Turn is ZoneTurn.Leaving or ZoneTurn.Disarmed or ZoneTurn.ModeChanged
-                    || (t.Event.Turn == ZoneTurn.Armed && _site.Design.Zones.Single(z => z.Key == t.Zone).ExitMs == 0)
-                )
-                .Select(t => new ZoneTurnRow
-                {
-                    Site = _site.Site,
-                    Zone = t.Zone,
-                    AtMs = t.Event.AtMs,
-                    Who = t.Event.By ?? who,
-                    Turn = t.Event.Turn.ToString(),
-                    Mode = t.Mode.ToString(),
-                    Cause = t.Event.Cause,
-                })
-        );
+        KeepStates(who);
+        KeepTurns(who);
         foreach (var turned in Turned.Where(t => t.Event.Turn is ZoneTurn.Alarm or ZoneTurn.WatchesAgain or ZoneTurn.Disarmed))
         {
             await _store.SaveChangesAsync();
@@ -160,6 +125,53 @@ internal sealed class ZoneStep
             _store.ZoneStates.Remove(gone);
         }
         return episodes;
+    }
+
+    /// <summary>The states of the zones as they are to be kept.</summary>
+    private void KeepStates(string? who)
+    {
+        foreach (var zone in _site.Design.Zones)
+        {
+            var body = JsonSerializer.Serialize(_states[zone.Key], CenoticJson.Options);
+            if (!_rows.TryGetValue(zone.Key, out var row))
+            {
+                _store.ZoneStates.Add(
+                    new()
+                    {
+                        Site = _site.Site,
+                        Zone = zone.Key,
+                        State = body,
+                        Who = who,
+                    }
+                );
+            }
+            else if (row.State != body)
+            {
+                (row.State, row.Who) = (body, who ?? row.Who);
+            }
+        }
+    }
+
+    /// <summary>Who armed and disarmed, for the log.</summary>
+    private void KeepTurns(string? who)
+    {
+        _store.ZoneTurns.AddRange(
+            Turned
+                .Where(t =>
+                    t.Event.Turn is ZoneTurn.Leaving or ZoneTurn.Disarmed or ZoneTurn.ModeChanged
+                    || (t.Event.Turn == ZoneTurn.Armed && _site.Design.Zones.Single(z => z.Key == t.Zone).ExitMs == 0)
+                )
+                .Select(t => new ZoneTurnRow
+                {
+                    Site = _site.Site,
+                    Zone = t.Zone,
+                    AtMs = t.Event.AtMs,
+                    Who = t.Event.By ?? who,
+                    Turn = t.Event.Turn.ToString(),
+                    Mode = t.Mode.ToString(),
+                    Cause = t.Event.Cause,
+                })
+        );
     }
 
     private void Take(ZoneDesign zone, (ZoneState State, IReadOnlyList<ZoneEvent> Events) next)

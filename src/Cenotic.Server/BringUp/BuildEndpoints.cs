@@ -81,6 +81,13 @@ public static class BuildEndpoints
         ];
     }
 
+    private static Task<BuildTickRow?> LastTickAsync(CenoticStore store, string site, string node, string step) =>
+        store.BuildTicks.AsNoTracking().Where(t => t.Site == site && t.Node == node && t.Step == step).OrderByDescending(t => t.Id).FirstOrDefaultAsync();
+
+    /// <summary>What the step takes out of the drawer, as far as it is there.</summary>
+    private static Dictionary<string, int> Takes(BuildStep step, IReadOnlyList<StockItem> stock) =>
+        step.Takes.ToDictionary(t => t.Key, t => Math.Min(t.Value, stock.FirstOrDefault(s => s.Id == t.Key)?.OnHand ?? 0));
+
     private static Dictionary<string, int> Took(BuildTickRow? tick) => tick?.Took is { } json ? JsonSerializer.Deserialize<Dictionary<string, int>>(json)! : [];
 
     /// <summary>Wires of modules that the planner added are no decisions of the design.</summary>
@@ -114,29 +121,17 @@ public static class BuildEndpoints
             return TypedResults.UnprocessableEntity(new EditRefused(["The plan has no such step any more: look at the steps again."]));
         }
         var step = view.Step;
-        if (request.Value is { } number && !double.IsFinite(number) || (request.Done && step.Measure is not null && request is { Shows: null, Value: null }))
+        if (SaysNothing(request, step))
         {
             return TypedResults.UnprocessableEntity(new EditRefused(["Say what the meter showed."]));
         }
-        var shows =
-            !request.Done || step.Measure is not { } measure ? (MeterShows?)null
-            : request.Value is { } value ? measure.Of(value)
-            : request.Shows;
-        var finding = shows is { } s ? BuildDiagnosis.Of(design, step, s, request.Value) : null;
-        var done = request.Done && (finding is null || (request.Anyway && finding.Severity != Severity.Stop));
-        var who = http.User.Identity!.Name!;
-        var before = await store
-            .BuildTicks.AsNoTracking()
-            .Where(t => t.Site == site && t.Node == node && t.Step == step.Key)
-            .OrderByDescending(t => t.Id)
-            .FirstOrDefaultAsync();
-        var took = done
-            ? step.Takes.ToDictionary(t => t.Key, t => Math.Min(t.Value, state.Design.Stock.FirstOrDefault(s => s.Id == t.Key)?.OnHand ?? 0))
-            : Took(before);
+        var (shows, done) = Judged(request, design, step);
+        var before = await LastTickAsync(store, site, node, step.Key);
+        var took = done ? Takes(step, state.Design.Stock) : Took(before);
         if (
             done != view.Done
             && Edits(state, design, (await book.PlanAsync(state)).Node(node)!.Bench, step, done, took) is { Count: > 0 } edits
-            && await book.ApplyAsync(site, state.Revision, edits, who) is not BatchResult.Done
+            && await book.ApplyAsync(site, state.Revision, edits, http.User.Identity!.Name!) is not BatchResult.Done
         )
         {
             return TypedResults.UnprocessableEntity(new EditRefused(["Somebody changed the node meanwhile: look at the steps again."]));
@@ -151,7 +146,7 @@ public static class BuildEndpoints
                     Step = step.Key,
                     Title = step.Title,
                     AtMs = clock.Now(site),
-                    Who = who,
+                    Who = http.User.Identity!.Name!,
                     Done = done,
                     Shows = shows,
                     Value = request.Done ? request.Value : null,
@@ -165,6 +160,20 @@ public static class BuildEndpoints
         });
         var after = book.Find(site)!;
         return TypedResults.Ok(await ViewAsync(book, after, after.Design.Node(node)!, store));
+    }
+
+    private static bool SaysNothing(BuildTick request, BuildStep step) =>
+        request.Value is { } number && !double.IsFinite(number) || (request.Done && step.Measure is not null && request is { Shows: null, Value: null });
+
+    private static (MeterShows? Shows, bool Done) Judged(BuildTick request, NodeDesign design, BuildStep step)
+    {
+        var shows =
+            !request.Done || step.Measure is not { } measure ? (MeterShows?)null
+            : request.Value is { } value ? measure.Of(value)
+            : request.Shows;
+        var finding = shows is { } s ? BuildDiagnosis.Of(design, step, s, request.Value) : null;
+        var done = request.Done && (finding is null || (request.Anyway && finding.Severity != Severity.Stop));
+        return (shows, done);
     }
 
     /// <summary>What ticking a step decides: its wires are soldered, its things are out of the drawer. Taken back, the other way round.</summary>

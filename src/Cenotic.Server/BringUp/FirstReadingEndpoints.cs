@@ -66,25 +66,7 @@ public static class FirstReadingEndpoints
             .OrderByDescending(r => r.Id)
             .Select(r => (long?)r.AtMs)
             .FirstOrDefaultAsync();
-        var verdicts = new List<FirstVerdict>();
-        foreach (var reading in design.Readings)
-        {
-            if (state.Catalogue.Part(design.Part(reading.Part)?.Part ?? "") is not { } part || part.Quantities.All(q => q.Quantity != reading.Quantity))
-            {
-                continue;
-            }
-            verdicts.Add(
-                FirstReadings.Judge(
-                    design,
-                    reading,
-                    part,
-                    await ValuesAsync(store, state.Readings[(node, reading.Key)].Id, Newest),
-                    await NeighboursAsync(state, design, reading, now, store),
-                    started,
-                    now
-                )
-            );
-        }
+        var verdicts = await VerdictsAsync(node, store, state, design, now, started);
         var proven = (await store.BuildTicks.AsNoTracking().Where(t => t.Site == site && t.Node == node && t.Step.StartsWith(Proof)).ToListAsync())
             .GroupBy(t => t.Step[Proof.Length..])
             .ToDictionary(g => g.Key, g => g.Max(t => t.AtMs));
@@ -107,6 +89,30 @@ public static class FirstReadingEndpoints
                 now
             )
         );
+    }
+
+    private static async Task<List<FirstVerdict>> VerdictsAsync(string node, CenoticStore store, SiteState state, NodeDesign design, long now, long? started)
+    {
+        var verdicts = new List<FirstVerdict>();
+        foreach (var reading in design.Readings)
+        {
+            if (state.Catalogue.Part(design.Part(reading.Part)?.Part ?? "") is not { } part || part.Quantities.All(q => q.Quantity != reading.Quantity))
+            {
+                continue;
+            }
+            verdicts.Add(
+                FirstReadings.Judge(
+                    design,
+                    reading,
+                    part,
+                    await ValuesAsync(store, state.Readings[(node, reading.Key)].Id, Newest),
+                    await NeighboursAsync(state, design, reading, now, store),
+                    started,
+                    now
+                )
+            );
+        }
+        return verdicts;
     }
 
     private static async Task<Results<NoContent, UnprocessableEntity<EditRefused>>> TestAsync(

@@ -13,9 +13,13 @@ public sealed class LoopHealth(TimeProvider system, ILogger<LoopHealth> log)
 {
     private static readonly TimeSpan Again = TimeSpan.FromSeconds(1);
     private readonly ConcurrentDictionary<string, LoopFaults> _faults = [];
+    private readonly ConcurrentDictionary<string, long> _done = [];
 
     /// <summary>What failed so far, by loop.</summary>
     public IReadOnlyList<LoopFaults> Faults => [.. _faults.Values.OrderBy(f => f.Loop, StringComparer.Ordinal)];
+
+    /// <summary>Rounds of a loop that ended well since the start: who waits for two more knows that it has seen all that was.</summary>
+    internal long Done(string loop) => _done.GetValueOrDefault(loop);
 
     /// <summary>Runs a round.</summary>
     /// <returns>False when it failed.</returns>
@@ -25,6 +29,7 @@ public sealed class LoopHealth(TimeProvider system, ILogger<LoopHealth> log)
         try
         {
             await round();
+            _done.AddOrUpdate(loop, 1, (_, before) => before + 1);
             return true;
         }
         catch (Exception fault) when (fault is not OperationCanceledException || !stop.IsCancellationRequested)

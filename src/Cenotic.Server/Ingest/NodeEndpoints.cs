@@ -141,6 +141,16 @@ public static class NodeEndpoints
                 .Select(l => (long?)l.AtMs)
                 .FirstOrDefaultAsync()
         );
+        var refusals = await RefusalsAsync(site, node, store);
+        var received = await store.Arrivals.LongCountAsync(a => a.Site == site && a.Node == node);
+        var lost = await LostAsync(site, node, store);
+        return TypedResults.Ok(
+            new NodeView(arrivals, refusals, lost, received, status, How(state, await book.PlanAsync(state), node, keys, await broker.Ready, http, clock))
+        );
+    }
+
+    private static async Task<List<RefusalView>> RefusalsAsync(string site, string node, CenoticStore store)
+    {
         var refusals = await store
             .Refusals.AsNoTracking()
             .Where(r => r.Site == site && r.Node == node)
@@ -148,7 +158,12 @@ public static class NodeEndpoints
             .Take(20)
             .Select(r => new RefusalView(r.AtMs, r.Reason, r.Excerpt, r.Count))
             .ToListAsync();
-        var received = await store.Arrivals.LongCountAsync(a => a.Site == site && a.Node == node);
+        return refusals;
+    }
+
+    /// <summary>Messages that were lost, by the gaps of their numbers; null where none is numbered.</summary>
+    private static async Task<long?> LostAsync(string site, string node, CenoticStore store)
+    {
         var runs = await store
             .Arrivals.Where(a => a.Site == site && a.Node == node && a.Number != null)
             .GroupBy(a => new
@@ -165,9 +180,7 @@ public static class NodeEndpoints
             })
             .ToListAsync();
         var lost = runs.Count == 0 ? (long?)null : runs.Sum(r => MessageNumbers.Lost(r.First, r.Last, r.Count));
-        return TypedResults.Ok(
-            new NodeView(arrivals, refusals, lost, received, status, How(state, await book.PlanAsync(state), node, keys, await broker.Ready, http, clock))
-        );
+        return lost;
     }
 
     private static async Task<List<ArrivalView>> ArrivalsAsync(SiteState state, string node, CenoticStore store, LastMessages last)

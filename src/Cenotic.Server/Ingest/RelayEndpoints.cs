@@ -44,7 +44,7 @@ public static class RelayEndpoints
             )
             .AllowAnonymous();
         routes.MapGet("/health", HealthOf).WithName("GetHealth").AllowAnonymous();
-        routes.MapGet("/metrics", Metrics).WithName("GetMetrics").AllowAnonymous();
+        routes.MapGet("/metrics", MetricsAsync).WithName("GetMetrics").AllowAnonymous();
         SiteRoutes
             .Reading(routes)
             .MapGet("/relay", (string site, RelayMeter meter, UpstreamBroker upstream, SiteClock clock) =>
@@ -87,7 +87,7 @@ public static class RelayEndpoints
     /// OpenMetrics text, to whoever is signed in, to who brings the token of the settings, and where none is set to programs on this machine. A proxy on this
     /// machine speaks for the whole world: what comes over one needs the token.
     /// </summary>
-    private static Results<ContentHttpResult, UnauthorizedHttpResult> Metrics(HttpContext http, RelayMeter meter, Settings settings)
+    private static async Task<Results<ContentHttpResult, UnauthorizedHttpResult>> MetricsAsync(HttpContext http, RelayMeter meter, Settings settings)
     {
         var proxied = Forwarded.Any(http.Request.Headers.ContainsKey);
         var local = settings.MetricsToken is null && !proxied && http.Connection.RemoteIpAddress is { } from && IPAddress.IsLoopback(from);
@@ -96,7 +96,7 @@ public static class RelayEndpoints
             && http.Request.Headers.Authorization.ToString() is var brought
             && CryptographicOperations.FixedTimeEquals(Encoding.UTF8.GetBytes(brought), Encoding.UTF8.GetBytes($"Bearer {wanted}"));
         return local || token || http.User.Identity?.IsAuthenticated == true
-            ? TypedResults.Text(meter.OpenMetrics(), "application/openmetrics-text; version=1.0.0; charset=utf-8")
+            ? TypedResults.Text(await meter.OpenMetricsAsync(), "application/openmetrics-text; version=1.0.0; charset=utf-8")
             : TypedResults.Unauthorized();
     }
 

@@ -28,8 +28,6 @@ public sealed class SerialLineHost(
     ILogger<SerialLineHost> log
 ) : BackgroundService
 {
-    private static readonly TimeSpan FirstRetry = TimeSpan.FromSeconds(1),
-        LongestRetry = TimeSpan.FromSeconds(30);
     private readonly ConcurrentDictionary<(string Site, string Line), SerialLineState> _states = [];
 
     /// <summary>How the lines of a site fare.</summary>
@@ -85,38 +83,23 @@ public sealed class SerialLineHost(
     private async Task KeepOpenAsync(string site, SerialLineDesign line, CancellationToken stop)
     {
         var state = new SerialLineState(line.Key, false, null, 0, 0, 0, 0, null);
-        var wait = FirstRetry;
-        while (!stop.IsCancellationRequested)
+        await Connecting.KeepAsync(async ended => await OpenAsync(site, line, ended), UseAsync, Ended, system, stop);
+
+        async Task UseAsync(Stream stream)
         {
-            try
+            await using var _ = stream;
+            _states[(site, line.Key)] = state = state with { Open = true, Fault = null };
+            await foreach (var next in ReadAsync(site, line, stream, state, stop))
             {
-                using var stream = await OpenAsync(site, line, stop);
-                _states[(site, line.Key)] = state = state with { Open = true, Fault = null };
-                wait = FirstRetry;
-                await foreach (var next in ReadAsync(site, line, stream, state, stop))
-                {
-                    _states[(site, line.Key)] = state = next;
-                }
-                throw new IOException("The other side closed the line.");
+                _states[(site, line.Key)] = state = next;
             }
-            catch (OperationCanceledException) when (stop.IsCancellationRequested)
-            {
-                return;
-            }
-            catch (Exception fault)
-            {
-                _states[(site, line.Key)] = state = state with { Open = false, Fault = fault.Message };
-                log.LogWarning("Serial line {Line} of {Site}: {Reason} It is tried again.", line.Key, site, fault.Message);
-            }
-            try
-            {
-                await Task.Delay(wait, stop);
-            }
-            catch (OperationCanceledException)
-            {
-                return;
-            }
-            wait = wait * 2 > LongestRetry ? LongestRetry : wait * 2;
+            throw new IOException("The other side closed the line.");
+        }
+
+        void Ended(Exception fault)
+        {
+            _states[(site, line.Key)] = state = state with { Open = false, Fault = fault.Message };
+            log.LogWarning("Serial line {Line} of {Site}: {Reason} It is tried again.", line.Key, site, fault.Message);
         }
     }
 

@@ -14,10 +14,9 @@ namespace Cenotic.Server.Ingest;
 /// Hears nodes over the maker's own broker: a client with a session that the broker keeps, which acknowledges a message
 /// only after its commit. Whose a message is says its topic; that is trusted to that broker.
 /// </summary>
-public sealed class UpstreamBroker(Settings settings, SiteBook book, Intake intake, SampleWriter writer, ILogger<UpstreamBroker> log) : BackgroundService
+public sealed class UpstreamBroker(Settings settings, SiteBook book, Intake intake, SampleWriter writer, TimeProvider system, ILogger<UpstreamBroker> log)
+    : BackgroundService
 {
-    private static readonly TimeSpan FirstWait = TimeSpan.FromSeconds(1),
-        LongestWait = TimeSpan.FromSeconds(30);
     private const uint SessionSeconds = 7 * 86_400;
     private const ushort MostWaiting = 500;
     private readonly IMqttClient _client = new MqttClientFactory().CreateMqttClient();
@@ -51,61 +50,43 @@ public sealed class UpstreamBroker(Settings settings, SiteBook book, Intake inta
         {
             return;
         }
+        var lost = new TaskCompletionSource<string>();
         _client.ApplicationMessageReceivedAsync += TakeAsync;
-        var wait = FirstWait;
-        while (!stoppingToken.IsCancellationRequested)
-        {
-            var lost = new TaskCompletionSource<string>(TaskCreationOptions.RunContinuationsAsynchronously);
-            Task Lost(MqttClientDisconnectedEventArgs e)
-            {
-                lost.TrySetResult(e.Exception?.Message ?? e.ReasonString ?? $"{e.Reason}");
-                return Task.CompletedTask;
-            }
-            _client.DisconnectedAsync += Lost;
-            try
-            {
-                await _client.ConnectAsync(Options(at), stoppingToken);
-                await _client.SubscribeAsync(
-                    new()
-                    {
-                        TopicFilters =
-                        [
-                            .. Topics.AllData.Select(t => new MqttTopicFilter { Topic = t, QualityOfServiceLevel = MqttQualityOfServiceLevel.AtLeastOnce }),
-                        ],
-                    },
-                    stoppingToken
-                );
-                _state = _state! with { Connected = true, Fault = null };
-                wait = FirstWait;
-                throw new IOException($"The connection ended: {await lost.Task.WaitAsync(stoppingToken)}");
-            }
-            catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
-            {
-                break;
-            }
-            catch (Exception fault)
-            {
-                var reason = fault.GetBaseException().Message;
-                _state = _state! with { Connected = false, Fault = reason };
-                log.LogWarning("The broker {Address}: {Reason} It is tried again.", at.Address, reason);
-            }
-            finally
-            {
-                _client.DisconnectedAsync -= Lost;
-            }
-            try
-            {
-                await Task.Delay(wait, stoppingToken);
-            }
-            catch (OperationCanceledException)
-            {
-                break;
-            }
-            wait = wait * 2 > LongestWait ? LongestWait : wait * 2;
-        }
+        _client.DisconnectedAsync += e => Task.FromResult(lost.TrySetResult(e.Exception?.Message ?? e.ReasonString ?? $"{e.Reason}"));
+        await Connecting.KeepAsync(OpenAsync, UseAsync, Ended, system, stoppingToken);
         if (_client.IsConnected)
         {
             await _client.DisconnectAsync(new MqttClientDisconnectOptionsBuilder().Build(), CancellationToken.None);
+        }
+
+        async ValueTask<Task<string>> OpenAsync(CancellationToken stop)
+        {
+            lost = new(TaskCreationOptions.RunContinuationsAsynchronously);
+            await _client.ConnectAsync(Options(at), stop);
+            await _client.SubscribeAsync(
+                new()
+                {
+                    TopicFilters =
+                    [
+                        .. Topics.AllData.Select(t => new MqttTopicFilter { Topic = t, QualityOfServiceLevel = MqttQualityOfServiceLevel.AtLeastOnce }),
+                    ],
+                },
+                stop
+            );
+            return lost.Task;
+        }
+
+        async Task UseAsync(Task<string> ends)
+        {
+            _state = _state! with { Connected = true, Fault = null };
+            throw new IOException($"The connection ended: {await ends.WaitAsync(stoppingToken)}");
+        }
+
+        void Ended(Exception fault)
+        {
+            var reason = fault.GetBaseException().Message;
+            _state = _state! with { Connected = false, Fault = reason };
+            log.LogWarning("The broker {Address}: {Reason} It is tried again.", at.Address, reason);
         }
     }
 

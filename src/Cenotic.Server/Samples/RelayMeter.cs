@@ -1,6 +1,6 @@
-using System.Globalization;
 using System.Text;
 using Cenotic.Server.Common;
+using Prometheus;
 
 namespace Cenotic.Server.Samples;
 
@@ -33,31 +33,50 @@ public sealed record RelayState(
 );
 
 /// <summary>Counts what the writer does. One writer; read by anybody.</summary>
-public sealed class RelayMeter(TimeProvider system)
+public sealed class RelayMeter
 {
     private const int Window = 10;
+    private readonly TimeProvider _system;
+    private readonly CollectorRegistry _registry = Metrics.NewCustomRegistry();
+    private readonly Counter _messages,
+        _samples,
+        _repeats,
+        _refusals;
+    private readonly Summary _commits;
+    private readonly Gauge _queue,
+        _storing;
     private readonly Lock _lock = new();
     private readonly Queue<(long Ticks, long Messages)> _recent = [];
-    private RelayState _state = new(0, 0, 0, 0, 0, 0, 0, 0, 0, null);
+    private (long Count, TimeSpan Sum, TimeSpan Last) _took;
+    private string? _failing;
+
+    public RelayMeter(TimeProvider system)
+    {
+        _system = system;
+        var made = Metrics.WithCustomRegistry(_registry);
+        _messages = made.CreateCounter("cenotic_messages_total", "Messages stored.");
+        _samples = made.CreateCounter("cenotic_samples_total", "Samples stored.");
+        _repeats = made.CreateCounter("cenotic_repeats_total", "Messages that were stored before.");
+        _refusals = made.CreateCounter("cenotic_refusals_total", "Things refused, each with its reason on the node's page.");
+        _commits = made.CreateSummary("cenotic_commit_seconds", "Time of the commits.");
+        _queue = made.CreateGauge("cenotic_queue", "Messages that wait for their commit.");
+        _storing = made.CreateGauge("cenotic_storing", "1 while commits succeed, 0 after one that failed.");
+        _storing.Set(1);
+    }
 
     /// <summary>A commit that succeeded.</summary>
     public void Committed(int messages, int samples, int repeats, int refusals, TimeSpan took, int queue)
     {
         lock (_lock)
         {
-            _recent.Enqueue((system.GetTimestamp(), messages));
-            _state = _state with
-            {
-                Messages = _state.Messages + messages,
-                Samples = _state.Samples + samples,
-                Repeats = _state.Repeats + repeats,
-                Refusals = _state.Refusals + refusals,
-                Commits = _state.Commits + 1,
-                Queue = queue,
-                LastCommitMs = took.TotalMilliseconds,
-                CommitSeconds = _state.CommitSeconds + took.TotalSeconds,
-                Failing = null,
-            };
+            _recent.Enqueue((_system.GetTimestamp(), messages));
+            _took = (_took.Count + 1, _took.Sum + took, took);
+            _messages.Inc(messages);
+            _samples.Inc(samples);
+            _repeats.Inc(repeats);
+            _refusals.Inc(refusals);
+            _commits.Observe(took.TotalSeconds);
+            Stands(null, queue);
         }
     }
 
@@ -66,7 +85,7 @@ public sealed class RelayMeter(TimeProvider system)
     {
         lock (_lock)
         {
-            _state = _state with { Failing = reason, Queue = queue };
+            Stands(reason, queue);
         }
     }
 
@@ -75,39 +94,37 @@ public sealed class RelayMeter(TimeProvider system)
     {
         lock (_lock)
         {
-            while (_recent.TryPeek(out var oldest) && system.GetElapsedTime(oldest.Ticks).TotalSeconds > Window)
+            while (_recent.TryPeek(out var oldest) && _system.GetElapsedTime(oldest.Ticks).TotalSeconds > Window)
             {
                 _recent.Dequeue();
             }
-            return _state with { MessagesPerSecond = (double)_recent.Sum(r => r.Messages) / Window };
+            return new(
+                (long)_messages.Value,
+                (long)_samples.Value,
+                (long)_repeats.Value,
+                (long)_refusals.Value,
+                _took.Count,
+                (int)_queue.Value,
+                _took.Last.TotalMilliseconds,
+                _took.Sum.TotalSeconds,
+                (double)_recent.Sum(r => r.Messages) / Window,
+                _failing
+            );
         }
     }
 
     /// <summary>The counts in the OpenMetrics text format, version 1.0.0.</summary>
-    public string OpenMetrics()
+    public async Task<string> OpenMetricsAsync()
     {
-        var state = Read();
-        var text = new StringBuilder();
-        void Family(string name, string type, string help, string? unit, params (string Suffix, double Value)[] samples)
-        {
-            text.Append(CultureInfo.InvariantCulture, $"# TYPE {name} {type}\n");
-            if (unit is not null)
-            {
-                text.Append(CultureInfo.InvariantCulture, $"# UNIT {name} {unit}\n");
-            }
-            text.Append(CultureInfo.InvariantCulture, $"# HELP {name} {help}\n");
-            foreach (var (suffix, value) in samples)
-            {
-                text.Append(CultureInfo.InvariantCulture, $"{name}{suffix} {value}\n");
-            }
-        }
-        Family("cenotic_messages", "counter", "Messages stored.", null, ("_total", state.Messages));
-        Family("cenotic_samples", "counter", "Samples stored.", null, ("_total", state.Samples));
-        Family("cenotic_repeats", "counter", "Messages that were stored before.", null, ("_total", state.Repeats));
-        Family("cenotic_refusals", "counter", "Things refused, each with its reason on the node's page.", null, ("_total", state.Refusals));
-        Family("cenotic_commit_seconds", "summary", "Time of the commits.", "seconds", ("_count", state.Commits), ("_sum", state.CommitSeconds));
-        Family("cenotic_queue", "gauge", "Messages that wait for their commit.", null, ("", state.Queue));
-        Family("cenotic_storing", "gauge", "1 while commits succeed, 0 after one that failed.", null, ("", state.Failing is null ? 1 : 0));
-        return text.Append("# EOF\n").ToString();
+        using var text = new MemoryStream();
+        await _registry.CollectAndExportAsTextAsync(text, ExpositionFormat.OpenMetricsText);
+        return Encoding.UTF8.GetString(text.ToArray());
+    }
+
+    private void Stands(string? failing, int queue)
+    {
+        _failing = failing;
+        _storing.Set(failing is null ? 1 : 0);
+        _queue.Set(queue);
     }
 }

@@ -29,7 +29,7 @@ public sealed class Retention(SiteBook book, SiteClock clock, WriteGate gate, ID
     {
         var state = book.Find(site)!;
         var (keeping, now) = (state.Design.Settings.Keeping, clock.Now(site));
-        var (samples, minutes, arrivals) = (0, 0, 0);
+        var (samples, minutes) = (0, 0);
         await using var store = await stores.CreateDbContextAsync(stop);
         foreach (var reading in await store.Readings.AsNoTracking().Where(r => r.Site == site).Select(r => r.Id).ToListAsync(stop))
         {
@@ -54,23 +54,35 @@ public sealed class Retention(SiteBook book, SiteClock clock, WriteGate gate, ID
                 );
             }
         }
-        if (SamplesFrom(keeping, now) is { } since)
+        var arrivals = SamplesFrom(keeping, now) is { } since ? await SweepArrivalsAsync(store, site, since, stop) : 0;
+        await SweepRefusalsAsync(store, site, stop);
+        return (samples, minutes, arrivals);
+    }
+
+    /// <summary>What arrived and has no sample left, and what was refused, of the time before.</summary>
+    private async Task<int> SweepArrivalsAsync(CenoticStore store, string site, long since, CancellationToken stop)
+    {
+        var arrivals = 0;
+        // Looked for outside the gate: that may take a while.
+        var bare = await store
+            .Database.SqlQuery<long>(
+                $"""
+                SELECT a.Id AS Value FROM arrivals a WHERE a.Site = {site} AND a.ReceivedMs < {since} AND NOT EXISTS (SELECT 1 FROM samples s
+                    WHERE s.arrival_id = a.Id)
+                """
+            )
+            .ToListAsync(stop);
+        foreach (var ids in bare.Chunk(500))
         {
-            // Looked for outside the gate: that may take a while.
-            var bare = await store
-                .Database.SqlQuery<long>(
-                    $"""
-                    SELECT a.Id AS Value FROM arrivals a WHERE a.Site = {site} AND a.ReceivedMs < {since} AND NOT EXISTS (SELECT 1 FROM samples s
-                        WHERE s.arrival_id = a.Id)
-                    """
-                )
-                .ToListAsync(stop);
-            foreach (var ids in bare.Chunk(500))
-            {
-                arrivals += await gate.WriteAsync(s => s.Arrivals.Where(a => ids.Contains(a.Id)).ExecuteDeleteAsync(stop), stop);
-            }
-            await gate.WriteAsync(s => s.Refusals.Where(r => r.Site == site && r.AtMs < since).ExecuteDeleteAsync(stop), stop);
+            arrivals += await gate.WriteAsync(s => s.Arrivals.Where(a => ids.Contains(a.Id)).ExecuteDeleteAsync(stop), stop);
         }
+        await gate.WriteAsync(s => s.Refusals.Where(r => r.Site == site && r.AtMs < since).ExecuteDeleteAsync(stop), stop);
+        return arrivals;
+    }
+
+    /// <summary>The oldest refusals of each node.</summary>
+    private async Task SweepRefusalsAsync(CenoticStore store, string site, CancellationToken stop)
+    {
         foreach (var node in await store.Refusals.AsNoTracking().Where(r => r.Site == site).Select(r => r.Node).Distinct().ToListAsync(stop))
         {
             if (
@@ -86,7 +98,6 @@ public sealed class Retention(SiteBook book, SiteClock clock, WriteGate gate, ID
                 await gate.WriteAsync(s => s.Refusals.Where(r => r.Site == site && r.Node == node && r.Id <= newest).ExecuteDeleteAsync(stop), stop);
             }
         }
-        return (samples, minutes, arrivals);
     }
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)

@@ -335,32 +335,39 @@ public sealed class SampleWriter(
             {
                 statements.Report(message, report, numbering == Numbering.NewLife);
             }
-            foreach (var sample in samples)
-            {
-                if (!PossibleValue.IsBounded(sample.Raw))
-                {
-                    // What is worked out and what is imported comes here without having been looked at.
-                    Refuse(statements, message, $"\"{sample.Key}\" {PossibleValue.Refusal(sample.Raw, null)}");
-                    continue;
-                }
-                var (value, suspect) = Corrected(sample);
-                var marks =
-                    (suspect ? SampleFlags.Suspect : 0)
-                    | (aside.Holds(message.Site, message.Node, sample.Key, sample.T) ? SampleFlags.SetAside : 0)
-                    | (corrections.IsBeyond(sample.Reading, sample.T, sample.Raw) ? SampleFlags.BeyondTable : 0);
-                if (Store(statements, marks == 0 ? sample : sample with { Flags = sample.Flags | marks }, value, arrival) is not { } flags)
-                {
-                    continue;
-                }
-                fresh[^1]++;
-                if (!imported)
-                {
-                    stored.Add(new(message.Site, message.Node, sample.Key, sample.Reading, sample.T, value, flags));
-                }
-            }
+            var kept = StoreAll(statements, message, samples, arrival);
+            fresh[^1] = kept.Count;
+            stored.AddRange(imported ? [] : kept);
         }
         statements.WriteRollups();
         return new(stored, arrived, fresh, repeats);
+    }
+
+    /// <summary>Stores the samples of a message, corrected and marked.</summary>
+    /// <returns>Those that were not there before.</returns>
+    private List<StoredSample> StoreAll(SampleStatements statements, DecodedMessage message, IReadOnlyList<DecodedSample> samples, long arrival)
+    {
+        var stored = new List<StoredSample>();
+        foreach (var sample in samples)
+        {
+            if (!PossibleValue.IsBounded(sample.Raw))
+            {
+                // What is worked out and what is imported comes here without having been looked at.
+                Refuse(statements, message, $"\"{sample.Key}\" {PossibleValue.Refusal(sample.Raw, null)}");
+                continue;
+            }
+            var (value, suspect) = Corrected(sample);
+            var marks =
+                (suspect ? SampleFlags.Suspect : 0)
+                | (aside.Holds(message.Site, message.Node, sample.Key, sample.T) ? SampleFlags.SetAside : 0)
+                | (corrections.IsBeyond(sample.Reading, sample.T, sample.Raw) ? SampleFlags.BeyondTable : 0);
+            if (Store(statements, marks == 0 ? sample : sample with { Flags = sample.Flags | marks }, value, arrival) is not { } flags)
+            {
+                continue;
+            }
+            stored.Add(new(message.Site, message.Node, sample.Key, sample.Reading, sample.T, value, flags));
+        }
+        return stored;
     }
 
     /// <summary>What a message is by its numbers, and which life of its node it is of.</summary>

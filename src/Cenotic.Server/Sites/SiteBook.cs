@@ -188,22 +188,7 @@ public sealed class SiteBook(
                 await SiteDocuments.WriteAsync(store, site, applied.Value.After);
                 await NumberReadingsAsync(store, site, applied.Value.After);
                 await ForgetKeysAsync(store, site, applied.Value.After);
-                store.Revisions.Add(
-                    new()
-                    {
-                        Site = site,
-                        Revision = row.Revision,
-                        AtMs = clock.Now(site),
-                        Who = who,
-                        Edits = JsonSerializer.Serialize(edits, CenoticJson.Options),
-                        Inverse = JsonSerializer.Serialize(applied.Value.Inverse, CenoticJson.Options),
-                        Documents = string.Join('\n', touched),
-                        DocumentsAfter = JsonSerializer.Serialize(
-                            SiteDocuments.Of(applied.Value.After).Where(d => touched.Contains(d.Key)).ToDictionary(d => d.Key, d => d.Body),
-                            CenoticJson.Options
-                        ),
-                    }
-                );
+                store.Revisions.Add(RevisionOf(row, edits, applied.Value, touched, who));
                 await store.SaveChangesAsync();
                 await ForgottenPeople.ForgetAsync(store, site, design, applied.Value.After, system.GetUtcNow().ToUnixTimeMilliseconds());
                 after = await ReadAsync(store, site, applied.Value.After);
@@ -217,6 +202,22 @@ public sealed class SiteBook(
         }
         return result;
     }
+
+    private RevisionRow RevisionOf(SiteRow row, IReadOnlyList<DesignEdit> edits, AppliedEdits applied, IReadOnlySet<string> touched, string who) =>
+        new()
+        {
+            Site = row.Key,
+            Revision = row.Revision,
+            AtMs = clock.Now(row.Key),
+            Who = who,
+            Edits = JsonSerializer.Serialize(edits, CenoticJson.Options),
+            Inverse = JsonSerializer.Serialize(applied.Inverse, CenoticJson.Options),
+            Documents = string.Join('\n', touched),
+            DocumentsAfter = JsonSerializer.Serialize(
+                SiteDocuments.Of(applied.After).Where(d => touched.Contains(d.Key)).ToDictionary(d => d.Key, d => d.Body),
+                CenoticJson.Options
+            ),
+        };
 
     /// <summary>Why a sum that is put in adds what cannot be added; the units are those of the parts.</summary>
     private string? Unlike(SiteDesign after, IReadOnlyList<DesignEdit> edits)

@@ -22,15 +22,35 @@ public sealed record DerivedTrial(DerivedFrom? From = null);
 /// <param name="Reasons">Why it cannot be, or what to mind.</param>
 public sealed record DerivedTrialView(Figure? Now, IReadOnlyList<string> Reasons);
 
+/// <summary>What can be worked out on a site.</summary>
+/// <param name="OfNodes">What nodes show by themselves and is not worked out yet.</param>
+/// <param name="Pulses">The usual pulses of meters.</param>
+public sealed record DerivedChoicesView(IReadOnlyList<DerivedChoice> Kinds, IReadOnlyList<OfferedDerived> OfNodes, IReadOnlyList<PulsesDesign> Pulses);
+
+/// <param name="Unit">The unit it would come in.</param>
+public sealed record OfferedDerived(DerivedDesign Derived, string Unit);
+
 /// <summary>Readings that are worked out: how they stand, a look before one is added, and working them out anew.</summary>
 public static class DerivedEndpoints
 {
     public static void Map(IEndpointRouteBuilder routes)
     {
-        SiteRoutes.Reading(routes).MapGet("/derived", ListAsync).WithName("GetDerived");
+        var reading = SiteRoutes.Reading(routes);
+        reading.MapGet("/derived", ListAsync).WithName("GetDerived");
+        reading.MapGet("/derived/choices", Choices).WithName("GetDerivedChoices");
         var writing = SiteRoutes.Writing(routes);
         writing.MapPost("/derived/look", LookAsync).WithName("LookAtDerived");
         writing.MapPost("/derived/{key}/again", Again).WithName("DeriveAgain");
+    }
+
+    private static DerivedChoicesView Choices(string site, SiteBook book)
+    {
+        var (design, catalogue) = (book.Find(site)!.Design, book.Find(site)!.Catalogue);
+        return new(
+            DerivedChoices.Of(design, catalogue),
+            [.. DerivedChoices.OfNodes(design).Select(d => new OfferedDerived(d, DerivedFacts.Quantity(design, catalogue, d.From).Unit))],
+            DerivedChoices.Pulses
+        );
     }
 
     private static async Task<List<DerivedView>> ListAsync(string site, SiteBook book, CenoticStore store, Deriver deriver)

@@ -64,6 +64,25 @@ public class HardwareFilesTests
         Assert.Empty(HardwareFiles.ReadBoard(Board).Faults);
     }
 
+    /// <summary>What would stop the plan of a whole site (a rate of nothing, a level beyond all numbers) is refused where it stands.</summary>
+    [Theory]
+    [InlineData("lora-sx1276", "\"spreadingFactor\": 9", "\"spreadingFactor\": 30", "$.modem.spreadingFactor")]
+    [InlineData("lora-sx1276", "\"bandwidthKilohertz\": 125", "\"bandwidthKilohertz\": 0", "$.modem.bandwidthKilohertz")]
+    [InlineData("lora-sx1276", "\"codingRate\": 1", "\"codingRate\": 9", "$.modem.codingRate")]
+    [InlineData("lora-sx1276", "\"megahertz\": 868.1", "\"megahertz\": -1", "$.modem.megahertz")]
+    [InlineData("hc-12", "\"bitsPerSecond\": 15000", "\"bitsPerSecond\": 0", "$.modem.bitsPerSecond")]
+    [InlineData("hc-12", "\"typ\": -112", "\"typ\": -1e300", "$.modem.sensitivityDbm")]
+    [InlineData("cc1101", "\"typ\": 10,", "\"typ\": 1e300,", "$.modem.powerDbm")]
+    public void A_radio_that_cannot_be_planned_with_is_refused(string part, string right, string wrong, string member)
+    {
+        var text = HardwareFiles.Write(Samples.Catalogue.Part(part)!);
+        var at = text.IndexOf("\"modem\"", StringComparison.Ordinal);
+        var found = text.IndexOf(right.TrimEnd(','), at, StringComparison.Ordinal);
+        Assert.True(found > 0, $"{right} in {text[at..]}");
+        var changed = text[..found] + wrong.TrimEnd(',') + text[(found + right.TrimEnd(',').Length)..];
+        Assert.Contains(HardwareFiles.ReadPart(changed).Faults, f => f.Member == member);
+    }
+
     [Theory]
     [InlineData("")]
     [InlineData("null")]

@@ -56,11 +56,11 @@ public class ActKeeperTests
         await RackAsync(node, 34);
         await UntilAsync(owner, c => c is { On: true, Ended: null }, "on again");
         Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync(Fan, RunningServer.Body(new SwitchRequest(false, null)))).StatusCode);
-        await Task.Delay(900);
+        await server.LookedAsync();
         Assert.False((await LastAsync(owner))!.On);
         Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync(Fan, RunningServer.Body(new SwitchRequest(true, 60_000)))).StatusCode);
         await RackAsync(node, 29);
-        await Task.Delay(1_500);
+        await server.LookedAsync();
         Assert.Equal((true, "owner", null), ((await LastAsync(owner))!.On, (await LastAsync(owner))!.Who, (await LastAsync(owner))!.Ended));
     }
 
@@ -70,7 +70,7 @@ public class ActKeeperTests
         await using var server = await RunningServer.StartAsync();
         var (owner, node) = await BeginAsync(server, ActWhile.Calm);
         using var _ = node;
-        await Task.Delay(900);
+        await server.LookedAsync();
         Assert.Null(await LastAsync(owner));
         await RackAsync(node, 31);
         await UntilAsync(owner, c => c is { On: true, Who: "the permit of Rack 1 too warm", Ended: null }, "the permit is given");
@@ -101,8 +101,9 @@ public class ActKeeperTests
             await RackAsync(node, 34);
             await UntilAsync(owner, c => c is { On: true, Ended: null }, "one of them switches it on");
             await RunningServer.UntilAsync(async () => (await ViewAsync(owner)).Waiting.Count == 1, "the other is shown as waiting");
-            // Ten looks of rules and outputs later it was switched once.
-            await Task.Delay(3_000);
+            // Looks of rules and outputs later it was switched once.
+            await server.LookedAsync();
+            await server.LookedAsync();
             Assert.Equal(1, await server.CountAsync($"SELECT count(*) AS Value FROM commands"));
             Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync(Fan, RunningServer.Body(new SwitchRequest(false, null)))).StatusCode);
         }
@@ -116,7 +117,7 @@ public class ActKeeperTests
                 async () => await again.CountAsync($"SELECT count(*) AS Value FROM samples WHERE value = 34.5") == 1,
                 "a value is judged"
             );
-            await Task.Delay(1_000);
+            await again.LookedAsync();
             Assert.Equal(2, await again.CountAsync($"SELECT count(*) AS Value FROM commands"));
             Assert.False((await LastAsync(owner))!.On);
             await RackAsync(node, 29);

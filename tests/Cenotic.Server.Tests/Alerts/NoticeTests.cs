@@ -470,7 +470,7 @@ public class NoticeTests
         await using (var server = await RunningServer.StartAsync(folder))
         {
             await RunningServer.UntilAsync(async () => (await OutboxAsync(server)).All(o => o.Taken), "it was taken");
-            await Task.Delay(1_500);
+            await server.LookedAsync();
             var row = (await OutboxAsync(server)).Single();
             // Before the hand-over the mark is set only when the kill fell between a try's begin and its end.
             Assert.True(row.MaybeTwice || !taken);

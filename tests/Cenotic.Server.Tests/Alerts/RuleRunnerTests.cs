@@ -71,7 +71,7 @@ public class RuleRunnerTests
         }
         await using (var again = await RunningServer.StartAsync(folder))
         {
-            await Task.Delay(700);
+            await again.LookedAsync();
             Assert.Single(await EpisodesAsync(again, "quiet"));
             using var node = await again.NodeAsync("hall");
             await RunningServer.PublishAsync(node, "hall", """[{"n":"light","v":2}]""");
@@ -188,7 +188,7 @@ public class RuleRunnerTests
         );
         using var node = await server.NodeAsync("hall");
         var start = Seconds(server) - 900;
-        // Five times both within four seconds, twice motion alone; each value in a message of its own, with time between for the rules to look.
+        // Five times both within four seconds, twice motion alone; each value in a message of its own, looked at by the rules before the next.
         for (var i = 0; i < 7; i++)
         {
             var t = start + i * 60;
@@ -196,7 +196,7 @@ public class RuleRunnerTests
             foreach (var (at, what, on) in new[] { (t, "motion", 1), (t + 4, "presence", alone ? 0 : 1), (t + 20, "motion", 0), (t + 21, "presence", 0) })
             {
                 await RunningServer.PublishAsync(node, "hall", $$"""[{"n":"{{what}}","t":{{at}},"v":{{on}}}]""");
-                await Task.Delay(300);
+                await server.LookedAsync();
             }
         }
         await RunningServer.PublishAsync(node, "hall", """[{"n":"motion","v":0},{"n":"presence","v":0}]""");

@@ -114,7 +114,7 @@ public class ZoneTests
             "House (test)",
             (await owner.GetFromJsonAsync<List<EpisodeView>>($"{Home}/episodes", CenoticJson.Options))!.Single(e => e.Rule == "zone:house").Label
         );
-        await Task.Delay(600);
+        await server.LookedAsync();
         Assert.Empty(await server.QueryAsync(s => s.Outbox.AsNoTracking().ToListAsync()));
         Assert.Empty((await ViewAsync(owner)).Faults);
     }

@@ -213,6 +213,23 @@ public class KillTests
         File.Delete(file);
     }
 
+    [Fact]
+    public async Task Two_processes_make_the_same_plan_of_the_same_file_to_the_letter()
+    {
+        var file = Path.Combine(AppContext.BaseDirectory, "fernhollow.json");
+        async Task<string> PlanAsync()
+        {
+            // What a process makes its hash codes with differs from start to start: no order may hang on them.
+            using var process = Process.Start(new ProcessStartInfo("dotnet", [Program, "plan", file]) { RedirectStandardOutput = true })!;
+            var plan = await process.StandardOutput.ReadToEndAsync();
+            await process.WaitForExitAsync();
+            return plan;
+        }
+        var plans = await Task.WhenAll(PlanAsync(), PlanAsync(), PlanAsync());
+        Assert.True(plans[0].Length > 100_000, $"{plans[0].Length} letters");
+        Assert.Single(plans.Distinct());
+    }
+
     private static string Program => Path.Combine(AppContext.BaseDirectory, "Cenotic.Server.dll");
 
     /// <param name="longestFileKiB">How long a file of the process may get.</param>

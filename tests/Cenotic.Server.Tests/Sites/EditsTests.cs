@@ -270,4 +270,21 @@ public class EditsTests
             Assert.Contains($"kind: \"{edit.TypeDiscriminator}\"", types);
         }
     }
+
+    [Fact]
+    public async Task The_interface_document_says_that_members_which_are_worked_out_are_always_there()
+    {
+        await using var server = await RunningServer.StartAsync();
+        using var document = JsonDocument.Parse(await (await server.ClientAsync()).GetStringAsync("/openapi/v1.json"));
+        var schemas = document.RootElement.GetProperty("components").GetProperty("schemas");
+        var computed = typeof(Cenotic.Core.Planning.SitePlan)
+            .Assembly.GetExportedTypes()
+            .Where(t => schemas.TryGetProperty(t.Name, out var schema) && schema.TryGetProperty("properties", out _))
+            .SelectMany(t => t.GetProperties().Where(p => p.CanRead && !p.CanWrite && p.GetGetMethod()!.IsStatic == false).Select(p => (t.Name, p)))
+            .Select(m => (Type: m.Name, Member: JsonNamingPolicy.CamelCase.ConvertName(m.p.Name)))
+            .Where(m => schemas.GetProperty(m.Type).GetProperty("properties").TryGetProperty(m.Member, out _))
+            .ToList();
+        Assert.True(computed.Count > 5, $"{computed.Count} members");
+        Assert.All(computed, m => Assert.Contains(m.Member, schemas.GetProperty(m.Type).GetProperty("required").EnumerateArray().Select(r => r.GetString())));
+    }
 }

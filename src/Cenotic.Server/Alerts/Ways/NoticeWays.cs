@@ -163,7 +163,13 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
         {
             return new(Handover.Later, NoticeText.OneLine($"{settings.MailHost}: {fault.Message}"));
         }
-        using var mail = new MimeMessage
+        using var mail = MailOf(row, site, zone, settings, notices);
+        return await SendAsync(client, mail, stop);
+    }
+
+    private MimeMessage MailOf(OutboxRow row, string site, TimeZoneInfo zone, NoticeSettingsRow settings, List<NoticeFacts> notices)
+    {
+        var mail = new MimeMessage
         {
             Subject = NoticeText.Subject(site, notices),
             Body = new TextPart("plain") { Text = NoticeText.Body(site, notices, zone) },
@@ -174,6 +180,11 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
         mail.To.Add(new MailboxAddress("", row.Address));
         // RFC 3834: nobody's holiday is to answer it.
         mail.Headers.Add("Auto-Submitted", "auto-generated");
+        return mail;
+    }
+
+    private static async Task<HandoverResult> SendAsync(SmtpClient client, MimeMessage mail, CancellationToken stop)
+    {
         try
         {
             var answer = await client.SendAsync(mail, stop);

@@ -128,6 +128,7 @@ function create(key: Ref<string>) {
     loading: computed(() => site.isPending.value),
     failed: computed(() => site.error.value?.message),
     design: computed(() => site.data.value?.design),
+    revision: computed(() => site.data.value?.revision),
     /** What forms start from where the design says nothing. */
     usual: computed(() => site.data.value!.usual),
     plan: computed(() => plan.data.value?.plan),

@@ -8,7 +8,6 @@ export function useZones(site: SiteContext) {
   const query = useQuery({
     queryKey: ["zones", site.key, computed(() => site.site.value?.revision)],
     placeholderData: (old) => old,
-    refetchInterval: 5_000,
     queryFn: () => answer(api.GET("/api/sites/{site}/zones", { params: { path: { site: site.key.value } } })),
   });
   return { zones: computed(() => query.data.value ?? []), failed: computed(() => query.error.value?.message) };

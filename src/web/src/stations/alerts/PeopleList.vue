@@ -22,7 +22,6 @@ const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
 const isOwner = computed(() => site.site.value?.role === "owner");
 const query = useQuery({
   queryKey: ["notices", site.key],
-  refetchInterval: 10_000,
   queryFn: () => answer(api.GET("/api/sites/{site}/notices", { params: { path: { site: site.key.value } } })),
 });
 const words: Record<string, string> = { mail: "mail", text: "text", webhook: "webhook" };

@@ -10,44 +10,20 @@ import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
 import type { Fault } from "@/kit/faults";
 import { exactDuration } from "@/kit/format";
-import { derivedNode, ofNodes } from "@/stations/watch/derived";
-import { refOf, useNames, type Names } from "@/stations/watch/names";
+import { refOf } from "@/stations/watch/names";
 import ActFields from "./ActFields.vue";
 import ConditionFields from "./ConditionFields.vue";
 import RuleTrial from "./RuleTrial.vue";
 import TellFields from "./TellFields.vue";
 import { conditionOf, formOf, type ConditionForm } from "./condition";
+import { useRuleReadings } from "./rule-readings";
 import { ruleSentence } from "./sentence";
 import { tellForm, tellOf } from "./tell";
 
 const props = defineProps<{ rule?: RuleDesign }>();
 const emit = defineEmits<{ close: [] }>();
 const site = useSite();
-const known = useNames(site);
-/** What nodes show by themselves is a reading once a rule asks for it. */
-const offered = computed(() => ofNodes(site.design.value?.nodes ?? [], site.design.value?.derived ?? []));
-const made = (reading: string) => offered.value.find((d) => `${derivedNode}/${d.key}` === reading);
-const names: Names = {
-  ...known,
-  label: (node, key) => made(`${node}/${key}`)?.label ?? known.label(node, key),
-  unit: (node, key) => ({ lostShare: "%", daysLeft: "d" })[made(`${node}/${key}`)?.from.kind as string] ?? known.unit(node, key),
-};
-const readings = computed(() => [
-  ...known.readings.value.map((r) => ({ value: `${r.node}/${r.key}`, label: `${r.label} (${r.nodeLabel})` })),
-  ...offered.value.map((d) => ({ value: `${derivedNode}/${d.key}`, label: d.label })),
-]);
-const events = computed(() => known.readings.value.filter((r) => r.kind === "state" || r.kind === "event"));
-/** By the catalogue, so that it is known before the readings are. */
-const isState = (id: string) => {
-  const { node, reading } = refOf(id);
-  if (node === derivedNode) return site.design.value?.derived?.find((d) => d.key === reading)?.from.kind === "presence";
-  const design = site.node(node);
-  const r = design?.readings.find((x) => x.key === reading);
-  const part = site.catalogue.value?.parts.find((p) => p.id === design?.parts.find((x) => x.key === r?.part)?.part);
-  const kind = part?.quantities.find((q) => q.quantity === r?.quantity)?.kind;
-  return kind === "state" || kind === "event";
-};
-const isContact = (id: string) => known.of(refOf(id).node, refOf(id).reading)?.quantity === "contact";
+const { names, readings, events, made, isState, isContact } = useRuleReadings(site);
 
 interface PartForm {
   reading: string;
@@ -77,7 +53,7 @@ const acts = ref([...(props.rule?.acts ?? [])]);
 const faults = ref<Fault[]>([]);
 const unit = (p: PartForm) => names.unit(refOf(p.reading).node, refOf(p.reading).reading);
 /** Readings of this rule that are not worked out yet. */
-const wanted = computed(() => [...new Set(parts.value.map((p) => p.reading))].map(made).filter((d) => d !== undefined));
+const wanted = computed(() => [...new Set(parts.value.map((p) => p.reading))].flatMap((r) => made(r) ?? []));
 
 const draft = computed<RuleDesign | undefined>(() => {
   const conditions = parts.value.map((p) => conditionOf(p.condition, isContact, p.reading).made);

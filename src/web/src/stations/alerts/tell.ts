@@ -16,7 +16,7 @@ export interface TellForm {
 }
 
 export const tellForm = (t: TellDesign | null | undefined): TellForm => ({
-  steps: (t?.steps ?? []).map((s) => ({ person: s.person, after: exactDuration(s.afterMs ?? 0) })),
+  steps: (t?.steps ?? []).map((s) => ({ person: s.person, after: exactDuration(s.afterMs) })),
   remind: t?.remindEveryMs ? exactDuration(t.remindEveryMs) : "",
   throughQuiet: t?.throughQuiet ?? false,
   whenOver: t?.whenOver ?? true,

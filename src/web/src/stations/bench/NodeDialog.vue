@@ -9,6 +9,7 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
+import type { Fault } from "@/kit/faults";
 import { setNode } from "./node-edits";
 import { linkNames, supplyNames } from "./power";
 
@@ -36,7 +37,9 @@ const form = ref({
   housing: housingOf(n?.housing),
   clearLid: n?.housing?.clearLid ?? false,
 });
-const fault = ref("");
+const faults = ref<Fault[]>([]);
+/** The path of a field in the edit. */
+const at = (field: string) => (props.node ? field : `design.${field}`);
 const boards = computed(() => (site.catalogue.value?.boards ?? []).map((b) => ({ value: b.id, label: b.label })));
 const spots = computed(() => [
   { value: null as string | null, label: "no spot yet" },
@@ -122,7 +125,7 @@ async function save() {
         true,
       );
   if (!done.ok) {
-    fault.value = done.reasons.join(" ");
+    faults.value = done.faults;
     return;
   }
   emit("close");
@@ -135,22 +138,23 @@ async function save() {
     :title="node ? node.label : 'New node'"
     :save="node ? 'Save' : 'Add the node'"
     :busy="site.busy.value"
+    :faults="faults"
     @close="$emit('close')"
     @save="save"
   >
-    <TextField v-model="form.label" label="Name" :fault="fault" />
+    <TextField v-model="form.label" label="Name" :field="at('label')" />
     <div class="grid gap-3 sm:grid-cols-2">
       <FormField v-slot="{ id }" label="Board"
         ><SelectBox :id="id" v-model="form.board" :options="boards" label="Board"
       /></FormField>
       <FormField v-slot="{ id }" label="Spot"><SelectBox :id="id" v-model="form.spot" :options="spots" label="Spot" /></FormField>
-      <FormField v-slot="{ id }" label="Supply"
+      <FormField v-slot="{ id }" label="Supply" :field="at('power.cell')"
         ><SelectBox :id="id" v-model="form.supply" :options="supplies" label="Supply"
       /></FormField>
       <FormField v-slot="{ id }" label="Sends by"
         ><SelectBox :id="id" v-model="form.link" :options="links" label="Sends by"
       /></FormField>
-      <FormField v-if="gateways.length > 1" v-slot="{ id }" label="Heard through"
+      <FormField v-if="gateways.length > 1" v-slot="{ id }" label="Heard through" :field="at('via')"
         ><SelectBox :id="id" v-model="form.via" :options="gateways" label="Heard through"
       /></FormField>
       <FormField v-slot="{ id }" label="Box"
@@ -160,8 +164,8 @@ async function save() {
     <CheckBox v-if="form.housing !== 'open'" v-model="form.clearLid" label="Its lid lets light in" />
     <template v-if="onCells">
       <div class="grid gap-3 sm:grid-cols-3">
-        <TextField v-model="form.parallel" label="Cells side by side" number min="1" max="20" />
-        <TextField v-model="form.series" label="Cells in series" number min="1" max="10" />
+        <TextField v-model="form.parallel" label="Cells side by side" :field="at('power.parallel')" number min="1" max="20" />
+        <TextField v-model="form.series" label="Cells in series" :field="at('power.series')" number min="1" max="10" />
         <TextField v-model="form.fittedOn" label="Put in on" type="date" />
       </div>
       <CheckBox v-model="form.stepUp" label="Step-up converter to 5 V" />

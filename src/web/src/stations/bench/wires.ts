@@ -34,7 +34,7 @@ export function useWires(node: Ref<NodeDesign | undefined>, plan: Ref<BenchPlan 
   const site = useSite();
   const { show, note, close } = useMargin();
   const chosen = ref<ChosenWire>();
-  const wire = computed(() => plan.value?.lines.find((l) => l.part === chosen.value?.part && l.line === chosen.value?.line));
+  const wire = computed(() => plan.value?.lines.find((l) => l.part === chosen.value?.part && l.line === chosen.value.line));
   const query = useQuery({
     queryKey: ["pins", site.key, computed(() => node.value?.key), chosen, computed(() => site.site.value?.revision)],
     enabled: computed(() => chosen.value !== undefined && node.value !== undefined),

@@ -44,6 +44,8 @@ async function show(step: number) {
 }
 
 async function tick(change: Partial<BuildTick>) {
+  // The list may come anew while this is under way, and then the first that is not done is another.
+  const from = at.value;
   const step = current.value!;
   busy.value = true;
   const { data, error } = await api.POST("/api/sites/{site}/nodes/{node}/build", {
@@ -52,7 +54,6 @@ async function tick(change: Partial<BuildTick>) {
   });
   fault.value = data ? "" : sentence(error);
   if (data) {
-    const from = at.value;
     queries.setQueryData(queryKey.value, data);
     // What was measured well or ticked is done with: on to the next. Answers can be tapped once it stands where it will stay.
     const now = data.find((s) => s.step.key === step.step.key);

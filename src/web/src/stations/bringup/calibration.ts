@@ -37,7 +37,7 @@ export function useSteadiness(
         api.GET("/api/sites/{site}/nodes/{node}/readings/{reading}/steadiness", {
           params: {
             path: { site: site.key.value, node: node.value, reading: reading.value },
-            query: { since: since.value, raw: taken.value.map((p) => p.raw), spread: taken.value.map((p) => p.spread ?? 0) },
+            query: { since: since.value, raw: taken.value.map((p) => p.raw), spread: taken.value.map((p) => p.spread) },
           },
         }),
       ),

@@ -9,21 +9,21 @@ import EmptyState from "@/kit/EmptyState.vue";
 import FigureView from "@/kit/FigureView.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
-import { exactDuration, parseDuration } from "@/kit/format";
-import { noTime } from "@/kit/faults";
+import { exactDuration } from "@/kit/format";
 import OutputDialog from "./OutputDialog.vue";
 import ReadingDialog from "./ReadingDialog.vue";
 import { loads } from "./outputs";
+import { gap, useReadingEdits } from "./reading-edits";
 
 const props = defineProps<{ node: NodeDesign; plan: RhythmPlan }>();
 const site = useSite();
+const { every, together, expected, within, when } = useReadingEdits(site, () => props.node.key);
 const adding = ref(false);
 const limiting = ref<ReadingDesign>();
 const isOutput = (r: ReadingDesign) =>
   site.catalogue.value?.parts.find((c) => c.id === props.node.parts.find((p) => p.key === r.part)?.part)?.kind === "output";
 const timing = (key: string) => props.plan.readings.find((r) => r.reading === key);
 const partOf = (r: ReadingDesign) => props.node.parts.find((p) => p.key === r.part)?.label ?? r.part;
-const gap = (r: ReadingDesign) => r.intervalMs ?? r.heartbeatMs;
 const times = (text: string | null | undefined) => (text == null ? "" : text);
 /** Counted pulses come by events too, though they are sent by the clock. */
 const counts = (r: ReadingDesign) =>
@@ -35,45 +35,6 @@ const whens = [
   { value: "clock" as const, label: "by the clock" },
   { value: "change" as const, label: "when it changes" },
 ];
-
-async function put(r: ReadingDesign, change: Partial<ReadingDesign>, label: string): Promise<string | undefined> {
-  const done = await site.apply(label, [{ kind: "putReading", node: props.node.key, reading: { ...r, ...change } }], true);
-  return done.ok ? undefined : done.reasons.join(" ");
-}
-
-function every(r: ReadingDesign, text: string) {
-  if (text === "" && r.intervalMs === null) return put(r, { heartbeatMs: null }, `${r.label}: on change only`);
-  const ms = parseDuration(text);
-  if (ms === undefined) return noTime(text).says;
-  return put(r, r.intervalMs === null ? { heartbeatMs: ms } : { intervalMs: ms }, `${r.label}: ${exactDuration(ms)}`);
-}
-
-function together(r: ReadingDesign, text: string) {
-  const n = Number(text);
-  if (!Number.isInteger(n) || n < 1) return `"${text}" is no count; write a whole number from 1.`;
-  return put(r, { batchOf: n }, `${r.label}: ${n} together`);
-}
-
-function expected(r: ReadingDesign, text: string) {
-  if (text === "") return put(r, { perDay: null }, `${r.label}: as usual`);
-  const n = Number(text.replace(",", "."));
-  return Number.isNaN(n)
-    ? `"${text}" is no count; write how many a day, such as 40.`
-    : put(r, { perDay: n }, `${r.label}: ${n} a day`);
-}
-
-function within(r: ReadingDesign, text: string) {
-  if (text === "") return put(r, { wantedWithinMs: null }, `${r.label}: any time`);
-  const ms = parseDuration(text);
-  if (ms === undefined) return `"${text}" is no time; write it like 30 s or 2 min, or leave it empty.`;
-  return put(r, { wantedWithinMs: ms }, `${r.label}: within ${exactDuration(ms)}`);
-}
-
-function when(r: ReadingDesign, way: "clock" | "change") {
-  const change =
-    way === "clock" ? { intervalMs: gap(r) ?? 60_000, heartbeatMs: null } : { intervalMs: null, heartbeatMs: gap(r), batchOf: 1 };
-  return put(r, change, `${r.label}: ${way === "clock" ? "by the clock" : "when it changes"}`);
-}
 
 async function remove(r: ReadingDesign) {
   await site.apply(`${r.label} removed; what was stored stays`, [{ kind: "removeReading", node: props.node.key, key: r.key }]);

@@ -7,13 +7,14 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import { duration } from "@/kit/format";
 import { say } from "@/kit/notices";
-import { derivedNode, kindOf } from "./derived";
+import { choiceOf, derivedNode, useDerivedChoices } from "./derived";
 import DerivedDialog from "./DerivedDialog.vue";
 import ReadingTile from "./ReadingTile.vue";
 
 const props = defineProps<{ readings: ReadingView[]; hours: number; now: number }>();
 const site = useSite();
 const edited = ref<DerivedDesign | "new">();
+const choices = useDerivedChoices(site);
 const list = computed(() => site.design.value?.derived ?? []);
 const query = useQuery({
   queryKey: ["derived", site.key, computed(() => list.value.length)],
@@ -54,7 +55,7 @@ async function remove(d: DerivedDesign) {
           Its past is being worked out: {{ Math.round(work(d.key)!.share * 100) }} %
         </p>
         <p class="flex flex-wrap items-center gap-1 text-sm text-faint">
-          <span class="mr-2">{{ kindOf(d.from.kind).label }}</span>
+          <span class="mr-2">{{ choiceOf(choices, d.from.kind)?.label }}</span>
           <span v-if="missed(d.key) >= 60_000" class="mr-2 text-ink"
             >{{ duration(missed(d.key)) }} without values are not counted</span
           >
@@ -67,9 +68,10 @@ async function remove(d: DerivedDesign) {
       </div>
     </div>
     <DerivedDialog
-      v-if="edited"
+      v-if="edited && choices"
       :derived="edited === 'new' ? undefined : edited"
       :readings="readings"
+      :choices="choices"
       @close="edited = undefined"
     />
   </section>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A serial line: its port, how its frames are written, and a try on pasted bytes before it is kept. */
 import { computed, ref } from "vue";
-import { api, sentence, type FrameFormat, type SerialLineDesign, type TriedFrames } from "@/api/client";
+import type { FrameFormat, SerialLineDesign } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import CheckBox from "@/kit/CheckBox.vue";
@@ -9,7 +9,9 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
+import type { Fault } from "@/kit/faults";
 import FrameFields, { type FieldRow } from "./FrameFields.vue";
+import FrameTrial from "./FrameTrial.vue";
 
 const props = defineProps<{ line?: SerialLineDesign }>();
 const emit = defineEmits<{ close: [] }>();
@@ -46,17 +48,13 @@ const rows = ref<FieldRow[]>(
     reading: `${f.node}/${f.reading}`,
     letter: f.letter ?? "",
     number: f.number ?? "i16Be",
-    scale: f.scale ?? 1,
-    offset: f.offset ?? 0,
+    scale: f.scale,
+    offset: f.offset,
   })),
 );
 const framed = computed(() => form.value.kind === "binary" || form.value.kind === "lengthPrefixed");
 const unguarded = computed(() => !framed.value || form.value.check === "none");
-const bytes = ref("");
-const asText = ref(!framed.value);
-const tried = ref<TriedFrames>();
-const fault = ref("");
-const tryFault = ref("");
+const faults = ref<Fault[]>([]);
 
 const format = computed<FrameFormat>(() => ({
   kind: form.value.kind,
@@ -78,15 +76,6 @@ const format = computed<FrameFormat>(() => ({
   node: form.value.kind === "lengthPrefixed" ? form.value.node : null,
 }));
 
-async function tryIt() {
-  const { data, error } = await api.POST("/api/sites/{site}/lines/try", {
-    params: { path: { site: site.key.value } },
-    body: { format: format.value, bytes: bytes.value, asText: asText.value },
-  });
-  tried.value = data;
-  tryFault.value = data ? "" : sentence(error);
-}
-
 async function save() {
   const taken = (site.design.value?.lines ?? []).map((l) => l.key);
   const line: SerialLineDesign = {
@@ -99,7 +88,7 @@ async function save() {
   };
   const done = await site.apply(`Serial line ${line.label}`, [{ kind: "putLine", line }], true);
   if (done.ok) emit("close");
-  else fault.value = done.reasons.join(" ");
+  else faults.value = done.faults;
 }
 
 async function remove() {
@@ -114,20 +103,21 @@ async function remove() {
     :save="line ? 'Save' : 'Add the line'"
     wide
     :busy="site.busy.value"
+    :faults="faults"
     @close="$emit('close')"
     @save="save"
   >
     <div class="grid gap-3 sm:grid-cols-3">
-      <TextField v-model="form.label" label="Name" />
-      <TextField v-model="form.port" label="Port" mono hint="A device, or tcp://HOST:PORT." />
-      <TextField v-model="form.baud" label="Speed, baud" number />
+      <TextField v-model="form.label" label="Name" field="line.label" />
+      <TextField v-model="form.port" label="Port" field="line.port" mono hint="A device, or tcp://HOST:PORT." />
+      <TextField v-model="form.baud" label="Speed, baud" field="line.baud" number />
     </div>
     <CheckBox v-model="form.open" label="Keep it open" />
     <FormField v-slot="{ id }" label="Frames">
       <SelectBox :id="id" v-model="form.kind" label="Frames" :options="kinds" />
     </FormField>
     <div v-if="framed" class="grid gap-3 sm:grid-cols-3">
-      <TextField v-model="form.start" label="Start bytes, hex" mono hint="Empty: none." />
+      <TextField v-model="form.start" label="Start bytes, hex" field="line.format.start" mono hint="Empty: none." />
       <FormField v-slot="{ id }" label="Check">
         <SelectBox :id="id" v-model="form.check" label="Check" :options="checks" />
       </FormField>
@@ -143,10 +133,17 @@ async function remove() {
         />
       </FormField>
     </div>
-    <TextField v-if="form.kind === 'separatedValues'" v-model="form.separator" label="Separator" mono />
+    <TextField
+      v-if="form.kind === 'separatedValues'"
+      v-model="form.separator"
+      label="Separator"
+      field="line.format.separator"
+      mono
+    />
     <FormField
       v-if="form.kind === 'lengthPrefixed'"
       v-slot="{ id }"
+      field="line.format.node"
       label="Whose readings"
       hint="A message names them, as over MQTT."
     >
@@ -157,40 +154,7 @@ async function remove() {
       These frames carry no check: noise can pass as a value. What a part cannot measure is refused; the rest cannot be told
       apart.
     </p>
-    <section class="border-t border-rule pt-3">
-      <h3 class="mb-1 font-semibold">Try it</h3>
-      <FormField v-slot="{ id, described }" label="Bytes" :fault="tryFault">
-        <textarea
-          :id="id"
-          v-model="bytes"
-          rows="2"
-          class="field mono w-full"
-          :aria-describedby="described"
-          :placeholder="asText ? 'Paste what the bridge writes' : '7E 0A …'"
-        />
-      </FormField>
-      <div class="mt-2 flex flex-wrap items-center gap-4">
-        <CheckBox v-model="asText" label="It is text, not hexadecimal digits" />
-        <AppButton small @click="tryIt">Read the bytes</AppButton>
-      </div>
-      <div v-if="tried" class="mt-2" aria-live="polite">
-        <p>
-          <strong>{{ tried.frames.filter((f) => !f.refusal).length }}</strong>
-          {{ tried.frames.filter((f) => !f.refusal).length === 1 ? "frame" : "frames" }}, {{ tried.skipped }} B belong to none,
-          {{ tried.waiting }} B wait for more. A frame has up to {{ tried.longestFrame }} B.
-        </p>
-        <ol class="mt-1 flex max-h-48 flex-col gap-1 overflow-y-auto">
-          <li v-for="(f, at) in tried.frames" :key="at" class="flex flex-wrap gap-x-3">
-            <span class="mono max-w-full overflow-hidden text-sm text-ellipsis text-faint">{{ asText ? f.text : f.hex }}</span>
-            <span v-if="f.refusal" class="text-stop">{{ f.refusal }}</span>
-            <span v-for="v in f.values" :key="v.reading" class="mono"
-              >{{ v.node }}/{{ v.reading }} = {{ v.value }} {{ v.unit }}</span
-            >
-          </li>
-        </ol>
-      </div>
-    </section>
-    <p v-if="fault" class="text-sm text-stop" role="alert">{{ fault }}</p>
+    <FrameTrial :format="format" :framed="framed" />
     <AppButton v-if="line" kind="grave" small class="self-start" @click="remove">Remove the line</AppButton>
   </DialogForm>
 </template>

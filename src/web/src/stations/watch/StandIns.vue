@@ -6,8 +6,8 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import ChoiceStrip from "@/kit/ChoiceStrip.vue";
 import SelectBox from "@/kit/SelectBox.vue";
-import { moment } from "@/kit/format";
 import { say } from "@/kit/notices";
+import SentMessages from "./SentMessages.vue";
 
 const site = useSite();
 const queries = useQueryClient();
@@ -184,22 +184,7 @@ async function setSpeed(speed: number) {
       >
       <span class="text-sm text-faint"> a table to import: the day before yesterday, its last row torn</span>
     </p>
-    <template v-for="kind in ['mails', 'texts'] as const" :key="kind">
-      <details v-if="query.data.value?.[kind].length" class="mt-2">
-        <summary class="min-h-8 cursor-pointer text-act">
-          {{ query.data.value[kind].length }} {{ kind === "mails" ? "mails" : "text messages" }} that would have gone out
-        </summary>
-        <ul
-          class="flex max-h-56 flex-col gap-2 overflow-y-auto"
-          tabindex="0"
-          :aria-label="kind === 'mails' ? 'Mails' : 'Text messages'"
-        >
-          <li v-for="(m, at) in query.data.value[kind]" :key="at">
-            <span class="mono text-sm text-faint">{{ moment(Date.parse(m.at), "UTC", true) }} UTC</span> to {{ m.to }}
-            <pre class="mono text-sm whitespace-pre-wrap">{{ m.text }}</pre>
-          </li>
-        </ul>
-      </details>
-    </template>
+    <SentMessages what="mails" :messages="query.data.value?.mails ?? []" />
+    <SentMessages what="text messages" :messages="query.data.value?.texts ?? []" />
   </details>
 </template>

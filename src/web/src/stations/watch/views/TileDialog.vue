@@ -8,13 +8,14 @@ import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
+import type { Fault } from "@/kit/faults";
 import { exactDuration, parseDuration } from "@/kit/format";
-import { usualVessel, vesselOf, type VesselForm } from "../derived";
+import { vesselOf, type VesselForm } from "../derived";
 import { idOf, refOf } from "../names";
 import VesselFields from "../VesselFields.vue";
 import { fits, kinds, readingsOf, takesMany, type TileKind } from "./tile-forms";
 
-const props = defineProps<{ tile?: TileDesign; readings: ReadingView[]; taken: string[]; busy: boolean; faults: string[] }>();
+const props = defineProps<{ tile?: TileDesign; readings: ReadingView[]; taken: string[]; busy: boolean; faults: Fault[] }>();
 const emit = defineEmits<{ close: []; save: [tile: TileDesign] }>();
 const site = useSite();
 const id = (r: ReadingView) => `${r.node}/${r.key}`;
@@ -33,7 +34,7 @@ const line = ref({
   over: "nothing" as "nothing" | "yesterday" | "lastWeek",
   ...(c?.kind === "line" ? c : {}),
 });
-const vessel = ref<VesselForm>({ ...usualVessel, ...(c?.kind === "vessel" ? c : {}) });
+const vessel = ref<VesselForm>({ ...site.usual.value.vessel, ...(c?.kind === "vessel" ? c : {}) });
 const by = ref<"hour" | "day" | "month">(c?.kind === "counter" ? (c.by ?? "day") : "day");
 const sequence = ref({
   within: exactDuration(c?.kind === "sequence" ? c.withinMs : 10_000),
@@ -106,7 +107,14 @@ function save() {
 </script>
 
 <template>
-  <DialogForm :title="tile ? 'Tile' : 'New tile'" :save="tile ? 'Save' : 'Add'" :busy="busy" @close="$emit('close')" @save="save">
+  <DialogForm
+    :title="tile ? 'Tile' : 'New tile'"
+    :save="tile ? 'Save' : 'Add'"
+    :busy="busy"
+    :faults="fault ? [{ says: fault }] : faults"
+    @close="$emit('close')"
+    @save="save"
+  >
     <FormField v-slot="{ id: f }" label="Shows"><SelectBox :id="f" v-model="kind" :options="kinds" label="Shows" /></FormField>
     <template v-if="wants">
       <p v-if="!options.length" class="text-sm text-faint">No reading of this site can be shown so.</p>
@@ -141,14 +149,24 @@ function save() {
           label="Over an earlier stretch"
       /></FormField>
     </div>
-    <VesselFields v-else-if="kind === 'vessel'" v-model="vessel" />
+    <VesselFields v-else-if="kind === 'vessel'" v-model="vessel" field="tile.content" />
     <template v-else-if="kind === 'sequence'">
       <FormField v-slot="{ id: f }" label="and"><SelectBox :id="f" v-model="other" :options="options" label="and" /></FormField>
-      <TextField v-model="sequence.within" label="within" mono />
+      <TextField v-model="sequence.within" label="within" field="tile.content.withinMs" mono />
       <CheckBox v-model="sequence.inOrder" label="The second must not come first" />
-      <TextField v-model="sequence.both" label="Both mean" placeholder="Parcel" />
-      <TextField v-model="sequence.firstAlone" label="The first alone means" placeholder="Somebody looked in" />
-      <TextField v-model="sequence.secondAlone" label="The second alone means" placeholder="Wind" />
+      <TextField v-model="sequence.both" label="Both mean" field="tile.content.both" placeholder="Parcel" />
+      <TextField
+        v-model="sequence.firstAlone"
+        label="The first alone means"
+        field="tile.content.firstAlone"
+        placeholder="Somebody looked in"
+      />
+      <TextField
+        v-model="sequence.secondAlone"
+        label="The second alone means"
+        field="tile.content.secondAlone"
+        placeholder="Wind"
+      />
     </template>
     <FormField v-else-if="kind === 'counter'" v-slot="{ id: f }" label="By"
       ><SelectBox
@@ -168,7 +186,7 @@ function save() {
       ><SelectBox :id="f" v-model="zone" :options="zones" label="Zone"
     /></FormField>
     <div class="grid gap-3 sm:grid-cols-3">
-      <TextField v-model="label" label="Title" placeholder="of what it shows" />
+      <TextField v-model="label" label="Title" field="tile.label" placeholder="of what it shows" />
       <FormField v-slot="{ id: f }" label="Columns"
         ><SelectBox :id="f" v-model="size.width" :options="sizes" label="Columns"
       /></FormField>
@@ -176,6 +194,5 @@ function save() {
         ><SelectBox :id="f" v-model="size.height" :options="sizes" label="Rows"
       /></FormField>
     </div>
-    <p v-for="f in fault ? [fault] : faults" :key="f" class="text-sm text-stop" role="alert">{{ f }}</p>
   </DialogForm>
 </template>

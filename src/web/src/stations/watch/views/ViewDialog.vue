@@ -7,6 +7,7 @@ import { keyFrom, useSite } from "@/app/site";
 import CheckBox from "@/kit/CheckBox.vue";
 import DialogForm from "@/kit/DialogForm.vue";
 import TextField from "@/kit/TextField.vue";
+import type { Fault } from "@/kit/faults";
 
 const props = defineProps<{ view?: ViewDesign }>();
 const emit = defineEmits<{ close: [] }>();
@@ -14,7 +15,7 @@ const site = useSite();
 const router = useRouter();
 const label = ref(props.view?.label ?? "");
 const inRotation = ref(props.view?.inRotation ?? true);
-const fault = ref("");
+const faults = ref<Fault[]>([]);
 
 async function save() {
   // "first" is the address of the view that is laid out by itself, "all" that of all readings.
@@ -27,7 +28,7 @@ async function save() {
   };
   const done = await site.apply(`${view.label} ${props.view ? "changed" : "added"}`, [{ kind: "putView", view }], true);
   if (!done.ok) {
-    fault.value = done.reasons.join(" ");
+    faults.value = done.faults;
     return;
   }
   emit("close");
@@ -40,10 +41,11 @@ async function save() {
     :title="view ? view.label : 'New view'"
     :save="view ? 'Save' : 'Add'"
     :busy="site.busy.value"
+    :faults="faults"
     @close="$emit('close')"
     @save="save"
   >
-    <TextField v-model="label" label="Name" :fault="fault" />
+    <TextField v-model="label" label="Name" field="view.label" />
     <CheckBox v-model="inRotation" label="A wall shows it in turn" />
   </DialogForm>
 </template>

@@ -7,6 +7,7 @@ import { api, answer, type ReadingView, type TileDesign, type ViewDesign } from 
 import { keyFrom, useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
+import type { Fault } from "@/kit/faults";
 import { useSiteTime } from "@/live/clock";
 import { newest } from "@/live/live";
 import { useReadings } from "../readings";
@@ -82,7 +83,7 @@ const editing = ref(false);
 const edited = ref<TileDesign | "new">();
 const naming = ref(false);
 const sharing = ref(false);
-const faults = ref<string[]>([]);
+const faults = ref<Fault[]>([]);
 watch(key, () => (editing.value = false));
 
 async function change(tiles: TileDesign[], what: string) {
@@ -90,9 +91,12 @@ async function change(tiles: TileDesign[], what: string) {
 }
 async function saveTile(tile: TileDesign) {
   const tiles = kept.value!.tiles;
-  const next = tiles.some((t) => t.key === tile.key) ? tiles.map((t) => (t.key === tile.key ? tile : t)) : [...tiles, tile];
+  const old = tiles.findIndex((t) => t.key === tile.key);
+  const at = old < 0 ? tiles.length : old;
+  const next = [...tiles.slice(0, at), tile, ...tiles.slice(at + 1)];
   const done = await site.apply("Tile kept", [{ kind: "putView", view: { ...kept.value!, tiles: next } }], true);
-  faults.value = done.ok ? [] : done.reasons;
+  // The dialog knows its tile, not where in the view it lies.
+  faults.value = done.ok ? [] : done.faults.map((f) => ({ ...f, field: f.field?.replace(`view.tiles.${at}.`, "tile.") }));
   if (done.ok) edited.value = undefined;
 }
 /** Keeps the view that was laid out by itself, to be changed. */

@@ -29,7 +29,7 @@ const empty = computed(() => props.data && props.data.lines.every((l) => !l.line
 
 const shape = () => JSON.stringify(lines.value.map((l) => [l.label, l.scale, l.earlier]));
 function take() {
-  const made = columnsOf(props.data!, board.readings.value, props.content.joined ?? false, props.content.ownAxes ?? false);
+  const made = columnsOf(props.data!, board.readings.value, props.content.joined, props.content.ownAxes);
   lines.value = made.lines;
   columns = made.columns;
   // While it is moved on, an answer to an earlier look does not pull it back.

@@ -1,0 +1,62 @@
+using Cenotic.Core.Design;
+using Cenotic.Core.Place;
+using CsCheck;
+
+namespace Cenotic.Core.Tests.Place;
+
+/// <summary>Which walls a line meets: by hand, and against another way of telling.</summary>
+public class WallCrossingsTests
+{
+    private static Wall Wall(double x1, double y1, double x2, double y2, WallMaterial material = WallMaterial.Brick, string key = "w") =>
+        new(key, new(x1, y1), new(x2, y2), material);
+
+    [Fact]
+    public void Walls_are_met_in_order_with_their_distance_and_angle()
+    {
+        Wall[] walls = [Wall(6, 0, 6, 4, key: "far"), Wall(2, 0, 2, 4, WallMaterial.Glass, "near"), Wall(3, 3, 9, 3, key: "beside")];
+        var met = WallCrossings.Of(walls, new(0, 1), new(8, 1));
+        Assert.Equal(["near", "far"], met.Select(c => c.Wall.Key));
+        Assert.Equal([2, 6], met.Select(c => Math.Round(c.AtMetres, 9)));
+        Assert.All(met, c => Assert.Equal(0, c.Degrees, 1e-6));
+        // A line that rises as much as it goes on meets an upright wall at 45 degrees.
+        Assert.Equal(45, WallCrossings.Of(walls, new(1, 1), new(3, 3)).Single().Degrees, 1e-6);
+    }
+
+    [Fact]
+    public void A_corner_is_one_wall_and_what_only_touches_is_none()
+    {
+        Wall[] corner = [Wall(0, 0, 4, 0), Wall(4, 0, 4, 4)];
+        Assert.Single(WallCrossings.Of(corner, new(3, 1), new(5, -1)));
+        Assert.Equal(2, WallCrossings.Of([corner[0], corner[1] with { Material = WallMaterial.Glass }], new(3, 1), new(5, -1)).Count);
+        Assert.Empty(WallCrossings.Of(corner, new(1, 0), new(3, 0)));
+        Assert.Empty(WallCrossings.Of(corner, new(2, 0), new(2, 3)));
+        Assert.Empty(WallCrossings.Of([Wall(1, 1, 1, 1)], new(0, 0), new(2, 2)));
+        Assert.Empty(WallCrossings.Of(corner, new(2, 2), new(2, 2)));
+    }
+
+    /// <summary>Two lines cross when each has the ends of the other on both its sides: told by areas alone.</summary>
+    [Fact]
+    public void A_wall_is_met_just_where_each_line_parts_the_ends_of_the_other()
+    {
+        static double Side((double X, double Y) a, (double X, double Y) b, (double X, double Y) c) => (b.X - a.X) * (c.Y - a.Y) - (b.Y - a.Y) * (c.X - a.X);
+        var point = Gen.Select(Gen.Double[0, 10], Gen.Double[0, 10]);
+        var (met, missed) = (0, 0);
+        Gen.Select(point, point, point, point)
+            .Sample(
+                (a, b, c, d) =>
+                {
+                    double[] sides = [Side(a, b, c), Side(a, b, d), Side(c, d, a), Side(c, d, b)];
+                    if (sides.Any(s => Math.Abs(s) < 1e-6))
+                    {
+                        return true;
+                    }
+                    var crosses = sides[0] * sides[1] < 0 && sides[2] * sides[3] < 0;
+                    Interlocked.Increment(ref crosses ? ref met : ref missed);
+                    var found = WallCrossings.Of([Wall(c.Item1, c.Item2, d.Item1, d.Item2)], new(a.Item1, a.Item2), new(b.Item1, b.Item2));
+                    return crosses == found.Count > 0 && found.All(f => f.AtMetres >= 0 && f.Degrees is >= 0 and <= 90);
+                },
+                iter: 5_000
+            );
+        Assert.True(met > 500 && missed > 500, $"{met} met, {missed} missed");
+    }
+}

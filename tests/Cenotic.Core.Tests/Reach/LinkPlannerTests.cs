@@ -1,0 +1,101 @@
+using Cenotic.Core.Design;
+using Cenotic.Core.Planning;
+using Cenotic.Core.Reach;
+
+namespace Cenotic.Core.Tests.Reach;
+
+/// <summary>Links through drawn walls, worked out by hand.</summary>
+public class LinkPlannerTests
+{
+    private static readonly SendDesign Acknowledged = new() { Acknowledged = true, MostTries = 3 };
+
+    private static NodeDesign Radio(string key, string? via, string spot, LinkKind link = LinkKind.LongRange, RadioDesign? radio = null) =>
+        Samples.Node(("lora", "lora-sx1276")) with
+        {
+            Key = key,
+            Label = key,
+            Link = link,
+            Via = via,
+            Spot = spot,
+            Sending = Acknowledged,
+            Radio = radio,
+        };
+
+    /// <summary>A spot at each end of a line of 5 m, and what stands between.</summary>
+    private static PlannedLink Link(IReadOnlyList<Wall> walls, RadioDesign? radio = null, double metres = 5)
+    {
+        var site = SiteDesign.Empty("Test site") with
+        {
+            Place = new([], walls, [new("a", "A", null, 0, 1, 1, 0), new("b", "B", null, metres, 1, 1, 0)]),
+            Nodes = [Radio("sensor", "hub", "a", radio: radio), Radio("hub", null, "b", LinkKind.Wifi)],
+        };
+        return SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Reach.Links.Single();
+    }
+
+    private static Wall Across(double x, WallMaterial material) => new($"w{x}", new(x, 0), new(x, 4), material);
+
+    /// <summary>14 dBm at 868.1 MHz over 5 m to SF9 at 125 kHz (−129.53 dBm): 31.22 dB to 1 m and 13.98 dB from there leave 98.33 dB.</summary>
+    [Fact]
+    public void In_one_room_the_margin_is_power_less_distance_less_sensitivity()
+    {
+        var link = Link([]);
+        Assert.Equal(98.33, link.Margin.Value!.Value, 0.02);
+        Assert.Equal(link.Margin.Value, link.Back.Value);
+        Assert.Equal(5, link.Distance.Value!.Value, 1e-9);
+        Assert.Equal(25, link.Distance.Working.Inputs.Sum(i => i.Value * i.Value), 1e-9);
+        Assert.Empty(link.Walls);
+        Assert.Equal(100, link.Delivered.Value!.Value, 1e-6);
+    }
+
+    /// <summary>Half a brick straight through takes 4.84 dB at its thickness, a pane of 6 mm 0.37 dB: ITU-R P.2040-1.</summary>
+    [Fact]
+    public void Each_wall_takes_its_part_and_is_named()
+    {
+        var link = Link([Across(2, WallMaterial.Brick), Across(3.5, WallMaterial.Glass)]);
+        Assert.Equal(["brick wall at 2.0 m", "glass wall at 3.5 m"], link.Walls);
+        Assert.Equal(98.33 - 4.84 - 0.37, link.Margin.Value!.Value, 0.35);
+        Assert.True(link.Margin.Low < link.Margin.Value && link.Margin.Value < link.Margin.High);
+        var working = link.Margin.Working;
+        Assert.Equal(link.Walls, working.Inputs.Where(i => i.Name.Contains("wall")).Select(i => i.Name));
+        double In(string name) => working.Inputs.Single(i => i.Name == name).Value;
+        var sum = In("P") + In("G1") + In("G2") - In("L1") - 10 * In("n") * Math.Log10(In("d")) - In("S");
+        Assert.Equal(link.Margin.Value.Value, sum - working.Inputs.Where(i => i.Name.Contains("wall")).Sum(i => i.Value), 1e-9);
+    }
+
+    /// <summary>Two metal walls and −60 dBm of power leave nothing: what gets through falls with the margin, and a band stays a band.</summary>
+    [Fact]
+    public void A_link_without_margin_delivers_little_and_power_moves_it_by_as_much()
+    {
+        var weak = Link([Across(1, WallMaterial.Metal), Across(4, WallMaterial.Metal)], new(PowerDbm: -24));
+        Assert.Equal(98.33 - 38 - 60, weak.Margin.Value!.Value, 0.02);
+        Assert.Equal(weak.Margin.Value.Value + 38, weak.Back.Value!.Value, 1e-9);
+        Assert.InRange(weak.Delivered.Value!.Value, 20, 98);
+        Assert.True(weak.Delivered.Low < weak.Delivered.Value && weak.Delivered.Value < weak.Delivered.High);
+    }
+
+    [Fact]
+    public void What_is_not_known_is_named()
+    {
+        var site = SiteDesign.Empty("Test site") with { Place = new([], [], [new("a", "A", null, 0, 1, 1, 0), new("b", "B", null, 5, 1, 1, 0)]) };
+        string Of(params NodeDesign[] nodes) =>
+            SitePlanner.Plan(site with { Nodes = nodes }, Samples.Catalogue, Evidence.None).Reach.Links.First().Margin is { Value: null } margin
+                ? margin.Working.Formula
+                : "known";
+        Assert.Contains("who hears sensor", Of(Radio("sensor", null, "a")));
+        Assert.Contains("where sensor hangs", Of(Radio("sensor", "hub", "gone"), Radio("hub", null, "b", LinkKind.Wifi)));
+        Assert.Contains("where hub hangs", Of(Radio("sensor", "hub", "a"), Radio("hub", null, "gone", LinkKind.Wifi)));
+        Assert.Contains("has no module", Of(Radio("sensor", "hub", "a"), Radio("hub", null, "b", LinkKind.Wifi) with { Parts = [] }));
+        Assert.Contains("listens on", Of(Radio("sensor", "hub", "a", radio: new(SpreadingFactor: 12)), Radio("hub", null, "b", LinkKind.Wifi)));
+    }
+
+    /// <summary>Three of the demo's nodes are heard by the gateway; the rain mast comes over a bridge that has no spot.</summary>
+    [Fact]
+    public void The_links_of_the_demo_get_through_and_the_one_without_a_receiver_says_so()
+    {
+        var file = Samples.Fernhollow();
+        var links = SitePlanner.Plan(file.Design, Samples.Catalogue, file.Evidence).Reach.Links;
+        Assert.Equal(["cistern", "parcel", "kiln", "rain"], links.Select(l => l.Node));
+        Assert.All(links.Take(3), l => Assert.True(l.Margin.Value > 60 && l.Walls.Count > 0, l.Node));
+        Assert.Null(links[3].Margin.Value);
+    }
+}
