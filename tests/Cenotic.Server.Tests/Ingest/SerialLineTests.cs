@@ -53,14 +53,15 @@ public class SerialLineTests
         // The first line may be the end of one; 999 degrees no part of the hall can measure: noise, since these frames carry no check.
         await bridge.StandardInput.WriteAsync("5;300\n21.5;310\n999;320\nrubbish\n22.5;330\n");
         await bridge.StandardInput.FlushAsync();
-        await RunningServer.UntilAsync(async () => (await PeersTests.ValuesAsync(server)).Count == 5, "the lines are stored");
+        // The counts of a line are told when what came over it is stored.
+        await RunningServer.UntilAsync(() => Task.FromResult(State(server).Frames == 3), "the lines are stored");
         Assert.Equal([21.5, 22.5, 310, 320, 330], (await PeersTests.ValuesAsync(server)).Order());
         var refusals = await server.RefusalsAsync("hall");
         Assert.Contains(refusals, r =>
             r.Contains("\"temp\" is 999 °C", StringComparison.Ordinal) && r.Contains("Noise on a line without a check", StringComparison.Ordinal)
         );
         Assert.Contains("Bridge: It holds 1 value; the line's frames have 2.", refusals);
-        Assert.Equal((3L, 1L), (State(server).Frames, State(server).Refused));
+        Assert.Equal(1, State(server).Refused);
         // A line that is switched off is let go at once, also while nothing comes over it; then it is opened again.
         await PutAsync(server, device, Lines, open: false);
         await RunningServer.UntilAsync(() => Task.FromResult(State(server) is { Open: false, Fault: null }), "it is let go");
