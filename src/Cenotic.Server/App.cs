@@ -11,6 +11,7 @@ using Cenotic.Server.Common;
 using Cenotic.Server.Ingest;
 using Cenotic.Server.Live;
 using Cenotic.Server.Log;
+using Cenotic.Server.Reach;
 using Cenotic.Server.Rhythm;
 using Cenotic.Server.Samples;
 using Cenotic.Server.Sites;
@@ -299,6 +300,7 @@ public static class App
         app.MapCommands();
         app.MapBench();
         app.MapRhythm();
+        app.MapReach();
         app.MapBringUp();
         app.MapWatch();
         app.MapAlerts();

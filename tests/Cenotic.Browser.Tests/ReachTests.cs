@@ -17,10 +17,32 @@ public sealed class ReachTests(Demo demo) : IClassFixture<Demo>
         Assert.Empty(page.AxeFaults());
         page.Tap(() => page.Find("//tr[@data-link='kiln']//button[contains(., 'dB')]", "the margin of the kiln"));
         page.UntilSees("ITU-R P.2040-1");
-        page.UntilSees("11.5 cm, usual thickness");
+        page.UntilSees("24 cm, as drawn");
         // What is not known says what is missing.
         page.Go("reach");
         page.Tap(() => page.Find("//tr[@data-link='rain']//button[contains(., 'not known')]", "the margin of the rain mast"));
         page.UntilSees("who hears Rain mast");
+    }
+
+    /// <summary>A lower power is set on one node and is that node's alone; what both ends need alike is set on all of the channel, and undone at once.</summary>
+    [Fact]
+    public void A_radio_is_set_and_both_ends_stay_alike()
+    {
+        using var page = demo.Open(1280, 800);
+        page.SignIn();
+        page.Go("reach");
+        page.Click("Radio of Kiln shed");
+        page.UntilSees("they are set on");
+        page.Type("Spreading factor", "13");
+        page.Click("Save");
+        page.UntilSees("it must be from 6 to 12");
+        page.Type("Spreading factor", "7");
+        page.Type("Power, dBm", "5");
+        page.Click("Save");
+        page.Until(() => page.Driver.FindElements(OpenQA.Selenium.By.XPath("//tr[@data-law][contains(., 'SF7')]")).Count == 4, "all four have the rate");
+        page.Find("//tr[@data-law='kiln'][contains(., '2.85')]", "the lower power of the kiln alone");
+        page.Find("//tr[@data-law='cistern'][contains(., '11.8')]", "the usual power of the cistern");
+        page.Click("Undo");
+        page.Until(() => page.Driver.FindElements(OpenQA.Selenium.By.XPath("//tr[@data-law][contains(., 'SF7')]")).Count == 0, "all as before");
     }
 }

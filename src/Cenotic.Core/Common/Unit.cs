@@ -24,7 +24,10 @@ public static class Unit
         Percent = "%",
         Count = "",
         Hertz = "Hz",
-        Byte = "B";
+        Byte = "B",
+        Decibel = "dB",
+        DecibelMilliwatt = "dBm",
+        DecibelIsotropic = "dBi";
 
     /// <summary>The SenML name of a shown unit; "/" for a state or plain number, null for a unit that the registry does not have.</summary>
     public static string? ToSenml(string unit) =>

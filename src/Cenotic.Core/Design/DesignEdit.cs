@@ -14,6 +14,10 @@ namespace Cenotic.Core.Design;
 [JsonDerivedType(typeof(RemoveWall), "removeWall")]
 [JsonDerivedType(typeof(PutSpot), "putSpot")]
 [JsonDerivedType(typeof(RemoveSpot), "removeSpot")]
+[JsonDerivedType(typeof(PutFloor), "putFloor")]
+[JsonDerivedType(typeof(RemoveFloor), "removeFloor")]
+[JsonDerivedType(typeof(PutAccessPoint), "putAccessPoint")]
+[JsonDerivedType(typeof(RemoveAccessPoint), "removeAccessPoint")]
 [JsonDerivedType(typeof(PutNode), "putNode")]
 [JsonDerivedType(typeof(SetNode), "setNode")]
 [JsonDerivedType(typeof(RemoveNode), "removeNode")]
@@ -92,6 +96,18 @@ public sealed record PutSpot(Spot Spot) : PlaceEdit;
 
 /// <summary>Removes a spot.</summary>
 public sealed record RemoveSpot(string Key) : PlaceEdit;
+
+/// <summary>Adds a floor, or changes the one with its key.</summary>
+public sealed record PutFloor(Floor Floor) : PlaceEdit;
+
+/// <summary>Removes a floor; what stands on it counts as on the ground until it is put elsewhere.</summary>
+public sealed record RemoveFloor(string Key) : PlaceEdit;
+
+/// <summary>Adds an access point, or changes the one with its key.</summary>
+public sealed record PutAccessPoint(AccessPoint AccessPoint) : PlaceEdit;
+
+/// <summary>Removes an access point; its spot stays.</summary>
+public sealed record RemoveAccessPoint(string Key) : PlaceEdit;
 
 /// <summary>Adds a whole node, or puts a whole node in place of the one with its key (an import, an undo of a removal).</summary>
 public sealed record PutNode(NodeDesign Design) : NodeEdit(Design?.Key ?? "");

@@ -33,6 +33,8 @@ public static class DesignLimits
         ("rooms", 200, s => s.Place.Rooms.Count),
         ("walls", 1_000, s => s.Place.Walls.Count),
         ("spots", 500, s => s.Place.Spots.Count),
+        ("floors", 20, s => s.Place.Floors.Count),
+        ("access points", 50, s => s.Place.AccessPoints.Count),
         ("rules", 500, s => s.Rules.Count),
         ("serial lines", 20, s => s.Lines.Count),
         ("boards of your own", 100, s => s.OwnBoards.Count),

@@ -80,6 +80,26 @@ public static class EditBatch
                 p => p with { Spots = Without(p.Spots, s => s.Key == e.Key) },
                 [.. Restore(site.Place.Spots, s => s.Key == e.Key, s => new PutSpot(s), s => new RemoveSpot(s.Key))]
             ),
+            PutFloor e => InPlace(
+                site,
+                p => p with { Floors = Put(p.Floors, e.Floor, f => f.Key) },
+                Undo(site.Place.Floors, f => f.Key, e.Floor.Key, f => new PutFloor(f), new RemoveFloor(e.Floor.Key))
+            ),
+            RemoveFloor e => InPlace(
+                site,
+                p => p with { Floors = Without(p.Floors, f => f.Key == e.Key) },
+                [.. Restore(site.Place.Floors, f => f.Key == e.Key, f => new PutFloor(f), f => new RemoveFloor(f.Key))]
+            ),
+            PutAccessPoint e => InPlace(
+                site,
+                p => p with { AccessPoints = Put(p.AccessPoints, e.AccessPoint, a => a.Key) },
+                Undo(site.Place.AccessPoints, a => a.Key, e.AccessPoint.Key, a => new PutAccessPoint(a), new RemoveAccessPoint(e.AccessPoint.Key))
+            ),
+            RemoveAccessPoint e => InPlace(
+                site,
+                p => p with { AccessPoints = Without(p.AccessPoints, a => a.Key == e.Key) },
+                [.. Restore(site.Place.AccessPoints, a => a.Key == e.Key, a => new PutAccessPoint(a), a => new RemoveAccessPoint(a.Key))]
+            ),
             PutNode e => (
                 site with
                 {

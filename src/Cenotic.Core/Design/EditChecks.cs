@@ -96,46 +96,6 @@ public static partial class EditChecks
         return faults.All;
     }
 
-    private static void OfPlace(FaultList faults, PlaceDesign place, PlaceEdit edit)
-    {
-        switch (edit)
-        {
-            case PutRoom e:
-                faults.Key(e.Room.Key);
-                faults.Text("The room's name", e.Room.Label);
-                if (e.Room.Corners.Count is < 3 or > 64)
-                {
-                    faults.Add("A room needs 3 to 64 corners.", "room.corners");
-                }
-                Metres(faults, [.. e.Room.Corners.SelectMany(c => new[] { c.X, c.Y })]);
-                break;
-            case RemoveRoom e:
-                Exists(faults, place.Rooms.Any(r => r.Key == e.Key), "room", e.Key);
-                break;
-            case PutWall e:
-                faults.Key(e.Wall.Key);
-                Metres(faults, e.Wall.From.X, e.Wall.From.Y, e.Wall.To.X, e.Wall.To.Y);
-                if (e.Wall.From == e.Wall.To)
-                {
-                    faults.Add("The wall has no length; its two ends must differ.");
-                }
-                break;
-            case RemoveWall e:
-                Exists(faults, place.Walls.Any(w => w.Key == e.Key), "wall", e.Key);
-                break;
-            case PutSpot e:
-                faults.Key(e.Spot.Key);
-                faults.Text("The spot's name", e.Spot.Label);
-                Metres(faults, e.Spot.X, e.Spot.Y);
-                faults.Within("The height", e.Spot.HeightMetres, 0, 60, "m");
-                faults.Within("The direction", e.Spot.FacingDegrees, 0, 360, "degrees");
-                break;
-            case RemoveSpot e:
-                Exists(faults, place.Spots.Any(s => s.Key == e.Key), "spot", e.Key);
-                break;
-        }
-    }
-
     private static void OfNode(FaultList faults, SiteDesign design, NodeEdit edit)
     {
         if (edit is PutNode put)
@@ -543,14 +503,6 @@ public static partial class EditChecks
         if (item.Offers.Count > 20)
         {
             faults.Add("At most 20 offers for one thing.", "offers");
-        }
-    }
-
-    private static void Metres(FaultList faults, params double[] metres)
-    {
-        if (metres.Any(m => !double.IsFinite(m) || Math.Abs(m) > LargestMetres))
-        {
-            faults.Add($"A place on the plan lies within {LargestMetres} m of its corner.");
         }
     }
 

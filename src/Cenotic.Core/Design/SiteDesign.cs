@@ -106,67 +106,6 @@ public sealed record SiteSettings(string Name, string TimeZone, RadioRegion Regi
 /// <param name="MinuteDays">Days that the highs, lows and means of each minute are kept, no fewer than the samples; null for ever.</param>
 public sealed record KeepDesign(int? SampleDays, int? MinuteDays);
 
-/// <summary>The scaled plan. Coordinates in metres, x to the right, y down, from the plan's top left.</summary>
-public sealed record PlaceDesign(IReadOnlyList<Room> Rooms, IReadOnlyList<Wall> Walls, IReadOnlyList<Spot> Spots);
-
-/// <summary>What it is like in a room.</summary>
-public enum RoomTag
-{
-    /// <summary>Steam or splashes.</summary>
-    Wet,
-
-    /// <summary>Open to the weather.</summary>
-    Outdoor,
-
-    /// <summary>Hotter than a house is.</summary>
-    Hot,
-
-    /// <summary>Colder than a house is.</summary>
-    Cold,
-
-    /// <summary>Dust in the air.</summary>
-    Dusty,
-
-    /// <summary>People sleep there.</summary>
-    Sleeping,
-}
-
-/// <summary>A place on the plan, metres from its upper left corner.</summary>
-public sealed record Point(double X, double Y);
-
-/// <summary>A room as a polygon of at least three corners.</summary>
-public sealed record Room(string Key, string Label, IReadOnlyList<Point> Corners, IReadOnlyList<RoomTag> Tags);
-
-/// <summary>What a wall is made of.</summary>
-public enum WallMaterial
-{
-    /// <summary>Plasterboard on studs.</summary>
-    Plasterboard,
-
-    /// <summary>Brick.</summary>
-    Brick,
-
-    /// <summary>Concrete.</summary>
-    Concrete,
-
-    /// <summary>Timber.</summary>
-    Timber,
-
-    /// <summary>Glass.</summary>
-    Glass,
-
-    /// <summary>Metal.</summary>
-    Metal,
-}
-
-/// <summary>A straight wall of the plan.</summary>
-public sealed record Wall(string Key, Point From, Point To, WallMaterial Material);
-
-/// <summary>A place for a node.</summary>
-/// <param name="HeightMetres">Above the floor.</param>
-/// <param name="FacingDegrees">Where a sensor there looks: 0 is up the plan, clockwise.</param>
-public sealed record Spot(string Key, string Label, string? Room, double X, double Y, double HeightMetres, double FacingDegrees);
-
 /// <summary>How a node sends: over the Wi-Fi of its board, over a radio module among its parts, over its cable, or onto a storage card.</summary>
 public enum LinkKind
 {

@@ -3,11 +3,24 @@ using MathNet.Numerics.Integration;
 
 namespace Cenotic.Core.Electrical;
 
+/// <summary>What the tries of a message bring, on average over places.</summary>
+/// <param name="Single">Part of single transmissions that arrive.</param>
+/// <param name="Delivered">Part of messages that arrive.</param>
+/// <param name="Acknowledged">Part of messages of which the sender knows so.</param>
+/// <param name="Tries">Transmissions of a message.</param>
+public readonly record struct Exchange(double Single, double Delivered, double Acknowledged, double Tries);
+
 /// <summary>From received power to delivered messages: sensitivity, shadowing that stays at a place, and fading from one try to the next.</summary>
 public static class LinkBudget
 {
     private const double ThermalDbmPerHertz = -174;
-    private const int Points = 128;
+
+    /// <summary>Places by how far they lie from the middle, in sigmas, and what part of all places each stands for. Beyond six sigma lies less than a part in a
+    /// thousand million.</summary>
+    private static readonly (double Shadow, double Weight)[] Places = [.. PlacesOf(new(-6, 6, 128))];
+
+    private static IEnumerable<(double Shadow, double Weight)> PlacesOf(GaussLegendreRule rule) =>
+        rule.Abscissas.Zip(rule.Weights, (z, weight) => (z, weight * Normal.PDF(0, 1, z)));
 
     /// <summary>SNR that LoRa wants at each spreading factor from 6 to 12, dB. Source: SX1276/77/78/79 data sheet.</summary>
     private static readonly double[] LoraSnr = [-5, -7.5, -10, -12.5, -15, -17.5, -20];
@@ -43,17 +56,29 @@ public static class LinkBudget
     /// <param name="marginDb">Mean power above sensitivity at this place, dB.</param>
     public static double OneTry(double marginDb) => Math.Exp(-Math.Pow(10, -marginDb / 10));
 
-    /// <summary>Part of messages that arrive in up to so many tries, over the places that the plan cannot tell apart. What shadows a place stays from try to
-    /// try, so tries do not help there: it is the mean over places of 1 − (1 − p)^tries, not one minus a power of the mean.</summary>
-    /// <param name="marginDb">Planned margin, dB.</param>
+    /// <summary>A message that is sent until its answer comes, at most so often. What shadows a place stays from try to try and is the same there and back,
+    /// so tries do not help there: all is a mean over places. Fading there and back is taken as independent, which is on the careful side.</summary>
+    /// <param name="marginDb">Planned margin on the way there, dB.</param>
+    /// <param name="backDb">Of the answer, dB; null for a message without one: it is sent once.</param>
     /// <param name="sigmaDb">Spread from place to place, dB; 0 for a place that is known.</param>
     /// <param name="tries">1 or more.</param>
-    public static double Delivered(double marginDb, double sigmaDb, int tries)
+    public static Exchange Exchange(double marginDb, double? backDb, double sigmaDb, int tries)
     {
         ArgumentOutOfRangeException.ThrowIfNegative(sigmaDb);
         ArgumentOutOfRangeException.ThrowIfLessThan(tries, 1);
-        double At(double margin) => 1 - Math.Pow(1 - OneTry(margin), tries);
-        // Beyond six sigma lies less than a part in a thousand million.
-        return sigmaDb == 0 ? At(marginDb) : GaussLegendreRule.Integrate(z => Normal.PDF(0, 1, z) * At(marginDb + z * sigmaDb), -6, 6, Points);
+        var back = backDb ?? double.PositiveInfinity;
+        var most = backDb is null ? 1 : tries;
+        var (single, delivered, acknowledged, sent) = (0.0, 0.0, 0.0, 0.0);
+        foreach (var (shadow, weight) in sigmaDb == 0 ? [(0.0, 1.0)] : Places)
+        {
+            var there = OneTry(marginDb + shadow * sigmaDb);
+            var both = there * OneTry(back + shadow * sigmaDb);
+            var known = 1 - Math.Pow(1 - both, most);
+            single += weight * there;
+            delivered += weight * (1 - Math.Pow(1 - there, most));
+            acknowledged += weight * known;
+            sent += weight * (both < 1e-9 ? most : known / both);
+        }
+        return new(single, delivered, backDb is null ? 0 : acknowledged, sent);
     }
 }

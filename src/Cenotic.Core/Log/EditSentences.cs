@@ -70,6 +70,10 @@ public static class EditSentences
             RemoveWall e => $"Wall {e.Key}",
             PutSpot e => $"Spot {e.Spot.Label}",
             RemoveSpot e => $"Spot {e.Key}",
+            PutFloor e => $"Floor {e.Floor.Label}",
+            RemoveFloor e => $"Floor {e.Key}",
+            PutAccessPoint e => $"Access point {e.AccessPoint.Label}",
+            RemoveAccessPoint e => $"Access point {e.Key}",
             PutNode e => $"Node {e.Design.Label}",
             SetNode e => $"Node {e.Label}",
             RemoveNode e => $"Node {node(e.Node)}",
@@ -111,6 +115,8 @@ public static class EditSentences
             PutRoom or RemoveRoom => "rooms",
             PutWall or RemoveWall => "walls",
             PutSpot or RemoveSpot => "spots",
+            PutFloor or RemoveFloor => "floors",
+            PutAccessPoint or RemoveAccessPoint => "access points",
             _ => "things",
         } + (edit.GetType().Name.StartsWith("Remove", StringComparison.Ordinal) ? " removed" : " set");
 
@@ -123,6 +129,8 @@ public static class EditSentences
             PutRoom e => e.Room.Key,
             PutWall e => e.Wall.Key,
             PutSpot e => e.Spot.Key,
+            PutFloor e => e.Floor.Key,
+            PutAccessPoint e => e.AccessPoint.Key,
             _ => "",
         };
 

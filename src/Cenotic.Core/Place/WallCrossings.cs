@@ -3,11 +3,16 @@ using Cenotic.Core.Design;
 namespace Cenotic.Core.Place;
 
 /// <summary>A wall that a straight line goes through.</summary>
+/// <param name="Opening">The door or window that it goes through; null where it meets the wall itself.</param>
 /// <param name="AtMetres">From the start of the line, over the plan, m.</param>
 /// <param name="Degrees">Between the line and the straight way through, 0 to 90.</param>
-public sealed record WallCrossing(Wall Wall, double AtMetres, double Degrees);
+public sealed record WallCrossing(Wall Wall, Opening? Opening, double AtMetres, double Degrees);
 
-/// <summary>Which walls a straight line over the plan meets. No radio in it: a sensor's view asks the same.</summary>
+/// <summary>A floor that a straight line goes through from storey to storey.</summary>
+/// <param name="Degrees">Between the line and the vertical, 0 to 90.</param>
+public sealed record FloorCrossing(Floor Floor, double Degrees);
+
+/// <summary>Which walls and floors a straight line meets. No radio in it: a sensor's view asks the same.</summary>
 public static class WallCrossings
 {
     /// <summary>Crossings nearer to each other than this are one: walls that meet in a corner.</summary>
@@ -26,19 +31,66 @@ public static class WallCrossings
             _ => 0.001,
         };
 
-    /// <summary>The walls between two points in the order in which they are met. One that only touches an end of the line is not gone through; one that runs
-    /// along the line is not either. Where walls of one material meet in a corner, one is gone through.</summary>
-    public static IReadOnlyList<WallCrossing> Of(IReadOnlyList<Wall> walls, Point from, Point to)
+    /// <summary>The walls of one storey between two points of it in the order in which they are met, at any height. One that only touches an end of the line
+    /// is not gone through; one that runs along the line is not either. Where walls of one material meet in a corner, one is gone through.</summary>
+    public static IReadOnlyList<WallCrossing> Of(IReadOnlyList<Wall> walls, Point from, Point to) =>
+        Met(walls, new(from.X, from.Y, 0), new(to.X, to.Y, 0), (_, _, _) => new(true, null));
+
+    /// <summary>The walls of all storeys between two places, as <see cref="Of"/>: those that reach up or down to where the line passes, and the doors and
+    /// windows that it goes through.</summary>
+    public static IReadOnlyList<WallCrossing> Walls(PlaceDesign place, Point3 from, Point3 to) =>
+        Met(place.Walls, from, to, (wall, onWall, z) => Through(place.Floor(wall.Floor), wall, onWall, z));
+
+    /// <summary>The floors between two places, from below to above.</summary>
+    public static IReadOnlyList<FloorCrossing> Floors(PlaceDesign place, Point3 from, Point3 to)
     {
-        var length = Math.Sqrt(Square(to.X - from.X) + Square(to.Y - from.Y));
-        var met = walls.Select(w => Crossing(w, from, to, length)).OfType<WallCrossing>().OrderBy(c => c.AtMetres).ToList();
-        return [.. met.Where((c, i) => !met.Take(i).Any(o => o.Wall.Material == c.Wall.Material && c.AtMetres - o.AtMetres < CornerMetres))];
+        var (dx, dy, dz) = (to.X - from.X, to.Y - from.Y, to.Z - from.Z);
+        var degrees = Math.Atan2(Math.Sqrt(dx * dx + dy * dy), Math.Abs(dz)) * 180 / Math.PI;
+        var (low, high) = (Math.Min(from.Z, to.Z), Math.Max(from.Z, to.Z));
+        return [.. place.Floors.Where(f => f.LevelMetres > low && f.LevelMetres < high).OrderBy(f => f.LevelMetres).Select(f => new FloorCrossing(f, degrees))];
     }
 
-    private static WallCrossing? Crossing(Wall wall, Point from, Point to, double length)
+    /// <summary>Whether a line meets a wall at this height, and what it meets there.</summary>
+    private readonly record struct Meeting(bool Meets, Opening? Opening);
+
+    private static Meeting Through(Floor? floor, Wall wall, double onWall, double z)
     {
-        var (dx, dy) = (to.X - from.X, to.Y - from.Y);
+        var above = z - (floor?.LevelMetres ?? 0);
+        var ceiling = floor?.CeilingMetres ?? PlaceDesign.UsualCeilingMetres;
+        if (above < 0 || above > ceiling)
+        {
+            return new(false, null);
+        }
+        var at = onWall * wall.LengthMetres;
+        return new(
+            true,
+            wall.Openings.FirstOrDefault(o =>
+                at > o.AtMetres && at < o.AtMetres + o.WidthMetres && above >= o.SillMetres && above < o.SillMetres + o.HeightMetres
+            )
+        );
+    }
+
+    private static List<WallCrossing> Met(IReadOnlyList<Wall> walls, Point3 from, Point3 to, Func<Wall, double, double, Meeting> through)
+    {
+        List<WallCrossing> met = [];
+        foreach (var wall in walls)
+        {
+            if (Crossing(wall, from, to, through) is { } crossing)
+            {
+                met.Add(crossing);
+            }
+        }
+        met.Sort((a, b) => a.AtMetres.CompareTo(b.AtMetres));
+        return met.Count < 2
+            ? met
+            : [.. met.Where((c, i) => !met.Take(i).Any(o => o.Wall.Material == c.Wall.Material && c.AtMetres - o.AtMetres < CornerMetres))];
+    }
+
+    private static WallCrossing? Crossing(Wall wall, Point3 from, Point3 to, Func<Wall, double, double, Meeting> through)
+    {
+        var (dx, dy, dz) = (to.X - from.X, to.Y - from.Y, to.Z - from.Z);
         var (wx, wy) = (wall.To.X - wall.From.X, wall.To.Y - wall.From.Y);
+        var length = Math.Sqrt(dx * dx + dy * dy);
         var across = dx * wy - dy * wx;
         var wide = Math.Sqrt(wx * wx + wy * wy);
         if (length == 0 || wide == 0 || Math.Abs(across) < 1e-9 * length * wide)
@@ -47,10 +99,12 @@ public static class WallCrossings
         }
         var (ox, oy) = (wall.From.X - from.X, wall.From.Y - from.Y);
         var (along, onWall) = ((ox * wy - oy * wx) / across, (ox * dy - oy * dx) / across);
-        return along is > 1e-9 and < 1 - 1e-9 && onWall is >= -1e-9 and <= 1 + 1e-9
-            ? new(wall, along * length, Math.Acos(Math.Min(1, Math.Abs(across) / (length * wide))) * 180 / Math.PI)
-            : null;
+        if (!(along is > 1e-9 and < 1 - 1e-9 && onWall is >= -1e-9 and <= 1 + 1e-9))
+        {
+            return null;
+        }
+        var meeting = through(wall, onWall, from.Z + along * dz);
+        var space = Math.Sqrt(length * length + dz * dz);
+        return meeting.Meets ? new(wall, meeting.Opening, along * length, Math.Acos(Math.Min(1, Math.Abs(across) / (space * wide))) * 180 / Math.PI) : null;
     }
-
-    private static double Square(double x) => x * x;
 }

@@ -21,6 +21,8 @@ public sealed class PlanMemory
         IReadOnlyList<Cell> OwnCells,
         Surroundings Around,
         IReadOnlyList<MeasuredCurrent> Currents,
+        LinkHistory? History,
+        LinkAssumption? Link,
         WorkBudget Took,
         PlacedRhythm Planned
     );
@@ -47,12 +49,14 @@ public sealed class PlanMemory
     public int Planned { get; private set; }
 
     /// <summary>Plans every node of a site, or takes it from the plan before. What must be planned is planned side by side.</summary>
+    /// <param name="links">What the plan of the place says of the links of the nodes.</param>
     /// <param name="steps">How much work each node may take.</param>
     internal List<PlacedRhythm> Plan(
         SiteDesign site,
         string key,
         HardwareCatalogue catalogue,
         Evidence evidence,
+        IReadOnlyDictionary<string, LinkAssumption?> links,
         long steps,
         CancellationToken stop,
         Func<NodeDesign, Surroundings, WorkBudget, PlacedRhythm> plan
@@ -67,6 +71,7 @@ public sealed class PlanMemory
                 {
                     var around = Surroundings.Of(site, node);
                     var currents = evidence.Currents.Where(c => c.Node == node.Key).ToList();
+                    var (history, link) = (evidence.Link(node.Key), links.GetValueOrDefault(node.Key));
                     var same =
                         before.TryGetValue(node.Key, out var kept)
                         && ReferenceEquals(kept.Node, node)
@@ -77,13 +82,28 @@ public sealed class PlanMemory
                         && ReferenceEquals(kept.OwnCells, site.OwnCells)
                         && kept.Around == around
                         && kept.Currents.SequenceEqual(currents)
+                        && kept.History == history
+                        && kept.Link == link
                         && (kept.Took.Most == steps || kept.Took.Spent <= Math.Min(steps, kept.Took.Most));
                     if (same)
                     {
                         return kept!;
                     }
                     var budget = new WorkBudget(steps, stop);
-                    return new(node, key, catalogue, site.OwnBoards, site.OwnParts, site.OwnCells, around, currents, budget, plan(node, around, budget));
+                    return new(
+                        node,
+                        key,
+                        catalogue,
+                        site.OwnBoards,
+                        site.OwnParts,
+                        site.OwnCells,
+                        around,
+                        currents,
+                        history,
+                        link,
+                        budget,
+                        plan(node, around, budget)
+                    );
                 })
                 .ToList();
             Planned += now.Count(k => !ReferenceEquals(before.GetValueOrDefault(k.Node.Key), k));

@@ -37,7 +37,7 @@ public sealed record SitePlan(
 public static class SitePlanner
 {
     /// <summary>Rises when the same design gives another plan.</summary>
-    public const string EngineVersion = "5";
+    public const string EngineVersion = "6";
 
     /// <summary>Steps of the pin search that the plan of one node may take: thousands of times what the demo's
     /// nodes take, and at most some two seconds of one processor (bench/).</summary>
@@ -64,16 +64,19 @@ public static class SitePlanner
     {
         var hardware = catalogue.With(site.OwnBoards, site.OwnParts, site.OwnCells);
         var place = PlacePlanner.Plan(site);
+        var links = LinkPlanner.Of(site, hardware);
+        var assumed = links.ToDictionary(l => l.Node, l => l.Assumption);
         var steps = Math.Min(MostStepsOfNode, MostStepsOfSite / Math.Max(1, site.Nodes.Count));
         var nodes = (memory ?? new PlanMemory())
-            .Plan(site, key, catalogue, evidence, steps, stop, (node, around, budget) =>
+            .Plan(site, key, catalogue, evidence, assumed, steps, stop, (node, around, budget) =>
             {
                 var bench = BenchPlanner.Plan(node, hardware, around, budget);
+                var trials = LinkPlanner.ForTrials(node, assumed.GetValueOrDefault(node.Key), hardware);
                 return new(
                     node,
                     bench,
-                    MessageCheck.With(RhythmPlanner.Plan(node, bench, hardware, evidence, around, budget), node, key, hardware),
-                    new(hardware, evidence, around, budget)
+                    MessageCheck.With(RhythmPlanner.Plan(node, bench, hardware, evidence, around, budget, trials), node, key, hardware),
+                    new(hardware, evidence, around, budget) { Links = trials }
                 );
             })
             .Select(n => n with { Setting = n.Setting with { Budget = new(steps, stop) } })
@@ -81,7 +84,8 @@ public static class SitePlanner
         stop.ThrowIfCancellationRequested();
         var together = SiteRhythms.Of(site, nodes, hardware);
         var (channels, collisions) = Channels.Of(nodes);
-        var reach = new ReachPlan(channels, collisions, LinkPlanner.Of(site, hardware));
+        var law = LawPlanner.Of(site, hardware, nodes);
+        var reach = new ReachPlan(channels, [.. collisions, .. new ReachFindings(site, hardware, nodes, links, law).All()], links, law);
         var findings = place
             .Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings)))
             .Concat(together.Findings)

@@ -2,232 +2,316 @@ using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Electrical;
-using Cenotic.Core.Place;
 using Cenotic.Core.Rhythm;
 
 namespace Cenotic.Core.Reach;
 
+/// <summary>Whether a link is good enough.</summary>
+public enum LinkVerdict
+{
+    /// <summary>Nearly all messages arrive.</summary>
+    Good,
+
+    /// <summary>Too many are lost.</summary>
+    Weak,
+
+    /// <summary>Hardly any arrive.</summary>
+    None,
+
+    /// <summary>Something about it is not known.</summary>
+    Unknown,
+}
+
 /// <summary>A link from a node to who hears it, as the plan of the place says.</summary>
-/// <param name="Receiver">Key of the node that hears it; null where none is named.</param>
+/// <param name="Kind">By what it sends.</param>
+/// <param name="Receiver">Key of the node or access point that hears it; null where there is none.</param>
+/// <param name="ReceiverSpot">Where that is.</param>
 /// <param name="Walls">What the straight line goes through, in order.</param>
 /// <param name="Margin">Received power above sensitivity on the way there, dB.</param>
 /// <param name="Back">The same for the answer, dB.</param>
 /// <param name="Delivered">Part of messages that arrive with all their tries, %.</param>
+/// <param name="Tries">Transmissions of a message on average.</param>
+/// <param name="Rate">What Wi-Fi settles on, Mbit/s; null for others.</param>
 public sealed record PlannedLink(
     string Node,
     string Label,
+    LinkKind Kind,
+    string? Spot,
     string? Receiver,
     string? ReceiverLabel,
+    string? ReceiverSpot,
     string Channel,
     IReadOnlyList<string> Walls,
     Figure Distance,
     Figure Margin,
     Figure Back,
-    Figure Delivered
-);
+    Figure Delivered,
+    Figure Tries,
+    Figure? Rate
+)
+{
+    /// <summary>Below the first it is weak, below the second it is none, % delivered. Common practice, no source.</summary>
+    internal const double EnoughPercent = 95,
+        HardlyPercent = 50;
+
+    /// <summary>Whether it is good enough.</summary>
+    public LinkVerdict Verdict =>
+        Delivered.Value is not { } percent ? LinkVerdict.Unknown
+        : percent >= EnoughPercent ? LinkVerdict.Good
+        : percent >= HardlyPercent ? LinkVerdict.Weak
+        : LinkVerdict.None;
+
+    /// <summary>What Rhythm takes of it; null where something is not known.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public LinkAssumption? Assumption { get; init; }
+}
 
 /// <summary>Margin and delivery of radio links through the walls that are drawn.</summary>
-internal static class LinkPlanner
+public static class LinkPlanner
 {
-    private const double OpenRoom = 2,
-        NearestMetres = 0.1,
-        SteepestDegrees = 80,
-        MetalDb = 30,
-        WorstWallDb = 35,
-        UsualGainDbi = 0,
-        InRoomSigma = 3,
-        OutdoorSigma = 4,
-        HouseSigma = 6;
+    /// <summary>How often a Wi-Fi frame is sent at most: the default of dot11ShortRetryLimit of IEEE 802.11.</summary>
+    private const int WifiTries = 7;
 
-    /// <summary>Each node with a radio module that is heard by another, in the order of the design.</summary>
-    internal static IReadOnlyList<PlannedLink> Of(SiteDesign site, HardwareCatalogue catalogue) =>
-        [.. site.Nodes.Where(n => Sending.RadioOf(n, catalogue) is not null).Select(n => Plan(site, catalogue, n))];
+    /// <summary>802.11n, 20 MHz, one stream, long guard: Mbit/s and the weakest signal that the standard asks, dBm; small chips hear 10 dB less. Source: IEEE
+    /// 802.11, minimum sensitivity; the 10 dB from memory.</summary>
+    private static readonly (double Megabits, double Dbm)[] WifiRates =
+    [
+        (65, -64),
+        (58.5, -65),
+        (52, -66),
+        (39, -70),
+        (26, -74),
+        (19.5, -77),
+        (13, -79),
+        (6.5, -82),
+        (1, -85),
+    ];
+    private const double ChipsHearBetterDb = 10;
 
-    private static PlannedLink Plan(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node)
+    /// <summary>What the plan of the place says of the link of a node, also of one that is changed; null where something is not known.</summary>
+    public static LinkAssumption? Assumption(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node) => Of(site, catalogue, node)?.Assumption;
+
+    /// <summary>Each node that sends by radio, in the order of the design.</summary>
+    internal static IReadOnlyList<PlannedLink> Of(SiteDesign site, HardwareCatalogue catalogue, PathsByFrequency? paths = null)
     {
-        var (sender, receiver) = (End(site, catalogue, node), node.Via is { } via && site.Node(via) is { } hears ? End(site, catalogue, hears) : null);
-        if (Missing(sender, receiver) is { } missing)
+        var known = paths ?? new(site.Place);
+        return [.. site.Nodes.Select(n => Of(site, catalogue, n, known)).OfType<PlannedLink>()];
+    }
+
+    /// <summary>The link of a node, also of one that is changed; null for one that sends by no radio.</summary>
+    internal static PlannedLink? Of(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, PathsByFrequency? paths = null)
+    {
+        if (RadioEnd.OfSender(site, catalogue, node) is not { } sender)
         {
-            Figure Open(string label, string unit) => Figure.Unknown(label, unit, missing);
-            return new(
-                node.Key,
-                node.Label,
-                receiver?.Node.Key,
-                receiver?.Node.Label,
-                sender.Radio!.Channel,
-                [],
-                Open("Distance", Unit.Metre),
-                Open("Margin", "dB"),
-                Open("Margin of the answer", "dB"),
-                Open("Delivered", Unit.Percent)
-            );
+            return null;
         }
-        var way = Way.Between(site, sender.Spot!, receiver!.Spot!, sender.Megahertz!.Value);
-        var margin = Margin("Margin", way, sender, receiver);
-        var back = Margin("Margin of the answer", way, receiver, sender);
+        var known = paths ?? new(site.Place);
+        var receiver = node.Link == LinkKind.Wifi ? NearestAccessPoint(site, sender, known) : Gateway(site, catalogue, node);
+        return Missing(site, node, sender, receiver) is { } missing ? Unknown(node, sender, receiver, missing) : Known(node, sender, receiver!, known);
+    }
+
+    /// <summary>What Rhythm may take of a planned link for a node that is tried with other settings: the link, as long as its radio is the same.</summary>
+    internal static Func<NodeDesign, LinkAssumption?> ForTrials(NodeDesign node, LinkAssumption? planned, HardwareCatalogue catalogue)
+    {
+        var part = Sending.RadioOf(node, catalogue)?.Part.Id;
+        return tried =>
+            tried.Link == node.Link && tried.Via == node.Via && tried.Radio == node.Radio && Sending.RadioOf(tried, catalogue)?.Part.Id == part
+                ? planned
+                : null;
+    }
+
+    private static RadioEnd? Gateway(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node) =>
+        node.Via is { } via && site.Node(via) is { } hears ? RadioEnd.OfModule(site, catalogue, hears) ?? Deaf(site, hears) : null;
+
+    private static RadioEnd Deaf(SiteDesign site, NodeDesign node) =>
+        new(node, node.Key, node.Label, site.Place.Spot(node.Spot), null, "", null, null, new("G", 0, Unit.DecibelIsotropic, ""), null);
+
+    /// <summary>The access point with the least loss on the way; one without a spot only where none has one.</summary>
+    private static RadioEnd? NearestAccessPoint(SiteDesign site, RadioEnd sender, PathsByFrequency paths)
+    {
+        var ends = site.Place.AccessPoints.Select(a => RadioEnd.Of(site, a)).ToList();
+        double Heard(RadioEnd end) => end.RadiatedDbm!.Value - paths.At(end.Megahertz!.Value).LossDb(sender.At!.Value, end.At!.Value);
+        return sender.At is null ? ends.FirstOrDefault() : ends.Where(e => e.At is not null).MaxBy(Heard) ?? ends.FirstOrDefault();
+    }
+
+    private static string? Missing(SiteDesign site, NodeDesign node, RadioEnd sender, RadioEnd? receiver) =>
+        receiver is null && node.Link == LinkKind.Wifi ? "where the access point stands: put it on the plan"
+        : receiver is null ? $"who hears {sender.Label}: say it at the Bench, or give what hears it a spot"
+        : sender.At is null ? $"where {sender.Label} hangs: give it a spot"
+        : receiver.Spot is null ? $"where {receiver.Label} hangs: give it a spot"
+        : receiver.At is null ? $"the radio of {receiver.Label}: it has no module"
+        : receiver.Channel != sender.Channel ? $"how it is heard: {receiver.Label} listens on {receiver.Channel}"
+        : sender.Megahertz is null || sender.Power is null || sender.Sensitivity is null || receiver.Power is null || receiver.Sensitivity is null
+            ? $"frequency, power and sensitivity of the radio of {sender.Label}"
+        : null;
+
+    private static PlannedLink Unknown(NodeDesign node, RadioEnd sender, RadioEnd? receiver, string missing)
+    {
+        Figure Open(string label, string unit) => Figure.Unknown(label, unit, missing);
         return new(
             node.Key,
             node.Label,
-            receiver.Node.Key,
-            receiver.Node.Label,
-            sender.Radio!.Channel,
-            [.. way.Walls.Select(w => w.Label)],
-            Figure.Exact("Distance", way.Metres, Unit.Metre, new Working("d = √(Δx² + Δy² + Δh²), 0.1 m at least", way.Apart, "geometry")),
-            margin,
-            back,
-            Delivered(node, way, margin, back)
+            node.Link,
+            sender.Spot?.Key,
+            receiver?.Key,
+            receiver?.Label,
+            receiver?.Spot?.Key,
+            sender.Channel,
+            [],
+            Open("Distance", Unit.Metre),
+            Open("Margin", Unit.Decibel),
+            Open("Margin of the answer", Unit.Decibel),
+            Open("Delivered", Unit.Percent),
+            Open("Tries", Unit.Count),
+            null
         );
     }
 
-    private static LinkEnd End(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node) =>
-        new(node, site.Place.Spots.FirstOrDefault(s => s.Key == node.Spot), Sending.ModuleOf(node, catalogue));
-
-    private static string? Missing(LinkEnd sender, LinkEnd? receiver) =>
-        receiver is null ? $"who hears {sender.Node.Label}: say it at the Bench, or give what hears it a spot"
-        : sender.Spot is null ? $"where {sender.Node.Label} hangs: give it a spot"
-        : receiver.Spot is null ? $"where {receiver.Node.Label} hangs: give it a spot"
-        : receiver.Radio is null ? $"the radio of {receiver.Node.Label}: it has no module"
-        : receiver.Radio.Channel != sender.Radio!.Channel ? $"how it is heard: {receiver.Node.Label} listens on {receiver.Radio.Channel}"
-        : sender.Megahertz is null || sender.PowerDbm is null || sender.SensitivityDbm is null || receiver.PowerDbm is null
-            ? $"frequency, power and sensitivity of {sender.Radio.Part.Label}"
-        : null;
-
-    private static Figure Margin(string label, Way way, LinkEnd from, LinkEnd to)
+    private static PlannedLink Known(NodeDesign node, RadioEnd sender, RadioEnd receiver, PathsByFrequency paths)
     {
-        var (power, sensitivity) = (from.PowerDbm!.Value, to.SensitivityDbm!.Value);
-        double At(double loss) => power + from.GainDbi + to.GainDbi - loss - sensitivity;
+        var path = paths.At(receiver.Megahertz!.Value).Between(sender.At!.Value, receiver.At!.Value);
+        var margin = Margin("Margin", path, sender, receiver);
+        var back = Margin("Margin of the answer", path, receiver, sender);
+        var wifi = node.Link == LinkKind.Wifi;
+        var send = wifi ? new SendDesign(Acknowledged: true, MostTries: WifiTries) : Sending.Of(node);
+        var budget = new LinkTries(send, path, margin, back, wifi ? "IEEE 802.11: dot11ShortRetryLimit" : "design");
         return new(
-            label,
-            At(way.LossDb),
-            At(way.Open + way.Walls.Sum(w => w.High)),
-            At(way.Open + way.Walls.Sum(w => w.Low)),
-            "dB",
+            node.Key,
+            node.Label,
+            node.Link,
+            sender.Spot!.Key,
+            receiver.Key,
+            receiver.Label,
+            receiver.Spot!.Key,
+            sender.Channel,
+            [.. path.Terms.Select(t => t.Label)],
+            Distance(path),
+            margin,
+            back,
+            budget.Delivered(),
+            budget.Tries(),
+            wifi ? Rate(path, sender, receiver) : null
+        )
+        {
+            Assumption = budget.Assumption(node),
+        };
+    }
+
+    private static Figure Distance(SignalPath path) =>
+        Figure.Exact(
+            "Distance",
+            path.Open.Metres,
+            Unit.Metre,
             new Working(
-                "M = P + G1 + G2 − L1 − 10 n log10(d) − Σ walls − S",
+                "d = √(Δx² + Δy² + Δh²), 0.1 m at least",
                 [
-                    new("P", power, "dBm", from.Node.Radio?.PowerDbm is null ? from.Radio!.Modem.PowerDbm!.Source : "design"),
-                    new("G1", from.GainDbi, "dBi", from.Node.Radio?.AntennaGainDbi is null ? "planning value" : "design"),
-                    new("G2", to.GainDbi, "dBi", to.Node.Radio?.AntennaGainDbi is null ? "planning value" : "design"),
-                    new("L1", PathLoss.FreeSpaceDb(way.Megahertz, 1), "dB", "free space at 1 m, ITU-R P.525"),
-                    new("n", OpenRoom, "", "an open room: the walls are counted one by one"),
-                    new("d", way.Metres, Unit.Metre, "the two spots"),
-                    .. way.Walls.Select(w => new WorkingInput(w.Label, w.Mean, "dB", w.Source)),
-                    new("S", sensitivity, "dBm", to.SensitivitySource),
+                    new("Δx", path.To.X - path.From.X, Unit.Metre, "spots on the plan"),
+                    new("Δy", path.To.Y - path.From.Y, Unit.Metre, "spots on the plan"),
+                    new("Δh", path.To.Z - path.From.Z, Unit.Metre, "heights of the spots and their floors"),
+                ],
+                "geometry"
+            )
+        );
+
+    private static Figure Margin(string label, SignalPath path, RadioEnd from, RadioEnd to)
+    {
+        var (power, sensitivity) = (from.Power!, to.Sensitivity!);
+        double At(double loss) => power.Value + from.Gain.Value + to.Gain.Value - loss - sensitivity.Value;
+        var distance = path.Open.Working.Any(w => w.Name == "n") ? "L1 − 10 n log10(d)" : "L(d)";
+        return new(label, At(path.LossDb), At(path.MostLossDb), At(path.LeastLossDb), Unit.Decibel, () =>
+            new Working(
+                $"M = P + G1 + G2 − {distance} − Σ in the way − S",
+                [
+                    power,
+                    from.Gain with
+                    {
+                        Name = "G1",
+                    },
+                    to.Gain with
+                    {
+                        Name = "G2",
+                    },
+                    .. path.Open.Working,
+                    .. path.Terms.Select(t => new WorkingInput(t.Label, t.Mean, Unit.Decibel, t.Source)),
+                    sensitivity,
                 ],
                 "log-distance and multi-wall model (COST 231, 4.7); walls: ITU-R P.2040-1. The band is the ripple of the walls with their thickness"
             )
         );
     }
 
-    private static Figure Delivered(NodeDesign node, Way way, Figure margin, Figure back)
+    /// <summary>The fastest rate whose weakest signal lies below what is received on average.</summary>
+    private static Figure Rate(SignalPath path, RadioEnd sender, RadioEnd receiver)
     {
-        var send = Sending.Of(node);
-        var (tries, weakest) = (send.Acknowledged ? send.MostTries : 1, send.Acknowledged && back.Value < margin.Value ? back : margin);
-        double At(double? db) => LinkBudget.Delivered(db!.Value, way.SigmaDb, tries) * 100;
-        return new(
-            "Delivered",
-            At(weakest.Value),
-            At(weakest.Low),
-            At(weakest.High),
-            Unit.Percent,
+        var heard = sender.RadiatedDbm!.Value + receiver.Gain.Value - path.LossDb;
+        var rate = WifiRates.FirstOrDefault(r => heard >= r.Dbm - ChipsHearBetterDb);
+        return Figure.Exact(
+            "Expected rate",
+            rate.Megabits,
+            "Mbit/s",
             new Working(
-                "mean over places of 1 − (1 − p)^tries; p = e^(−10^(−M/10)) of one try at a place with margin M",
-                [new("M", weakest.Value!.Value, "dB", "the weaker way"), new("sigma", way.SigmaDb, "dB", way.SigmaSource), new("tries", tries, "", "design")],
-                "log-normal shadowing from place to place, Rayleigh fading from try to try",
-                [margin, back]
+                "the fastest rate that is understood at the power received; 0 where none is",
+                [
+                    new("received", heard, Unit.DecibelMilliwatt, "power, antennas and loss"),
+                    new("wanted", (rate.Megabits > 0 ? rate : WifiRates[^1]).Dbm - ChipsHearBetterDb, Unit.DecibelMilliwatt, "small chips, from memory"),
+                ],
+                "IEEE 802.11n, 20 MHz, minimum sensitivity; small chips hear about 10 dB less, from memory"
             )
         );
     }
+}
 
-    /// <summary>One end of a link.</summary>
-    private sealed record LinkEnd(NodeDesign Node, Spot? Spot, NodeRadio? Radio)
-    {
-        internal double? Megahertz => Radio?.Modem.Megahertz;
+/// <summary>What the tries of a message make of a margin.</summary>
+internal sealed record LinkTries(SendDesign Send, SignalPath Path, Figure Margin, Figure Back, string TriesSource)
+{
+    private const string Source = "log-normal shadowing from place to place, Rayleigh fading from try to try; worked out over 128 places";
 
-        internal double? PowerDbm => Node.Radio?.PowerDbm ?? Radio?.Modem.PowerDbm?.Likely;
+    private readonly Exchange _mean = At(Send, Path, Margin.Value, Back.Value);
+    private readonly Exchange _low = At(Send, Path, Margin.Low, Back.Low);
+    private readonly Exchange _high = At(Send, Path, Margin.High, Back.High);
 
-        internal double GainDbi => Node.Radio?.AntennaGainDbi ?? UsualGainDbi;
+    private static Exchange At(SendDesign send, SignalPath path, double? there, double? back) =>
+        LinkBudget.Exchange(there!.Value, send.Acknowledged ? back : null, path.Open.SigmaDb, send.MostTries);
 
-        internal double? SensitivityDbm =>
-            Radio is null ? null
-            : Radio.Modem.IsLora ? LinkBudget.LoraSensitivityDbm(Radio.Modem.SpreadingFactor, Radio.Modem.BandwidthKilohertz)
-            : Radio.Modem.SensitivityDbm?.Likely + 10 * Math.Log10((Radio.Modem.BitsPerSecond ?? 1) / (Radio.Part.Modem!.BitsPerSecond ?? 1));
-
-        internal string SensitivitySource =>
-            Radio!.Modem.IsLora
-                ? $"noise figure 6 dB, {Radio.Rate} at {Radio.Modem.BandwidthKilohertz:0.###} kHz: AN1200.13"
-                : Radio.Modem.SensitivityDbm!.Source;
-    }
-
-    /// <summary>A wall on the way: its loss with the ends of its ripple, dB.</summary>
-    private sealed record WallOnWay(string Label, double Low, double Mean, double High, string Source);
-
-    /// <summary>The way between two spots.</summary>
-    /// <param name="Apart">How far they are apart along and across the plan, and in height.</param>
-    /// <param name="Open">Loss without the walls, dB.</param>
-    private sealed record Way(
-        IReadOnlyList<WorkingInput> Apart,
-        double Metres,
-        double Megahertz,
-        double Open,
-        IReadOnlyList<WallOnWay> Walls,
-        double SigmaDb,
-        string SigmaSource
-    )
-    {
-        internal double LossDb => Open + Walls.Sum(w => w.Mean);
-
-        internal static Way Between(SiteDesign site, Spot from, Spot to, double megahertz)
-        {
-            var (dx, dy, dz) = (to.X - from.X, to.Y - from.Y, to.HeightMetres - from.HeightMetres);
-            var metres = Math.Max(NearestMetres, Math.Sqrt(dx * dx + dy * dy + dz * dz));
-            var walls = WallCrossings.Of(site.Place.Walls, new(from.X, from.Y), new(to.X, to.Y)).Select(c => OnWay(c, megahertz)).ToList();
-            var outdoors = Outdoors(site, from) && Outdoors(site, to);
-            var (sigma, source) =
-                walls.Count > 0 ? (HouseSigma, "a house, from memory: 5 to 7")
-                : outdoors ? (OutdoorSigma, "a garden, from memory")
-                : (InRoomSigma, "within a room, from memory");
-            var open = PathLoss.LogDistanceDb(PathLoss.FreeSpaceDb(megahertz, 1), 1, OpenRoom, metres);
-            WorkingInput[] apart =
+    private Working How(string formula) =>
+        new(
+            formula,
             [
-                new("Δx", dx, Unit.Metre, "spots on the plan"),
-                new("Δy", dy, Unit.Metre, "spots on the plan"),
-                new("Δh", dz, Unit.Metre, "heights of the spots"),
-            ];
-            return new(apart, metres, megahertz, open, walls, sigma, source);
-        }
+                new("M", Margin.Value!.Value, Unit.Decibel, "there"),
+                new("B", Back.Value!.Value, Unit.Decibel, "back"),
+                new("sigma", Path.Open.SigmaDb, Unit.Decibel, Path.Open.SigmaSource),
+                new("tries", Send.Acknowledged ? Send.MostTries : 1, "", TriesSource),
+            ],
+            Source,
+            [Margin, Back]
+        );
 
-        private static bool Outdoors(SiteDesign site, Spot spot) =>
-            site.Place.Rooms.FirstOrDefault(r => r.Key == spot.Room)?.Tags.Contains(RoomTag.Outdoor) == true;
+    internal Figure Delivered() =>
+        new("Delivered", _mean.Delivered * 100, _low.Delivered * 100, _high.Delivered * 100, Unit.Percent, () =>
+            How("mean over places of 1 − (1 − p)^tries; p = e^(−10^(−M/10)) of one try at a place with margin M")
+        );
 
-        private static WallOnWay OnWay(WallCrossing crossing, double megahertz)
-        {
-            var material = crossing.Wall.Material;
-            var label = $"{material.ToString().ToLowerInvariant()} wall at {crossing.AtMetres:0.0} m";
-            if (SlabOf(material) is not { } slab)
-            {
-                return new(label, MetalDb / 2, MetalDb, WorstWallDb, "metal, from memory: 15 to 35 dB, by its slots and edges");
-            }
-            var thickness = WallCrossings.UsualMetres(material);
-            var (low, mean, high) = WallLoss.Db(slab, thickness, megahertz, Math.Min(SteepestDegrees, crossing.Degrees));
-            return new(
-                label,
-                Math.Min(WorstWallDb, low),
-                Math.Min(WorstWallDb, mean),
-                Math.Min(WorstWallDb, high),
-                $"{thickness * 100:0.#} cm, usual thickness, at {crossing.Degrees:0} degrees"
-            );
-        }
+    internal Figure Tries() =>
+        new("Tries", _mean.Tries, Math.Min(_mean.Tries, _high.Tries), Math.Max(_mean.Tries, _low.Tries), Unit.Count, () =>
+            How("mean over places of (1 − (1 − q)^tries) / q; q = p of the way there · p of the answer")
+        );
 
-        private static BuildingMaterial? SlabOf(WallMaterial material) =>
-            material switch
-            {
-                WallMaterial.Plasterboard => BuildingMaterial.Plasterboard,
-                WallMaterial.Brick => BuildingMaterial.Brick,
-                WallMaterial.Concrete => BuildingMaterial.Concrete,
-                WallMaterial.Timber => BuildingMaterial.Wood,
-                WallMaterial.Glass => BuildingMaterial.Glass,
-                _ => null,
-            };
-    }
+    internal LinkAssumption Assumption(NodeDesign node) =>
+        new(
+            node.Key,
+            node.Via,
+            _mean.Single,
+            _low.Single,
+            _high.Single,
+            $"planned through the walls that are drawn, margin {Margin.Value:0} dB",
+            new(Margin.Value!.Value, Back.Value!.Value, Path.Open.SigmaDb)
+        );
+}
+
+/// <summary>The ways through a place by frequency.</summary>
+internal sealed class PathsByFrequency(PlaceDesign place)
+{
+    private readonly Dictionary<double, SignalPaths> _paths = [];
+
+    internal SignalPaths At(double megahertz) => _paths.TryGetValue(megahertz, out var known) ? known : _paths[megahertz] = new SignalPaths(place, megahertz);
 }

@@ -6,9 +6,15 @@ namespace Cenotic.Core.Reach;
 
 /// <summary>Who hears whom, and who is in whose way.</summary>
 /// <param name="Channels">Radios that do not listen before they send, each with its slots.</param>
-/// <param name="Findings">Of the channels.</param>
-/// <param name="Links">Nodes with a radio module and who hears them, through the walls that are drawn.</param>
-public sealed record ReachPlan(IReadOnlyList<ChannelPlan> Channels, IReadOnlyList<Finding> Findings, IReadOnlyList<PlannedLink> Links);
+/// <param name="Findings">Of channels, links and law.</param>
+/// <param name="Links">Nodes that send by radio and who hears them, through the walls that are drawn.</param>
+/// <param name="Law">What radio modules use of what the law of the region allows; none while no region is said.</param>
+public sealed record ReachPlan(
+    IReadOnlyList<ChannelPlan> Channels,
+    IReadOnlyList<Finding> Findings,
+    IReadOnlyList<PlannedLink> Links,
+    IReadOnlyList<LawBudget> Law
+);
 
 /// <summary>One radio channel: sends with a slot, and sends without.</summary>
 /// <param name="Key">Frequency and rate: "868.1 MHz, SF9 at 125 kHz".</param>

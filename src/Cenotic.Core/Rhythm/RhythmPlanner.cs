@@ -14,16 +14,18 @@ public static class RhythmPlanner
 
     /// <summary>The rhythm of a node. Nonsense in its readings is left out of the timetable and named by a finding.</summary>
     /// <param name="around">What its spot does to cells; indoors when left out.</param>
+    /// <param name="links">What the plan of the place says of the link of the node, changed or not; null where it is not asked.</param>
     public static RhythmPlan Plan(
         NodeDesign node,
         BenchPlan bench,
         HardwareCatalogue catalogue,
         Evidence evidence,
         Surroundings? around = null,
-        WorkBudget? budget = null
+        WorkBudget? budget = null,
+        Func<NodeDesign, LinkAssumption?>? links = null
     )
     {
-        var setting = new RhythmSetting(catalogue, evidence, around ?? Surroundings.Indoors, budget ?? WorkBudget.Unbounded);
+        var setting = new RhythmSetting(catalogue, evidence, around ?? Surroundings.Indoors, budget ?? WorkBudget.Unbounded) { Links = links };
         var findings = new List<Finding>();
         RhythmFindings.Readings(node, bench, catalogue, findings);
         if (setting.Compute(node, bench) is not { } plan)
@@ -45,8 +47,11 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
     /// <summary>Benches of changes that were tried: several findings of a node offer the same board.</summary>
     private readonly Dictionary<NodeDesign, BenchPlan?> _planned = [];
 
+    /// <summary>What the plan of the place says of the link of a node, changed or not; null where it is not asked.</summary>
+    internal Func<NodeDesign, LinkAssumption?>? Links { get; init; }
+
     /// <summary>What is assumed of the link of a node, changed or not.</summary>
-    internal LinkAssumption LinkOf(NodeDesign node) => LinkAssumption.Of(node, Evidence);
+    internal LinkAssumption LinkOf(NodeDesign node) => LinkAssumption.Of(node, Evidence, Links?.Invoke(node));
 
     /// <summary>Figures without findings; null without a known board.</summary>
     internal RhythmPlan? Compute(NodeDesign node, BenchPlan bench)

@@ -22,10 +22,6 @@ internal static class Sending
     /// <summary>How a node sends, with the usual way of its radio filled in.</summary>
     internal static SendDesign Of(NodeDesign node) => node.Sending ?? new SendDesign();
 
-    /// <summary>Transmissions of a message on average: (1 − (1 − p)^m) / p for one that is acknowledged, else one.</summary>
-    internal static double ExpectedTries(SendDesign send, double delivered) =>
-        send.Acknowledged ? (1 - Math.Pow(1 - delivered, send.MostTries)) / delivered : 1;
-
     /// <summary>The radio module of a node that does not send over its board, as the node sets it.</summary>
     internal static NodeRadio? RadioOf(NodeDesign node, HardwareCatalogue catalogue) => node.Link == LinkKind.LongRange ? ModuleOf(node, catalogue) : null;
 

@@ -197,7 +197,7 @@ internal sealed class WakeCycle
         var (instance, part, modem) = (radio.Instance, radio.Part, radio.Modem);
         var send = Sending.Of(_node);
         var link = _setting.LinkOf(_node);
-        var tries = Sending.ExpectedTries(send, link.Delivered);
+        var tries = link.Tries(send);
         var bytes = Sending.Bytes(Sending.Values(sent));
         var air = Sending.AirMs(modem, bytes);
         var source =

@@ -2,6 +2,7 @@ using System.Text;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
 using Cenotic.Core.Place;
+using Cenotic.Core.Reach;
 using Cenotic.Core.Rhythm;
 using Cenotic.Server.Sites;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -33,7 +34,10 @@ public static class RhythmEndpoints
         return state.Design.Node(node) is { } design && (await book.PlanAsync(state, stop)).Node(node) is { } plan
             ? TypedResults.Ok(
                 await plans.WorkAsync(
-                    budget => RhythmComparison.Of(design, plan.Bench, state.Catalogue, state.Evidence, Surroundings.Of(state.Design, design), budget),
+                    budget =>
+                        RhythmComparison.Of(design, plan.Bench, state.Catalogue, state.Evidence, Surroundings.Of(state.Design, design), budget, changed =>
+                            LinkPlanner.Assumption(state.Design, state.Catalogue, changed)
+                        ),
                     stop
                 )
             )

@@ -9,8 +9,11 @@ namespace Cenotic.Core.Tests.Design;
 
 public class EditBatchTests
 {
+    private static readonly PlaceDesign Drawn = Samples.Fernhollow().Design.Place;
+
     private static readonly SiteDesign Fernhollow = Samples.Fernhollow().Design with
     {
+        Place = Drawn with { Floors = [.. Drawn.Floors, new("cellar", "Cellar", -2.4)] },
         OwnBoards = [Samples.Board() with { Id = "my-board" }],
         OwnParts = [Samples.Catalogue.Part("bh1750")! with { Id = "my-part" }],
         OwnCells = [Samples.Catalogue.Cell("cr2032")! with { Id = "my-cell" }],
@@ -40,6 +43,10 @@ public class EditBatchTests
             [typeof(RemoveWall)] = new RemoveWall("w2"),
             [typeof(PutSpot)] = new PutSpot(Fernhollow.Place.Spots[0] with { X = 2 }),
             [typeof(RemoveSpot)] = new RemoveSpot("drying-rack"),
+            [typeof(PutFloor)] = new PutFloor(new("up", "Upstairs", 2.7, 2.4, WallMaterial.Timber, 0.25)),
+            [typeof(RemoveFloor)] = new RemoveFloor("cellar"),
+            [typeof(PutAccessPoint)] = new PutAccessPoint(new("attic", "Attic", "hall-wall", 11, 18)),
+            [typeof(RemoveAccessPoint)] = new RemoveAccessPoint("access-point"),
             [typeof(PutNode)] = new PutNode(Hall with { Key = "hall-two" }),
             [typeof(SetNode)] = SetNodes.As(Hall) with { Label = "Hall by night" },
             [typeof(RemoveNode)] = new RemoveNode("hall"),
@@ -157,6 +164,19 @@ public class EditBatchTests
         { new PutRoom(new("r", "x", [new(0, 0), new(1e9, 0), new(0, 1)], [])), "within 500 m" },
         { new PutWall(new("w", new(1, 1), new(1, 1), WallMaterial.Brick)), "no length" },
         { new PutSpot(new("s", "x", null, 0, 0, 1, 361)), "from 0 to 360" },
+        { new PutRoom(new("r", "x", [new(0, 0), new(2, 2), new(2, 0), new(0, 2)], [])), "crosses itself: the side from corner 1 meets the one from corner 3" },
+        { new PutWall(new("w", new(0, 0), new(3, 0), WallMaterial.Brick, 3)), "The thickness is 3 m" },
+        {
+            new PutWall(new Wall("w", new(0, 0), new(3, 0), WallMaterial.Brick) { Openings = [new(OpeningKind.Door, 2.5, 0.9)] }),
+            "2.5 to 3.4 m of a wall that is 3 m"
+        },
+        {
+            new PutWall(new Wall("w", new(0, 0), new(3, 0), WallMaterial.Brick) { Openings = [new(OpeningKind.Door, 0, 1), new(OpeningKind.Window, 0.5, 1)] }),
+            "overlap"
+        },
+        { new PutFloor(new("f", "Up", 2.7, 0)), "The ceiling is 0 m" },
+        { new PutAccessPoint(new("a", "x", "s", 14)), "The channel is 14" },
+        { new PutAccessPoint(new("a", "x", "s", 1, 40)), "What it sends with is 40 dBm" },
         { new PutNode(Samples.Node() with { Label = "two\nlines" }), "on one line" },
         { new PutNode(Samples.Node() with { Power = new(PowerKind.Cells) }), "need a cell" },
         { new PutNode(Samples.Node(("a", "bme280"), ("a", "bme280"))), "unique in a node" },

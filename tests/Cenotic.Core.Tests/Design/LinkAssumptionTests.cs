@@ -16,6 +16,10 @@ public class LinkAssumptionTests
         Assert.Equal(0.42, LinkAssumption.Of(own, Heard(100, 100)).Delivered);
         Assert.Equal(LinkAssumption.UsualOfModule, LinkAssumption.Of(Sender, Evidence.None).Delivered);
         Assert.Equal(LinkAssumption.UsualOfModule, LinkAssumption.Of(Sender, Heard(10, LinkHistory.FewestSent - 1)).Delivered);
+        var planned = new LinkAssumption(Sender.Key, "gateway", 0.7, 0.6, 0.8, "plan");
+        Assert.Equal(planned, LinkAssumption.Of(Sender, Evidence.None, planned));
+        Assert.Equal(1, LinkAssumption.Of(Sender, Heard(100, 100), planned).Delivered);
+        Assert.Equal(0.42, LinkAssumption.Of(own, Evidence.None, planned).Delivered);
         Assert.Equal("gateway", LinkAssumption.Of(Sender, Evidence.None).Receiver);
         // What was heard by one link says nothing of another.
         Assert.Equal(1, LinkAssumption.Of(Sender with { Link = LinkKind.Wifi }, Heard(20, 100)).Delivered);

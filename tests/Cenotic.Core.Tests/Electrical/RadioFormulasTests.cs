@@ -138,44 +138,51 @@ public class RadioFormulasTests
     [InlineData(0.99, 6, 13.9581)]
     public void Margin_for_a_wanted_part(double part, double sigma, double db) => Assert.Equal(db, LinkBudget.MarginFor(part, sigma), 0.01);
 
-    /// <summary>Places are drawn, and tries at each: what is worked out is what they come to.</summary>
+    /// <summary>Places are drawn, tries at each, and the answers to those that came: what is worked out is what they come to.</summary>
     [Theory]
-    [InlineData(0, 6, 1)]
-    [InlineData(0, 6, 3)]
-    [InlineData(10, 7, 1)]
-    [InlineData(10, 7, 3)]
-    [InlineData(-5, 4, 5)]
-    [InlineData(15, 0, 2)]
-    public void What_is_delivered_is_what_drawn_places_and_tries_come_to(double margin, double sigma, int tries)
+    [InlineData(0, 0.0, 6, 1)]
+    [InlineData(0, 3.0, 6, 3)]
+    [InlineData(10, 4.0, 7, 3)]
+    [InlineData(-5, 10.0, 4, 5)]
+    [InlineData(15, 15.0, 0, 2)]
+    [InlineData(12, -6.0, 8, 7)]
+    [InlineData(8, null, 6, 1)]
+    public void An_exchange_is_what_drawn_places_tries_and_answers_come_to(double margin, double? back, double sigma, int tries)
     {
         var random = new Random(5);
         double Gaussian() => Math.Sqrt(-2 * Math.Log(1 - random.NextDouble())) * Math.Cos(2 * Math.PI * random.NextDouble());
-        const int Places = 200_000;
-        var came = 0;
+        // A power that is exponential about its mean: a sum of two squared normal draws.
+        bool Arrives(double mean) => Gaussian() is var a && Gaussian() is var b && mean + 10 * Math.Log10((a * a + b * b) / 2) >= 0;
+        const int Places = 100_000;
+        var (first, came, known, sent) = (0, 0, 0, 0);
         for (var place = 0; place < Places; place++)
         {
-            var at = margin + sigma * Gaussian();
-            for (var i = 0; i < tries; i++)
+            var (shadow, arrived, answered) = (sigma * Gaussian(), false, false);
+            for (var i = 0; i < (back is null ? 1 : tries) && !answered; i++)
             {
-                // A power that is exponential about its mean: a sum of two squared normal draws.
-                var (a, b) = (Gaussian(), Gaussian());
-                if (at + 10 * Math.Log10((a * a + b * b) / 2) >= 0)
-                {
-                    came++;
-                    break;
-                }
+                sent++;
+                var now = Arrives(margin + shadow);
+                first += now && i == 0 ? 1 : 0;
+                arrived |= now;
+                answered = now && back is { } answer && Arrives(answer + shadow);
             }
+            came += arrived ? 1 : 0;
+            known += answered ? 1 : 0;
         }
-        Assert.Equal(came / (double)Places, LinkBudget.Delivered(margin, sigma, tries), 0.005);
+        var found = LinkBudget.Exchange(margin, back, sigma, tries);
+        Assert.Equal(first / (double)Places, found.Single, 0.006);
+        Assert.Equal(came / (double)Places, found.Delivered, 0.006);
+        Assert.Equal(known / (double)Places, found.Acknowledged, 0.006);
+        Assert.Equal(sent / (double)Places, found.Tries, 0.02);
     }
 
     /// <summary>Where a place is shadowed all its tries are: three tries deliver less than three that knew nothing of each other.</summary>
     [Fact]
     public void Tries_do_not_help_where_a_place_is_shadowed()
     {
-        var single = LinkBudget.Delivered(3, 8, 1);
-        Assert.True(LinkBudget.Delivered(3, 8, 3) < 1 - Math.Pow(1 - single, 3) - 0.05);
-        Assert.Equal(1 - Math.Pow(1 - LinkBudget.OneTry(3), 3), LinkBudget.Delivered(3, 0, 3), 1e-12);
+        var found = LinkBudget.Exchange(3, 3, 8, 3);
+        Assert.True(found.Delivered < 1 - Math.Pow(1 - found.Single, 3) - 0.05);
+        Assert.Equal(1 - Math.Pow(1 - LinkBudget.OneTry(3), 3), LinkBudget.Exchange(3, 3, 0, 3).Delivered, 1e-12);
     }
 
     private static BuildingMaterial Material(string name) =>

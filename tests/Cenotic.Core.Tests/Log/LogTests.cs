@@ -59,7 +59,7 @@ public class LogTests
             .Select(a => a.DerivedType)
             .Where(t => t.Name.StartsWith("Remove", StringComparison.Ordinal))
             .ToList();
-        Assert.Equal(17, types.Count);
+        Assert.Equal(19, types.Count);
         foreach (var type in types)
         {
             var edit = (DesignEdit)Activator.CreateInstance(type, [.. type.GetConstructors()[0].GetParameters().Select(_ => (object)"thing")])!;
@@ -76,6 +76,8 @@ public class LogTests
             new PutOwnBoard(Samples.Board()),
             new PutStock(new("bme280", 3, [])),
             new PutWall(new("w", new(0, 0), new(1, 0), WallMaterial.Brick)),
+            new PutFloor(new("up", "Upstairs", 2.7)),
+            new PutAccessPoint(new("ap", "Access point", "shelf")),
         ];
         Assert.All(puts, p => Assert.EndsWith(" added", EditSentences.Of([p], [], key => key).Single()));
     }

@@ -34,6 +34,43 @@ public class WallCrossingsTests
         Assert.Empty(WallCrossings.Of(corner, new(2, 2), new(2, 2)));
     }
 
+    /// <summary>A line that rises from 1 m to 5 m over 8 m of plan: at the wall at 2 m it is 2 m high, at the one at 6 m 4 m high.</summary>
+    [Fact]
+    public void A_wall_is_met_as_high_as_its_storey_reaches()
+    {
+        var place = new PlaceDesign(
+            [],
+            [Wall(2, 0, 2, 4, key: "below"), Wall(6, 0, 6, 4, key: "too low"), Wall(6, 0, 6, 4, key: "above") with { Floor = "up" }],
+            []
+        )
+        {
+            Floors = [new("up", "Upstairs", 2.7, 2.4, WallMaterial.Timber)],
+        };
+        var met = WallCrossings.Walls(place, new(0, 1, 1), new(8, 1, 5));
+        Assert.Equal(["below", "above"], met.Select(c => c.Wall.Key));
+        // The line rises 1 in 2: it meets an upright wall at atan(1/2).
+        Assert.All(met, c => Assert.Equal(26.565, c.Degrees, 0.001));
+        var floor = Assert.Single(WallCrossings.Floors(place, new(0, 1, 1), new(8, 1, 5)));
+        Assert.Equal(("up", 63.435), (floor.Floor.Key, Math.Round(floor.Degrees, 3)));
+        Assert.Empty(WallCrossings.Floors(place, new(0, 1, 3), new(8, 1, 5)));
+    }
+
+    /// <summary>A door of 0.9 m from 1 m on, a window with its sill at 0.9 m: 1.2 m high, 1 m wide, from 3 m on.</summary>
+    [Theory]
+    [InlineData(1.5, 1.0, OpeningKind.Door)]
+    [InlineData(1.5, 2.2, null)]
+    [InlineData(0.5, 1.0, null)]
+    [InlineData(1.95, 1.0, null)]
+    [InlineData(3.5, 0.5, null)]
+    [InlineData(3.5, 1.5, OpeningKind.Window)]
+    [InlineData(3.5, 2.2, null)]
+    public void A_line_goes_through_a_door_or_window_where_it_meets_one(double y, double z, OpeningKind? through)
+    {
+        var wall = Wall(2, 0, 2, 5) with { Openings = [new(OpeningKind.Door, 1, 0.9), new(OpeningKind.Window, 3, 1, 0.9, 1.2)] };
+        var met = Assert.Single(WallCrossings.Walls(new([], [wall], []), new(0, y, z), new(4, y, z)));
+        Assert.Equal(through, met.Opening?.Kind);
+    }
+
     /// <summary>Two lines cross when each has the ends of the other on both its sides: told by areas alone.</summary>
     [Fact]
     public void A_wall_is_met_just_where_each_line_parts_the_ends_of_the_other()

@@ -36,6 +36,26 @@ public class FindingsTests
             Sending = sending,
         };
 
+    private static readonly Wall Brick = new("brick", new(2, 0), new(2, 4), WallMaterial.Brick, 0.24);
+
+    private static SiteDesign InEurope(RadioDesign radio, long interval) =>
+        Samples.Site(Radio("a", interval, new(Acknowledged: false)) with { Radio = radio }) with
+        {
+            Settings = new("Test site", "Etc/UTC", RadioRegion.Europe868),
+        };
+
+    /// <summary>A node and its gateway, 20 m apart, with two walls between.</summary>
+    private static SiteDesign Heard(WallMaterial material, RadioDesign? radio, string key = "a") =>
+        SiteDesign.Empty("Test site") with
+        {
+            Place = new(
+                [],
+                [new("w1", new(2, 0), new(2, 4), material), new("w2", new(15, 0), new(15, 4), material)],
+                [new("s", "Spot", null, 0, 1, 1, 0), new("g", "Gateway", null, 20, 1, 1, 0)]
+            ),
+            Nodes = [Radio(key, 60_000) with { Spot = "s", Via = "hub", Radio = radio }, Radio("hub", 60_000) with { Spot = "g", Link = LinkKind.Cable }],
+        };
+
     private static ReadingDesign Fan(OutputDesign? output) => new("t", "Fan", "fan", "relay", null, 60_000, 0, Output: output);
 
     private static SiteDesign Two(NodeDesign a, NodeDesign b) => Samples.Site(a) with { Nodes = [a, b] };
@@ -187,6 +207,28 @@ public class FindingsTests
         ["RHYTHM-SLOTS-OVERLAP"] = (Two(Radio("a", 60_000, new(HearsTime: true)), Radio("b", 61_000, new(HearsTime: true))), null),
         ["RHYTHM-COLLIDES"] = (Two(Radio("a", 2_000, new(Acknowledged: false)), Radio("b", 2_000, new(Acknowledged: false))), null),
         ["PLACE-SPOT-OUTSIDE"] = (Samples.Site(Air) with { Place = new([Garden], [], [new("s", "Spot", "garden", 9, 9, 1, 0)]) }, null),
+        ["PLACE-SPOT-IN-WALL"] = (Samples.Site(Air) with { Place = new([Garden], [Brick], [new("s", "Spot", "garden", 2.05, 1, 1, 0)]) }, null),
+        ["PLACE-NO-WALLS"] = (Samples.Site(Air) with { Place = new([Garden with { Tags = [] }], [], []) }, null),
+        ["PLACE-FLOOR-GONE"] = (
+            Samples.Site(Air) with
+            {
+                Place = new([Garden with { Floor = "attic" }], [], []) { Floors = [new("up", "Upstairs", 2.7)] },
+            },
+            null
+        ),
+        ["REACH-REGION"] = (Samples.Site(Radio("a", 60_000)), null),
+        ["REACH-NO-ACCESS-POINT"] = (
+            Samples.Site(Air with { Spot = "s" }) with
+            {
+                Place = new([Garden], [Brick], [new("s", "Spot", "garden", 1, 1, 1, 0), new("free", "Shelf", "garden", 3, 1, 1, 0)]),
+            },
+            null
+        ),
+        ["REACH-WEAK"] = (Heard(WallMaterial.Metal, new(PowerDbm: 2, AntennaGainDbi: -20)), Heard(WallMaterial.Timber, null)),
+        ["REACH-HEARD-LESS"] = (Heard(WallMaterial.Timber, null, "heard"), Heard(WallMaterial.Timber, null)),
+        ["REACH-LAW-BAND"] = (InEurope(new(FrequencyMegahertz: 868.65), 60_000), null),
+        ["REACH-LAW-POWER"] = (InEurope(new(PowerDbm: 20), 60_000), null),
+        ["REACH-LAW-DUTY"] = (InEurope(new(SpreadingFactor: 12), 20_000), InEurope(new(SpreadingFactor: 12), 3_600_000)),
         ["PLACE-NO-SPOT"] = (Samples.Site(Air) with { Place = new([Garden], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]) }, null),
         ["BENCH-NO-INPUT"] = (Samples.Site(Air with { Board = "esp32-eth-rmii-26" }), null),
         ["BENCH-STEP-DOWN"] = (Samples.Site(Air with { Power = Twelve with { Module = null } }), null),
@@ -388,7 +430,8 @@ public class FindingsTests
         Samples.Catalogue.Supplies
     );
 
-    private static SitePlan Plan(SiteDesign site) => SitePlanner.Plan(site, Hardware, Evidence.None);
+    private static SitePlan Plan(SiteDesign site) =>
+        SitePlanner.Plan(site, Hardware, Evidence.None with { Links = [new("heard", LinkKind.LongRange, 60, 100)] });
 
     private static int Stops(SiteDesign site) => Plan(site).Findings.Count(f => f.Severity == Severity.Stop);
 
@@ -420,7 +463,7 @@ public class FindingsTests
         var sources = Directory.GetFiles(Path.Combine(Floors.Root, "src", "Cenotic.Core"), "*.cs", SearchOption.AllDirectories).Select(File.ReadAllText);
         var codes = sources
             .SelectMany(s =>
-                System.Text.RegularExpressions.Regex.Matches(s, "\"((?:BENCH|RHYTHM|PLACE|ALERT|ZONE|WATCH)-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value)
+                System.Text.RegularExpressions.Regex.Matches(s, "\"((?:BENCH|RHYTHM|REACH|PLACE|ALERT|ZONE|WATCH)-[A-Z0-9-]+)\"").Select(m => m.Groups[1].Value)
             )
             .Distinct()
             .Order(StringComparer.Ordinal);

@@ -11,7 +11,7 @@ public class PlanMemoryTests
 {
     private static string Json(SitePlan plan) => JsonSerializer.Serialize(plan, CenoticJson.Options);
 
-    private static readonly Gen<DesignEdit> AnyEdit = Gen.Select(Gen.Int[0, 6], Gen.Int[1, 40])
+    private static readonly Gen<DesignEdit> AnyEdit = Gen.Select(Gen.Int[0, 9], Gen.Int[1, 40])
         .Select(
             (kind, n) =>
                 (DesignEdit)(
@@ -23,6 +23,9 @@ public class PlanMemoryTests
                         3 => new RemovePart("hall", "extra"),
                         4 => new PutRoom(new("garden", "Garden", [new(0, 4.2), new(10, 4.2), new(10, 9 + n / 10.0)], n % 2 == 0 ? [RoomTag.Outdoor] : [])),
                         5 => new RemoveOwnPart("spring-vibration"),
+                        6 => new PutWall(new("w4", new(0, 4.2), new(8.4, 4.2), n % 2 == 0 ? WallMaterial.Metal : WallMaterial.Concrete, n / 100.0)),
+                        7 => new PutSpot(new("gate-box", "Gate", "garden", n / 4.0, 9, 1, 180)),
+                        8 => new PutAccessPoint(new("ap", "Access point", n % 2 == 0 ? "mast-top" : "kiln-wall")),
                         _ => new SetSite(new($"Site {n}", "Europe/London", RadioRegion.Europe868)),
                     }
                 )
@@ -40,7 +43,12 @@ public class PlanMemoryTests
                     foreach (var edit in edits)
                     {
                         site = EditBatch.Apply(site, [edit]).TryGet(out var done) ? done.After : site;
-                        var evidence = edit is SetSite ? file.Evidence : new Evidence([new("cistern", PowerState.Asleep, 0.1, "meter", 1)]);
+                        var evidence = edit switch
+                        {
+                            SetSite => file.Evidence,
+                            PutWall => Evidence.None with { Links = [new("cistern", LinkKind.LongRange, 70, 100)] },
+                            _ => new Evidence([new("cistern", PowerState.Asleep, 0.1, "meter", 1)]),
+                        };
                         SitePlanner.Plan(site, Samples.Catalogue, evidence, "home", memory);
                         if (
                             Json(SitePlanner.Plan(site, Samples.Catalogue, evidence, "home", memory))
@@ -69,5 +77,19 @@ public class PlanMemoryTests
         // A current measured on one node is that node's alone.
         SitePlanner.Plan(after, Samples.Catalogue, new([.. file.Evidence.Currents, new("hall", PowerState.Active, 99, "meter", 2)]), memory: memory);
         Assert.Equal(file.Design.Nodes.Count + 2, memory.Planned);
+    }
+
+    /// <summary>A wall that shuts a node in is planned anew for that node; one that stands in nobody's way is not.</summary>
+    [Fact]
+    public void A_wall_is_planned_anew_for_the_links_that_go_through_it()
+    {
+        var file = Samples.Fernhollow();
+        var memory = new PlanMemory();
+        SiteDesign With(Wall wall) => EditBatch.Apply(file.Design, [new PutWall(wall)]).Value.After;
+        SitePlanner.Plan(file.Design, Samples.Catalogue, file.Evidence, memory: memory);
+        SitePlanner.Plan(With(new("far", new(-9, -9), new(-9, -5), WallMaterial.Metal)), Samples.Catalogue, file.Evidence, memory: memory);
+        Assert.Equal(file.Design.Nodes.Count, memory.Planned);
+        SitePlanner.Plan(With(new("gate", new(0, 8.5), new(1.5, 8.5), WallMaterial.Metal)), Samples.Catalogue, file.Evidence, memory: memory);
+        Assert.Equal(file.Design.Nodes.Count + 1, memory.Planned);
     }
 }

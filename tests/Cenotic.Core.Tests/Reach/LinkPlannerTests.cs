@@ -26,10 +26,15 @@ public class LinkPlannerTests
     {
         var site = SiteDesign.Empty("Test site") with
         {
-            Place = new([], walls, [new("a", "A", null, 0, 1, 1, 0), new("b", "B", null, metres, 1, 1, 0)]),
+            // Far behind, so that it is a place with walls.
+            Place = new(
+                [],
+                [.. walls, new("far", new(99, 0), new(99, 4), WallMaterial.Brick)],
+                [new("a", "A", null, 0, 1, 1, 0), new("b", "B", null, metres, 1, 1, 0)]
+            ),
             Nodes = [Radio("sensor", "hub", "a", radio: radio), Radio("hub", null, "b", LinkKind.Wifi)],
         };
-        return SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Reach.Links.Single();
+        return SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Reach.Links.Single(l => l.Node == "sensor");
     }
 
     private static Wall Across(double x, WallMaterial material) => new($"w{x}", new(x, 0), new(x, 4), material);
@@ -88,14 +93,65 @@ public class LinkPlannerTests
         Assert.Contains("listens on", Of(Radio("sensor", "hub", "a", radio: new(SpreadingFactor: 12)), Radio("hub", null, "b", LinkKind.Wifi)));
     }
 
-    /// <summary>Three of the demo's nodes are heard by the gateway; the rain mast comes over a bridge that has no spot.</summary>
+    /// <summary>A door in a brick wall takes what its boards take; a floor of timber what timber takes, one that nobody described 18.3 dB: COST 231, 4.7.
+    /// </summary>
+    [Fact]
+    public void Doors_and_floors_on_the_way_are_named_with_what_they_take()
+    {
+        var door = Link([Across(2, WallMaterial.Brick) with { Openings = [new(OpeningKind.Door, 0.5, 1)] }]);
+        Assert.Equal(["door at 2.0 m"], door.Walls);
+        Assert.Equal(98.33 - 0.58, door.Margin.Value!.Value, 0.35);
+
+        PlannedLink Upstairs(WallMaterial? slab)
+        {
+            Point[] corners = [new(0, 0), new(8, 0), new(8, 4), new(0, 4)];
+            var place = new PlaceDesign(
+                [new("attic", "Attic", corners, [], "up"), new("hall", "Hall", corners, [])],
+                [Across(9, WallMaterial.Brick)],
+                [new("a", "A", "attic", 3, 1, 1, 0), new("b", "B", "hall", 3, 1, 1, 0)]
+            )
+            {
+                Floors = [new("up", "Upstairs", 3, Slab: slab)],
+            };
+            var site = SiteDesign.Empty("Test site") with { Place = place, Nodes = [Radio("sensor", "hub", "a"), Radio("hub", null, "b", LinkKind.Wifi)] };
+            return SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Reach.Links.Single(l => l.Node == "sensor");
+        }
+        // 3 m straight down: 98.33 dB at 5 m, 4.44 dB more at 3 m.
+        Assert.Equal(98.33 + 4.44 - 18.3, Upstairs(null).Margin.Value!.Value, 0.02);
+        Assert.Equal(["a floor"], Upstairs(null).Walls);
+        Assert.Equal(98.33 + 4.44 - 0.58, Upstairs(WallMaterial.Timber).Margin.Value!.Value, 0.1);
+        Assert.Equal(["floor of Upstairs"], Upstairs(WallMaterial.Timber).Walls);
+    }
+
+    /// <summary>The cistern of the demo with poor antennas, and a wall of brick more before it: more tries, more charge, fewer months.</summary>
+    [Fact]
+    public void One_more_wall_costs_months()
+    {
+        var file = Samples.Fernhollow();
+        var weak = new RadioDesign(SpreadingFactor: 7, BandwidthKilohertz: 500, PowerDbm: 2, AntennaGainDbi: -20);
+        var nodes = file.Design.Nodes.Select(n => n.Key is "cistern" or "gateway" ? n with { Radio = weak } : n);
+        var site = file.Design with { Nodes = [.. nodes] };
+        var wall = new Wall("more", new(6.5, 4.8), new(9, 4.8), WallMaterial.Brick, 0.24);
+        var (before, after) = (Plan(site), Plan(EditBatch.Apply(site, [new PutWall(wall)]).Value.After));
+        PlannedLink Of(SitePlan plan) => plan.Reach.Links.Single(l => l.Node == "cistern");
+        Assert.Equal(Of(before).Walls.Count + 1, Of(after).Walls.Count);
+        Assert.True(Of(after).Tries.Value > Of(before).Tries.Value + 0.1, $"{Of(before).Tries.Value} to {Of(after).Tries.Value}");
+        double Months(SitePlan plan) => plan.Node("cistern")!.Rhythm.Life!.Value!.Value / 30.44;
+        Assert.True(Months(after) < Months(before), $"{Months(before)} to {Months(after)} months");
+        double OnAir(SitePlan plan) => plan.Reach.Law.Single(l => l.Node == "cistern").OnAir.Value!.Value;
+        Assert.Equal(OnAir(before) / Of(before).Tries.Value!.Value, OnAir(after) / Of(after).Tries.Value!.Value, 1e-9);
+
+        SitePlan Plan(SiteDesign design) => SitePlanner.Plan(design, Samples.Catalogue, file.Evidence);
+    }
+
+    /// <summary>All links of the demo get through but one: the rain mast comes over a bridge that is no node.</summary>
     [Fact]
     public void The_links_of_the_demo_get_through_and_the_one_without_a_receiver_says_so()
     {
         var file = Samples.Fernhollow();
         var links = SitePlanner.Plan(file.Design, Samples.Catalogue, file.Evidence).Reach.Links;
-        Assert.Equal(["cistern", "parcel", "kiln", "rain"], links.Select(l => l.Node));
-        Assert.All(links.Take(3), l => Assert.True(l.Margin.Value > 60 && l.Walls.Count > 0, l.Node));
-        Assert.Null(links[3].Margin.Value);
+        Assert.Equal(["hall", "drying", "cistern", "landing", "parcel", "kiln", "rain", "gateway"], links.Select(l => l.Node));
+        Assert.All(links.Where(l => l.Node != "rain"), l => Assert.True(l.Delivered.Value > 95, $"{l.Node}: {l.Delivered.Value} %"));
+        Assert.Null(links.Single(l => l.Node == "rain").Margin.Value);
     }
 }

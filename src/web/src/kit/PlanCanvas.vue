@@ -2,7 +2,7 @@
 /** A plan to scale: rooms, walls and a scale bar, with what a station puts on it in the slot. */
 import { useTemplateRef } from "vue";
 import type { SiteDesign } from "@/api/client";
-import type { PlanBox } from "./plan";
+import { openingNames, type PlanBox } from "./plan";
 
 type Place = SiteDesign["place"];
 defineProps<{
@@ -17,6 +17,9 @@ defineProps<{
 }>();
 const svg = useTemplateRef<SVGSVGElement>("svg");
 const strokes: Record<string, number> = { plasterboard: 0.08, timber: 0.1, glass: 0.06, brick: 0.2, concrete: 0.24, metal: 0.12 };
+type Wall = Place["walls"][number];
+const thick = (w: Wall) => w.thicknessMetres ?? strokes[w.material] ?? 0.1;
+const ends = (w: Wall) => ({ x1: w.from.x, y1: w.from.y, x2: w.to.x, y2: w.to.y });
 const middle = (cs: { x: number; y: number }[]) => ({
   x: (Math.min(...cs.map((c) => c.x)) + Math.max(...cs.map((c) => c.x))) / 2,
   y: Math.min(...cs.map((c) => c.y)) + 0.42,
@@ -35,16 +38,20 @@ defineExpose({ toPlan });
 
 <template>
   <svg ref="svg" :viewBox="`${box.x} ${box.y} ${box.w} ${box.h}`" :aria-label="label">
-    <g v-for="r in rooms" :key="r.key">
-      <polygon
-        :points="r.corners.map((c) => `${c.x},${c.y}`).join(' ')"
-        fill="var(--paper)"
-        :stroke="scaled ? 'var(--rule)' : 'var(--faint)'"
-        :stroke-width="outline ?? 0.03"
-        :stroke-dasharray="scaled && r.tags.includes('outdoor') ? '0.15 0.12' : undefined"
-      />
+    <polygon
+      v-for="r in rooms"
+      :key="r.key"
+      :points="r.corners.map((c) => `${c.x},${c.y}`).join(' ')"
+      fill="var(--paper)"
+      :stroke="scaled ? 'var(--rule)' : 'var(--faint)'"
+      :stroke-width="outline ?? 0.03"
+      :stroke-dasharray="scaled && r.tags.includes('outdoor') ? '0.15 0.12' : undefined"
+    />
+    <slot name="under" />
+    <template v-if="scaled">
       <text
-        v-if="scaled"
+        v-for="r in rooms"
+        :key="r.key"
         :x="middle(r.corners).x"
         :y="middle(r.corners).y"
         text-anchor="middle"
@@ -53,20 +60,30 @@ defineExpose({ toPlan });
       >
         {{ r.label }}
       </text>
+    </template>
+    <g v-for="w in walls ?? []" :key="w.key">
+      <line v-bind="ends(w)" stroke="var(--ink)" :stroke-width="thick(w)" stroke-linecap="square">
+        <title>{{ w.material }} wall</title>
+      </line>
+      <!-- A dash that begins where the opening does: the wall is cut there, and a leaf or pane drawn in it. -->
+      <template v-for="(o, i) in w.openings" :key="i">
+        <line
+          v-bind="ends(w)"
+          stroke="var(--sheet)"
+          :stroke-width="thick(w) + 0.04"
+          :stroke-dasharray="`0 ${o.atMetres} ${o.widthMetres} 1000`"
+        >
+          <title>{{ openingNames[o.kind] }} in a {{ w.material }} wall</title>
+        </line>
+        <line
+          v-if="o.kind !== 'passage'"
+          v-bind="ends(w)"
+          :stroke="o.kind === 'door' ? 'var(--clay)' : 'var(--act)'"
+          stroke-width="0.05"
+          :stroke-dasharray="`0 ${o.atMetres} ${o.widthMetres} 1000`"
+        />
+      </template>
     </g>
-    <line
-      v-for="w in walls ?? []"
-      :key="w.key"
-      :x1="w.from.x"
-      :y1="w.from.y"
-      :x2="w.to.x"
-      :y2="w.to.y"
-      stroke="var(--ink)"
-      :stroke-width="strokes[w.material] ?? 0.1"
-      stroke-linecap="square"
-    >
-      <title>{{ w.material }} wall</title>
-    </line>
     <g v-if="scaled" :transform="`translate(${box.x + 0.5} ${box.y + box.h - 0.35})`" aria-hidden="true">
       <path d="M0 -0.1V0H2V-0.1M1 -0.06V0" fill="none" stroke="var(--ink)" stroke-width="0.03" />
       <text x="2.15" y="0.05" font-size="0.26" fill="var(--ink)">2 m</text>

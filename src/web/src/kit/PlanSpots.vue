@@ -9,6 +9,8 @@ const props = defineProps<{
   place: SiteDesign["place"];
   nodes: NodeDesign[];
   movable: boolean;
+  /** Round what is drawn, m; more where something is being drawn. */
+  margin?: number;
   /** A word more for a spot, by its key. */
   marks?: Record<string, { text: string; bad: boolean }>;
 }>();
@@ -16,8 +18,16 @@ const emit = defineEmits<{ move: [key: string, x: number, y: number] }>();
 const selected = defineModel<string>("selected");
 const canvas = useTemplateRef<InstanceType<typeof PlanCanvas>>("canvas");
 const dragged = ref<{ key: string; x: number; y: number }>();
-const box = computed(() => planBox([...props.place.rooms.flatMap((r) => r.corners), ...props.place.spots], 0.6, 0.6));
+const box = computed(() =>
+  planBox([...props.place.rooms.flatMap((r) => r.corners), ...props.place.spots], props.margin ?? 0.6, 0.6),
+);
+/** What stands at a spot: a node, or an access point. */
+const nodeAt = (key: string) => props.nodes.find((n) => n.spot === key);
+const accessPointAt = (key: string) => props.place.accessPoints?.find((a) => a.spot === key);
+const labelAt = (key: string) => nodeAt(key)?.label ?? accessPointAt(key)?.label;
 const at = (key: string, x: number, y: number) => (dragged.value?.key === key ? dragged.value : { x, y });
+
+defineExpose({ toPlan: (e: PointerEvent) => canvas.value?.toPlan(e) });
 
 function grab(e: PointerEvent, key: string, x: number, y: number) {
   selected.value = key;
@@ -57,13 +67,15 @@ function step(e: KeyboardEvent, key: string, x: number, y: number) {
     @pointermove="drag"
     @pointerup="drop"
   >
+    <template #under><slot name="under" /></template>
+    <slot :at="at" />
     <g
       v-for="s in place.spots"
       :key="s.key"
       :transform="`translate(${at(s.key, s.x, s.y).x} ${at(s.key, s.x, s.y).y})`"
       tabindex="0"
       role="button"
-      :aria-label="`Spot ${s.label}${nodes.some((n) => n.spot === s.key) ? ', ' + nodes.find((n) => n.spot === s.key)!.label : ', free'}${marks?.[s.key] ? `, ${marks[s.key]!.text}` : ''}${movable ? '. Arrow keys move it.' : ''}`"
+      :aria-label="`Spot ${s.label}, ${labelAt(s.key) ?? 'free'}${marks?.[s.key] ? `, ${marks[s.key]!.text}` : ''}${movable ? '. Arrow keys move it.' : ''}`"
       :class="movable ? 'cursor-move' : ''"
       class="touch-none focus:outline-none [&:focus-visible_.halo]:opacity-100"
       @pointerdown.prevent="grab($event, s.key, s.x, s.y)"
@@ -72,18 +84,24 @@ function step(e: KeyboardEvent, key: string, x: number, y: number) {
     >
       <circle class="halo opacity-0" r="0.34" fill="none" stroke="var(--act)" stroke-width="0.05" />
       <path
+        v-if="!accessPointAt(s.key)"
         :transform="`rotate(${s.facingDegrees})`"
         d="M-0.22 -0.55 0 -0.15 0.22 -0.55"
         fill="none"
         stroke="var(--act)"
         stroke-width="0.04"
       />
-      <circle
-        r="0.17"
-        :fill="nodes.some((n) => n.spot === s.key) ? 'var(--act)' : 'var(--sheet)'"
-        stroke="var(--act)"
-        stroke-width="0.05"
+      <rect
+        v-if="accessPointAt(s.key)"
+        x="-0.19"
+        y="-0.19"
+        width="0.38"
+        height="0.38"
+        fill="var(--clay)"
+        stroke="var(--sheet)"
+        stroke-width="0.04"
       />
+      <circle v-else r="0.17" :fill="nodeAt(s.key) ? 'var(--act)' : 'var(--sheet)'" stroke="var(--act)" stroke-width="0.05" />
       <circle v-if="selected === s.key" r="0.26" fill="none" stroke="var(--act)" stroke-width="0.04" />
       <text
         x="0"
@@ -96,7 +114,7 @@ function step(e: KeyboardEvent, key: string, x: number, y: number) {
         stroke-width="0.14"
         paint-order="stroke"
       >
-        {{ nodes.find((n) => n.spot === s.key)?.label ?? s.label }}
+        {{ labelAt(s.key) ?? s.label }}
       </text>
       <text
         v-if="marks?.[s.key]"

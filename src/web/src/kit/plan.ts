@@ -1,3 +1,39 @@
+import type { Opening, SiteDesign, Wall } from "@/api/client";
+
+type Place = SiteDesign["place"];
+
+export const materialNames: Record<Wall["material"], string> = {
+  plasterboard: "plasterboard",
+  brick: "brick",
+  concrete: "concrete",
+  timber: "timber",
+  glass: "glass",
+  metal: "metal",
+};
+export const openingNames: Record<Opening["kind"], string> = {
+  door: "door",
+  window: "window",
+  coatedWindow: "coated window",
+  passage: "passage",
+};
+
+/** What is on one floor of a place; null is the ground. */
+export function onFloor(place: Place, floor: string | null): Place {
+  const known = new Set(place.floors?.map((f) => f.key));
+  const of = (f: string | null | undefined) => (f && known.has(f) ? f : null);
+  const rooms = place.rooms.filter((r) => of(r.floor) === floor);
+  return {
+    ...place,
+    rooms,
+    walls: place.walls.filter((w) => of(w.floor) === floor),
+    spots: place.spots.filter((s) => of(place.rooms.find((r) => r.key === s.room)?.floor) === floor),
+  };
+}
+
+/** Floors to choose from, the ground among them; empty where there is but one. */
+export const floorChoices = (place: Place) =>
+  place.floors?.length ? [{ value: "", label: "Ground" }, ...place.floors.map((f) => ({ value: f.key, label: f.label }))] : [];
+
 /** The part of a plan that is drawn, in metres. */
 export interface PlanBox {
   x: number;

@@ -1,23 +1,44 @@
 <script setup lang="ts">
 /** Rooms and spots as a scaled drawing, with the lists beside it. */
-import { computed, ref } from "vue";
+import { computed, ref, useTemplateRef } from "vue";
 import type { Room, Spot } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
+import ChoiceStrip from "@/kit/ChoiceStrip.vue";
 import EmptyState from "@/kit/EmptyState.vue";
 import FigureView from "@/kit/FigureView.vue";
 import PageHead from "@/kit/PageHead.vue";
 import PlanSpots from "@/kit/PlanSpots.vue";
+import { floorChoices, onFloor } from "@/kit/plan";
+import BuildingLists from "./BuildingLists.vue";
 import RoomDialog from "./RoomDialog.vue";
 import SiteDialog from "./SiteDialog.vue";
 import SpotDialog from "./SpotDialog.vue";
+import { useDrawRoom, type Drawn } from "./draw-room";
 
 const site = useSite();
-const place = computed(() => site.design.value?.place);
+const floor = ref("");
+const whole = computed(() => site.design.value?.place);
+const place = computed(() => whole.value && onFloor(whole.value, floor.value || null));
+const floors = computed(() => (whole.value ? floorChoices(whole.value) : []));
 const selected = ref<string>();
 const room = ref<Room | "new">();
 const spot = ref<Spot | "new">();
 const settings = ref(false);
+const drawnRoom = ref<Drawn>();
+const plan = useTemplateRef<InstanceType<typeof PlanSpots>>("plan");
+const drawing = useDrawRoom(
+  (e) => plan.value?.toPlan(e),
+  () => place.value?.rooms.flatMap((r) => r.corners) ?? [],
+  (drawn) => {
+    drawnRoom.value = drawn;
+    room.value = "new";
+  },
+);
+function closeRoom() {
+  room.value = undefined;
+  drawnRoom.value = undefined;
+}
 const nodesAt = (key: string) => (site.design.value?.nodes ?? []).filter((n) => n.spot === key);
 
 async function move(key: string, x: number, y: number) {
@@ -39,25 +60,56 @@ async function removeSpot(s: Spot) {
     <template v-if="site.canWrite.value">
       <AppButton @click="settings = true">Site</AppButton>
       <AppButton data-new @click="spot = 'new'">New spot</AppButton>
+      <AppButton :aria-pressed="drawing.active.value" @click="drawing.active.value = !drawing.active.value">{{
+        drawing.active.value ? "Stop drawing" : "Draw a room"
+      }}</AppButton>
       <AppButton @click="room = 'new'">New room</AppButton>
     </template>
   </PageHead>
   <template v-if="place">
+    <ChoiceStrip v-if="floors.length" v-model="floor" label="Floor" :options="floors" class="mb-2 w-fit" />
     <EmptyState
-      v-if="!place.rooms.length"
+      v-if="!whole!.rooms.length && !drawing.active.value"
       title="No rooms yet"
-      text="Draw the place roughly to scale: a room is a rectangle in metres. Damp, cold and distance are judged by it."
+      text="Draw the place roughly to scale: a room is a rectangle in metres, drawn or typed. Damp, cold and distance are judged by it."
     >
-      <AppButton v-if="site.canWrite.value" kind="lead" @click="room = 'new'">New room</AppButton>
+      <template v-if="site.canWrite.value">
+        <AppButton kind="lead" @click="drawing.active.value = true">Draw a room</AppButton>
+        <AppButton @click="room = 'new'">Type its size</AppButton>
+      </template>
     </EmptyState>
-    <PlanSpots
-      v-else
-      v-model:selected="selected"
-      :place="place"
-      :nodes="site.design.value?.nodes ?? []"
-      :movable="site.canWrite.value"
-      @move="move"
-    />
+    <template v-else>
+      <p v-if="drawing.active.value" class="mb-1 text-sm text-faint" role="status">
+        Press at one corner and let go at the other. Corners cling to those that stand.
+      </p>
+      <PlanSpots
+        ref="plan"
+        v-model:selected="selected"
+        :place="place"
+        :nodes="site.design.value?.nodes ?? []"
+        :movable="site.canWrite.value && !drawing.active.value"
+        :margin="drawing.active.value ? 3 : undefined"
+        :class="drawing.active.value ? 'cursor-crosshair touch-none' : ''"
+        @move="move"
+        @pointerdown="drawing.down"
+        @pointermove="drawing.move"
+        @pointerup="drawing.up"
+      >
+        <g v-if="drawing.drawn.value" aria-hidden="true">
+          <rect
+            v-bind="{ x: drawing.drawn.value.x, y: drawing.drawn.value.y }"
+            :width="drawing.drawn.value.width"
+            :height="drawing.drawn.value.depth"
+            fill="none"
+            stroke="var(--act)"
+            stroke-width="0.06"
+          />
+          <text :x="drawing.drawn.value.x" :y="drawing.drawn.value.y" dx="0.1" dy="0.4" font-size="0.34" fill="var(--act)">
+            {{ drawing.drawn.value.width }} × {{ drawing.drawn.value.depth }} m
+          </text>
+        </g>
+      </PlanSpots>
+    </template>
     <div class="mt-5 grid grid-cols-1 gap-6 2xl:grid-cols-2">
       <section>
         <h2 class="mb-1 text-lg font-semibold">Spots</h2>
@@ -130,7 +182,8 @@ async function removeSpot(s: Spot) {
         </table>
       </section>
     </div>
-    <RoomDialog v-if="room" :room="room === 'new' ? undefined : room" @close="room = undefined" />
+    <BuildingLists :floor="floor" />
+    <RoomDialog v-if="room" :room="room === 'new' ? undefined : room" :drawn="drawnRoom" :floor="floor" @close="closeRoom" />
     <SiteDialog v-if="settings" @close="settings = false" />
     <SpotDialog v-if="spot" :spot="spot === 'new' ? undefined : spot" @close="spot = undefined" />
   </template>

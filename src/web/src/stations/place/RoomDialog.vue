@@ -5,19 +5,24 @@ import type { Room } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
 import DialogForm from "@/kit/DialogForm.vue";
 import TextField from "@/kit/TextField.vue";
+import SelectBox from "@/kit/SelectBox.vue";
+import FormField from "@/kit/FormField.vue";
 import type { Fault } from "@/kit/faults";
+import { floorChoices } from "@/kit/plan";
+import type { Drawn } from "./draw-room";
 
-const props = defineProps<{ room?: Room }>();
+const props = defineProps<{ room?: Room; drawn?: Drawn; floor: string }>();
 const emit = defineEmits<{ close: [] }>();
 const site = useSite();
 const xs = props.room?.corners.map((c) => c.x) ?? [0];
 const ys = props.room?.corners.map((c) => c.y) ?? [0];
 const form = ref({
   label: props.room?.label ?? "",
-  x: Math.min(...xs),
-  y: Math.min(...ys),
-  width: props.room ? Math.max(...xs) - Math.min(...xs) : 4,
-  depth: props.room ? Math.max(...ys) - Math.min(...ys) : 3,
+  x: props.drawn?.x ?? Math.min(...xs),
+  y: props.drawn?.y ?? Math.min(...ys),
+  width: props.drawn?.width ?? (props.room ? Math.max(...xs) - Math.min(...xs) : 4),
+  depth: props.drawn?.depth ?? (props.room ? Math.max(...ys) - Math.min(...ys) : 3),
+  floor: props.room?.floor ?? props.floor,
   tags: [...(props.room?.tags ?? [])],
 });
 const tags: { key: Room["tags"][number]; label: string }[] = [
@@ -28,6 +33,7 @@ const tags: { key: Room["tags"][number]; label: string }[] = [
   { key: "dusty", label: "dusty" },
   { key: "sleeping", label: "people asleep" },
 ];
+const floors = floorChoices(site.design.value!.place);
 const faults = ref<Fault[]>([]);
 const sizeFault = ref("");
 
@@ -50,6 +56,7 @@ async function save() {
     label: f.label.trim(),
     corners: [corner(f.x, f.y), corner(f.x + f.width, f.y), corner(f.x + f.width, f.y + f.depth), corner(f.x, f.y + f.depth)],
     tags: f.tags,
+    floor: f.floor || null,
   };
   const done = await site.apply(`${room.label} ${props.room ? "changed" : "added"}`, [{ kind: "putRoom", room }], true);
   if (done.ok) emit("close");
@@ -73,6 +80,9 @@ async function save() {
       <TextField v-model="form.width" label="Width, m" number />
       <TextField v-model="form.depth" label="Depth, m" number />
     </div>
+    <FormField v-if="floors.length" v-slot="{ id }" label="Floor"
+      ><SelectBox :id="id" v-model="form.floor" :options="floors" label="Floor"
+    /></FormField>
     <p v-if="sizeFault" class="text-sm text-stop" role="alert">{{ sizeFault }}</p>
     <fieldset>
       <legend class="caps">What it is like there</legend>

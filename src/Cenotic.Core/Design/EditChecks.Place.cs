@@ -1,0 +1,148 @@
+namespace Cenotic.Core.Design;
+
+/// <content>Checks of the plan of the place.</content>
+public static partial class EditChecks
+{
+    private static void OfPlace(FaultList faults, PlaceDesign place, PlaceEdit edit)
+    {
+        switch (edit)
+        {
+            case PutRoom e:
+                Room(faults.Under("room"), e.Room);
+                break;
+            case RemoveRoom e:
+                Exists(faults, place.Rooms.Any(r => r.Key == e.Key), "room", e.Key);
+                break;
+            case PutWall e:
+                Wall(faults.Under("wall"), e.Wall);
+                break;
+            case RemoveWall e:
+                Exists(faults, place.Walls.Any(w => w.Key == e.Key), "wall", e.Key);
+                break;
+            case PutSpot e:
+                Spot(faults.Under("spot"), e.Spot);
+                break;
+            case RemoveSpot e:
+                Exists(faults, place.Spots.Any(s => s.Key == e.Key), "spot", e.Key);
+                break;
+            case PutFloor e:
+                Floor(faults.Under("floor"), e.Floor);
+                break;
+            case RemoveFloor e:
+                Exists(faults, place.Floor(e.Key) is not null, "floor", e.Key);
+                break;
+            case PutAccessPoint e:
+                AccessPoint(faults.Under("accessPoint"), e.AccessPoint);
+                break;
+            case RemoveAccessPoint e:
+                Exists(faults, place.AccessPoints.Any(a => a.Key == e.Key), "access point", e.Key);
+                break;
+        }
+    }
+
+    private static void Room(FaultList faults, Room room)
+    {
+        faults.Key(room.Key);
+        faults.Text("The room's name", room.Label);
+        if (room.Corners.Count is < 3 or > 64)
+        {
+            faults.Add("A room needs 3 to 64 corners.", "corners");
+        }
+        else if (Crossing(room.Corners) is var (first, second))
+        {
+            faults.Add($"Its outline crosses itself: the side from corner {first + 1} meets the one from corner {second + 1}.", "corners");
+        }
+        Metres(faults, [.. room.Corners.SelectMany(c => new[] { c.X, c.Y })]);
+    }
+
+    private static void Wall(FaultList faults, Wall wall)
+    {
+        faults.Key(wall.Key);
+        Metres(faults, wall.From.X, wall.From.Y, wall.To.X, wall.To.Y);
+        if (wall.From == wall.To)
+        {
+            faults.Add("The wall has no length; its two ends must differ.");
+        }
+        faults.Within("The thickness", wall.ThicknessMetres ?? 0.1, 0.0005, 2, "m");
+        for (var i = 0; i < wall.Openings.Count; i++)
+        {
+            Opening(faults.Under($"openings.{i}"), wall, wall.Openings[i]);
+        }
+        var inOrder = wall.Openings.OrderBy(o => o.AtMetres).ToList();
+        if (inOrder.Zip(inOrder.Skip(1)).Any(p => p.First.AtMetres + p.First.WidthMetres > p.Second.AtMetres + 1e-9))
+        {
+            faults.Add("Two of its openings overlap.", "openings");
+        }
+    }
+
+    private static void Opening(FaultList faults, Wall wall, Opening opening)
+    {
+        faults.Within("The width", opening.WidthMetres, 0.05, 20, "m");
+        faults.Within("The height", opening.HeightMetres, 0.05, 10, "m");
+        faults.Within("The sill", opening.SillMetres, 0, 10, "m");
+        if (!(opening.AtMetres >= 0 && opening.AtMetres + opening.WidthMetres <= wall.LengthMetres + 1e-9))
+        {
+            faults.Add(
+                $"It goes from {opening.AtMetres:0.##} to {opening.AtMetres + opening.WidthMetres:0.##} m of a wall that is {wall.LengthMetres:0.##} m long.",
+                "atMetres"
+            );
+        }
+    }
+
+    private static void Spot(FaultList faults, Spot spot)
+    {
+        faults.Key(spot.Key);
+        faults.Text("The spot's name", spot.Label);
+        Metres(faults, spot.X, spot.Y);
+        faults.Within("The height", spot.HeightMetres, 0, 60, "m");
+        faults.Within("The direction", spot.FacingDegrees, 0, 360, "degrees");
+    }
+
+    private static void Floor(FaultList faults, Floor floor)
+    {
+        faults.Key(floor.Key);
+        faults.Text("The floor's name", floor.Label);
+        faults.Within("The level", floor.LevelMetres, -30, 100, "m");
+        faults.Within("The ceiling", floor.CeilingMetres, 1, 20, "m");
+        faults.Within("What lies under it", floor.SlabMetres ?? 0.1, 0.0005, 2, "m");
+    }
+
+    private static void AccessPoint(FaultList faults, AccessPoint accessPoint)
+    {
+        faults.Key(accessPoint.Key);
+        faults.Text("The access point's name", accessPoint.Label);
+        faults.Within("The channel", accessPoint.Channel ?? 1, 1, 13, "");
+        faults.Within("What it sends with", accessPoint.RadiatedDbm ?? 20, -10, 36, "dBm");
+    }
+
+    /// <summary>The first two sides of an outline that cross each other; sides that follow each other share a corner and do not count.</summary>
+    private static (int First, int Second)? Crossing(IReadOnlyList<Point> corners)
+    {
+        var n = corners.Count;
+        for (var i = 0; i < n; i++)
+        {
+            for (var j = i + 2; j < n; j++)
+            {
+                if ((j + 1) % n != i && Cross(corners[i], corners[i + 1], corners[j], corners[(j + 1) % n]))
+                {
+                    return (i, j);
+                }
+            }
+        }
+        return null;
+    }
+
+    private static bool Cross(Point a, Point b, Point c, Point d)
+    {
+        static double Turn(Point p, Point q, Point r) => (q.X - p.X) * (r.Y - p.Y) - (q.Y - p.Y) * (r.X - p.X);
+        return Turn(a, b, c) * Turn(a, b, d) < 0 && Turn(c, d, a) * Turn(c, d, b) < 0;
+    }
+
+    private static void Metres(FaultList faults, params double[] metres)
+    {
+        if (metres.Any(m => !double.IsFinite(m) || Math.Abs(m) > LargestMetres))
+        {
+            faults.Add($"A place on the plan lies within {LargestMetres} m of its corner.");
+        }
+    }
+}

@@ -1,0 +1,180 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Electrical;
+using Cenotic.Core.Rhythm;
+
+namespace Cenotic.Core.Reach;
+
+/// <summary>What a node's radio uses of what the law of the region allows.</summary>
+/// <param name="Band">The band that it is judged by; null where none holds its signal.</param>
+/// <param name="Radiated">Power with the antenna.</param>
+/// <param name="Most">Highest that is allowed; null outside of every band.</param>
+/// <param name="OnAir">Part of an hour on the air, on average.</param>
+/// <param name="MostOnAir">Highest that is allowed, %; null for no limit.</param>
+/// <param name="MessagesLeft">Messages an hour that may be sent besides; null for no limit.</param>
+public sealed record LawBudget(
+    string Node,
+    string Label,
+    string Channel,
+    string? Band,
+    Figure Radiated,
+    double? Most,
+    string MostUnit,
+    Figure OnAir,
+    double? MostOnAir,
+    Figure? MessagesLeft,
+    string Source
+)
+{
+    /// <summary>Whether it radiates more than is allowed.</summary>
+    internal bool TooStrong => Most is { } most && Radiated.Value > most + 1e-9;
+
+    /// <summary>Whether it is on the air longer than is allowed.</summary>
+    internal bool TooLong => MostOnAir is { } most && OnAir.Value > most + 1e-9;
+}
+
+/// <summary>Power and time on the air of radio modules against the law of the region.</summary>
+internal static class LawPlanner
+{
+    /// <summary>The narrowest channel of such radios, kHz.</summary>
+    private const double NarrowKilohertz = 25;
+    private const double HourMs = 3_600_000;
+
+    /// <summary>Each node whose radio module sends: its messages, or answers to those that it hears; none while no region is said.</summary>
+    internal static IReadOnlyList<LawBudget> Of(SiteDesign site, HardwareCatalogue catalogue, IReadOnlyList<PlacedRhythm> nodes) =>
+        site.Settings.Region == RadioRegion.Unset ? [] : [.. nodes.Select(n => Of(site, catalogue, n, nodes)).OfType<LawBudget>()];
+
+    private static LawBudget? Of(SiteDesign site, HardwareCatalogue catalogue, PlacedRhythm placed, IReadOnlyList<PlacedRhythm> nodes)
+    {
+        if (
+            Sending.ModuleOf(placed.Node, catalogue) is not { Modem.Megahertz: { } megahertz } radio
+            || RadioEnd.OfModule(site, catalogue, placed.Node) is not { Power: not null } end
+        )
+        {
+            return null;
+        }
+        var sends = Messages(placed, radio).Concat(Answers(placed, radio, nodes)).ToList();
+        if (sends.Count == 0)
+        {
+            return null;
+        }
+        var onAir = sends.Sum(s => s.PerHour * s.AirMs) / HourMs * 100;
+        var bands = RadioLaw.Of(site.Settings.Region).Where(b => b.Holds(megahertz, Kilohertz(radio.Modem))).ToList();
+        var band = bands.Find(b => end.RadiatedDbm <= b.MostIsotropicDbm + 1e-9 && onAir <= (b.DutyPercent ?? 100))
+            ?? bands.Find(b => end.RadiatedDbm <= b.MostIsotropicDbm + 1e-9)
+            ?? bands.MaxBy(b => b.MostIsotropicDbm);
+        return new(
+            placed.Node.Key,
+            placed.Node.Label,
+            radio.Channel,
+            band?.What,
+            Radiated(end, band),
+            band?.MostDbm,
+            band?.PowerUnit ?? Unit.DecibelMilliwatt,
+            OnAir(onAir, sends),
+            band?.DutyPercent,
+            band?.DutyPercent is { } most ? Left(most, onAir, sends) : null,
+            band?.Source ?? "no band of the region holds it"
+        );
+    }
+
+    /// <summary>Width of a signal: of one that shifts its frequency, by Carson's rule with a shift of half its rate.</summary>
+    internal static double Kilohertz(RadioModem modem) =>
+        modem.IsLora ? modem.BandwidthKilohertz : Math.Max(NarrowKilohertz, 2 * (modem.BitsPerSecond ?? 0) / 1000);
+
+    private static Figure Radiated(RadioEnd end, LawBand? band)
+    {
+        var dipole = band?.Power == PowerReference.Effective ? LawBand.DipoleDbi : 0;
+        return Figure.Exact(
+            "Radiated",
+            end.RadiatedDbm!.Value - dipole,
+            band?.PowerUnit ?? Unit.DecibelMilliwatt,
+            new Working(
+                dipole > 0 ? "P + G − 2.15: e.r.p. is measured against a dipole" : "P + G: e.i.r.p.",
+                [end.Power!, end.Gain],
+                "ITU Radio Regulations, 1.161 and 1.162"
+            )
+        );
+    }
+
+    private static Figure OnAir(double percent, List<Sent> sends) =>
+        Figure.Exact(
+            "On the air",
+            percent,
+            Unit.Percent,
+            new Working(
+                "Σ messages an hour · tries · time on air / hour",
+                [
+                    .. sends.SelectMany(s =>
+                        new WorkingInput[]
+                        {
+                            new($"transmissions an hour, {s.What}", s.PerHour, "", s.Source),
+                            new($"time on air, {s.What}", s.AirMs, Unit.Millisecond, "bytes of the message and rate"),
+                        }
+                    ),
+                ],
+                "arithmetic; an hour of the timetable, and events as many as expected"
+            )
+        );
+
+    private static Figure Left(double most, double onAir, List<Sent> sends)
+    {
+        var longest = sends.Max(s => s.AirMs);
+        return Figure.Exact(
+            "Messages an hour left",
+            Math.Max(0, Math.Floor((most - onAir) / 100 * HourMs / longest)),
+            Unit.Count,
+            new Working(
+                "(limit − used) · hour / time on air of the longest message",
+                [
+                    new("limit", most, Unit.Percent, "law of the region"),
+                    new("used", onAir, Unit.Percent, "timetable"),
+                    new("time on air", longest, Unit.Millisecond, "longest message"),
+                ],
+                "arithmetic"
+            )
+        );
+    }
+
+    /// <summary>What is sent: how often an hour, with all its tries on average, and how long each is on the air.</summary>
+    private sealed record Sent(string What, double PerHour, double AirMs, string Source);
+
+    private static IEnumerable<Sent> Messages(PlacedRhythm placed, NodeRadio radio)
+    {
+        if (placed.Node.Link != LinkKind.LongRange)
+        {
+            yield break;
+        }
+        var tries = placed.Setting.LinkOf(placed.Node).Tries(Sending.Of(placed.Node));
+        foreach (var wake in placed.Rhythm.Wakes.Where(w => w is { Sends.Count: > 0, PerDay: > 0 }))
+        {
+            yield return new(
+                wake.Label.ToLowerInvariant(),
+                wake.PerDay / 24 * tries,
+                Sending.AirMs(radio.Modem, Bytes(placed.Node, wake)),
+                $"timetable; {tries:0.##} tries of a message"
+            );
+        }
+    }
+
+    private static int Bytes(NodeDesign node, WakeKind wake) => Sending.Bytes(Sending.Values([.. node.Readings.Where(r => wake.Sends.Contains(r.Key))]));
+
+    /// <summary>A gateway answers each message that wants it.</summary>
+    private static IEnumerable<Sent> Answers(PlacedRhythm placed, NodeRadio radio, IReadOnlyList<PlacedRhythm> nodes)
+    {
+        foreach (var heard in nodes.Where(n => n.Node.Via == placed.Node.Key && n.Node.Link == LinkKind.LongRange && Sending.Of(n.Node).Acknowledged))
+        {
+            var tries = heard.Setting.LinkOf(heard.Node).Tries(Sending.Of(heard.Node));
+            if (heard.Rhythm.Wakes.Where(w => w.Sends.Count > 0).Sum(w => w.PerDay) is > 0 and var perDay)
+            {
+                yield return new(
+                    $"answers to {heard.Node.Label}",
+                    perDay / 24 * tries,
+                    Sending.AirMs(radio.Modem, Sending.AcknowledgementBytes),
+                    "one for each try of its messages"
+                );
+            }
+        }
+    }
+}

@@ -1,0 +1,64 @@
+using System.Text.Json;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Reach;
+
+/// <summary>What a limit of power is measured against.</summary>
+public enum PowerReference
+{
+    /// <summary>A dipole: e.r.p.</summary>
+    Effective,
+
+    /// <summary>An antenna that sends alike everywhere: e.i.r.p.</summary>
+    Isotropic,
+}
+
+/// <summary>What the law of a region allows in a band. Values are data: Catalogue/Law.</summary>
+/// <param name="MostDbm">Highest power with the antenna, dBm.</param>
+/// <param name="DutyPercent">Highest part of an hour on the air, %; null for no limit.</param>
+/// <param name="LeastKilohertz">It holds for signals at least so wide; null for any.</param>
+public sealed record LawBand(
+    double LowMegahertz,
+    double HighMegahertz,
+    double MostDbm,
+    PowerReference Power,
+    double? DutyPercent,
+    double? LeastKilohertz,
+    string What,
+    string Source
+)
+{
+    /// <summary>A dipole has this gain: e.r.p. is e.i.r.p. less it. Source: half-wave dipole; ITU Radio Regulations 1.161 and 1.162.</summary>
+    internal const double DipoleDbi = 2.15;
+
+    /// <summary>The limit as e.i.r.p., dBm.</summary>
+    internal double MostIsotropicDbm => MostDbm + (Power == PowerReference.Effective ? DipoleDbi : 0);
+
+    /// <summary>Name of what the limit is measured in.</summary>
+    internal string PowerUnit => Power == PowerReference.Effective ? "dBm e.r.p." : "dBm e.i.r.p.";
+
+    /// <summary>Whether a signal lies wholly in the band and is wide enough for it.</summary>
+    internal bool Holds(double megahertz, double kilohertz) =>
+        megahertz - kilohertz / 2000 >= LowMegahertz - 1e-9 && megahertz + kilohertz / 2000 <= HighMegahertz + 1e-9 && kilohertz >= (LeastKilohertz ?? 0);
+}
+
+/// <summary>Bands by region. The maker says the region; the law of the place comes first.</summary>
+public static class RadioLaw
+{
+    private static readonly IReadOnlyDictionary<RadioRegion, IReadOnlyList<LawBand>> Regions = new Dictionary<RadioRegion, IReadOnlyList<LawBand>>
+    {
+        [RadioRegion.Unset] = [],
+        [RadioRegion.Europe868] = Read("europe868"),
+        [RadioRegion.America915] = Read("america915"),
+    };
+
+    /// <summary>The bands of a region; none while it is not said.</summary>
+    public static IReadOnlyList<LawBand> Of(RadioRegion region) => Regions[region];
+
+    private static IReadOnlyList<LawBand> Read(string region)
+    {
+        using var stream = typeof(RadioLaw).Assembly.GetManifestResourceStream($"law/{region}.json")!;
+        return JsonSerializer.Deserialize<IReadOnlyList<LawBand>>(stream, CenoticJson.Options)!;
+    }
+}

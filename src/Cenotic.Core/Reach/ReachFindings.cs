@@ -1,0 +1,380 @@
+using System.Globalization;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Rhythm;
+
+namespace Cenotic.Core.Reach;
+
+/// <summary>Checks of links and of what the law of the region allows.</summary>
+internal sealed class ReachFindings(
+    SiteDesign site,
+    HardwareCatalogue catalogue,
+    IReadOnlyList<PlacedRhythm> nodes,
+    IReadOnlyList<PlannedLink> links,
+    IReadOnlyList<LawBudget> law
+)
+{
+    /// <summary>Remedies are tried for so many links: each is worked out with all others.</summary>
+    private const int MostTried = 20;
+    private const double BetterAntennaDbi = 2.15;
+    private static readonly double[] Steps = [0.5, 1, 1.5, 2, 3, 4];
+    private readonly PathsByFrequency _paths = new(site.Place);
+
+    internal IEnumerable<Finding> All() =>
+        [
+            .. Region(),
+            .. AccessPoint(),
+            .. links.Where(l => l.Verdict is LinkVerdict.Weak or LinkVerdict.None).Select((l, i) => Weak(l, i < MostTried)),
+            .. links.Select(HeardLess).OfType<Finding>(),
+            .. Law(),
+        ];
+
+    private IEnumerable<Finding> Region()
+    {
+        if (site.Settings.Region != RadioRegion.Unset || site.Nodes.FirstOrDefault(n => Sending.RadioOf(n, catalogue) is not null) is not { } node)
+        {
+            yield break;
+        }
+        yield return new(
+            "REACH-REGION",
+            Severity.Note,
+            new("reach", node.Key),
+            "It is not said where the site is, so no limits of radio are checked.",
+            "Power and time on the air are limited by law, in each region otherwise.",
+            [.. In("Europe", RadioRegion.Europe868), .. In("America", RadioRegion.America915)],
+            "Say the region at Place. Local law comes first: these are planning values.",
+            "EN 300 220-2, EN 300 328, 47 CFR 15"
+        );
+    }
+
+    /// <summary>A region is offered where its law allows what the radios are set to.</summary>
+    private IEnumerable<Remedy> In(string where, RadioRegion region)
+    {
+        var settings = site.Settings with { Region = region };
+        return LawPlanner.Of(site with { Settings = settings }, catalogue, nodes).Any(l => l.Band is null || l.TooStrong)
+            ? []
+            : [new($"The site is in {where}", [new SetSite(settings)])];
+    }
+
+    private IEnumerable<Finding> AccessPoint()
+    {
+        var count = site.Nodes.Count(n => n.Link == LinkKind.Wifi);
+        if (count == 0 || site.Place.AccessPoints.Count > 0 || site.Place.Walls.Count == 0)
+        {
+            yield break;
+        }
+        var free = site.Place.Spots.Where(s => site.Nodes.All(n => n.Spot != s.Key)).Take(3);
+        yield return new(
+            "REACH-NO-ACCESS-POINT",
+            Severity.Note,
+            new("reach", site.Nodes.First(n => n.Link == LinkKind.Wifi).Key),
+            $"{count} {(count == 1 ? "node sends" : "nodes send")} over Wi-Fi, and no access point stands on the plan.",
+            "Whether they are heard through the walls is not known.",
+            [.. free.Select(s => new Remedy($"It stands at {s.Label}", [new PutAccessPoint(new("access-point", "Access point", s.Key))]))],
+            "Give the access point a spot at Place, then say here that it stands there.",
+            "design"
+        );
+    }
+
+    private Finding Weak(PlannedLink link, bool tried) =>
+        new(
+            "REACH-WEAK",
+            link.Verdict == LinkVerdict.None ? Severity.Stop : Severity.Risk,
+            new("reach", link.Node, link.Receiver),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{link.ReceiverLabel} hears {link.Delivered.Value:0} % of the messages of {link.Label}: "
+                    + $"margin {link.Margin.Value:0} dB over {link.Distance.Value:0.0} m."
+            ),
+            link.Walls.Count > 0 ? $"In the way: {string.Join(", ", link.Walls)}." : "The distance alone is too long.",
+            tried ? [.. Remedies(link)] : [],
+            "Higher and clear of metal helps most. Walk it before you screw it on; mind the ladder.",
+            "log-distance and multi-wall model; 95 % is common practice, no source"
+        );
+
+    private IEnumerable<Remedy> Remedies(PlannedLink link)
+    {
+        var node = site.Node(link.Node)!;
+        if (Moved(link, node) is { } moved)
+        {
+            yield return moved;
+        }
+        if (Stronger(node) is { } stronger)
+        {
+            yield return stronger;
+        }
+        if (Slower(node) is { } slower)
+        {
+            yield return slower;
+        }
+        if (OtherRadio(node) is { } other)
+        {
+            yield return other;
+        }
+    }
+
+    /// <summary>The nearest place in its room from where it is heard.</summary>
+    private Remedy? Moved(PlannedLink link, NodeDesign node)
+    {
+        if (
+            site.Place.Spot(link.Spot) is not { } spot
+            || site.Place.Rooms.FirstOrDefault(r => r.Key == spot.Room) is not { } room
+            || site.Nodes.Any(n => n.Spot == spot.Key && n.Key != node.Key)
+            || site.Place.AccessPoints.Any(a => a.Spot == spot.Key)
+        )
+        {
+            return null;
+        }
+        foreach (var step in Steps)
+        {
+            for (var degrees = 0; degrees < 360; degrees += 45)
+            {
+                var (sine, cosine) = Math.SinCos(degrees * Math.PI / 180);
+                var there = spot with { X = Math.Round(spot.X + step * cosine, 2), Y = Math.Round(spot.Y + step * sine, 2) };
+                if (Place.PlacePlanner.Contains(room.Corners, new(there.X, there.Y)) && Helps(new PutSpot(there)))
+                {
+                    return new(string.Create(CultureInfo.InvariantCulture, $"Move {spot.Label} by {step:0.#} m {Where(degrees)}"), [new PutSpot(there)]);
+                }
+            }
+        }
+        return null;
+
+        bool Helps(PutSpot edit) =>
+            EditBatch.Apply(site, [edit]) is { Ok: true } applied && LinkPlanner.Of(applied.Value.After, catalogue, node, _paths)?.Verdict == LinkVerdict.Good;
+    }
+
+    private static string Where(int degrees) =>
+        degrees switch
+        {
+            0 => "to the right",
+            45 => "down and to the right",
+            90 => "down the plan",
+            135 => "down and to the left",
+            180 => "to the left",
+            225 => "up and to the left",
+            270 => "up the plan",
+            _ => "up and to the right",
+        };
+
+    /// <summary>As much power as radio and law allow, and an antenna of half a wave, on both ends where the answer needs it.</summary>
+    private Remedy? Stronger(NodeDesign node)
+    {
+        if (Sending.RadioOf(node, catalogue) is not { Modem.PowerDbm: { } power } radio || node.Via is not { } via || site.Node(via) is not { } gateway)
+        {
+            return null;
+        }
+        var most = RadioLaw
+            .Of(site.Settings.Region)
+            .Where(b => b.Holds(radio.Modem.Megahertz ?? 0, LawPlanner.Kilohertz(radio.Modem)))
+            .Select(b => b.MostIsotropicDbm)
+            .DefaultIfEmpty(double.NegativeInfinity)
+            .Max();
+        var set = Math.Floor(Math.Min(power.High, most - BetterAntennaDbi));
+        if (set < power.Low)
+        {
+            return null;
+        }
+        RadioDesign With(NodeDesign n) => (n.Radio ?? new()) with { PowerDbm = set, AntennaGainDbi = BetterAntennaDbi };
+        return Tried(
+            string.Create(CultureInfo.InvariantCulture, $"Send with {set:0} dBm over a half-wave antenna, at both ends"),
+            node.Key,
+            [SetNodes.As(node) with { Radio = With(node) }, SetNodes.As(gateway) with { Radio = With(gateway) }]
+        );
+    }
+
+    /// <summary>The lowest spreading factor that is enough, for all that share the channel.</summary>
+    private Remedy? Slower(NodeDesign node)
+    {
+        if (Sending.RadioOf(node, catalogue) is not { Modem.IsLora: true } radio)
+        {
+            return null;
+        }
+        var together = site.Nodes.Where(n => Sending.ModuleOf(n, catalogue)?.Channel == radio.Channel).ToList();
+        for (var factor = radio.Modem.SpreadingFactor + 1; factor <= 12; factor++)
+        {
+            DesignEdit[] edits = [.. together.Select(n => SetNodes.As(n) with { Radio = (n.Radio ?? new()) with { SpreadingFactor = factor } })];
+            if (Tried($"Spreading factor {factor} for the {together.Count} radios of this channel", node.Key, edits) is { } remedy)
+            {
+                return remedy;
+            }
+        }
+        return null;
+    }
+
+    /// <summary>Over a radio module to a gateway that has the same, instead of Wi-Fi.</summary>
+    private Remedy? OtherRadio(NodeDesign node)
+    {
+        if (node.Link != LinkKind.Wifi)
+        {
+            return null;
+        }
+        foreach (var gateway in site.Nodes.Where(g => g is { Sleeps: false, Via: null, Link: LinkKind.Wifi or LinkKind.Cable } && g.Key != node.Key))
+        {
+            if (Sending.ModuleOf(gateway, catalogue) is { } radio)
+            {
+                var part = new PartInstance(NodeEdits.FreeKey(node, "radio"), radio.Part.Label, radio.Part.Id);
+                var remedy = Tried(
+                    $"Send over a {radio.Part.Label} to {gateway.Label}",
+                    node.Key,
+                    [new PutPart(node.Key, part), SetNodes.As(node) with { Link = LinkKind.LongRange, Via = gateway.Key, Radio = gateway.Radio }]
+                );
+                if (remedy is not null && FindsItsPins(node, remedy))
+                {
+                    return remedy;
+                }
+            }
+        }
+        return null;
+    }
+
+    private bool FindsItsPins(NodeDesign node, Remedy remedy)
+    {
+        var placed = nodes.First(n => n.Node.Key == node.Key);
+        var changed = EditBatch.Apply(site, remedy.Edits).Value.After.Node(node.Key)!;
+        return placed.Setting.Again(changed, node, placed.Bench) is not null;
+    }
+
+    /// <summary>A remedy where the link is good enough with it and nobody else's becomes bad.</summary>
+    private Remedy? Tried(string label, string node, IReadOnlyList<DesignEdit> edits)
+    {
+        if (EditBatch.Apply(site, edits) is not { Ok: true } applied)
+        {
+            return null;
+        }
+        var after = LinkPlanner.Of(applied.Value.After, catalogue, _paths);
+        bool Good(string key) => after.First(l => l.Node == key).Verdict == LinkVerdict.Good;
+        return Good(node) && links.Where(l => l.Verdict == LinkVerdict.Good).All(l => Good(l.Node)) ? new(label, edits) : null;
+    }
+
+    /// <summary>A prediction that everyday arrivals contradict.</summary>
+    private Finding? HeardLess(PlannedLink link)
+    {
+        if (
+            nodes.First(n => n.Node.Key == link.Node).Setting.Evidence.Link(link.Node) is not { Sent: >= LinkHistory.FewestSent } heard
+            || heard.Link != link.Kind
+            || link.Delivered is not { Value: { } planned, Low: { } low }
+        )
+        {
+            return null;
+        }
+        var share = heard.Heard / (double)heard.Sent;
+        // Three times the spread of a count below the low end of what was planned.
+        var spread = 3 * Math.Sqrt(Math.Max(low / 100 * (1 - low / 100), 0.25 / heard.Sent) / heard.Sent);
+        return share >= low / 100 - spread || share * 100 >= PlannedLink.EnoughPercent
+            ? null
+            : new(
+                "REACH-HEARD-LESS",
+                Severity.Risk,
+                new("reach", link.Node, link.Receiver),
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{link.Label} is planned to deliver {planned:0} %, but {heard.Heard} of {heard.Sent} messages came: {share * 100:0} %."
+                ),
+                "Something stands in the way that is not drawn, or it hangs elsewhere: metal, a wet wall, a body. Rhythm takes what was heard.",
+                [],
+                "Walk there with the node and look for what takes the signal; draw it at Place.",
+                "binomial spread of a count, three sigma"
+            );
+    }
+
+    private IEnumerable<Finding> Law()
+    {
+        foreach (var budget in law)
+        {
+            if (budget.Band is null)
+            {
+                yield return OutsideBands(budget);
+            }
+            else if (budget.TooStrong)
+            {
+                yield return TooStrong(budget);
+            }
+            if (budget.TooLong)
+            {
+                yield return TooLong(budget);
+            }
+        }
+    }
+
+    private const string LawWhy = "It disturbs others, and the law of the place forbids it. Local law comes first.";
+
+    private Finding OutsideBands(LawBudget budget) =>
+        new(
+            "REACH-LAW-BAND",
+            Severity.Stop,
+            new("reach", budget.Node),
+            $"{budget.Label} sends on {budget.Channel}, which no band of the region holds.",
+            LawWhy,
+            [.. Channels(budget)],
+            "Choose a module made for the band of your region.",
+            "EN 300 220-2, EN 300 328, 47 CFR 15"
+        );
+
+    /// <summary>The middle of each band of the region that the radios of this channel could be set to, all of them together.</summary>
+    private IEnumerable<Remedy> Channels(LawBudget budget)
+    {
+        var together = site.Nodes.Where(n => Sending.ModuleOf(n, catalogue)?.Channel == budget.Channel).ToList();
+        var usual = together.Where(n => n.Radio?.FrequencyMegahertz is not null).ToList();
+        DesignEdit[] edits = [.. usual.Select(n => SetNodes.As(n) with { Radio = n.Radio! with { FrequencyMegahertz = null } })];
+        if (edits.Length == 0 || EditBatch.Apply(site, edits) is not { Ok: true } applied)
+        {
+            yield break;
+        }
+        var modem = Sending.ModuleOf(applied.Value.After.Node(budget.Node)!, catalogue)!.Modem;
+        if (
+            modem.Megahertz is { } megahertz
+            && RadioLaw
+                .Of(site.Settings.Region)
+                .Any(b => b.Holds(megahertz, LawPlanner.Kilohertz(modem)) && budget.Radiated.Value <= b.MostDbm && budget.OnAir.Value <= (b.DutyPercent ?? 100))
+        )
+        {
+            yield return new(string.Create(CultureInfo.InvariantCulture, $"Back to the usual {megahertz:0.###} MHz"), edits);
+        }
+    }
+
+    private Finding TooStrong(LawBudget budget)
+    {
+        var node = site.Node(budget.Node)!;
+        var radio = Sending.ModuleOf(node, catalogue)!;
+        var gain = node.Radio?.AntennaGainDbi ?? 0;
+        var power = radio.Modem.PowerDbm!;
+        var most = Math.Floor((node.Radio?.PowerDbm ?? power.Likely) - (budget.Radiated.Value!.Value - budget.Most!.Value));
+        return new(
+            "REACH-LAW-POWER",
+            Severity.Stop,
+            new("reach", budget.Node),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{budget.Label} radiates {budget.Radiated.Value:0.#} {budget.MostUnit}; {budget.Band} allows {budget.Most:0.#}."
+            ),
+            LawWhy,
+            most >= power.Low
+                ?
+                [
+                    new(
+                        string.Create(CultureInfo.InvariantCulture, $"Send with {most:0} dBm"),
+                        [SetNodes.As(node) with { Radio = (node.Radio ?? new()) with { PowerDbm = most } }]
+                    ),
+                ]
+                : [],
+            gain > 0 ? "An antenna with gain counts: with it the radio must send with less." : null,
+            budget.Source
+        );
+    }
+
+    private Finding TooLong(LawBudget budget) =>
+        new(
+            "REACH-LAW-DUTY",
+            Severity.Risk,
+            new("reach", budget.Node),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{budget.Label} is on the air {budget.OnAir.Value:0.###} % of the time; {budget.Band} allows {budget.MostOnAir:0.###} %."
+            ),
+            LawWhy,
+            [],
+            "Send less often, fewer values, at a faster rate, or in a band that allows more.",
+            budget.Source
+        );
+}

@@ -1,0 +1,216 @@
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Electrical;
+using Cenotic.Core.Place;
+
+namespace Cenotic.Core.Reach;
+
+/// <summary>What takes a part of the signal on its way: a wall, a door, a floor.</summary>
+/// <param name="Low">Least that it takes, dB.</param>
+/// <param name="Mean">What it takes on average, dB.</param>
+/// <param name="High">Most that it takes, dB.</param>
+internal readonly record struct PathTerm(string Label, double Low, double Mean, double High, string Source);
+
+/// <summary>The distance alone, before anything stands in the way.</summary>
+/// <param name="LossDb">Loss over it, dB.</param>
+/// <param name="Working">How that is worked out.</param>
+/// <param name="SigmaDb">Spread between places that the plan cannot tell apart, dB.</param>
+internal sealed record OpenWay(double Metres, double LossDb, IReadOnlyList<WorkingInput> Working, double SigmaDb, string SigmaSource);
+
+/// <summary>The straight way of a signal between two places.</summary>
+/// <param name="Terms">What stands in the way, from the sender on.</param>
+internal sealed record SignalPath(Point3 From, Point3 To, OpenWay Open, IReadOnlyList<PathTerm> Terms)
+{
+    /// <summary>All loss, dB.</summary>
+    internal double LossDb => Open.LossDb + Terms.Sum(t => t.Mean);
+
+    /// <summary>With the least that everything in the way may take, dB.</summary>
+    internal double LeastLossDb => Open.LossDb + Terms.Sum(t => t.Low);
+
+    /// <summary>With the most, dB.</summary>
+    internal double MostLossDb => Open.LossDb + Terms.Sum(t => t.High);
+}
+
+/// <summary>Losses through a drawn place at one frequency. Keeps what a wall takes at each angle; for one thread.</summary>
+internal sealed class SignalPaths(PlaceDesign place, double megahertz)
+{
+    private const double OpenRoom = 2,
+        WallsNotDrawn = 3,
+        NearestMetres = 0.1,
+        LowestMetres = 0.3,
+        MetalDb = 30,
+        WorstWallDb = 35,
+        CoatingDb = 25,
+        PaneMetres = 0.008,
+        InRoomSigma = 3,
+        OutdoorSigma = 4;
+
+    /// <summary>Spread from place to place in a house, dB; from memory, 5 to 7.</summary>
+    internal const double HouseSigma = 6;
+    private const int SteepestDegrees = 80;
+
+    private readonly double _atOneMetre = PathLoss.FreeSpaceDb(megahertz, 1);
+    private readonly bool _drawn = place.Walls.Count > 0;
+    private readonly List<Room> _indoors = [.. place.Rooms.Where(r => !r.Tags.Contains(RoomTag.Outdoor))];
+    private readonly Dictionary<(BuildingMaterial Material, double Metres, int Degrees), (double Low, double Mean, double High)> _slabs = [];
+
+    /// <summary>MHz.</summary>
+    internal double Megahertz => megahertz;
+
+    /// <summary>The way between two places with everything that is in it.</summary>
+    internal SignalPath Between(Point3 from, Point3 to)
+    {
+        var walls = WallCrossings.Walls(place, from, to);
+        var floors = OfFloors(WallCrossings.Floors(place, from, to)).ToList();
+        return new(from, to, Open(from, to, walls.Count + floors.Count), [.. walls.Select(OfWall), .. floors]);
+    }
+
+    /// <summary>All loss between two places, dB: that of <see cref="Between"/>, without how it comes about.</summary>
+    internal double LossDb(Point3 from, Point3 to)
+    {
+        var loss = OpenLossDb(from, to);
+        foreach (var wall in WallCrossings.Walls(place, from, to))
+        {
+            loss += Taken(wall).Mean;
+        }
+        return place.Floors.Count == 0 ? loss : loss + OfFloors(WallCrossings.Floors(place, from, to)).Sum(t => t.Mean);
+    }
+
+    private static double Metres(Point3 from, Point3 to)
+    {
+        var (dx, dy, dz) = (to.X - from.X, to.Y - from.Y, to.Z - from.Z);
+        return Math.Max(NearestMetres, Math.Sqrt(dx * dx + dy * dy + dz * dz));
+    }
+
+    private bool Outdoors(Point3 at) => place.Rooms.Count > 0 && !_indoors.Exists(r => PlacePlanner.Contains(r.Corners, new(at.X, at.Y)));
+
+    private double OpenLossDb(Point3 from, Point3 to) =>
+        Outdoors(from) && Outdoors(to)
+            ? PathLoss.OverGroundDb(megahertz, Metres(from, to), Math.Max(LowestMetres, from.Z), Math.Max(LowestMetres, to.Z))
+            : PathLoss.LogDistanceDb(_atOneMetre, 1, _drawn ? OpenRoom : WallsNotDrawn, Metres(from, to));
+
+    private OpenWay Open(Point3 from, Point3 to, int crossed)
+    {
+        var metres = Metres(from, to);
+        var loss = OpenLossDb(from, to);
+        var outdoors = Outdoors(from) && Outdoors(to);
+        IReadOnlyList<WorkingInput> working = outdoors
+            ?
+            [
+                new("L(d)", loss, Unit.Decibel, $"over ground, {from.Z:0.0} and {to.Z:0.0} m high: free space, 40 log10 d beyond the break point"),
+                new("d", metres, Unit.Metre, "the two spots"),
+            ]
+            :
+            [
+                new("L1", _atOneMetre, Unit.Decibel, "free space at 1 m, ITU-R P.525"),
+                new(
+                    "n",
+                    _drawn ? OpenRoom : WallsNotDrawn,
+                    "",
+                    _drawn ? "an open room: the walls are counted one by one" : "a house whose walls are not drawn, from memory: 2.7 to 4"
+                ),
+                new("d", metres, Unit.Metre, "the two spots"),
+            ];
+        var (sigma, source) =
+            crossed > 0 || (!_drawn && !outdoors) ? (HouseSigma, "a house, from memory: 5 to 7")
+            : outdoors ? (OutdoorSigma, "a garden, from memory")
+            : (InRoomSigma, "within a room, from memory");
+        return new(metres, loss, working, sigma, source);
+    }
+
+    private PathTerm OfWall(WallCrossing crossing)
+    {
+        var (low, mean, high) = Taken(crossing);
+        var material = crossing.Wall.Material;
+        var label = crossing.Opening?.Kind switch
+        {
+            OpeningKind.Door => "door",
+            OpeningKind.Window => "window",
+            OpeningKind.CoatedWindow => "coated window",
+            OpeningKind.Passage => "passage",
+            _ => $"{material.ToString().ToLowerInvariant()} wall",
+        };
+        return new($"{label} at {crossing.AtMetres:0.0} m", low, mean, high, SourceOf(crossing));
+    }
+
+    private static string SourceOf(WallCrossing crossing)
+    {
+        var at = $"at {crossing.Degrees:0} degrees";
+        return crossing.Opening?.Kind switch
+        {
+            OpeningKind.Door => $"timber of {WallCrossings.UsualMetres(WallMaterial.Timber) * 100:0.#} cm, {at}",
+            OpeningKind.Window => $"two panes of 4 mm, {at}",
+            OpeningKind.CoatedWindow => $"two panes and a coating, from memory: 20 to 30 dB more, {at}",
+            OpeningKind.Passage => "nothing in the way",
+            _ when crossing.Wall.Material == WallMaterial.Metal => "metal, from memory: 15 to 35 dB, by its slots and edges",
+            _ => $"{ThicknessOf(crossing.Wall) * 100:0.#} cm, {(crossing.Wall.ThicknessMetres is null ? "usual thickness" : "as drawn")}, {at}",
+        };
+    }
+
+    private static double ThicknessOf(Wall wall) => wall.ThicknessMetres ?? WallCrossings.UsualMetres(wall.Material);
+
+    private (double Low, double Mean, double High) Taken(WallCrossing crossing) =>
+        crossing.Opening?.Kind switch
+        {
+            OpeningKind.Door => Slab(WallMaterial.Timber, WallCrossings.UsualMetres(WallMaterial.Timber), crossing.Degrees),
+            OpeningKind.Window => Slab(WallMaterial.Glass, PaneMetres, crossing.Degrees),
+            OpeningKind.CoatedWindow => Coated(Slab(WallMaterial.Glass, PaneMetres, crossing.Degrees)),
+            OpeningKind.Passage => default,
+            _ => Slab(crossing.Wall.Material, ThicknessOf(crossing.Wall), crossing.Degrees),
+        };
+
+    private static (double Low, double Mean, double High) Coated((double Low, double Mean, double High) pane) =>
+        (Math.Min(WorstWallDb, pane.Low + CoatingDb - 5), Math.Min(WorstWallDb, pane.Mean + CoatingDb), WorstWallDb);
+
+    private (double Low, double Mean, double High) Slab(WallMaterial material, double metres, double degrees)
+    {
+        if (SlabOf(material) is not { } slab)
+        {
+            return (MetalDb / 2, MetalDb, WorstWallDb);
+        }
+        var key = (slab, metres, (int)Math.Min(SteepestDegrees, Math.Round(degrees)));
+        if (!_slabs.TryGetValue(key, out var taken))
+        {
+            var (low, mean, high) = WallLoss.Db(slab, metres, megahertz, key.Item3);
+            // The edges of a wall let some through.
+            _slabs[key] = taken = (Math.Min(WorstWallDb, low), Math.Min(WorstWallDb, mean), Math.Min(WorstWallDb, high));
+        }
+        return taken;
+    }
+
+    private static BuildingMaterial? SlabOf(WallMaterial material) =>
+        material switch
+        {
+            WallMaterial.Plasterboard => BuildingMaterial.Plasterboard,
+            WallMaterial.Brick => BuildingMaterial.Brick,
+            WallMaterial.Concrete => BuildingMaterial.Concrete,
+            WallMaterial.Timber => BuildingMaterial.Wood,
+            WallMaterial.Glass => BuildingMaterial.Glass,
+            _ => null,
+        };
+
+    /// <summary>Floors by what lies under them; those of which that is not known together, since each further one costs less.</summary>
+    private IEnumerable<PathTerm> OfFloors(IReadOnlyList<FloorCrossing> floors)
+    {
+        foreach (var (floor, degrees) in floors)
+        {
+            if (floor.Slab is { } material)
+            {
+                var metres = floor.SlabMetres ?? WallCrossings.UsualMetres(material);
+                var (low, mean, high) = Slab(material, metres, degrees);
+                yield return new(
+                    $"floor of {floor.Label}",
+                    low,
+                    mean,
+                    high,
+                    $"{material.ToString().ToLowerInvariant()} of {metres * 100:0.#} cm, at {degrees:0} degrees"
+                );
+            }
+        }
+        if (floors.Count(f => f.Floor.Slab is null) is > 0 and var unknown)
+        {
+            var loss = PathLoss.FloorsDb(unknown);
+            yield return new(unknown == 1 ? "a floor" : $"{unknown} floors", loss, loss, loss, "what they are of is not said: COST 231, 4.7, at 1.8 GHz");
+        }
+    }
+}

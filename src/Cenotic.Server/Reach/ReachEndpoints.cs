@@ -1,0 +1,37 @@
+using Cenotic.Core.Reach;
+using Cenotic.Server.Sites;
+using Microsoft.AspNetCore.Http.HttpResults;
+
+namespace Cenotic.Server.Reach;
+
+/// <summary>Maps of what a receiver hears.</summary>
+public static class ReachEndpoints
+{
+    private const int UsualCells = 120;
+
+    public static void Map(IEndpointRouteBuilder routes) => SiteRoutes.Reading(routes).MapGet("/reach/map", HeatAsync).WithName("MapReach");
+
+    /// <param name="receiver">Key of an access point, or of a node with a radio module.</param>
+    /// <param name="floor">Key of the floor that is looked at; the ground without.</param>
+    /// <param name="cells">Cells along the longer side.</param>
+    private static async Task<Results<Ok<HeatMap>, ProblemHttpResult>> HeatAsync(
+        string site,
+        string receiver,
+        string? floor,
+        int? cells,
+        SiteBook book,
+        SitePlans plans,
+        CancellationToken stop
+    )
+    {
+        if (cells is < 10 or > HeatMap.MostCells)
+        {
+            return TypedResults.Problem($"A map has 10 to {HeatMap.MostCells} cells along its longer side.", statusCode: 400);
+        }
+        var state = book.Find(site)!;
+        var map = await plans.WorkAsync(_ => HeatMap.Of(state.Design, state.Catalogue, receiver, floor, cells ?? UsualCells, stop), stop);
+        return map is not null
+            ? TypedResults.Ok(map)
+            : TypedResults.Problem($"\"{receiver}\" is no access point or radio module with a spot on a drawn plan.", statusCode: 404);
+    }
+}

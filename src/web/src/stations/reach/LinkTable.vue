@@ -1,0 +1,75 @@
+<script setup lang="ts">
+/** Each link with what it delivers, what it has to spare, and what is in its way. */
+import type { PlannedLink } from "@/api/client";
+import { useSite } from "@/app/site";
+import AppButton from "@/kit/AppButton.vue";
+import FigureView from "@/kit/FigureView.vue";
+
+defineProps<{ links: PlannedLink[] }>();
+const emit = defineEmits<{ radio: [node: string] }>();
+const looked = defineModel<string>("looked");
+const site = useSite();
+const words: Record<PlannedLink["verdict"], { says: string; look: string }> = {
+  good: { says: "gets through", look: "text-moss" },
+  weak: { says: "weak", look: "text-risk font-semibold" },
+  none: { says: "does not get through", look: "text-stop font-semibold" },
+  unknown: { says: "not known", look: "text-faint" },
+};
+</script>
+
+<template>
+  <div class="overflow-x-auto">
+    <table class="grid-table" aria-label="Links">
+      <thead>
+        <tr>
+          <th>Node, and who hears it</th>
+          <th class="text-right">Delivered</th>
+          <th class="text-right">Margin</th>
+          <th class="hidden text-right sm:table-cell">Of the answer</th>
+          <th class="hidden text-right md:table-cell">Tries</th>
+          <th>Through</th>
+          <th class="hidden text-right sm:table-cell">Distance</th>
+          <th class="hidden lg:table-cell">Channel</th>
+          <th><span class="sr-only">Actions</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr
+          v-for="l in links"
+          :key="l.node"
+          :data-link="l.node"
+          :class="looked === l.node ? 'bg-paper' : ''"
+          @mouseenter="looked = l.node"
+          @focusin="looked = l.node"
+        >
+          <td>
+            {{ l.label }}<span class="block text-sm text-faint">{{ l.receiverLabel ?? "nobody" }}</span>
+            <span class="block text-sm" :class="words[l.verdict].look">{{ words[l.verdict].says }}</span>
+          </td>
+          <td class="text-right"><FigureView :figure="l.delivered" /></td>
+          <td class="text-right"><FigureView :figure="l.margin" /></td>
+          <td class="hidden text-right sm:table-cell"><FigureView :figure="l.back" /></td>
+          <td class="hidden text-right md:table-cell"><FigureView :figure="l.tries" /></td>
+          <td class="text-sm">
+            <span v-if="!l.walls.length" class="text-faint">{{ l.distance.value === null ? "" : "no wall" }}</span>
+            <span v-for="w in l.walls" :key="w" class="block">{{ w }}</span>
+          </td>
+          <td class="hidden text-right sm:table-cell"><FigureView :figure="l.distance" /></td>
+          <td class="hidden text-sm text-faint lg:table-cell">
+            {{ l.channel }}<span v-if="l.rate" class="block"><FigureView :figure="l.rate" /></span>
+          </td>
+          <td class="text-right">
+            <AppButton
+              v-if="site.canWrite.value && l.kind === 'longRange'"
+              kind="bare"
+              small
+              :aria-label="`Radio of ${l.label}`"
+              @click="emit('radio', l.node)"
+              >Radio</AppButton
+            >
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>

@@ -1,0 +1,121 @@
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Planning;
+using Cenotic.Core.Reach;
+
+namespace Cenotic.Core.Tests.Reach;
+
+/// <summary>What the law allows, against the published limits and against an hour that is counted send by send.</summary>
+public class RadioLawTests
+{
+    private static SiteDesign Site(
+        RadioRegion region,
+        RadioDesign? radio = null,
+        string part = "lora-sx1276",
+        long everyMs = 60_000,
+        SendDesign? sending = null
+    )
+    {
+        var sensor = Samples.Node(("air", "bme280"), ("radio", part)) with
+        {
+            Key = "sensor",
+            Label = "Sensor",
+            Link = LinkKind.LongRange,
+            Via = "hub",
+            Sending = sending ?? new(Acknowledged: false),
+            Radio = radio,
+            Readings = [Samples.Every("temp", "air", "temperature", everyMs)],
+        };
+        var hub = Samples.Node(("radio", part)) with { Key = "hub", Label = "Hub", Radio = radio };
+        return SiteDesign.Empty("Test site") with { Settings = new("Test site", "Etc/UTC", region), Nodes = [sensor, hub] };
+    }
+
+    private static SitePlan Plan(SiteDesign site) => SitePlanner.Plan(site, Samples.Catalogue, Evidence.None);
+
+    private static LawBudget Sensor(SiteDesign site) => Plan(site).Reach.Law.Single(l => l.Node == "sensor");
+
+    /// <summary>Sub-bands of EN 300 220-2 and EN 300 328; 47 CFR 15.247 and 15.249 (radio.md's table, which repeats them).</summary>
+    [Theory]
+    [InlineData(RadioRegion.Europe868, 433.9, 25, 10.0, 10.0)]
+    [InlineData(RadioRegion.Europe868, 868.3, 125, 14.0, 1.0)]
+    [InlineData(RadioRegion.Europe868, 868.95, 125, 14.0, 0.1)]
+    [InlineData(RadioRegion.Europe868, 869.525, 125, 27.0, 10.0)]
+    [InlineData(RadioRegion.Europe868, 2441, 1000, 20.0, null)]
+    [InlineData(RadioRegion.America915, 915, 500, 36.0, null)]
+    [InlineData(RadioRegion.America915, 915, 125, -1.25, null)]
+    public void Limits_are_the_published_ones(RadioRegion region, double megahertz, double kilohertz, double most, double? duty)
+    {
+        var band = RadioLaw.Of(region).First(b => b.Holds(megahertz, kilohertz));
+        Assert.Equal((most, duty), (band.MostDbm, band.DutyPercent));
+    }
+
+    [Theory]
+    [InlineData(RadioRegion.Europe868, 868.65, 25)]
+    [InlineData(RadioRegion.Europe868, 868.59, 125)]
+    [InlineData(RadioRegion.Europe868, 915, 125)]
+    [InlineData(RadioRegion.America915, 868.3, 125)]
+    [InlineData(RadioRegion.America915, 927.9, 500)]
+    public void A_signal_that_reaches_out_of_a_band_is_in_none(RadioRegion region, double megahertz, double kilohertz) =>
+        Assert.DoesNotContain(RadioLaw.Of(region), b => b.Holds(megahertz, kilohertz));
+
+    /// <summary>12 bytes at SF9, 125 kHz, 4/5: 144.384 ms by the formula of the SX1276 data sheet; once a minute that is 0.24064 % of the time.</summary>
+    [Fact]
+    public void Time_on_the_air_is_that_of_an_hour_counted_send_by_send()
+    {
+        var budget = Sensor(Site(RadioRegion.Europe868));
+        const double AirMs = 144.384;
+        Assert.Equal(60 * AirMs / 36_000, budget.OnAir.Value!.Value, 1e-3);
+        Assert.Equal(1, budget.MostOnAir);
+        Assert.Equal(Math.Floor((36_000 - 60 * AirMs) / AirMs), budget.MessagesLeft!.Value);
+        Assert.Equal(14 - 2.15, budget.Radiated.Value!.Value, 1e-9);
+        Assert.Equal("868.0 to 868.6 MHz", budget.Band);
+        Assert.DoesNotContain(Plan(Site(RadioRegion.Europe868)).Findings, f => f.Code.StartsWith("REACH-LAW", StringComparison.Ordinal));
+    }
+
+    /// <summary>The hub answers each message with 8 bytes: 123.904 ms at SF9.</summary>
+    [Fact]
+    public void Answers_count_for_who_gives_them()
+    {
+        var site = Site(RadioRegion.Europe868, sending: new(Acknowledged: true, MostTries: 1));
+        var hub = Plan(site).Reach.Law.Single(l => l.Node == "hub");
+        Assert.Equal(60 * 123.904 / 36_000, hub.OnAir.Value!.Value, 1e-3);
+    }
+
+    [Fact]
+    public void What_is_forbidden_is_named_with_a_way_out_that_holds()
+    {
+        void Mended(SiteDesign site, string code)
+        {
+            var plan = Plan(site);
+            var finding = plan.Findings.First(f => f.Code == code);
+            Assert.NotEmpty(finding.Remedies);
+            foreach (var remedy in finding.Remedies)
+            {
+                var after = Plan(EditBatch.Apply(site, remedy.Edits).Value.After);
+                Assert.DoesNotContain(after.Findings, f => f.Code == code && f.Subject == finding.Subject);
+                Assert.True(after.Findings.Count(f => f.Severity == Severity.Stop) <= plan.Findings.Count(f => f.Severity == Severity.Stop), remedy.Label);
+            }
+        }
+        Mended(Site(RadioRegion.Unset), "REACH-REGION");
+        Mended(Site(RadioRegion.Europe868, new(PowerDbm: 20)), "REACH-LAW-POWER");
+        Mended(Site(RadioRegion.Europe868, new(AntennaGainDbi: 9)), "REACH-LAW-POWER");
+        Mended(Site(RadioRegion.Europe868, new(FrequencyMegahertz: 868.65)), "REACH-LAW-BAND");
+        Mended(Site(RadioRegion.Europe868, part: "hc-12"), "REACH-LAW-POWER");
+        // A single narrow channel of 14 dBm is far too strong between 902 and 928 MHz, and this radio cannot send so weakly.
+        var narrow = Plan(Site(RadioRegion.America915, new(FrequencyMegahertz: 915))).Findings.First(f => f.Code == "REACH-LAW-POWER");
+        Assert.Contains("one narrow channel", narrow.What);
+        var wide = Plan(Site(RadioRegion.America915, new(FrequencyMegahertz: 915, BandwidthKilohertz: 500)));
+        Assert.DoesNotContain(wide.Findings, f => f.Code == "REACH-LAW-POWER");
+        // At SF12 a message of 12 bytes is 1.155 s long: once in 20 s is 5.8 %.
+        var often = Plan(Site(RadioRegion.Europe868, new(SpreadingFactor: 12), everyMs: 20_000)).Findings.Single(f => f.Code == "REACH-LAW-DUTY");
+        Assert.Contains("allows 1 %", often.What);
+    }
+
+    [Fact]
+    public void No_limit_is_checked_where_nobody_said_the_region()
+    {
+        var plan = Plan(Site(RadioRegion.Unset, new(PowerDbm: 20)));
+        Assert.Empty(plan.Reach.Law);
+        Assert.DoesNotContain(plan.Findings, f => f.Code.StartsWith("REACH-LAW", StringComparison.Ordinal));
+    }
+}
