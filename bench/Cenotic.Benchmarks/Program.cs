@@ -9,7 +9,7 @@ if (args is ["bare", var address])
 // Each figure is printed beside a bare baseline of the same run: the ratio travels between machines, the seconds do not.
 var wanted =
     args.Length == 0
-        ? ["planning", "rhythm", "writing", "load", "askers", "year", "import", "calibration", "live", "page", "restart", "idle", "rules", "view"]
+        ? ["planning", "rhythm", "reach", "writing", "load", "askers", "year", "import", "calibration", "live", "page", "restart", "idle", "rules", "view"]
         : args;
 Console.WriteLine($"{Environment.ProcessorCount} processors, {System.Runtime.InteropServices.RuntimeInformation.OSDescription}, .NET {Environment.Version}");
 if (wanted.Contains("planning"))
@@ -27,6 +27,10 @@ if (wanted.Contains("against"))
 if (wanted.Contains("rhythm"))
 {
     RhythmBench.Run();
+}
+if (wanted.Contains("reach"))
+{
+    ReachBench.Run();
 }
 if (wanted.Contains("writing"))
 {

@@ -24,7 +24,7 @@ public sealed class ReachTests(Demo demo) : IClassFixture<Demo>
         page.UntilSees("who hears Rain mast");
     }
 
-    /// <summary>A lower power is set on one node and is that node's alone; what both ends need alike is set on all of the channel, and undone at once.</summary>
+    /// <summary>A lower power is one node's alone; what both ends need alike is set on all of the channel, and undone at once.</summary>
     [Fact]
     public void A_radio_is_set_and_both_ends_stay_alike()
     {

@@ -80,10 +80,33 @@ public static class WallCrossings
                 met.Add(crossing);
             }
         }
+        if (met.Count < 2)
+        {
+            return met;
+        }
         met.Sort((a, b) => a.AtMetres.CompareTo(b.AtMetres));
-        return met.Count < 2
-            ? met
-            : [.. met.Where((c, i) => !met.Take(i).Any(o => o.Wall.Material == c.Wall.Material && c.AtMetres - o.AtMetres < CornerMetres))];
+        List<WallCrossing> parted = [];
+        for (var i = 0; i < met.Count; i++)
+        {
+            if (!IsCorner(met, i))
+            {
+                parted.Add(met[i]);
+            }
+        }
+        return parted;
+    }
+
+    /// <summary>Whether a wall of the same material is met just before this one: the two meet in a corner.</summary>
+    private static bool IsCorner(List<WallCrossing> met, int at)
+    {
+        for (var before = at - 1; before >= 0 && met[at].AtMetres - met[before].AtMetres < CornerMetres; before--)
+        {
+            if (met[before].Wall.Material == met[at].Wall.Material)
+            {
+                return true;
+            }
+        }
+        return false;
     }
 
     private static WallCrossing? Crossing(Wall wall, Point3 from, Point3 to, Func<Wall, double, double, Meeting> through)
