@@ -80,6 +80,10 @@ public sealed class PlaceTests(Demo demo) : IClassFixture<Demo>
             page.Tap(() => page.Find("//button[contains(., 'Margin: 1')]", "the margin"));
         }
         page.Click(remedy);
+        if (!wide)
+        {
+            page.Tap(() => page.Find("//button[contains(., 'Close the margin')]", "the way out of the margin"));
+        }
     }
 
     private static void Sizes(Page page, string label, string x, string y)
