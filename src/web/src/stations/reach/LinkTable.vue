@@ -30,7 +30,6 @@ const words: Record<PlannedLink["verdict"], { says: string; look: string }> = {
           <th>Through</th>
           <th class="hidden text-right sm:table-cell">Distance</th>
           <th class="hidden lg:table-cell">Channel</th>
-          <th><span class="sr-only">Actions</span></th>
         </tr>
       </thead>
       <tbody>
@@ -45,6 +44,15 @@ const words: Record<PlannedLink["verdict"], { says: string; look: string }> = {
           <td>
             {{ l.label }}<span class="block text-sm text-faint">{{ l.receiverLabel ?? "nobody" }}</span>
             <span class="block text-sm" :class="words[l.verdict].look">{{ words[l.verdict].says }}</span>
+            <AppButton
+              v-if="site.canWrite.value && l.kind === 'longRange'"
+              kind="bare"
+              small
+              class="-ml-2"
+              :aria-label="`Radio of ${l.label}`"
+              @click="emit('radio', l.node)"
+              >Radio</AppButton
+            >
           </td>
           <td class="text-right"><FigureView :figure="l.delivered" /></td>
           <td class="text-right"><FigureView :figure="l.margin" /></td>
@@ -57,16 +65,6 @@ const words: Record<PlannedLink["verdict"], { says: string; look: string }> = {
           <td class="hidden text-right sm:table-cell"><FigureView :figure="l.distance" /></td>
           <td class="hidden text-sm text-faint lg:table-cell">
             {{ l.channel }}<span v-if="l.rate" class="block"><FigureView :figure="l.rate" /></span>
-          </td>
-          <td class="text-right">
-            <AppButton
-              v-if="site.canWrite.value && l.kind === 'longRange'"
-              kind="bare"
-              small
-              :aria-label="`Radio of ${l.label}`"
-              @click="emit('radio', l.node)"
-              >Radio</AppButton
-            >
           </td>
         </tr>
       </tbody>

@@ -34,7 +34,7 @@ const together = computed(() => {
 });
 const faults = ref<Fault[]>([]);
 const value = (n: number | "") => (typeof n === "number" ? n : null);
-const usual = (n: number | null | undefined, unit: string) => (n === null || n === undefined ? "" : `Usual: ${n} ${unit}`);
+const usual = (n: number | null | undefined, unit: string) => (n === null || n === undefined ? "" : `Usual: ${n} ${unit}`.trim());
 
 /** A radio with what is set here; null where all of it is as usual. */
 function radioOf(was: RadioDesign | null | undefined, change: Partial<RadioDesign>): RadioDesign | null {
