@@ -91,7 +91,7 @@ public static class OutputJudge
         {
             return winner is null || !hears ? null : On(winner);
         }
-        if (winner is null || (!hears && winner.Id != held.Id))
+        if (winner is null || (!hears && (winner.Id != held.Id || now >= held.UntilMs)))
         {
             return now >= held.UntilMs ? new(null, false, held.Who, "its time was up")
                 : IsOwn(held) || Stands(held, wishes) ? null
@@ -118,7 +118,7 @@ public static class OutputJudge
     /// <param name="command">Number of the command, higher than any before.</param>
     public static OutputKept Switched(OutputKept kept, OutputTurn turn, IReadOnlyList<OutputWish> wishes, long command, long now)
     {
-        var over = kept.Held is { } held && !IsOwn(held) ? [held.Id] : Array.Empty<string>();
+        var over = kept.Held is { Rank: WishRank.Rule or WishRank.Alarm } held ? [held.Id] : Array.Empty<string>();
         if (turn.Wish is { } wish)
         {
             // What gives way since its own time is up does not come again.

@@ -138,4 +138,8 @@ public sealed record Spot(string Key, string Label, string? Room, double X, doub
 /// <param name="Spot">Key of the spot where it stands.</param>
 /// <param name="Channel">Its channel in the 2.4 GHz band, 1 to 13; null where it chooses one itself.</param>
 /// <param name="RadiatedDbm">What it sends with, antenna included, dBm e.i.r.p.; null for the usual.</param>
-public sealed record AccessPoint(string Key, string Label, string Spot, int? Channel = null, double? RadiatedDbm = null);
+public sealed record AccessPoint(string Key, string Label, string Spot, int? Channel = null, double? RadiatedDbm = null)
+{
+    /// <summary>What most send with, dBm e.i.r.p.: the most that is allowed in Europe. Common practice, no source.</summary>
+    public const double UsualRadiatedDbm = 20;
+}

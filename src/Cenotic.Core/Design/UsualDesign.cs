@@ -11,6 +11,10 @@ namespace Cenotic.Core.Design;
 /// <param name="ZoneSoundAfterMs">How long a siren that waits does so, ms.</param>
 /// <param name="Presence">When nobody was there for this long a zone is armed; its reading is blank.</param>
 /// <param name="ArmedByClock">The night.</param>
+/// <param name="Door">A door of a house.</param>
+/// <param name="Window">A window of a room.</param>
+/// <param name="Upstairs">The storey above the ground; its name is blank.</param>
+/// <param name="AccessPointDbm">What an access point sends with, dBm e.i.r.p.</param>
 public sealed record UsualDesign(
     SendDesign Sending,
     PowerDesign Power,
@@ -21,7 +25,11 @@ public sealed record UsualDesign(
     ZoneDesign Zone,
     long ZoneSoundAfterMs,
     ArmByPresence Presence,
-    ArmSchedule ArmedByClock
+    ArmSchedule ArmedByClock,
+    Opening Door,
+    Opening Window,
+    Floor Upstairs,
+    double AccessPointDbm
 )
 {
     /// <summary>Common practice, no source.</summary>
@@ -35,6 +43,10 @@ public sealed record UsualDesign(
         Zone: new("", "", [], ExitMs: 30_000, EntryMs: 20_000, Triggers: 1, WithinMs: 10_000, [], SoundMs: 180_000, HoldOffMs: 300_000),
         ZoneSoundAfterMs: 60_000,
         Presence: new("", "", AwayMs: 900_000),
-        ArmedByClock: new(new(23 * 60, 6 * 60, Enum.GetValues<DayOfWeek>()))
+        ArmedByClock: new(new(23 * 60, 6 * 60, Enum.GetValues<DayOfWeek>())),
+        Door: new(OpeningKind.Door, 0.5, 0.9),
+        Window: new(OpeningKind.Window, 0.5, 1.2, 0.9, 1.2),
+        Upstairs: new("", "", 2.7),
+        AccessPointDbm: AccessPoint.UsualRadiatedDbm
     );
 }

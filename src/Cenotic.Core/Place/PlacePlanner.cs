@@ -84,7 +84,7 @@ public static class PlacePlanner
             .FirstOrDefault();
     }
 
-    private static double Half(Wall wall) => (wall.ThicknessMetres ?? WallCrossings.UsualMetres(wall.Material)) / 2;
+    private static double Half(Wall wall) => WallCrossings.ThicknessMetres(wall) / 2;
 
     /// <summary>From a point to the middle line of a wall, m.</summary>
     private static double Apart(Wall wall, Point at)
@@ -108,7 +108,7 @@ public static class PlacePlanner
                 "PLACE-FLOOR-GONE",
                 Severity.Risk,
                 new("place", null, key),
-                $"{rooms.Count} rooms and {walls.Count} walls are on a floor that is gone; they count as on the ground.",
+                $"Rooms ({rooms.Count}) and walls ({walls.Count}) are on a floor that is gone; they count as on the ground.",
                 "Heights and what lies between floors are judged by it.",
                 [new("Put them on the ground", To(null)), .. place.Floors.Select(f => new Remedy($"Put them on {f.Label}", To(f.Key)))],
                 null,

@@ -18,6 +18,11 @@ public static class WallCrossings
     /// <summary>Crossings nearer to each other than this are one: walls that meet in a corner.</summary>
     private const double CornerMetres = 0.01;
 
+    /// <summary>A floor nearer to the ground than this is the ground floor, m.</summary>
+    private const double SameLevelMetres = 0.5;
+
+    private static readonly Floor Ground = new("", "the ground", 0);
+
     /// <summary>Thickness of a wall of which nothing else is known, m: two boards, half a brick, a cast wall, boards, a pane, a sheet. Common practice, no
     /// source.</summary>
     public static double UsualMetres(WallMaterial material) =>
@@ -31,59 +36,41 @@ public static class WallCrossings
             _ => 0.001,
         };
 
-    /// <summary>The walls of one storey between two points of it in the order in which they are met, at any height. One that only touches an end of the line
-    /// is not gone through; one that runs along the line is not either. Where walls of one material meet in a corner, one is gone through.</summary>
-    public static IReadOnlyList<WallCrossing> Of(IReadOnlyList<Wall> walls, Point from, Point to) =>
-        Met(walls, new(from.X, from.Y, 0), new(to.X, to.Y, 0), (_, _, _) => new(true, null));
+    /// <summary>How thick a wall is, m: as drawn, else as usual.</summary>
+    public static double ThicknessMetres(Wall wall) => wall.ThicknessMetres ?? UsualMetres(wall.Material);
 
-    /// <summary>The walls of all storeys between two places, as <see cref="Of"/>: those that reach up or down to where the line passes, and the doors and
-    /// windows that it goes through.</summary>
-    public static IReadOnlyList<WallCrossing> Walls(PlaceDesign place, Point3 from, Point3 to) =>
-        Met(place.Walls, from, to, (wall, onWall, z) => Through(place.Floor(wall.Floor), wall, onWall, z));
-
-    /// <summary>The floors between two places, from below to above.</summary>
-    public static IReadOnlyList<FloorCrossing> Floors(PlaceDesign place, Point3 from, Point3 to)
-    {
-        var (dx, dy, dz) = (to.X - from.X, to.Y - from.Y, to.Z - from.Z);
-        var degrees = Math.Atan2(Math.Sqrt(dx * dx + dy * dy), Math.Abs(dz)) * 180 / Math.PI;
-        var (low, high) = (Math.Min(from.Z, to.Z), Math.Max(from.Z, to.Z));
-        return [.. place.Floors.Where(f => f.LevelMetres > low && f.LevelMetres < high).OrderBy(f => f.LevelMetres).Select(f => new FloorCrossing(f, degrees))];
-    }
-
-    /// <summary>Whether a line meets a wall at this height, and what it meets there.</summary>
-    private readonly record struct Meeting(bool Meets, Opening? Opening);
-
-    private static Meeting Through(Floor? floor, Wall wall, double onWall, double z)
-    {
-        var above = z - (floor?.LevelMetres ?? 0);
-        var ceiling = floor?.CeilingMetres ?? PlaceDesign.UsualCeilingMetres;
-        if (above < 0 || above > ceiling)
-        {
-            return new(false, null);
-        }
-        var at = onWall * wall.LengthMetres;
-        return new(
-            true,
-            wall.Openings.FirstOrDefault(o =>
-                at > o.AtMetres && at < o.AtMetres + o.WidthMetres && above >= o.SillMetres && above < o.SillMetres + o.HeightMetres
-            )
-        );
-    }
-
-    private static List<WallCrossing> Met(IReadOnlyList<Wall> walls, Point3 from, Point3 to, Func<Wall, double, double, Meeting> through)
+    /// <summary>The walls of all storeys between two places in the order in which they are met: those that reach up or down to where the line passes, with the
+    /// doors and windows that it goes through. One that only touches an end of the line is not gone through; one that runs along the line is not either. Where
+    /// walls of one material meet in a corner, one is gone through.</summary>
+    public static IReadOnlyList<WallCrossing> Walls(PlaceDesign place, Point3 from, Point3 to)
     {
         List<WallCrossing> met = [];
-        foreach (var wall in walls)
+        foreach (var wall in place.Walls)
         {
-            if (Crossing(wall, from, to, through) is { } crossing)
+            if (Crossing(place, wall, from, to) is { } crossing)
             {
                 met.Add(crossing);
             }
         }
-        if (met.Count < 2)
+        return met.Count < 2 ? met : WithoutCorners(met);
+    }
+
+    /// <summary>The floors between two places, from below to above. Out of a cellar the ground is gone through also where nobody drew it as a floor.</summary>
+    public static IReadOnlyList<FloorCrossing> Floors(PlaceDesign place, Point3 from, Point3 to)
+    {
+        var (low, high) = (Math.Min(from.Z, to.Z), Math.Max(from.Z, to.Z));
+        var between = place.Floors.Where(f => f.LevelMetres > low && f.LevelMetres < high).ToList();
+        if (low < 0 && high > 0 && !place.Floors.Any(f => Math.Abs(f.LevelMetres) < SameLevelMetres))
         {
-            return met;
+            between.Add(Ground);
         }
+        var (dx, dy) = (to.X - from.X, to.Y - from.Y);
+        var degrees = Math.Atan2(Math.Sqrt(dx * dx + dy * dy), high - low) * 180 / Math.PI;
+        return [.. between.OrderBy(f => f.LevelMetres).Select(f => new FloorCrossing(f, degrees))];
+    }
+
+    private static List<WallCrossing> WithoutCorners(List<WallCrossing> met)
+    {
         met.Sort((a, b) => a.AtMetres.CompareTo(b.AtMetres));
         List<WallCrossing> parted = [];
         for (var i = 0; i < met.Count; i++)
@@ -109,7 +96,7 @@ public static class WallCrossings
         return false;
     }
 
-    private static WallCrossing? Crossing(Wall wall, Point3 from, Point3 to, Func<Wall, double, double, Meeting> through)
+    private static WallCrossing? Crossing(PlaceDesign place, Wall wall, Point3 from, Point3 to)
     {
         var (dx, dy, dz) = (to.X - from.X, to.Y - from.Y, to.Z - from.Z);
         var (wx, wy) = (wall.To.X - wall.From.X, wall.To.Y - wall.From.Y);
@@ -126,8 +113,26 @@ public static class WallCrossings
         {
             return null;
         }
-        var meeting = through(wall, onWall, from.Z + along * dz);
+        var floor = place.Floor(wall.Floor);
+        var above = from.Z + along * dz - (floor?.LevelMetres ?? 0);
+        if (above < 0 || above > (floor?.CeilingMetres ?? PlaceDesign.UsualCeilingMetres))
+        {
+            return null;
+        }
         var space = Math.Sqrt(length * length + dz * dz);
-        return meeting.Meets ? new(wall, meeting.Opening, along * length, Math.Acos(Math.Min(1, Math.Abs(across) / (space * wide))) * 180 / Math.PI) : null;
+        var degrees = Math.Acos(Math.Min(1, Math.Abs(across) / (space * wide))) * 180 / Math.PI;
+        return new(wall, OpeningAt(wall, onWall * wide, above), along * length, degrees);
+    }
+
+    private static Opening? OpeningAt(Wall wall, double along, double above)
+    {
+        foreach (var o in wall.Openings)
+        {
+            if (along > o.AtMetres && along < o.AtMetres + o.WidthMetres && above >= o.SillMetres && above < o.SillMetres + o.HeightMetres)
+            {
+                return o;
+            }
+        }
+        return null;
     }
 }

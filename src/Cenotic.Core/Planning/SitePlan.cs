@@ -85,7 +85,7 @@ public static class SitePlanner
         var together = SiteRhythms.Of(site, nodes, hardware);
         var (channels, collisions) = Channels.Of(nodes);
         var law = LawPlanner.Of(site, hardware, nodes);
-        var reach = new ReachPlan(channels, [.. collisions, .. new ReachFindings(site, hardware, nodes, links, law).All()], links, law);
+        var reach = new ReachPlan(channels, [.. collisions, .. new ReachFindings(site, hardware, evidence, nodes, links, law).All()], links, law);
         var findings = place
             .Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings)))
             .Concat(together.Findings)

@@ -35,8 +35,7 @@ public sealed record HeatMap(
     /// <summary>Most cells along and across.</summary>
     public const int MostCells = 200;
     private const double SensorHeight = 1.2,
-        EdgeMetres = 1,
-        UsualWifiDbm = 17;
+        EdgeMetres = 1;
 
     /// <summary>The map of a receiver, or null where its place, frequency, power or sensitivity is not known.</summary>
     /// <param name="receiver">Key of an access point, or of a node with a radio module.</param>
@@ -52,7 +51,7 @@ public sealed record HeatMap(
             accessPoint is not null ? RadioEnd.Of(site, accessPoint)
             : site.Node(receiver) is { } node ? RadioEnd.OfModule(site, catalogue, node)
             : null;
-        var sent = accessPoint is not null ? UsualWifiDbm : end?.Power?.Value;
+        var sent = accessPoint is not null ? RadioEnd.WifiOfBoard.Value : end?.Power?.Value;
         if (
             end is not { At: { } at, Megahertz: { } megahertz, Sensitivity: { } sensitivity }
             || sent is not { } dbm

@@ -107,7 +107,7 @@ public static class LinkPlanner
         }
         var known = paths ?? new(site.Place);
         var receiver = node.Link == LinkKind.Wifi ? NearestAccessPoint(site, sender, known) : Gateway(site, catalogue, node);
-        return Missing(site, node, sender, receiver) is { } missing ? Unknown(node, sender, receiver, missing) : Known(node, sender, receiver!, known);
+        return Missing(node, sender, receiver) is { } missing ? Unknown(node, sender, receiver, missing) : Known(node, sender, receiver!, known);
     }
 
     /// <summary>What Rhythm may take of a planned link for a node that is tried with other settings: the link, as long as its radio is the same.</summary>
@@ -121,10 +121,7 @@ public static class LinkPlanner
     }
 
     private static RadioEnd? Gateway(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node) =>
-        node.Via is { } via && site.Node(via) is { } hears ? RadioEnd.OfModule(site, catalogue, hears) ?? Deaf(site, hears) : null;
-
-    private static RadioEnd Deaf(SiteDesign site, NodeDesign node) =>
-        new(node, node.Key, node.Label, site.Place.Spot(node.Spot), null, "", null, null, new("G", 0, Unit.DecibelIsotropic, ""), null);
+        node.Via is { } via && site.Node(via) is { } hears ? RadioEnd.OfModule(site, catalogue, hears) ?? RadioEnd.OfNone(site, hears) : null;
 
     /// <summary>The access point with the least loss on the way; one without a spot only where none has one.</summary>
     private static RadioEnd? NearestAccessPoint(SiteDesign site, RadioEnd sender, PathsByFrequency paths)
@@ -134,12 +131,12 @@ public static class LinkPlanner
         return sender.At is null ? ends.FirstOrDefault() : ends.Where(e => e.At is not null).MaxBy(Heard) ?? ends.FirstOrDefault();
     }
 
-    private static string? Missing(SiteDesign site, NodeDesign node, RadioEnd sender, RadioEnd? receiver) =>
+    private static string? Missing(NodeDesign node, RadioEnd sender, RadioEnd? receiver) =>
         receiver is null && node.Link == LinkKind.Wifi ? "where the access point stands: put it on the plan"
         : receiver is null ? $"who hears {sender.Label}: say it at the Bench, or give what hears it a spot"
         : sender.At is null ? $"where {sender.Label} hangs: give it a spot"
         : receiver.Spot is null ? $"where {receiver.Label} hangs: give it a spot"
-        : receiver.At is null ? $"the radio of {receiver.Label}: it has no module"
+        : receiver.Channel.Length == 0 ? $"the radio of {receiver.Label}: it has no module"
         : receiver.Channel != sender.Channel ? $"how it is heard: {receiver.Label} listens on {receiver.Channel}"
         : sender.Megahertz is null || sender.Power is null || sender.Sensitivity is null || receiver.Power is null || receiver.Sensitivity is null
             ? $"frequency, power and sensitivity of the radio of {sender.Label}"

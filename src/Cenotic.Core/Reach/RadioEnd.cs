@@ -8,11 +8,9 @@ using Cenotic.Core.Rhythm;
 namespace Cenotic.Core.Reach;
 
 /// <summary>One end of a radio link: what it sends with and how weak a signal it understands. What is not known is null.</summary>
-/// <param name="Node">The node that it is of; null for an access point.</param>
 /// <param name="At">Where it is.</param>
 /// <param name="Channel">Frequency and rate: the two ends must have the same.</param>
 internal sealed record RadioEnd(
-    NodeDesign? Node,
     string Key,
     string Label,
     Spot? Spot,
@@ -25,13 +23,15 @@ internal sealed record RadioEnd(
 )
 {
     private const double UsualGainDbi = 0,
-        WifiDbm = 17,
-        WifiSensitivityDbm = -95,
-        AccessPointDbm = 20,
         UsualWifiMegahertz = 2442;
 
     /// <summary>Of what nodes have to be in common to hear each other over Wi-Fi.</summary>
-    internal const string Wifi = "Wi-Fi, 2.4 GHz";
+    private const string Wifi = "Wi-Fi, 2.4 GHz";
+
+    /// <summary>What the Wi-Fi of a board sends with.</summary>
+    internal static readonly WorkingInput WifiOfBoard = new("P", 17, Unit.DecibelMilliwatt, "Wi-Fi of a small board, from memory: 13 to 19.5");
+
+    private static readonly WorkingInput WifiHears = new("S", -95, Unit.DecibelMilliwatt, "802.11b at 1 Mbit/s, from memory");
 
     /// <summary>Power with the antenna, dBm e.i.r.p.; null where the power is not known.</summary>
     internal double? RadiatedDbm => Power?.Value + Gain.Value;
@@ -52,59 +52,41 @@ internal sealed record RadioEnd(
         {
             return null;
         }
-        var spot = site.Place.Spot(node.Spot);
-        return new(
-            node,
-            node.Key,
-            node.Label,
-            spot,
-            spot is null ? null : site.Place.At(spot),
-            radio.Channel,
-            radio.Modem.Megahertz,
-            PowerOf(node, radio),
-            GainOf(node),
-            SensitivityOf(radio)
-        );
+        var (power, sensitivity) = (PowerOf(node, radio), SensitivityOf(radio));
+        return Hung(site, node.Spot, node.Key, node.Label, radio.Channel, radio.Modem.Megahertz, power, GainOf(node), sensitivity);
     }
+
+    /// <summary>Of a node that is to hear and has no module: nothing but where it is is known.</summary>
+    internal static RadioEnd OfNone(SiteDesign site, NodeDesign node) => Hung(site, node.Spot, node.Key, node.Label, "", null, null, GainOf(node), null);
 
     /// <summary>Of an access point.</summary>
     internal static RadioEnd Of(SiteDesign site, AccessPoint accessPoint)
     {
-        var spot = site.Place.Spot(accessPoint.Spot);
-        return new(
-            null,
-            accessPoint.Key,
-            accessPoint.Label,
-            spot,
-            spot is null ? null : site.Place.At(spot),
-            Wifi,
-            accessPoint.Channel is { } channel ? 2407 + 5 * channel : UsualWifiMegahertz,
-            new(
-                "P",
-                accessPoint.RadiatedDbm ?? AccessPointDbm,
-                Unit.DecibelMilliwatt,
-                accessPoint.RadiatedDbm is null ? "usual access point with its antenna: planning value" : "design"
-            ),
-            new("G", 0, Unit.DecibelIsotropic, "counted in its power"),
-            new("S", WifiSensitivityDbm, Unit.DecibelMilliwatt, "802.11b at 1 Mbit/s, from memory")
-        );
+        var megahertz = accessPoint.Channel is { } channel ? 2407 + 5 * channel : UsualWifiMegahertz;
+        WorkingInput power = accessPoint.RadiatedDbm is { } own
+            ? new("P", own, Unit.DecibelMilliwatt, "design")
+            : new("P", AccessPoint.UsualRadiatedDbm, Unit.DecibelMilliwatt, "usual access point with its antenna: planning value");
+        WorkingInput gain = new("G", 0, Unit.DecibelIsotropic, "counted in its power");
+        return Hung(site, accessPoint.Spot, accessPoint.Key, accessPoint.Label, Wifi, megahertz, power, gain, WifiHears);
     }
 
-    private static RadioEnd OfBoard(SiteDesign site, NodeDesign node)
+    private static RadioEnd OfBoard(SiteDesign site, NodeDesign node) =>
+        Hung(site, node.Spot, node.Key, node.Label, Wifi, UsualWifiMegahertz, WifiOfBoard, GainOf(node), WifiHears);
+
+    private static RadioEnd Hung(
+        SiteDesign site,
+        string? spot,
+        string key,
+        string label,
+        string channel,
+        double? megahertz,
+        WorkingInput? power,
+        WorkingInput gain,
+        WorkingInput? sensitivity
+    )
     {
-        var spot = site.Place.Spot(node.Spot);
-        return new(
-            node,
-            node.Key,
-            node.Label,
-            spot,
-            spot is null ? null : site.Place.At(spot),
-            Wifi,
-            UsualWifiMegahertz,
-            new("P", WifiDbm, Unit.DecibelMilliwatt, "Wi-Fi of a small board, from memory: 13 to 19.5"),
-            GainOf(node),
-            new("S", WifiSensitivityDbm, Unit.DecibelMilliwatt, "802.11b at 1 Mbit/s, from memory")
-        );
+        var hangs = site.Place.Spot(spot);
+        return new(key, label, hangs, hangs is null ? null : site.Place.At(hangs), channel, megahertz, power, gain, sensitivity);
     }
 
     private static WorkingInput? PowerOf(NodeDesign node, NodeRadio radio) =>

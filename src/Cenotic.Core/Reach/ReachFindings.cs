@@ -10,6 +10,7 @@ namespace Cenotic.Core.Reach;
 internal sealed class ReachFindings(
     SiteDesign site,
     HardwareCatalogue catalogue,
+    Evidence evidence,
     IReadOnlyList<PlacedRhythm> nodes,
     IReadOnlyList<PlannedLink> links,
     IReadOnlyList<LawBudget> law
@@ -132,16 +133,14 @@ internal sealed class ReachFindings(
             {
                 var (sine, cosine) = Math.SinCos(degrees * Math.PI / 180);
                 var there = spot with { X = Math.Round(spot.X + step * cosine, 2), Y = Math.Round(spot.Y + step * sine, 2) };
-                if (Place.PlacePlanner.Contains(room.Corners, new(there.X, there.Y)) && Helps(new PutSpot(there)))
+                var label = string.Create(CultureInfo.InvariantCulture, $"Move {spot.Label} by {step:0.#} m {Where(degrees)}");
+                if (Place.PlacePlanner.Contains(room.Corners, new(there.X, there.Y)) && Tried(label, node.Key, [new PutSpot(there)]) is { } remedy)
                 {
-                    return new(string.Create(CultureInfo.InvariantCulture, $"Move {spot.Label} by {step:0.#} m {Where(degrees)}"), [new PutSpot(there)]);
+                    return remedy;
                 }
             }
         }
         return null;
-
-        bool Helps(PutSpot edit) =>
-            EditBatch.Apply(site, [edit]) is { Ok: true } applied && LinkPlanner.Of(applied.Value.After, catalogue, node, _paths)?.Verdict == LinkVerdict.Good;
     }
 
     private static string Where(int degrees) =>
@@ -251,7 +250,7 @@ internal sealed class ReachFindings(
     private Finding? HeardLess(PlannedLink link)
     {
         if (
-            nodes.First(n => n.Node.Key == link.Node).Setting.Evidence.Link(link.Node) is not { Sent: >= LinkHistory.FewestSent } heard
+            evidence.Link(link.Node) is not { Sent: >= LinkHistory.FewestSent } heard
             || heard.Link != link.Kind
             || link.Delivered is not { Value: { } planned, Low: { } low }
         )
@@ -306,13 +305,13 @@ internal sealed class ReachFindings(
             new("reach", budget.Node),
             $"{budget.Label} sends on {budget.Channel}, which no band of the region holds.",
             LawWhy,
-            [.. Channels(budget)],
+            [.. BackToUsual(budget)],
             "Choose a module made for the band of your region.",
             "EN 300 220-2, EN 300 328, 47 CFR 15"
         );
 
-    /// <summary>The middle of each band of the region that the radios of this channel could be set to, all of them together.</summary>
-    private IEnumerable<Remedy> Channels(LawBudget budget)
+    /// <summary>The usual frequency for all radios of a channel that was set to another, where a band of the region holds it.</summary>
+    private IEnumerable<Remedy> BackToUsual(LawBudget budget)
     {
         var together = site.Nodes.Where(n => Sending.ModuleOf(n, catalogue)?.Channel == budget.Channel).ToList();
         var usual = together.Where(n => n.Radio?.FrequencyMegahertz is not null).ToList();

@@ -73,6 +73,7 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz)
         {
             loss += Taken(wall).Mean;
         }
+        // Where there is but one storey no floor lies between.
         return place.Floors.Count == 0 ? loss : loss + OfFloors(WallCrossings.Floors(place, from, to)).Sum(t => t.Mean);
     }
 
@@ -143,11 +144,11 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz)
             OpeningKind.CoatedWindow => $"two panes and a coating, from memory: 20 to 30 dB more, {at}",
             OpeningKind.Passage => "nothing in the way",
             _ when crossing.Wall.Material == WallMaterial.Metal => "metal, from memory: 15 to 35 dB, by its slots and edges",
-            _ => $"{ThicknessOf(crossing.Wall) * 100:0.#} cm, {(crossing.Wall.ThicknessMetres is null ? "usual thickness" : "as drawn")}, {at}",
+            _ => $"{WallCrossings.ThicknessMetres(crossing.Wall) * 100:0.#} cm, {How(crossing.Wall)}, {at}",
         };
     }
 
-    private static double ThicknessOf(Wall wall) => wall.ThicknessMetres ?? WallCrossings.UsualMetres(wall.Material);
+    private static string How(Wall wall) => wall.ThicknessMetres is null ? "usual thickness" : "as drawn";
 
     private (double Low, double Mean, double High) Taken(WallCrossing crossing) =>
         crossing.Opening?.Kind switch
@@ -156,7 +157,7 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz)
             OpeningKind.Window => Slab(WallMaterial.Glass, PaneMetres, crossing.Degrees),
             OpeningKind.CoatedWindow => Coated(Slab(WallMaterial.Glass, PaneMetres, crossing.Degrees)),
             OpeningKind.Passage => default,
-            _ => Slab(crossing.Wall.Material, ThicknessOf(crossing.Wall), crossing.Degrees),
+            _ => Slab(crossing.Wall.Material, WallCrossings.ThicknessMetres(crossing.Wall), crossing.Degrees),
         };
 
     private static (double Low, double Mean, double High) Coated((double Low, double Mean, double High) pane) =>

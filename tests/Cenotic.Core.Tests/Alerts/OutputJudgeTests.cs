@@ -298,6 +298,27 @@ public class OutputJudgeTests
         Assert.True(played.Node.IsOn(played.Now));
     }
 
+    /// <summary>A permit has no end of its own: it is on for a while at a time, anew as long as its node hears it.</summary>
+    [Fact]
+    public void A_permit_whose_node_is_out_of_reach_is_over_with_its_time_and_on_again_with_the_link()
+    {
+        var played = new Played();
+        played.Wishes["permit"] = new("permit", WishRank.Permit, "permit", 0);
+        played.Tick();
+        Assert.True(played.Node.IsOn(played.Now));
+        played.Link = false;
+        for (var i = 0; i < 3_010; i++)
+        {
+            played.Tick();
+        }
+        Assert.Null(played.Kept.Held);
+        Assert.Equal("its time was up", played.Turns[^1].Turn.Ended);
+        played.Link = true;
+        played.Tick();
+        Assert.True(played.Node.IsOn(played.Now));
+        Assert.Equal("permit", played.Kept.Held?.Who);
+    }
+
     [Fact]
     public void Off_that_is_ordered_while_the_link_is_down_is_told_when_it_is_back()
     {

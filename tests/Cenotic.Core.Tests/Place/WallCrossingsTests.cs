@@ -10,28 +10,32 @@ public class WallCrossingsTests
     private static Wall Wall(double x1, double y1, double x2, double y2, WallMaterial material = WallMaterial.Brick, string key = "w") =>
         new(key, new(x1, y1), new(x2, y2), material);
 
+    /// <summary>The walls of one storey that a level line at the height of a breast meets.</summary>
+    private static IReadOnlyList<WallCrossing> Met(IReadOnlyList<Wall> walls, Point from, Point to) =>
+        WallCrossings.Walls(new([], walls, []), new(from.X, from.Y, 1.2), new(to.X, to.Y, 1.2));
+
     [Fact]
     public void Walls_are_met_in_order_with_their_distance_and_angle()
     {
         Wall[] walls = [Wall(6, 0, 6, 4, key: "far"), Wall(2, 0, 2, 4, WallMaterial.Glass, "near"), Wall(3, 3, 9, 3, key: "beside")];
-        var met = WallCrossings.Of(walls, new(0, 1), new(8, 1));
+        var met = Met(walls, new(0, 1), new(8, 1));
         Assert.Equal(["near", "far"], met.Select(c => c.Wall.Key));
         Assert.Equal([2, 6], met.Select(c => Math.Round(c.AtMetres, 9)));
         Assert.All(met, c => Assert.Equal(0, c.Degrees, 1e-6));
         // A line that rises as much as it goes on meets an upright wall at 45 degrees.
-        Assert.Equal(45, WallCrossings.Of(walls, new(1, 1), new(3, 3)).Single().Degrees, 1e-6);
+        Assert.Equal(45, Met(walls, new(1, 1), new(3, 3)).Single().Degrees, 1e-6);
     }
 
     [Fact]
     public void A_corner_is_one_wall_and_what_only_touches_is_none()
     {
         Wall[] corner = [Wall(0, 0, 4, 0), Wall(4, 0, 4, 4)];
-        Assert.Single(WallCrossings.Of(corner, new(3, 1), new(5, -1)));
-        Assert.Equal(2, WallCrossings.Of([corner[0], corner[1] with { Material = WallMaterial.Glass }], new(3, 1), new(5, -1)).Count);
-        Assert.Empty(WallCrossings.Of(corner, new(1, 0), new(3, 0)));
-        Assert.Empty(WallCrossings.Of(corner, new(2, 0), new(2, 3)));
-        Assert.Empty(WallCrossings.Of([Wall(1, 1, 1, 1)], new(0, 0), new(2, 2)));
-        Assert.Empty(WallCrossings.Of(corner, new(2, 2), new(2, 2)));
+        Assert.Single(Met(corner, new(3, 1), new(5, -1)));
+        Assert.Equal(2, Met([corner[0], corner[1] with { Material = WallMaterial.Glass }], new(3, 1), new(5, -1)).Count);
+        Assert.Empty(Met(corner, new(1, 0), new(3, 0)));
+        Assert.Empty(Met(corner, new(2, 0), new(2, 3)));
+        Assert.Empty(Met([Wall(1, 1, 1, 1)], new(0, 0), new(2, 2)));
+        Assert.Empty(Met(corner, new(2, 2), new(2, 2)));
     }
 
     /// <summary>A line that rises from 1 m to 5 m over 8 m of plan: at the wall at 2 m it is 2 m high, at the one at 6 m 4 m high.</summary>
@@ -89,7 +93,7 @@ public class WallCrossingsTests
                     }
                     var crosses = sides[0] * sides[1] < 0 && sides[2] * sides[3] < 0;
                     Interlocked.Increment(ref crosses ? ref met : ref missed);
-                    var found = WallCrossings.Of([Wall(c.Item1, c.Item2, d.Item1, d.Item2)], new(a.Item1, a.Item2), new(b.Item1, b.Item2));
+                    var found = Met([Wall(c.Item1, c.Item2, d.Item1, d.Item2)], new(a.Item1, a.Item2), new(b.Item1, b.Item2));
                     return crosses == found.Count > 0 && found.All(f => f.AtMetres >= 0 && f.Degrees is >= 0 and <= 90);
                 },
                 iter: 5_000

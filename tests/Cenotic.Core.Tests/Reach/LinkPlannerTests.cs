@@ -123,6 +123,29 @@ public class LinkPlannerTests
         Assert.Equal(["floor of Upstairs"], Upstairs(WallMaterial.Timber).Walls);
     }
 
+    /// <summary>Out of a cellar the signal goes through the ground, which nobody draws: 18.3 dB; a ground floor that is drawn counts once, as what it is of.
+    /// </summary>
+    [Fact]
+    public void A_cellar_lies_under_the_ground()
+    {
+        Point[] corners = [new(0, 0), new(8, 0), new(8, 4), new(0, 4)];
+        PlannedLink Out(params Floor[] more)
+        {
+            var place = new PlaceDesign(
+                [new("store", "Store", corners, [], "cellar"), new("hall", "Hall", corners, [])],
+                [Across(9, WallMaterial.Brick)],
+                [new("a", "A", "store", 3, 1, 1, 0), new("b", "B", "hall", 3, 1, 1, 0)]
+            )
+            {
+                Floors = [new("cellar", "Cellar", -3), .. more],
+            };
+            var site = SiteDesign.Empty("Test site") with { Place = place, Nodes = [Radio("sensor", "hub", "a"), Radio("hub", null, "b", LinkKind.Wifi)] };
+            return SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Reach.Links.Single(l => l.Node == "sensor");
+        }
+        Assert.Equal(98.33 + 4.44 - 18.3, Out().Margin.Value!.Value, 0.02);
+        Assert.Equal(["floor of Ground"], Out(new Floor("ground", "Ground", 0, Slab: WallMaterial.Timber)).Walls);
+    }
+
     /// <summary>The cistern of the demo with poor antennas, and a wall of brick more before it: more tries, more charge, fewer months.</summary>
     [Fact]
     public void One_more_wall_costs_months()

@@ -82,17 +82,17 @@ public class ReachFindingsTests
         Assert.Equal("Hub", after.Reach.Links.Single(l => l.Node == "far").ReceiverLabel);
     }
 
-    /// <summary>The rates of 802.11n: what is received against 10 dB below the minimum sensitivities of the standard.</summary>
+    /// <summary>Rates of 802.11n: what is received against 10 dB below the minimum sensitivities of the standard; none where it is too weak.</summary>
     [Theory]
-    [InlineData(3, 65)]
-    [InlineData(70, 65)]
-    public void Wifi_shows_the_rate_that_it_settles_on(double x, double megabits)
+    [InlineData(11, 0.1)]
+    [InlineData(40, 0.5)]
+    [InlineData(80, 0.8)]
+    public void Wifi_shows_the_rate_that_it_settles_on(double x, double thickness)
     {
-        var link = Plan(House(WallMaterial.Plasterboard, null, new(8 + x, 3), LinkKind.Wifi)).Reach.Links.Single(l => l.Node == "far");
+        var link = Plan(House(WallMaterial.Concrete, thickness, new(x, 3), LinkKind.Wifi)).Reach.Links.Single(l => l.Node == "far");
         var received = link.Rate!.Working.Inputs.Single(i => i.Name == "received").Value;
         (double Rate, double Dbm)[] standard = [(65, -64), (58.5, -65), (52, -66), (39, -70), (26, -74), (19.5, -77), (13, -79), (6.5, -82), (1, -85)];
-        Assert.Equal(standard.First(s => received >= s.Dbm - 10).Rate, link.Rate.Value);
-        Assert.True(link.Rate.Value <= megabits);
+        Assert.Equal(standard.FirstOrDefault(s => received >= s.Dbm - 10).Rate, link.Rate.Value);
     }
 
     [Fact]

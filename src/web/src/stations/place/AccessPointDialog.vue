@@ -78,7 +78,7 @@ async function save() {
         label="Sends with, dBm e.i.r.p."
         field="accessPoint.radiatedDbm"
         number
-        hint="Empty: 20 dBm."
+        :hint="`Empty: ${site.usual.value.accessPointDbm} dBm.`"
       />
     </div>
   </DialogForm>

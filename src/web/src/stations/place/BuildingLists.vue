@@ -4,6 +4,7 @@ import { computed, ref } from "vue";
 import type { AccessPoint, Floor, Wall } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
+import RowActions from "@/kit/RowActions.vue";
 import { materialNames, onFloor, openingNames } from "@/kit/plan";
 import AccessPointDialog from "./AccessPointDialog.vue";
 import FloorDialog from "./FloorDialog.vue";
@@ -56,16 +57,12 @@ async function remove(label: string, edit: Parameters<typeof site.apply>[1][numb
             </td>
             <td class="text-sm">{{ openings(w) || "none" }}</td>
             <td class="text-right sm:whitespace-nowrap">
-              <template v-if="site.canWrite.value">
-                <AppButton kind="bare" small @click="wall = w">Edit</AppButton>
-                <AppButton
-                  kind="bare"
-                  small
-                  :aria-label="`Remove wall ${w.key}`"
-                  @click="remove('Wall', { kind: 'removeWall', key: w.key })"
-                  >Remove</AppButton
-                >
-              </template>
+              <RowActions
+                v-if="site.canWrite.value"
+                :name="`wall ${w.key}`"
+                @edit="wall = w"
+                @remove="remove('Wall', { kind: 'removeWall', key: w.key })"
+              />
             </td>
           </tr>
         </tbody>
@@ -87,32 +84,24 @@ async function remove(label: string, edit: Parameters<typeof site.apply>[1][numb
               {{ f.levelMetres }} m above the ground, {{ f.slab ? materialNames[f.slab] : "not known what is" }} under it
             </td>
             <td class="text-right sm:whitespace-nowrap">
-              <template v-if="site.canWrite.value">
-                <AppButton kind="bare" small @click="storey = f">Edit</AppButton>
-                <AppButton
-                  kind="bare"
-                  small
-                  :aria-label="`Remove ${f.label}`"
-                  @click="remove(f.label, { kind: 'removeFloor', key: f.key })"
-                  >Remove</AppButton
-                >
-              </template>
+              <RowActions
+                v-if="site.canWrite.value"
+                :name="f.label"
+                @edit="storey = f"
+                @remove="remove(f.label, { kind: 'removeFloor', key: f.key })"
+              />
             </td>
           </tr>
           <tr v-for="a in place.accessPoints ?? []" :key="a.key">
             <td>{{ a.label }}<span class="block text-sm text-faint">Wi-Fi</span></td>
             <td class="text-sm">{{ spotLabel(a.spot) }}, {{ a.channel ? `channel ${a.channel}` : "chooses its channel" }}</td>
             <td class="text-right sm:whitespace-nowrap">
-              <template v-if="site.canWrite.value">
-                <AppButton kind="bare" small @click="accessPoint = a">Edit</AppButton>
-                <AppButton
-                  kind="bare"
-                  small
-                  :aria-label="`Remove ${a.label}`"
-                  @click="remove(a.label, { kind: 'removeAccessPoint', key: a.key })"
-                  >Remove</AppButton
-                >
-              </template>
+              <RowActions
+                v-if="site.canWrite.value"
+                :name="a.label"
+                @edit="accessPoint = a"
+                @remove="remove(a.label, { kind: 'removeAccessPoint', key: a.key })"
+              />
             </td>
           </tr>
         </tbody>

@@ -14,12 +14,13 @@ const props = defineProps<{ floor?: Floor }>();
 const emit = defineEmits<{ close: [] }>();
 const site = useSite();
 const floors = computed(() => site.design.value!.place.floors ?? []);
+const start = props.floor ?? site.usual.value.upstairs;
 const form = ref({
-  label: props.floor?.label ?? "",
-  levelMetres: props.floor?.levelMetres ?? 2.7,
-  ceilingMetres: props.floor?.ceilingMetres ?? 2.5,
-  slab: (props.floor?.slab ?? null) as Wall["material"] | null,
-  slabMetres: (props.floor?.slabMetres ?? "") as number | "",
+  label: start.label,
+  levelMetres: start.levelMetres,
+  ceilingMetres: start.ceilingMetres,
+  slab: start.slab as Wall["material"] | null,
+  slabMetres: (start.slabMetres ?? "") as number | "",
 });
 const materials = [
   { value: null as Wall["material"] | null, label: "not known" },

@@ -9,6 +9,7 @@ import EmptyState from "@/kit/EmptyState.vue";
 import FigureView from "@/kit/FigureView.vue";
 import PageHead from "@/kit/PageHead.vue";
 import PlanSpots from "@/kit/PlanSpots.vue";
+import RowActions from "@/kit/RowActions.vue";
 import { floorChoices, onFloor } from "@/kit/plan";
 import BuildingLists from "./BuildingLists.vue";
 import RoomDialog from "./RoomDialog.vue";
@@ -144,10 +145,7 @@ async function removeSpot(s: Spot) {
                 <span v-if="!nodesAt(s.key).length" class="text-faint">free</span>
               </td>
               <td class="text-right sm:whitespace-nowrap">
-                <template v-if="site.canWrite.value">
-                  <AppButton kind="bare" small @click="spot = s">Edit</AppButton>
-                  <AppButton kind="bare" small :aria-label="`Remove ${s.label}`" @click="removeSpot(s)">Remove</AppButton>
-                </template>
+                <RowActions v-if="site.canWrite.value" :name="s.label" @edit="spot = s" @remove="removeSpot(s)" />
               </td>
             </tr>
           </tbody>
@@ -172,10 +170,7 @@ async function removeSpot(s: Spot) {
               </td>
               <td class="text-faint">{{ r.tags.map((t) => (t === "sleeping" ? "people asleep" : t)).join(", ") }}</td>
               <td class="text-right sm:whitespace-nowrap">
-                <template v-if="site.canWrite.value">
-                  <AppButton kind="bare" small @click="room = r">Edit</AppButton>
-                  <AppButton kind="bare" small :aria-label="`Remove ${r.label}`" @click="removeRoom(r)">Remove</AppButton>
-                </template>
+                <RowActions v-if="site.canWrite.value" :name="r.label" @edit="room = r" @remove="removeRoom(r)" />
               </td>
             </tr>
           </tbody>

@@ -29,11 +29,6 @@ const materials = Object.entries(materialNames).map(([value, label]) => ({ value
 const kinds = Object.entries(openingNames).map(([value, label]) => ({ value: value as Opening["kind"], label }));
 const floors = computed(() => floorChoices(place.value));
 const faults = ref<Fault[]>([]);
-const fresh: Record<string, Opening> = {
-  door: { kind: "door", atMetres: 0.5, widthMetres: 0.9, sillMetres: 0, heightMetres: 2 },
-  window: { kind: "window", atMetres: 0.5, widthMetres: 1.2, sillMetres: 0.9, heightMetres: 1.2 },
-};
-
 async function save() {
   faults.value = [];
   const f = form.value;
@@ -114,8 +109,8 @@ async function save() {
       </div>
     </fieldset>
     <div class="flex gap-2">
-      <AppButton @click="form.openings.push({ ...fresh.door! })">Add a door</AppButton>
-      <AppButton @click="form.openings.push({ ...fresh.window! })">Add a window</AppButton>
+      <AppButton @click="form.openings.push({ ...site.usual.value.door })">Add a door</AppButton>
+      <AppButton @click="form.openings.push({ ...site.usual.value.window })">Add a window</AppButton>
     </div>
     <p class="text-sm text-faint">
       Openings are measured from the start of the wall. Metal in a wall, foil or steel, takes more than its material says.

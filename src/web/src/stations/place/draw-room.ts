@@ -49,6 +49,8 @@ export function useDrawRoom(toPlan: (e: PointerEvent) => At | undefined, corners
     const p = active.value ? toPlan(e) : undefined;
     if (!p) return;
     e.preventDefault();
+    // Let go beyond the sheet it still ends here.
+    (e.currentTarget as Element).setPointerCapture(e.pointerId);
     from.value = to.value = near(p);
   }
 
