@@ -20,7 +20,7 @@ public static class ReachBench
     {
         var catalogue = HardwareCatalogue.BuiltIn;
         var site = Site();
-        var map = Median(_ => HeatMap.Of(site, catalogue, "n0", null, HeatMap.MostCells));
+        var map = Median(_ => HeatMap.Of(site, catalogue, Evidence.None, "n0", null, HeatMap.MostCells));
         var bare = Median(_ => Enumerable.Range(0, HeatMap.MostCells * HeatMap.MostCells).Sum(i => PathLoss.FreeSpaceDb(868.1, 1 + i % 40)));
         Console.WriteLine(
             $"map of 200 x 200 cells, {site.Place.Walls.Count} walls: median {map:0.0} ms, {map / bare:0} times as many free-space losses ({bare:0.00} ms)"
@@ -57,7 +57,7 @@ public static class ReachBench
         return times.Skip(Warm).Order().ElementAt(Rounds / 2);
     }
 
-    /// <summary>Rooms of 4 m in a square of 5 by 5, with the walls between them, and a node in each corner of the first fifteen.</summary>
+    /// <summary>Rooms of 4 m in a square of 5 by 5, with the walls between them; a motion sensor on every third node.</summary>
     private static SiteDesign Site()
     {
         var place = new PlaceDesign(
@@ -93,7 +93,11 @@ public static class ReachBench
             i < Gateways ? LinkKind.Wifi : LinkKind.LongRange,
             i >= Gateways,
             false,
-            [new("air", "Air", "bme280"), new("radio", "Radio", "lora-sx1276")],
+            [
+                new("air", "Air", "bme280"),
+                new("radio", "Radio", "lora-sx1276"),
+                .. i % 3 == 0 ? [new PartInstance("eye", "Eye", "pir-hc-sr501")] : Array.Empty<PartInstance>(),
+            ],
             [],
             [new("temp", "Temperature", "air", "temperature", 600_000 + i * 1000, null, 1)],
             Via: i < Gateways ? null : $"n{i % Gateways}"

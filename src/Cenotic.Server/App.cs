@@ -11,6 +11,7 @@ using Cenotic.Server.Common;
 using Cenotic.Server.Ingest;
 using Cenotic.Server.Live;
 using Cenotic.Server.Log;
+using Cenotic.Server.Place;
 using Cenotic.Server.Reach;
 using Cenotic.Server.Rhythm;
 using Cenotic.Server.Samples;
@@ -250,6 +251,7 @@ public static class App
             .AddSamples()
             .AddIngest()
             .AddCommands()
+            .AddReach()
             .AddBringUp()
             .AddWatch()
             .AddAlerts()
@@ -298,6 +300,7 @@ public static class App
         app.MapLive();
         app.MapIngest();
         app.MapCommands();
+        app.MapPlace();
         app.MapBench();
         app.MapRhythm();
         app.MapReach();

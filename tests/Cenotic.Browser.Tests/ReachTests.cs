@@ -18,6 +18,7 @@ public sealed class ReachTests(Demo demo) : IClassFixture<Demo>
         page.Tap(() => page.Find("//tr[@data-link='kiln']//button[contains(., 'dB')]", "the margin of the kiln"));
         page.UntilSees("ITU-R P.2040-1");
         page.UntilSees("24 cm, as drawn");
+        page.UntilSees("What was measured, 868 MHz");
         // What is not known says what is missing.
         page.Go("reach");
         page.Tap(() => page.Find("//tr[@data-link='rain']//button[contains(., 'not known')]", "the margin of the rain mast"));

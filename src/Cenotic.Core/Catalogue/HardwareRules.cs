@@ -23,6 +23,7 @@ public static partial class HardwareRules
                 ("pullUpOhms", part.PullUpOhms),
                 ("peakMs", part.PeakMs),
                 ("bulkMicrofarads", part.BulkMicrofarads),
+                ("view.rangeMetres", part.View?.RangeMetres),
             ]
         );
         if (part.SupplyMinVolts is null != part.SupplyMaxVolts is null || part.SupplyMinVolts > part.SupplyMaxVolts)
@@ -37,20 +38,14 @@ public static partial class HardwareRules
         {
             faults.Add(("$.groundPin", $"\"{ground}\" is not one of the pins."));
         }
-        for (var q = 0; q < part.Quantities.Count; q++)
-        {
-            if (part.Quantities[q] is { Min: { } min, Max: { } max } && min >= max)
-            {
-                faults.Add(($"$.quantities[{q}].min", "the range must rise."));
-            }
-            if (part.Quantities.Take(q).Any(o => o.Quantity == part.Quantities[q].Quantity))
-            {
-                faults.Add(($"$.quantities[{q}].quantity", "each quantity once."));
-            }
-        }
+        Quantities(faults, part.Quantities);
         if (part.Modem is { } modem)
         {
             Modem(faults, modem);
+        }
+        if (part.View is { } view)
+        {
+            View(faults, view);
         }
         for (var i = 0; i < part.Interfaces.Count; i++)
         {
@@ -111,6 +106,41 @@ public static partial class HardwareRules
             }
         }
         return faults;
+    }
+
+    private static void Quantities(List<(string, string)> faults, IReadOnlyList<PartQuantity> quantities)
+    {
+        for (var q = 0; q < quantities.Count; q++)
+        {
+            if (quantities[q] is { Min: { } min, Max: { } max } && min >= max)
+            {
+                faults.Add(($"$.quantities[{q}].min", "the range must rise."));
+            }
+            if (quantities.Take(q).Any(o => o.Quantity == quantities[q].Quantity))
+            {
+                faults.Add(($"$.quantities[{q}].quantity", "each quantity once."));
+            }
+        }
+    }
+
+    private static void View(List<(string, string)> faults, FieldOfView view)
+    {
+        static bool Angle(double degrees) => degrees is (> 0 and <= FieldOfView.WidestDegrees) or FieldOfView.AllRound;
+        static bool Round(double degrees) => degrees == FieldOfView.AllRound;
+        if (!Angle(view.HorizontalDegrees) || !Angle(view.VerticalDegrees) || Round(view.HorizontalDegrees) != Round(view.VerticalDegrees))
+        {
+            faults.Add(
+                ("$.view.horizontalDegrees", $"both angles are above 0 and at most {FieldOfView.WidestDegrees} degrees, or both {FieldOfView.AllRound}.")
+            );
+        }
+        if (!(view.RangeMetres.Low > 0 && view.RangeMetres.High <= 100))
+        {
+            faults.Add(("$.view.rangeMetres", "a sensor sees above 0 to 100 m."));
+        }
+        if (new[] { view.ThroughLight, view.ThroughGlass, view.ThroughBrick }.Any(t => t is not (>= 0 and <= 1)))
+        {
+            faults.Add(("$.view.throughLight", "what is left of the range behind a wall is 0 to 1."));
+        }
     }
 
     private static void Modem(List<(string, string)> faults, RadioModem modem)

@@ -52,6 +52,7 @@ public enum PartKind
 /// <param name="Uses">Words that a maker looks for it by: "door", "GSM".</param>
 /// <param name="Leds">Of a strip, for how many LEDs its currents stand; null for anything else.</param>
 /// <param name="Opto">Its isolated input; null where it has none.</param>
+/// <param name="View">What it sees of the room before it; null for a part that does not look.</param>
 /// <param name="DiscardReadings">First readings after it was powered or asleep that do not count.</param>
 public sealed record Part(
     string Id,
@@ -86,7 +87,8 @@ public sealed record Part(
     DisplayFacts? Display = null,
     IReadOnlyList<string>? Uses = null,
     int? Leds = null,
-    OptoInput? Opto = null
+    OptoInput? Opto = null,
+    FieldOfView? View = null
 );
 
 /// <summary>The LED of an optocoupler at the input of a part: what is isolated lights it through

@@ -21,6 +21,8 @@ public static class Unit
         Hectopascal = "hPa",
         Lux = "lx",
         Metre = "m",
+        SquareMetre = "m²",
+        Degree = "°",
         Percent = "%",
         Count = "",
         Hertz = "Hz",

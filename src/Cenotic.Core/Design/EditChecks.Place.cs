@@ -52,6 +52,7 @@ public static partial class EditChecks
         {
             faults.Add($"Its outline crosses itself: the side from corner {first + 1} meets the one from corner {second + 1}.", "corners");
         }
+        faults.Within("What its sensors should see", room.WatchedPercent ?? Design.Room.UsualWatchedPercent, 0, 100, "%");
         Metres(faults, [.. room.Corners.SelectMany(c => new[] { c.X, c.Y })]);
     }
 
@@ -96,6 +97,7 @@ public static partial class EditChecks
         Metres(faults, spot.X, spot.Y);
         faults.Within("The height", spot.HeightMetres, 0, 60, "m");
         faults.Within("The direction", spot.FacingDegrees, 0, 360, "degrees");
+        faults.Within("The tilt", spot.TiltDegrees, -90, 90, "degrees");
     }
 
     private static void Floor(FaultList faults, Floor floor)

@@ -23,14 +23,32 @@ public sealed record MeasuredCurrent(string Node, PowerState State, double Milli
 /// <param name="Lost">Messages that are missing between the numbers that came; 0 where the node counts none.</param>
 /// <param name="MedianDbm">Median of the signal, dBm; null where nobody tells it.</param>
 /// <param name="LowDbm">Weakest signal, dBm.</param>
-public sealed record SpotWalk(string Node, string? Receiver, string Spot, long AtMs, string Who, int Heard, int Lost, double? MedianDbm, double? LowDbm);
+/// <param name="Radio">With what it was sent and heard then; null where that is not known: it counts as it is set now.</param>
+public sealed record SpotWalk(
+    string Node,
+    string? Receiver,
+    string Spot,
+    long AtMs,
+    string Who,
+    int Heard,
+    int Lost,
+    double? MedianDbm,
+    double? LowDbm,
+    WalkRadio? Radio = null
+);
+
+/// <summary>With what a signal was sent and heard.</summary>
+/// <param name="RadiatedDbm">Of the sender with its antenna, dBm e.i.r.p.</param>
+/// <param name="GainDbi">Of the antenna that hears it, dBi.</param>
+public sealed record WalkRadio(double RadiatedDbm, double GainDbi);
 
 /// <summary>How the messages of a node came through in everyday use.</summary>
 /// <param name="Node">Key of the node.</param>
 /// <param name="Link">By which link they came.</param>
 /// <param name="Heard">Numbered messages that came.</param>
 /// <param name="Sent">Messages that the node numbered in the same time.</param>
-public sealed record LinkHistory(string Node, LinkKind Link, long Heard, long Sent)
+/// <param name="MedianDbm">Median of the signal, dBm; null where nobody tells it.</param>
+public sealed record LinkHistory(string Node, LinkKind Link, long Heard, long Sent, double? MedianDbm = null)
 {
     /// <summary>Fewer messages say nothing of a link (common practice, no source).</summary>
     public const int FewestSent = 50;

@@ -69,7 +69,19 @@ public sealed record Floor(
 
 /// <summary>A room as a polygon of at least three corners.</summary>
 /// <param name="Floor">Key of its floor; null for the ground.</param>
-public sealed record Room(string Key, string Label, IReadOnlyList<Point> Corners, IReadOnlyList<RoomTag> Tags, string? Floor = null);
+/// <param name="WatchedPercent">Part of it that its motion and presence sensors should see, %; null for the usual.</param>
+public sealed record Room(
+    string Key,
+    string Label,
+    IReadOnlyList<Point> Corners,
+    IReadOnlyList<RoomTag> Tags,
+    string? Floor = null,
+    double? WatchedPercent = null
+)
+{
+    /// <summary>With what most are content, %. Common practice, no source.</summary>
+    public const double UsualWatchedPercent = 80;
+}
 
 /// <summary>What a wall is made of.</summary>
 public enum WallMaterial
@@ -132,7 +144,8 @@ public sealed record Opening(OpeningKind Kind, double AtMetres, double WidthMetr
 /// <summary>A place for a node.</summary>
 /// <param name="HeightMetres">Above the floor.</param>
 /// <param name="FacingDegrees">Where a sensor there looks: 0 is up the plan, clockwise.</param>
-public sealed record Spot(string Key, string Label, string? Room, double X, double Y, double HeightMetres, double FacingDegrees);
+/// <param name="TiltDegrees">How far down it looks from there: 0 is level, 90 straight down.</param>
+public sealed record Spot(string Key, string Label, string? Room, double X, double Y, double HeightMetres, double FacingDegrees, double TiltDegrees = 0);
 
 /// <summary>An access point of a wireless network: not a node, but where nodes are heard.</summary>
 /// <param name="Spot">Key of the spot where it stands.</param>

@@ -15,6 +15,7 @@ namespace Cenotic.Core.Design;
 /// <param name="Window">A window of a room.</param>
 /// <param name="Upstairs">The storey above the ground; its name is blank.</param>
 /// <param name="AccessPointDbm">What an access point sends with, dBm e.i.r.p.</param>
+/// <param name="WatchedPercent">Part of a room that its motion and presence sensors should see, %.</param>
 public sealed record UsualDesign(
     SendDesign Sending,
     PowerDesign Power,
@@ -29,7 +30,8 @@ public sealed record UsualDesign(
     Opening Door,
     Opening Window,
     Floor Upstairs,
-    double AccessPointDbm
+    double AccessPointDbm,
+    double WatchedPercent
 )
 {
     /// <summary>Common practice, no source.</summary>
@@ -47,6 +49,7 @@ public sealed record UsualDesign(
         Door: new(OpeningKind.Door, 0.5, 0.9),
         Window: new(OpeningKind.Window, 0.5, 1.2, 0.9, 1.2),
         Upstairs: new("", "", 2.7),
-        AccessPointDbm: AccessPoint.UsualRadiatedDbm
+        AccessPointDbm: AccessPoint.UsualRadiatedDbm,
+        WatchedPercent: Room.UsualWatchedPercent
     );
 }

@@ -1,3 +1,4 @@
+using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 
@@ -5,24 +6,37 @@ namespace Cenotic.Core.Place;
 
 /// <summary>What is worked out about the place.</summary>
 /// <param name="Areas">Floor area of each room by key, m².</param>
-public sealed record PlacePlan(IReadOnlyDictionary<string, Figure> Areas, IReadOnlyList<Finding> Findings);
+/// <param name="Coverage">What sensors see.</param>
+public sealed record PlacePlan(IReadOnlyDictionary<string, Figure> Areas, CoveragePlan Coverage, IReadOnlyList<Finding> Findings);
 
 /// <summary>Geometry and checks of rooms and spots.</summary>
 public static class PlacePlanner
 {
-    /// <summary>Areas of the rooms, and findings for spots and nodes.</summary>
-    public static PlacePlan Plan(SiteDesign site)
+    /// <summary>Areas of the rooms, what sensors see of them, and findings for spots and nodes.</summary>
+    public static PlacePlan Plan(SiteDesign site, HardwareCatalogue catalogue) => Plan(site, Seen(site, catalogue));
+
+    /// <summary>What sensors see, and what is found of that.</summary>
+    internal static (CoveragePlan Plan, IReadOnlyList<Finding> Findings) Seen(SiteDesign site, HardwareCatalogue catalogue)
+    {
+        var coverage = new Coverage(site, catalogue);
+        var plan = coverage.Plan();
+        return (plan, [.. new CoverageFindings(site, coverage, plan).All()]);
+    }
+
+    /// <summary>The plan of a site of which it is known what its sensors see.</summary>
+    internal static PlacePlan Plan(SiteDesign site, (CoveragePlan Plan, IReadOnlyList<Finding> Findings) seen)
     {
         List<Finding> findings =
         [
             .. site.Place.Spots.Select(s => Outside(site.Place, s) ?? InWall(site.Place, s)).OfType<Finding>(),
             .. FloorsGone(site.Place),
             .. NoWalls(site.Place),
+            .. seen.Findings,
         ];
         var stands = site.Place.AccessPoints.Select(a => a.Spot).ToHashSet();
         var free = site.Place.Spots.Where(s => site.Nodes.All(n => n.Spot != s.Key) && !stands.Contains(s.Key)).Take(3).ToList();
         findings.AddRange(site.Nodes.Where(n => site.Place.Spot(n.Spot) is null).Select(n => NoSpot(n, free)));
-        return new(site.Place.Rooms.ToDictionary(r => r.Key, Area), findings);
+        return new(site.Place.Rooms.ToDictionary(r => r.Key, Area), seen.Plan, findings);
     }
 
     private static Finding? Outside(PlaceDesign place, Spot spot)
@@ -142,6 +156,11 @@ public static class PlacePlanner
         }
     }
 
+    /// <summary>Where the motion and presence sensors of a node should hang to see as much as possible of their room: turned where they are, at the best place
+    /// on its walls, and at the runner-up; the best first. Empty where none of them hangs in a room.</summary>
+    public static IReadOnlyList<SpotChoice> BestSpots(SiteDesign site, HardwareCatalogue catalogue, string node, CancellationToken stop = default) =>
+        CoverageFindings.Choices(site, new(site, catalogue), node, fine: true, stop);
+
     private static Finding NoSpot(NodeDesign node, IReadOnlyList<Spot> free) =>
         new(
             "PLACE-NO-SPOT",
@@ -181,7 +200,7 @@ public static class PlacePlanner
         return Figure.Exact(
             $"Area of {room.Label}",
             Math.Abs(twice) / 2,
-            "m²",
+            Unit.SquareMetre,
             new Working("A = ½ |Σ (x·y' − x'·y)|", [new("corners", corners.Count, "", "plan")], "shoelace formula")
         );
     }

@@ -27,7 +27,17 @@ public sealed class PlanMemory
         PlacedRhythm Planned
     );
 
+    /// <summary>All that what sensors see depends on, and what they saw.</summary>
+    private sealed record KeptCoverage(
+        PlaceDesign Place,
+        HardwareCatalogue Catalogue,
+        IReadOnlyList<Part> OwnParts,
+        IReadOnlyList<(string Key, string Label, string? Spot, IReadOnlyList<PartInstance> Parts)> Nodes,
+        (CoveragePlan Plan, IReadOnlyList<Finding> Findings) Seen
+    );
+
     private readonly Lock _lock = new();
+    private KeptCoverage? _coverage;
     private Dictionary<string, Kept> _kept = [];
 
     /// <summary>How many processors it may use; null for all there are.</summary>
@@ -47,6 +57,26 @@ public sealed class PlanMemory
 
     /// <summary>How many nodes were planned, not taken from the memory.</summary>
     public int Planned { get; private set; }
+
+    /// <summary>What the sensors of a site see: worked out, or taken from the plan before where neither the place nor what hangs there changed.</summary>
+    internal (CoveragePlan Plan, IReadOnlyList<Finding> Findings) Coverage(SiteDesign site, HardwareCatalogue catalogue, HardwareCatalogue hardware)
+    {
+        lock (_lock)
+        {
+            var nodes = site.Nodes.Select(n => (n.Key, n.Label, n.Spot, n.Parts)).ToList();
+            if (
+                _coverage is not { } kept
+                || !ReferenceEquals(kept.Place, site.Place)
+                || !ReferenceEquals(kept.Catalogue, catalogue)
+                || !ReferenceEquals(kept.OwnParts, site.OwnParts)
+                || !kept.Nodes.SequenceEqual(nodes)
+            )
+            {
+                _coverage = kept = new(site.Place, catalogue, site.OwnParts, nodes, PlacePlanner.Seen(site, hardware));
+            }
+            return kept.Seen;
+        }
+    }
 
     /// <summary>Plans every node of a site, or takes it from the plan before. What must be planned is planned side by side.</summary>
     /// <param name="links">What the plan of the place says of the links of the nodes.</param>

@@ -37,7 +37,7 @@ public sealed record SitePlan(
 public static class SitePlanner
 {
     /// <summary>Rises when the same design gives another plan.</summary>
-    public const string EngineVersion = "6";
+    public const string EngineVersion = "7";
 
     /// <summary>Steps of the pin search that the plan of one node may take: thousands of times what the demo's
     /// nodes take, and at most some two seconds of one processor (bench/).</summary>
@@ -63,11 +63,14 @@ public static class SitePlanner
     )
     {
         var hardware = catalogue.With(site.OwnBoards, site.OwnParts, site.OwnCells);
-        var place = PlacePlanner.Plan(site);
-        var links = LinkPlanner.Of(site, hardware);
+        var known = memory ?? new PlanMemory();
+        var place = PlacePlanner.Plan(site, known.Coverage(site, catalogue, hardware));
+        var fits = LinkFit.Of(site, hardware, evidence);
+        var paths = new PathsByFrequency(site.Place, fits);
+        var links = LinkPlanner.Of(site, hardware, paths);
         var assumed = links.ToDictionary(l => l.Node, l => l.Assumption);
         var steps = Math.Min(MostStepsOfNode, MostStepsOfSite / Math.Max(1, site.Nodes.Count));
-        var nodes = (memory ?? new PlanMemory())
+        var nodes = known
             .Plan(site, key, catalogue, evidence, assumed, steps, stop, (node, around, budget) =>
             {
                 var bench = BenchPlanner.Plan(node, hardware, around, budget);
@@ -85,7 +88,8 @@ public static class SitePlanner
         var together = SiteRhythms.Of(site, nodes, hardware);
         var (channels, collisions) = Channels.Of(nodes);
         var law = LawPlanner.Of(site, hardware, nodes);
-        var reach = new ReachPlan(channels, [.. collisions, .. new ReachFindings(site, hardware, evidence, nodes, links, law).All()], links, law);
+        var found = new ReachFindings(site, hardware, evidence, nodes, links, law, paths).All();
+        var reach = new ReachPlan(channels, [.. collisions, .. found], links, law, fits);
         var findings = place
             .Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings)))
             .Concat(together.Findings)

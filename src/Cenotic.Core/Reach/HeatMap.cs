@@ -42,16 +42,19 @@ public sealed record HeatMap(
     /// <param name="floor">Key of the floor that is looked at; null for the ground.</param>
     /// <param name="cells">Cells along the longer side, 10 to <see cref="MostCells"/>.</param>
     /// <exception cref="ArgumentOutOfRangeException">Too few or too many cells.</exception>
-    public static HeatMap? Of(SiteDesign site, HardwareCatalogue catalogue, string receiver, string? floor, int cells, CancellationToken stop = default)
+    public static HeatMap? Of(
+        SiteDesign site,
+        HardwareCatalogue catalogue,
+        Evidence evidence,
+        string receiver,
+        string? floor,
+        int cells,
+        CancellationToken stop = default
+    )
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(cells, 10);
         ArgumentOutOfRangeException.ThrowIfGreaterThan(cells, MostCells);
-        var accessPoint = site.Place.AccessPoints.FirstOrDefault(a => a.Key == receiver);
-        var end =
-            accessPoint is not null ? RadioEnd.Of(site, accessPoint)
-            : site.Node(receiver) is { } node ? RadioEnd.OfModule(site, catalogue, node)
-            : null;
-        var sent = accessPoint is not null ? RadioEnd.WifiOfBoard.Value : end?.Power?.Value;
+        var (end, sent) = EndOf(site, catalogue, receiver);
         if (
             end is not { At: { } at, Megahertz: { } megahertz, Sensitivity: { } sensitivity }
             || sent is not { } dbm
@@ -62,19 +65,21 @@ public sealed record HeatMap(
         }
         var step = Math.Max(box.Right - box.Left, box.Down - box.Up) / cells;
         var (columns, rows) = ((int)Math.Ceiling((box.Right - box.Left) / step - 1e-9), (int)Math.Ceiling((box.Down - box.Up) / step - 1e-9));
+        var fit = new PathsByFrequency(site.Place, LinkFit.Of(site, catalogue, evidence)).FitAt(megahertz);
+        var offset = fit?.Offset(receiver) ?? 0;
         var height = (site.Place.Floor(floor)?.LevelMetres ?? 0) + SensorHeight;
         var margins = new int[columns * rows];
         Parallel.For(
             0,
             rows,
             new ParallelOptions { CancellationToken = stop },
-            () => new SignalPaths(site.Place, megahertz),
+            () => new SignalPaths(site.Place, megahertz, fit),
             (row, _, paths) =>
             {
                 for (var column = 0; column < columns; column++)
                 {
                     var from = new Point3(box.Left + (column + 0.5) * step, box.Up + (row + 0.5) * step, height);
-                    margins[row * columns + column] = (int)Math.Round(dbm + end.Gain.Value - paths.LossDb(from, at) - sensitivity.Value);
+                    margins[row * columns + column] = (int)Math.Round(dbm + end.Gain.Value + offset - paths.LossDb(from, at) - sensitivity.Value);
                 }
                 return paths;
             },
@@ -90,9 +95,20 @@ public sealed record HeatMap(
             SensorHeight,
             columns,
             rows,
-            LinkBudget.MarginFor(0.95, SignalPaths.HouseSigma),
+            LinkBudget.MarginFor(0.95, fit?.Sigma.Value ?? SignalPaths.HouseSigma),
             margins
         );
+    }
+
+    /// <summary>What hears, and what is sent to it, dBm.</summary>
+    private static (RadioEnd? End, double? Sent) EndOf(SiteDesign site, HardwareCatalogue catalogue, string receiver)
+    {
+        if (site.Place.AccessPoints.FirstOrDefault(a => a.Key == receiver) is { } accessPoint)
+        {
+            return (RadioEnd.Of(site, accessPoint), RadioEnd.WifiOfBoard.Value);
+        }
+        var module = site.Node(receiver) is { } node ? RadioEnd.OfModule(site, catalogue, node) : null;
+        return (module, module?.Power?.Value);
     }
 
     /// <summary>What is drawn of a floor, and the receiver, with a metre round it; null where nothing is drawn.</summary>

@@ -89,26 +89,37 @@ public static class LinkPlanner
     private const double ChipsHearBetterDb = 10;
 
     /// <summary>What the plan of the place says of the link of a node, also of one that is changed; null where something is not known.</summary>
-    public static LinkAssumption? Assumption(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node) => Of(site, catalogue, node)?.Assumption;
+    public static LinkAssumption? Assumption(SiteDesign site, HardwareCatalogue catalogue, Evidence evidence, NodeDesign node) =>
+        Of(site, catalogue, node, new(site.Place, LinkFit.Of(site, catalogue, evidence)))?.Assumption;
+
+    /// <summary>With what the signal of a node is sent and heard where it hangs, as both ends are set now; null where that is not known.</summary>
+    public static WalkRadio? RadioNow(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node) => LinkFit.RadioNow(site, catalogue, node);
 
     /// <summary>Each node that sends by radio, in the order of the design.</summary>
-    internal static IReadOnlyList<PlannedLink> Of(SiteDesign site, HardwareCatalogue catalogue, PathsByFrequency? paths = null)
-    {
-        var known = paths ?? new(site.Place);
-        return [.. site.Nodes.Select(n => Of(site, catalogue, n, known)).OfType<PlannedLink>()];
-    }
+    internal static IReadOnlyList<PlannedLink> Of(SiteDesign site, HardwareCatalogue catalogue, PathsByFrequency paths) =>
+        [.. site.Nodes.Select(n => Of(site, catalogue, n, paths)).OfType<PlannedLink>()];
 
     /// <summary>The link of a node, also of one that is changed; null for one that sends by no radio.</summary>
-    internal static PlannedLink? Of(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, PathsByFrequency? paths = null)
+    internal static PlannedLink? Of(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, PathsByFrequency paths)
     {
         if (RadioEnd.OfSender(site, catalogue, node) is not { } sender)
         {
             return null;
         }
-        var known = paths ?? new(site.Place);
-        var receiver = node.Link == LinkKind.Wifi ? NearestAccessPoint(site, sender, known) : Gateway(site, catalogue, node);
-        return Missing(node, sender, receiver) is { } missing ? Unknown(node, sender, receiver, missing) : Known(node, sender, receiver!, known);
+        var receiver = Receiver(site, catalogue, node, sender, paths);
+        return Missing(node, sender, receiver) is { } missing ? Unknown(node, sender, receiver, missing) : Known(node, sender, receiver!, paths);
     }
+
+    /// <summary>Both ends of the link of a node; null where something of them is not known.</summary>
+    internal static (RadioEnd Sender, RadioEnd Receiver)? Ends(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, PathsByFrequency paths) =>
+        RadioEnd.OfSender(site, catalogue, node) is { } sender
+        && Receiver(site, catalogue, node, sender, paths) is { } receiver
+        && Missing(node, sender, receiver) is null
+            ? (sender, receiver)
+            : null;
+
+    private static RadioEnd? Receiver(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, RadioEnd sender, PathsByFrequency paths) =>
+        node.Link == LinkKind.Wifi ? NearestAccessPoint(site, sender, paths) : Gateway(site, catalogue, node);
 
     /// <summary>What Rhythm may take of a planned link for a node that is tried with other settings: the link, as long as its radio is the same.</summary>
     internal static Func<NodeDesign, LinkAssumption?> ForTrials(NodeDesign node, LinkAssumption? planned, HardwareCatalogue catalogue)
@@ -127,7 +138,10 @@ public static class LinkPlanner
     private static RadioEnd? NearestAccessPoint(SiteDesign site, RadioEnd sender, PathsByFrequency paths)
     {
         var ends = site.Place.AccessPoints.Select(a => RadioEnd.Of(site, a)).ToList();
-        double Heard(RadioEnd end) => end.RadiatedDbm!.Value - paths.At(end.Megahertz!.Value).LossDb(sender.At!.Value, end.At!.Value);
+        double Heard(RadioEnd end) =>
+            end.RadiatedDbm!.Value
+            + (paths.FitAt(end.Megahertz!.Value)?.Offset(end.Key) ?? 0)
+            - paths.At(end.Megahertz.Value).LossDb(sender.At!.Value, end.At!.Value);
         return sender.At is null ? ends.FirstOrDefault() : ends.Where(e => e.At is not null).MaxBy(Heard) ?? ends.FirstOrDefault();
     }
 
@@ -167,8 +181,15 @@ public static class LinkPlanner
     private static PlannedLink Known(NodeDesign node, RadioEnd sender, RadioEnd receiver, PathsByFrequency paths)
     {
         var path = paths.At(receiver.Megahertz!.Value).Between(sender.At!.Value, receiver.At!.Value);
-        var margin = Margin("Margin", path, sender, receiver);
-        var back = Margin("Margin of the answer", path, receiver, sender);
+        var fit = paths.FitAt(receiver.Megahertz.Value);
+        var offset = fit?.Offset(receiver.Key) ?? 0;
+        if (fit is not null)
+        {
+            var source = $"spread about the fit to {fit.Measured.Count} places, and how well that is known";
+            path = path with { Open = path.Open with { SigmaDb = fit.SpreadDb(path, receiver.Key), SigmaSource = source } };
+        }
+        var margin = Margin("Margin", path, sender, receiver, offset);
+        var back = Margin("Margin of the answer", path, receiver, sender, offset);
         var wifi = node.Link == LinkKind.Wifi;
         var send = wifi ? new SendDesign(Acknowledged: true, MostTries: WifiTries) : Sending.Of(node);
         var budget = new LinkTries(send, path, margin, back, wifi ? "IEEE 802.11: dot11ShortRetryLimit" : "design");
@@ -187,7 +208,7 @@ public static class LinkPlanner
             back,
             budget.Delivered(),
             budget.Tries(),
-            wifi ? Rate(path, sender, receiver) : null
+            wifi ? Rate(path, sender, receiver, offset) : null
         )
         {
             Assumption = budget.Assumption(node),
@@ -210,14 +231,16 @@ public static class LinkPlanner
             )
         );
 
-    private static Figure Margin(string label, SignalPath path, RadioEnd from, RadioEnd to)
+    /// <param name="offset">What the receiver hears beyond what is planned, dB; the answer is taken to fare the same.</param>
+    private static Figure Margin(string label, SignalPath path, RadioEnd from, RadioEnd to, double offset)
     {
         var (power, sensitivity) = (from.Power!, to.Sensitivity!);
-        double At(double loss) => power.Value + from.Gain.Value + to.Gain.Value - loss - sensitivity.Value;
+        double At(double loss) => power.Value + from.Gain.Value + to.Gain.Value + offset - loss - sensitivity.Value;
+        WorkingInput[] measured = offset == 0 ? [] : [new("O", offset, Unit.Decibel, "what range walks and arrivals showed beyond this: fitted")];
         var distance = path.Open.Working.Any(w => w.Name == "n") ? "L1 − 10 n log10(d)" : "L(d)";
         return new(label, At(path.LossDb), At(path.MostLossDb), At(path.LeastLossDb), Unit.Decibel, () =>
             new Working(
-                $"M = P + G1 + G2 − {distance} − Σ in the way − S",
+                $"M = P + G1 + G2{(offset == 0 ? "" : " + O")} − {distance} − Σ in the way − S",
                 [
                     power,
                     from.Gain with
@@ -228,6 +251,7 @@ public static class LinkPlanner
                     {
                         Name = "G2",
                     },
+                    .. measured,
                     .. path.Open.Working,
                     .. path.Terms.Select(t => new WorkingInput(t.Label, t.Mean, Unit.Decibel, t.Source)),
                     sensitivity,
@@ -238,9 +262,9 @@ public static class LinkPlanner
     }
 
     /// <summary>The fastest rate whose weakest signal lies below what is received on average.</summary>
-    private static Figure Rate(SignalPath path, RadioEnd sender, RadioEnd receiver)
+    private static Figure Rate(SignalPath path, RadioEnd sender, RadioEnd receiver, double offset)
     {
-        var heard = sender.RadiatedDbm!.Value + receiver.Gain.Value - path.LossDb;
+        var heard = sender.RadiatedDbm!.Value + receiver.Gain.Value + offset - path.LossDb;
         var rate = WifiRates.FirstOrDefault(r => heard >= r.Dbm - ChipsHearBetterDb);
         return Figure.Exact(
             "Expected rate",
@@ -305,10 +329,14 @@ internal sealed record LinkTries(SendDesign Send, SignalPath Path, Figure Margin
         );
 }
 
-/// <summary>The ways through a place by frequency.</summary>
-internal sealed class PathsByFrequency(PlaceDesign place)
+/// <summary>The ways through a place by frequency, by what was measured where it was.</summary>
+internal sealed class PathsByFrequency(PlaceDesign place, IReadOnlyList<FittedModel> fits)
 {
     private readonly Dictionary<double, SignalPaths> _paths = [];
 
-    internal SignalPaths At(double megahertz) => _paths.TryGetValue(megahertz, out var known) ? known : _paths[megahertz] = new SignalPaths(place, megahertz);
+    internal SignalPaths At(double megahertz) =>
+        _paths.TryGetValue(megahertz, out var known) ? known : _paths[megahertz] = new SignalPaths(place, megahertz, FitAt(megahertz));
+
+    /// <summary>What was measured at a frequency, or null.</summary>
+    internal FittedModel? FitAt(double megahertz) => fits.FirstOrDefault(f => LinkFit.IsSame(f.Megahertz, megahertz));
 }

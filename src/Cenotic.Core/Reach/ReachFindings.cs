@@ -13,14 +13,14 @@ internal sealed class ReachFindings(
     Evidence evidence,
     IReadOnlyList<PlacedRhythm> nodes,
     IReadOnlyList<PlannedLink> links,
-    IReadOnlyList<LawBudget> law
+    IReadOnlyList<LawBudget> law,
+    PathsByFrequency paths
 )
 {
     /// <summary>Remedies are tried for so many links: each is worked out with all others.</summary>
     private const int MostTried = 20;
     private const double BetterAntennaDbi = 2.15;
     private static readonly double[] Steps = [0.5, 1, 1.5, 2, 3, 4];
-    private readonly PathsByFrequency _paths = new(site.Place);
 
     internal IEnumerable<Finding> All() =>
         [
@@ -241,7 +241,7 @@ internal sealed class ReachFindings(
         {
             return null;
         }
-        var after = LinkPlanner.Of(applied.Value.After, catalogue, _paths);
+        var after = LinkPlanner.Of(applied.Value.After, catalogue, paths);
         bool Good(string key) => after.First(l => l.Node == key).Verdict == LinkVerdict.Good;
         return Good(node) && links.Where(l => l.Verdict == LinkVerdict.Good).All(l => Good(l.Node)) ? new(label, edits) : null;
     }

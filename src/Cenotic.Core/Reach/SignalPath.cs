@@ -9,13 +9,15 @@ namespace Cenotic.Core.Reach;
 /// <param name="Low">Least that it takes, dB.</param>
 /// <param name="Mean">What it takes on average, dB.</param>
 /// <param name="High">Most that it takes, dB.</param>
-internal readonly record struct PathTerm(string Label, double Low, double Mean, double High, string Source);
+/// <param name="Kind">What it has in common with others of its kind: "brick wall", "floor"; null for nothing in the way.</param>
+internal readonly record struct PathTerm(string Label, double Low, double Mean, double High, string Source, string? Kind);
 
 /// <summary>The distance alone, before anything stands in the way.</summary>
 /// <param name="LossDb">Loss over it, dB.</param>
 /// <param name="Working">How that is worked out.</param>
+/// <param name="IsRoom">Whether it falls as in a room, by its exponent.</param>
 /// <param name="SigmaDb">Spread between places that the plan cannot tell apart, dB.</param>
-internal sealed record OpenWay(double Metres, double LossDb, IReadOnlyList<WorkingInput> Working, double SigmaDb, string SigmaSource);
+internal sealed record OpenWay(double Metres, double LossDb, IReadOnlyList<WorkingInput> Working, bool IsRoom, double SigmaDb, string SigmaSource);
 
 /// <summary>The straight way of a signal between two places.</summary>
 /// <param name="Terms">What stands in the way, from the sender on.</param>
@@ -32,7 +34,8 @@ internal sealed record SignalPath(Point3 From, Point3 To, OpenWay Open, IReadOnl
 }
 
 /// <summary>Losses through a drawn place at one frequency. Keeps what a wall takes at each angle; for one thread.</summary>
-internal sealed class SignalPaths(PlaceDesign place, double megahertz)
+/// <param name="fitted">What was measured there; null where the book alone is known.</param>
+internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedModel? fitted = null)
 {
     private const double OpenRoom = 2,
         WallsNotDrawn = 3,
@@ -48,14 +51,21 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz)
     /// <summary>Spread from place to place in a house, dB; from memory, 5 to 7.</summary>
     internal const double HouseSigma = 6;
     private const int SteepestDegrees = 80;
+    private const string FloorKind = "floor";
+
+    private static readonly string[] Kinds = [.. Enum.GetValues<WallMaterial>().Select(m => $"{m.ToString().ToLowerInvariant()} wall")];
 
     private readonly double _atOneMetre = PathLoss.FreeSpaceDb(megahertz, 1);
     private readonly bool _drawn = place.Walls.Count > 0;
+    private readonly double _exponent = fitted?.Exponent.Value ?? BookExponent(place);
     private readonly List<Room> _indoors = [.. place.Rooms.Where(r => !r.Tags.Contains(RoomTag.Outdoor))];
     private readonly Dictionary<(BuildingMaterial Material, double Metres, int Degrees), (double Low, double Mean, double High)> _slabs = [];
 
     /// <summary>MHz.</summary>
     internal double Megahertz => megahertz;
+
+    /// <summary>How fast the signal falls with distance, by the book: as in an open room where the walls are counted, else as in a house.</summary>
+    internal static double BookExponent(PlaceDesign place) => place.Walls.Count > 0 ? OpenRoom : WallsNotDrawn;
 
     /// <summary>The way between two places with everything that is in it.</summary>
     internal SignalPath Between(Point3 from, Point3 to)
@@ -71,7 +81,7 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz)
         var loss = OpenLossDb(from, to);
         foreach (var wall in WallCrossings.Walls(place, from, to))
         {
-            loss += Taken(wall).Mean;
+            loss += Fitted(KindOf(wall), Taken(wall)).Mean;
         }
         // Where there is but one storey no floor lies between.
         return place.Floors.Count == 0 ? loss : loss + OfFloors(WallCrossings.Floors(place, from, to)).Sum(t => t.Mean);
@@ -88,7 +98,7 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz)
     private double OpenLossDb(Point3 from, Point3 to) =>
         Outdoors(from) && Outdoors(to)
             ? PathLoss.OverGroundDb(megahertz, Metres(from, to), Math.Max(LowestMetres, from.Z), Math.Max(LowestMetres, to.Z))
-            : PathLoss.LogDistanceDb(_atOneMetre, 1, _drawn ? OpenRoom : WallsNotDrawn, Metres(from, to));
+            : PathLoss.LogDistanceDb(_atOneMetre, 1, _exponent, Metres(from, to));
 
     private OpenWay Open(Point3 from, Point3 to, int crossed)
     {
@@ -106,9 +116,11 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz)
                 new("L1", _atOneMetre, Unit.Decibel, "free space at 1 m, ITU-R P.525"),
                 new(
                     "n",
-                    _drawn ? OpenRoom : WallsNotDrawn,
+                    _exponent,
                     "",
-                    _drawn ? "an open room: the walls are counted one by one" : "a house whose walls are not drawn, from memory: 2.7 to 4"
+                    fitted is not null ? $"fitted to {fitted.Measured.Count} places that were measured"
+                        : _drawn ? "an open room: the walls are counted one by one"
+                        : "a house whose walls are not drawn, from memory: 2.7 to 4"
                 ),
                 new("d", metres, Unit.Metre, "the two spots"),
             ];
@@ -116,23 +128,37 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz)
             crossed > 0 || (!_drawn && !outdoors) ? (HouseSigma, "a house, from memory: 5 to 7")
             : outdoors ? (OutdoorSigma, "a garden, from memory")
             : (InRoomSigma, "within a room, from memory");
-        return new(metres, loss, working, sigma, source);
+        return new(metres, loss, working, !outdoors, sigma, source);
     }
 
     private PathTerm OfWall(WallCrossing crossing)
     {
-        var (low, mean, high) = Taken(crossing);
-        var material = crossing.Wall.Material;
-        var label = crossing.Opening?.Kind switch
+        var kind = KindOf(crossing);
+        var (low, mean, high) = Fitted(kind, Taken(crossing));
+        return new($"{kind ?? "passage"} at {crossing.AtMetres:0.0} m", low, mean, high, SourceOf(crossing) + FittedSource(kind), kind);
+    }
+
+    private static string? KindOf(WallCrossing crossing) =>
+        crossing.Opening?.Kind switch
         {
             OpeningKind.Door => "door",
             OpeningKind.Window => "window",
             OpeningKind.CoatedWindow => "coated window",
-            OpeningKind.Passage => "passage",
-            _ => $"{material.ToString().ToLowerInvariant()} wall",
+            OpeningKind.Passage => null,
+            _ => Kinds[(int)crossing.Wall.Material],
         };
-        return new($"{label} at {crossing.AtMetres:0.0} m", low, mean, high, SourceOf(crossing));
+
+    /// <summary>What is taken, with what was measured beyond the book; never less than nothing.</summary>
+    private (double Low, double Mean, double High) Fitted(string? kind, (double Low, double Mean, double High) book)
+    {
+        var extra = kind is null ? 0 : fitted?.Extra(kind) ?? 0;
+        return extra == 0 ? book : (Math.Max(0, book.Low + extra), Math.Max(0, book.Mean + extra), Math.Max(0, book.High + extra));
     }
+
+    private string FittedSource(string? kind) =>
+        kind is not null && fitted?.Extra(kind) is { } extra and not 0
+            ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $"; with {extra:+0.0;−0.0} dB that were measured")
+            : "";
 
     private static string SourceOf(WallCrossing crossing)
     {
@@ -198,20 +224,23 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz)
             if (floor.Slab is { } material)
             {
                 var metres = floor.SlabMetres ?? WallCrossings.UsualMetres(material);
-                var (low, mean, high) = Slab(material, metres, degrees);
+                var (low, mean, high) = Fitted(FloorKind, Slab(material, metres, degrees));
                 yield return new(
                     $"floor of {floor.Label}",
                     low,
                     mean,
                     high,
-                    $"{material.ToString().ToLowerInvariant()} of {metres * 100:0.#} cm, at {degrees:0} degrees"
+                    $"{material.ToString().ToLowerInvariant()} of {metres * 100:0.#} cm, at {degrees:0} degrees" + FittedSource(FloorKind),
+                    FloorKind
                 );
             }
         }
         if (floors.Count(f => f.Floor.Slab is null) is > 0 and var unknown)
         {
-            var loss = PathLoss.FloorsDb(unknown);
-            yield return new(unknown == 1 ? "a floor" : $"{unknown} floors", loss, loss, loss, "what they are of is not said: COST 231, 4.7, at 1.8 GHz");
+            var book = PathLoss.FloorsDb(unknown);
+            var (low, mean, high) = Fitted(FloorKind, (book, book, book));
+            var source = "what they are of is not said: COST 231, 4.7, at 1.8 GHz" + FittedSource(FloorKind);
+            yield return new(unknown == 1 ? "a floor" : $"{unknown} floors", low, mean, high, source, FloorKind);
         }
     }
 }

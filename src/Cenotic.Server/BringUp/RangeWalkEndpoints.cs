@@ -1,4 +1,5 @@
 using Cenotic.Core.BringUp;
+using Cenotic.Core.Reach;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -62,7 +63,8 @@ public static class RangeWalkEndpoints
         HttpContext http
     )
     {
-        var design = book.Find(site)!.Design;
+        var state = book.Find(site)!;
+        var design = state.Design;
         var summary = RangeWalk.Of(await MessagesAsync(store, site, node, request.FromMs));
         var reason =
             design.Node(node) is null ? $"There is no node \"{node}\"."
@@ -84,7 +86,8 @@ public static class RangeWalkEndpoints
                 summary.Count,
                 summary.Lost ?? 0,
                 summary.RssiMedian,
-                summary.RssiLow
+                summary.RssiLow,
+                LinkPlanner.RadioNow(design, state.Catalogue, design.Node(node)! with { Spot = request.Spot })
             ),
             request.FromMs
         );

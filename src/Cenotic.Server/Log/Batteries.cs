@@ -5,6 +5,7 @@ using Cenotic.Core.Design;
 using Cenotic.Core.Log;
 using Cenotic.Core.Planning;
 using Cenotic.Core.Rhythm;
+using Cenotic.Server.Reach;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
@@ -257,17 +258,7 @@ internal static class Batteries
     {
         double? lossy = null,
             catalogued = null;
-        var counts = await store
-            .Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key && a.Number != null)
-            .GroupBy(a => new
-            {
-                a.Life,
-                a.Boot,
-                Run = a.Number / MessageNumbers.RunLength,
-            })
-            .Select(g => new { Heard = g.Count(), Span = g.Max(a => a.Number)!.Value - g.Min(a => a.Number)!.Value + 1 })
-            .ToListAsync();
-        var (heard, sent) = (counts.Sum(c => (long)c.Heard), counts.Sum(c => c.Span));
+        var (heard, sent) = await LinkCounts.TallyAsync(store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key));
         if (node.Link == LinkKind.LongRange && sent >= LinkHistory.FewestSent)
         {
             var planned = node with { Sending = node.Sending is { } sending ? sending with { DeliveredShare = null } : null };

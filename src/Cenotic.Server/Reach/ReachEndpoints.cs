@@ -29,7 +29,7 @@ public static class ReachEndpoints
             return TypedResults.Problem($"A map has 10 to {HeatMap.MostCells} cells along its longer side.", statusCode: 400);
         }
         var state = book.Find(site)!;
-        var map = await plans.WorkAsync(_ => HeatMap.Of(state.Design, state.Catalogue, receiver, floor, cells ?? UsualCells, stop), stop);
+        var map = await plans.WorkAsync(_ => HeatMap.Of(state.Design, state.Catalogue, state.Evidence, receiver, floor, cells ?? UsualCells, stop), stop);
         return map is not null
             ? TypedResults.Ok(map)
             : TypedResults.Problem($"\"{receiver}\" is no access point or radio module with a spot on a drawn plan.", statusCode: 404);

@@ -36,7 +36,7 @@ public static class RhythmEndpoints
                 await plans.WorkAsync(
                     budget =>
                         RhythmComparison.Of(design, plan.Bench, state.Catalogue, state.Evidence, Surroundings.Of(state.Design, design), budget, changed =>
-                            LinkPlanner.Assumption(state.Design, state.Catalogue, changed)
+                            LinkPlanner.Assumption(state.Design, state.Catalogue, state.Evidence, changed)
                         ),
                     stop
                 )

@@ -236,6 +236,10 @@ public sealed class SiteBook(
     /// <param name="fromMs">Since when it was there, UTC ms of site time.</param>
     public Task WalkAsync(string site, SpotWalk walk, long fromMs) => KeepAsync(site, store => store.RangeWalks.Add(WalkRow(site, walk, fromMs)));
 
+    /// <summary>How the messages of its nodes came through lately; it is counted anew after a start, and not kept.</summary>
+    public async Task HeardAsync(string site, IReadOnlyList<LinkHistory> links) =>
+        Tell(await gate.WriteAsync(_ => Task.FromResult(_states[site] with { Evidence = _states[site].Evidence with { Links = links } }), kept: Publish));
+
     /// <summary>Keeps what was measured; the site's plan is worked out anew with it.</summary>
     private async Task KeepAsync(string site, Action<CenoticStore> add) =>
         Tell(
@@ -274,14 +278,31 @@ public sealed class SiteBook(
             Lost = walk.Lost,
             RssiMedian = walk.MedianDbm,
             RssiLow = walk.LowDbm,
+            Receiver = walk.Receiver,
+            RadiatedDbm = walk.Radio?.RadiatedDbm,
+            GainDbi = walk.Radio?.GainDbi,
         };
+
+    private static SpotWalk WalkOf(RangeWalkRow w, SiteDesign design) =>
+        new(
+            w.Node,
+            w.Receiver ?? design.Node(w.Node)?.Via,
+            w.Spot,
+            w.ToMs,
+            w.Who,
+            w.Heard,
+            w.Lost,
+            w.RssiMedian,
+            w.RssiLow,
+            w is { RadiatedDbm: { } radiated, GainDbi: { } gain } ? new(radiated, gain) : null
+        );
 
     /// <summary>The newest walk of each node at each spot, as the plan has the nodes now.</summary>
     private static async Task<List<SpotWalk>> WalksAsync(CenoticStore store, string site, SiteDesign design)
     {
         var newest = store.RangeWalks.Where(w => w.Site == site).GroupBy(w => new { w.Node, w.Spot }).Select(g => g.Max(w => w.Id));
         var rows = await store.RangeWalks.AsNoTracking().Where(w => newest.Contains(w.Id)).OrderBy(w => w.Id).ToListAsync();
-        return [.. rows.Select(w => new SpotWalk(w.Node, design.Node(w.Node)?.Via, w.Spot, w.ToMs, w.Who, w.Heard, w.Lost, w.RssiMedian, w.RssiLow))];
+        return [.. rows.Select(w => WalkOf(w, design))];
     }
 
     /// <summary>The site as it lies in the store, within a write that changed more than its design.</summary>
@@ -351,7 +372,7 @@ public sealed class SiteBook(
             .Where(r => r.Site == site && !r.Key.StartsWith(ReadingRow.Spare))
             .ToDictionaryAsync(r => (r.Node, r.Key));
         var design = known ?? await SiteDocuments.ReadAsync(store, site);
-        var evidence = new Evidence(currents) { Walks = await WalksAsync(store, site, design) };
+        var evidence = new Evidence(currents) { Walks = await WalksAsync(store, site, design), Links = _states.GetValueOrDefault(site)?.Evidence.Links ?? [] };
         return new(site, row.Revision, design, evidence, readings, catalogue.With(design.OwnBoards, design.OwnParts, design.OwnCells));
     }
 }

@@ -1,3 +1,4 @@
+using Cenotic.Core.Catalogue;
 using Cenotic.Core.Design;
 using Cenotic.Core.Place;
 
@@ -20,7 +21,7 @@ public class PlaceTests
     public void Its_area_by_hand_is_twelve_square_metres()
     {
         var site = SiteDesign.Empty("x") with { Place = new([new("l", "L", LShape, [])], [], []) };
-        Assert.Equal(12, PlacePlanner.Plan(site).Areas["l"].Value);
+        Assert.Equal(12, PlacePlanner.Plan(site, HardwareCatalogue.BuiltIn).Areas["l"].Value);
     }
 
     [Fact]

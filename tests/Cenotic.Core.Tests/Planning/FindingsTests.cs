@@ -36,6 +36,31 @@ public class FindingsTests
             Sending = sending,
         };
 
+    /// <summary>A hall with a window, a room behind plasterboard beside it, an access point in the corner of the hall, and a sensor.</summary>
+    private static SiteDesign Watched(string part, Spot spot) =>
+        Samples.Site(Samples.Node(("eye", part)) with { Spot = "s" }) with
+        {
+            Place = new(
+                [
+                    new("hall", "Hall", [new(0, 0), new(4, 0), new(4, 2.6), new(0, 2.6)], []),
+                    new("kitchen", "Kitchen", [new(4, 0), new(8, 0), new(8, 2.6), new(4, 2.6)], []),
+                ],
+                [
+                    new("n", new(0, 0), new(8, 0), WallMaterial.Brick),
+                    new("s", new(0, 2.6), new(8, 2.6), WallMaterial.Brick),
+                    new("w", new(0, 0), new(0, 2.6), WallMaterial.Brick) { Openings = [new(OpeningKind.Window, 0.8, 1, 0.9, 1.2)] },
+                    new("e", new(8, 0), new(8, 2.6), WallMaterial.Brick),
+                    new("m", new(4, 0), new(4, 2.6), WallMaterial.Plasterboard),
+                ],
+                [spot, new("ap", "Corner", "hall", 3.6, 0.4, 2, 0)]
+            )
+            {
+                AccessPoints = [new("ap", "Access point", "ap")],
+            },
+        };
+
+    private static readonly Spot BesideDoor = new("s", "Spot", "hall", 0.3, 1.3, 2, 90);
+
     private static readonly Wall Brick = new("brick", new(2, 0), new(2, 4), WallMaterial.Brick, 0.24);
 
     private static SiteDesign InEurope(RadioDesign radio, long interval) =>
@@ -216,6 +241,12 @@ public class FindingsTests
             },
             null
         ),
+        ["PLACE-BLIND"] = (Watched("pir-hc-sr501", new("s", "Spot", "hall", 0.3, 1.3, 2, 90)), null),
+        ["PLACE-NO-VIEW"] = (Watched("pir-hc-sr501", new("s", "Spot", "hall", 0.3, 1.3, 2, 270)), null),
+        ["PLACE-SEES-BEYOND"] = (Watched("ld2410", BesideDoor), Watched("pir-hc-sr501", BesideDoor)),
+        ["PLACE-BEAM-BESIDE"] = (Watched("hc-sr04", new("s", "Spot", "hall", 0.2, 0.2, 1, 90)), null),
+        ["PLACE-WINDOW-IN-VIEW"] = (Watched("pir-hc-sr501", new("s", "Spot", "hall", 3.8, 1.3, 2, 270)), null),
+        ["PLACE-TOO-NEAR"] = (Watched("rcwl-0516", new("s", "Spot", "hall", 3.5, 0.5, 2, 270)), null),
         ["REACH-REGION"] = (Samples.Site(Radio("a", 60_000)), null),
         ["REACH-NO-ACCESS-POINT"] = (
             Samples.Site(Air with { Spot = "s" }) with

@@ -67,6 +67,30 @@ public class LinkPlannerTests
         Assert.Equal(link.Margin.Value.Value, sum - working.Inputs.Where(i => i.Name.Contains("wall")).Sum(i => i.Value), 1e-9);
     }
 
+    /// <summary>The table of docs/rooms/reach.md: 6 m and half a brick, over a module and over Wi-Fi.</summary>
+    [Theory]
+    [InlineData(LinkKind.LongRange, 91.91)]
+    [InlineData(LinkKind.Wifi, 51.38)]
+    public void Two_rooms_as_they_are_worked_on_paper(LinkKind link, double margin)
+    {
+        Room Room(string key, double x) => new(key, key, [new(x, 0), new(x + 4, 0), new(x + 4, 3), new(x, 3)], []);
+        var site = SiteDesign.Empty("Test site") with
+        {
+            Place = new(
+                [Room("first", 0), Room("second", 4)],
+                [new("between", new(4, 0), new(4, 3), WallMaterial.Brick)],
+                [new("a", "A", "first", 1, 1.5, 1, 0), new("b", "B", "second", 7, 1.5, 1, 0)]
+            )
+            {
+                AccessPoints = [new("ap", "Access point", "b")],
+            },
+            Nodes = [Radio("sensor", link == LinkKind.Wifi ? null : "hub", "a", link), Radio("hub", null, "b", LinkKind.Cable)],
+        };
+        var planned = SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Reach.Links.Single(l => l.Node == "sensor");
+        Assert.Equal(["brick wall at 3.0 m"], planned.Walls);
+        Assert.Equal(margin, planned.Margin.Value!.Value, 0.35);
+    }
+
     /// <summary>Two metal walls and −60 dBm of power leave nothing: what gets through falls with the margin, and a band stays a band.</summary>
     [Fact]
     public void A_link_without_margin_delivers_little_and_power_moves_it_by_as_much()

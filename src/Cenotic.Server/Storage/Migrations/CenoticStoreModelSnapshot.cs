@@ -893,6 +893,9 @@ namespace Cenotic.Server.Storage.Migrations
                     b.Property<long>("FromMs")
                         .HasColumnType("INTEGER");
 
+                    b.Property<double?>("GainDbi")
+                        .HasColumnType("REAL");
+
                     b.Property<int>("Heard")
                         .HasColumnType("INTEGER");
 
@@ -901,6 +904,12 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.Property<string>("Node")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("RadiatedDbm")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Receiver")
                         .HasColumnType("TEXT");
 
                     b.Property<double?>("RssiLow")

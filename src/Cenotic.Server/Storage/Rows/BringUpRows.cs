@@ -118,6 +118,13 @@ public sealed class RangeWalkRow
     /// <summary>Median and weakest signal, dBm; null when the way in does not tell it.</summary>
     public double? RssiMedian { get; init; }
     public double? RssiLow { get; init; }
+
+    /// <summary>Key of the node that heard it; null where it sent for itself, and of walks of before 2026-11-30.</summary>
+    public string? Receiver { get; init; }
+
+    /// <summary>What was radiated, dBm e.i.r.p., and the gain of the antenna that heard it, dBi; null where that is not known.</summary>
+    public double? RadiatedDbm { get; init; }
+    public double? GainDbi { get; init; }
 }
 
 /// <summary>What a node found on its buses, as it was told.</summary>

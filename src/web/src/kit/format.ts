@@ -128,3 +128,15 @@ export function parseDuration(text: string): number | undefined {
   const parts = [...text.matchAll(/(\d+(?:[.,]\d+)?)\s*(ms|sec|s|min|m|h|d)/gi)];
   return Math.round(parts.reduce((sum, [, n, unit]) => sum + Number(n!.replace(",", ".")) * factors[unit!.toLowerCase()]!, 0));
 }
+
+/** Metres of "3.6", "3,6 m", "360 cm", "12 ft 4 in" or 12' 4"; to the tenth of a millimetre; undefined for anything else. A foot is 0.3048 m (of 1959). */
+export function parseMetres(text: string): number | undefined {
+  const factors: Record<string, number> = { m: 1, cm: 0.01, mm: 0.001, ft: 0.3048, "'": 0.3048, in: 0.0254, '"': 0.0254 };
+  const number = String.raw`\d+(?:[.,]\d+)?`;
+  if (new RegExp(String.raw`^\s*-?${number}\s*$`).test(text)) return Number(text.trim().replace(",", "."));
+  const unit = `mm|cm|m|ft|in|'|"`;
+  if (!new RegExp(String.raw`^\s*(?:${number}\s*(?:${unit})\s*)+$`, "i").test(text)) return undefined;
+  const parts = [...text.matchAll(new RegExp(String.raw`(${number})\s*(${unit})`, "gi"))];
+  const metres = parts.reduce((sum, [, n, of]) => sum + Number(n!.replace(",", ".")) * factors[of!.toLowerCase()]!, 0);
+  return Math.round(metres * 10_000) / 10_000;
+}

@@ -55,3 +55,6 @@ export function planBox(points: At[], margin: number, below = 0): PlanBox {
   const [x, y] = [Math.min(...xs) - margin, Math.min(...ys) - margin];
   return { x, y, w: Math.max(...xs) - x + margin, h: Math.max(...ys) - y + margin + below };
 }
+
+/** Outlines as one path, to be filled by the even-odd rule. */
+export const outlinePath = (outlines: At[][]) => outlines.map((o) => `M${o.map((p) => `${p.x} ${p.y}`).join("L")}Z`).join("");

@@ -13,6 +13,8 @@ import RowActions from "@/kit/RowActions.vue";
 import { floorChoices, onFloor } from "@/kit/plan";
 import BuildingLists from "./BuildingLists.vue";
 import RoomDialog from "./RoomDialog.vue";
+import SightList from "./SightList.vue";
+import SightShapes from "./SightShapes.vue";
 import SiteDialog from "./SiteDialog.vue";
 import SpotDialog from "./SpotDialog.vue";
 import { useDrawRoom, type Drawn } from "./draw-room";
@@ -26,6 +28,13 @@ const selected = ref<string>();
 const room = ref<Room | "new">();
 const spot = ref<Spot | "new">();
 const settings = ref(false);
+const coverage = computed(() => site.plan.value?.place.coverage);
+const hidden = ref(new Set<string>());
+const sights = computed(
+  () => coverage.value?.sights.filter((s) => (s.floor ?? "") === floor.value && !hidden.value.has(`${s.node} ${s.part}`)) ?? [],
+);
+/** Blind parts of rooms of which a sensor is drawn. */
+const blind = computed(() => coverage.value?.rooms.filter((r) => sights.value.some((s) => s.watches && s.room === r.room)) ?? []);
 const drawnRoom = ref<Drawn>();
 const plan = useTemplateRef<InstanceType<typeof PlanSpots>>("plan");
 const drawing = useDrawRoom(
@@ -96,6 +105,7 @@ async function removeSpot(s: Spot) {
         @pointermove="drawing.move"
         @pointerup="drawing.up"
       >
+        <template #under><SightShapes v-if="!drawing.active.value" :sights="sights" :rooms="blind" /></template>
         <g v-if="drawing.drawn.value" aria-hidden="true">
           <rect
             v-bind="{ x: drawing.drawn.value.x, y: drawing.drawn.value.y }"
@@ -111,6 +121,7 @@ async function removeSpot(s: Spot) {
         </g>
       </PlanSpots>
     </template>
+    <SightList v-if="coverage" v-model:hidden="hidden" :coverage="coverage" :floor="floor" class="mt-5" />
     <div class="mt-5 grid grid-cols-1 gap-6 2xl:grid-cols-2">
       <section>
         <h2 class="mb-1 text-lg font-semibold">Spots</h2>

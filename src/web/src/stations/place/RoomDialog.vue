@@ -4,6 +4,7 @@ import { ref } from "vue";
 import type { Room } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
 import DialogForm from "@/kit/DialogForm.vue";
+import MetresField from "@/kit/MetresField.vue";
 import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import FormField from "@/kit/FormField.vue";
@@ -24,6 +25,7 @@ const form = ref({
   depth: props.drawn?.depth ?? (props.room ? Math.max(...ys) - Math.min(...ys) : 3),
   floor: props.room?.floor ?? props.floor,
   tags: [...(props.room?.tags ?? [])],
+  watched: (props.room?.watchedPercent ?? "") as number | "",
 });
 const tags: { key: Room["tags"][number]; label: string }[] = [
   { key: "wet", label: "wet" },
@@ -57,6 +59,7 @@ async function save() {
     corners: [corner(f.x, f.y), corner(f.x + f.width, f.y), corner(f.x + f.width, f.y + f.depth), corner(f.x, f.y + f.depth)],
     tags: f.tags,
     floor: f.floor || null,
+    watchedPercent: f.watched === "" ? null : f.watched,
   };
   const done = await site.apply(`${room.label} ${props.room ? "changed" : "added"}`, [{ kind: "putRoom", room }], true);
   if (done.ok) emit("close");
@@ -75,10 +78,10 @@ async function save() {
   >
     <TextField v-model="form.label" label="Name" field="room.label" />
     <div class="grid grid-cols-2 gap-3 sm:grid-cols-4">
-      <TextField v-model="form.x" label="From left, m" number />
-      <TextField v-model="form.y" label="From top, m" number />
-      <TextField v-model="form.width" label="Width, m" number />
-      <TextField v-model="form.depth" label="Depth, m" number />
+      <MetresField v-model="form.x" label="From left, m" />
+      <MetresField v-model="form.y" label="From top, m" />
+      <MetresField v-model="form.width" label="Width, m" />
+      <MetresField v-model="form.depth" label="Depth, m" />
     </div>
     <FormField v-if="floors.length" v-slot="{ id }" label="Floor"
       ><SelectBox :id="id" v-model="form.floor" :options="floors" label="Floor"
@@ -90,5 +93,12 @@ async function save() {
         ><input v-model="form.tags" type="checkbox" :value="t.key" class="size-4" /> {{ t.label }}</label
       >
     </fieldset>
+    <TextField
+      v-model="form.watched"
+      label="Sensors should see, %"
+      field="room.watchedPercent"
+      number
+      :hint="`Of motion and presence. Empty: ${site.usual.value.watchedPercent} %.`"
+    />
   </DialogForm>
 </template>

@@ -5,6 +5,7 @@ import type { Spot } from "@/api/client";
 import { keyFrom, useSite } from "@/app/site";
 import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
+import MetresField from "@/kit/MetresField.vue";
 import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import type { Fault } from "@/kit/faults";
@@ -13,7 +14,7 @@ const props = defineProps<{ spot?: Spot }>();
 const emit = defineEmits<{ close: [] }>();
 const site = useSite();
 const form = ref<Omit<Spot, "key">>(
-  props.spot ? { ...props.spot } : { label: "", room: null, x: 1, y: 1, heightMetres: 1.5, facingDegrees: 180 },
+  props.spot ? { ...props.spot } : { label: "", room: null, x: 1, y: 1, heightMetres: 1.5, facingDegrees: 180, tiltDegrees: 0 },
 );
 const rooms = computed(() => [
   { value: null as string | null, label: "in no room" },
@@ -29,9 +30,9 @@ async function save() {
       form.value.label,
       site.design.value!.place.spots.map((s) => s.key),
     );
-  const numbers = [form.value.x, form.value.y, form.value.heightMetres, form.value.facingDegrees];
+  const numbers = [form.value.x, form.value.y, form.value.heightMetres, form.value.facingDegrees, form.value.tiltDegrees];
   if (!numbers.every((n) => typeof n === "number" && isFinite(n))) {
-    faults.value = [{ says: "Position, height and direction are numbers." }];
+    faults.value = [{ says: "Position, height, direction and tilt are numbers." }];
     return;
   }
   const done = await site.apply(
@@ -55,11 +56,12 @@ async function save() {
   >
     <TextField v-model="form.label" label="Name" field="spot.label" />
     <FormField v-slot="{ id }" label="Room"><SelectBox :id="id" v-model="form.room" :options="rooms" label="Room" /></FormField>
-    <div class="grid grid-cols-2 gap-3 sm:grid-cols-4">
-      <TextField v-model="form.x" label="From left, m" number />
-      <TextField v-model="form.y" label="From top, m" number />
-      <TextField v-model="form.heightMetres" label="Height, m" field="spot.heightMetres" number />
+    <div class="grid grid-cols-2 gap-3 sm:grid-cols-5">
+      <MetresField v-model="form.x" label="From left, m" />
+      <MetresField v-model="form.y" label="From top, m" />
+      <MetresField v-model="form.heightMetres" label="Height, m" field="spot.heightMetres" />
       <TextField v-model="form.facingDegrees" label="Looks to, °" field="spot.facingDegrees" number />
+      <TextField v-model="form.tiltDegrees" label="Tilted down, °" field="spot.tiltDegrees" number />
     </div>
     <p class="text-sm text-faint">
       0° looks up the plan, 90° to the right. Fixing something high means a ladder: have somebody hold it.

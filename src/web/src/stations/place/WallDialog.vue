@@ -7,6 +7,7 @@ import AppButton from "@/kit/AppButton.vue";
 import DialogForm from "@/kit/DialogForm.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
+import MetresField from "@/kit/MetresField.vue";
 import TextField from "@/kit/TextField.vue";
 import type { Fault } from "@/kit/faults";
 import { floorChoices, materialNames, openingNames } from "@/kit/plan";
@@ -99,10 +100,10 @@ async function save() {
         <FormField v-slot="{ id }" label="Opening"
           ><SelectBox :id="id" v-model="o.kind" :options="kinds" label="Opening"
         /></FormField>
-        <TextField v-model="o.atMetres" label="Begins at, m" :field="`wall.openings.${i}.atMetres`" number />
-        <TextField v-model="o.widthMetres" label="Width, m" :field="`wall.openings.${i}.widthMetres`" number />
-        <TextField v-model="o.sillMetres" label="Sill, m" :field="`wall.openings.${i}.sillMetres`" number />
-        <TextField v-model="o.heightMetres" label="Height, m" :field="`wall.openings.${i}.heightMetres`" number />
+        <MetresField v-model="o.atMetres" label="Begins at, m" :field="`wall.openings.${i}.atMetres`" />
+        <MetresField v-model="o.widthMetres" label="Width, m" :field="`wall.openings.${i}.widthMetres`" />
+        <MetresField v-model="o.sillMetres" label="Sill, m" :field="`wall.openings.${i}.sillMetres`" />
+        <MetresField v-model="o.heightMetres" label="Height, m" :field="`wall.openings.${i}.heightMetres`" />
         <AppButton kind="bare" class="mt-6" :aria-label="`Remove opening ${i + 1}`" @click="form.openings.splice(i, 1)"
           >Remove</AppButton
         >

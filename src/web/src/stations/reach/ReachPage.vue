@@ -4,6 +4,7 @@ import { computed, ref } from "vue";
 import { useSite } from "@/app/site";
 import EmptyState from "@/kit/EmptyState.vue";
 import PageHead from "@/kit/PageHead.vue";
+import FitTable from "./FitTable.vue";
 import LawTable from "./LawTable.vue";
 import LinkTable from "./LinkTable.vue";
 import MarginMap from "./MarginMap.vue";
@@ -12,6 +13,7 @@ import RadioDialog from "./RadioDialog.vue";
 const site = useSite();
 const links = computed(() => site.plan.value?.reach.links ?? []);
 const law = computed(() => site.plan.value?.reach.law ?? []);
+const fits = computed(() => site.plan.value?.reach.fits ?? []);
 const looked = ref<string>();
 const radio = ref<string>();
 const node = computed(() => site.design.value?.nodes.find((n) => n.key === radio.value));
@@ -28,11 +30,15 @@ const node = computed(() => site.design.value?.nodes.find((n) => n.key === radio
     <MarginMap v-if="site.design.value?.place.rooms.length" v-model:looked="looked" :links="links" class="mb-4" />
     <LinkTable v-model:looked="looked" :links="links" @radio="radio = $event" />
     <LawTable v-if="law.length" :law="law" />
+    <FitTable v-for="f in fits" :key="f.band" :fit="f" />
     <p class="mt-3 max-w-3xl text-sm text-faint">
       Margin is what the signal has to spare above the weakest that is understood; delivered is with all tries, and without
       collisions, of which Rhythm tells. Metal, wet brick and a body in the way take more: walk it before you screw it on.
     </p>
-    <p class="mt-2 max-w-3xl text-sm text-faint">Yet to come here: relays, and the fit to what was measured.</p>
+    <p v-if="!fits.length" class="mt-2 max-w-3xl text-sm text-faint">
+      Range walks at Bring-up make the plan follow what is measured, from three places on.
+    </p>
+    <p class="mt-2 max-w-3xl text-sm text-faint">Yet to come here: relays.</p>
     <RadioDialog v-if="node" :node="node" :links="links" @close="radio = undefined" />
   </template>
 </template>

@@ -1,0 +1,292 @@
+using System.Globalization;
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Place;
+
+/// <summary>Findings of what sensors see, and where they should hang.</summary>
+internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, CoveragePlan plan)
+{
+    private const string Practice = "common practice, no source";
+
+    /// <summary>A sensor that sees less of its room than this sees nothing, m².</summary>
+    private const double Nothing = 0.3;
+
+    /// <summary>What one sees of another room is told from here on, m².</summary>
+    private const double MuchBeyond = 1;
+    private const double FromAntenna = 0.3,
+        MostOfIt = 0.8;
+
+    /// <summary>Remedies that try many places are worked out for so many rooms.</summary>
+    private const int RoomsWithRemedies = 8;
+
+    internal IEnumerable<Finding> All() =>
+        plan
+            .Rooms.SelectMany(Blind)
+            .Concat(plan.Sights.Where(s => s.Watches).SelectMany(NoView))
+            .Concat(plan.Sights.Where(s => s.Watches).SelectMany(Beyond))
+            .Concat(coverage.Lookers.Where(l => l.Watches).SelectMany(Windows))
+            .Concat(coverage.Lookers.Where(l => !l.Watches).SelectMany(Beside))
+            .Concat(Disturbed());
+
+    /// <summary>Where a sensor of a room should hang, the best first; empty where it watches no room.</summary>
+    /// <param name="fine">False for one question among many.</param>
+    internal static IReadOnlyList<SpotChoice> Choices(SiteDesign site, Coverage coverage, string node, bool fine, CancellationToken stop = default)
+    {
+        var own = coverage.Lookers.Where(l => l.Watches && l.Node.Key == node).ToList();
+        if (own.Count == 0 || site.Place.Rooms.FirstOrDefault(r => r.Key == own[0].Spot.Room) is not { } room)
+        {
+            return [];
+        }
+        var others = coverage.Watching(room).Where(l => l.Spot.Key != own[0].Spot.Key).Select(l => l.Area).ToList();
+        var views = coverage.Lookers.Where(l => l.Watches && l.Spot.Key == own[0].Spot.Key).Select(l => l.View).ToList();
+        return new BestSpot(site.Place, room, own[0].Spot, views, Shapes.Together(others), fine).Choices(stop);
+    }
+
+    private static double Wanted(Room room) => room.WatchedPercent ?? Room.UsualWatchedPercent;
+
+    private Room RoomOf(string key) => site.Place.Rooms.First(r => r.Key == key);
+
+    private IEnumerable<Finding> Blind(RoomCoverage seen, int index)
+    {
+        var room = RoomOf(seen.Room);
+        var share = seen.Share.Value ?? 0;
+        if (share >= Wanted(room) || room.Tags.Contains(RoomTag.Outdoor))
+        {
+            yield break;
+        }
+        var nodes = coverage.Lookers.Where(l => l.Watches && l.Spot.Room == room.Key).Select(l => l.Node).DistinctBy(n => n.Key).ToList();
+        var better =
+            index < RoomsWithRemedies
+                ? nodes
+                    .Take(2)
+                    .SelectMany(n => Choices(site, coverage, n.Key, fine: false).Where(c => c.SharePercent >= Wanted(room)).Select(c => Hang(n, c)))
+                    .ToList()
+                : [];
+        yield return new(
+            "PLACE-BLIND",
+            Severity.Note,
+            new("place", nodes.Count > 0 ? nodes[0].Key : null, room.Key),
+            $"Sensors see {share:0} % of {room.Label}; {seen.BlindSquareMetres:0.0} m² are blind, most of it {seen.BlindAt}.",
+            "Who stands there is not noticed.",
+            [.. better.Take(3), new($"{Math.Floor(share):0} % is enough here", [new PutRoom(room with { WatchedPercent = Math.Floor(share) })])],
+            better.Count > 0
+                ? "From a ladder only if somebody holds it; no hole where a mains line may run."
+                : "Another place does not help enough: a second sensor would.",
+            "geometry of the plan"
+        );
+    }
+
+    /// <summary>A choice as a remedy: it turns there, or hangs elsewhere.</summary>
+    private static Remedy Hang(NodeDesign node, SpotChoice choice)
+    {
+        var s = choice.Spot;
+        var at = string.Create(CultureInfo.InvariantCulture, $"{s.X:0.##}, {s.Y:0.##} m");
+        var what = choice.Stays ? $"Turn {node.Label} to look" : $"Hang {node.Label} at {at}, to look";
+        return new($"{what} {choice.Looks}: {choice.SharePercent:0} %", [new PutSpot(s)]);
+    }
+
+    private IEnumerable<Finding> NoView(Sight sight)
+    {
+        if (sight.Room is null || sight.Sees.Value is not < Nothing || site.Node(sight.Node) is not { } node)
+        {
+            yield break;
+        }
+        yield return new(
+            "PLACE-NO-VIEW",
+            Severity.Risk,
+            new("place", sight.Node, sight.Part),
+            $"{sight.Label} of {sight.NodeLabel} sees next to nothing of its room: {sight.Sees.Value:0.0} m².",
+            "It looks at a wall, or hangs behind one.",
+            [.. Choices(site, coverage, sight.Node, fine: false).Where(c => Sees(c.Spot, sight)).Take(2).Select(c => Hang(node, c))],
+            null,
+            "geometry of the plan"
+        );
+    }
+
+    /// <summary>Whether a sensor would see something of its room from a spot.</summary>
+    private bool Sees(Spot spot, Sight sight)
+    {
+        var view = coverage.Lookers.First(l => l.Node.Key == sight.Node && l.Instance.Key == sight.Part).View;
+        return Shapes.Common(new SeenArea(site.Place, spot, view).Within(view.RangeMetres.Likely), coverage.Room(sight.Room!)).Area >= Nothing;
+    }
+
+    private IEnumerable<Finding> Beyond(Sight sight)
+    {
+        var through = sight.Beyond.Where(b => b.ThroughWalls && b.SquareMetres >= MuchBeyond).ToList();
+        if (through.Count == 0 || site.Node(sight.Node) is not { } node)
+        {
+            yield break;
+        }
+        var looker = coverage.Lookers.First(l => l.Node.Key == sight.Node && l.Instance.Key == sight.Part);
+        yield return new(
+            "PLACE-SEES-BEYOND",
+            Severity.Note,
+            new("place", sight.Node, sight.Part),
+            $"{sight.Label} of {sight.NodeLabel} also sees {string.Join(", ", through.Select(b => $"{b.SquareMetres:0.0} m² of {b.Label}"))} through the wall.",
+            "What moves there counts as if it moved here.",
+            [.. Turned(looker)],
+            "Shorten its range by its settings, or take an infrared sensor: no wall lets that through.",
+            Practice
+        );
+    }
+
+    /// <summary>Directions in which it sees next to nothing of other rooms through walls, and most of its own.</summary>
+    private IEnumerable<Remedy> Turned(Looker looker)
+    {
+        if (looker.View.HorizontalDegrees >= FieldOfView.AllRound || looker.Spot.Room is not { } room)
+        {
+            return [];
+        }
+        var own = Shapes.Common(looker.Area, coverage.Room(room)).Area;
+        var others = site.Place.Rooms.Where(r => r.Key != room && r.Floor == RoomOf(room).Floor).Select(r => coverage.Room(r.Key)).ToList();
+        return Enumerable
+            .Range(0, 24)
+            .SelectMany(f => new[] { 0.0, 30, 60 }.Select(t => looker.Spot with { FacingDegrees = f * 15, TiltDegrees = t }))
+            .Select(s => (Spot: s, Area: new SeenArea(site.Place, s, looker.View).Within(looker.View.RangeMetres.Likely)))
+            .Where(c => others.TrueForAll(o => Shapes.Common(c.Area, o).Area < MuchBeyond))
+            .Select(c => (c.Spot, Own: Shapes.Common(c.Area, coverage.Room(room)).Area))
+            .Where(c => c.Own > MostOfIt * own)
+            .OrderByDescending(c => c.Own)
+            .Take(1)
+            .Select(c => new Remedy($"Turn {looker.Node.Label} to look {SpotChoice.Direction(c.Spot)}: {c.Own:0.0} m² of its room", [new PutSpot(c.Spot)]));
+    }
+
+    /// <summary>Windows that an infrared sensor looks at.</summary>
+    private IEnumerable<Finding> Windows(Looker looker)
+    {
+        if (looker.View.By != SeesBy.Infrared)
+        {
+            yield break;
+        }
+        var looked = site
+            .Place.Walls.SelectMany(w => w.Openings.Where(o => o.Kind is OpeningKind.Window or OpeningKind.CoatedWindow).Select(o => BestSpot.Middle(w, o)))
+            .Where(m => Looks(looker, m))
+            .ToList();
+        if (looked.Count == 0)
+        {
+            yield break;
+        }
+        var room = site.Place.Rooms.FirstOrDefault(r => r.Key == looker.Spot.Room);
+        var away = room is null
+            ? []
+            : Choices(site, coverage, looker.Node.Key, fine: false).Where(c => c.Windows == 0 && c.SharePercent >= Wanted(room)).Take(2).ToList();
+        var nearest = looked.Min(m => Math.Sqrt(Math.Pow(m.X - looker.Spot.X, 2) + Math.Pow(m.Y - looker.Spot.Y, 2)));
+        yield return new(
+            "PLACE-WINDOW-IN-VIEW",
+            Severity.Note,
+            new("place", looker.Node.Key, looker.Instance.Key),
+            $"{looker.Instance.Label} of {looker.Node.Label} looks at {(looked.Count == 1 ? "a window" : $"{looked.Count} windows")}, {nearest:0.0} m away.",
+            "Sun on it, clouds over it and what is warm behind it can look like somebody who moves.",
+            [.. away.Select(c => Hang(looker.Node, c))],
+            "A blind or a strip of tape over that part of the lens helps too.",
+            Practice
+        );
+    }
+
+    private static bool Looks(Looker looker, Point window)
+    {
+        var before = new NetTopologySuite.Geometries.Coordinate(
+            looker.Spot.X + 0.97 * (window.X - looker.Spot.X),
+            looker.Spot.Y + 0.97 * (window.Y - looker.Spot.Y)
+        );
+        return looker.Area.Contains(looker.Area.Factory.CreatePoint(before));
+    }
+
+    /// <summary>A wall beside a beam that meets its edge before its middle: the distance to that is what is measured.</summary>
+    private IEnumerable<Finding> Beside(Looker looker)
+    {
+        var (half, reach) = (looker.View.HorizontalDegrees / 2, looker.View.RangeMetres.Likely);
+        if (looker.View.By != SeesBy.Ultrasound || Math.Abs(looker.Spot.TiltDegrees) > half)
+        {
+            yield break;
+        }
+        var ahead = Math.Min(reach, Clear(looker, 0));
+        foreach (var (side, name) in new[] { (-1, "left"), (1, "right") })
+        {
+            var met = Clear(looker, side * half);
+            if (met >= MostOfIt * ahead)
+            {
+                continue;
+            }
+            // So far to the other side that its edge meets the wall no sooner than its middle meets what is ahead.
+            var by = (ahead - met) * Math.Sin(half * Math.PI / 180) + 0.05;
+            var facing = looker.Spot.FacingDegrees * Math.PI / 180;
+            var (x, y) = (looker.Spot.X - side * by * Math.Cos(facing), looker.Spot.Y - side * by * Math.Sin(facing));
+            var moved = looker.Spot with { X = Math.Round(x, 2), Y = Math.Round(y, 2) };
+            yield return new(
+                "PLACE-BEAM-BESIDE",
+                Severity.Risk,
+                new("place", looker.Node.Key, looker.Instance.Key),
+                $"The beam of {looker.Instance.Label} of {looker.Node.Label} meets the wall on its {name} after {met:0.0} m; ahead there are {ahead:0.0} m.",
+                "The nearest thing in the beam is what it measures.",
+                [new($"Move it {by:0.0#} m away from that wall", [new PutSpot(moved)])],
+                "Or turn it away from the wall.",
+                "part data: angle of the beam"
+            );
+            yield break;
+        }
+    }
+
+    /// <summary>From a sensor to the first wall in a direction beside straight ahead, m; very far for none.</summary>
+    private double Clear(Looker looker, double degrees)
+    {
+        var angle = (looker.Spot.FacingDegrees + degrees) * Math.PI / 180;
+        var (start, far) = (site.Place.At(looker.Spot), 2 * looker.View.RangeMetres.High);
+        var end = new Point3(start.X + far * Math.Sin(angle), start.Y - far * Math.Cos(angle), start.Z);
+        var met = WallCrossings.Walls(site.Place, start, end).Where(c => c.Opening?.Kind != OpeningKind.Passage);
+        return met.Select(c => c.AtMetres).DefaultIfEmpty(double.MaxValue).Min();
+    }
+
+    /// <summary>Sensors that stand too near to an access point, or to one of their kind.</summary>
+    private IEnumerable<Finding> Disturbed()
+    {
+        foreach (var looker in coverage.Lookers.Where(l => l.Watches))
+        {
+            var at = site.Place.At(looker.Spot);
+            var antenna = site.Place.AccessPoints.FirstOrDefault(a => site.Place.Spot(a.Spot) is { } s && Metres(at, site.Place.At(s)) < FromAntenna);
+            if (antenna is not null)
+            {
+                yield return TooNear(looker, site.Place.Spot(antenna.Spot)!, antenna.Label, FromAntenna, "Each transmission can look like motion to it.");
+            }
+            var twin = coverage.Lookers.FirstOrDefault(o =>
+                looker.View.ApartMetres is { } apart
+                && (o.Node.Key, o.Instance.Key) != (looker.Node.Key, looker.Instance.Key)
+                && o.View.By == looker.View.By
+                && Metres(at, site.Place.At(o.Spot)) < apart
+            );
+            if (twin is not null)
+            {
+                var apart = looker.View.ApartMetres!.Value;
+                yield return TooNear(looker, twin.Spot, $"{twin.Instance.Label} of {twin.Node.Label}", apart, "Each hears the other and reports motion.");
+            }
+        }
+    }
+
+    private Finding TooNear(Looker looker, Spot other, string what, double metres, string why) =>
+        new(
+            "PLACE-TOO-NEAR",
+            Severity.Risk,
+            new("place", looker.Node.Key, looker.Instance.Key),
+            $"{looker.Instance.Label} of {looker.Node.Label} is nearer than {metres:0.#} m to {what}.",
+            why,
+            [.. Away(looker.Spot, other, metres).Take(1).Select(s => new Remedy($"Put it {1.1 * metres:0.0#} m from there", [new PutSpot(s)]))],
+            "Move one of them on the plan, and then on the wall.",
+            Practice
+        );
+
+    /// <summary>Places of a spot in its room that far from another, the nearest first.</summary>
+    private IEnumerable<Spot> Away(Spot spot, Spot other, double metres)
+    {
+        var room = site.Place.Rooms.FirstOrDefault(r => r.Key == spot.Room);
+        return Enumerable
+            .Range(0, 32)
+            .Select(i => i * Math.PI / 16)
+            .Select(a => spot with { X = Math.Round(other.X + 1.1 * metres * Math.Cos(a), 2), Y = Math.Round(other.Y + 1.1 * metres * Math.Sin(a), 2) })
+            .Where(s => other.Key != spot.Key && (room is null || PlacePlanner.Contains(room.Corners, new(s.X, s.Y))))
+            .OrderBy(s => Math.Pow(s.X - spot.X, 2) + Math.Pow(s.Y - spot.Y, 2));
+    }
+
+    private static double Metres(Point3 a, Point3 b) => Math.Sqrt(Math.Pow(a.X - b.X, 2) + Math.Pow(a.Y - b.Y, 2) + Math.Pow(a.Z - b.Z, 2));
+}
