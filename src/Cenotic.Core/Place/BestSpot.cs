@@ -41,11 +41,13 @@ internal sealed class BestSpot
         BesideOpening = 0.15,
         FromAntenna = 0.3,
         RunnerUpMetres = 1,
-        WindowPoints = 15;
+        WindowPoints = 15,
+        InnerMetres = 0.02;
     private static readonly double[] Turns = [-45, -22.5, 0, 22.5, 45];
     private static readonly double[] Tilts = [0, 15, 30, 45];
 
-    private readonly PlaceDesign _near;
+    private readonly PlaceDesign _near,
+        _inner;
     private readonly double _along;
     private readonly Room _room;
     private readonly Spot _spot;
@@ -73,6 +75,9 @@ internal sealed class BestSpot
         var box = _area.EnvelopeInternal.Copy();
         box.ExpandBy(1);
         _near = place with { Walls = [.. place.Walls.Where(w => box.Intersects(new Envelope(w.From.X, w.To.X, w.From.Y, w.To.Y)))] };
+        // In a room without corners that jut into it, only walls within hide anything of it.
+        var within = _area.Buffer(-InnerMetres);
+        _inner = Shapes.IsConvex(_area) ? _near with { Walls = [.. _near.Walls.Where(w => Shapes.GoesThrough(w, within))] } : _near;
         _level = (place.Floor(room.Floor)?.LevelMetres ?? 0) + SeenArea.BodyMetres;
         var all = Raster(box, fine ? 400 : 100).ToList();
         _all = all.Count;
@@ -221,12 +226,14 @@ internal sealed class BestSpot
         {
             return false;
         }
-        foreach (var met in WallCrossings.Walls(_near, new(spot.X, spot.Y, _level), new(at.X, at.Y, _level)))
+        foreach (var met in WallCrossings.Walls(IsInside(spot) ? _inner : _near, new(spot.X, spot.Y, _level), new(at.X, at.Y, _level)))
         {
             range *= SeenArea.Left(view, met);
         }
         return metres <= range;
     }
+
+    private bool IsInside(Spot spot) => PlacePlanner.Contains(_room.Corners, new(spot.X, spot.Y));
 
     private SpotChoice Exact(Tried tried)
     {

@@ -18,7 +18,8 @@ internal static class Shapes
     internal static readonly Geometry None = Factory.CreatePolygon();
 
     /// <summary>The area inside corners that follow each other; none for fewer than three.</summary>
-    internal static Geometry Inside(IEnumerable<Point> corners)
+    /// <param name="exact">Corners nearer than this to a line without them are left out, m; 0 for none.</param>
+    internal static Geometry Inside(IEnumerable<Point> corners, double exact = 0)
     {
         var ring = corners.Select(c => new Coordinate(c.X, c.Y)).ToList();
         if (ring.Count < 3)
@@ -26,7 +27,12 @@ internal static class Shapes
             return None;
         }
         ring.Add(ring[0].Copy());
-        var polygon = Factory.CreatePolygon([.. ring]);
+        Coordinate[] outline = exact > 0 ? DouglasPeuckerLineSimplifier.Simplify([.. ring], exact) : [.. ring];
+        if (outline.Length < 4)
+        {
+            return None;
+        }
+        var polygon = Factory.CreatePolygon(outline);
         return polygon.IsValid ? polygon : GeometryFixer.Fix(polygon);
     }
 
@@ -64,6 +70,13 @@ internal static class Shapes
                 .Select(r => (IReadOnlyList<Point>)[.. r.Coordinates.Skip(1).Select(c => new Point(Math.Round(c.X, 2), Math.Round(c.Y, 2)))]),
         ];
     }
+
+    /// <summary>Whether no line between two places inside leaves it.</summary>
+    internal static bool IsConvex(Geometry shape) => shape.ConvexHull().Area - shape.Area < 1e-9;
+
+    /// <summary>Whether a wall goes through an area, not only along its edge.</summary>
+    internal static bool GoesThrough(Wall wall, Geometry inner) =>
+        inner.Intersects(Factory.CreateLineString([new(wall.From.X, wall.From.Y), new(wall.To.X, wall.To.Y)]));
 
     /// <summary>The largest of the pieces of an area; none where it is empty.</summary>
     internal static Geometry Largest(Geometry shape) => PolygonExtracter.GetPolygons(shape).MaxBy(p => p.Area) ?? None;
