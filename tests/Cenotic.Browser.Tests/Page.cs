@@ -86,6 +86,21 @@ public sealed class Page(Demo demo, ChromeDriver driver, bool touch = false) : I
         driver.ExecuteCdpCommand("Input.dispatchTouchEvent", new() { ["type"] = "touchEnd", ["touchPoints"] = Array.Empty<object>() });
     }
 
+    /// <summary>Follows a remedy of the margin, which is a drawer where the page is not wide.</summary>
+    /// <param name="remedy">Some of its words.</param>
+    public void Follow(string remedy, bool wide)
+    {
+        if (!wide)
+        {
+            Tap(() => Find("//button[contains(., 'Margin:')]", "the margin"));
+        }
+        Tap(() => Find($"//button[contains(normalize-space(), '{remedy}')]", remedy));
+        if (!wide)
+        {
+            Tap(() => Find("//button[contains(., 'Close the margin')]", "the way out of the margin"));
+        }
+    }
+
     public void Type(string label, string text)
     {
         var field = Field(label);

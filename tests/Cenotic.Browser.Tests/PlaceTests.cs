@@ -17,36 +17,6 @@ public sealed class PlaceTests(Demo demo) : IClassFixture<Demo>
         Builds(narrow, "Barn", byMouse: false);
     }
 
-    /// <summary>The blind corner of the hall is shown, and one remedy mends it; a sensor is taken off the plan; where it should hang is asked.</summary>
-    [Theory]
-    [InlineData(1280, 800)]
-    [InlineData(390, 844)]
-    public void A_blind_corner_is_shown_and_mended(int width, int height)
-    {
-        using var page = demo.Open(width, height, touch: width < 500);
-        page.SignIn();
-        page.Go("place");
-        page.UntilSees("most of it at the left side");
-        int Drawn(string what) => page.Driver.FindElements(By.CssSelector($"[data-{what}]")).Count;
-        Assert.Equal((2, 1), (Drawn("sight"), Drawn("blind")));
-        page.Tap(() => page.Find("//tr[contains(., 'Radar')]//input[@type = 'checkbox']", "the tick of the radar"));
-        page.Until(() => Drawn("sight") == 1, "the radar is off the plan");
-        Assert.False(page.Overflows());
-        Assert.Empty(page.AxeFaults());
-        Follow(page, "to look to the lower right, 45", width > 500);
-        page.UntilSees("all of it");
-        page.Click("Undo");
-        page.UntilSees("most of it at the left side");
-        page.Click("Where should it hang?");
-        page.Find("//*[@role='dialog']//button[normalize-space() = 'Turn it']", "the choice to turn it");
-        Assert.Empty(page.AxeFaults());
-        page.Click("Turn it");
-        page.UntilGone("most of it at the left side");
-        page.Click("Undo");
-        page.UntilSees("most of it at the left side");
-        Assert.Empty(page.ConsoleErrors());
-    }
-
     private static void Builds(Page page, string name, bool byMouse)
     {
         page.Click("owner");
@@ -70,7 +40,7 @@ public sealed class PlaceTests(Demo demo) : IClassFixture<Demo>
             page.Click("New room");
             Sizes(page, label, x, y);
         }
-        Follow(page, "Brick outside, plasterboard between", byMouse);
+        page.Follow("Brick outside, plasterboard between", byMouse);
         page.Until(() => page.Driver.FindElements(By.CssSelector("[data-wall]")).Count == 6, "six walls stand");
         Spot(page, "Desk", "1", "1", "Kitchen");
         Spot(page, "Sill", "7.5", "5.5", "Study");
@@ -82,7 +52,7 @@ public sealed class PlaceTests(Demo demo) : IClassFixture<Demo>
         page.Click("Add the node");
         page.UntilSees("Window");
         page.Driver.Navigate().GoToUrl(place.Replace("/place", "/reach", StringComparison.Ordinal));
-        Follow(page, "It stands at Desk", byMouse);
+        page.Follow("It stands at Desk", byMouse);
         page.UntilSees("plasterboard wall at");
         page.UntilSees("gets through");
         page.Choose("Shown", "what Access point hears");
@@ -100,20 +70,6 @@ public sealed class PlaceTests(Demo demo) : IClassFixture<Demo>
         new Actions(page.Driver).MoveToElement(sheet, -200, -120).ClickAndHold().MoveByOffset(60, 40).MoveByOffset(180, 110).Release().Perform();
         page.Find("//*[@role='dialog']", "the form of the room");
         Assert.True(double.Parse(page.Field("Width, m").GetAttribute("value")!, System.Globalization.CultureInfo.InvariantCulture) > 1);
-    }
-
-    /// <summary>Follows a remedy of the margin, which is a drawer on a phone.</summary>
-    private static void Follow(Page page, string remedy, bool wide)
-    {
-        if (!wide)
-        {
-            page.Tap(() => page.Find("//button[contains(., 'Margin:')]", "the margin"));
-        }
-        page.Tap(() => page.Find($"//button[contains(normalize-space(), '{remedy}')]", remedy));
-        if (!wide)
-        {
-            page.Tap(() => page.Find("//button[contains(., 'Close the margin')]", "the way out of the margin"));
-        }
     }
 
     private static void Sizes(Page page, string label, string x, string y)

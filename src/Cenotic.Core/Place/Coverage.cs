@@ -21,8 +21,9 @@ internal sealed class Coverage
 {
     private const string Geometry = "geometry of the plan; furniture is not on it";
 
-    /// <summary>Less than this of another room is not worth a word, m².</summary>
-    private const double LeastBeyond = 0.1;
+    /// <summary>Less than this of another room, or blind in one piece, is not worth a word, m².</summary>
+    private const double LeastBeyond = 0.1,
+        LeastBlind = 0.05;
 
     private readonly PlaceDesign _place;
     private readonly Dictionary<string, Geometry> _rooms;
@@ -191,7 +192,7 @@ internal sealed class Coverage
     /// <summary>Where a part of a room is, as one says it of the plan.</summary>
     private static string Where(Geometry room, Geometry part)
     {
-        if (part.IsEmpty)
+        if (part.Area < LeastBlind)
         {
             return "";
         }

@@ -14,7 +14,7 @@ defineProps<{ sights: Sight[]; rooms: RoomCoverage[] }>();
       </pattern>
     </defs>
     <path
-      v-for="s in sights"
+      v-for="s in sights.filter((s) => s.outlines.length)"
       :key="`${s.node} ${s.part}`"
       :d="outlinePath(s.outlines)"
       :data-sight="`${s.node} ${s.part}`"
