@@ -11,7 +11,7 @@ public sealed class CoverageTests(Demo demo) : IClassFixture<Demo>
     [InlineData(390, 844)]
     public void A_blind_corner_is_shown_and_mended(int width, int height)
     {
-        using var page = demo.Open(width, height);
+        using var page = demo.Open(width, height, touch: width < 500);
         page.SignIn();
         page.Go("place");
         page.UntilSees("2.3 m² blind, most of it at the left side");

@@ -70,8 +70,9 @@ internal sealed class BestSpot
     /// <param name="fine">True for a question that is asked; false for one among many, with a quarter of the raster and half the places.</param>
     internal BestSpot(PlaceDesign place, Room room, Spot spot, IReadOnlyList<FieldOfView> views, Geometry others, bool fine)
     {
-        _along = fine ? 0.4 : 0.8;
         (_room, _spot, _views, _others, _area) = (room, spot, views, others, Shapes.Inside(room.Corners));
+        // A very large room is tried in longer steps.
+        _along = fine ? Math.Max(0.4, _area.Length / 200) : Math.Max(0.8, _area.Length / 50);
         var box = _area.EnvelopeInternal.Copy();
         box.ExpandBy(1);
         _near = place with { Walls = [.. place.Walls.Where(w => box.Intersects(new Envelope(w.From.X, w.To.X, w.From.Y, w.To.Y)))] };

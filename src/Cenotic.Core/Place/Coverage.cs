@@ -25,12 +25,22 @@ internal sealed class Coverage
     private const double LeastBeyond = 0.1,
         LeastBlind = 0.05;
 
-    private readonly PlaceDesign _place;
-    private readonly Dictionary<string, Geometry> _rooms;
+    /// <summary>So many sensors, and so many rays times walls, are looked at: about a second of one processor. Our own choice.</summary>
+    private const int MostLookers = 200,
+        MostCompared = 12;
+    private const long MostSteps = 20_000_000;
 
-    internal Coverage(SiteDesign site, HardwareCatalogue catalogue)
+    private readonly PlaceDesign _place;
+    private readonly CancellationToken _stop;
+    private readonly Dictionary<string, Geometry> _rooms;
+    private long _steps;
+    private int _looked,
+        _leftOut;
+
+    /// <param name="stop">Ends the work, because nobody waits for it any more.</param>
+    internal Coverage(SiteDesign site, HardwareCatalogue catalogue, CancellationToken stop)
     {
-        _place = site.Place;
+        (_place, _stop) = (site.Place, stop);
         _rooms = site.Place.Rooms.DistinctBy(r => r.Key).ToDictionary(r => r.Key, r => Shapes.Inside(r.Corners));
         Lookers = [.. site.Nodes.SelectMany(n => Of(n, catalogue))];
     }
@@ -45,7 +55,7 @@ internal sealed class Coverage
     internal CoveragePlan Plan()
     {
         var watched = Lookers.Where(l => l.Watches).Select(l => l.Spot.Room).OfType<string>().ToHashSet();
-        return new([.. Lookers.Select(Of)], [.. _place.Rooms.Where(r => watched.Contains(r.Key)).Select(Of)]);
+        return new([.. Lookers.Select(Of)], [.. _place.Rooms.Where(r => watched.Contains(r.Key)).Select(Of)], _leftOut);
     }
 
     /// <summary>Those that watch a room, wherever they hang.</summary>
@@ -61,8 +71,16 @@ internal sealed class Coverage
         }
         foreach (var instance in node.Parts)
         {
+            _stop.ThrowIfCancellationRequested();
             if (catalogue.Part(instance.Part) is { View: { } view } part)
             {
+                var steps = SeenArea.Steps(_place, spot, view);
+                if (_looked == MostLookers || _steps + steps > MostSteps)
+                {
+                    _leftOut++;
+                    continue;
+                }
+                (_looked, _steps) = (_looked + 1, _steps + steps);
                 var sees = new SeenArea(_place, spot, view, Looker.Watch(part) ? SeenArea.BodyMetres : spot.HeightMetres);
                 yield return new(node, instance, part, view, spot, _place.FloorOf(spot)?.Key, sees, sees.Within(view.RangeMetres.Likely));
             }
@@ -88,6 +106,7 @@ internal sealed class Coverage
 
     private SeenBeyond? Beyond(Looker looker, Room room)
     {
+        _stop.ThrowIfCancellationRequested();
         var seen = In(looker, room.Key);
         if (seen.Area < LeastBeyond)
         {
@@ -154,7 +173,7 @@ internal sealed class Coverage
             Math.Round(blind.Area, 2),
             Shapes.Outlines(blind),
             Where(area, Shapes.Largest(blind)),
-            [.. Overlaps(room, watching)]
+            [.. Overlaps(room, [.. watching.Take(MostCompared)])]
         );
     }
 
@@ -179,6 +198,7 @@ internal sealed class Coverage
         {
             for (var j = i + 1; j < watching.Count; j++)
             {
+                _stop.ThrowIfCancellationRequested();
                 var (a, b) = (watching[i], watching[j]);
                 var both = Shapes.Common(In(a, room.Key), b.Area).Area;
                 if (both >= LeastBeyond)

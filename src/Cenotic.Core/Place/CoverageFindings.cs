@@ -6,7 +6,7 @@ using Cenotic.Core.Design;
 namespace Cenotic.Core.Place;
 
 /// <summary>Findings of what sensors see, and where they should hang.</summary>
-internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, CoveragePlan plan)
+internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, CoveragePlan plan, CancellationToken stop)
 {
     private const string Practice = "common practice, no source";
 
@@ -16,10 +16,12 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
     /// <summary>What one sees of another room is told from here on, m².</summary>
     private const double MuchBeyond = 1;
     private const double FromAntenna = 0.3,
-        MostOfIt = 0.8;
+        MostOfIt = 0.8,
+        FarMetres = 200;
 
-    /// <summary>Remedies that try many places are worked out for so many rooms.</summary>
-    private const int RoomsWithRemedies = 8;
+    /// <summary>Remedies that try many places are worked out so often in a plan.</summary>
+    private const int MostQuestions = 8;
+    private int _questions;
 
     internal IEnumerable<Finding> All() =>
         plan
@@ -44,11 +46,14 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
         return new BestSpot(site.Place, room, own[0].Spot, views, Shapes.Together(others), fine).Choices(stop);
     }
 
+    /// <summary>Where the sensors of a node should hang; none once that was asked often enough.</summary>
+    private IReadOnlyList<SpotChoice> Choices(string node) => _questions++ < MostQuestions ? Choices(site, coverage, node, fine: false, stop) : [];
+
     private static double Wanted(Room room) => room.WatchedPercent ?? Room.UsualWatchedPercent;
 
     private Room RoomOf(string key) => site.Place.Rooms.First(r => r.Key == key);
 
-    private IEnumerable<Finding> Blind(RoomCoverage seen, int index)
+    private IEnumerable<Finding> Blind(RoomCoverage seen)
     {
         var room = RoomOf(seen.Room);
         var share = seen.Share.Value ?? 0;
@@ -57,13 +62,7 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
             yield break;
         }
         var nodes = coverage.Lookers.Where(l => l.Watches && l.Spot.Room == room.Key).Select(l => l.Node).DistinctBy(n => n.Key).ToList();
-        var better =
-            index < RoomsWithRemedies
-                ? nodes
-                    .Take(2)
-                    .SelectMany(n => Choices(site, coverage, n.Key, fine: false).Where(c => c.SharePercent >= Wanted(room)).Select(c => Hang(n, c)))
-                    .ToList()
-                : [];
+        var better = nodes.Take(2).SelectMany(n => Choices(n.Key).Where(c => c.SharePercent >= Wanted(room)).Select(c => Hang(n, c))).ToList();
         yield return new(
             "PLACE-BLIND",
             Severity.Note,
@@ -99,7 +98,7 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
             new("place", sight.Node, sight.Part),
             $"{sight.Label} of {sight.NodeLabel} sees next to nothing of its room: {sight.Sees.Value:0.0} m².",
             "It looks at a wall, or hangs behind one.",
-            [.. Choices(site, coverage, sight.Node, fine: false).Where(c => Sees(c.Spot, sight)).Take(2).Select(c => Hang(node, c))],
+            [.. Choices(sight.Node).Where(c => Sees(c.Spot, sight)).Take(2).Select(c => Hang(node, c))],
             null,
             "geometry of the plan"
         );
@@ -135,7 +134,7 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
     /// <summary>Directions in which it sees next to nothing of other rooms through walls, and most of its own.</summary>
     private IEnumerable<Remedy> Turned(Looker looker)
     {
-        if (looker.View.HorizontalDegrees >= FieldOfView.AllRound || looker.Spot.Room is not { } room)
+        if (looker.View.HorizontalDegrees >= FieldOfView.AllRound || looker.Spot.Room is not { } room || _questions++ >= MostQuestions)
         {
             return [];
         }
@@ -169,9 +168,7 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
             yield break;
         }
         var room = site.Place.Rooms.FirstOrDefault(r => r.Key == looker.Spot.Room);
-        var away = room is null
-            ? []
-            : Choices(site, coverage, looker.Node.Key, fine: false).Where(c => c.Windows == 0 && c.SharePercent >= Wanted(room)).Take(2).ToList();
+        var away = room is null ? [] : Choices(looker.Node.Key).Where(c => c.Windows == 0 && c.SharePercent >= Wanted(room)).Take(2).ToList();
         var nearest = looked.Min(m => Math.Sqrt(Math.Pow(m.X - looker.Spot.X, 2) + Math.Pow(m.Y - looker.Spot.Y, 2)));
         yield return new(
             "PLACE-WINDOW-IN-VIEW",
@@ -197,44 +194,56 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
     /// <summary>A wall beside a beam that meets its edge before its middle: the distance to that is what is measured.</summary>
     private IEnumerable<Finding> Beside(Looker looker)
     {
-        var (half, reach) = (looker.View.HorizontalDegrees / 2, looker.View.RangeMetres.Likely);
-        if (looker.View.By != SeesBy.Ultrasound || Math.Abs(looker.Spot.TiltDegrees) > half)
+        if (looker.View.By != SeesBy.Ultrasound || Met(looker, looker.Spot) is not { } met)
         {
             yield break;
         }
-        var ahead = Math.Min(reach, Clear(looker, 0));
-        foreach (var (side, name) in new[] { (-1, "left"), (1, "right") })
-        {
-            var met = Clear(looker, side * half);
-            if (met >= MostOfIt * ahead)
-            {
-                continue;
-            }
-            // So far to the other side that its edge meets the wall no sooner than its middle meets what is ahead.
-            var by = (ahead - met) * Math.Sin(half * Math.PI / 180) + 0.05;
-            var facing = looker.Spot.FacingDegrees * Math.PI / 180;
-            var (x, y) = (looker.Spot.X - side * by * Math.Cos(facing), looker.Spot.Y - side * by * Math.Sin(facing));
-            var moved = looker.Spot with { X = Math.Round(x, 2), Y = Math.Round(y, 2) };
-            yield return new(
-                "PLACE-BEAM-BESIDE",
-                Severity.Risk,
-                new("place", looker.Node.Key, looker.Instance.Key),
-                $"The beam of {looker.Instance.Label} of {looker.Node.Label} meets the wall on its {name} after {met:0.0} m; ahead there are {ahead:0.0} m.",
-                "The nearest thing in the beam is what it measures.",
-                [new($"Move it {by:0.0#} m away from that wall", [new PutSpot(moved)])],
-                "Or turn it away from the wall.",
-                "part data: angle of the beam"
-            );
-            yield break;
-        }
+        // So far to the other side that its edge meets the wall no sooner than its middle meets what is ahead.
+        var by = (met.Ahead - met.Metres) * Math.Sin(looker.View.HorizontalDegrees / 2 * Math.PI / 180) + 0.05;
+        var facing = looker.Spot.FacingDegrees * Math.PI / 180;
+        var (x, y) = (looker.Spot.X - met.Side * by * Math.Cos(facing), looker.Spot.Y - met.Side * by * Math.Sin(facing));
+        var moved = looker.Spot with { X = Math.Round(x, 2), Y = Math.Round(y, 2) };
+        var room = site.Place.Rooms.FirstOrDefault(r => r.Key == looker.Spot.Room);
+        var helps = Met(looker, moved) is null && (room is null || PlacePlanner.Contains(room.Corners, new(moved.X, moved.Y)));
+        yield return new(
+            "PLACE-BEAM-BESIDE",
+            Severity.Risk,
+            new("place", looker.Node.Key, looker.Instance.Key),
+            $"The beam of {looker.Instance.Label} of {looker.Node.Label} meets the wall on its {(met.Side < 0 ? "left" : "right")} after {met.Metres:0.0} m; "
+                + $"ahead there are {met.Ahead:0.0} m.",
+            "The nearest thing in the beam is what it measures.",
+            helps ? [new($"Move it {by:0.0#} m away from that wall", [new PutSpot(moved)])] : [],
+            helps ? "Or turn it away from the wall." : "It is too narrow there for this beam: turn it, or take a sensor with a narrower one.",
+            "part data: angle of the beam"
+        );
     }
 
-    /// <summary>From a sensor to the first wall in a direction beside straight ahead, m; very far for none.</summary>
-    private double Clear(Looker looker, double degrees)
+    /// <summary>On which side the edge of a beam meets a wall too early, after how far, and what is ahead, m; null where it is clear, or not level.</summary>
+    private (int Side, double Metres, double Ahead)? Met(Looker looker, Spot spot)
     {
-        var angle = (looker.Spot.FacingDegrees + degrees) * Math.PI / 180;
-        var (start, far) = (site.Place.At(looker.Spot), 2 * looker.View.RangeMetres.High);
-        var end = new Point3(start.X + far * Math.Sin(angle), start.Y - far * Math.Cos(angle), start.Z);
+        var half = looker.View.HorizontalDegrees / 2;
+        if (Math.Abs(spot.TiltDegrees) > half)
+        {
+            return null;
+        }
+        var ahead = Math.Min(looker.View.RangeMetres.Likely, Clear(spot, 0));
+        foreach (var side in new[] { -1, 1 })
+        {
+            var met = Clear(spot, side * half);
+            if (met < MostOfIt * ahead)
+            {
+                return (side, met, ahead);
+            }
+        }
+        return null;
+    }
+
+    /// <summary>From a spot to the first wall in a direction beside straight ahead, m; very far for none.</summary>
+    private double Clear(Spot spot, double degrees)
+    {
+        var angle = (spot.FacingDegrees + degrees) * Math.PI / 180;
+        var start = site.Place.At(spot);
+        var end = new Point3(start.X + FarMetres * Math.Sin(angle), start.Y - FarMetres * Math.Cos(angle), start.Z);
         var met = WallCrossings.Walls(site.Place, start, end).Where(c => c.Opening?.Kind != OpeningKind.Passage);
         return met.Select(c => c.AtMetres).DefaultIfEmpty(double.MaxValue).Min();
     }

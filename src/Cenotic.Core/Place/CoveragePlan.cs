@@ -6,7 +6,8 @@ namespace Cenotic.Core.Place;
 /// <summary>What the sensors of a site see.</summary>
 /// <param name="Sights">Of each sensor with a field of view that hangs at a spot.</param>
 /// <param name="Rooms">Rooms in which a motion or presence sensor hangs.</param>
-public sealed record CoveragePlan(IReadOnlyList<Sight> Sights, IReadOnlyList<RoomCoverage> Rooms);
+/// <param name="LeftOut">Sensors that are not looked at, since a plan may take only so much work.</param>
+public sealed record CoveragePlan(IReadOnlyList<Sight> Sights, IReadOnlyList<RoomCoverage> Rooms, int LeftOut);
 
 /// <summary>What a sensor sees of a floor at the height of a body, or a beam at its own.</summary>
 /// <param name="Part">Key of the part on the node.</param>
@@ -40,7 +41,7 @@ public sealed record SeenBeyond(string Room, string Label, double SquareMetres, 
 /// <param name="BlindSquareMetres">What none of them sees, m².</param>
 /// <param name="Blind">Outlines of that, m on the plan.</param>
 /// <param name="BlindAt">Where most of that is, as one says it of the plan: "upper left".</param>
-/// <param name="Overlaps">What two of them see both.</param>
+/// <param name="Overlaps">What two of the first twelve of them see both.</param>
 public sealed record RoomCoverage(
     string Room,
     string Label,

@@ -42,6 +42,14 @@ internal sealed class SeenArea
         _edges = Edges(spot, view, radius);
     }
 
+    /// <summary>How much work it is to look from a spot: rays times what each may meet.</summary>
+    internal static long Steps(PlaceDesign place, Spot spot, FieldOfView view)
+    {
+        var near = place.Walls.Where(w => Reaches(w, spot, view.RangeMetres.High)).ToList();
+        var openings = near.Sum(w => (long)w.Openings.Count);
+        return ((long)(360 / StepDegrees) + 4 * (near.Count + openings)) * (near.Count + openings);
+    }
+
     /// <summary>What it sees with a range, m.</summary>
     internal Geometry Within(double range)
     {

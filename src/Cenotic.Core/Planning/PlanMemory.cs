@@ -59,7 +59,12 @@ public sealed class PlanMemory
     public int Planned { get; private set; }
 
     /// <summary>What the sensors of a site see: worked out, or taken from the plan before where neither the place nor what hangs there changed.</summary>
-    internal (CoveragePlan Plan, IReadOnlyList<Finding> Findings) Coverage(SiteDesign site, HardwareCatalogue catalogue, HardwareCatalogue hardware)
+    internal (CoveragePlan Plan, IReadOnlyList<Finding> Findings) Coverage(
+        SiteDesign site,
+        HardwareCatalogue catalogue,
+        HardwareCatalogue hardware,
+        CancellationToken stop
+    )
     {
         lock (_lock)
         {
@@ -72,7 +77,7 @@ public sealed class PlanMemory
                 || !kept.Nodes.SequenceEqual(nodes)
             )
             {
-                _coverage = kept = new(site.Place, catalogue, site.OwnParts, nodes, PlacePlanner.Seen(site, hardware));
+                _coverage = kept = new(site.Place, catalogue, site.OwnParts, nodes, PlacePlanner.Seen(site, hardware, stop));
             }
             return kept.Seen;
         }

@@ -64,7 +64,7 @@ public static class SitePlanner
     {
         var hardware = catalogue.With(site.OwnBoards, site.OwnParts, site.OwnCells);
         var known = memory ?? new PlanMemory();
-        var place = PlacePlanner.Plan(site, known.Coverage(site, catalogue, hardware));
+        var place = PlacePlanner.Plan(site, known.Coverage(site, catalogue, hardware, stop));
         var fits = LinkFit.Of(site, hardware, evidence);
         var paths = new PathsByFrequency(site.Place, fits);
         var links = LinkPlanner.Of(site, hardware, paths);

@@ -161,6 +161,10 @@ public class CoverageTests
         var moved = EditBatch.Apply(site, found.Remedies.Single().Edits).Value.After;
         Assert.Null(Found(moved));
         Assert.True(moved.Place.Spots[0].Y is > 0.4 and < 0.8);
+        // In a shaft of 0.6 m no place is far enough from both walls, and none is offered.
+        var shaft = Site(Box(6, 0.6), Walls(6, 0.6), ("hc-sr04", new("s", "s", "room", 0.1, 0.2, 1, 90)));
+        Assert.Empty(Found(shaft)!.Remedies);
+        Assert.Contains("too narrow", Found(shaft)!.Advice, StringComparison.Ordinal);
         // Into a cistern there is no wall beside it.
         Assert.Null(Found(site with { Place = site.Place with { Spots = [site.Place.Spots[0] with { TiltDegrees = 90 }] } }));
     }
@@ -172,5 +176,25 @@ public class CoverageTests
         Assert.Empty(PlacePlanner.BestSpots(site, HardwareCatalogue.BuiltIn, "n0"));
         Assert.Empty(PlacePlanner.BestSpots(site, HardwareCatalogue.BuiltIn, "nobody"));
         Assert.Empty(Plan(site).Sights);
+    }
+
+    /// <summary>Two hundred are looked at and the rest counted; remedies are worked out for few; who waits no longer ends it.</summary>
+    [Fact]
+    public void A_site_full_of_sensors_takes_a_bounded_time()
+    {
+        var spot = new Spot("s", "s", "room", 0.2, 1.3, 2, 90);
+        var full = Site(Box(4, 2.6), Walls(4, 2.6), ("pir-am312", spot));
+        full = full with { Nodes = [full.Nodes[0] with { Parts = [.. Enumerable.Range(0, 100).Select(i => Samples.Part($"eye{i}", "pir-am312"))] }] };
+        full = full with { Nodes = [full.Nodes[0], full.Nodes[0] with { Key = "n1" }, full.Nodes[0] with { Key = "n2" }] };
+        Assert.Equal((200, 100), (Plan(full).Sights.Count, Plan(full).LeftOut));
+        // A wall of two thousand doors is too much for more than a few.
+        var doors = Walls(4, 2.6);
+        doors[1] = doors[1] with { Openings = [.. Enumerable.Range(0, 2_000).Select(i => new Opening(OpeningKind.Passage, i * 0.001, 0.001))] };
+        var many = Plan(full with { Place = full.Place with { Walls = doors } });
+        Assert.InRange(many.Sights.Count, 1, 5);
+        Assert.Equal(300, many.Sights.Count + many.LeftOut);
+        using var nobody = new CancellationTokenSource();
+        nobody.Cancel();
+        Assert.Throws<OperationCanceledException>(() => PlacePlanner.BestSpots(full, HardwareCatalogue.BuiltIn, "n0", nobody.Token));
     }
 }

@@ -8,7 +8,7 @@ defineEmits<{ undo: [] }>();
 
 <template>
   <div
-    class="pointer-events-none fixed inset-x-0 bottom-16 z-40 flex justify-center px-3 md:bottom-4"
+    class="pointer-events-none fixed inset-x-0 bottom-28 z-40 flex justify-center px-3 md:bottom-4"
     role="status"
     aria-live="polite"
   >

@@ -81,6 +81,9 @@ function toggle(s: Sight) {
         </tr>
       </tbody>
     </table>
+    <p v-if="coverage.leftOut" class="mt-1 text-sm text-risk">
+      {{ coverage.leftOut }} more are not looked at: there are too many sensors and walls for one plan.
+    </p>
     <p class="mt-1 text-sm text-faint">
       At the height of a body, 1 m above the floor; furniture is not on the plan. Hatched is what no motion or presence sensor of
       the room sees. Not a certified intruder alarm.
