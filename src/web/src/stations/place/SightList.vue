@@ -62,7 +62,13 @@ function toggle(s: Sight) {
         <tr v-for="(s, i) in group" :key="`${s.node} ${s.part}`">
           <td>
             <label class="flex min-h-9 items-center gap-2 pl-2">
-              <input type="checkbox" class="size-4 shrink-0" :checked="!hidden.has(`${s.node} ${s.part}`)" @change="toggle(s)" />
+              <input
+                type="checkbox"
+                data-view
+                class="size-4 shrink-0"
+                :checked="!hidden.has(`${s.node} ${s.part}`)"
+                @change="toggle(s)"
+              />
               <span
                 >{{ s.label
                 }}<span class="block text-sm text-faint">{{
