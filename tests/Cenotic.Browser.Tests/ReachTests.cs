@@ -46,4 +46,44 @@ public sealed class ReachTests(Demo demo) : IClassFixture<Demo>
         page.Click("Undo");
         page.Until(() => page.Driver.FindElements(OpenQA.Selenium.By.XPath("//tr[@data-law][contains(., 'SF7')]")).Count == 0, "all as before");
     }
+
+    /// <summary>The parcel box through the kiln shed: the way, and that it is the longer one, are told; its fixed choice stands.</summary>
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(390, 844)]
+    public void A_way_over_a_relay_is_compared_with_the_best_one(int width, int height)
+    {
+        using var page = demo.Open(width, height, touch: width < 500);
+        page.SignIn();
+        page.Go("bench/parcel");
+        page.Click("Board, supply, radio");
+        page.Choose("Heard through", "Kiln shed");
+        page.Click("Save");
+        page.UntilGone("Heard through");
+        page.Go("reach");
+        page.UntilSees("Kiln shed → Gateway");
+        page.UntilSees("better: Gateway");
+        page.Find("//li[@data-relay='kiln'][contains(., 'Parcel box')]", "what the kiln shed passes on");
+        Assert.False(page.Overflows());
+        Assert.Empty(page.AxeFaults());
+        page.Follow("Through Gateway", width > 1000);
+        page.UntilGone("Kiln shed → Gateway");
+    }
+
+    [Fact]
+    public void Another_radio_is_looked_at_beside_the_one_there_is_and_taken()
+    {
+        using var page = demo.Open(1280, 800);
+        page.SignIn();
+        page.Go("reach");
+        page.Click("What if: Cistern level");
+        page.UntilSees("as it is");
+        page.UntilSees("Wi-Fi to Access point");
+        page.UntilSees("Gateway elsewhere");
+        Assert.Empty(page.AxeFaults());
+        page.Click("Send so");
+        page.Find("//tr[@data-link='cistern'][contains(., 'Access point')]", "the cistern over Wi-Fi");
+        page.Click("Undo");
+        page.Find("//tr[@data-link='cistern'][contains(., 'Gateway')]", "the cistern as before");
+    }
 }

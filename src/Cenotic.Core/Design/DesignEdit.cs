@@ -127,7 +127,8 @@ public sealed record SetNode(
     SendDesign? Sending = null,
     string? Via = null,
     bool CorrectsItself = false,
-    RadioDesign? Radio = null
+    RadioDesign? Radio = null,
+    bool Relays = false
 ) : NodeEdit(Node);
 
 /// <summary>Removes a node with its parts, wires and readings.</summary>

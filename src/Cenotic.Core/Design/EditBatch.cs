@@ -278,6 +278,7 @@ public static class EditBatch
                 Via = e.Via,
                 CorrectsItself = e.CorrectsItself,
                 Radio = e.Radio,
+                Relays = e.Relays,
             },
             PutPart e => node with { Parts = Put(node.Parts, e.Part, p => p.Key) },
             RemovePart e => node with

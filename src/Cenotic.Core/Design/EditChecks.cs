@@ -105,7 +105,7 @@ public static partial class EditChecks
                 faults.Add($"\"{DerivedDesign.Node}\" stands for readings that are worked out; give the node another key.");
                 return;
             }
-            WholeNode(faults.Under("design"), put.Design);
+            WholeNode(faults.Under("design"), design, put.Design);
             return;
         }
         if (design.Node(edit.Node) is not { } node)
@@ -117,7 +117,7 @@ public static partial class EditChecks
         {
             case SetNode e:
                 NodeItself(faults, e.Label, e.Power, e.Sending, e.Radio);
-                Via(faults, e.Node, e.Via);
+                Via(faults, design, e.Node, e.Via);
                 break;
             case PutPart e:
                 Part(faults.Under("part"), e.Part);
@@ -153,12 +153,12 @@ public static partial class EditChecks
         }
     }
 
-    private static void WholeNode(FaultList faults, NodeDesign node)
+    private static void WholeNode(FaultList faults, SiteDesign design, NodeDesign node)
     {
         faults.AddRange(DesignLimits.TooMany(node));
         faults.Key(node.Key);
         NodeItself(faults, node.Label, node.Power, node.Sending, node.Radio);
-        Via(faults, node.Key, node.Via);
+        Via(faults, design, node.Key, node.Via);
         for (var i = 0; i < node.Parts.Count; i++)
         {
             Part(faults.Under($"parts.{i}"), node.Parts[i]);
@@ -225,11 +225,15 @@ public static partial class EditChecks
         }
     }
 
-    private static void Via(FaultList faults, string node, string? via)
+    private static void Via(FaultList faults, SiteDesign design, string node, string? via)
     {
         if (via == node)
         {
             faults.Add("A node cannot be heard through itself; leave it out when it sends for itself.", "via");
+        }
+        else if (via is not null && design.Node(via) is { } hears && design.HeardThrough(hears).Any(n => n.Key == node))
+        {
+            faults.Add($"{hears.Label} is heard through this node: in a ring nothing reaches a gateway.", "via");
         }
     }
 

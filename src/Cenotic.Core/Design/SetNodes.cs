@@ -19,7 +19,8 @@ public static class SetNodes
             node.Sending,
             node.Via,
             node.CorrectsItself,
-            node.Radio
+            node.Radio,
+            node.Relays
         );
 
     /// <summary>The edit that gives a node another supply.</summary>

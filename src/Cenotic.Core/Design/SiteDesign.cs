@@ -69,8 +69,22 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
                 : null,
         };
 
-    /// <summary>Whether the key of one node is good for messages of another: its own, and those heard through it.</summary>
-    public bool SpeaksFor(string node, string whose) => Node(whose) is { } other && (whose == node || other.Via == node);
+    /// <summary>Whether the key of one node is good for messages of another: its own, and those heard through it, also through relays in between.</summary>
+    public bool SpeaksFor(string node, string whose) => Node(whose) is { } other && (whose == node || HeardThrough(other).Any(n => n.Key == node));
+
+    /// <summary>The nodes that pass a node's messages on, in their order: relays, and at last the gateway. Ends before a node that is gone, and before a ring
+    /// would close.</summary>
+    public IReadOnlyList<NodeDesign> HeardThrough(NodeDesign node)
+    {
+        List<NodeDesign> way = [];
+        for (var hears = Hearing(node); hears is not null && hears.Key != node.Key && way.TrueForAll(n => n.Key != hears.Key); hears = Hearing(hears))
+        {
+            way.Add(hears);
+        }
+        return way;
+    }
+
+    private NodeDesign? Hearing(NodeDesign node) => node.Via is { } via ? Node(via) : null;
 
     /// <summary>The rule with a key, or null.</summary>
     public RuleDesign? Rule(string key) => Rules.FirstOrDefault(r => r.Key == key);
@@ -266,10 +280,12 @@ public sealed record SendDesign(
 /// <param name="AddsModules">True when the planner may add expanders, a multiplexer or a converter where there is no plan without.</param>
 /// <param name="Housing">What stands around the board; null when it is open.</param>
 /// <param name="Sending">How it sends; null for the usual way of its radio.</param>
-/// <param name="Via">The node that hears it and passes its messages on, a gateway: its key speaks for this node too. Null when it sends for itself.</param>
+/// <param name="Via">The node that hears it and passes its messages on, a gateway or a relay: its key speaks for this node too. Null when it sends for
+/// itself.</param>
 /// <param name="CorrectsItself">True when its program applies calibrations and limits: they hold without a network,
 /// and a new one wants flashing. The server then takes its values as they come.</param>
 /// <param name="Radio">How its radio is set; null for the usual settings of the part.</param>
+/// <param name="Relays">True when it passes on what it hears of other nodes, also where it sleeps: its radio then listens all the time.</param>
 public sealed record NodeDesign(
     string Key,
     string Label,
@@ -287,9 +303,14 @@ public sealed record NodeDesign(
     SendDesign? Sending = null,
     string? Via = null,
     bool CorrectsItself = false,
-    RadioDesign? Radio = null
+    RadioDesign? Radio = null,
+    bool Relays = false
 )
 {
+    /// <summary>Whether it hears others at any time: one that is always on, or whose radio listens while it sleeps.</summary>
+    [JsonIgnore]
+    public bool Hears => !Sleeps || Relays;
+
     /// <summary>The part with a key, or null.</summary>
     public PartInstance? Part(string key) => Parts.FirstOrDefault(p => p.Key == key);
 

@@ -36,6 +36,10 @@ internal static class Shapes
         return polygon.IsValid ? polygon : GeometryFixer.Fix(polygon);
     }
 
+    /// <summary>A place well inside of corners that follow each other; null for fewer than three.</summary>
+    internal static Point? PointInside(IReadOnlyList<Point> corners) =>
+        Inside(corners) is { IsEmpty: false } area ? new(Math.Round(area.InteriorPoint.X, 2), Math.Round(area.InteriorPoint.Y, 2)) : null;
+
     internal static Geometry Common(Geometry a, Geometry b) =>
         a.IsEmpty || b.IsEmpty || !a.EnvelopeInternal.Intersects(b.EnvelopeInternal)
             ? None

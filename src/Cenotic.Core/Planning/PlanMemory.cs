@@ -12,7 +12,8 @@ namespace Cenotic.Core.Planning;
 /// </summary>
 public sealed class PlanMemory
 {
-    private sealed record Kept(
+    /// <summary>All that the plan of a node depends on, but for the work that it may take.</summary>
+    private sealed record Asked(
         NodeDesign Node,
         string Site,
         HardwareCatalogue Catalogue,
@@ -23,9 +24,24 @@ public sealed class PlanMemory
         IReadOnlyList<MeasuredCurrent> Currents,
         LinkHistory? History,
         LinkAssumption? Link,
-        WorkBudget Took,
-        PlacedRhythm Planned
-    );
+        Relayed Relayed
+    )
+    {
+        internal bool IsSame(Asked other) =>
+            ReferenceEquals(Node, other.Node)
+            && Site == other.Site
+            && ReferenceEquals(Catalogue, other.Catalogue)
+            && ReferenceEquals(OwnBoards, other.OwnBoards)
+            && ReferenceEquals(OwnParts, other.OwnParts)
+            && ReferenceEquals(OwnCells, other.OwnCells)
+            && Around == other.Around
+            && Currents.SequenceEqual(other.Currents)
+            && History == other.History
+            && Link == other.Link
+            && Relayed.IsSameFor(Node, other.Relayed);
+    }
+
+    private sealed record Kept(Asked Asked, WorkBudget Took, PlacedRhythm Planned);
 
     /// <summary>All that what sensors see depends on, and what they saw.</summary>
     private sealed record KeptCoverage(
@@ -85,6 +101,7 @@ public sealed class PlanMemory
 
     /// <summary>Plans every node of a site, or takes it from the plan before. What must be planned is planned side by side.</summary>
     /// <param name="links">What the plan of the place says of the links of the nodes.</param>
+    /// <param name="relayed">What relays are to the nodes.</param>
     /// <param name="steps">How much work each node may take.</param>
     internal List<PlacedRhythm> Plan(
         SiteDesign site,
@@ -92,6 +109,7 @@ public sealed class PlanMemory
         HardwareCatalogue catalogue,
         Evidence evidence,
         IReadOnlyDictionary<string, LinkAssumption?> links,
+        IReadOnlyDictionary<string, Relayed> relayed,
         long steps,
         CancellationToken stop,
         Func<NodeDesign, Surroundings, WorkBudget, PlacedRhythm> plan
@@ -104,46 +122,33 @@ public sealed class PlanMemory
             var now = (Processors is { } most ? nodes.WithDegreeOfParallelism(most) : nodes)
                 .Select(node =>
                 {
-                    var around = Surroundings.Of(site, node);
-                    var currents = evidence.Currents.Where(c => c.Node == node.Key).ToList();
-                    var (history, link) = (evidence.Link(node.Key), links.GetValueOrDefault(node.Key));
-                    var same =
-                        before.TryGetValue(node.Key, out var kept)
-                        && ReferenceEquals(kept.Node, node)
-                        && kept.Site == key
-                        && ReferenceEquals(kept.Catalogue, catalogue)
-                        && ReferenceEquals(kept.OwnBoards, site.OwnBoards)
-                        && ReferenceEquals(kept.OwnParts, site.OwnParts)
-                        && ReferenceEquals(kept.OwnCells, site.OwnCells)
-                        && kept.Around == around
-                        && kept.Currents.SequenceEqual(currents)
-                        && kept.History == history
-                        && kept.Link == link
-                        && (kept.Took.Most == steps || kept.Took.Spent <= Math.Min(steps, kept.Took.Most));
-                    if (same)
-                    {
-                        return kept!;
-                    }
-                    var budget = new WorkBudget(steps, stop);
-                    return new(
+                    var asked = new Asked(
                         node,
                         key,
                         catalogue,
                         site.OwnBoards,
                         site.OwnParts,
                         site.OwnCells,
-                        around,
-                        currents,
-                        history,
-                        link,
-                        budget,
-                        plan(node, around, budget)
+                        Surroundings.Of(site, node),
+                        [.. evidence.Currents.Where(c => c.Node == node.Key)],
+                        evidence.Link(node.Key),
+                        links.GetValueOrDefault(node.Key),
+                        relayed[node.Key]
                     );
+                    if (before.TryGetValue(node.Key, out var kept) && kept.Asked.IsSame(asked) && Suffices(kept.Took, steps))
+                    {
+                        return kept;
+                    }
+                    var budget = new WorkBudget(steps, stop);
+                    return new(asked, budget, plan(node, asked.Around, budget));
                 })
                 .ToList();
-            Planned += now.Count(k => !ReferenceEquals(before.GetValueOrDefault(k.Node.Key), k));
-            _kept = now.ToDictionary(k => k.Node.Key);
+            Planned += now.Count(k => !ReferenceEquals(before.GetValueOrDefault(k.Asked.Node.Key), k));
+            _kept = now.ToDictionary(k => k.Asked.Node.Key);
             return [.. now.Select(k => k.Planned)];
         }
     }
+
+    /// <summary>Whether the plan with so many steps would be the one that is kept.</summary>
+    private static bool Suffices(WorkBudget took, long steps) => took.Most == steps || took.Spent <= Math.Min(steps, took.Most);
 }

@@ -69,27 +69,28 @@ public static class SitePlanner
         var paths = new PathsByFrequency(site.Place, fits);
         var links = LinkPlanner.Of(site, hardware, paths);
         var assumed = links.ToDictionary(l => l.Node, l => l.Assumption);
+        var ofHops = evidence with { Links = [.. evidence.Links.Where(l => site.Node(l.Node) is not { } node || !Relaying.IsRelayed(site, node))] };
+        var relayed = RelayedOf(site, hardware, ofHops, assumed);
         var steps = Math.Min(MostStepsOfNode, MostStepsOfSite / Math.Max(1, site.Nodes.Count));
         var nodes = known
-            .Plan(site, key, catalogue, evidence, assumed, steps, stop, (node, around, budget) =>
+            .Plan(site, key, catalogue, ofHops, assumed, relayed, steps, stop, (node, around, budget) =>
             {
                 var bench = BenchPlanner.Plan(node, hardware, around, budget);
                 var trials = LinkPlanner.ForTrials(node, assumed.GetValueOrDefault(node.Key), hardware);
-                return new(
-                    node,
-                    bench,
-                    MessageCheck.With(RhythmPlanner.Plan(node, bench, hardware, evidence, around, budget, trials), node, key, hardware),
-                    new(hardware, evidence, around, budget) { Links = trials }
-                );
+                var setting = new RhythmSetting(hardware, ofHops, around, budget) { Links = trials, Relayed = relayed[node.Key] };
+                return new(node, bench, MessageCheck.With(RhythmPlanner.Plan(node, bench, setting), node, key, hardware), setting);
             })
-            .Select(n => n with { Setting = n.Setting with { Budget = new(steps, stop) } })
+            .Select(n => n with { Setting = n.Setting with { Budget = new(steps, stop), Relayed = relayed[n.Node.Key] } })
             .ToList();
         stop.ThrowIfCancellationRequested();
         var together = SiteRhythms.Of(site, nodes, hardware);
         var (channels, collisions) = Channels.Of(nodes);
         var law = LawPlanner.Of(site, hardware, nodes);
-        var found = new ReachFindings(site, hardware, evidence, nodes, links, law, paths).All();
-        var reach = new ReachPlan(channels, [.. collisions, .. found], links, law, fits);
+        var tree = new RelayTree(site, hardware, paths);
+        var relays = RelayPlanner.Of(site, nodes, links, tree);
+        var trials = new LinkTrials(site, hardware, links, paths);
+        var found = new ReachFindings(site, hardware, evidence, nodes, links, law, trials, new(site, hardware, nodes, links, relays, tree, trials)).All();
+        var reach = new ReachPlan(channels, [.. collisions, .. found], links, law, fits, relays);
         var findings = place
             .Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings)))
             .Concat(together.Findings)
@@ -106,5 +107,18 @@ public static class SitePlanner
             reach,
             [.. findings.OrderBy(f => f.Severity).ThenBy(f => Array.IndexOf(Order, f.Subject.Station))]
         );
+    }
+
+    /// <summary>What relays are to each node, by the ways that are decided.</summary>
+    private static Dictionary<string, Relayed> RelayedOf(
+        SiteDesign site,
+        HardwareCatalogue hardware,
+        Evidence evidence,
+        Dictionary<string, LinkAssumption?> assumed
+    )
+    {
+        var forOthers = Relaying.Of(site, hardware);
+        double Tries(NodeDesign relay) => LinkAssumption.Of(relay, evidence, assumed.GetValueOrDefault(relay.Key)).Tries(Sending.Of(relay));
+        return site.Nodes.ToDictionary(n => n.Key, n => new Relayed([.. forOthers[n.Key]], Relaying.OnwardMs(site, hardware, n, Tries)));
     }
 }

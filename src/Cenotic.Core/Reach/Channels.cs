@@ -24,7 +24,7 @@ internal static class Channels
         foreach (var shared in nodes.Select(n => (Node: n, Radio: RadioOf(n))).Where(p => p.Radio is not null).GroupBy(p => p.Radio!.Channel))
         {
             var on = shared.Select(p => p.Node).ToList();
-            var senders = on.SelectMany(SendersOf).ToList();
+            var senders = SendersOf(on);
             if (senders.Count > 0)
             {
                 var plan = Plan(new(shared.Key, LabelOf([.. shared.Select(p => p.Radio!)], [.. nodes.Select(RadioOf).OfType<NodeRadio>()])), senders);
@@ -44,6 +44,29 @@ internal static class Channels
         return all.Any(a => a.Channel != on[0].Channel && on.Any(r => r.Part.Id == a.Part.Id)) ? $"{parts} ({on[0].Channel})" : parts;
     }
 
+    private static List<Sender> SendersOf(IReadOnlyList<PlacedRhythm> on) => [.. on.SelectMany(n => SendersOf(n).Concat(PassedOn(n, on)))];
+
+    /// <summary>What a relay sends on for others, one sender for each of them. What falls into the slot of the node whose message it is counts there.</summary>
+    private static IEnumerable<Sender> PassedOn(PlacedRhythm relay, IReadOnlyList<PlacedRhythm> on)
+    {
+        bool InSlot(RelayedMessages m) => m.ByClock && on.Any(n => n.Node.Key == m.From && Sending.Of(n.Node).HearsTime);
+        foreach (var heard in relay.Setting.Relayed.ForOthers.Where(m => relay.Node.Hears && !InSlot(m)).GroupBy(m => (m.From, m.Label)))
+        {
+            var (perDay, bytes) = (heard.Sum(m => m.PerDay), heard.Max(m => m.Bytes));
+            var air = Sending.AirMs(RadioOf(relay)!.Modem, bytes);
+            var all = Sending.LongestMs(relay.Node, relay.Setting.Catalogue, bytes);
+            var every = Schedule.DayMs / perDay;
+            yield return new(relay.Node, $"{relay.Node.Label}, for {heard.Key.Label}", (long)every, every, air, all, false)
+            {
+                For = heard.Key.From,
+                Tries = TriesOf(relay),
+            };
+        }
+    }
+
+    /// <summary>Transmissions of a message on average, by what is assumed of its link.</summary>
+    private static double TriesOf(PlacedRhythm placed) => placed.Setting.LinkOf(placed.Node).Tries(Sending.Of(placed.Node));
+
     private static IEnumerable<Sender> SendersOf(PlacedRhythm placed)
     {
         var modem = RadioOf(placed)!.Modem;
@@ -52,21 +75,27 @@ internal static class Channels
         if (byClock.Count > 0)
         {
             var (air, all) = Longest(placed, modem, byClock);
-            yield return new(placed.Node, placed.Node.Label, SlotPeriod(placed), 86_400_000 / byClock.Sum(w => w.PerDay), air, all, send.HearsTime);
+            yield return new(placed.Node, placed.Node.Label, SlotPeriod(placed), Schedule.DayMs / byClock.Sum(w => w.PerDay), air, all, send.HearsTime)
+            {
+                OnwardMs = placed.Setting.Relayed.OnwardMs?.High ?? 0,
+                Tries = TriesOf(placed),
+            };
         }
         var byEvent = placed.Rhythm.Wakes.Where(w => w is { Share: 0, Sends.Count: > 0 }).ToList();
         if (byEvent.Sum(w => w.PerDay) is > 0 and var perDay)
         {
             var (air, all) = Longest(placed, modem, byEvent);
-            yield return new(placed.Node, $"{placed.Node.Label}, on change", (long)(86_400_000 / perDay), 86_400_000 / perDay, air, all, false);
+            var every = Schedule.DayMs / perDay;
+            yield return new(placed.Node, $"{placed.Node.Label}, on change", (long)every, every, air, all, false) { Tries = TriesOf(placed) };
         }
     }
 
-    /// <summary>The longest message of these wakes: one try on the air, and all tries with their answers, ms.</summary>
+    /// <summary>The longest message of these wakes: one try on the air, and all tries with their answers until it has reached the gateway, ms.</summary>
     private static (double Air, double All) Longest(PlacedRhythm placed, RadioModem modem, List<WakeKind> wakes)
     {
         var sent = wakes.Select(w => placed.Node.Readings.Where(r => w.Sends.Contains(r.Key)).ToList()).MaxBy(Sending.Values)!;
-        return (Sending.AirMs(modem, Sending.Bytes(Sending.Values(sent))), Sending.LongestMs(placed.Node, placed.Setting.Catalogue, sent));
+        var onward = placed.Setting.Relayed.OnwardMs?.High ?? 0;
+        return (Sending.AirMs(modem, Sending.Bytes(Sending.Values(sent))), Sending.LongestMs(placed.Node, placed.Setting.Catalogue, sent) + onward);
     }
 
     /// <summary>A period that every send of the timetable falls into: the greatest common divisor of the turns, in wakes.</summary>
@@ -99,13 +128,19 @@ internal static class Channels
                         OnAirWithAllTries(s),
                         s.Guard(),
                         LongestResync(slotted, sends, at),
-                        ClearOf(s, [.. senders.Where(o => !o.Keeps)])
+                        ClearOf(s, [.. senders.Where(o => !o.Keeps && Apart(s, o))])
                     )
             )
             .ToList();
         var free = senders
             .Where(s => !s.Keeps)
-            .Select(s => new FreeSender(s.Node.Key, s.Label, SendsEvery(s), (long)(Spread(s.Label) * s.PeriodMs), ClearOf(s, [.. senders.Where(o => o != s)])))
+            .Select(s => new FreeSender(
+                s.Node.Key,
+                s.Label,
+                SendsEvery(s),
+                (long)(Spread(s.Label) * s.PeriodMs),
+                ClearOf(s, [.. senders.Where(o => o != s && Apart(s, o))])
+            ))
             .ToList();
         var busy = TimeOnAir(senders);
         Figure? overlap = slots.Count == 0 ? null : SlotsMet(sends, slots);
@@ -122,16 +157,20 @@ internal static class Channels
         );
     }
 
+    /// <summary>A relay sends a message on after it was sent: the two never meet.</summary>
+    private static bool Apart(Sender one, Sender other) => one.For != other.Node.Key && other.For != one.Node.Key;
+
     private static Figure OnAirWithAllTries(Sender s) =>
         Figure.Exact(
             "On the air, with all tries",
             s.AllMs,
             Unit.Millisecond,
             new Working(
-                "t = tries · (time on air + answer)",
+                s.OnwardMs > 0 ? "t = tries · (time on air + answer) + relays" : "t = tries · (time on air + answer)",
                 [
                     new("tries", Sending.Of(s.Node).Acknowledged ? Sending.Of(s.Node).MostTries : 1, "", "design"),
                     new("time on air", s.AirMs, Unit.Millisecond, "bytes of the message"),
+                    .. s.OnwardMs > 0 ? [new("relays", s.OnwardMs, Unit.Millisecond, "each sends it on with all its tries")] : Array.Empty<WorkingInput>(),
                 ],
                 "SX1276 data sheet, LoRa modem time on air; bits over the rate"
             )
@@ -148,11 +187,11 @@ internal static class Channels
     private static Figure TimeOnAir(List<Sender> senders) =>
         Figure.Exact(
             "On the air",
-            senders.Sum(s => s.AirMs / s.EveryMs) * 100,
+            senders.Sum(s => s.AirMs / s.OnAirEveryMs) * 100,
             Unit.Percent,
             new Working(
-                "Σ time on air / period",
-                [.. senders.Select(s => new WorkingInput(s.Label, s.AirMs / s.EveryMs * 100, Unit.Percent, "one try each"))],
+                "Σ tries · time on air / period",
+                [.. senders.Select(s => new WorkingInput(s.Label, s.AirMs / s.OnAirEveryMs * 100, Unit.Percent, $"{s.Tries:0.##} tries of a message"))],
                 "arithmetic"
             )
         );
@@ -189,7 +228,7 @@ internal static class Channels
 
     private static Figure ClearOf(Sender sender, List<Sender> others)
     {
-        var clear = Aloha.Clear(sender.AirMs, others.Select(o => (o.AirMs, o.EveryMs)));
+        var clear = Aloha.Clear(sender.AirMs, others.Select(o => (o.AirMs, o.OnAirEveryMs)));
         return Figure.Exact(
             "Sends that meet no other",
             clear * 100,
@@ -202,7 +241,7 @@ internal static class Channels
                         new WorkingInput[]
                         {
                             new($"d of {o.Label}", o.AirMs, Unit.Millisecond, "time on air"),
-                            new($"T of {o.Label}", o.EveryMs / 1000, Unit.Second, "timetable, or events expected"),
+                            new($"T of {o.Label}", o.OnAirEveryMs / 1000, Unit.Second, $"timetable, or events expected; {o.Tries:0.##} tries of a message"),
                         }
                     ),
                 ],
@@ -377,7 +416,7 @@ internal static class Channels
     private static List<Sender> Changed(List<PlacedRhythm> nodes, List<PlacedRhythm> changed)
     {
         var byKey = changed.ToDictionary(c => c.Node.Key);
-        return [.. nodes.Select(n => byKey.GetValueOrDefault(n.Node.Key, n)).SelectMany(SendersOf)];
+        return SendersOf([.. nodes.Select(n => byKey.GetValueOrDefault(n.Node.Key, n))]);
     }
 
     /// <summary>True when all slots of a changed channel stay clear of each other.</summary>
@@ -389,6 +428,18 @@ internal static class Channels
     /// <param name="EveryMs">Between sends on average; <paramref name="PeriodMs"/> is what every send by the clock falls into.</param>
     private sealed record Sender(NodeDesign Node, string Label, long PeriodMs, double EveryMs, double AirMs, double AllMs, bool Keeps)
     {
+        /// <summary>Transmissions of a message, on average.</summary>
+        internal double Tries { get; init; } = 1;
+
+        /// <summary>Between transmissions on average, ms.</summary>
+        internal double OnAirEveryMs => EveryMs / Tries;
+
+        /// <summary>Key of the node whose messages these are, where they are passed on; null for messages of its own.</summary>
+        internal string? For { get; init; }
+
+        /// <summary>Time that relays take until the gateway has it, ms; part of <see cref="AllMs"/>.</summary>
+        internal double OnwardMs { get; init; }
+
         internal long SlotMs => (long)Math.Ceiling(AllMs + GuardMs);
 
         private double GuardMs =>

@@ -156,21 +156,29 @@ internal static class LawPlanner
                 $"timetable; {tries:0.##} tries of a message"
             );
         }
+        foreach (var heard in placed.Node.Hears ? placed.Setting.Relayed.ForOthers : [])
+        {
+            yield return new(
+                $"passed on for {heard.Label}",
+                heard.PerDay / 24 * tries,
+                Sending.AirMs(radio.Modem, heard.Bytes),
+                $"timetable of {heard.Label}; {tries:0.##} tries of a message"
+            );
+        }
     }
 
     private static int Bytes(NodeDesign node, WakeKind wake) => Sending.Bytes(Sending.Values([.. node.Readings.Where(r => wake.Sends.Contains(r.Key))]));
 
-    /// <summary>A gateway answers each message that wants it.</summary>
+    /// <summary>A gateway or a relay answers each message that wants it.</summary>
     private static IEnumerable<Sent> Answers(PlacedRhythm placed, NodeRadio radio, IReadOnlyList<PlacedRhythm> nodes)
     {
-        foreach (var heard in nodes.Where(n => n.Node.Via == placed.Node.Key && n.Node.Link == LinkKind.LongRange && Sending.Of(n.Node).Acknowledged))
+        foreach (var heard in placed.Node.Hears ? placed.Setting.Relayed.ForOthers.GroupBy(m => m.Last) : [])
         {
-            var tries = heard.Setting.LinkOf(heard.Node).Tries(Sending.Of(heard.Node));
-            if (heard.Rhythm.Wakes.Where(w => w.Sends.Count > 0).Sum(w => w.PerDay) is > 0 and var perDay)
+            if (nodes.FirstOrDefault(n => n.Node.Key == heard.Key) is { } from && Sending.Of(from.Node).Acknowledged)
             {
                 yield return new(
-                    $"answers to {heard.Node.Label}",
-                    perDay / 24 * tries,
+                    $"answers to {from.Node.Label}",
+                    heard.Sum(m => m.PerDay) / 24 * from.Setting.LinkOf(from.Node).Tries(Sending.Of(from.Node)),
                     Sending.AirMs(radio.Modem, Sending.AcknowledgementBytes),
                     "one for each try of its messages"
                 );

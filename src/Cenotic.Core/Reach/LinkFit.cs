@@ -2,6 +2,7 @@ using System.Globalization;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
+using Cenotic.Core.Rhythm;
 
 namespace Cenotic.Core.Reach;
 
@@ -62,7 +63,8 @@ internal static class LinkFit
 
     internal static bool IsSame(double a, double b) => Math.Abs(a - b) < SameBand * b;
 
-    /// <summary>Signals with the node and the spot where it was: of walks, and of every day where it hangs.</summary>
+    /// <summary>Signals with the node and the spot where it was: of walks, and of every day where it hangs. Over a relay the gateway tells the signal of the
+    /// relay, which is none of these.</summary>
     private static IEnumerable<(NodeDesign Node, Spot Spot, double Dbm, WalkRadio? Radio)> Measured(SiteDesign site, Evidence evidence)
     {
         foreach (var walk in evidence.Walks)
@@ -70,12 +72,22 @@ internal static class LinkFit
             // Of what is half lost only the strong half is heard.
             if (walk is { MedianDbm: { } dbm } && walk.Heard > walk.Lost && site.Node(walk.Node) is { } node && site.Place.Spot(walk.Spot) is { } spot)
             {
-                yield return (node with { Via = walk.Receiver ?? node.Via }, spot, dbm, walk.Radio);
+                var walked = node with { Via = walk.Receiver ?? node.Via };
+                if (!Relaying.IsRelayed(site, walked))
+                {
+                    yield return (walked, spot, dbm, walk.Radio);
+                }
             }
         }
         foreach (var link in evidence.Links)
         {
-            if (link is { MedianDbm: { } dbm } && 2 * link.Heard > link.Sent && site.Node(link.Node) is { } node && site.Place.Spot(node.Spot) is { } spot)
+            if (
+                link is { MedianDbm: { } dbm }
+                && 2 * link.Heard > link.Sent
+                && site.Node(link.Node) is { } node
+                && site.Place.Spot(node.Spot) is { } spot
+                && !Relaying.IsRelayed(site, node)
+            )
             {
                 yield return (node, spot, dbm, null);
             }

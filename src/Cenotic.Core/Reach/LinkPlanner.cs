@@ -180,14 +180,7 @@ public static class LinkPlanner
 
     private static PlannedLink Known(NodeDesign node, RadioEnd sender, RadioEnd receiver, PathsByFrequency paths)
     {
-        var path = paths.At(receiver.Megahertz!.Value).Between(sender.At!.Value, receiver.At!.Value);
-        var fit = paths.FitAt(receiver.Megahertz.Value);
-        var offset = fit?.Offset(receiver.Key) ?? 0;
-        if (fit is not null)
-        {
-            var source = $"spread about the fit to {fit.Measured.Count} places, and how well that is known";
-            path = path with { Open = path.Open with { SigmaDb = fit.SpreadDb(path, receiver.Key), SigmaSource = source } };
-        }
+        var (path, offset) = Way(sender, receiver, paths);
         var margin = Margin("Margin", path, sender, receiver, offset);
         var back = Margin("Margin of the answer", path, receiver, sender, offset);
         var wifi = node.Link == LinkKind.Wifi;
@@ -213,6 +206,30 @@ public static class LinkPlanner
         {
             Assumption = budget.Assumption(node),
         };
+    }
+
+    /// <summary>What a link between two ends has to spare; null where something of them is not known, or they do not share a channel.</summary>
+    internal static LinkMargins? Margins(RadioEnd sender, RadioEnd receiver, PathsByFrequency paths)
+    {
+        if (!sender.IsKnown || !receiver.IsKnown || sender.Channel != receiver.Channel)
+        {
+            return null;
+        }
+        var (path, offset) = Way(sender, receiver, paths);
+        double Margin(RadioEnd from, RadioEnd to) => from.RadiatedDbm!.Value + to.Gain.Value + offset - path.LossDb - to.Sensitivity!.Value;
+        return new(Margin(sender, receiver), Margin(receiver, sender), path.Open.SigmaDb);
+    }
+
+    /// <summary>The way between two ends with how well it is known, and what the receiver hears beyond what is planned, dB.</summary>
+    private static (SignalPath Path, double OffsetDb) Way(RadioEnd sender, RadioEnd receiver, PathsByFrequency paths)
+    {
+        var path = paths.At(receiver.Megahertz!.Value).Between(sender.At!.Value, receiver.At!.Value);
+        if (paths.FitAt(receiver.Megahertz.Value) is not { } fit)
+        {
+            return (path, 0);
+        }
+        var source = $"spread about the fit to {fit.Measured.Count} places, and how well that is known";
+        return (path with { Open = path.Open with { SigmaDb = fit.SpreadDb(path, receiver.Key), SigmaSource = source } }, fit.Offset(receiver.Key));
     }
 
     private static Figure Distance(SignalPath path) =>

@@ -36,6 +36,9 @@ internal sealed record RadioEnd(
     /// <summary>Power with the antenna, dBm e.i.r.p.; null where the power is not known.</summary>
     internal double? RadiatedDbm => Power?.Value + Gain.Value;
 
+    /// <summary>Whether all is known that a link is worked out of.</summary>
+    internal bool IsKnown => At is not null && Megahertz is not null && Power is not null && Sensitivity is not null;
+
     /// <summary>The end of a node by the way it sends; null for one that sends by no radio.</summary>
     internal static RadioEnd? OfSender(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node) =>
         node.Link switch

@@ -14,7 +14,8 @@ internal sealed class ReachFindings(
     IReadOnlyList<PlacedRhythm> nodes,
     IReadOnlyList<PlannedLink> links,
     IReadOnlyList<LawBudget> law,
-    PathsByFrequency paths
+    LinkTrials trials,
+    RelayFindings relays
 )
 {
     /// <summary>Remedies are tried for so many links: each is worked out with all others.</summary>
@@ -27,6 +28,7 @@ internal sealed class ReachFindings(
             .. Region(),
             .. AccessPoint(),
             .. links.Where(l => l.Verdict is LinkVerdict.Weak or LinkVerdict.None).Select((l, i) => Weak(l, i < MostTried)),
+            .. relays.All(),
             .. links.Select(HeardLess).OfType<Finding>(),
             .. Law(),
         ];
@@ -101,6 +103,10 @@ internal sealed class ReachFindings(
         {
             yield return moved;
         }
+        foreach (var relayed in relays.Remedies(link, node))
+        {
+            yield return relayed;
+        }
         if (Stronger(node) is { } stronger)
         {
             yield return stronger;
@@ -134,7 +140,7 @@ internal sealed class ReachFindings(
                 var (sine, cosine) = Math.SinCos(degrees * Math.PI / 180);
                 var there = spot with { X = Math.Round(spot.X + step * cosine, 2), Y = Math.Round(spot.Y + step * sine, 2) };
                 var label = string.Create(CultureInfo.InvariantCulture, $"Move {spot.Label} by {step:0.#} m {Where(degrees)}");
-                if (Place.PlacePlanner.Contains(room.Corners, new(there.X, there.Y)) && Tried(label, node.Key, [new PutSpot(there)]) is { } remedy)
+                if (Place.PlacePlanner.Contains(room.Corners, new(there.X, there.Y)) && trials.Tried(label, node.Key, [new PutSpot(there)]) is { } remedy)
                 {
                     return remedy;
                 }
@@ -175,7 +181,7 @@ internal sealed class ReachFindings(
             return null;
         }
         RadioDesign With(NodeDesign n) => (n.Radio ?? new()) with { PowerDbm = set, AntennaGainDbi = BetterAntennaDbi };
-        return Tried(
+        return trials.Tried(
             string.Create(CultureInfo.InvariantCulture, $"Send with {set:0} dBm over a half-wave antenna, at both ends"),
             node.Key,
             [SetNodes.As(node) with { Radio = With(node) }, SetNodes.As(gateway) with { Radio = With(gateway) }]
@@ -193,7 +199,7 @@ internal sealed class ReachFindings(
         for (var factor = radio.Modem.SpreadingFactor + 1; factor <= 12; factor++)
         {
             DesignEdit[] edits = [.. together.Select(n => SetNodes.As(n) with { Radio = (n.Radio ?? new()) with { SpreadingFactor = factor } })];
-            if (Tried($"Spreading factor {factor} for the {together.Count} radios of this channel", node.Key, edits) is { } remedy)
+            if (trials.Tried($"Spreading factor {factor} for the {together.Count} radios of this channel", node.Key, edits) is { } remedy)
             {
                 return remedy;
             }
@@ -213,7 +219,7 @@ internal sealed class ReachFindings(
             if (Sending.ModuleOf(gateway, catalogue) is { } radio)
             {
                 var part = new PartInstance(NodeEdits.FreeKey(node, "radio"), radio.Part.Label, radio.Part.Id);
-                var remedy = Tried(
+                var remedy = trials.Tried(
                     $"Send over a {radio.Part.Label} to {gateway.Label}",
                     node.Key,
                     [new PutPart(node.Key, part), SetNodes.As(node) with { Link = LinkKind.LongRange, Via = gateway.Key, Radio = gateway.Radio }]
@@ -234,25 +240,13 @@ internal sealed class ReachFindings(
         return placed.Setting.Again(changed, node, placed.Bench) is not null;
     }
 
-    /// <summary>A remedy where the link is good enough with it and nobody else's becomes bad.</summary>
-    private Remedy? Tried(string label, string node, IReadOnlyList<DesignEdit> edits)
-    {
-        if (EditBatch.Apply(site, edits) is not { Ok: true } applied)
-        {
-            return null;
-        }
-        var after = LinkPlanner.Of(applied.Value.After, catalogue, paths);
-        bool Good(string key) => after.First(l => l.Node == key).Verdict == LinkVerdict.Good;
-        return Good(node) && links.Where(l => l.Verdict == LinkVerdict.Good).All(l => Good(l.Node)) ? new(label, edits) : null;
-    }
-
     /// <summary>A prediction that everyday arrivals contradict.</summary>
     private Finding? HeardLess(PlannedLink link)
     {
         if (
             evidence.Link(link.Node) is not { Sent: >= LinkHistory.FewestSent } heard
             || heard.Link != link.Kind
-            || link.Delivered is not { Value: { } planned, Low: { } low }
+            || relays.Delivered(link) is not { Value: { } planned, Low: { } low }
         )
         {
             return null;

@@ -10,12 +10,14 @@ namespace Cenotic.Core.Reach;
 /// <param name="Links">Nodes that send by radio and who hears them, through the walls that are drawn.</param>
 /// <param name="Law">What radio modules use of what the law of the region allows; none while no region is said.</param>
 /// <param name="Fits">What was measured of the radio of the house, by frequency; the links are planned with it.</param>
+/// <param name="Relays">Over whom messages reach their gateways.</param>
 public sealed record ReachPlan(
     IReadOnlyList<ChannelPlan> Channels,
     IReadOnlyList<Finding> Findings,
     IReadOnlyList<PlannedLink> Links,
     IReadOnlyList<LawBudget> Law,
-    IReadOnlyList<FittedModel> Fits
+    IReadOnlyList<FittedModel> Fits,
+    RelayPlan Relays
 );
 
 /// <summary>One radio channel: sends with a slot, and sends without.</summary>

@@ -22,6 +22,7 @@ internal static class Lateness
         var sending = wakes.Where(w => w.Sent.Any(r => r.Key == reading.Key)).ToList();
         var path = sending.SelectMany(w => new[] { (Likely: PathMs(w, s => s.Ms.Likely), High: PathMs(w, s => s.Ms.High), w.PerDay) }).ToList();
         var (likely, high) = path.Count > 0 ? (path.MaxBy(p => p.PerDay).Likely, path.Max(p => p.High)) : (0, 0);
+        var onward = path.Count > 0 ? setting.Relayed.OnwardMs : null;
         long? every = turn is null ? null : turn.Every * schedule.PeriodMs;
         var batch = turn is null ? 1 : Math.Max(1, reading.BatchOf);
         double gap = every ?? 0,
@@ -30,32 +31,24 @@ internal static class Lateness
                     ? reading.HeartbeatMs ?? 0
                     : gap * batch
                 : 0;
-        var inputs = new List<WorkingInput>
-        {
-            new("interval", gap / 1000, Unit.Second, every is null ? "sent when it changes" : "timetable"),
-            new("batch", batch, "readings", "design"),
-            new("wake, measuring and sending, with all tries", high / 1000, Unit.Second, "steps of the wake"),
-        };
-        if (lossy)
-        {
-            inputs.Add(new("one message lost", lost / 1000, Unit.Second, "no acknowledgement: the next one tells"));
-        }
+        var formula = $"t = interval · batch + steps{(onward is null ? "" : " + relays")}{(lossy ? " + one message lost" : "")}";
         var worst = Figure.Exact(
             "Worst lateness",
-            (gap * batch + high + lost) / 1000,
+            (gap * batch + high + (onward?.High ?? 0) + lost) / 1000,
             Unit.Second,
-            new Working(lossy ? "t = interval · batch + steps + one message lost" : "t = interval · batch + steps", inputs, "arithmetic")
+            new Working(formula, Inputs(gap, every, batch, high, onward, lossy ? lost : null), "arithmetic")
         );
         var usual = Figure.Exact(
             "Usual lateness",
-            (gap / 2 + gap * (batch - 1) / 2 + likely) / 1000,
+            (gap / 2 + gap * (batch - 1) / 2 + likely + (onward?.Likely ?? 0)) / 1000,
             Unit.Second,
             new Working(
-                "t = interval / 2 + interval · (batch − 1) / 2 + steps",
+                $"t = interval / 2 + interval · (batch − 1) / 2 + steps{(onward is null ? "" : " + relays")}",
                 [
                     new("interval", gap / 1000, Unit.Second, every is null ? "sent when it changes" : "timetable"),
                     new("batch", batch, "readings", "design"),
                     new("steps", likely / 1000, Unit.Second, "likely times"),
+                    .. onward is null ? Array.Empty<WorkingInput>() : [new("relays", onward.Likely / 1000, Unit.Second, onward.Source)],
                 ],
                 "arithmetic"
             )
@@ -73,6 +66,26 @@ internal static class Lateness
         {
             IsLate = worst.Value * 1000 > reading.WantedWithinMs,
         };
+    }
+
+    /// <param name="lostMs">Time until the next message where one is lost; null where each is sent until it arrives.</param>
+    private static List<WorkingInput> Inputs(double gapMs, long? every, int batch, double stepsMs, Fact? onward, double? lostMs)
+    {
+        List<WorkingInput> inputs =
+        [
+            new("interval", gapMs / 1000, Unit.Second, every is null ? "sent when it changes" : "timetable"),
+            new("batch", batch, "readings", "design"),
+            new("wake, measuring and sending, with all tries", stepsMs / 1000, Unit.Second, "steps of the wake"),
+        ];
+        if (onward is not null)
+        {
+            inputs.Add(new("passed on by relays", onward.High / 1000, Unit.Second, onward.Source));
+        }
+        if (lostMs is { } lost)
+        {
+            inputs.Add(new("one message lost", lost / 1000, Unit.Second, "no acknowledgement: the next one tells"));
+        }
+        return inputs;
     }
 
     internal static void Findings(NodeDesign node, RhythmPlan plan, BenchPlan bench, RhythmSetting setting, List<Finding> findings)

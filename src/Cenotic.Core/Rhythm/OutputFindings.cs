@@ -89,16 +89,17 @@ internal static class OutputFindings
             [new PutReading(node.Key, reading with { Output = new(load, ms) })]
         );
 
-    /// <summary>Nodes that are heard through one that is gone, asleep, or heard through another itself.</summary>
-    internal static void Gateways(SiteDesign site, List<Finding> findings)
+    /// <summary>Nodes that are heard through one that is gone, sleeps without listening, or cannot pass on what it hears.</summary>
+    internal static void Gateways(SiteDesign site, IReadOnlyList<PlacedRhythm> nodes, List<Finding> findings)
     {
         foreach (var node in site.Nodes.Where(n => n.Via is not null))
         {
             var gateway = site.Node(node.Via!);
             var why =
                 gateway is null ? "which is gone"
-                : gateway.Sleeps ? "which sleeps"
-                : gateway.Via is not null ? "which is heard through another itself"
+                : !gateway.Hears ? "which sleeps"
+                : gateway.Via is not null && gateway.Link != LinkKind.LongRange ? "which is heard through another itself, but not by radio"
+                : site.HeardThrough(gateway).LastOrDefault()?.Via is { } last && site.Node(last) is not null ? "in a ring"
                 : null;
             if (why is not null)
             {
@@ -111,6 +112,9 @@ internal static class OutputFindings
                         "What it sends is not passed on.",
                         [
                             new($"{node.Label} sends for itself", [SetNodes.As(node) with { Via = null }]),
+                            .. nodes
+                                .Where(n => n.Node.Key == node.Via && !n.Node.Hears && n.Node.Link == LinkKind.LongRange)
+                                .Select(n => new Remedy(Relaying.Told(n, []), [SetNodes.As(n.Node) with { Relays = true }])),
                             .. site
                                 .Nodes.Where(g => g is { Sleeps: false, Via: null } && g.Key != node.Key && g.Link is LinkKind.Wifi or LinkKind.Cable)
                                 .Take(2)

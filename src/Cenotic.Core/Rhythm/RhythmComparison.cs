@@ -18,18 +18,21 @@ public sealed record RhythmComparison(IReadOnlyList<LifeGain> Gains, long TodayM
     private static readonly long[] Columns = [10_000, 60_000, 300_000, 900_000, 3_600_000, 21_600_000];
 
     /// <summary>Works out table and curves; empty for a board that is not in the catalogue.</summary>
+    /// <param name="site">Where it stands and whom it hears; null for a node that stands for itself.</param>
     /// <param name="links">What the plan of the place says of the link of the node with another radio; null where it is not asked.</param>
     public static RhythmComparison Of(
         NodeDesign node,
         BenchPlan bench,
         HardwareCatalogue catalogue,
         Evidence evidence,
-        Surroundings? around = null,
+        SiteDesign? site = null,
         WorkBudget? budget = null,
         Func<NodeDesign, LinkAssumption?>? links = null
     )
     {
-        var setting = new RhythmSetting(catalogue, evidence, around ?? Surroundings.Indoors, budget ?? WorkBudget.Unbounded) { Links = links };
+        var around = site is null ? Surroundings.Indoors : Surroundings.Of(site, node);
+        var relayed = site is null ? Relayed.None : new([.. Relaying.Of(site, catalogue)[node.Key]]);
+        var setting = new RhythmSetting(catalogue, evidence, around, budget ?? WorkBudget.Unbounded) { Links = links, Relayed = relayed };
         var today = Schedule.Of(node).PeriodMs;
         var intervals = Columns.Append(today).Distinct().Order().ToList();
         if (catalogue.Board(node.Board) is not { } board)

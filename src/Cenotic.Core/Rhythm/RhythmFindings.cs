@@ -16,7 +16,7 @@ internal static class RhythmFindings
 
     internal static void Readings(NodeDesign node, BenchPlan bench, HardwareCatalogue catalogue, List<Finding> findings)
     {
-        if (node.Readings.Count == 0)
+        if (node.Readings.Count == 0 && !node.Relays)
         {
             findings.Add(NoReading(node));
         }

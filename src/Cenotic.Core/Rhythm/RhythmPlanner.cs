@@ -12,22 +12,22 @@ public static class RhythmPlanner
     /// <summary>Below this many days on its cells a node is more work than help (common practice, no source).</summary>
     public const double ShortLifeDays = 60;
 
-    /// <summary>The rhythm of a node. Nonsense in its readings is left out of the timetable and named by a finding.</summary>
+    /// <summary>The rhythm of a node that stands for itself. Nonsense in its readings is left out of the timetable and named by a finding.</summary>
     /// <param name="around">What its spot does to cells; indoors when left out.</param>
-    /// <param name="links">What the plan of the place says of the link of the node, changed or not; null where it is not asked.</param>
     public static RhythmPlan Plan(
         NodeDesign node,
         BenchPlan bench,
         HardwareCatalogue catalogue,
         Evidence evidence,
         Surroundings? around = null,
-        WorkBudget? budget = null,
-        Func<NodeDesign, LinkAssumption?>? links = null
-    )
+        WorkBudget? budget = null
+    ) => Plan(node, bench, new(catalogue, evidence, around ?? Surroundings.Indoors, budget ?? WorkBudget.Unbounded));
+
+    /// <summary>The rhythm of a node of a site.</summary>
+    internal static RhythmPlan Plan(NodeDesign node, BenchPlan bench, RhythmSetting setting)
     {
-        var setting = new RhythmSetting(catalogue, evidence, around ?? Surroundings.Indoors, budget ?? WorkBudget.Unbounded) { Links = links };
         var findings = new List<Finding>();
-        RhythmFindings.Readings(node, bench, catalogue, findings);
+        RhythmFindings.Readings(node, bench, setting.Catalogue, findings);
         if (setting.Compute(node, bench) is not { } plan)
         {
             return RhythmPlan.None(node, findings);
@@ -50,6 +50,9 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
     /// <summary>What the plan of the place says of the link of a node, changed or not; null where it is not asked.</summary>
     internal Func<NodeDesign, LinkAssumption?>? Links { get; init; }
 
+    /// <summary>What relays are to the node.</summary>
+    internal Relayed Relayed { get; init; } = Relayed.None;
+
     /// <summary>What is assumed of the link of a node, changed or not.</summary>
     internal LinkAssumption LinkOf(NodeDesign node) => LinkAssumption.Of(node, Evidence, Links?.Invoke(node));
 
@@ -63,7 +66,7 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
         var feed = Feed.Of(node, Catalogue);
         var schedule = Schedule.Of(node);
         var cycle = new WakeCycle(node, board, bench, this);
-        var wakes = WakePlan.Of(node, schedule, cycle, Catalogue);
+        var wakes = WakePlan.Of(node, schedule, cycle, Catalogue, Relayed);
         var ledger = new ChargeLedger(schedule.PeriodMs, feed, cycle);
         var kinds = wakes.Select(ledger.Kind).ToList();
         var charge = ledger.PerPeriod(wakes, kinds);
@@ -104,7 +107,7 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
         return CellLife.Likely(
             changed,
             Catalogue,
-            new ChargeLedger(schedule.PeriodMs, Feed.Of(changed, Catalogue), cycle).Likely(WakePlan.Of(changed, schedule, cycle, Catalogue))
+            new ChargeLedger(schedule.PeriodMs, Feed.Of(changed, Catalogue), cycle).Likely(WakePlan.Of(changed, schedule, cycle, Catalogue, Relayed))
         );
     }
 

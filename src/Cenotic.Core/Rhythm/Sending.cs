@@ -69,7 +69,11 @@ internal static class Sending
         };
 
     /// <summary>Most time a send can take with all its tries, ms.</summary>
-    internal static double LongestMs(NodeDesign node, HardwareCatalogue catalogue, IReadOnlyList<ReadingDesign> sent)
+    internal static double LongestMs(NodeDesign node, HardwareCatalogue catalogue, IReadOnlyList<ReadingDesign> sent) =>
+        LongestMs(node, catalogue, Bytes(Values(sent)));
+
+    /// <summary>Most time a send of so many bytes can take with all its tries, ms.</summary>
+    internal static double LongestMs(NodeDesign node, HardwareCatalogue catalogue, int bytes)
     {
         if (node.Link == LinkKind.Wifi)
         {
@@ -80,7 +84,7 @@ internal static class Sending
             return 0;
         }
         var send = Of(node);
-        return (AirMs(modem, Bytes(Values(sent))) + (send.Acknowledged ? ListenMs(modem).High : 0)) * (send.Acknowledged ? send.MostTries : 1);
+        return (AirMs(modem, bytes) + (send.Acknowledged ? ListenMs(modem).High : 0)) * (send.Acknowledged ? send.MostTries : 1);
     }
 
     private static double PacketMs(RadioModem modem, int bytes) =>

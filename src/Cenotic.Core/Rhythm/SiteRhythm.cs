@@ -28,7 +28,7 @@ internal static class SiteRhythms
     {
         var findings = new List<Finding>();
         var rules = RuleLateness.Of(site, nodes, findings);
-        OutputFindings.Gateways(site, findings);
+        OutputFindings.Gateways(site, nodes, findings);
         double Sum(string label) => nodes.SelectMany(n => n.Rhythm.Figures).Where(f => f.Label == label).Sum(f => f.Value ?? 0);
         Figure Total(string label) =>
             Figure.Exact(

@@ -25,6 +25,9 @@ internal sealed class WakeCycle
     private readonly Load _awake;
     private readonly Load _asleep;
     private readonly List<Load> _always;
+
+    /// <summary>The radio of a node that hears others at any time; none for the others.</summary>
+    private readonly List<Load> _listening;
     private readonly List<Load> _resting;
 
     /// <summary>Steps that many sorts of wake share, made once: their figures are then worked out once too.</summary>
@@ -46,10 +49,12 @@ internal sealed class WakeCycle
                 : board.Currents.DeepSleepMilliamps ?? board.Currents.ActiveMilliamps
         );
         _always = [.. bench.Loads.Where(l => l is { StaysOn: true, ActiveMilliamps: not null }).Select(l => new Load(l.Label, l.ActiveMilliamps!))];
+        var hears = setting.Relayed.Listens(node) ? Sending.ModuleOf(node, setting.Catalogue) : null;
+        _listening = hears is null ? [] : [new($"{hears.Instance.Label}, listening", Receiving(hears))];
         _resting =
         [
             .. bench
-                .Loads.Where(l => !l.StaysOn && !l.Switched && l.SleepMicroamps is not null)
+                .Loads.Where(l => !l.StaysOn && !l.Switched && l.SleepMicroamps is not null && l.Part != hears?.Instance.Key)
                 .Select(l => new Load($"{l.Label} asleep", l.SleepMicroamps!.Times(0.001))),
         ];
     }
@@ -57,22 +62,51 @@ internal sealed class WakeCycle
     /// <summary>What draws between wakes.</summary>
     internal Step Rest(long periodMs) =>
         _node.Sleeps
-            ? new("sleep", "Sleep", Fact.Of(periodMs, "rest of the cycle"), [_asleep, .. _resting, .. _always])
-            : new("wait", "Awake, listening", Fact.Of(periodMs, "rest of the cycle"), [_awake, .. _always, .. _resting]);
+            ? new("sleep", "Sleep", Fact.Of(periodMs, "rest of the cycle"), [_asleep, .. _resting, .. _always, .. _listening])
+            : new("wait", "Awake, listening", Fact.Of(periodMs, "rest of the cycle"), [_awake, .. _always, .. _resting, .. _listening]);
 
     /// <summary>The steps of a wake in which these readings are due and these are sent.</summary>
     internal List<Step> Steps(IReadOnlyList<ReadingDesign> due, IReadOnlyList<ReadingDesign> sent)
     {
         var read = due.Where(r => r.IntervalMs is not null).Select(r => r.Part).Distinct().ToList();
-        List<Load> ground = _node.Sleeps ? [_awake, .. _always] : [_awake, .. _always, .. _resting];
         return
         [
-            .. _node.Sleeps ? Shared("boot", () => [new("boot", "Start of the board", _board.BootMs, ground)]) : [],
-            .. Shared($"read {string.Join(' ', read)}", () => [.. Reading([.. read], ground)]),
-            .. sent.Count > 0 ? Shared($"send {Sending.Values(sent)}", () => [.. Send(sent, ground)]) : [],
-            .. _node.Sleeps ? Shared("shut-down", () => [new("shut-down", "Shutting down", ShutDownMs, ground)]) : [],
+            .. Boot(),
+            .. Shared($"read {string.Join(' ', read)}", () => [.. Reading([.. read], [.. Ground, .. _listening])]),
+            .. sent.Count > 0 ? Shared($"send {Sending.Values(sent)}", () => [.. Send(sent, Ground)]) : [],
+            .. ShutDown(),
         ];
     }
+
+    /// <summary>The steps of a message of another node that is passed on by radio; none for a gateway: it is awake, and passes on over the network.</summary>
+    internal List<Step> PassOn(int bytes)
+    {
+        if (Sending.RadioOf(_node, _setting.Catalogue) is not { } radio || !_node.Hears)
+        {
+            return [];
+        }
+        Load transmitting = new(radio.Instance.Label, radio.Modem.TransmitMilliamps);
+        var answer = Fact.Of(Sending.AirMs(radio.Modem, Sending.AcknowledgementBytes), $"answer of {Sending.AcknowledgementBytes} bytes");
+        return
+        [
+            .. Boot(),
+            .. Shared("answer", () => [new("answer", "Answer who sent it", answer, [.. Ground, transmitting])]),
+            .. Shared($"pass on {bytes}", () => [.. SendByRadio(radio, bytes, Ground)]),
+            .. ShutDown(),
+        ];
+    }
+
+    /// <summary>What draws in every step of a wake, whatever else does. While the radio sends or waits for an answer it does not listen besides.</summary>
+    private List<Load> Ground => _node.Sleeps ? [_awake, .. _always] : [_awake, .. _always, .. _resting];
+
+    private IReadOnlyList<Step> Boot() =>
+        _node.Sleeps ? Shared("boot", () => [new("boot", "Start of the board", _board.BootMs, [.. Ground, .. _listening])]) : [];
+
+    private IReadOnlyList<Step> ShutDown() =>
+        _node.Sleeps ? Shared("shut-down", () => [new("shut-down", "Shutting down", ShutDownMs, [.. Ground, .. _listening])]) : [];
+
+    /// <summary>What a radio module draws while it listens.</summary>
+    private static Fact Receiving(NodeRadio radio) => radio.Part.ActiveMilliamps ?? radio.Modem.StandbyMilliamps;
 
     private IReadOnlyList<Step> Shared(string key, Func<IReadOnlyList<Step>> make) => _shared.TryGetValue(key, out var steps) ? steps : _shared[key] = make();
 
@@ -166,7 +200,7 @@ internal sealed class WakeCycle
         }
         else if (Sending.RadioOf(_node, _setting.Catalogue) is { } radio)
         {
-            foreach (var step in SendByRadio(radio, sent, ground))
+            foreach (var step in SendByRadio(radio, Sending.Bytes(Sending.Values(sent)), ground))
             {
                 yield return step;
             }
@@ -192,13 +226,12 @@ internal sealed class WakeCycle
         yield return new("send", "Send", Sending.WifiSendMs, [new Load($"{_board.Label} with Wi-Fi", sending), .. others]);
     }
 
-    private IEnumerable<Step> SendByRadio(NodeRadio radio, IReadOnlyList<ReadingDesign> sent, List<Load> ground)
+    private IEnumerable<Step> SendByRadio(NodeRadio radio, int bytes, List<Load> ground)
     {
-        var (instance, part, modem) = (radio.Instance, radio.Part, radio.Modem);
+        var (instance, modem) = (radio.Instance, radio.Modem);
         var send = Sending.Of(_node);
         var link = _setting.LinkOf(_node);
         var tries = link.Tries(send);
-        var bytes = Sending.Bytes(Sending.Values(sent));
         var air = Sending.AirMs(modem, bytes);
         var source =
             (modem.IsLora ? "time on air: SX1276 data sheet, LoRa modem time on air" : "bits over the rate")
@@ -220,7 +253,7 @@ internal sealed class WakeCycle
                     Typ = listen.Likely * tries,
                     Max = listen.High * send.MostTries,
                 },
-                [.. ground, new Load(instance.Label, part.ActiveMilliamps ?? modem.StandbyMilliamps)]
+                [.. ground, new Load(instance.Label, Receiving(radio))]
             );
         }
     }

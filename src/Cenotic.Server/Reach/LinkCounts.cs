@@ -30,7 +30,7 @@ public sealed class LinkCounts(SiteBook book, SiteClock clock, IDbContextFactory
         List<LinkHistory> now = [];
         foreach (var node in state.Design.Nodes.Where(n => n.Link is LinkKind.Wifi or LinkKind.LongRange))
         {
-            if (await OfAsync(store, site, node, SinceOf(node, changes, weekAgo), stop) is { } link)
+            if (await OfAsync(store, site, node, SinceOf([node, .. state.Design.HeardThrough(node)], changes, weekAgo), stop) is { } link)
             {
                 now.Add(link);
             }
@@ -55,9 +55,9 @@ public sealed class LinkCounts(SiteBook book, SiteClock clock, IDbContextFactory
     }
 
     /// <summary>Since when a node, who hears it and the place are as they are now: what came before tells of another link.</summary>
-    private static long SinceOf(NodeDesign node, List<(long AtMs, string[] Documents)> changes, long weekAgo)
+    private static long SinceOf(IEnumerable<NodeDesign> way, List<(long AtMs, string[] Documents)> changes, long weekAgo)
     {
-        string[] concerned = ["place", $"node:{node.Key}", $"node:{node.Via}"];
+        string[] concerned = ["place", .. way.Select(n => $"node:{n.Key}")];
         return changes.Where(c => c.Documents.Intersect(concerned).Any()).Select(c => c.AtMs).DefaultIfEmpty(weekAgo).Max();
     }
 

@@ -4,12 +4,34 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace Cenotic.Server.Reach;
 
-/// <summary>Maps of what a receiver hears.</summary>
+/// <summary>Maps of what a receiver hears, and links as they would be.</summary>
 public static class ReachEndpoints
 {
     private const int UsualCells = 120;
 
-    public static void Map(IEndpointRouteBuilder routes) => SiteRoutes.Reading(routes).MapGet("/reach/map", HeatAsync).WithName("MapReach");
+    public static void Map(IEndpointRouteBuilder routes)
+    {
+        var reading = SiteRoutes.Reading(routes);
+        reading.MapGet("/reach/map", HeatAsync).WithName("MapReach");
+        reading.MapGet("/reach/choices", CompareAsync).WithName("CompareLinks");
+    }
+
+    /// <param name="node">Key of a node that sends by radio.</param>
+    private static async Task<Results<Ok<LinkComparison>, ProblemHttpResult>> CompareAsync(
+        string site,
+        string node,
+        SiteBook book,
+        SitePlans plans,
+        CancellationToken stop
+    )
+    {
+        var state = book.Find(site)!;
+        return (await book.PlanAsync(state, stop)).Node(node) is { } plan
+            ? TypedResults.Ok(
+                await plans.WorkAsync(budget => LinkComparison.Of(state.Design, state.Catalogue, state.Evidence, node, plan.Bench, budget, stop), stop)
+            )
+            : TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+    }
 
     /// <param name="receiver">Key of an access point, or of a node with a radio module.</param>
     /// <param name="floor">Key of the floor that is looked at; the ground without.</param>

@@ -35,7 +35,7 @@ public static class RhythmEndpoints
             ? TypedResults.Ok(
                 await plans.WorkAsync(
                     budget =>
-                        RhythmComparison.Of(design, plan.Bench, state.Catalogue, state.Evidence, Surroundings.Of(state.Design, design), budget, changed =>
+                        RhythmComparison.Of(design, plan.Bench, state.Catalogue, state.Evidence, state.Design, budget, changed =>
                             LinkPlanner.Assumption(state.Design, state.Catalogue, state.Evidence, changed)
                         ),
                     stop

@@ -129,14 +129,20 @@ internal sealed class StandInClient(StandInPlan plan, string node, string key, I
     private static byte[] Up(bool up) => Senml.Write(null, [("sys/up", null, up ? 1 : 0)]);
 }
 
-/// <summary>A node that is heard through another's connection.</summary>
-internal sealed class PassedOn(IStandInLink gateway) : IStandInLink
+/// <summary>A node that is heard through another's connection: that of a gateway, or of a relay that is heard through one.</summary>
+internal sealed class PassedOn(IStandInLink through) : IStandInLink
 {
-    public bool Connected => gateway.Connected;
+    private bool _up = true;
 
-    public Task KeepAsync(bool wanted, CancellationToken stop) => Task.CompletedTask;
+    public bool Connected => _up && through.Connected;
 
-    public Task SendAsync(string node, byte[] payload, CancellationToken stop) => gateway.SendAsync(node, payload, stop);
+    public Task KeepAsync(bool wanted, CancellationToken stop)
+    {
+        _up = wanted;
+        return Task.CompletedTask;
+    }
+
+    public Task SendAsync(string node, byte[] payload, CancellationToken stop) => through.SendAsync(node, payload, stop);
 
     public bool TryHear(out OutputCommand command)
     {

@@ -98,14 +98,19 @@ public sealed class StandInHost(
     {
         var planned = await book.PlanAsync(state);
         var gone = _cast.Where(c => state.Design.Node(c.Key) is not { } node || node.Via != c.Value.Design.Via).Select(c => c.Key).ToHashSet();
-        gone.UnionWith(_cast.Where(c => c.Value.Design.Via is { } via && gone.Contains(via)).Select(c => c.Key));
+        while (
+            _cast.Where(c => c.Value.Design.Via is { } via && gone.Contains(via) && !gone.Contains(c.Key)).Select(c => c.Key).ToList() is { Count: > 0 } more
+        )
+        {
+            gone.UnionWith(more);
+        }
         foreach (var key in gone)
         {
             _cast.TryRemove(key, out var cast);
             (cast!.Link as IDisposable)?.Dispose();
         }
         // Those that are heard through another come after it.
-        foreach (var node in state.Design.Nodes.OrderBy(n => n.Via is not null))
+        foreach (var node in state.Design.Nodes.OrderBy(n => state.Design.HeardThrough(n).Count))
         {
             var (rhythm, slot) = (planned.Node(node.Key)!.Rhythm, planned.SlotOf(node.Key));
             // It is flashed with what is in force now: a calibration that is made later wants flashing anew.

@@ -81,6 +81,38 @@ public class FindingsTests
             Nodes = [Radio(key, 60_000) with { Spot = "s", Via = "hub", Radio = radio }, Radio("hub", 60_000) with { Spot = "g", Link = LinkKind.Cable }],
         };
 
+    /// <summary>A sensor, a relay and a gateway in a row, so many metres apart, with so weak radios that 60 m are too far.</summary>
+    private static SiteDesign Relayed(string? via, double metres, NodeDesign? post = null) =>
+        SiteDesign.Empty("Test site") with
+        {
+            Place = new([], [], [new("s", "Spot", null, 0, 0, 1, 0), new("p", "Post", null, metres, 0, 1, 0), new("g", "Gateway", null, 2 * metres, 0, 1, 0)]),
+            Nodes =
+            [
+                Radio("a", 600_000) with
+                {
+                    Spot = "s",
+                    Via = via,
+                    Radio = Whisper,
+                },
+                (post ?? Radio("post", 600_000)) with
+                {
+                    Spot = "p",
+                    Via = "hub",
+                    Radio = Whisper with { AntennaGainDbi = 6 },
+                },
+                Radio("hub", 600_000) with
+                {
+                    Spot = "g",
+                    Link = LinkKind.Cable,
+                    Radio = Whisper,
+                },
+            ],
+        };
+
+    private static RadioDesign Whisper => new(PowerDbm: -40);
+
+    private static NodeDesign ListeningOnCells => Radio("post", 600_000) with { Board = Samples.Rp2040, Sleeps = true, Relays = true, Power = LiFePo4 };
+
     private static ReadingDesign Fan(OutputDesign? output) => new("t", "Fan", "fan", "relay", null, 60_000, 0, Output: output);
 
     private static SiteDesign Two(NodeDesign a, NodeDesign b) => Samples.Site(a) with { Nodes = [a, b] };
@@ -256,6 +288,11 @@ public class FindingsTests
             null
         ),
         ["REACH-WEAK"] = (Heard(WallMaterial.Metal, new(PowerDbm: 2, AntennaGainDbi: -20)), Heard(WallMaterial.Timber, null)),
+        ["REACH-UNHEARD"] = (Relayed(null, 20), null),
+        ["REACH-OTHER-WAY"] = (Relayed("hub", 42), null),
+        ["REACH-WAY-WEAK"] = (Relayed("post", 64), Relayed("post", 30)),
+        ["REACH-SINGLE-POINT"] = (Relayed("post", 60), Relayed("post", 20)),
+        ["REACH-RELAY-LIFE"] = (Relayed("post", 20, ListeningOnCells), null),
         ["REACH-HEARD-LESS"] = (Heard(WallMaterial.Timber, null, "heard"), Heard(WallMaterial.Timber, null)),
         ["REACH-LAW-BAND"] = (InEurope(new(FrequencyMegahertz: 868.65), 60_000), null),
         ["REACH-LAW-POWER"] = (InEurope(new(PowerDbm: 20), 60_000), null),

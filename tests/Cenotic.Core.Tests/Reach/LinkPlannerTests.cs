@@ -187,7 +187,15 @@ public class LinkPlannerTests
         Assert.True(Months(after) < Months(before), $"{Months(before)} to {Months(after)} months");
         double OnAir(SitePlan plan) => plan.Reach.Law.Single(l => l.Node == "cistern").OnAir.Value!.Value;
         Assert.Equal(OnAir(before) / Of(before).Tries.Value!.Value, OnAir(after) / Of(after).Tries.Value!.Value, 1e-9);
+        // A message takes its time for each try, and its channel is busier: others meet it more often.
+        double Usual(SitePlan plan) => plan.Node("cistern")!.Rhythm.Readings.First(r => r.IntervalMs is not null).UsualLateness.Value!.Value;
+        Assert.True(Usual(after) > Usual(before), $"{Usual(before)} to {Usual(after)} s");
+        ChannelPlan Shared(SitePlan plan) =>
+            plan.Reach.Channels.Single(c => c.Slots.Select(s => s.Node).Concat(c.Free.Select(f => f.Node)).Contains("cistern"));
+        var more = Of(after).Tries.Value!.Value / Of(before).Tries.Value!.Value;
+        Assert.Equal(more, On(Shared(after)) / On(Shared(before)), 1e-9);
 
+        double On(ChannelPlan channel) => channel.Busy.Working.Inputs.Where(i => i.Name.StartsWith("Cistern", StringComparison.Ordinal)).Sum(i => i.Value);
         SitePlan Plan(SiteDesign design) => SitePlanner.Plan(design, Samples.Catalogue, file.Evidence);
     }
 

@@ -1,6 +1,8 @@
 using System.Net.Http.Json;
 using Cenotic.Core.Common;
+using Cenotic.Core.Design;
 using Cenotic.Server.Ingest;
+using Cenotic.Server.Sites;
 using Cenotic.Server.StandIns;
 using Cenotic.Server.Storage;
 using Microsoft.EntityFrameworkCore;
@@ -109,6 +111,32 @@ public class NodeClockTests
         Assert.True((await http.PostAsync("/api/intake/home/cistern", new StringContent("{\"level\": 1.25}"))).IsSuccessStatusCode);
         Assert.Equal(System.Net.HttpStatusCode.Unauthorized, (await http.PostAsync("/api/intake/home/hall", new StringContent("{\"temp\": 1}"))).StatusCode);
         Assert.Equal(2, (await PeersTests.ValuesAsync(server)).Count);
+    }
+
+    /// <summary>Parcel is heard through the kiln shed, and that through the gateway: the keys of both speak for it, the relay's for nobody else.</summary>
+    [Fact]
+    public async Task Keys_along_a_way_over_a_relay_speak_for_the_node_at_its_beginning()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var book = server.Services.GetRequiredService<SiteBook>();
+        async Task<bool> SpeaksAsync(string by, string node, string message)
+        {
+            var key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", by);
+            using var http = new HttpClient { BaseAddress = server.Started.Web };
+            http.DefaultRequestHeaders.Authorization = new("Basic", Convert.ToBase64String(System.Text.Encoding.UTF8.GetBytes($"home/{by}:{key}")));
+            return (await http.PostAsync($"/api/intake/home/{node}", new StringContent(message))).IsSuccessStatusCode;
+        }
+        Assert.False(await SpeaksAsync("kiln", "parcel", "{\"lid\": 1}"));
+        var design = book.Find("home")!.Design;
+        var relayed = await book.ApplyAsync("home", book.Find("home")!.Revision, [SetNodes.As(design.Node("parcel")!) with { Via = "kiln" }], "owner");
+        Assert.IsType<BatchResult.Done>(relayed);
+        Assert.True(await SpeaksAsync("kiln", "parcel", "{\"lid\": 1}"));
+        Assert.True(await SpeaksAsync("gateway", "parcel", "{\"lid\": 0}"));
+        Assert.False(await SpeaksAsync("kiln", "cistern", "{\"level\": 1}"));
+        Assert.False(await SpeaksAsync("parcel", "kiln", "{\"air\": 1}"));
+        // The other way round would close a ring.
+        var ring = await book.ApplyAsync("home", book.Find("home")!.Revision, [SetNodes.As(design.Node("kiln")!) with { Via = "parcel" }], "owner");
+        Assert.IsType<BatchResult.Refused>(ring);
     }
 
     private static async Task<NodeView> PageAsync(RunningServer server) =>

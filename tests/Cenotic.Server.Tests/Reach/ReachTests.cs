@@ -34,6 +34,18 @@ public class ReachTests
         }
     }
 
+    [Fact]
+    public async Task Choices_of_a_link_are_told_to_whoever_may_read()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("viewer");
+        var choices = await client.GetFromJsonAsync<LinkComparison>("/api/sites/home/reach/choices?node=cistern", CenoticJson.Options);
+        Assert.Equal("868.1 MHz, SF9 at 125 kHz to Gateway", choices!.Radios[0].Label);
+        Assert.Equal("Wi-Fi to Access point", choices.Radios[1].Label);
+        Assert.True(choices.Radios[1].Life!.Value < choices.Radios[0].Life!.Value, "Wi-Fi takes more of its cells");
+        Assert.Equal(HttpStatusCode.NotFound, (await client.GetAsync("/api/sites/home/reach/choices?node=nobody")).StatusCode);
+    }
+
     /// <summary>Of the last seven days four of five messages came, two starts together; what is older, and what was imported, does not count.</summary>
     [Fact]
     public async Task How_links_did_in_the_last_week_is_given_to_the_plan()

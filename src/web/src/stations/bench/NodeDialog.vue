@@ -34,6 +34,7 @@ const form = ref({
   measuresSupply: n?.measuresSupply ?? false,
   addsModules: n?.addsModules ?? true,
   correctsItself: n?.correctsItself ?? false,
+  relays: n?.relays ?? false,
   housing: housingOf(n?.housing),
   clearLid: n?.housing?.clearLid ?? false,
 });
@@ -58,11 +59,13 @@ const housings = [
   { value: "sealed", label: "sealed box" },
 ];
 const links = Object.entries(linkNames).map(([value, label]) => ({ value: value as NodeDesign["link"], label }));
-/** Whom it may be heard through: nodes that are always on and send for themselves. */
+/** Whom it may be heard through: nodes that hear others at any time, and send for themselves or pass on by radio. */
 const gateways = computed(() => [
   { value: null as string | null, label: "nobody: it sends for itself" },
   ...site.design
-    .value!.nodes.filter((g) => g.key !== n?.key && ((!g.sleeps && !g.via) || g.key === form.value.via))
+    .value!.nodes.filter(
+      (g) => g.key !== n?.key && (((!g.sleeps || g.relays) && (!g.via || g.link === "longRange")) || g.key === form.value.via),
+    )
     .map((g) => ({ value: g.key as string | null, label: g.label })),
 ]);
 const onCells = computed(() => form.value.supply.startsWith("cells:"));
@@ -108,6 +111,7 @@ async function save() {
     measuresSupply: onCells.value && f.measuresSupply,
     addsModules: f.addsModules,
     correctsItself: f.correctsItself,
+    relays: f.link === "longRange" && f.relays,
     housing:
       f.housing === "open" ? null : { vented: f.housing === "vented", sealed: f.housing === "sealed", clearLid: f.clearLid },
   };
@@ -176,6 +180,12 @@ async function save() {
       Its light cell and its capacitor are set at Rhythm, under Light.
     </p>
     <CheckBox v-model="form.sleeps" label="It sleeps between readings" />
+    <CheckBox
+      v-if="form.link === 'longRange'"
+      v-model="form.relays"
+      label="It passes on what other nodes send"
+      hint="Its radio listens all the time, asleep too: cells last days then, not months."
+    />
     <CheckBox
       v-model="form.correctsItself"
       label="Its program applies calibrations and limits itself"

@@ -16,27 +16,16 @@ type Settings = Pick<
   | "via"
   | "correctsItself"
   | "radio"
+  | "relays"
 >;
 
 export function setNode(node: NodeDesign, change: Partial<Settings>): DesignEdit {
-  const { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending, via, correctsItself, radio } = {
-    ...node,
+  const { label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending, via, correctsItself } = node;
+  const { radio, relays } = node;
+  const settings: Settings = {
+    ...{ label, spot, board, power, link, sleeps, measuresSupply, addsModules, housing, sending, via, correctsItself },
+    ...{ radio, relays },
     ...change,
-  };
-  const settings = {
-    label,
-    spot,
-    board,
-    power,
-    link,
-    sleeps,
-    measuresSupply,
-    addsModules,
-    housing,
-    sending,
-    via,
-    correctsItself,
-    radio,
   };
   return { kind: "setNode", node: node.key, ...settings };
 }

@@ -6,7 +6,7 @@ import AppButton from "@/kit/AppButton.vue";
 import FigureView from "@/kit/FigureView.vue";
 
 defineProps<{ links: PlannedLink[] }>();
-const emit = defineEmits<{ radio: [node: string] }>();
+const emit = defineEmits<{ radio: [node: string]; choices: [link: PlannedLink] }>();
 const looked = defineModel<string>("looked");
 const site = useSite();
 const words: Record<PlannedLink["verdict"], { says: string; look: string }> = {
@@ -44,15 +44,17 @@ const words: Record<PlannedLink["verdict"], { says: string; look: string }> = {
           <td>
             {{ l.label }}<span class="block text-sm text-faint">{{ l.receiverLabel ?? "nobody" }}</span>
             <span class="block text-sm" :class="words[l.verdict].look">{{ words[l.verdict].says }}</span>
-            <AppButton
-              v-if="site.canWrite.value && l.kind === 'longRange'"
-              kind="bare"
-              small
-              class="-ml-2"
-              :aria-label="`Radio of ${l.label}`"
-              @click="emit('radio', l.node)"
-              >Radio</AppButton
-            >
+            <span class="-ml-2 flex flex-wrap">
+              <AppButton kind="bare" small :aria-label="`What if: ${l.label}`" @click="emit('choices', l)">What if…</AppButton>
+              <AppButton
+                v-if="site.canWrite.value && l.kind === 'longRange'"
+                kind="bare"
+                small
+                :aria-label="`Radio of ${l.label}`"
+                @click="emit('radio', l.node)"
+                >Radio</AppButton
+              >
+            </span>
           </td>
           <td class="text-right"><FigureView :figure="l.delivered" /></td>
           <td class="text-right"><FigureView :figure="l.margin" /></td>

@@ -56,6 +56,12 @@ const looks: Record<PlannedLink["verdict"], { stroke: string; width: number; das
   unknown: { stroke: "var(--faint)", width: 0.04, dash: "0.1 0.1" },
 };
 
+/** The nodes whose links make up the way of the one that is looked at. */
+const lookedAt = computed(() => {
+  const route = site.plan.value?.reach.relays.routes.find((r) => r.node === looked.value);
+  return new Set([looked.value, ...(route?.over.map((s) => s.node) ?? [])]);
+});
+
 type Drawn = (typeof drawn.value)[number];
 /** A way from left to right, so that what is written along it stands upright. */
 function wayOf(l: Drawn, at: (key: string, x: number, y: number) => { x: number; y: number }) {
@@ -100,7 +106,7 @@ async function move(key: string, x: number, y: number) {
             :d="wayOf(l, at)"
             fill="none"
             :stroke="looks[l.link.verdict].stroke"
-            :stroke-width="looked === l.link.node ? 0.14 : looks[l.link.verdict].width"
+            :stroke-width="lookedAt.has(l.link.node) ? 0.14 : looks[l.link.verdict].width"
             :stroke-dasharray="looks[l.link.verdict].dash"
           >
             <title>
