@@ -106,6 +106,9 @@ public sealed record FrameFormat(
     string? Node = null
 )
 {
+    /// <summary>Whether its frames tell readings of a node.</summary>
+    public bool Names(string node) => Node == node || Fields.Any(f => f.Node == node);
+
     /// <summary>True when a frame carries a check; without one noise may pass as a value.</summary>
     [JsonIgnore]
     public bool Checked => Kind is FrameKind.Binary or FrameKind.LengthPrefixed && Check != FrameCheck.None;

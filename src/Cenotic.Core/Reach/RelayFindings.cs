@@ -20,6 +20,9 @@ internal sealed class RelayFindings(
 {
     /// <summary>Another way is told of where it takes this part of the transmissions or less. Our own choice.</summary>
     private const double MuchBetter = 2 / 3.0;
+
+    /// <summary>So many nodes on cells are tried as relays of a weak one: each trial works out all links.</summary>
+    private const int MostAsked = 3;
     private readonly RelaySpots _spots = new(site, catalogue, nodes, links, tree, trials);
 
     internal IEnumerable<Finding> All() =>
@@ -47,6 +50,14 @@ internal sealed class RelayFindings(
 
     private static SetNode Through(NodeDesign node, string via) => SetNodes.As(node) with { Via = via };
 
+    /// <summary>Another way as it is offered; none where a ring would close, since the first on it is itself heard through this node.</summary>
+    private IReadOnlyList<Remedy> Through(PlannedRoute route)
+    {
+        var first = route.Best[0];
+        DesignEdit edit = Through(site.Node(route.Node)!, first.Node);
+        return EditBatch.Apply(site, [edit]).Ok ? [new($"Through {first.Label}", [edit])] : [];
+    }
+
     private Remedy? ThroughBest(NodeDesign node) =>
         tree.Best(node.Key) is { } best && best.Over[0] != node.Via
             ? trials.Tried($"Through {site.Node(best.Over[0])!.Label}", node.Key, [Through(node, best.Over[0])])
@@ -60,7 +71,8 @@ internal sealed class RelayFindings(
             .Where(n => site.HeardThrough(n.Node).All(h => h.Key != node.Key) && tree.Best(n.Node.Key) is not null)
             .Select(n => (Placed: n, Cost: tree.Transmissions(node.Key, n.Node.Key) + tree.Best(n.Node.Key)!.Transmissions))
             .Where(c => c.Cost is not null)
-            .OrderBy(c => c.Cost);
+            .OrderBy(c => c.Cost)
+            .Take(MostAsked);
         return asked.Select(c => Told(node, c.Placed)).FirstOrDefault(r => r is not null);
     }
 
@@ -68,14 +80,14 @@ internal sealed class RelayFindings(
         trials.Tried(Relaying.Told(relay, Relaying.WouldHear(node)), node.Key, [SetNodes.As(relay.Node) with { Relays = true }, Through(node, relay.Node.Key)]);
 
     private Finding? Unheard(PlannedRoute route) =>
-        route is { Over.Count: 0, Best: [var first, ..] } && site.Node(route.Node) is { } node
+        route is { Over.Count: 0, Best.Count: > 0 } && !site.Lines.Any(l => l.Format.Names(route.Node))
             ? new(
                 "REACH-UNHEARD",
                 Severity.Risk,
                 new("reach", route.Node),
                 $"{route.Label} sends by radio, and it is not said who hears it.",
                 "What nobody hears is lost, and nothing of its link can be planned.",
-                [new($"Through {first.Label}", [Through(node, first.Node)])],
+                Through(route),
                 "Or say at the Bench which gateway or relay hears it.",
                 RelayTree.Source
             )
@@ -101,7 +113,7 @@ internal sealed class RelayFindings(
             new("reach", route.Node, now.Node),
             string.Create(CultureInfo.InvariantCulture, $"{route.Label} through {now.Label} {takes}; through {first.Label} it takes {best:0.0}."),
             "Each transmission takes charge and time on the air.",
-            [new($"Through {first.Label}", [Through(site.Node(route.Node)!, first.Node)])],
+            Through(route),
             "Your choice stands until you change it.",
             RelayTree.Source
         );

@@ -19,8 +19,10 @@ internal sealed class RelaySpots(
     LinkTrials trials
 )
 {
-    /// <summary>So many spots are tried.</summary>
-    private const int MostSpots = 40;
+    /// <summary>So many spots are tried, for so many weak nodes, with so many that may hear a relay there: a bounded amount of work.</summary>
+    private const int MostSpots = 40,
+        MostWeak = 20,
+        MostEars = 24;
     private const double UsualHeight = 2;
     private readonly Dictionary<string, (Remedy Remedy, HashSet<string> Helps)?> _byChannel = [];
 
@@ -41,9 +43,10 @@ internal sealed class RelaySpots(
     {
         var weak = links
             .Where(l => l.Kind == LinkKind.LongRange && l.Channel == channel && l.Verdict is LinkVerdict.Weak or LinkVerdict.None)
+            .Take(MostWeak)
             .Select(l => (Link: l, Node: site.Node(l.Node)!, End: RadioEnd.OfModule(site, catalogue, site.Node(l.Node)!)!))
             .ToList();
-        var ears = tree.Ears(channel).ToList();
+        var ears = tree.Ears(channel).OrderBy(e => e.Transmissions).Take(MostEars).ToList();
         if (weak.Count == 0 || ears.Where(e => RelayTree.IsGateway(e.Node)).Select(e => e.Node).FirstOrDefault() is not { } gateway)
         {
             return null;

@@ -163,6 +163,31 @@ public class RelayPlanTests
         Assert.Equal("hub", EditBatch.Apply(site, remedy.Edits).Value.After.Node("far")!.Via);
     }
 
+    /// <summary>The best of a is over b, and b is heard through a: b is offered its way first, then a.</summary>
+    [Fact]
+    public void No_remedy_closes_a_ring()
+    {
+        var b = OnUsb("b", "a") with { Radio = new(PowerDbm: -40, AntennaGainDbi: 10) };
+        var site = Row((OnUsb("a", "hub"), 0), (b, 42), (Hub, 84));
+        Finding Of(SiteDesign at, string node) => Found(Plan(at), "REACH-OTHER-WAY", node)!;
+        Assert.Empty(Of(site, "a").Remedies);
+        var freed = EditBatch.Apply(site, Of(site, "b").Remedies.Single().Edits).Value.After;
+        Assert.Equal("hub", freed.Node("b")!.Via);
+        var both = EditBatch.Apply(freed, Of(freed, "a").Remedies.Single().Edits).Value.After;
+        Assert.DoesNotContain(Plan(both).Findings, f => f.Code == "REACH-OTHER-WAY");
+    }
+
+    /// <summary>A serial line that tells its readings hears it, though no node does.</summary>
+    [Fact]
+    public void A_node_that_a_serial_line_hears_is_not_told_as_unheard()
+    {
+        var site = Row((Sensor("far", null), 0), (Hub, 20));
+        var format = new FrameFormat(FrameKind.ValuePerLine, [new("far", "t")]);
+        var line = new SerialLineDesign("line", "Line", "tcp://127.0.0.1:1", 9_600, format);
+        Assert.NotNull(Found(Plan(site), "REACH-UNHEARD", "far"));
+        Assert.Null(Found(Plan(site with { Lines = [line] }), "REACH-UNHEARD", "far"));
+    }
+
     [Fact]
     public void Hops_that_are_good_one_by_one_can_be_weak_together()
     {

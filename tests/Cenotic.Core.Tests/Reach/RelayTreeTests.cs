@@ -1,3 +1,4 @@
+using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using Cenotic.Core.Planning;
 using Cenotic.Core.Reach;
@@ -168,4 +169,41 @@ public class RelayTreeTests
             iter: 40,
             threads: 2
         );
+
+    /// <summary>Sites with ways as somebody may have chosen them: each node through any other, where that closes no ring.</summary>
+    private static readonly Gen<SiteDesign> Chosen = Gen.Select(Sites, Gen.Int[0, 8].Array[8], (site, vias) =>
+        site
+            .Nodes.Select((n, i) => (Node: n, Via: site.Nodes.ElementAtOrDefault(vias[i])?.Key))
+            .Where(c => c.Node.Link == LinkKind.LongRange && c.Via is not null)
+            .Aggregate(site, (at, c) =>
+                EditBatch.Apply(at, [SetNodes.As(at.Node(c.Node.Key)!) with { Via = c.Via }]) is { Ok: true } done ? done.Value.After : at
+            )
+    );
+
+    /// <summary>What is offered for the ways of random sites can be done, removes what it is offered for, and adds no stop.</summary>
+    [Fact]
+    public void Every_remedy_of_a_way_holds()
+    {
+        var tried = 0;
+        Chosen.Sample(
+            site =>
+            {
+                var plan = SitePlanner.Plan(site, Samples.Catalogue, Evidence.None);
+                foreach (var finding in plan.Findings.Where(f => f.Code.StartsWith("REACH-", StringComparison.Ordinal)))
+                {
+                    foreach (var remedy in finding.Remedies)
+                    {
+                        Interlocked.Increment(ref tried);
+                        var after = SitePlanner.Plan(EditBatch.Apply(site, remedy.Edits).Value.After, Samples.Catalogue, Evidence.None);
+                        Assert.DoesNotContain(after.Findings, f => f.Code == finding.Code && f.Subject == finding.Subject);
+                        int Stops(SitePlan p) => p.Findings.Count(f => f.Severity == Severity.Stop);
+                        Assert.True(Stops(after) <= Stops(plan), $"{finding.Code}: \"{remedy.Label}\"");
+                    }
+                }
+            },
+            iter: 60,
+            threads: 2
+        );
+        Assert.True(tried > 40, $"{tried} remedies");
+    }
 }
