@@ -285,7 +285,7 @@ public sealed record SendDesign(
 /// <param name="CorrectsItself">True when its program applies calibrations and limits: they hold without a network,
 /// and a new one wants flashing. The server then takes its values as they come.</param>
 /// <param name="Radio">How its radio is set; null for the usual settings of the part.</param>
-/// <param name="Relays">True when it passes on what it hears of other nodes, also where it sleeps: its radio then listens all the time.</param>
+/// <param name="Relays">True when it passes on by its radio module what it hears of other nodes, also where it sleeps: it then listens all the time.</param>
 public sealed record NodeDesign(
     string Key,
     string Label,
@@ -307,9 +307,9 @@ public sealed record NodeDesign(
     bool Relays = false
 )
 {
-    /// <summary>Whether it hears others at any time: one that is always on, or whose radio listens while it sleeps.</summary>
+    /// <summary>Whether it hears others at any time: one that is always on, or a relay whose radio listens while it sleeps.</summary>
     [JsonIgnore]
-    public bool Hears => !Sleeps || Relays;
+    public bool Hears => !Sleeps || (Relays && Link == LinkKind.LongRange);
 
     /// <summary>The part with a key, or null.</summary>
     public PartInstance? Part(string key) => Parts.FirstOrDefault(p => p.Key == key);

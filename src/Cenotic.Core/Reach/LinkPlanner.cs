@@ -215,9 +215,21 @@ public static class LinkPlanner
         {
             return null;
         }
-        var (path, offset) = Way(sender, receiver, paths);
-        double Margin(RadioEnd from, RadioEnd to) => from.RadiatedDbm!.Value + to.Gain.Value + offset - path.LossDb - to.Sensitivity!.Value;
-        return new(Margin(sender, receiver), Margin(receiver, sender), path.Open.SigmaDb);
+        var (loss, sigma, offset) = Brief(sender, receiver, paths);
+        double Margin(RadioEnd from, RadioEnd to) => from.RadiatedDbm!.Value + to.Gain.Value + offset - loss - to.Sensitivity!.Value;
+        return new(Margin(sender, receiver), Margin(receiver, sender), sigma);
+    }
+
+    /// <summary>Loss, spread and offset of <see cref="Way"/>, dB. Only a fit asks what stands in the way by its kind.</summary>
+    private static (double LossDb, double SigmaDb, double OffsetDb) Brief(RadioEnd sender, RadioEnd receiver, PathsByFrequency paths)
+    {
+        if (paths.FitAt(receiver.Megahertz!.Value) is not null)
+        {
+            var (path, offset) = Way(sender, receiver, paths);
+            return (path.LossDb, path.Open.SigmaDb, offset);
+        }
+        var (loss, sigma) = paths.At(receiver.Megahertz.Value).Loss(sender.At!.Value, receiver.At!.Value);
+        return (loss, sigma, 0);
     }
 
     /// <summary>The way between two ends with how well it is known, and what the receiver hears beyond what is planned, dB.</summary>

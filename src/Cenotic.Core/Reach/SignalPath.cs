@@ -76,15 +76,35 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
     }
 
     /// <summary>All loss between two places, dB: that of <see cref="Between"/>, without how it comes about.</summary>
-    internal double LossDb(Point3 from, Point3 to)
+    internal double LossDb(Point3 from, Point3 to) => OpenLossDb(from, to) + TakenDb(from, to, out _);
+
+    /// <summary>All loss between two places, and its spread by the book between places that the plan cannot tell apart, dB: those of <see cref="Between"/>,
+    /// without how they come about.</summary>
+    internal (double LossDb, double SigmaDb) Loss(Point3 from, Point3 to)
     {
-        var loss = OpenLossDb(from, to);
-        foreach (var wall in WallCrossings.Walls(place, from, to))
+        var loss = OpenLossDb(from, to) + TakenDb(from, to, out var crossed);
+        return (loss, Sigma(crossed, Outdoors(from) && Outdoors(to)).Db);
+    }
+
+    /// <summary>What everything in the way takes, dB.</summary>
+    /// <param name="crossed">How many walls and floors that are.</param>
+    private double TakenDb(Point3 from, Point3 to, out int crossed)
+    {
+        var walls = WallCrossings.Walls(place, from, to);
+        var taken = 0.0;
+        foreach (var wall in walls)
         {
-            loss += Fitted(KindOf(wall), Taken(wall)).Mean;
+            taken += Fitted(KindOf(wall), Taken(wall)).Mean;
         }
+        crossed = walls.Count;
         // Where there is but one storey no floor lies between.
-        return place.Floors.Count == 0 ? loss : loss + OfFloors(WallCrossings.Floors(place, from, to)).Sum(t => t.Mean);
+        if (place.Floors.Count == 0)
+        {
+            return taken;
+        }
+        var floors = OfFloors(WallCrossings.Floors(place, from, to)).ToList();
+        crossed += floors.Count;
+        return taken + floors.Sum(t => t.Mean);
     }
 
     private static double Metres(Point3 from, Point3 to)
@@ -124,12 +144,14 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
                 ),
                 new("d", metres, Unit.Metre, "the two spots"),
             ];
-        var (sigma, source) =
-            crossed > 0 || (!_drawn && !outdoors) ? (HouseSigma, "a house, from memory: 5 to 7")
-            : outdoors ? (OutdoorSigma, "a garden, from memory")
-            : (InRoomSigma, "within a room, from memory");
+        var (sigma, source) = Sigma(crossed, outdoors);
         return new(metres, loss, working, !outdoors, sigma, source);
     }
+
+    private (double Db, string Source) Sigma(int crossed, bool outdoors) =>
+        crossed > 0 || (!_drawn && !outdoors) ? (HouseSigma, "a house, from memory: 5 to 7")
+        : outdoors ? (OutdoorSigma, "a garden, from memory")
+        : (InRoomSigma, "within a room, from memory");
 
     private PathTerm OfWall(WallCrossing crossing)
     {

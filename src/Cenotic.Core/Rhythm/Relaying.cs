@@ -98,5 +98,5 @@ internal sealed record Relayed(IReadOnlyList<RelayedMessages> ForOthers, Fact? O
         OnwardMs == other.OnwardMs && (node.Link == LinkKind.LongRange ? ForOthers.SequenceEqual(other.ForOthers) : Listens(node) == other.Listens(node));
 
     /// <summary>Whether the radio of a node listens all the time.</summary>
-    internal bool Listens(NodeDesign node) => node.Relays || (node.Hears && ForOthers.Count > 0);
+    internal bool Listens(NodeDesign node) => node.Hears && (node.Relays || ForOthers.Count > 0);
 }

@@ -81,7 +81,7 @@ public class RelayTreeTests
     }
 
     /// <summary>Whether a node ends a way, and whether it may stand within one, in the words of the maker's handbook: see docs/rooms/reach.md.</summary>
-    private static bool IsGateway(NodeDesign n) => (n.Relays || !n.Sleeps) && n.Link != LinkKind.LongRange;
+    private static bool IsGateway(NodeDesign n) => !n.Sleeps && n.Link != LinkKind.LongRange;
 
     private static bool MayRelay(NodeDesign n) => n.Link == LinkKind.LongRange && (n.Relays || (!n.Sleeps && n.Power.Kind == PowerKind.Usb));
 

@@ -106,15 +106,19 @@ public class UpstreamTests
         using var broker = await OtherBroker.StartAsync();
         await using var server = await RunningServer.StartAsync(with: s => s with { Upstream = broker.Upstream });
         await ConnectedAsync(server);
-        using var listener = broker.Listen(Topics.Command("home", "drying"));
-        await Task.Delay(1_000);
+        using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(20));
+        using var listener = await broker.ListenAsync(Topics.Command("home", "drying"), patience.Token);
         var client = await server.ClientAsync("owner");
         Assert.Equal(
             HttpStatusCode.OK,
             (await client.PostAsync("/api/sites/home/outputs/drying/fan", RunningServer.Body(new SwitchRequest(true, 60_000)))).StatusCode
         );
-        using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(20));
-        var heard = OutputCommand.Read(System.Text.Encoding.UTF8.GetBytes((await listener.StandardOutput.ReadLineAsync(patience.Token))!)).Value;
+        string line;
+        do
+        {
+            line = (await listener.StandardOutput.ReadLineAsync(patience.Token))!;
+        } while (line == OtherBroker.Listening);
+        var heard = OutputCommand.Read(System.Text.Encoding.UTF8.GetBytes(line)).Value;
         Assert.Equal(("fan", true), (heard.Output, heard.On));
         await broker.PublishAsync(Topics.Data("home", "drying"), $$"""[{"n":"fan","v":1},{"n":"sys/ack","v":{{heard.Id}}}]""");
         await RunningServer.UntilAsync(
@@ -191,8 +195,22 @@ public class UpstreamTests
             Assert.True(exit == 0, said);
         }
 
-        public Process Listen(string topic) =>
-            Process.Start(new ProcessStartInfo("stdbuf", ["-oL", "mosquitto_sub", .. Client("-q", "1", "-t", topic)]) { RedirectStandardOutput = true })!;
+        /// <summary>What is sent until the listener hears it; some may come once more after that.</summary>
+        internal const string Listening = "listening";
+
+        /// <summary>A listener that has heard something already: it is subscribed.</summary>
+        public async Task<Process> ListenAsync(string topic, CancellationToken patience)
+        {
+            var start = new ProcessStartInfo("stdbuf", ["-oL", "mosquitto_sub", .. Client("-q", "1", "-t", topic)]) { RedirectStandardOutput = true };
+            var listener = Process.Start(start)!;
+            var first = listener.StandardOutput.ReadLineAsync(patience).AsTask();
+            while (!first.IsCompleted)
+            {
+                await PublishAsync(topic, Listening);
+            }
+            Assert.Equal(Listening, await first);
+            return listener;
+        }
 
         public void Dispose()
         {

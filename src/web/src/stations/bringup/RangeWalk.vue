@@ -5,9 +5,11 @@ import { computed, ref, watch } from "vue";
 import { api, answer, sentence, type NodeDesign, type WalkedSpot } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
+import ChoiceStrip from "@/kit/ChoiceStrip.vue";
 import FigureView from "@/kit/FigureView.vue";
 import { moment } from "@/kit/format";
 import PlanSpots from "@/kit/PlanSpots.vue";
+import { floorChoices, onFloor } from "@/kit/plan";
 import TestMode from "./TestMode.vue";
 
 const props = defineProps<{ node: NodeDesign; zone: string }>();
@@ -33,6 +35,8 @@ watch(
   () => ((since.value = undefined), (spot.value = undefined)),
 );
 const place = computed(() => site.design.value?.place);
+const floor = ref("");
+const floors = computed(() => (place.value ? floorChoices(place.value) : []));
 const now = computed(() => (since.value ? query.data.value?.now : undefined));
 const walked = computed(() => query.data.value?.spots ?? []);
 const marks = computed(() =>
@@ -110,10 +114,11 @@ async function keep() {
         >Listen here</AppButton
       >
     </template>
+    <ChoiceStrip v-if="floors.length" v-model="floor" label="Floor" :options="floors" class="mb-2 w-fit" />
     <PlanSpots
       v-if="place?.spots.length"
       v-model:selected="spot"
-      :place="place"
+      :place="onFloor(place, floor || null)"
       :nodes="[]"
       :movable="false"
       :marks="marks"
