@@ -69,13 +69,16 @@ public sealed record NodeSettings(
     /// <summary>Limits that it watches itself.</summary>
     public IReadOnlyList<LimitSetting> Limits { get; init; } = [];
 
+    /// <summary>How its radio module is set; null for a node without one.</summary>
+    public RadioSetting? Radio { get; init; }
+
     /// <summary>Lines of its displays.</summary>
     public IReadOnlyList<DisplaySetting> Displays { get; init; } = [];
 
     /// <summary>The settings of a node by its plan.</summary>
     /// <param name="slotMs">Start of its slot; null without one.</param>
     /// <param name="calibrations">In force, by reading; null for none.</param>
-    /// <param name="rules">Of the site; null for none.</param>
+    /// <param name="site">Whose rules it may watch itself, and whose nodes it may relay; null for a node that stands for itself.</param>
     public static NodeSettings Of(
         NodeDesign node,
         BenchPlan bench,
@@ -83,7 +86,7 @@ public sealed record NodeSettings(
         HardwareCatalogue hardware,
         long? slotMs,
         IReadOnlyDictionary<string, Calibration>? calibrations = null,
-        IEnumerable<RuleDesign>? rules = null
+        SiteDesign? site = null
     )
     {
         ReadingSetting? Reading(ReadingDesign reading) =>
@@ -126,7 +129,8 @@ public sealed record NodeSettings(
         )
         {
             Corrections = OnNode.Corrections(node, calibrations ?? new Dictionary<string, Calibration>()),
-            Limits = OnNode.Limits(node, rules ?? []),
+            Limits = OnNode.Limits(node, site?.Rules ?? []),
+            Radio = RadioSetting.Of(node, hardware, site),
             Displays = OnNode.Displays(node, hardware),
         };
     }
@@ -178,6 +182,10 @@ public sealed record NodeSettings(
                 part.Behind?.Replace(' ', '_'),
                 part.Rom
             );
+        }
+        foreach (var (key, values) in Radio?.Lines() ?? [])
+        {
+            Say(key, values);
         }
         foreach (var reading in Readings)
         {
@@ -242,12 +250,14 @@ public sealed record NodeSettings(
             "correction" => ["Slope", "Intercept"],
             "limit" => ["Reading", "Side", "Limit", "Clearing level", "Time beyond it"],
             "display" => ["Reading", "Text"],
+            "radio" => ["Frequency", "Spreading factor", "Bandwidth", "Coding rate", "Rate on the air", "Power", "Tries"],
+            "relay" => [$"Messages of {name[1]} passed on"],
             "output" => ["Longest time on", "On without a server after"],
             _ => ["Board"],
         };
         var of = name[0] switch
         {
-            "part" => $" of {PartLabel(name[1])}",
+            "part" or "radio" => $" of {PartLabel(name[1])}",
             "reading" => $" of {Readings.FirstOrDefault(r => r.Reading == name[1])?.Label ?? name[1]}",
             "output" or "correction" => $" of {Readings.FirstOrDefault(r => r.Reading == name[1])?.Label ?? name[1]}",
             "limit" => $" of the rule {name[1]}",
@@ -266,6 +276,7 @@ public sealed record NodeSettings(
                         "correction" => "Calibration" + of,
                         "limit" => "Limit" + of,
                         "display" => "Text" + of,
+                        "radio" => "Settings" + of,
                         _ => of[" of ".Length..],
                     },
                 Shown(before, ""),

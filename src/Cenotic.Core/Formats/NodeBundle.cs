@@ -113,6 +113,10 @@ public static class NodeBundle
 
     private static void Tables(HeaderText text, NodeSettings settings)
     {
+        if (settings.Radio is { } radio)
+        {
+            Radio(text, radio);
+        }
         text.Line($"\n/* key, SenML unit, interval ms, heartbeat ms, readings in a message, decimals */");
         text.Rows(
             "CENOTIC_READINGS",
@@ -155,6 +159,20 @@ public static class NodeBundle
                 settings.Displays.Select(d => $"{{{CText.Quoted(d.Part)}, {d.Row}, {CText.Quoted(d.Reading)}, {CText.Quoted(d.Format)}}}")
             );
         }
+    }
+
+    private static void Radio(HeaderText text, RadioSetting radio)
+    {
+        text.Line($"\n/* radio module {CText.Comment(radio.Part)}; 0 for what it does not have, or nobody knows */");
+        text.Define("CENOTIC_RADIO_MHZ", Number(radio.Megahertz ?? 0));
+        text.Define("CENOTIC_RADIO_SF", $"{radio.SpreadingFactor ?? 0}", "spreading factor");
+        text.Define("CENOTIC_RADIO_KHZ", Number(radio.BandwidthKilohertz ?? 0), "bandwidth");
+        text.Define("CENOTIC_RADIO_CODING", $"{radio.CodingRate ?? 0}", "1 for 4/5 to 4 for 4/8");
+        text.Define("CENOTIC_RADIO_BIT_S", Number(radio.BitsPerSecond ?? 0));
+        text.Define("CENOTIC_RADIO_DBM", Number(radio.PowerDbm ?? 0), "local law limits it");
+        text.Define("CENOTIC_RADIO_TRIES", $"{radio.MostTries}", "of a message at most");
+        text.Line($"/* nodes whose messages it passes on */");
+        text.Rows("CENOTIC_RELAYS", "NULL", radio.PassesOn.Select(CText.Quoted));
     }
 
     /// <summary>As the language of C has it: a double, so that it is not taken for a whole number.</summary>

@@ -49,7 +49,7 @@ public static class NodeProgramEndpoints
                 state.Catalogue,
                 plan.SlotOf(node),
                 calibrations.InForce(state, node, clock.Now(state.Site)),
-                state.Design.Rules
+                state.Design
             )
             : null;
 

@@ -115,7 +115,7 @@ public sealed class StandInHost(
             var (rhythm, slot) = (planned.Node(node.Key)!.Rhythm, planned.SlotOf(node.Key));
             // It is flashed with what is in force now: a calibration that is made later wants flashing anew.
             var inForce = calibrations.InForce(state, node.Key, clock.Now(plan.Site));
-            var settings = NodeSettings.Of(node, planned.Node(node.Key)!.Bench, rhythm, state.Catalogue, slot, inForce, state.Design.Rules).Hash;
+            var settings = NodeSettings.Of(node, planned.Node(node.Key)!.Bench, rhythm, state.Catalogue, slot, inForce, state.Design).Hash;
             NodeBehaviour Start(int boot, long now) =>
                 new(node, rhythm, state.Catalogue, plan.Seed, boot, now, slot)
                 {

@@ -328,7 +328,7 @@ public sealed class NodeBundleTests : IDisposable
         var site = Samples.Site(node, rule, rule with { Key = "off", Armed = false });
         var plan = SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Node("n")!;
         var calibrations = new Dictionary<string, Calibration> { ["temp"] = line, ["cellar"] = table };
-        NodeSettings Of(NodeDesign n) => NodeSettings.Of(n, plan.Bench, plan.Rhythm, Samples.Catalogue, null, calibrations, site.Rules);
+        NodeSettings Of(NodeDesign n) => NodeSettings.Of(n, plan.Bench, plan.Rhythm, Samples.Catalogue, null, calibrations, site);
         var settings = Of(node);
         Assert.Empty(Of(node with { CorrectsItself = false }).Corrections.Concat<object>(Of(node with { CorrectsItself = false }).Limits));
         // A calibration that is new since the flash is named.
@@ -339,7 +339,7 @@ public sealed class NodeBundleTests : IDisposable
             Samples.Catalogue,
             null,
             new Dictionary<string, Calibration> { ["temp"] = line with { Intercept = 7 } },
-            site.Rules
+            site
         );
         Assert.NotEqual(older.Hash, settings.Hash);
         Assert.Equal(["Calibration of cellar", "Intercept of Gew\u00e4chshaus oben"], settings.Since(older.Lines()).Select(c => c.What).Order());
@@ -385,6 +385,45 @@ public sealed class NodeBundleTests : IDisposable
         Assert.Equal(["lcd 0 temp|Gewachsh  21.5 C|", "lcd 1 cellar|cellar    21.5 C|"], said.Skip(expected.Count));
     }
 
+    /// <summary>A radio that is set otherwise wants flashing anew, and the header tells the program how; one that is as usual changes no hash.</summary>
+    [Fact]
+    public void The_radio_of_a_node_and_whose_messages_it_passes_on_are_among_its_settings()
+    {
+        NodeDesign Radio(string key, string? via, RadioDesign? radio = null, LinkKind link = LinkKind.LongRange) =>
+            Samples.Node(("air", "bme280"), ("radio", "lora-sx1276")) with
+            {
+                Key = key,
+                Label = key,
+                Link = link,
+                Via = via,
+                Readings = [Samples.Every("t", "air", "temperature", 60_000)],
+                Radio = radio,
+            };
+        NodeSettings Of(string key, params NodeDesign[] nodes)
+        {
+            var site = Samples.Site(nodes[0]) with { Nodes = nodes };
+            return Settings(site, SitePlanner.Plan(site, Samples.Catalogue, Evidence.None), site.Node(key)!);
+        }
+        var hub = Radio("hub", null, link: LinkKind.Wifi);
+        var usual = Of("far", Radio("far", "hub"), hub);
+        Assert.DoesNotContain(usual.Lines(), l => l.StartsWith("radio.", StringComparison.Ordinal));
+        Assert.Contains("#define CENOTIC_RADIO_SF 9 ", NodeBundle.Header("home", "far", usual));
+        Assert.Contains("#define CENOTIC_RELAYS NULL", NodeBundle.Header("home", "far", usual));
+
+        var slow = Of("far", Radio("far", "hub", new(SpreadingFactor: 10, PowerDbm: 5)), hub);
+        Assert.Contains("radio.radio=868.1 10 125 1 - 5 3", slow.Lines());
+        Assert.NotEqual(usual.Hash, slow.Hash);
+        var slower = Of("far", Radio("far", "hub", new(SpreadingFactor: 11, PowerDbm: 5)), hub);
+        Assert.Equal([new SettingChange("Spreading factor of radio", "10", "11")], slower.Since(slow.Lines()));
+
+        var relay = Of("post", Radio("far", "post"), Radio("post", "hub"), hub);
+        Assert.Equal(["far"], relay.Radio!.PassesOn);
+        Assert.Contains("relay.far=on", relay.Lines());
+        Assert.Contains("#define CENOTIC_RELAYS \"far\"", NodeBundle.Header("home", "post", relay));
+        Assert.Empty(Of("hub", Radio("far", "post"), Radio("post", "hub"), hub).Radio!.PassesOn);
+        Assert.Null(Settings(Samples.Node(("air", "bme280"))).Radio);
+    }
+
     private static NodeSettings Settings(NodeDesign node) =>
         Settings(Samples.Site(node), SitePlanner.Plan(Samples.Site(node), Samples.Catalogue, Evidence.None), node);
 
@@ -394,7 +433,8 @@ public sealed class NodeBundleTests : IDisposable
             plan.Node(node.Key)!.Bench,
             plan.Node(node.Key)!.Rhythm,
             Samples.Catalogue.With(site.OwnBoards, site.OwnParts, site.OwnCells),
-            plan.SlotOf(node.Key)
+            plan.SlotOf(node.Key),
+            site: site
         );
 
     private void Write(IEnumerable<BundleFile> files)

@@ -69,6 +69,9 @@ async function take(what: string, edits: DesignEdit[]) {
           </tbody>
         </table>
       </div>
+      <p v-if="radios.length === 1" class="mt-1 text-sm text-faint">
+        There is no other: its board has no Wi-Fi beside it, or no other gateway with a radio module is planned.
+      </p>
       <template v-if="spots.length">
         <h3 class="mt-4 mb-1 font-semibold">{{ link.receiverLabel }} elsewhere</h3>
         <div class="overflow-x-auto">
