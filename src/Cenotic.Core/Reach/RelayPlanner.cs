@@ -10,7 +10,11 @@ internal static class RelayPlanner
     internal static RelayPlan Of(SiteDesign site, IReadOnlyList<PlacedRhythm> nodes, IReadOnlyList<PlannedLink> links, RelayTree tree) =>
         new(
             [.. nodes.Where(n => n.Node.Link == LinkKind.LongRange).Select(n => Route(site, n.Node, links, tree)).OfType<PlannedRoute>()],
-            [.. nodes.Where(n => n.Node.Link == LinkKind.LongRange && n.Setting.Relayed.ForOthers.Count > 0).Select(n => Relay(site, n, tree))]
+            [
+                .. nodes
+                    .Where(n => n.Node is { Link: LinkKind.LongRange, Hears: true } && n.Setting.Relayed.ForOthers.Count > 0)
+                    .Select(n => Relay(site, n, tree)),
+            ]
         );
 
     private static RouteStop Stop(NodeDesign node) => new(node.Key, node.Label);
@@ -24,7 +28,7 @@ internal static class RelayPlanner
         {
             return null;
         }
-        var arrives = over.LastOrDefault() is { } last && RelayTree.IsGateway(last);
+        var arrives = over.LastOrDefault() is { } last && RelayTree.IsGateway(last) && over.All(n => n.Hears);
         return new(
             node.Key,
             node.Label,
@@ -93,7 +97,7 @@ internal static class RelayPlanner
             relay.Node.Key,
             relay.Node.Label,
             [.. others.Select(Stop)],
-            [.. others.Where(o => !without.ContainsKey(o.Key)).Select(Stop)],
+            [.. others.Where(o => tree.Best(o.Key) is not null && !without.ContainsKey(o.Key)).Select(Stop)],
             Figure.Exact(
                 "Messages passed on",
                 heard.Sum(m => m.PerDay),

@@ -228,11 +228,15 @@ public class RelayPlanTests
         var site = Row((Sensor("far", "post"), 0), (Sensor("post", "hub"), 20), (Hub, 40));
         var plan = Plan(site);
         Assert.DoesNotContain(plan.Node("post")!.Rhythm.Wakes, w => w.Label.StartsWith("Pass on", StringComparison.Ordinal));
+        Assert.False(plan.Reach.Relays.Routes.Single(r => r.Node == "far").Arrives);
+        Assert.Empty(plan.Reach.Relays.Relays);
         var unfit = Found(plan, "RHYTHM-GATEWAY-UNFIT", "far")!;
         var remedy = unfit.Remedies.Single(r => r.Label.Contains("listens all the time"));
         Assert.Matches("on its cells instead of", remedy.Label);
         var after = Plan(EditBatch.Apply(site, remedy.Edits).Value.After);
         Assert.Null(Found(after, "RHYTHM-GATEWAY-UNFIT", "far"));
+        Assert.True(after.Reach.Relays.Routes.Single(r => r.Node == "far").Arrives);
+        Assert.Equal(["far"], after.Reach.Relays.Relays.Single().PassesOn.Select(s => s.Node));
         Assert.Contains(after.Node("post")!.Rhythm.Wakes, w => w.Label == "Pass on far");
     }
 }
