@@ -43,7 +43,7 @@ public sealed record RadioSetting(
         }
         var (modem, send) = (radio.Modem, Sending.Of(node));
         var tries = send.Acknowledged ? send.MostTries : 1;
-        var passesOn = node.Link == LinkKind.LongRange && site is not null ? site.Nodes.Where(n => site.HeardThrough(n).Any(h => h.Key == node.Key)) : [];
+        List<string> passesOn = node.Link == LinkKind.LongRange && site is not null ? [.. site.Nodes.Where(IsPassedOn).Select(n => n.Key)] : [];
         return new(
             radio.Instance.Key,
             modem.Megahertz,
@@ -53,8 +53,16 @@ public sealed record RadioSetting(
             modem.BitsPerSecond,
             node.Radio?.PowerDbm ?? modem.PowerDbm?.Likely,
             tries,
-            [.. passesOn.Select(n => n.Key)],
-            node.Radio is null && tries == new SendDesign().MostTries && !passesOn.Any()
+            passesOn,
+            // Of its antenna the program knows nothing.
+            (node.Radio ?? new()) with
+            {
+                AntennaGainDbi = null,
+            } == new RadioDesign()
+                && tries == new SendDesign().MostTries
+                && passesOn.Count == 0
         );
+
+        bool IsPassedOn(NodeDesign other) => site.HeardThrough(other).Any(h => h.Key == node.Key);
     }
 }

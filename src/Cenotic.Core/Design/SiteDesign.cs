@@ -69,6 +69,17 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
                 : null,
         };
 
+    /// <summary>Spots at which neither a node nor an access point stands.</summary>
+    [JsonIgnore]
+    public IEnumerable<Spot> FreeSpots
+    {
+        get
+        {
+            var taken = Nodes.Select(n => n.Spot).Concat(Place.AccessPoints.Select(a => a.Spot)).ToHashSet();
+            return Place.Spots.Where(s => !taken.Contains(s.Key));
+        }
+    }
+
     /// <summary>Whether the key of one node is good for messages of another: its own, and those heard through it, also through relays in between.</summary>
     public bool SpeaksFor(string node, string whose) => Node(whose) is { } other && (whose == node || HeardThrough(other).Any(n => n.Key == node));
 

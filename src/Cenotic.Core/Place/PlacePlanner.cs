@@ -33,8 +33,7 @@ public static class PlacePlanner
             .. NoWalls(site.Place),
             .. seen.Findings,
         ];
-        var stands = site.Place.AccessPoints.Select(a => a.Spot).ToHashSet();
-        var free = site.Place.Spots.Where(s => site.Nodes.All(n => n.Spot != s.Key) && !stands.Contains(s.Key)).Take(3).ToList();
+        var free = site.FreeSpots.Take(3).ToList();
         findings.AddRange(site.Nodes.Where(n => site.Place.Spot(n.Spot) is null).Select(n => NoSpot(n, free)));
         return new(site.Place.Rooms.ToDictionary(r => r.Key, Area), seen.Plan, findings);
     }

@@ -109,6 +109,16 @@ public static class SitePlanner
         );
     }
 
+    /// <summary>The rhythm of a node, also of one that was otherwise than in the design: among those that hear it and those that it passes on, since the others
+    /// do not touch it.</summary>
+    public static RhythmPlan RhythmOf(SiteDesign site, NodeDesign node, HardwareCatalogue catalogue, Evidence evidence, string key)
+    {
+        var way = site.HeardThrough(node).Select(n => n.Key).ToHashSet();
+        bool Touches(NodeDesign other) => other.Key != node.Key && (way.Contains(other.Key) || site.HeardThrough(other).Any(n => n.Key == node.Key));
+        var around = site with { Nodes = [node, .. site.Nodes.Where(Touches)], Rules = [], Lines = [] };
+        return Plan(around, catalogue, evidence, key).Node(node.Key)!.Rhythm;
+    }
+
     /// <summary>What relays are to each node, by the ways that are decided.</summary>
     private static Dictionary<string, Relayed> RelayedOf(
         SiteDesign site,

@@ -55,6 +55,7 @@ internal sealed class LinkChoices(SiteDesign site, HardwareCatalogue catalogue, 
     /// <summary>So many spots are tried, and so many told.</summary>
     private const int MostTried = 60,
         MostTold = 6;
+    private const string Life = "Life on its cells";
     private readonly PathsByFrequency _paths = new(site.Place, LinkFit.Of(site, catalogue, evidence));
 
     internal IReadOnlyList<RadioChoice> Radios(NodeDesign node, BenchPlan bench)
@@ -64,25 +65,11 @@ internal sealed class LinkChoices(SiteDesign site, HardwareCatalogue catalogue, 
             return [];
         }
         var setting = SettingOf(site, node);
-        var today = new RadioChoice(Label(node.Link, now), true, now, Life(setting, node, bench), true, []);
+        var today = new RadioChoice(Label(node.Link, now), true, now, setting.LikelyLife(Life, node, bench), true, []);
         return [today, .. Others(node).Select(edits => Choice(node, bench, edits)).OfType<RadioChoice>()];
     }
 
     private static string Label(LinkKind link, PlannedLink to) => $"{(link == LinkKind.Wifi ? "Wi-Fi" : to.Channel)} to {to.ReceiverLabel ?? "nobody"}";
-
-    private static Figure? Life(RhythmSetting setting, NodeDesign node, BenchPlan bench) =>
-        setting.LikelyDays(node, bench) is { } days
-            ? Figure.Exact(
-                "Life on its cells",
-                days,
-                Unit.Day,
-                new Working(
-                    "charge of the cells / average current, with the tries of this link",
-                    [new("tries", setting.LinkOf(node).Tries(Sending.Of(node)), "", "mean over places, of a message by radio module")],
-                    "charge bookkeeping: the steps stand at Rhythm"
-                )
-            )
-            : null;
 
     private RhythmSetting SettingOf(SiteDesign at, NodeDesign node) =>
         new(catalogue, evidence with { Links = [] }, Surroundings.Of(at, node), budget)
@@ -135,7 +122,7 @@ internal sealed class LinkChoices(SiteDesign site, HardwareCatalogue catalogue, 
             return null;
         }
         var setting = SettingOf(after, changed);
-        return new(Label(changed.Link, link), false, link, Life(setting, changed, bench), setting.Again(changed, node, bench) is not null, edits);
+        return new(Label(changed.Link, link), false, link, setting.LikelyLife(Life, changed, bench), setting.Again(changed, node, bench) is not null, edits);
     }
 
     internal IReadOnlyList<ReceiverSpot> Spots(NodeDesign node, CancellationToken stop)
@@ -150,8 +137,7 @@ internal sealed class LinkChoices(SiteDesign site, HardwareCatalogue catalogue, 
         DesignEdit Moved(Spot to) =>
             accessPoint is not null ? new PutAccessPoint(accessPoint with { Spot = to.Key }) : SetNodes.As(gateway!) with { Spot = to.Key };
         var at = accessPoint?.Spot ?? gateway?.Spot;
-        var free = site.Place.Spots.Where(s => s.Key != at && site.Nodes.All(n => n.Spot != s.Key) && site.Place.AccessPoints.All(a => a.Spot != s.Key));
-        var tried = free.Take(MostTried).Select(s => At(s, heard, [Moved(s)], stop)).OfType<ReceiverSpot>();
+        var tried = site.FreeSpots.Take(MostTried).Select(s => At(s, heard, [Moved(s)], stop)).OfType<ReceiverSpot>();
         var now = site.Place.Spot(at) is { } here ? At(here, heard, [], stop) : null;
         return
         [

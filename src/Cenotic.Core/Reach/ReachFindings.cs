@@ -67,7 +67,7 @@ internal sealed class ReachFindings(
         {
             yield break;
         }
-        var free = site.Place.Spots.Where(s => site.Nodes.All(n => n.Spot != s.Key)).Take(3);
+        var free = site.FreeSpots.Take(3);
         yield return new(
             "REACH-NO-ACCESS-POINT",
             Severity.Note,

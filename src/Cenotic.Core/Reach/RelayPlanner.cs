@@ -22,7 +22,7 @@ internal static class RelayPlanner
     /// <summary>Null for a node that nobody in the plan hears, nor could hear.</summary>
     private static PlannedRoute? Route(SiteDesign site, NodeDesign node, IReadOnlyList<PlannedLink> links, RelayTree tree)
     {
-        var over = UntilGateway(site, node);
+        var over = Relaying.UntilGateway(site, node);
         var best = tree.Best(node.Key);
         if (over.Count == 0 && best is null)
         {
@@ -41,14 +41,6 @@ internal static class RelayPlanner
                 ? Figure.Unknown("Transmissions of the best way", Unit.Count, "a gateway that hears it, or a relay that may pass it on")
                 : Transmissions("Transmissions of the best way", site, [node, .. best.Over.Select(k => site.Node(k)!)], tree)
         );
-    }
-
-    /// <summary>Who passes the messages of a node on, up to the first that is on the network itself.</summary>
-    internal static IReadOnlyList<NodeDesign> UntilGateway(SiteDesign site, NodeDesign node)
-    {
-        var all = site.HeardThrough(node);
-        var relays = all.TakeWhile(n => n.Link == LinkKind.LongRange).Count();
-        return [.. all.Take(relays + 1)];
     }
 
     private static Figure Transmissions(string label, SiteDesign site, IReadOnlyList<NodeDesign> way, RelayTree tree)
@@ -109,20 +101,10 @@ internal static class RelayPlanner
                 )
             ),
             relay.Rhythm.Life,
-            relay.Rhythm.Life is null ? null : Alone(relay)
+            Alone(relay)
         );
     }
 
-    private static Figure Alone(PlacedRhythm relay)
-    {
-        var alone = relay.Setting with { Relayed = Relayed.None };
-        return alone.LikelyDays(relay.Node with { Relays = false }, relay.Bench) is { } days
-            ? Figure.Exact(
-                "Life without passing on",
-                days,
-                Unit.Day,
-                new Working("as its life, its radio asleep between its own messages", [], "charge bookkeeping")
-            )
-            : Figure.Unknown("Life without passing on", Unit.Day, "what its board draws");
-    }
+    private static Figure? Alone(PlacedRhythm relay) =>
+        (relay.Setting with { Relayed = Relayed.None }).LikelyLife("Life without passing on", relay.Node with { Relays = false }, relay.Bench);
 }

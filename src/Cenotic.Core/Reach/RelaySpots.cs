@@ -52,7 +52,7 @@ internal sealed class RelaySpots(
             return null;
         }
         var like = RadioEnd.OfModule(site, catalogue, gateway)!;
-        var places = Free().Concat(Middles()).Concat(weak.Select(w => HalfWay(w.Link)).OfType<Spot>()).Take(MostSpots);
+        var places = site.FreeSpots.Concat(Middles()).Concat(weak.Select(w => HalfWay(w.Link)).OfType<Spot>()).Take(MostSpots);
         return places
             .Select(spot => Reached(spot, like, ears))
             .OfType<Candidate>()
@@ -64,8 +64,6 @@ internal sealed class RelaySpots(
             .Select(c => Offered(c.Candidate, gateway, [.. c.Helped.Select(w => w.Node)]))
             .FirstOrDefault(r => r is not null);
     }
-
-    private IEnumerable<Spot> Free() => site.Place.Spots.Where(s => site.Nodes.All(n => n.Spot != s.Key) && site.Place.AccessPoints.All(a => a.Spot != s.Key));
 
     private IEnumerable<Spot> Middles() =>
         site

@@ -22,6 +22,22 @@ internal static class CellLife
             )
             : null;
 
+    /// <summary>Likely days as a figure; null when the node has no cells or nothing draws on them.</summary>
+    internal static Figure? LikelyOf(string label, NodeDesign node, HardwareCatalogue catalogue, double milliamps) =>
+        Likely(node, catalogue, milliamps) is { } days && catalogue.Cell(node.Power.Cell ?? "") is { } cell
+            ? Figure.Exact(label, days, Unit.Day, new Working(Formula, Inputs(node, cell, milliamps), "charge bookkeeping"))
+            : null;
+
+    private const string Formula = "days = C · u / (Iavg + C · s / 8766 h) / 24";
+
+    private static WorkingInput[] Inputs(NodeDesign node, Cell cell, double milliamps) =>
+        [
+            new("C", cell.CapacityMilliampHours.Likely * node.Power.Parallel, Unit.MilliampHour, cell.CapacityMilliampHours.Source),
+            new("u", cell.UsableFraction.Likely, "", cell.UsableFraction.Source),
+            new("Iavg", milliamps, Unit.Milliamp, "average current"),
+            new("s", cell.SelfDischargePerYear.Likely, "a year", cell.SelfDischargePerYear.Source),
+        ];
+
     /// <returns>Null when the node has no cells.</returns>
     internal static Figure? Of(NodeDesign node, HardwareCatalogue catalogue, Figure average, Surroundings around)
     {
@@ -51,15 +67,8 @@ internal static class CellLife
             high,
             Unit.Day,
             new Working(
-                "days = C · u / (Iavg + C · s / 8766 h) / 24"
-                    + (cold ? "; low end with the capacity at 0 °C" : "")
-                    + (around.Hot ? "; low end with twice the self-discharge" : ""),
-                [
-                    new("C", cell.CapacityMilliampHours.Likely * node.Power.Parallel, Unit.MilliampHour, cell.CapacityMilliampHours.Source),
-                    new("u", cell.UsableFraction.Likely, "", cell.UsableFraction.Source),
-                    new("Iavg", average.Value.Value, Unit.Milliamp, "average current"),
-                    new("s", cell.SelfDischargePerYear.Likely, "a year", cell.SelfDischargePerYear.Source),
-                ],
+                Formula + (cold ? "; low end with the capacity at 0 °C" : "") + (around.Hot ? "; low end with twice the self-discharge" : ""),
+                Inputs(node, cell, average.Value.Value),
                 "charge bookkeeping",
                 [average]
             )

@@ -99,7 +99,7 @@ internal static class OutputFindings
                 gateway is null ? "which is gone"
                 : !gateway.Hears ? "which sleeps"
                 : gateway.Via is not null && gateway.Link != LinkKind.LongRange ? "which is heard through another itself, but not by radio"
-                : site.HeardThrough(gateway).LastOrDefault()?.Via is { } last && site.Node(last) is not null ? "in a ring"
+                : site.HeardThrough(gateway).LastOrDefault()?.Via is { } last && site.Node(last) is not null ? "in a ring that reaches no gateway"
                 : null;
             if (why is not null)
             {

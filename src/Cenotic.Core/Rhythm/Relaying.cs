@@ -7,12 +7,18 @@ namespace Cenotic.Core.Rhythm;
 /// <summary>What nodes pass on for others, by who is heard through whom.</summary>
 internal static class Relaying
 {
-    private const double DayMs = 86_400_000;
-
     /// <summary>The messages that each node hears of others on their way, by its key. All are counted that are sent: what is lost on the way costs a relay no
     /// more than what arrives.</summary>
     internal static ILookup<string, RelayedMessages> Of(SiteDesign site, HardwareCatalogue catalogue) =>
         site.Nodes.Where(n => Sending.RadioOf(n, catalogue) is not null).SelectMany(n => OnItsWay(site, n)).ToLookup(p => p.Hears, p => p.Messages);
+
+    /// <summary>Who passes the messages of a node on: relays, and at last the first that sends otherwise than by radio, since from there they go over the
+    /// network.</summary>
+    internal static IReadOnlyList<NodeDesign> UntilGateway(SiteDesign site, NodeDesign node)
+    {
+        var way = site.HeardThrough(node);
+        return [.. way.Take(way.TakeWhile(n => n.Link == LinkKind.LongRange).Count() + 1)];
+    }
 
     /// <summary>Whether a relay hears a node first, not a gateway: what arrives tells nothing of its own hop alone.</summary>
     internal static bool IsRelayed(SiteDesign site, NodeDesign node) =>
@@ -26,7 +32,7 @@ internal static class Relaying
     /// <param name="tries">Of a message that a node sends, on average.</param>
     internal static Fact? OnwardMs(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, Func<NodeDesign, double> tries)
     {
-        var relays = site.HeardThrough(node).TakeWhile(n => n.Link == LinkKind.LongRange).Where(n => Sending.RadioOf(n, catalogue) is not null).ToList();
+        var relays = UntilGateway(site, node).Where(n => Sending.RadioOf(n, catalogue) is not null).ToList();
         if (relays.Count == 0 || Sending.RadioOf(node, catalogue) is null || Messages(node).ToList() is not { Count: > 0 } messages)
         {
             return null;
@@ -58,16 +64,11 @@ internal static class Relaying
     private static IEnumerable<(string Hears, RelayedMessages Messages)> OnItsWay(SiteDesign site, NodeDesign node)
     {
         var last = node.Key;
-        foreach (var hears in site.HeardThrough(node))
+        foreach (var hears in UntilGateway(site, node))
         {
             foreach (var (perDay, bytes, byClock) in Messages(node))
             {
                 yield return (hears.Key, new(node.Key, node.Label, last, perDay, bytes, byClock));
-            }
-            // One that sends otherwise than by radio is a gateway: from there it goes over the network.
-            if (hears.Link != LinkKind.LongRange)
-            {
-                yield break;
             }
             last = hears.Key;
         }
@@ -79,24 +80,8 @@ internal static class Relaying
         var schedule = Schedule.Of(node);
         var byClock = schedule
             .Sorts.Where(s => s.Sent.Count > 0)
-            .Select(s => (PerDay: s.Share * DayMs / schedule.PeriodMs, Bytes: Sending.Bytes(Sending.Values(s.Sent)), ByClock: true));
+            .Select(s => (PerDay: s.Share * Schedule.DayMs / schedule.PeriodMs, Bytes: Sending.Bytes(Sending.Values(s.Sent)), ByClock: true));
         var byChange = WakePlan.Changes(node).Select(c => (c.PerDay, Bytes: Sending.Bytes(Sending.Values(c.Readings)), ByClock: false));
         return byClock.Concat(byChange).GroupBy(m => (m.Bytes, m.ByClock)).Select(g => (g.Sum(m => m.PerDay), g.Key.Bytes, g.Key.ByClock));
     }
-}
-
-/// <summary>What relays are to a node: what it passes on for others, and how long its own messages take from who hears it to the gateway.</summary>
-/// <param name="ForOthers">What it hears of others; empty for a node that is told to listen and hears nobody yet.</param>
-/// <param name="OnwardMs">Time that the relays between it and its gateway take, ms; null where there are none.</param>
-internal sealed record Relayed(IReadOnlyList<RelayedMessages> ForOthers, Fact? OnwardMs = null)
-{
-    internal static Relayed None { get; } = new([]);
-
-    /// <summary>Whether the rhythm of a node is the same with another's. A gateway passes on over its network: of what it hears only counts whether it
-    /// listens.</summary>
-    internal bool IsSameFor(NodeDesign node, Relayed other) =>
-        OnwardMs == other.OnwardMs && (node.Link == LinkKind.LongRange ? ForOthers.SequenceEqual(other.ForOthers) : Listens(node) == other.Listens(node));
-
-    /// <summary>Whether the radio of a node listens all the time.</summary>
-    internal bool Listens(NodeDesign node) => node.Hears && (node.Relays || ForOthers.Count > 0);
 }

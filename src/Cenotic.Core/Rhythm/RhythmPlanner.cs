@@ -96,7 +96,14 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
 
     /// <summary>Likely days on its cells of a changed node, without planning its pins: the figure
     /// of <see cref="Again"/> where the change finds its pins.</summary>
-    internal double? LikelyDays(NodeDesign changed, BenchPlan bench)
+    internal double? LikelyDays(NodeDesign changed, BenchPlan bench) =>
+        LikelyMilliamps(changed, bench) is { } average ? CellLife.Likely(changed, Catalogue, average) : null;
+
+    /// <summary>The same as a figure; null for a node without cells.</summary>
+    internal Figure? LikelyLife(string label, NodeDesign changed, BenchPlan bench) =>
+        LikelyMilliamps(changed, bench) is { } average ? CellLife.LikelyOf(label, changed, Catalogue, average) : null;
+
+    private double? LikelyMilliamps(NodeDesign changed, BenchPlan bench)
     {
         if (Catalogue.Board(changed.Board) is not { } board)
         {
@@ -104,11 +111,7 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
         }
         var schedule = Schedule.Of(changed);
         var cycle = new WakeCycle(changed, board, Sketch(changed, bench), this);
-        return CellLife.Likely(
-            changed,
-            Catalogue,
-            new ChargeLedger(schedule.PeriodMs, Feed.Of(changed, Catalogue), cycle).Likely(WakePlan.Of(changed, schedule, cycle, Catalogue, Relayed))
-        );
+        return new ChargeLedger(schedule.PeriodMs, Feed.Of(changed, Catalogue), cycle).Likely(WakePlan.Of(changed, schedule, cycle, Catalogue, Relayed));
     }
 
     /// <summary>The bench of a node before its parts were changed, with what the parts draw now; modules that the planner added stay.</summary>

@@ -34,9 +34,7 @@ public static class BuildEndpoints
     private static async Task<Results<Ok<List<BuildStepView>>, ProblemHttpResult>> ListAsync(string site, string node, SiteBook book, CenoticStore store)
     {
         var state = book.Find(site)!;
-        return state.Design.Node(node) is { } design
-            ? TypedResults.Ok(await ViewAsync(book, state, design, store))
-            : TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+        return state.Design.Node(node) is { } design ? TypedResults.Ok(await ViewAsync(book, state, design, store)) : SiteRoutes.NoNode(node);
     }
 
     private static async Task<List<BuildStepView>> ViewAsync(SiteBook book, SiteState state, NodeDesign node, CenoticStore store)

@@ -94,7 +94,7 @@ public static class CalibrationEndpoints
         var state = book.Find(site)!;
         if (state.Design.Node(node) is not { } design)
         {
-            return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+            return SiteRoutes.NoNode(node);
         }
         var rows = (await store.Calibrations.AsNoTracking().Where(c => c.Site == site && c.Node == node).OrderByDescending(c => c.Id).ToListAsync()).ToLookup(
             c => c.Reading

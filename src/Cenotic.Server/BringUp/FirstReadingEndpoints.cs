@@ -58,7 +58,7 @@ public static class FirstReadingEndpoints
         var state = book.Find(site)!;
         if (state.Design.Node(node) is not { } design)
         {
-            return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+            return SiteRoutes.NoNode(node);
         }
         var now = clock.Now(site);
         var started = await store

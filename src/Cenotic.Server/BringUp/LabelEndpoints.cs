@@ -28,7 +28,7 @@ public static class LabelEndpoints
         var state = book.Find(site)!;
         if (state.Design.Node(node) is not { } design || await NodeProgramEndpoints.SettingsAsync(state, book, calibrations, clock, node) is not { } settings)
         {
-            return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+            return SiteRoutes.NoNode(node);
         }
         var label = NodeLabel.Of(design, state.Catalogue, site, settings.Hash);
         var address = $"{http.Request.Scheme}://{http.Request.Host}/{site}/bring-up/{node}";

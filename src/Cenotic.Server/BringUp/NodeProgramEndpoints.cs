@@ -66,7 +66,7 @@ public static class NodeProgramEndpoints
         var state = book.Find(site)!;
         if (await SettingsAsync(state, book, calibrations, clock, node) is not { } settings || (await book.PlanAsync(state)).Node(node) is not { } plan)
         {
-            return None(node);
+            return SiteRoutes.NoNode(node);
         }
         var history = await HistoryAsync(store, site, node, clock.Now(site) - NodeReports.StartsWithinMs);
         var saved = await store.SavedSettings.AsNoTracking().FirstOrDefaultAsync(s => s.Site == site && s.Node == node && s.Hash == settings.Hash);
@@ -155,7 +155,7 @@ public static class NodeProgramEndpoints
         var state = book.Find(site)!;
         if (await SettingsAsync(state, book, calibrations, clock, node) is not { } settings)
         {
-            return None(node);
+            return SiteRoutes.NoNode(node);
         }
         var (hash, who) = (settings.Hash, http.User.Identity!.Name!);
         await gate.WriteAsync(async store =>
@@ -200,7 +200,7 @@ public static class NodeProgramEndpoints
     {
         if (book.Find(site)!.Design.Node(node) is null)
         {
-            return None(node);
+            return SiteRoutes.NoNode(node);
         }
         // IEEE 802.11: a name of at most 32 octets, a passphrase of 8 to 63 characters; an open network has none.
         if (request.Network is { } name && System.Text.Encoding.UTF8.GetByteCount(name) > LongestName)
@@ -213,6 +213,4 @@ public static class NodeProgramEndpoints
         }
         return TypedResults.Ok(new SecretsFile("secrets.h", NodeBundle.Secrets(await keys.IssueAsync(site, node), request.Network, request.Password)));
     }
-
-    private static ProblemHttpResult None(string node) => TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
 }

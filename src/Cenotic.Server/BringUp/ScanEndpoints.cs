@@ -35,7 +35,7 @@ public static class ScanEndpoints
         var state = book.Find(site)!;
         if (state.Design.Node(node) is not { } design || (await book.PlanAsync(state)).Node(node) is not { } plan)
         {
-            return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+            return SiteRoutes.NoNode(node);
         }
         // One more than is shown: it is the scan before the last of them.
         var rows = await store.Scans.AsNoTracking().Where(s => s.Site == site && s.Node == node).OrderByDescending(s => s.Id).Take(Shown + 1).ToListAsync();

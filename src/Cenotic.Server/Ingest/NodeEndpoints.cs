@@ -121,7 +121,7 @@ public static class NodeEndpoints
         var state = book.Find(site)!;
         if (state.Design.Node(node) is null)
         {
-            return TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+            return SiteRoutes.NoNode(node);
         }
         var arrivals = await ArrivalsAsync(state, node, store, last);
         var known = await store.NodeStatuses.AsNoTracking().FirstOrDefaultAsync(s => s.Site == site && s.Node == node);
@@ -272,7 +272,5 @@ public static class NodeEndpoints
     }
 
     private static async Task<Results<Ok<NewKey>, ProblemHttpResult>> IssueAsync(string site, string node, SiteBook book, NodeKeys keys) =>
-        book.Find(site)!.Design.Node(node) is null
-            ? TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404)
-            : TypedResults.Ok(new NewKey(await keys.IssueAsync(site, node)));
+        book.Find(site)!.Design.Node(node) is null ? SiteRoutes.NoNode(node) : TypedResults.Ok(new NewKey(await keys.IssueAsync(site, node)));
 }

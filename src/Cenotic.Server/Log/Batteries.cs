@@ -161,7 +161,7 @@ internal static class Batteries
             }
             var first = Midnight(on);
             var days = await DaysAsync(state, node, await WarmthAsync(state, node, first, store), first + DayMs, changedMs - 1, store);
-            var drains = await DrainsAsync(state, before, RhythmThen(state, before, state.Evidence).Average, first, Math.Min(changedMs, edit.AtMs), store);
+            var drains = await DrainsAsync(state, before, AverageThen(state, before, state.Evidence), first, Math.Min(changedMs, edit.AtMs), store);
             return
                 days.Count >= LeastDays
                 && BatteryLife.Of(cell, power.Parallel, first, changedMs, drains, days, null, others)
@@ -223,7 +223,7 @@ internal static class Batteries
                 && Edits(edit.Inverse).OfType<PutNode>().LastOrDefault(p => p.Node == node.Key) is { Design: var before }
             )
             {
-                Add(drains, from, RhythmThen(state, before, state.Evidence).Average);
+                Add(drains, from, AverageThen(state, before, state.Evidence));
                 from = edit.AtMs;
             }
         }
@@ -239,14 +239,8 @@ internal static class Batteries
         }
     }
 
-    /// <summary>The rhythm of a node as it was, among those that hear it and those that it passes on as they are now: the others do not touch it.</summary>
-    private static RhythmPlan RhythmThen(SiteState state, NodeDesign node, Evidence evidence)
-    {
-        var way = state.Design.HeardThrough(node).Select(n => n.Key).ToHashSet();
-        bool Touches(NodeDesign other) => other.Key != node.Key && (way.Contains(other.Key) || state.Design.HeardThrough(other).Any(n => n.Key == node.Key));
-        var around = state.Design with { Nodes = [node, .. state.Design.Nodes.Where(Touches)], Rules = [], Lines = [] };
-        return SitePlanner.Plan(around, state.Catalogue, evidence, state.Site).Node(node.Key)!.Rhythm;
-    }
+    private static Figure AverageThen(SiteState state, NodeDesign node, Evidence evidence) =>
+        SitePlanner.RhythmOf(state.Design, node, state.Catalogue, evidence, state.Site).Average;
 
     private static async Task<IReadOnlyList<PaceReason>> ReasonsAsync(
         SiteState state,
@@ -264,11 +258,11 @@ internal static class Batteries
         if (node.Link == LinkKind.LongRange && sent >= LinkHistory.FewestSent)
         {
             var planned = node with { Sending = node.Sending is { } sending ? sending with { DeliveredShare = null } : null };
-            lossy = RhythmThen(state, planned, state.Evidence with { Links = [new(node.Key, node.Link, heard, sent)] }).Average.Value;
+            lossy = AverageThen(state, planned, state.Evidence with { Links = [new(node.Key, node.Link, heard, sent)] }).Value;
         }
         if (state.Evidence.Currents.Any(c => c.Node == node.Key))
         {
-            catalogued = RhythmThen(state, node, Evidence.None).Average.Value;
+            catalogued = AverageThen(state, node, state.Evidence with { Currents = [] }).Value;
         }
         return PaceReasons.Of(battery.Pace.Value!.Value, rhythm.Average.Value!.Value, lossy, celsius, cell, catalogued);
     }

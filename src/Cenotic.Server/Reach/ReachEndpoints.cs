@@ -30,7 +30,7 @@ public static class ReachEndpoints
             ? TypedResults.Ok(
                 await plans.WorkAsync(budget => LinkComparison.Of(state.Design, state.Catalogue, state.Evidence, node, plan.Bench, budget, stop), stop)
             )
-            : TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+            : SiteRoutes.NoNode(node);
     }
 
     /// <param name="receiver">Key of an access point, or of a node with a radio module.</param>

@@ -41,7 +41,7 @@ public static class RhythmEndpoints
                     stop
                 )
             )
-            : TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
+            : SiteRoutes.NoNode(node);
     }
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> Export(

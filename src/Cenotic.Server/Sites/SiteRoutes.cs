@@ -1,5 +1,6 @@
 using Cenotic.Server.Common;
 using Cenotic.Server.Storage;
+using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace Cenotic.Server.Sites;
 
@@ -15,6 +16,9 @@ public static class SiteRoutes
 
     /// <summary>Acknowledging and arming: also viewers whom an owner lets, with the page's token.</summary>
     public static RouteGroupBuilder Acting(IEndpointRouteBuilder routes) => Writing(routes, new SiteAccess(Role.Maker, acting: true));
+
+    /// <summary>What is answered of a node that is not there.</summary>
+    public static ProblemHttpResult NoNode(string node) => TypedResults.Problem($"There is no node \"{node}\".", statusCode: 404);
 
     private static RouteGroupBuilder Writing(IEndpointRouteBuilder routes, SiteAccess access) =>
         routes

@@ -407,6 +407,7 @@ public sealed class NodeBundleTests : IDisposable
         var hub = Radio("hub", null, link: LinkKind.Wifi);
         var usual = Of("far", Radio("far", "hub"), hub);
         Assert.DoesNotContain(usual.Lines(), l => l.StartsWith("radio.", StringComparison.Ordinal));
+        Assert.Equal(usual.Hash, Of("far", Radio("far", "hub", new(AntennaGainDbi: 2.15)), hub).Hash);
         Assert.Contains("#define CENOTIC_RADIO_SF 9 ", NodeBundle.Header("home", "far", usual));
         Assert.Contains("#define CENOTIC_RELAYS NULL", NodeBundle.Header("home", "far", usual));
 

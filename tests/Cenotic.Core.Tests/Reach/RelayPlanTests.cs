@@ -91,9 +91,26 @@ public class RelayPlanTests
         var relay = after.Reach.Relays.Relays.Single();
         Assert.Equal(alone.Life!.Value!.Value, relay.LifeAlone!.Value!.Value, 1e-6 * alone.Life.Value.Value);
         Assert.Equal(relaying.Life!.Value, relay.Life!.Value);
+        double In(string name) => relay.LifeAlone.Working.Inputs.Single(i => i.Name == name).Value;
+        Assert.Equal(In("C") * In("u") / (In("Iavg") + In("C") * In("s") / 8766) / 24, relay.LifeAlone.Value!.Value, 1e-6 * alone.Life.Value.Value);
         Assert.Equal(144, relay.PerDay.Value);
         var fed = Plan(EditBatch.Apply(changed, finding.Remedies.Single().Edits).Value.After);
         Assert.Null(Found(fed, "REACH-RELAY-LIFE", "near"));
+    }
+
+    /// <summary>The history of cells plans a node again as it was: what it passes on, and who hears it, belong to it.</summary>
+    [Fact]
+    public void A_node_is_planned_among_those_that_touch_it_as_in_the_whole_site()
+    {
+        var near = Sensor("near", "hub") with { Relays = true };
+        var relayed = Row((Sensor("far", "near"), 0), (near, 35), (Hub, 70), (Sensor("other", "hub"), 75));
+        foreach (var site in new[] { relayed, Samples.Fernhollow().Design })
+        {
+            var plan = Plan(site);
+            Assert.All(site.Nodes, n =>
+                Assert.Equal(plan.Node(n.Key)!.Rhythm.Average.Value, SitePlanner.RhythmOf(site, n, Samples.Catalogue, Evidence.None, "site").Average.Value)
+            );
+        }
     }
 
     [Fact]

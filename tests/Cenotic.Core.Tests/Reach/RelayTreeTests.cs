@@ -80,7 +80,7 @@ public class RelayTreeTests
         return both < 0.2 ? double.PositiveInfinity : 1 / both;
     }
 
-    /// <summary>Whether a node ends a way, and whether it may stand within one, in the words of the maker's handbook: see docs/rooms/reach.md.</summary>
+    /// <summary>Whether a node ends a way, and whether it may stand within one, as docs/rooms/reach.md says it.</summary>
     private static bool IsGateway(NodeDesign n) => !n.Sleeps && n.Link != LinkKind.LongRange;
 
     private static bool MayRelay(NodeDesign n) => n.Link == LinkKind.LongRange && (n.Relays || (!n.Sleeps && n.Power.Kind == PowerKind.Usb));

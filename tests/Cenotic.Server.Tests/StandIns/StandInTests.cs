@@ -156,6 +156,34 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         await RunningServer.UntilAsync(async () => (await PageAsync(client, "kiln")).Lost > 0, "what was sent meanwhile is missed by its numbers");
     }
 
+    private sealed class OnNetwork : IStandInLink
+    {
+        public bool Connected => true;
+
+        public Task KeepAsync(bool wanted, CancellationToken stop) => Task.CompletedTask;
+
+        public Task SendAsync(string node, byte[] payload, CancellationToken stop) => Task.CompletedTask;
+
+        public bool TryHear(out OutputCommand command)
+        {
+            command = null!;
+            return false;
+        }
+    }
+
+    [Fact]
+    public async Task An_unplugged_relay_cuts_off_what_is_heard_through_it()
+    {
+        var relay = new PassedOn(new OnNetwork());
+        var (behind, beside) = (new PassedOn(relay), new PassedOn(new OnNetwork()));
+        Assert.True(behind.Connected);
+        await relay.KeepAsync(false, CancellationToken.None);
+        Assert.False(relay.Connected || behind.Connected);
+        Assert.True(beside.Connected);
+        await relay.KeepAsync(true, CancellationToken.None);
+        Assert.True(behind.Connected);
+    }
+
     [Fact]
     public async Task A_jammed_link_a_wrong_clock_and_empty_cells_show_as_what_they_are()
     {

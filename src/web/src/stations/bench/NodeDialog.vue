@@ -184,7 +184,7 @@ async function save() {
       v-if="form.link === 'longRange'"
       v-model="form.relays"
       label="It passes on what other nodes send"
-      hint="Its radio listens all the time, asleep too: cells last days then, not months."
+      hint="Its radio then listens all the time, asleep too: that empties cells soon. Rhythm shows how soon."
     />
     <CheckBox
       v-model="form.correctsItself"

@@ -8,7 +8,15 @@ const looked = defineModel<string>("looked");
 const names = (stops: { label: string }[]) => stops.map((s) => s.label).join(", ");
 const way = (stops: { label: string }[]) => stops.map((s) => s.label).join(" → ");
 const told = (r: PlannedRoute) =>
-  !r.over.length ? "nobody hears it" : !r.arrives ? "ends before a gateway" : r.isBest ? "" : `better: ${way(r.best)}`;
+  !r.over.length
+    ? "nobody hears it"
+    : !r.arrives
+      ? "ends before a gateway"
+      : r.isBest
+        ? ""
+        : r.best.length
+          ? `better: ${way(r.best)}`
+          : "does not come through";
 const falls = (r: PlannedRelay) =>
   r.onlyWayOf.length
     ? `without it ${names(r.onlyWayOf)} reach${r.onlyWayOf.length === 1 ? "es" : ""} no gateway`
