@@ -11,7 +11,9 @@ using Cenotic.Server.Ingest;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Http.Connections;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.SignalR.Client;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using MQTTnet;
@@ -199,10 +201,37 @@ public sealed class RunningServer : IAsyncDisposable
         }
     }
 
-    /// <summary>Waits until something is so, at most a minute: it costs nothing where all goes well.</summary>
+    /// <summary>A live connection with the cookie of a sign-in or of a link.</summary>
+    public HubConnection Live(string cookie) =>
+        new HubConnectionBuilder()
+            .WithUrl(new Uri(Started.Web, "/live"), o =>
+            {
+                o.Transports = HttpTransportType.WebSockets;
+                o.SkipNegotiation = true;
+                o.Headers["Cookie"] = cookie;
+            })
+            .Build();
+
+    /// <summary>Starts a live connection, and waits until it hears: its handshake is over before that.</summary>
+    public static async Task JoinAsync(HubConnection live)
+    {
+        var joined = new TaskCompletionSource();
+        live.On("joined", () => joined.TrySetResult());
+        await live.StartAsync();
+        await joined.Task.WaitAsync(TimeSpan.FromSeconds(Patience));
+    }
+
+    /// <summary>Waits until the server has ended a live connection.</summary>
+    public static Task EndedAsync(HubConnection live) =>
+        UntilAsync(() => Task.FromResult(live.State == HubConnectionState.Disconnected), "the live connection ends");
+
+    /// <summary>How long is waited for what comes within a moment on a calm machine, s: it costs nothing where all goes well.</summary>
+    private const int Patience = 180;
+
+    /// <summary>Waits until something is so.</summary>
     public static async Task UntilAsync(Func<Task<bool>> holds, string what)
     {
-        var until = DateTime.UtcNow.AddSeconds(180);
+        var until = DateTime.UtcNow.AddSeconds(Patience);
         while (!await holds())
         {
             Assert.True(DateTime.UtcNow < until, $"It never came to be that {what}.");

@@ -10,7 +10,8 @@ using Microsoft.Extensions.Options;
 namespace Cenotic.Server.Live;
 
 /// <summary>Live updates. It takes no call from the browser: who is signed in hears the sites of
-/// their memberships, who came by a link the readings of its view.</summary>
+/// their memberships, who came by a link the readings of its view. A connection is told when it
+/// hears: what came before that, between its handshake and its groups, nobody told it.</summary>
 [Authorize(ShareScheme.LivePolicy)]
 public sealed class LiveHub(IDbContextFactory<CenoticStore> stores, LiveConnections connections, IOptions<IdentityOptions> identity) : Hub
 {
@@ -33,6 +34,7 @@ public sealed class LiveHub(IDbContextFactory<CenoticStore> stores, LiveConnecti
             await Groups.AddToGroupAsync(Context.ConnectionId, LiveFeed.ViewGroup(link.Site, link.View));
             connections.AddLink(Context, link.Id, link.Site, link.View);
         }
+        await Clients.Caller.SendAsync("joined");
         await base.OnConnectedAsync();
     }
 

@@ -31,6 +31,7 @@ public sealed class StandInHost(
         LongestStep = TimeSpan.FromMinutes(1);
     private readonly WakeSignal _wake = new(system);
     private readonly ConcurrentDictionary<string, StandInControl> _controls = [];
+    private readonly ConcurrentDictionary<string, double> _newCells = [];
     private readonly ConcurrentDictionary<string, Cast> _cast = [];
 
     /// <summary>What they are like.</summary>
@@ -49,12 +50,16 @@ public sealed class StandInHost(
     }
 
     /// <summary>What is left of a node's cells, 0..1; null without.</summary>
-    public double? CellShare(string node) => _cast.GetValueOrDefault(node)?.Player.CellShare;
+    public double? CellShare(string node) => _newCells.TryGetValue(node, out var set) ? set : _cast.GetValueOrDefault(node)?.Player.CellShare;
 
+    /// <summary>Sets what is left of a node's cells, 0..1, at its next turn: only there its charge is touched. Nothing for a node without.</summary>
     public void SetCells(string node, double share)
     {
-        _cast.GetValueOrDefault(node)?.Player.SetCells(share);
-        _wake.Wake();
+        if (book.Find(plan.Site)?.Design.Node(node)?.Power.Kind is PowerKind.Cells)
+        {
+            _newCells[node] = share;
+            _wake.Wake();
+        }
     }
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
@@ -77,6 +82,10 @@ public sealed class StandInHost(
                 var rest = LongestStep;
                 foreach (var cast in _cast.Values)
                 {
+                    if (_newCells.TryRemove(cast.Player.Node, out var share))
+                    {
+                        cast.Player.SetCells(share);
+                    }
                     var control = Control(cast.Player.Node);
                     var next = await cast.Player.PlayAsync(clock.Now(plan.Site), control, stoppingToken) is { } at ? clock.Until(plan.Site, at) : LongestStep;
                     next = cast.Player.IsRestless(control) && next > RestlessStep ? RestlessStep : next;

@@ -15,8 +15,8 @@ internal sealed class StandInNode(string node, Func<int, long, NodeBehaviour> st
 
     public string Node => node;
 
-    /// <summary>What is left of its cells, 0..1; null for a node without.</summary>
-    public double? CellShare => _behaviour?.CellShare;
+    /// <summary>What is left of its cells, 0..1; null for a node without, and before it first runs.</summary>
+    public double? CellShare => _behaviour is { } behaviour ? behaviour.CellShare : _left;
 
     /// <summary>How it starts next, after its plan changed: it is flashed anew.</summary>
     public Func<int, long, NodeBehaviour> Start
@@ -24,9 +24,8 @@ internal sealed class StandInNode(string node, Func<int, long, NodeBehaviour> st
         get => start;
         set
         {
-            var cells = CellShare;
+            _left = CellShare;
             (start, _behaviour) = (value, null);
-            _left = cells;
         }
     }
 
@@ -41,12 +40,16 @@ internal sealed class StandInNode(string node, Func<int, long, NodeBehaviour> st
     /// <summary>What it finds on its buses.</summary>
     public required Func<StandInControl, long, string> Scan { get; set; }
 
-    /// <summary>Takes the charge out of its cells, or puts new ones in.</summary>
+    /// <summary>Takes the charge out of its cells, or puts new ones in: also while it does not run, or before it first does.</summary>
     public void SetCells(double share)
     {
-        if (_behaviour is { CellShare: not null } behaviour)
+        if (_behaviour is null)
         {
-            behaviour.CellShare = share;
+            _left = share;
+        }
+        else if (_behaviour.CellShare is not null)
+        {
+            _behaviour.CellShare = share;
         }
     }
 
@@ -67,7 +70,7 @@ internal sealed class StandInNode(string node, Func<int, long, NodeBehaviour> st
         }
         if (control.Unplugged)
         {
-            _left = CellShare ?? _left;
+            _left = CellShare;
             (_behaviour, _linked) = (null, false);
             return null;
         }

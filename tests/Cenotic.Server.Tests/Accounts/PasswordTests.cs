@@ -6,7 +6,6 @@ using Cenotic.Server.Accounts;
 using Cenotic.Server.Common;
 using Cenotic.Server.Storage;
 using Cenotic.Server.Tests.Ingest;
-using Microsoft.AspNetCore.Http.Connections;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.SignalR.Client;
 using Microsoft.EntityFrameworkCore;
@@ -31,14 +30,8 @@ public class PasswordTests
         var copy = new HttpClient(new HttpClientHandler { UseCookies = false }) { BaseAddress = server.Started.Web };
         var cookie = (await SignInAsync(copy, name, RunningServer.Password)).Headers.GetValues("Set-Cookie").First().Split(';')[0];
         copy.DefaultRequestHeaders.Add("Cookie", cookie);
-        var live = new HubConnectionBuilder()
-            .WithUrl(new Uri(server.Started.Web, "/live"), o =>
-            {
-                o.Transports = HttpTransportType.WebSockets;
-                o.Headers.Add("Cookie", cookie);
-            })
-            .Build();
-        await live.StartAsync();
+        var live = server.Live(cookie);
+        await RunningServer.JoinAsync(live);
         Assert.Equal(HttpStatusCode.OK, (await copy.GetAsync("/api/sites/home")).StatusCode);
         return (live, copy);
     }
@@ -47,7 +40,7 @@ public class PasswordTests
     {
         // The copied cookie is of no use with the very next request.
         Assert.Equal(HttpStatusCode.Unauthorized, (await copy.GetAsync("/api/sites/home")).StatusCode);
-        await RunningServer.UntilAsync(() => Task.FromResult(live.State == HubConnectionState.Disconnected), "the live connection ends");
+        await RunningServer.EndedAsync(live);
         await live.DisposeAsync();
         copy.Dispose();
     }

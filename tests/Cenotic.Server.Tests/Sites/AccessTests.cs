@@ -10,7 +10,6 @@ using Cenotic.Server.Ingest;
 using Cenotic.Server.Sites;
 using Cenotic.Server.Storage;
 using Microsoft.AspNetCore.Authorization;
-using Microsoft.AspNetCore.Http.Connections;
 using Microsoft.AspNetCore.Routing;
 using Microsoft.AspNetCore.SignalR.Client;
 using Microsoft.Extensions.DependencyInjection;
@@ -287,14 +286,14 @@ public class AccessTests
     public async Task The_live_hub_wants_a_member_and_tells_nobody_else()
     {
         await using var server = await RunningServer.StartAsync();
-        await Assert.ThrowsAnyAsync<Exception>(() => HubOf(server, "").StartAsync());
-        await using var viewer = HubOf(server, await CookieAsync(server, "viewer"));
-        await using var stranger = HubOf(server, await CookieAsync(server, "stranger"));
+        await Assert.ThrowsAnyAsync<Exception>(() => server.Live("").StartAsync());
+        await using var viewer = server.Live(await CookieAsync(server, "viewer"));
+        await using var stranger = server.Live(await CookieAsync(server, "stranger"));
         var (heard, overheard) = (0, 0);
         viewer.On<string, object>("samples", (_, _) => heard++);
         stranger.On<string, object>("samples", (_, _) => overheard++);
-        await viewer.StartAsync();
-        await stranger.StartAsync();
+        await RunningServer.JoinAsync(viewer);
+        await RunningServer.JoinAsync(stranger);
         using var node = await server.NodeAsync("hall");
         await RunningServer.PublishAsync(node, "hall", """[{"n":"temp","v":20}]""");
         await RunningServer.UntilAsync(() => Task.FromResult(heard > 0), "the viewer hears the sample");
@@ -311,15 +310,6 @@ public class AccessTests
         request.Headers.Host = "evil.example";
         Assert.Equal(HttpStatusCode.BadRequest, (await client.SendAsync(request)).StatusCode);
     }
-
-    private static HubConnection HubOf(RunningServer server, string cookie) =>
-        new HubConnectionBuilder()
-            .WithUrl(new Uri(server.Started.Web, "/live"), o =>
-            {
-                o.Transports = HttpTransportType.WebSockets;
-                o.Headers.Add("Cookie", cookie);
-            })
-            .Build();
 
     private static async Task<string> CookieAsync(RunningServer server, string name)
     {

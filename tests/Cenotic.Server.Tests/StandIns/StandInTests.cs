@@ -185,6 +185,36 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
     }
 
     [Fact]
+    public async Task Cells_that_are_set_before_a_node_runs_or_while_it_is_unplugged_are_in_it_when_it_does()
+    {
+        var state = demo.Server.Book.Find("fernhollow")!;
+        var rhythm = (await demo.Server.Book.PlanAsync(state)).Node("cistern")!.Rhythm;
+        var cistern = new StandInNode(
+            "cistern",
+            (boot, at) => new(state.Design.Node("cistern")!, rhythm, state.Catalogue, 1, boot, at),
+            new OnNetwork(),
+            1,
+            1,
+            Microsoft.Extensions.Logging.Abstractions.NullLogger.Instance
+        )
+        {
+            Scan = (_, _) => "",
+        };
+        var now = DateTimeOffset.UtcNow.ToUnixTimeMilliseconds();
+        cistern.SetCells(0.03);
+        await cistern.PlayAsync(now, StandInControl.Calm, CancellationToken.None);
+        Assert.Equal(0.03, cistern.CellShare!.Value, 3);
+        await cistern.PlayAsync(now, StandInControl.Calm with { Unplugged = true }, CancellationToken.None);
+        cistern.SetCells(0.5);
+        await cistern.PlayAsync(now, StandInControl.Calm, CancellationToken.None);
+        Assert.Equal(0.5, cistern.CellShare!.Value, 3);
+        // Flashed anew it keeps what is left.
+        cistern.Start = cistern.Start;
+        await cistern.PlayAsync(now, StandInControl.Calm, CancellationToken.None);
+        Assert.Equal(0.5, cistern.CellShare!.Value, 3);
+    }
+
+    [Fact]
     public async Task A_jammed_link_a_wrong_clock_and_empty_cells_show_as_what_they_are()
     {
         var (server, client) = (demo.Server, demo.Owner);

@@ -8,7 +8,6 @@ using Cenotic.Server.Live;
 using Cenotic.Server.Storage;
 using Cenotic.Server.Watch;
 using Microsoft.AspNetCore.Authorization;
-using Microsoft.AspNetCore.Http.Connections;
 using Microsoft.AspNetCore.Routing;
 using Microsoft.AspNetCore.SignalR.Client;
 using Microsoft.EntityFrameworkCore;
@@ -29,16 +28,6 @@ public class ShareTests
 
     private static Task<HttpResponseMessage> OpenAsync(HttpClient client, MadeShare link) =>
         client.PostAsync("/api/shared", RunningServer.Body(new ShareToken(link.Path.Split('#')[1])));
-
-    private static HubConnection HubOf(RunningServer server, string cookie) =>
-        new HubConnectionBuilder()
-            .WithUrl(new Uri(server.Started.Web, "/live"), o =>
-            {
-                o.Transports = HttpTransportType.WebSockets;
-                o.SkipNegotiation = true;
-                o.Headers["Cookie"] = cookie;
-            })
-            .Build();
 
     private static string CookieOf(HttpResponseMessage answer) => string.Join("; ", answer.Headers.GetValues("Set-Cookie").Select(c => c.Split(';')[0]));
 
@@ -96,17 +85,11 @@ public class ShareTests
         var link = await MakeAsync(owner);
         var guest = await server.ClientAsync();
         var cookie = CookieOf(await OpenAsync(guest, link));
-        await using var hub = HubOf(server, cookie);
+        await using var hub = server.Live(cookie);
         var heard = new List<string>();
-        var closed = new TaskCompletionSource();
         hub.On<string, List<LiveSample>>("samples", (_, samples) => heard.AddRange(samples.Select(s => $"{s.Node}/{s.Key}")));
         hub.On<string, long>("revision", (_, _) => heard.Add("revision"));
-        hub.Closed += _ =>
-        {
-            closed.TrySetResult();
-            return Task.CompletedTask;
-        };
-        await hub.StartAsync();
+        await RunningServer.JoinAsync(hub);
         using var hall = await server.NodeAsync("hall");
         await RunningServer.PublishAsync(hall, "hall", """[{"n":"light","v":7},{"n":"temp","v":20.5}]""");
         await RunningServer.UntilAsync(() => Task.FromResult(heard.Count > 0), "a sample came");
@@ -116,9 +99,9 @@ public class ShareTests
         await RunningServer.UntilAsync(() => Task.FromResult(heard.Count(h => h == "hall/temp") == 2), "the second value came");
         Assert.Equal(["hall/temp", "hall/temp"], heard);
         Assert.Equal(HttpStatusCode.NoContent, (await owner.DeleteAsync($"{Home}/shares/{link.Id}")).StatusCode);
-        await closed.Task.WaitAsync(TimeSpan.FromSeconds(5));
+        await RunningServer.EndedAsync(hub);
         Assert.Equal(HttpStatusCode.Unauthorized, (await guest.GetAsync("/api/shared/view")).StatusCode);
-        await Assert.ThrowsAnyAsync<Exception>(() => HubOf(server, cookie).StartAsync());
+        await Assert.ThrowsAnyAsync<Exception>(() => server.Live(cookie).StartAsync());
         Assert.Equal(HttpStatusCode.Unauthorized, (await OpenAsync(await server.ClientAsync(), link)).StatusCode);
     }
 
@@ -129,17 +112,11 @@ public class ShareTests
         var owner = await server.ClientAsync("owner");
         var link = await MakeAsync(owner);
         var guest = await server.ClientAsync();
-        await using var hub = HubOf(server, CookieOf(await OpenAsync(guest, link)));
-        var closed = new TaskCompletionSource();
-        hub.Closed += _ =>
-        {
-            closed.TrySetResult();
-            return Task.CompletedTask;
-        };
-        await hub.StartAsync();
+        await using var hub = server.Live(CookieOf(await OpenAsync(guest, link)));
+        await RunningServer.JoinAsync(hub);
         // As if its days were over now.
         await server.Services.GetRequiredService<WriteGate>().WriteAsync(s => s.Database.ExecuteSqlAsync($"UPDATE share_links SET ExpiresMs = 1"));
-        await closed.Task.WaitAsync(TimeSpan.FromSeconds(5));
+        await RunningServer.EndedAsync(hub);
         Assert.Equal(HttpStatusCode.Unauthorized, (await guest.GetAsync("/api/shared/view")).StatusCode);
     }
 
@@ -191,16 +168,10 @@ public class ShareTests
             "/api/session",
             RunningServer.Body(new SignIn("friend", RunningServer.Password))
         );
-        await using var hub = HubOf(server, CookieOf(signIn));
-        var closed = new TaskCompletionSource();
-        hub.Closed += _ =>
-        {
-            closed.TrySetResult();
-            return Task.CompletedTask;
-        };
-        await hub.StartAsync();
+        await using var hub = server.Live(CookieOf(signIn));
+        await RunningServer.JoinAsync(hub);
         Assert.Equal(HttpStatusCode.NoContent, (await owner.DeleteAsync($"{Home}/members/friend")).StatusCode);
-        await closed.Task.WaitAsync(TimeSpan.FromSeconds(5));
+        await RunningServer.EndedAsync(hub);
         Assert.Equal(HttpStatusCode.NotFound, (await friend.GetAsync($"{Home}/shares")).StatusCode);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.DeleteAsync($"{Home}/members/friend")).StatusCode);
     }

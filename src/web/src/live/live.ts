@@ -94,16 +94,17 @@ export function useLive(site: SiteContext) {
   connection.on("refused", () => void renew("messages"));
   connection.onreconnecting(() => (connected.value = false));
   connection.onclose(() => (connected.value = false));
-  connection.onreconnected(() => {
+  let joinedBefore = false;
+  // From here on everything is told. What came since the first answer, or since the connection was lost, was told to nobody.
+  connection.on("joined", () => {
     connected.value = true;
-    void queries.invalidateQueries();
+    if (joinedBefore) void queries.invalidateQueries();
+    else for (const early of ["episodes", "readings"]) void renew(early);
+    joinedBefore = true;
   });
   const start = async () => {
     try {
       await connection.start();
-      connected.value = true;
-      // What was raised between the first answer and this was told to nobody.
-      void renew("episodes");
     } catch {
       if (connection.state === HubConnectionState.Disconnected && !stopped) setTimeout(() => void start(), 3000);
     }

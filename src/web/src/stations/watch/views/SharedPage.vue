@@ -79,17 +79,21 @@ async function open() {
     .configureLogging(LogLevel.None)
     .build();
   connection.on("samples", (_: string, samples: LiveSample[]) => tellSamples(samples));
+  // What came between the first answer and this was told to nobody.
+  connection.on("joined", () => {
+    connected.value = true;
+    void queries.invalidateQueries();
+  });
   connection.onclose(() => {
     connected.value = false;
     // Ended from the other side: what the server says now is what holds.
     void queries.invalidateQueries();
-    if (!stopped) setTimeout(() => void start(), 5000);
+    startAgain();
   });
-  const start = () =>
-    connection
-      .start()
-      .then(() => (connected.value = true))
-      .catch(() => undefined);
+  const start = () => connection.start().catch(startAgain);
+  const startAgain = () => {
+    if (!stopped) setTimeout(() => void start(), 5000);
+  };
   let stopped = false;
   onStop = () => {
     stopped = true;
