@@ -127,7 +127,7 @@ public static class BenchPlanner
                 .Board.Pins.Concat(table.Columns.Where(HelperPins.IsHelper))
                 .Select(pin =>
                 {
-                    var fit = lines.GetValueOrDefault(pin.Id) ?? PinFit.Judge(pin, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps);
+                    var fit = lines.GetValueOrDefault(pin.Id) ?? PinFit.Judge(pin, demand.Needs, node.UsesWifi, node.Sleeps);
                     return new PinOffer(pin.Id, fit.Fits, fit.Refusals, fit.HazardPoints, fit.Adds, takenBy.GetValueOrDefault(pin.Id));
                 }),
         ];
@@ -146,7 +146,7 @@ public static class BenchPlanner
         var table = solved.Solver.TableOf(solved.Solution.Structure);
         var fit =
             table.IndexOf(pin) is var at and >= 0 ? table.RowOf(demand.Needs).Fits[at]
-            : solved.Board.Pins.FirstOrDefault(p => p.Id == pin) is { } other ? PinFit.Judge(other, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps)
+            : solved.Board.Pins.FirstOrDefault(p => p.Id == pin) is { } other ? PinFit.Judge(other, demand.Needs, node.UsesWifi, node.Sleeps)
             : null;
         if (fit is not { Fits: true })
         {
@@ -294,14 +294,12 @@ public static class BenchPlanner
     /// <summary>A node that is to send over what its board has not.</summary>
     private static void LinkFinding(NodeDesign node, Board board, HardwareCatalogue catalogue, List<Finding> findings)
     {
-        static bool Has(Board b, RadioKind kind) => b.Radios.Any(r => r.Kind == kind);
-        if (node.Link is not (LinkKind.Wifi or LinkKind.Cable) || Has(board, node.Link == LinkKind.Wifi ? RadioKind.Wifi : RadioKind.Ethernet))
+        if (board.Sends(node.Link))
         {
             return;
         }
-        var (wanted, what) = node.Link == LinkKind.Wifi ? (RadioKind.Wifi, "Wi-Fi") : (RadioKind.Ethernet, "socket for a network cable");
         var other =
-            node.Link == LinkKind.Cable && Has(board, RadioKind.Wifi)
+            node.Link != LinkKind.Wifi && board.Sends(LinkKind.Wifi)
                 ? new[] { new Remedy("Send over the Wi-Fi of the board", [SetNodes.As(node) with { Link = LinkKind.Wifi }]) }
                 : [];
         findings.Add(
@@ -309,12 +307,12 @@ public static class BenchPlanner
                 "BENCH-NO-LINK",
                 Severity.Stop,
                 new("bench", node.Key, "link"),
-                $"The {board.Label} has no {what}, over which {node.Label} is to send.",
+                $"The {board.Label} has no {node.Link.Name()}, over which {node.Label} is to send.",
                 "Nothing it reads would ever arrive.",
                 [
                     .. other,
                     .. catalogue
-                        .Boards.Where(b => Has(b, wanted))
+                        .Boards.Where(b => b.Sends(node.Link))
                         .OrderBy(b => Math.Abs(b.Pins.Count - board.Pins.Count))
                         .ThenBy(b => b.Id, StringComparer.Ordinal)
                         .Take(2)

@@ -50,18 +50,16 @@ public static class BoardComparison
             var stop = plan.Findings.FirstOrDefault(f => f.Severity == Severity.Stop);
             var used = plan.Wires.Select(w => w.Pin).ToHashSet();
             var plain = new PinNeeds(LineRole.DigitalToBoard, null, RestLevel.Floating) { Input = true };
-            var free = board.Pins.Count(p =>
-                !used.Contains(p.Id) && p.Kind == PinKind.Gpio && PinFit.Judge(p, plain, node.Link == LinkKind.Wifi, node.Sleeps).Fits
-            );
-            var own = node.Link == LinkKind.Wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
+            var free = board.Pins.Count(p => !used.Contains(p.Id) && p.Kind == PinKind.Gpio && PinFit.Judge(p, plain, node.UsesWifi, node.Sleeps).Fits);
+            var own = node.UsesWifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
             var item = stock.FirstOrDefault(s => s.Id == board.Id);
-            var missingRadio = node.Link == LinkKind.Wifi && board.Radios.All(r => r.Kind != RadioKind.Wifi);
+            var missingRadio = !board.Sends(node.Link);
             return new BoardOption(
                 board.Id,
                 board.Label,
                 current,
                 stop is null && plan.Complete && !missingRadio,
-                missingRadio ? "It has no Wi-Fi." : stop?.What,
+                missingRadio ? $"It has no {node.Link.Name()}." : stop?.What,
                 free,
                 plan.Cost.Components,
                 plan.Moves.Count,

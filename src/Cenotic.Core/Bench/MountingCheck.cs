@@ -26,7 +26,8 @@ internal static class MountingCheck
         List<Finding> findings
     )
     {
-        var sends = (node.Link == LinkKind.Wifi && board.Radios.Any(r => r.Kind == RadioKind.Wifi)) || parts.Any(p => p.Part.Kind == PartKind.Radio);
+        var sends =
+            (node.Link is not LinkKind.Cable && node.Link.RadioOf() is not null && board.Sends(node.Link)) || parts.Any(p => p.Part.Kind == PartKind.Radio);
         foreach (var (instance, part) in parts)
         {
             var subject = new Subject("bench", node.Key, instance.Key);
@@ -133,7 +134,7 @@ internal static class MountingCheck
         {
             return null;
         }
-        var own = node.Link == LinkKind.Wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
+        var own = node.UsesWifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
         var watts =
             own.Likely * 5 / 1000
             + loads

@@ -21,7 +21,7 @@ internal sealed class PinTable
     {
         _own = Boards.GetValue(board, b => new(b));
         Columns = [.. _own.Pins, .. helpers.SelectMany(h => HelperPins.Of(h, board, supply))];
-        (_wifiOn, _sleeps) = (node.Link == LinkKind.Wifi, node.Sleeps);
+        (_wifiOn, _sleeps) = (node.UsesWifi, node.Sleeps);
         for (var c = 0; c < Columns.Count; c++)
         {
             _index[Columns[c].Id] = c;

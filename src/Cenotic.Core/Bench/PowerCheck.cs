@@ -67,7 +67,7 @@ internal static class PowerCheck
             .Select(c => new WorkingInput(c.Load.Label, Of(c.Load) * c.Ratio, Unit.Milliamp, peak ? "at its peak" : "as it runs"))
             .Where(i => i.Value > 0)
             .ToList();
-        var wifi = node.Link == LinkKind.Wifi;
+        var wifi = node.UsesWifi;
         var own =
             peak && wifi ? board.Currents.WifiTransmitPeakMilliamps ?? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps
             : wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps
@@ -433,10 +433,7 @@ internal static class PowerCheck
                 continue;
             }
             Dropout(node, supply, rail, from, figures, findings);
-            var own =
-                node.Link == LinkKind.Wifi && !node.Sleeps
-                    ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps
-                    : board.Currents.ActiveMilliamps;
+            var own = node.UsesWifi && !node.Sleeps ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
             var parts = RailCheck.Carried(supply, rail.Rail.Id, loads).Sum(c => (c.Load.ActiveMilliamps?.Likely ?? 0) * c.Ratio);
             var milliwatts = LinearRegulator.Milliwatts(input, rail.Rail.Volts, own.Likely + parts);
             var rise = new Figure(

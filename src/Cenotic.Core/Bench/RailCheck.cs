@@ -27,7 +27,7 @@ internal static class RailCheck
             }
             var typical = Sum("Typical load", on, l => l.ActiveMilliamps?.Likely, "as it runs");
             var peak = Sum("Peak load", on, l => l.PeakMilliamps?.High ?? l.ActiveMilliamps?.High, "all peaks at once");
-            var left = node.Link == LinkKind.Wifi && !node.Sleeps && rail.WifiBudgetMilliamps is { } wifi ? wifi : rail.BudgetMilliamps;
+            var left = node.UsesWifi && !node.Sleeps && rail.WifiBudgetMilliamps is { } wifi ? wifi : rail.BudgetMilliamps;
             var budget = Figure.Exact(
                 "Rail can give",
                 left.Likely,

@@ -214,7 +214,7 @@ internal static class WireFindings
             {
                 continue;
             }
-            var fit = was is null ? null : PinFit.Judge(was, demand.Needs, node.Link == LinkKind.Wifi, node.Sleeps);
+            var fit = was is null ? null : PinFit.Judge(was, demand.Needs, node.UsesWifi, node.Sleeps);
             var why = taken
                 ?? (
                     fit is null ? "That pin is not there any more."

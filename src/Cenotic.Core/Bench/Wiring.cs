@@ -395,7 +395,7 @@ internal sealed class Wiring
         var needs = new List<string>();
         if (demand.Needs.Analog)
         {
-            needs.Add("a converter" + (node.Link == LinkKind.Wifi ? " that works beside Wi-Fi" : ""));
+            needs.Add("a converter" + (node.UsesWifi ? " that works beside Wi-Fi" : ""));
         }
         if (demand.Needs.Wake)
         {

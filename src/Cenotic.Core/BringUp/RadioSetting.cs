@@ -1,14 +1,16 @@
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Design;
+using Cenotic.Core.Reach;
 using Cenotic.Core.Rhythm;
 
 namespace Cenotic.Core.BringUp;
 
-/// <summary>How the program of a node sets its radio module, and for whom it relays. What the module does not have, or nobody knows, is null.</summary>
-/// <param name="Part">Key of the module.</param>
+/// <summary>How the program of a node sets its radio, and for whom it relays. What the radio does not have, or nobody knows, is null.</summary>
+/// <param name="Part">Key of the module; for a radio of the board what it sends: frames, advertising, ieee802154.</param>
+/// <param name="Megahertz">Of Wi-Fi frames the channel of the access point that the gateway is connected to, where both are known.</param>
 /// <param name="CodingRate">Of LoRa, 1 for 4/5 to 4 for 4/8.</param>
 /// <param name="PowerDbm">Transmit power at the antenna's foot, dBm.</param>
-/// <param name="MostTries">Transmissions of a message at most; 1 where no answer is waited for.</param>
+/// <param name="MostTries">Transmissions of a message at most; as many as are sent where no answer is waited for.</param>
 /// <param name="PassesOn">Keys of the nodes whose messages it passes on; none for one that is no relay.</param>
 /// <param name="IsUsual">Whether all of it is as usual for the part: then it changes no hash.</param>
 public sealed record RadioSetting(
@@ -34,35 +36,37 @@ public sealed record RadioSetting(
                 .. PassesOn.Select(n => ($"relay.{n}", new object?[] { "on" })),
             ];
 
-    /// <summary>Of a node with a radio module; null for one without.</summary>
+    /// <summary>Of a node that sends by a radio message by message, or has a module; null for another.</summary>
     internal static RadioSetting? Of(NodeDesign node, HardwareCatalogue hardware, SiteDesign? site)
     {
-        if (Sending.ModuleOf(node, hardware) is not { } radio)
+        if ((Sending.RadioOf(node, hardware) ?? Sending.ModuleOf(node, hardware)) is not { } radio)
         {
             return null;
         }
-        var (modem, send) = (radio.Modem, Sending.Of(node));
-        var tries = send.Acknowledged ? send.MostTries : 1;
-        List<string> passesOn = node.Link == LinkKind.LongRange && site is not null ? [.. site.Nodes.Where(IsPassedOn).Select(n => n.Key)] : [];
+        var (modem, send) = (radio.Modem, SendDesign.Of(node));
+        var tries = send.MostSent;
+        List<string> passesOn = node.SendsPackets && site is not null ? [.. site.Nodes.Where(IsPassedOn).Select(n => n.Key)] : [];
         return new(
-            radio.Instance.Key,
-            modem.Megahertz,
+            radio.Key ?? radio.Id,
+            radio.Link == LinkKind.Frames ? ChannelMegahertz(node, hardware, site) : modem.Megahertz,
             modem.IsLora ? modem.SpreadingFactor : null,
             modem.IsLora ? modem.BandwidthKilohertz : null,
             modem.IsLora ? modem.CodingRate : null,
             modem.BitsPerSecond,
-            node.Radio?.PowerDbm ?? modem.PowerDbm?.Likely,
+            radio.Set?.PowerDbm ?? modem.PowerDbm?.Likely,
             tries,
             passesOn,
-            // Of its antenna the program knows nothing.
-            (node.Radio ?? new()) with
-            {
-                AntennaGainDbi = null,
-            } == new RadioDesign()
+            // Of its antenna the program knows nothing. A board that sends otherwise than over its Wi-Fi runs another program.
+            !radio.IsOnBoard
+                && (node.Radio ?? new()) with { AntennaGainDbi = null } == new RadioDesign()
                 && tries == new SendDesign().MostTries
                 && passesOn.Count == 0
         );
 
         bool IsPassedOn(NodeDesign other) => site.HeardThrough(other).Any(h => h.Key == node.Key);
     }
+
+    /// <summary>A gateway on Wi-Fi hears frames on the channel of its access point only; null where that is not said.</summary>
+    private static double? ChannelMegahertz(NodeDesign node, HardwareCatalogue hardware, SiteDesign? site) =>
+        site is not null && LinkPlanner.FramesChannel(site, hardware, node) is { Channel: { } channel } ? AccessPoint.Megahertz(channel) : null;
 }

@@ -71,7 +71,16 @@ public sealed record Rail(
 public sealed record Controllers(IReadOnlyList<int> I2c, IReadOnlyList<int> Spi, IReadOnlyList<int> Uart, bool PinMatrix, double I2cMaxKilohertz = 400);
 
 /// <summary>A radio on the board.</summary>
-public sealed record Radio(RadioKind Kind, string Label);
+/// <param name="Packets">How it sends message by message, without a connection; null where it cannot, or nobody here knows.</param>
+public sealed record Radio(RadioKind Kind, string Label, BoardPackets? Packets = null);
+
+/// <summary>How a radio on a board sends message by message.</summary>
+/// <param name="PowerDbm">What it sends with, dBm.</param>
+/// <param name="SensitivityDbm">The weakest signal that it understands, dBm.</param>
+/// <param name="StartMs">From the start of the board until the radio can send, ms.</param>
+/// <param name="TransmitMilliamps">Of the whole board while it sends; null: as with Wi-Fi.</param>
+/// <param name="ReceiveMilliamps">Of the whole board while it listens; null: as with Wi-Fi.</param>
+public sealed record BoardPackets(Fact PowerDbm, Fact SensitivityDbm, Fact StartMs, Fact? TransmitMilliamps = null, Fact? ReceiveMilliamps = null);
 
 /// <summary>What a board can send by itself.</summary>
 public enum RadioKind

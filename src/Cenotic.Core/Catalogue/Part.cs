@@ -380,6 +380,10 @@ public sealed record FaultSignature(string Quantity, double Value, double Tolera
 /// <param name="Megahertz">Centre of the channel that such radios are set to unless told otherwise, MHz; null when not known.</param>
 /// <param name="PowerDbm">What it sends with unless told otherwise, dBm; null when not known.</param>
 /// <param name="SensitivityDbm">For a fixed rate, the weakest signal it understands at that rate, dBm; null for LoRa, of which it is worked out.</param>
+/// <param name="LargestBytes">Largest payload of a packet; null for what is usual of such radios.</param>
+/// <param name="Copies">Packets that carry the same: one on each channel that is advertised on.</param>
+/// <param name="AnswerMs">Until the answer that the radio itself gives is over, ms; null where the program answers.</param>
+/// <param name="ListensFirst">True for one that sends only when it hears nobody else.</param>
 public sealed record RadioModem(
     int SpreadingFactor,
     double BandwidthKilohertz,
@@ -391,7 +395,11 @@ public sealed record RadioModem(
     int OverheadBytes = 0,
     double? Megahertz = null,
     Fact? PowerDbm = null,
-    Fact? SensitivityDbm = null
+    Fact? SensitivityDbm = null,
+    int? LargestBytes = null,
+    int Copies = 1,
+    double? AnswerMs = null,
+    bool ListensFirst = false
 )
 {
     /// <summary>True for LoRa, false for a fixed rate.</summary>

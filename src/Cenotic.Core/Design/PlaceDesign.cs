@@ -155,4 +155,8 @@ public sealed record AccessPoint(string Key, string Label, string Spot, int? Cha
 {
     /// <summary>What most send with, dBm e.i.r.p.: the most that is allowed in Europe. Common practice, no source.</summary>
     public const double UsualRadiatedDbm = 20;
+
+    /// <summary>Middle of a channel of the 2.4 GHz band, MHz. Source: IEEE 802.11.</summary>
+    /// <param name="channel">1 to 13.</param>
+    public static double Megahertz(int channel) => 2407 + 5 * channel;
 }

@@ -145,6 +145,15 @@ public enum LinkKind
 
     /// <summary>None: it writes to a storage card.</summary>
     Card,
+
+    /// <summary>Frames of the Wi-Fi radio of the board, without a connection, to a board whose radio understands them.</summary>
+    Frames,
+
+    /// <summary>Bluetooth low energy advertising of the board, to one that listens for it.</summary>
+    Advertising,
+
+    /// <summary>The IEEE 802.15.4 radio of the board.</summary>
+    Ieee802154,
 }
 
 /// <summary>What feeds a node.</summary>
@@ -272,6 +281,7 @@ public sealed record HarvestDesign(
 /// <param name="BufferBytes">Largest packet its client holds; null when not known.</param>
 /// <param name="MostFields">Most values the receiver takes in a message; null for no limit.</param>
 /// <param name="LeastSpacingMs">Least time between messages that the receiver allows; null for no limit.</param>
+/// <param name="Repeats">Times that a message is sent where no answer is waited for.</param>
 public sealed record SendDesign(
     bool Acknowledged = true,
     int MostTries = 3,
@@ -282,8 +292,21 @@ public sealed record SendDesign(
     double JitterMs = 5,
     int? BufferBytes = null,
     int? MostFields = null,
-    long? LeastSpacingMs = null
-);
+    long? LeastSpacingMs = null,
+    int Repeats = 1
+)
+{
+    /// <summary>How messages are advertised where nothing else is said: nobody answers, and a receiver listens on one of three channels at a time.</summary>
+    public static SendDesign Advertised { get; } = new(Acknowledged: false, Repeats: 5);
+
+    /// <summary>Transmissions of a message at most.</summary>
+    [JsonIgnore]
+    public int MostSent => Acknowledged ? MostTries : Repeats;
+
+    /// <summary>How a node sends, with the usual way of its radio filled in. Advertising gets no answer.</summary>
+    public static SendDesign Of(NodeDesign node) =>
+        node.Link == LinkKind.Advertising ? (node.Sending ?? Advertised) with { Acknowledged = false } : node.Sending ?? new();
+}
 
 /// <summary>One node: a board, what hangs on it, what it reads and how it sends.</summary>
 /// <param name="Sleeps">True when it sleeps between wakes; false when it is always on.</param>
@@ -320,7 +343,15 @@ public sealed record NodeDesign(
 {
     /// <summary>Whether it hears others at any time: one that is always on, or a relay whose radio listens while it sleeps.</summary>
     [JsonIgnore]
-    public bool Hears => !Sleeps || (Relays && Link == LinkKind.LongRange);
+    public bool Hears => !Sleeps || (Relays && SendsPackets);
+
+    /// <summary>Whether it sends message by message over a radio, to a gateway or a relay.</summary>
+    [JsonIgnore]
+    public bool SendsPackets => Link.IsPackets();
+
+    /// <summary>Whether the Wi-Fi radio of its board is on, with a connection or without.</summary>
+    [JsonIgnore]
+    public bool UsesWifi => Link is LinkKind.Wifi or LinkKind.Frames;
 
     /// <summary>The part with a key, or null.</summary>
     public PartInstance? Part(string key) => Parts.FirstOrDefault(p => p.Key == key);

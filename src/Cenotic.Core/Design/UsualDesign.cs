@@ -18,6 +18,7 @@ namespace Cenotic.Core.Design;
 /// <param name="WatchedPercent">Part of a room that its motion and presence sensors should see, %.</param>
 public sealed record UsualDesign(
     SendDesign Sending,
+    SendDesign Advertised,
     PowerDesign Power,
     HarvestDesign Harvest,
     double CapacitorMicrofarads,
@@ -37,6 +38,7 @@ public sealed record UsualDesign(
     /// <summary>Common practice, no source.</summary>
     public static readonly UsualDesign Values = new(
         Sending: new(),
+        Advertised: SendDesign.Advertised,
         Power: new(PowerKind.Usb),
         Harvest: new(60, 15, LightKind.Sun, LatitudeDegrees: 50),
         CapacitorMicrofarads: 470_000,

@@ -59,25 +59,27 @@ public static class LinkBudget
     /// <summary>A message that is sent until its answer comes, at most so often. What shadows a place stays from try to try and is the same there and back,
     /// so tries do not help there: all is a mean over places. Fading there and back is taken as independent, which is on the careful side.</summary>
     /// <param name="marginDb">Planned margin on the way there, dB.</param>
-    /// <param name="backDb">Of the answer, dB; null for a message without one: it is sent once.</param>
+    /// <param name="backDb">Of the answer, dB; null for a message without one: it is sent as often as it may be.</param>
     /// <param name="sigmaDb">Spread from place to place, dB; 0 for a place that is known.</param>
     /// <param name="tries">1 or more.</param>
-    public static Exchange Exchange(double marginDb, double? backDb, double sigmaDb, int tries)
+    /// <param name="listens">Part of the time that the receiver listens on the channel, above 0 and up to 1.</param>
+    public static Exchange Exchange(double marginDb, double? backDb, double sigmaDb, int tries, double listens = 1)
     {
+        ArgumentOutOfRangeException.ThrowIfNegativeOrZero(listens);
+        ArgumentOutOfRangeException.ThrowIfGreaterThan(listens, 1);
         ArgumentOutOfRangeException.ThrowIfNegative(sigmaDb);
         ArgumentOutOfRangeException.ThrowIfLessThan(tries, 1);
         var back = backDb ?? double.PositiveInfinity;
-        var most = backDb is null ? 1 : tries;
         var (single, delivered, acknowledged, sent) = (0.0, 0.0, 0.0, 0.0);
         foreach (var (shadow, weight) in sigmaDb == 0 ? [(0.0, 1.0)] : Places)
         {
-            var there = OneTry(marginDb + shadow * sigmaDb);
+            var there = listens * OneTry(marginDb + shadow * sigmaDb);
             var both = there * OneTry(back + shadow * sigmaDb);
-            var known = 1 - Math.Pow(1 - both, most);
+            var known = 1 - Math.Pow(1 - both, tries);
             single += weight * there;
-            delivered += weight * (1 - Math.Pow(1 - there, most));
+            delivered += weight * (1 - Math.Pow(1 - there, tries));
             acknowledged += weight * known;
-            sent += weight * (both < 1e-9 ? most : known / both);
+            sent += weight * (backDb is null || both < 1e-9 ? tries : known / both);
         }
         return new(single, delivered, backDb is null ? 0 : acknowledged, sent);
     }

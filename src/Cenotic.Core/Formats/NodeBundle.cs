@@ -163,7 +163,7 @@ public static class NodeBundle
 
     private static void Radio(HeaderText text, RadioSetting radio)
     {
-        text.Line($"\n/* radio module {CText.Comment(radio.Part)}; 0 for what it does not have, or nobody knows */");
+        text.Line($"\n/* radio {CText.Comment(radio.Part)}; 0 for what it does not have, or nobody knows */");
         text.Define("CENOTIC_RADIO_MHZ", Number(radio.Megahertz ?? 0));
         text.Define("CENOTIC_RADIO_SF", $"{radio.SpreadingFactor ?? 0}", "spreading factor");
         text.Define("CENOTIC_RADIO_KHZ", Number(radio.BandwidthKilohertz ?? 0), "bandwidth");

@@ -37,7 +37,7 @@ public sealed record SitePlan(
 public static class SitePlanner
 {
     /// <summary>Rises when the same design gives another plan.</summary>
-    public const string EngineVersion = "8";
+    public const string EngineVersion = "9";
 
     /// <summary>Steps of the pin search that the plan of one node may take: thousands of times what the demo's
     /// nodes take, and at most some two seconds of one processor (bench/).</summary>
@@ -128,7 +128,7 @@ public static class SitePlanner
     )
     {
         var forOthers = Relaying.Of(site, hardware);
-        double Tries(NodeDesign relay) => LinkAssumption.Of(relay, evidence, assumed.GetValueOrDefault(relay.Key)).Tries(Sending.Of(relay));
+        double Tries(NodeDesign relay) => LinkAssumption.Of(relay, evidence, assumed.GetValueOrDefault(relay.Key)).Tries(SendDesign.Of(relay));
         return site.Nodes.ToDictionary(n => n.Key, n => new Relayed([.. forOthers[n.Key]], Relaying.OnwardMs(site, hardware, n, Tries)));
     }
 }

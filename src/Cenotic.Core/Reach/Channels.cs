@@ -6,7 +6,7 @@ using Cenotic.Core.Rhythm;
 
 namespace Cenotic.Core.Reach;
 
-/// <summary>Slots and collisions on radios that do not listen before they send. Wi-Fi listens, and cables have no such trouble. Radios of one frequency and
+/// <summary>Slots and collisions on radios that do not listen before they send. Wi-Fi and IEEE 802.15.4 listen, and cables have no such trouble. Radios of one frequency and
 /// rate share a channel, whatever their part.</summary>
 internal static class Channels
 {
@@ -35,13 +35,14 @@ internal static class Channels
         return (plans, findings);
     }
 
-    private static NodeRadio? RadioOf(PlacedRhythm placed) => Sending.RadioOf(placed.Node, placed.Setting.Catalogue);
+    private static NodeRadio? RadioOf(PlacedRhythm placed) =>
+        Sending.RadioOf(placed.Node, placed.Setting.Catalogue) is { Modem.ListensFirst: false } radio ? radio : null;
 
     /// <summary>The parts on a channel by name, with the channel where the same part is on another too.</summary>
     private static string LabelOf(List<NodeRadio> on, List<NodeRadio> all)
     {
-        var parts = string.Join(" and ", on.Select(r => r.Part.Label).Distinct());
-        return all.Any(a => a.Channel != on[0].Channel && on.Any(r => r.Part.Id == a.Part.Id)) ? $"{parts} ({on[0].Channel})" : parts;
+        var parts = string.Join(" and ", on.Select(r => r.Label).Distinct());
+        return all.Any(a => a.Channel != on[0].Channel && on.Any(r => r.Id == a.Id)) ? $"{parts} ({on[0].Channel})" : parts;
     }
 
     private static List<Sender> SendersOf(IReadOnlyList<PlacedRhythm> on) => [.. on.SelectMany(n => SendersOf(n).Concat(PassedOn(n, on)))];
@@ -49,7 +50,7 @@ internal static class Channels
     /// <summary>What a relay sends on for others, one sender for each of them. What falls into the slot of the node whose message it is counts there.</summary>
     private static IEnumerable<Sender> PassedOn(PlacedRhythm relay, IReadOnlyList<PlacedRhythm> on)
     {
-        bool InSlot(RelayedMessages m) => m.ByClock && on.Any(n => n.Node.Key == m.From && Sending.Of(n.Node).HearsTime);
+        bool InSlot(RelayedMessages m) => m.ByClock && on.Any(n => n.Node.Key == m.From && SendDesign.Of(n.Node).HearsTime);
         foreach (var heard in relay.Setting.Relayed.ForOthers.Where(m => relay.Node.Hears && !InSlot(m)).GroupBy(m => (m.From, m.Label)))
         {
             var (perDay, bytes) = (heard.Sum(m => m.PerDay), heard.Max(m => m.Bytes));
@@ -65,12 +66,12 @@ internal static class Channels
     }
 
     /// <summary>Transmissions of a message on average, by what is assumed of its link.</summary>
-    private static double TriesOf(PlacedRhythm placed) => placed.Setting.LinkOf(placed.Node).Tries(Sending.Of(placed.Node));
+    private static double TriesOf(PlacedRhythm placed) => placed.Setting.LinkOf(placed.Node).Tries(SendDesign.Of(placed.Node));
 
     private static IEnumerable<Sender> SendersOf(PlacedRhythm placed)
     {
         var modem = RadioOf(placed)!.Modem;
-        var send = Sending.Of(placed.Node);
+        var send = SendDesign.Of(placed.Node);
         var byClock = placed.Rhythm.Wakes.Where(w => w is { Share: > 0, Sends.Count: > 0 }).ToList();
         if (byClock.Count > 0)
         {
@@ -168,7 +169,7 @@ internal static class Channels
             new Working(
                 s.OnwardMs > 0 ? "t = tries · (time on air + answer) + relays" : "t = tries · (time on air + answer)",
                 [
-                    new("tries", Sending.Of(s.Node).Acknowledged ? Sending.Of(s.Node).MostTries : 1, "", "design"),
+                    new("tries", SendDesign.Of(s.Node).MostSent, "", "design"),
                     new("time on air", s.AirMs, Unit.Millisecond, "bytes of the message"),
                     .. s.OnwardMs > 0 ? [new("relays", s.OnwardMs, Unit.Millisecond, "each sends it on with all its tries")] : Array.Empty<WorkingInput>(),
                 ],
@@ -252,7 +253,7 @@ internal static class Channels
 
     private static Figure LongestResync(List<Sender> slotted, List<PeriodicSend> sends, int at)
     {
-        var send = Sending.Of(slotted[at].Node);
+        var send = SendDesign.Of(slotted[at].Node);
         var spare = double.MaxValue;
         for (var other = 0; other < sends.Count; other++)
         {
@@ -261,7 +262,7 @@ internal static class Channels
                 var g = PeriodicSends.Gcd(sends[at].Period, sends[other].Period);
                 var between = PeriodicSends.Mod(sends[other].Offset - sends[at].Offset, g);
                 var slack = Math.Min(between - sends[at].Duration, g - between - sends[other].Duration);
-                spare = Math.Min(spare, ClockDrift.LongestResyncSeconds(send.ClockPpm, Sending.Of(slotted[other].Node).ClockPpm, slack) ?? double.MaxValue);
+                spare = Math.Min(spare, ClockDrift.LongestResyncSeconds(send.ClockPpm, SendDesign.Of(slotted[other].Node).ClockPpm, slack) ?? double.MaxValue);
             }
         }
         return spare > 1e9
@@ -324,9 +325,9 @@ internal static class Channels
                 )
             );
         }
-        var hearing = nodes.Select(n => n with { Node = n.Node with { Sending = Sending.Of(n.Node) with { HearsTime = true } } }).ToList();
+        var hearing = nodes.Select(n => n with { Node = n.Node with { Sending = SendDesign.Of(n.Node) with { HearsTime = true } } }).ToList();
         Lazy<bool> helps = new(() =>
-            plan.Free.Any(f => nodes.Any(n => n.Node.Key == f.Node && !Sending.Of(n.Node).HearsTime))
+            plan.Free.Any(f => nodes.Any(n => n.Node.Key == f.Node && !SendDesign.Of(n.Node).HearsTime))
             && HasRoom(nodes, hearing)
             && Crowded(Plan(new(plan.Key, plan.Label), Changed(nodes, hearing))).Count == 0
         );
@@ -381,7 +382,12 @@ internal static class Channels
         foreach (var resync in Resyncs)
         {
             var sooner = slotted
-                .Select(n => n with { Node = n.Node with { Sending = Sending.Of(n.Node) with { ResyncMs = Math.Min(resync, Sending.Of(n.Node).ResyncMs) } } })
+                .Select(n =>
+                    n with
+                    {
+                        Node = n.Node with { Sending = SendDesign.Of(n.Node) with { ResyncMs = Math.Min(resync, SendDesign.Of(n.Node).ResyncMs) } },
+                    }
+                )
                 .ToList();
             if (sooner.Zip(slotted).Any(p => p.First.Node.Sending != p.Second.Node.Sending) && HasRoom(nodes, sooner))
             {
@@ -443,7 +449,8 @@ internal static class Channels
         internal long SlotMs => (long)Math.Ceiling(AllMs + GuardMs);
 
         private double GuardMs =>
-            ClockDrift.GuardMs(Sending.Of(Node).ClockPpm, Sending.Of(Node).ClockPpm, Sending.Of(Node).ResyncMs / 1000.0) + Sending.Of(Node).JitterMs;
+            ClockDrift.GuardMs(SendDesign.Of(Node).ClockPpm, SendDesign.Of(Node).ClockPpm, SendDesign.Of(Node).ResyncMs / 1000.0)
+            + SendDesign.Of(Node).JitterMs;
 
         internal Figure Guard() =>
             Figure.Exact(
@@ -453,9 +460,9 @@ internal static class Channels
                 new Working(
                     "guard = 2 · drift · Tresync + jitter",
                     [
-                        new("drift", Sending.Of(Node).ClockPpm, "ppm", "design"),
-                        new("Tresync", Sending.Of(Node).ResyncMs / 1000.0, Unit.Second, "design"),
-                        new("jitter", Sending.Of(Node).JitterMs, Unit.Millisecond, "design"),
+                        new("drift", SendDesign.Of(Node).ClockPpm, "ppm", "design"),
+                        new("Tresync", SendDesign.Of(Node).ResyncMs / 1000.0, Unit.Second, "design"),
+                        new("jitter", SendDesign.Of(Node).JitterMs, Unit.Millisecond, "design"),
                     ],
                     "worst-case sum of two clocks"
                 )

@@ -38,7 +38,7 @@ public sealed record HeatMap(
         EdgeMetres = 1;
 
     /// <summary>The map of a receiver, or null where its place, frequency, power or sensitivity is not known.</summary>
-    /// <param name="receiver">Key of an access point, or of a node with a radio module.</param>
+    /// <param name="receiver">Key of an access point, or of a node that hears others by radio.</param>
     /// <param name="floor">Key of the floor that is looked at; null for the ground.</param>
     /// <param name="cells">Cells along the longer side, 10 to <see cref="MostCells"/>.</param>
     /// <exception cref="ArgumentOutOfRangeException">Too few or too many cells.</exception>
@@ -107,8 +107,10 @@ public sealed record HeatMap(
         {
             return (RadioEnd.Of(site, accessPoint), RadioEnd.WifiOfBoard.Value);
         }
-        var module = site.Node(receiver) is { } node ? RadioEnd.OfModule(site, catalogue, node) : null;
-        return (module, module?.Power?.Value);
+        // A gateway hears with what the nodes send that are heard through it.
+        var link = site.Nodes.FirstOrDefault(n => n.Via == receiver && n.SendsPackets)?.Link ?? LinkKind.LongRange;
+        var end = site.Node(receiver) is { } node ? RadioEnd.OfRadio(site, catalogue, node, link) : null;
+        return (end, end?.Power?.Value);
     }
 
     /// <summary>What is drawn of a floor, and the receiver, with a metre round it; null where nothing is drawn.</summary>

@@ -34,23 +34,23 @@ public sealed record LawBudget(
     internal bool TooLong => MostOnAir is { } most && OnAir.Value > most + 1e-9;
 }
 
-/// <summary>Power and time on the air of radio modules against the law of the region.</summary>
+/// <summary>Power and time on the air of radios against the law of the region. Wi-Fi keeps to it by itself.</summary>
 internal static class LawPlanner
 {
     /// <summary>The narrowest channel of such radios, kHz.</summary>
     private const double NarrowKilohertz = 25;
     private const double HourMs = 3_600_000;
 
-    /// <summary>Each node whose radio module sends: its messages, or answers to those that it hears; none while no region is said.</summary>
+    /// <summary>Each radio that sends messages, or answers to those that it hears; none while no region is said.</summary>
     internal static IReadOnlyList<LawBudget> Of(SiteDesign site, HardwareCatalogue catalogue, IReadOnlyList<PlacedRhythm> nodes) =>
-        site.Settings.Region == RadioRegion.Unset ? [] : [.. nodes.Select(n => Of(site, catalogue, n, nodes)).OfType<LawBudget>()];
+        site.Settings.Region == RadioRegion.Unset
+            ? []
+            : [.. nodes.SelectMany(n => Sending.RadiosOf(n.Node, catalogue).Select(r => Of(site, n, r, nodes))).OfType<LawBudget>()];
 
-    private static LawBudget? Of(SiteDesign site, HardwareCatalogue catalogue, PlacedRhythm placed, IReadOnlyList<PlacedRhythm> nodes)
+    private static LawBudget? Of(SiteDesign site, PlacedRhythm placed, NodeRadio radio, IReadOnlyList<PlacedRhythm> nodes)
     {
-        if (
-            Sending.ModuleOf(placed.Node, catalogue) is not { Modem.Megahertz: { } megahertz } radio
-            || RadioEnd.OfModule(site, catalogue, placed.Node) is not { Power: not null } end
-        )
+        var end = RadioEnd.Of(site, placed.Node, radio);
+        if (radio.Modem.Megahertz is not { } megahertz || end.Power is null)
         {
             return null;
         }
@@ -142,11 +142,11 @@ internal static class LawPlanner
 
     private static IEnumerable<Sent> Messages(PlacedRhythm placed, NodeRadio radio)
     {
-        if (placed.Node.Link != LinkKind.LongRange)
+        if (placed.Node.Link != radio.Link)
         {
             yield break;
         }
-        var tries = placed.Setting.LinkOf(placed.Node).Tries(Sending.Of(placed.Node));
+        var tries = placed.Setting.LinkOf(placed.Node).Tries(SendDesign.Of(placed.Node));
         foreach (var wake in placed.Rhythm.Wakes.Where(w => w is { Sends.Count: > 0, PerDay: > 0 }))
         {
             yield return new(
@@ -174,12 +174,12 @@ internal static class LawPlanner
     {
         foreach (var heard in placed.Node.Hears ? placed.Setting.Relayed.ForOthers.GroupBy(m => m.Last) : [])
         {
-            if (nodes.FirstOrDefault(n => n.Node.Key == heard.Key) is { } from && Sending.Of(from.Node).Acknowledged)
+            if (nodes.FirstOrDefault(n => n.Node.Key == heard.Key) is { } from && from.Node.Link == radio.Link && SendDesign.Of(from.Node).Acknowledged)
             {
                 yield return new(
                     $"answers to {from.Node.Label}",
-                    heard.Sum(m => m.PerDay) / 24 * from.Setting.LinkOf(from.Node).Tries(Sending.Of(from.Node)),
-                    Sending.AirMs(radio.Modem, Sending.AcknowledgementBytes),
+                    heard.Sum(m => m.PerDay) / 24 * from.Setting.LinkOf(from.Node).Tries(SendDesign.Of(from.Node)),
+                    Sending.AnswerMs(radio.Modem),
                     "one for each try of its messages"
                 );
             }

@@ -66,7 +66,7 @@ internal sealed class LinkChoices(SiteDesign site, HardwareCatalogue catalogue, 
         }
         var setting = SettingOf(site, node);
         var today = new RadioChoice(Label(node.Link, now), true, now, setting.LikelyLife(Life, node, bench), true, []);
-        return [today, .. Others(node).Select(edits => Choice(node, bench, edits)).OfType<RadioChoice>()];
+        return [today, .. OtherRadios.Tried(site, catalogue, node, _paths).Select(t => Choice(node, bench, t))];
     }
 
     private static string Label(LinkKind link, PlannedLink to) => $"{(link == LinkKind.Wifi ? "Wi-Fi" : to.Channel)} to {to.ReceiverLabel ?? "nobody"}";
@@ -78,51 +78,17 @@ internal sealed class LinkChoices(SiteDesign site, HardwareCatalogue catalogue, 
             Relayed = new([.. Relaying.Of(at, catalogue)[node.Key]]),
         };
 
-    /// <summary>Wi-Fi where the board has it, and the module of each gateway that the node is not heard by.</summary>
-    private IEnumerable<IReadOnlyList<DesignEdit>> Others(NodeDesign node)
+    private RadioChoice Choice(NodeDesign node, BenchPlan bench, TriedRadio tried)
     {
-        var own = Sending.ModuleOf(node, catalogue);
-        // Who hears others with its module keeps it.
-        var spare = own is not null && site.Nodes.All(n => n.Via != node.Key) ? own.Instance.Key : null;
-        DesignEdit[] without = spare is null ? [] : [new RemovePart(node.Key, spare)];
-        if (node.Link != LinkKind.Wifi && catalogue.Board(node.Board) is { ConnectMs: not null } board && board.Radios.Any(r => r.Kind == RadioKind.Wifi))
-        {
-            yield return [.. without, SetNodes.As(node) with { Link = LinkKind.Wifi, Via = null, Relays = false }];
-        }
-        foreach (var gateway in site.Nodes.Where(g => RelayTree.IsGateway(g) && g.Key != node.Key && !(node.Link == LinkKind.LongRange && node.Via == g.Key)))
-        {
-            if (Sending.ModuleOf(gateway, catalogue) is { } theirs)
-            {
-                var has = own?.Part.Id == theirs.Part.Id;
-                var radio = new PartInstance(NodeEdits.FreeKey(node, "radio"), theirs.Part.Label, theirs.Part.Id);
-                var set = (gateway.Radio ?? new()) with { PowerDbm = node.Radio?.PowerDbm, AntennaGainDbi = node.Radio?.AntennaGainDbi };
-                yield return
-                [
-                    .. has ? Array.Empty<DesignEdit>() : [.. without, new PutPart(node.Key, radio)],
-                    SetNodes.As(node) with
-                    {
-                        Link = LinkKind.LongRange,
-                        Via = gateway.Key,
-                        Radio = set == new RadioDesign() ? null : set,
-                    },
-                ];
-            }
-        }
-    }
-
-    private RadioChoice? Choice(NodeDesign node, BenchPlan bench, IReadOnlyList<DesignEdit> edits)
-    {
-        if (EditBatch.Apply(site, edits) is not { Ok: true } applied || applied.Value.After.Node(node.Key) is not { } changed)
-        {
-            return null;
-        }
-        var after = applied.Value.After;
-        if (LinkPlanner.Of(after, catalogue, changed, _paths) is not { } link)
-        {
-            return null;
-        }
-        var setting = SettingOf(after, changed);
-        return new(Label(changed.Link, link), false, link, setting.LikelyLife(Life, changed, bench), setting.Again(changed, node, bench) is not null, edits);
+        var setting = SettingOf(tried.After, tried.Node);
+        return new(
+            Label(tried.Node.Link, tried.Link),
+            false,
+            tried.Link,
+            setting.LikelyLife(Life, tried.Node, bench),
+            setting.Again(tried.Node, node, bench) is not null,
+            tried.Radio.Edits
+        );
     }
 
     internal IReadOnlyList<ReceiverSpot> Spots(NodeDesign node, CancellationToken stop)

@@ -124,15 +124,22 @@ public static class LinkPlanner
     /// <summary>What Rhythm may take of a planned link for a node that is tried with other settings: the link, as long as its radio is the same.</summary>
     internal static Func<NodeDesign, LinkAssumption?> ForTrials(NodeDesign node, LinkAssumption? planned, HardwareCatalogue catalogue)
     {
-        var part = Sending.RadioOf(node, catalogue)?.Part.Id;
+        var radio = Sending.RadioOf(node, catalogue)?.Id;
         return tried =>
-            tried.Link == node.Link && tried.Via == node.Via && tried.Radio == node.Radio && Sending.RadioOf(tried, catalogue)?.Part.Id == part
-                ? planned
-                : null;
+            tried.Link == node.Link && tried.Via == node.Via && tried.Radio == node.Radio && Sending.RadioOf(tried, catalogue)?.Id == radio ? planned : null;
     }
 
     private static RadioEnd? Gateway(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node) =>
-        node.Via is { } via && site.Node(via) is { } hears ? RadioEnd.OfModule(site, catalogue, hears) ?? RadioEnd.OfNone(site, hears) : null;
+        node.Via is { } via && site.Node(via) is { } hears ? RadioEnd.OfReceiver(site, catalogue, hears, node.Link) ?? RadioEnd.OfNone(site, hears) : null;
+
+    /// <summary>The access point on whose channel the frames of a node must go: that of the gateway which they reach; null for a gateway on a cable, and where
+    /// something of it is not known.</summary>
+    internal static AccessPoint? FramesChannel(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node) =>
+        Relaying.UntilGateway(site, node).LastOrDefault() is { Link: LinkKind.Wifi } gateway
+        && RadioEnd.OfSender(site, catalogue, gateway) is { } end
+        && NearestAccessPoint(site, end, new(site.Place, [])) is { } nearest
+            ? site.Place.AccessPoints.First(a => a.Key == nearest.Key)
+            : null;
 
     /// <summary>The access point with the least loss on the way; one without a spot only where none has one.</summary>
     private static RadioEnd? NearestAccessPoint(SiteDesign site, RadioEnd sender, PathsByFrequency paths)
@@ -150,7 +157,8 @@ public static class LinkPlanner
         : receiver is null ? $"who hears {sender.Label}: say it at the Bench, or give what hears it a spot"
         : sender.At is null ? $"where {sender.Label} hangs: give it a spot"
         : receiver.Spot is null ? $"where {receiver.Label} hangs: give it a spot"
-        : receiver.Channel.Length == 0 ? $"the radio of {receiver.Label}: it has no module"
+        : receiver.Channel.Length == 0
+            ? $"how {receiver.Label} hears it: it does not listen for {(node.Link == LinkKind.LongRange ? "radio modules" : node.Link.Name())}"
         : receiver.Channel != sender.Channel ? $"how it is heard: {receiver.Label} listens on {receiver.Channel}"
         : sender.Megahertz is null || sender.Power is null || sender.Sensitivity is null || receiver.Power is null || receiver.Sensitivity is null
             ? $"frequency, power and sensitivity of the radio of {sender.Label}"
@@ -184,8 +192,8 @@ public static class LinkPlanner
         var margin = Margin("Margin", path, sender, receiver, offset);
         var back = Margin("Margin of the answer", path, receiver, sender, offset);
         var wifi = node.Link == LinkKind.Wifi;
-        var send = wifi ? new SendDesign(Acknowledged: true, MostTries: WifiTries) : Sending.Of(node);
-        var budget = new LinkTries(send, path, margin, back, wifi ? "IEEE 802.11: dot11ShortRetryLimit" : "design");
+        var send = wifi ? new SendDesign(Acknowledged: true, MostTries: WifiTries) : SendDesign.Of(node);
+        var budget = new LinkTries(send, path, margin, back, receiver.Listens, wifi ? "IEEE 802.11: dot11ShortRetryLimit" : "design");
         return new(
             node.Key,
             node.Label,
@@ -217,7 +225,7 @@ public static class LinkPlanner
         }
         var (loss, sigma, offset) = Brief(sender, receiver, paths);
         double Margin(RadioEnd from, RadioEnd to) => from.RadiatedDbm!.Value + to.Gain.Value + offset - loss - to.Sensitivity!.Value;
-        return new(Margin(sender, receiver), Margin(receiver, sender), sigma);
+        return new(Margin(sender, receiver), Margin(receiver, sender), sigma, receiver.Listens?.Value ?? 1);
     }
 
     /// <summary>Loss, spread and offset of <see cref="Way"/>, dB. Only a fit asks what stands in the way by its kind.</summary>
@@ -312,16 +320,17 @@ public static class LinkPlanner
 }
 
 /// <summary>What the tries of a message make of a margin.</summary>
-internal sealed record LinkTries(SendDesign Send, SignalPath Path, Figure Margin, Figure Back, string TriesSource)
+/// <param name="Listens">Part of the time that the receiver listens; null for always.</param>
+internal sealed record LinkTries(SendDesign Send, SignalPath Path, Figure Margin, Figure Back, WorkingInput? Listens, string TriesSource)
 {
     private const string Source = "log-normal shadowing from place to place, Rayleigh fading from try to try; worked out over 128 places";
 
-    private readonly Exchange _mean = At(Send, Path, Margin.Value, Back.Value);
-    private readonly Exchange _low = At(Send, Path, Margin.Low, Back.Low);
-    private readonly Exchange _high = At(Send, Path, Margin.High, Back.High);
+    private readonly Exchange _mean = At(Send, Path, Listens, Margin.Value, Back.Value);
+    private readonly Exchange _low = At(Send, Path, Listens, Margin.Low, Back.Low);
+    private readonly Exchange _high = At(Send, Path, Listens, Margin.High, Back.High);
 
-    private static Exchange At(SendDesign send, SignalPath path, double? there, double? back) =>
-        LinkBudget.Exchange(there!.Value, send.Acknowledged ? back : null, path.Open.SigmaDb, send.MostTries);
+    private static Exchange At(SendDesign send, SignalPath path, WorkingInput? listens, double? there, double? back) =>
+        LinkBudget.Exchange(there!.Value, send.Acknowledged ? back : null, path.Open.SigmaDb, send.MostSent, listens?.Value ?? 1);
 
     private Working How(string formula) =>
         new(
@@ -330,7 +339,8 @@ internal sealed record LinkTries(SendDesign Send, SignalPath Path, Figure Margin
                 new("M", Margin.Value!.Value, Unit.Decibel, "there"),
                 new("B", Back.Value!.Value, Unit.Decibel, "back"),
                 new("sigma", Path.Open.SigmaDb, Unit.Decibel, Path.Open.SigmaSource),
-                new("tries", Send.Acknowledged ? Send.MostTries : 1, "", TriesSource),
+                new("tries", Send.MostSent, "", TriesSource),
+                .. Listens is null ? Array.Empty<WorkingInput>() : [Listens],
             ],
             Source,
             [Margin, Back]
@@ -338,12 +348,12 @@ internal sealed record LinkTries(SendDesign Send, SignalPath Path, Figure Margin
 
     internal Figure Delivered() =>
         new("Delivered", _mean.Delivered * 100, _low.Delivered * 100, _high.Delivered * 100, Unit.Percent, () =>
-            How("mean over places of 1 − (1 − p)^tries; p = e^(−10^(−M/10)) of one try at a place with margin M")
+            How($"mean over places of 1 − (1 − p)^tries; p = {(Listens is null ? "" : "listens · ")}e^(−10^(−M/10)) of one try at a place with margin M")
         );
 
     internal Figure Tries() =>
         new("Tries", _mean.Tries, Math.Min(_mean.Tries, _high.Tries), Math.Max(_mean.Tries, _low.Tries), Unit.Count, () =>
-            How("mean over places of (1 − (1 − q)^tries) / q; q = p of the way there · p of the answer")
+            How(Send.Acknowledged ? "mean over places of (1 − (1 − q)^tries) / q; q = p of the way there · p of the answer" : "as often as it is sent")
         );
 
     internal LinkAssumption Assumption(NodeDesign node) =>
@@ -354,7 +364,7 @@ internal sealed record LinkTries(SendDesign Send, SignalPath Path, Figure Margin
             _low.Single,
             _high.Single,
             $"planned through the walls that are drawn, margin {Margin.Value:0} dB",
-            new(Margin.Value!.Value, Back.Value!.Value, Path.Open.SigmaDb)
+            new(Margin.Value!.Value, Back.Value!.Value, Path.Open.SigmaDb, Listens?.Value ?? 1)
         );
 }
 

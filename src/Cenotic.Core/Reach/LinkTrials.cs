@@ -6,6 +6,8 @@ namespace Cenotic.Core.Reach;
 /// <summary>Remedies that are offered only where they help.</summary>
 internal sealed class LinkTrials(SiteDesign site, HardwareCatalogue catalogue, IReadOnlyList<PlannedLink> links, PathsByFrequency paths)
 {
+    internal PathsByFrequency Paths => paths;
+
     /// <summary>A remedy where the link of a node is good enough with it, nobody else's becomes bad, and that of a node that it adds is good.</summary>
     internal Remedy? Tried(string label, string node, IReadOnlyList<DesignEdit> edits)
     {

@@ -10,6 +10,7 @@ namespace Cenotic.Core.Reach;
 /// <summary>One end of a radio link: what it sends with and how weak a signal it understands. What is not known is null.</summary>
 /// <param name="At">Where it is.</param>
 /// <param name="Channel">Frequency and rate: the two ends must have the same.</param>
+/// <param name="Listens">Part of the time that it listens, where it has something else to do besides.</param>
 internal sealed record RadioEnd(
     string Key,
     string Label,
@@ -19,11 +20,15 @@ internal sealed record RadioEnd(
     double? Megahertz,
     WorkingInput? Power,
     WorkingInput Gain,
-    WorkingInput? Sensitivity
+    WorkingInput? Sensitivity,
+    WorkingInput? Listens = null
 )
 {
     private const double UsualGainDbi = 0,
         UsualWifiMegahertz = 2442;
+
+    /// <summary>One antenna for Wi-Fi and for Bluetooth: it listens to either in turn.</summary>
+    private static readonly WorkingInput HalfTheTime = new("listens", 0.5, "", "its Wi-Fi has the antenna the other half of the time: planning value");
 
     /// <summary>Of what nodes have to be in common to hear each other over Wi-Fi.</summary>
     private const string Wifi = "Wi-Fi, 2.4 GHz";
@@ -41,31 +46,30 @@ internal sealed record RadioEnd(
 
     /// <summary>The end of a node by the way it sends; null for one that sends by no radio.</summary>
     internal static RadioEnd? OfSender(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node) =>
-        node.Link switch
-        {
-            LinkKind.Wifi => OfBoard(site, node),
-            LinkKind.LongRange => OfModule(site, catalogue, node),
-            _ => null,
-        };
+        node.Link == LinkKind.Wifi ? OfBoard(site, node) : OfRadio(site, catalogue, node, node.Link);
 
-    /// <summary>The end of a node's radio module, also of one that only listens with it; null where it has none.</summary>
-    internal static RadioEnd? OfModule(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node)
+    /// <summary>The end of a radio of a node, also of one that it only listens with; null where it has none that sends so.</summary>
+    internal static RadioEnd? OfRadio(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, LinkKind link) =>
+        Sending.RadioFor(node, catalogue, link) is { } radio ? Of(site, node, radio) : null;
+
+    /// <summary>The end of a node that hears others: a relay listens with what it sends by, a gateway with all that it has.</summary>
+    internal static RadioEnd? OfReceiver(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, LinkKind link) =>
+        node.SendsPackets && node.Link != link ? null : OfRadio(site, catalogue, node, link);
+
+    /// <summary>The end of a radio of a node.</summary>
+    internal static RadioEnd Of(SiteDesign site, NodeDesign node, NodeRadio radio)
     {
-        if (Sending.ModuleOf(node, catalogue) is not { } radio)
-        {
-            return null;
-        }
-        var (power, sensitivity) = (PowerOf(node, radio), SensitivityOf(radio));
-        return Hung(site, node.Spot, node.Key, node.Label, radio.Channel, radio.Modem.Megahertz, power, GainOf(node), sensitivity);
+        var end = Hung(site, node.Spot, node.Key, node.Label, radio.Channel, radio.Modem.Megahertz, PowerOf(radio), GainOf(radio.Set), SensitivityOf(radio));
+        return radio.Link == LinkKind.Advertising && node.Link == LinkKind.Wifi ? end with { Listens = HalfTheTime } : end;
     }
 
-    /// <summary>Of a node that is to hear and has no module: nothing but where it is is known.</summary>
-    internal static RadioEnd OfNone(SiteDesign site, NodeDesign node) => Hung(site, node.Spot, node.Key, node.Label, "", null, null, GainOf(node), null);
+    /// <summary>Of a node that is to hear and has no radio for it: nothing but where it is is known.</summary>
+    internal static RadioEnd OfNone(SiteDesign site, NodeDesign node) => Hung(site, node.Spot, node.Key, node.Label, "", null, null, GainOf(node.Radio), null);
 
     /// <summary>Of an access point.</summary>
     internal static RadioEnd Of(SiteDesign site, AccessPoint accessPoint)
     {
-        var megahertz = accessPoint.Channel is { } channel ? 2407 + 5 * channel : UsualWifiMegahertz;
+        var megahertz = accessPoint.Channel is { } channel ? AccessPoint.Megahertz(channel) : UsualWifiMegahertz;
         WorkingInput power = accessPoint.RadiatedDbm is { } own
             ? new("P", own, Unit.DecibelMilliwatt, "design")
             : new("P", AccessPoint.UsualRadiatedDbm, Unit.DecibelMilliwatt, "usual access point with its antenna: planning value");
@@ -74,7 +78,7 @@ internal sealed record RadioEnd(
     }
 
     private static RadioEnd OfBoard(SiteDesign site, NodeDesign node) =>
-        Hung(site, node.Spot, node.Key, node.Label, Wifi, UsualWifiMegahertz, WifiOfBoard, GainOf(node), WifiHears);
+        Hung(site, node.Spot, node.Key, node.Label, Wifi, UsualWifiMegahertz, WifiOfBoard, GainOf(node.Radio), WifiHears);
 
     private static RadioEnd Hung(
         SiteDesign site,
@@ -92,13 +96,13 @@ internal sealed record RadioEnd(
         return new(key, label, hangs, hangs is null ? null : site.Place.At(hangs), channel, megahertz, power, gain, sensitivity);
     }
 
-    private static WorkingInput? PowerOf(NodeDesign node, NodeRadio radio) =>
-        node.Radio?.PowerDbm is { } own ? new("P", own, Unit.DecibelMilliwatt, "design")
+    private static WorkingInput? PowerOf(NodeRadio radio) =>
+        radio.Set?.PowerDbm is { } own ? new("P", own, Unit.DecibelMilliwatt, "design")
         : radio.Modem.PowerDbm is { } usual ? new("P", usual.Likely, Unit.DecibelMilliwatt, usual.Source)
         : null;
 
-    private static WorkingInput GainOf(NodeDesign node) =>
-        node.Radio?.AntennaGainDbi is { } own
+    private static WorkingInput GainOf(RadioDesign? set) =>
+        set?.AntennaGainDbi is { } own
             ? new("G", own, Unit.DecibelIsotropic, "design")
             : new("G", UsualGainDbi, Unit.DecibelIsotropic, "quarter-wave wire or printed antenna: planning value");
 
@@ -112,7 +116,7 @@ internal sealed record RadioEnd(
         }
         // Ten times the rate wants ten times the power.
         return modem.SensitivityDbm is { } at
-            ? new("S", at.Likely + 10 * Math.Log10((modem.BitsPerSecond ?? 1) / (radio.Part.Modem!.BitsPerSecond ?? 1)), Unit.DecibelMilliwatt, at.Source)
+            ? new("S", at.Likely + 10 * Math.Log10((modem.BitsPerSecond ?? 1) / (radio.Usual.BitsPerSecond ?? 1)), Unit.DecibelMilliwatt, at.Source)
             : null;
     }
 }

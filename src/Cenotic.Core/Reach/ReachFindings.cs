@@ -21,6 +21,9 @@ internal sealed class ReachFindings(
     /// <summary>Remedies are tried for so many links: each is worked out with all others.</summary>
     private const int MostTried = 20;
     private const double BetterAntennaDbi = 2.15;
+
+    /// <summary>Channels that do not overlap. Source: IEEE 802.11, 20 MHz wide.</summary>
+    private static readonly int[] ApartChannels = [1, 6, 11];
     private static readonly double[] Steps = [0.5, 1, 1.5, 2, 3, 4];
 
     internal IEnumerable<Finding> All() =>
@@ -29,6 +32,7 @@ internal sealed class ReachFindings(
             .. AccessPoint(),
             .. links.Where(l => l.Verdict is LinkVerdict.Weak or LinkVerdict.None).Select((l, i) => Weak(l, i < MostTried)),
             .. relays.All(),
+            .. FramesChannel(),
             .. links.Select(HeardLess).OfType<Finding>(),
             .. Law(),
         ];
@@ -79,6 +83,24 @@ internal sealed class ReachFindings(
             "design"
         );
     }
+
+    /// <summary>An access point that may change its channel under the frames that are sent to its gateway.</summary>
+    private IEnumerable<Finding> FramesChannel() =>
+        from node in site.Nodes
+        where node.Link == LinkKind.Frames
+        let accessPoint = LinkPlanner.FramesChannel(site, catalogue, node)
+        where accessPoint is { Channel: null }
+        group node by accessPoint into frames
+        select new Finding(
+            "REACH-FRAMES-CHANNEL",
+            Severity.Risk,
+            new("reach", frames.First().Key),
+            $"{frames.Key.Label} chooses its channel itself, and {string.Join(", ", frames.Select(n => n.Label))} must send frames on it.",
+            "A gateway on Wi-Fi listens on the channel of its access point. When that changes, it follows, and the frames go unheard.",
+            [.. ApartChannels.Select(c => new Remedy($"{frames.Key.Label} keeps channel {c}", [new PutAccessPoint(frames.Key with { Channel = c })]))],
+            "Set the channel at the access point itself too.",
+            "IEEE 802.11: a station listens on the channel of its access point"
+        );
 
     private Finding Weak(PlannedLink link, bool tried) =>
         new(
@@ -165,7 +187,11 @@ internal sealed class ReachFindings(
     /// <summary>As much power as radio and law allow, and an antenna of half a wave, on both ends where the answer needs it.</summary>
     private Remedy? Stronger(NodeDesign node)
     {
-        if (Sending.RadioOf(node, catalogue) is not { Modem.PowerDbm: { } power } radio || node.Via is not { } via || site.Node(via) is not { } gateway)
+        if (
+            Sending.RadioOf(node, catalogue) is not { IsOnBoard: false, Modem.PowerDbm: { } power } radio
+            || node.Via is not { } via
+            || site.Node(via) is not { } gateway
+        )
         {
             return null;
         }
@@ -207,31 +233,14 @@ internal sealed class ReachFindings(
         return null;
     }
 
-    /// <summary>Over a radio module to a gateway that has the same, instead of Wi-Fi.</summary>
-    private Remedy? OtherRadio(NodeDesign node)
-    {
-        if (node.Link != LinkKind.Wifi)
-        {
-            return null;
-        }
-        foreach (var gateway in site.Nodes.Where(g => g is { Sleeps: false, Via: null, Link: LinkKind.Wifi or LinkKind.Cable } && g.Key != node.Key))
-        {
-            if (Sending.ModuleOf(gateway, catalogue) is { } radio)
-            {
-                var part = new PartInstance(NodeEdits.FreeKey(node, "radio"), radio.Part.Label, radio.Part.Id);
-                var remedy = trials.Tried(
-                    $"Send over a {radio.Part.Label} to {gateway.Label}",
-                    node.Key,
-                    [new PutPart(node.Key, part), SetNodes.As(node) with { Link = LinkKind.LongRange, Via = gateway.Key, Radio = gateway.Radio }]
-                );
-                if (remedy is not null && FindsItsPins(node, remedy))
-                {
-                    return remedy;
-                }
-            }
-        }
-        return null;
-    }
+    /// <summary>By another radio: the first that is enough and finds its pins. What is advertised anyone near may read, so that comes last.</summary>
+    private Remedy? OtherRadio(NodeDesign node) =>
+        OtherRadios
+            .Tried(site, catalogue, node, trials.Paths)
+            .Where(t => t is { Radio.Gateway: not null, Link.Verdict: LinkVerdict.Good })
+            .OrderBy(t => t.Radio.Link == LinkKind.Advertising)
+            .Select(t => trials.Tried($"Send over {t.Radio.Radio} to {t.Radio.Gateway!.Label}", node.Key, t.Radio.Edits))
+            .FirstOrDefault(r => r is not null && FindsItsPins(node, r));
 
     private bool FindsItsPins(NodeDesign node, Remedy remedy)
     {
@@ -329,10 +338,10 @@ internal sealed class ReachFindings(
     private Finding TooStrong(LawBudget budget)
     {
         var node = site.Node(budget.Node)!;
-        var radio = Sending.ModuleOf(node, catalogue)!;
-        var gain = node.Radio?.AntennaGainDbi ?? 0;
+        var radio = Sending.RadiosOf(node, catalogue).First(r => r.Channel == budget.Channel);
+        var gain = radio.Set?.AntennaGainDbi ?? 0;
         var power = radio.Modem.PowerDbm!;
-        var most = Math.Floor((node.Radio?.PowerDbm ?? power.Likely) - (budget.Radiated.Value!.Value - budget.Most!.Value));
+        var most = Math.Floor((radio.Set?.PowerDbm ?? power.Likely) - (budget.Radiated.Value!.Value - budget.Most!.Value));
         return new(
             "REACH-LAW-POWER",
             Severity.Stop,

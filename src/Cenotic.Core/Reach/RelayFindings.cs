@@ -37,7 +37,7 @@ internal sealed class RelayFindings(
     /// <summary>Relays that make a weak link good: one that is there, one on cells that must be told, one more.</summary>
     internal IEnumerable<Remedy> Remedies(PlannedLink link, NodeDesign node)
     {
-        if (link.Kind != LinkKind.LongRange)
+        if (!link.Kind.IsPackets())
         {
             return [];
         }
@@ -67,7 +67,7 @@ internal sealed class RelayFindings(
     private Remedy? ToldToRelay(NodeDesign node)
     {
         var asked = nodes
-            .Where(n => n.Node is { Link: LinkKind.LongRange, Relays: false } && !RelayTree.MayRelay(n.Node) && n.Node.Key != node.Key)
+            .Where(n => n.Node is { SendsPackets: true, Relays: false } && !RelayTree.MayRelay(n.Node) && n.Node.Key != node.Key)
             .Where(n => site.HeardThrough(n.Node).All(h => h.Key != node.Key) && tree.Best(n.Node.Key) is not null)
             .Select(n => (Placed: n, Cost: tree.Transmissions(node.Key, n.Node.Key) + tree.Best(n.Node.Key)!.Transmissions))
             .Where(c => c.Cost is not null)

@@ -9,12 +9,8 @@ internal static class RelayPlanner
 {
     internal static RelayPlan Of(SiteDesign site, IReadOnlyList<PlacedRhythm> nodes, IReadOnlyList<PlannedLink> links, RelayTree tree) =>
         new(
-            [.. nodes.Where(n => n.Node.Link == LinkKind.LongRange).Select(n => Route(site, n.Node, links, tree)).OfType<PlannedRoute>()],
-            [
-                .. nodes
-                    .Where(n => n.Node is { Link: LinkKind.LongRange, Hears: true } && n.Setting.Relayed.ForOthers.Count > 0)
-                    .Select(n => Relay(site, n, tree)),
-            ]
+            [.. nodes.Where(n => n.Node.SendsPackets).Select(n => Route(site, n.Node, links, tree)).OfType<PlannedRoute>()],
+            [.. nodes.Where(n => n.Node is { SendsPackets: true, Hears: true } && n.Setting.Relayed.ForOthers.Count > 0).Select(n => Relay(site, n, tree))]
         );
 
     private static RouteStop Stop(NodeDesign node) => new(node.Key, node.Label);

@@ -42,16 +42,17 @@ internal sealed class RelaySpots(
     private (Remedy, HashSet<string>)? Best(string channel)
     {
         var weak = links
-            .Where(l => l.Kind == LinkKind.LongRange && l.Channel == channel && l.Verdict is LinkVerdict.Weak or LinkVerdict.None)
+            .Where(l => l.Channel == channel && l.Verdict is LinkVerdict.Weak or LinkVerdict.None)
             .Take(MostWeak)
-            .Select(l => (Link: l, Node: site.Node(l.Node)!, End: RadioEnd.OfModule(site, catalogue, site.Node(l.Node)!)!))
+            .Select(l => (Link: l, Node: site.Node(l.Node)!, End: RadioEnd.OfSender(site, catalogue, site.Node(l.Node)!)!))
             .ToList();
         var ears = tree.Ears(channel).OrderBy(e => e.Transmissions).Take(MostEars).ToList();
         if (weak.Count == 0 || ears.Where(e => RelayTree.IsGateway(e.Node)).Select(e => e.Node).FirstOrDefault() is not { } gateway)
         {
             return null;
         }
-        var like = RadioEnd.OfModule(site, catalogue, gateway)!;
+        var radio = Sending.RadiosOf(gateway, catalogue).First(r => r.Channel == channel);
+        var like = RadioEnd.Of(site, gateway, radio) with { Listens = null };
         var places = site.FreeSpots.Concat(Middles()).Concat(weak.Select(w => HalfWay(w.Link)).OfType<Spot>()).Take(MostSpots);
         return places
             .Select(spot => Reached(spot, like, ears))
@@ -61,7 +62,7 @@ internal sealed class RelaySpots(
             .OrderByDescending(c => c.Helped.Count)
             .ThenBy(c => c.Helped.Sum(w => tree.Transmissions(w.End, c.Candidate.End)) + c.Candidate.Onward)
             .Take(3)
-            .Select(c => Offered(c.Candidate, gateway, [.. c.Helped.Select(w => w.Node)]))
+            .Select(c => Offered(c.Candidate, gateway, radio, [.. c.Helped.Select(w => w.Node)]))
             .FirstOrDefault(r => r is not null);
     }
 
@@ -95,29 +96,29 @@ internal sealed class RelaySpots(
 
     private bool IsGood(RadioEnd from, RadioEnd to, NodeDesign? sender)
     {
-        var send = sender is null ? new SendDesign() : Sending.Of(sender);
+        var send = sender is null ? new SendDesign() : SendDesign.Of(sender);
         return tree.Margins(from, to) is { } m
-            && LinkBudget.Exchange(m.ThereDb, send.Acknowledged ? m.BackDb : null, m.SigmaDb, send.MostTries).Delivered * 100 >= PlannedLink.EnoughPercent
+            && LinkBudget.Exchange(m.ThereDb, send.Acknowledged ? m.BackDb : null, m.SigmaDb, send.MostSent, m.Listens).Delivered * 100
+                >= PlannedLink.EnoughPercent
             && tree.Transmissions(from, to) is not null;
     }
 
-    private (Remedy, HashSet<string>)? Offered(Candidate at, NodeDesign gateway, List<NodeDesign> helped)
+    private (Remedy, HashSet<string>)? Offered(Candidate at, NodeDesign gateway, NodeRadio radio, List<NodeDesign> helped)
     {
-        var radio = Sending.ModuleOf(gateway, catalogue)!;
         var relay = new NodeDesign(
             Keys.Free("relay", [.. site.Nodes.Select(n => n.Key)]),
             "Relay",
             at.Spot.Key,
             gateway.Board,
             new(PowerKind.Usb),
-            LinkKind.LongRange,
+            radio.Link,
             Sleeps: false,
             MeasuresSupply: false,
-            [new("radio", radio.Part.Label, radio.Part.Id)],
+            radio.IsOnBoard ? [] : [new("radio", radio.Label, radio.Id)],
             [],
             [],
             Via: at.Via,
-            Radio: gateway.Radio,
+            Radio: radio.Set,
             Relays: true
         );
         if (!BenchPlanner.Trial(relay, catalogue, Surroundings.Indoors, nodes[0].Setting.Budget).Complete)

@@ -12,7 +12,7 @@ namespace Cenotic.Core.Reach;
 internal sealed record RelayWay(IReadOnlyList<string> Over, double Transmissions);
 
 /// <summary>
-/// The best ways of the nodes that send by radio modules to their gateways, by expected transmissions over both directions. A hop costs 1 / (p there · p back)
+/// The best ways of the nodes that send message by message to their gateways, by expected transmissions over both directions. A hop costs 1 / (p there · p back)
 /// of a single transmission, as a mean over the places that the plan cannot tell apart. Source: De Couto, Aguayo, Bicket, Morris: A high-throughput path metric
 /// for multi-hop wireless routing, MobiCom 2003; shortest ways by Dijkstra 1959.
 /// </summary>
@@ -26,40 +26,52 @@ internal sealed class RelayTree
     /// <summary>So many that may hear a node are looked at, the nearest: the work grows with their number times that of the nodes.</summary>
     private const int MostHearing = 24;
 
-    /// <param name="Node">A node with a module, also one that only listens with it.</param>
-    private sealed record Radio(NodeDesign Node, RadioEnd End, bool IsGateway, bool MayRelay);
+    /// <param name="Node">A node that sends message by message by this radio, or a gateway that can hear with it.</param>
+    private sealed record Radio(NodeDesign Node, RadioEnd End, bool IsGateway, bool MayRelay)
+    {
+        /// <summary>A gateway hears on as many channels as it has radios.</summary>
+        internal (string Node, string Channel) Id => (Node.Key, End.Channel);
+    }
 
     private readonly PathsByFrequency _paths;
     private readonly List<Radio> _radios;
-    private readonly Dictionary<string, Radio> _byKey;
-    private readonly Dictionary<string, List<Radio>> _hearing = [];
-    private readonly Dictionary<(string From, string To), double?> _hops = [];
+    private readonly Dictionary<(string Node, string Channel), Radio> _byId;
+    private readonly Dictionary<string, Radio> _senders;
+    private readonly Dictionary<(string Node, string Channel), List<Radio>> _hearing = [];
+    private readonly Dictionary<(string From, string To, string Channel), double?> _hops = [];
     private readonly Dictionary<string, RelayWay> _best;
 
     internal RelayTree(SiteDesign site, HardwareCatalogue catalogue, PathsByFrequency paths)
     {
         _paths = paths;
-        _radios =
-        [
-            .. site
-                .Nodes.Select(n => (Node: n, End: RadioEnd.OfModule(site, catalogue, n)))
-                .Where(r => r.End is { IsKnown: true })
-                .Select(r => new Radio(r.Node, r.End!, IsGateway(r.Node), MayRelay(r.Node))),
-        ];
-        _byKey = _radios.ToDictionary(r => r.Node.Key);
+        var radios = site
+            .Nodes.SelectMany(n => Radios(n, catalogue).Select(r => new Radio(n, RadioEnd.Of(site, n, r), IsGateway(n), MayRelay(n))))
+            .Where(r => r.End.IsKnown)
+            .ToList();
+        // Boards have radios that nobody here sends to.
+        var channels = radios.Where(r => !r.IsGateway).Select(r => r.End.Channel).ToHashSet();
+        _radios = [.. radios.Where(r => channels.Contains(r.End.Channel))];
+        _byId = _radios.ToDictionary(r => r.Id);
+        _senders = _radios.Where(r => !r.IsGateway).ToDictionary(r => r.Node.Key);
         foreach (var radio in _radios)
         {
-            _hearing[radio.Node.Key] = HearingOf(radio);
+            _hearing[radio.Id] = HearingOf(radio);
         }
         _best = Ways(null);
     }
+
+    /// <summary>What a node sends by; of a gateway all that it can hear with.</summary>
+    private static IEnumerable<NodeRadio> Radios(NodeDesign node, HardwareCatalogue catalogue) =>
+        IsGateway(node) ? Sending.RadiosOf(node, catalogue)
+        : Sending.RadioOf(node, catalogue) is { } radio ? [radio]
+        : [];
 
     /// <summary>Hears at any time, and is on the network itself.</summary>
     internal static bool IsGateway(NodeDesign node) => node.Hears && node.Link is LinkKind.Wifi or LinkKind.Cable;
 
     /// <summary>One that is fed for ever relays; one on cells only when it was told.</summary>
     internal static bool MayRelay(NodeDesign node) =>
-        node.Link == LinkKind.LongRange && (node.Relays || (!node.Sleeps && node.Power.Kind is not (PowerKind.Cells or PowerKind.Capacitor)));
+        node.SendsPackets && (node.Relays || (!node.Sleeps && node.Power.Kind is not (PowerKind.Cells or PowerKind.Capacitor)));
 
     /// <summary>The best way of a node; null where none reaches a gateway.</summary>
     internal RelayWay? Best(string node) => _best.GetValueOrDefault(node);
@@ -69,12 +81,12 @@ internal sealed class RelayTree
 
     /// <summary>Expected transmissions of a message over one hop; null where it does not come through, or something is not known.</summary>
     internal double? Transmissions(string from, string to) =>
-        _byKey.TryGetValue(from, out var sender) && _byKey.TryGetValue(to, out var receiver) ? Transmissions(sender, receiver) : null;
+        _senders.TryGetValue(from, out var sender) && _byId.TryGetValue((to, sender.End.Channel), out var receiver) ? Transmissions(sender, receiver) : null;
 
     /// <summary>The same from or to an end that is only tried.</summary>
     internal double? Transmissions(RadioEnd from, RadioEnd to) =>
         Margins(from, to) is { } margins
-        && LinkBudget.Exchange(margins.ThereDb, margins.BackDb, margins.SigmaDb, tries: 1).Acknowledged is >= LeastHeard and var both
+        && LinkBudget.Exchange(margins.ThereDb, margins.BackDb, margins.SigmaDb, tries: 1, margins.Listens).Acknowledged is >= LeastHeard and var both
             ? 1 / both
             : null;
 
@@ -89,7 +101,7 @@ internal sealed class RelayTree
 
     private double? Transmissions(Radio from, Radio to)
     {
-        var key = (from.Node.Key, to.Node.Key);
+        var key = (from.Node.Key, to.Node.Key, from.End.Channel);
         return _hops.TryGetValue(key, out var known) ? known : _hops[key] = Transmissions(from.End, to.End);
     }
 
@@ -106,8 +118,8 @@ internal sealed class RelayTree
     /// <summary>From the gateways outwards: the nearest by transmissions is settled first. Of ways that cost the same that of fewest hops counts.</summary>
     private Dictionary<string, RelayWay> Ways(string? gone)
     {
-        var settled = new Dictionary<string, RelayWay>();
-        var heardBy = _radios.SelectMany(r => _hearing[r.Node.Key].Select(h => (Hears: h.Node.Key, Radio: r))).ToLookup(p => p.Hears, p => p.Radio);
+        var settled = new Dictionary<(string Node, string Channel), RelayWay>();
+        var heardBy = _radios.SelectMany(r => _hearing[r.Id].Select(h => (Hears: h.Id, Radio: r))).ToLookup(p => p.Hears, p => p.Radio);
         var queue = new PriorityQueue<(Radio Radio, RelayWay Way), (double, int)>();
         foreach (var gateway in _radios.Where(r => r.IsGateway && r.Node.Key != gone))
         {
@@ -115,11 +127,11 @@ internal sealed class RelayTree
         }
         while (queue.TryDequeue(out var next, out _))
         {
-            if (!settled.TryAdd(next.Radio.Node.Key, next.Way))
+            if (!settled.TryAdd(next.Radio.Id, next.Way))
             {
                 continue;
             }
-            foreach (var radio in heardBy[next.Radio.Node.Key].Where(r => !r.IsGateway && r.Node.Key != gone && !settled.ContainsKey(r.Node.Key)))
+            foreach (var radio in heardBy[next.Radio.Id].Where(r => !r.IsGateway && r.Node.Key != gone && !settled.ContainsKey(r.Id)))
             {
                 if (Transmissions(radio, next.Radio) is { } hop)
                 {
@@ -128,10 +140,6 @@ internal sealed class RelayTree
                 }
             }
         }
-        foreach (var gateway in _radios.Where(r => r.IsGateway))
-        {
-            settled.Remove(gateway.Node.Key);
-        }
-        return settled;
+        return _senders.Values.Where(r => settled.ContainsKey(r.Id)).ToDictionary(r => r.Node.Key, r => settled[r.Id]);
     }
 }

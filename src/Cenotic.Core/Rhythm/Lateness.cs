@@ -12,7 +12,7 @@ internal static class Lateness
 
     internal static List<ReadingTiming> Timings(NodeDesign node, Schedule schedule, List<PlannedWake> wakes, RhythmSetting setting)
     {
-        var lossy = !Sending.Of(node).Acknowledged && setting.LinkOf(node).Delivered < 1;
+        var lossy = !SendDesign.Of(node).Acknowledged && setting.LinkOf(node).Delivered < 1;
         return [.. node.Readings.Select(r => Timing(node, r, schedule, wakes, setting, lossy))];
     }
 

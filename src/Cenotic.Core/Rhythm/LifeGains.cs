@@ -66,6 +66,7 @@ internal static class LifeGains
             var best = Ways(now, bench, days, setting)
                 .Where(w => !labels.Any(l => SameKind(l, w.Label)))
                 .Select(w => (w.Label, w.Changed, Days: setting.LikelyDays(w.Changed, bench) ?? 0))
+                .DefaultIfEmpty()
                 .MaxBy(w => w.Days);
             // What makes a tenth of difference is no reason to change anything.
             if (best.Label is null || best.Days < days * 1.1)
@@ -166,6 +167,13 @@ internal static class LifeGains
         {
             yield return ($"Use the {board.Label}", node with { Board = board.Id, Wires = [] });
         }
+        if (node.Link == LinkKind.Wifi && setting.Catalogue.Board(node.Board) is { } now)
+        {
+            foreach (var link in LinkKinds.OfBoards.Where(now.Sends))
+            {
+                yield return ($"Send over {link.Name()} of the board instead of Wi-Fi", node with { Link = link });
+            }
+        }
         if (node.Link == LinkKind.Wifi)
         {
             foreach (var radio in ShortRadios.Select(setting.Catalogue.Part).OfType<Part>())
@@ -228,11 +236,7 @@ internal static class LifeGains
     {
         var now = catalogue.Board(node.Board)?.Currents.DeepSleepMilliamps?.Likely ?? double.MaxValue;
         return catalogue
-            .Boards.Where(b =>
-                b.Currents.DeepSleepMilliamps?.Likely < now
-                && (node.Link != LinkKind.Wifi || b.Radios.Any(r => r.Kind == RadioKind.Wifi))
-                && NodeSupply.Of(b, node.Power, catalogue).Input is not null
-            )
+            .Boards.Where(b => b.Currents.DeepSleepMilliamps?.Likely < now && b.Sends(node.Link) && NodeSupply.Of(b, node.Power, catalogue).Input is not null)
             .OrderBy(b => b.Currents.DeepSleepMilliamps!.Likely)
             .Take(2);
     }

@@ -36,7 +36,7 @@ internal static class OutputFindings
             {
                 findings.Add(OutputLong(node, reading, subject, output, most));
             }
-            if (reading.Output is not null && (node.Sleeps || node.Link is LinkKind.LongRange or LinkKind.Card))
+            if (reading.Output is not null && (node.Sleeps || node.SendsPackets || node.Link == LinkKind.Card))
             {
                 findings.Add(OutputDeaf(node, reading, subject));
             }
@@ -98,7 +98,7 @@ internal static class OutputFindings
             var why =
                 gateway is null ? "which is gone"
                 : !gateway.Hears ? "which sleeps"
-                : gateway.Via is not null && gateway.Link != LinkKind.LongRange ? "which is heard through another itself, but not by radio"
+                : gateway.Via is not null && !gateway.SendsPackets ? "which is heard through another itself, but not by radio"
                 : site.HeardThrough(gateway).LastOrDefault()?.Via is { } last && site.Node(last) is not null ? "in a ring that reaches no gateway"
                 : null;
             if (why is not null)
@@ -113,7 +113,7 @@ internal static class OutputFindings
                         [
                             new($"{node.Label} sends for itself", [SetNodes.As(node) with { Via = null }]),
                             .. nodes
-                                .Where(n => n.Node.Key == node.Via && !n.Node.Hears && n.Node.Link == LinkKind.LongRange)
+                                .Where(n => n.Node.Key == node.Via && !n.Node.Hears && n.Node.SendsPackets)
                                 .Select(n => new Remedy(Relaying.Told(n, []), [SetNodes.As(n.Node) with { Relays = true }])),
                             .. site
                                 .Nodes.Where(g => g is { Sleeps: false, Via: null } && g.Key != node.Key && g.Link is LinkKind.Wifi or LinkKind.Cable)

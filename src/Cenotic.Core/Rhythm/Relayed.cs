@@ -13,7 +13,7 @@ internal sealed record Relayed(IReadOnlyList<RelayedMessages> ForOthers, Fact? O
     /// <summary>Whether the rhythm of a node is the same with another's. A gateway passes on over its network: of what it hears only counts whether it
     /// listens.</summary>
     internal bool IsSameFor(NodeDesign node, Relayed other) =>
-        OnwardMs == other.OnwardMs && (node.Link == LinkKind.LongRange ? ForOthers.SequenceEqual(other.ForOthers) : Listens(node) == other.Listens(node));
+        OnwardMs == other.OnwardMs && (node.SendsPackets ? ForOthers.SequenceEqual(other.ForOthers) : Listens(node) == other.Listens(node));
 
     /// <summary>Whether the radio of a node listens all the time.</summary>
     internal bool Listens(NodeDesign node) => node.Hears && (node.Relays || ForOthers.Count > 0);

@@ -17,12 +17,11 @@ internal static class Relaying
     internal static IReadOnlyList<NodeDesign> UntilGateway(SiteDesign site, NodeDesign node)
     {
         var way = site.HeardThrough(node);
-        return [.. way.Take(way.TakeWhile(n => n.Link == LinkKind.LongRange).Count() + 1)];
+        return [.. way.Take(way.TakeWhile(n => n.SendsPackets).Count() + 1)];
     }
 
     /// <summary>Whether a relay hears a node first, not a gateway: what arrives tells nothing of its own hop alone.</summary>
-    internal static bool IsRelayed(SiteDesign site, NodeDesign node) =>
-        node.Link == LinkKind.LongRange && node.Via is { } via && site.Node(via) is { Link: LinkKind.LongRange };
+    internal static bool IsRelayed(SiteDesign site, NodeDesign node) => node.SendsPackets && node.Via is { } via && site.Node(via) is { SendsPackets: true };
 
     /// <summary>What a node would hear besides, if another were heard through it.</summary>
     internal static IEnumerable<RelayedMessages> WouldHear(NodeDesign node) =>

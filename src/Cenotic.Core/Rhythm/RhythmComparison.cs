@@ -44,6 +44,10 @@ public sealed record RhythmComparison(IReadOnlyList<LifeGain> Gains, long TodayM
         {
             radios.Add(Row("wifi", "Wi-Fi of the board", node.Link == LinkKind.Wifi, Without(node, catalogue) with { Link = LinkKind.Wifi }));
         }
+        foreach (var link in LinkKinds.OfBoards.Where(board.Sends))
+        {
+            radios.Add(Row(BoardRadios.IdOf(link), $"{link.Name()} of the board", node.Link == link, Without(node, catalogue) with { Link = link }));
+        }
         foreach (
             var radio in catalogue.Parts.Where(p => p.Modem is not null).OrderBy(p => p.Modem!.BitsPerSecond is null).ThenBy(p => p.Id, StringComparer.Ordinal)
         )
@@ -54,7 +58,7 @@ public sealed record RhythmComparison(IReadOnlyList<LifeGain> Gains, long TodayM
                 Row(
                     radio.Id,
                     radio.Label,
-                    node.Link == LinkKind.LongRange && Sending.RadioOf(node, catalogue)?.Part.Id == radio.Id,
+                    node.Link == LinkKind.LongRange && Sending.RadioOf(node, catalogue)?.Id == radio.Id,
                     bare with
                     {
                         Link = LinkKind.LongRange,

@@ -19,19 +19,39 @@ internal static class Sending
     internal static readonly Fact WifiSendMs = new(20, 50, 120, "planning value for one acknowledged message", Confidence.Prudent);
     private static readonly Fact TurnaroundMs = new(5, 20, 100, "planning value for a receiver to answer", Confidence.Prudent);
 
-    /// <summary>How a node sends, with the usual way of its radio filled in.</summary>
-    internal static SendDesign Of(NodeDesign node) => node.Sending ?? new SendDesign();
+    /// <summary>The radio that a node sends its messages by, as the node sets it; null for one on a network or a card.</summary>
+    internal static NodeRadio? RadioOf(NodeDesign node, HardwareCatalogue catalogue) => RadioFor(node, catalogue, node.Link);
 
-    /// <summary>The radio module of a node that does not send over its board, as the node sets it.</summary>
-    internal static NodeRadio? RadioOf(NodeDesign node, HardwareCatalogue catalogue) => node.Link == LinkKind.LongRange ? ModuleOf(node, catalogue) : null;
+    /// <summary>The radio of a node by which it can hear what others send so; null where it has none.</summary>
+    internal static NodeRadio? RadioFor(NodeDesign node, HardwareCatalogue catalogue, LinkKind link) =>
+        link == LinkKind.LongRange ? ModuleOf(node, catalogue)
+        : link.IsPackets() && catalogue.Board(node.Board) is { } board ? BoardRadios.Of(board, link, ModuleOf(node, catalogue) is null ? node.Radio : null)
+        : null;
+
+    /// <summary>All radios of a node that send message by message: its module first, then those of its board.</summary>
+    internal static IEnumerable<NodeRadio> RadiosOf(NodeDesign node, HardwareCatalogue catalogue) =>
+        LinkKinds.OfBoards.Prepend(LinkKind.LongRange).Select(l => RadioFor(node, catalogue, l)).OfType<NodeRadio>();
 
     /// <summary>The radio module that a node has, also one that only listens with it.</summary>
     internal static NodeRadio? ModuleOf(NodeDesign node, HardwareCatalogue catalogue) =>
         node
             .Parts.Select(p => (Instance: p, Part: catalogue.Part(p.Part)))
             .Where(p => p.Part?.Modem is not null)
-            .Select(p => new NodeRadio(p.Instance, p.Part!, AsSet(p.Part!.Modem!, node.Radio ?? new())))
+            .Select(p => Module(p.Instance, p.Part!, node.Radio))
             .FirstOrDefault();
+
+    private static NodeRadio Module(PartInstance instance, Part part, RadioDesign? set) =>
+        new(
+            LinkKind.LongRange,
+            instance.Key,
+            instance.Label,
+            part.Id,
+            part.Label,
+            AsSet(part.Modem!, set ?? new()),
+            part.Modem!,
+            part.ActiveMilliamps ?? part.Modem!.StandbyMilliamps,
+            set
+        );
 
     private static RadioModem AsSet(RadioModem modem, RadioDesign set) =>
         modem with
@@ -46,13 +66,13 @@ internal static class Sending
     /// <summary>Bytes of a radio message with so many values.</summary>
     internal static int Bytes(int values) => OverheadBytes + BytesPerReading * values;
 
-    /// <summary>Time on air of a message, ms: in as many packets as it takes.</summary>
+    /// <summary>Time on air of a message, ms: in as many packets as it takes, each on as many channels as it is sent on.</summary>
     internal static double AirMs(RadioModem modem, int bytes)
     {
-        var most = modem.IsLora ? LargestLoraBytes : LargestPacketBytes;
+        var most = modem.LargestBytes ?? (modem.IsLora ? LargestLoraBytes : LargestPacketBytes);
         var packets = (bytes + most - 1) / most;
         var last = bytes - (packets - 1) * most;
-        return (packets - 1) * PacketMs(modem, most) + PacketMs(modem, last);
+        return modem.Copies * ((packets - 1) * PacketMs(modem, most) + PacketMs(modem, last));
     }
 
     /// <summary>Values in one send: each reading with its batch.</summary>
@@ -60,13 +80,15 @@ internal static class Sending
 
     /// <summary>Time to listen for the answer, ms.</summary>
     internal static Fact ListenMs(RadioModem modem) =>
-        TurnaroundMs with
-        {
-            Min = TurnaroundMs.Min + PacketMs(modem, AcknowledgementBytes),
-            Typ = TurnaroundMs.Typ + PacketMs(modem, AcknowledgementBytes),
-            Max = TurnaroundMs.Max + PacketMs(modem, AcknowledgementBytes),
-            Source = $"answer of {AcknowledgementBytes} bytes and {TurnaroundMs.Source}",
-        };
+        modem.AnswerMs is { } own
+            ? Fact.Of(own, "the radio answers at once")
+            : TurnaroundMs with
+            {
+                Min = TurnaroundMs.Min + PacketMs(modem, AcknowledgementBytes),
+                Typ = TurnaroundMs.Typ + PacketMs(modem, AcknowledgementBytes),
+                Max = TurnaroundMs.Max + PacketMs(modem, AcknowledgementBytes),
+                Source = $"answer of {AcknowledgementBytes} bytes and {TurnaroundMs.Source}",
+            };
 
     /// <summary>Most time a send can take with all its tries, ms.</summary>
     internal static double LongestMs(NodeDesign node, HardwareCatalogue catalogue, IReadOnlyList<ReadingDesign> sent) =>
@@ -83,9 +105,12 @@ internal static class Sending
         {
             return 0;
         }
-        var send = Of(node);
-        return (AirMs(modem, bytes) + (send.Acknowledged ? ListenMs(modem).High : 0)) * (send.Acknowledged ? send.MostTries : 1);
+        var send = SendDesign.Of(node);
+        return (AirMs(modem, bytes) + (send.Acknowledged ? ListenMs(modem).High : 0)) * send.MostSent;
     }
+
+    /// <summary>Time on air of an answer, ms.</summary>
+    internal static double AnswerMs(RadioModem modem) => modem.AnswerMs ?? AirMs(modem, AcknowledgementBytes);
 
     private static double PacketMs(RadioModem modem, int bytes) =>
         modem.BitsPerSecond is { } rate
@@ -93,17 +118,41 @@ internal static class Sending
             : Airtime.LoraMs(modem.SpreadingFactor, modem.BandwidthKilohertz, modem.CodingRate, modem.PreambleSymbols, bytes);
 }
 
-/// <summary>The radio of a node with its settings.</summary>
-/// <param name="Modem">As the node sets it.</param>
-internal sealed record NodeRadio(PartInstance Instance, Part Part, RadioModem Modem)
+/// <summary>A radio of a node with its settings.</summary>
+/// <param name="Link">By what it sends.</param>
+/// <param name="Key">Key of the module; null for a radio of the board.</param>
+/// <param name="Name">What the maker calls the module.</param>
+/// <param name="Id">Of the module in the catalogue, or of the radio of the board.</param>
+/// <param name="Label">What such a radio is called.</param>
+/// <param name="Modem">As the node sets it. Of a radio of the board its currents are those of the whole board.</param>
+/// <param name="Usual">As it is unless told otherwise.</param>
+/// <param name="ReceiveMilliamps">While it listens.</param>
+/// <param name="Set">How the node sets it; null for the usual.</param>
+/// <param name="StartMs">From the start of the board until it can send; null for none.</param>
+internal sealed record NodeRadio(
+    LinkKind Link,
+    string? Key,
+    string Name,
+    string Id,
+    string Label,
+    RadioModem Modem,
+    RadioModem Usual,
+    Fact ReceiveMilliamps,
+    RadioDesign? Set,
+    Fact? StartMs = null
+)
 {
+    internal bool IsOnBoard => Key is null;
+
     /// <summary>How it sends: "SF9" or "250 kbit/s".</summary>
     internal string Rate => Modem.IsLora ? $"SF{Modem.SpreadingFactor}" : $"{Modem.BitsPerSecond / 1000:0.##} kbit/s";
 
     /// <summary>Radios whose sends meet: the same frequency, bandwidth and rate; of parts whose frequency is not known, the same part.</summary>
     internal string Channel =>
-        string.Create(
-            System.Globalization.CultureInfo.InvariantCulture,
-            $"{(Modem.Megahertz is { } f ? $"{f:0.###} MHz" : Part.Id)}, {(Modem.IsLora ? $"{Rate} at {Modem.BandwidthKilohertz:0.###} kHz" : Rate)}"
-        );
+        IsOnBoard
+            ? $"{Label}, 2.4 GHz"
+            : string.Create(
+                System.Globalization.CultureInfo.InvariantCulture,
+                $"{(Modem.Megahertz is { } f ? $"{f:0.###} MHz" : Id)}, {(Modem.IsLora ? $"{Rate} at {Modem.BandwidthKilohertz:0.###} kHz" : Rate)}"
+            );
 }

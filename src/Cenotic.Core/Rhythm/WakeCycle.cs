@@ -36,25 +36,30 @@ internal sealed class WakeCycle
     internal WakeCycle(NodeDesign node, Board board, BenchPlan bench, RhythmSetting setting)
     {
         (_node, _board, _bench, _setting) = (node, board, bench, setting);
+        // A relay hears with what it sends by. Of a gateway only a module adds to what it draws: the radio of its board is on for the network, or always fed.
+        var heard =
+            !setting.Relayed.Listens(node) ? null
+            : node.SendsPackets ? Sending.RadioOf(node, setting.Catalogue)
+            : Sending.ModuleOf(node, setting.Catalogue);
         _awake = new(
             board.Label,
             setting.Evidence.Current(node.Key, PowerState.Active) is { } active ? Measured(active)
                 : !node.Sleeps && node.Link == LinkKind.Wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps
+                : !node.Sleeps && heard is { IsOnBoard: true } ? heard.ReceiveMilliamps
                 : board.Currents.ActiveMilliamps
         );
         _asleep = new(
-            $"{board.Label} asleep",
-            setting.Evidence.Current(node.Key, PowerState.Asleep) is { } sleep
-                ? Measured(sleep)
+            heard is { IsOnBoard: true } ? $"{board.Label}, its radio listening" : $"{board.Label} asleep",
+            setting.Evidence.Current(node.Key, PowerState.Asleep) is { } sleep ? Measured(sleep)
+                : heard is { IsOnBoard: true } ? heard.ReceiveMilliamps
                 : board.Currents.DeepSleepMilliamps ?? board.Currents.ActiveMilliamps
         );
         _always = [.. bench.Loads.Where(l => l is { StaysOn: true, ActiveMilliamps: not null }).Select(l => new Load(l.Label, l.ActiveMilliamps!))];
-        var hears = setting.Relayed.Listens(node) ? Sending.ModuleOf(node, setting.Catalogue) : null;
-        _listening = hears is null ? [] : [new($"{hears.Instance.Label}, listening", Receiving(hears))];
+        _listening = heard is null or { IsOnBoard: true } ? [] : [new($"{heard.Name}, listening", heard.ReceiveMilliamps)];
         _resting =
         [
             .. bench
-                .Loads.Where(l => !l.StaysOn && !l.Switched && l.SleepMicroamps is not null && l.Part != hears?.Instance.Key)
+                .Loads.Where(l => !l.StaysOn && !l.Switched && l.SleepMicroamps is not null && l.Part != heard?.Key)
                 .Select(l => new Load($"{l.Label} asleep", l.SleepMicroamps!.Times(0.001))),
         ];
     }
@@ -85,12 +90,11 @@ internal sealed class WakeCycle
         {
             return [];
         }
-        Load transmitting = new(radio.Instance.Label, radio.Modem.TransmitMilliamps);
-        var answer = Fact.Of(Sending.AirMs(radio.Modem, Sending.AcknowledgementBytes), $"answer of {Sending.AcknowledgementBytes} bytes");
+        var answer = Fact.Of(Sending.AnswerMs(radio.Modem), "time on air of an answer");
         return
         [
             .. Boot(),
-            .. Shared("answer", () => [new("answer", "Answer who sent it", answer, [.. Ground, transmitting])]),
+            .. Shared("answer", () => [new("answer", "Answer who sent it", answer, Radiating(radio, radio.Modem.TransmitMilliamps, Ground))]),
             .. Shared($"pass on {bytes}", () => [.. SendByRadio(radio, bytes, Ground)]),
             .. ShutDown(),
         ];
@@ -105,8 +109,9 @@ internal sealed class WakeCycle
     private IReadOnlyList<Step> ShutDown() =>
         _node.Sleeps ? Shared("shut-down", () => [new("shut-down", "Shutting down", ShutDownMs, [.. Ground, .. _listening])]) : [];
 
-    /// <summary>What a radio module draws while it listens.</summary>
-    private static Fact Receiving(NodeRadio radio) => radio.Part.ActiveMilliamps ?? radio.Modem.StandbyMilliamps;
+    /// <summary>What draws while a radio sends or listens: a module besides all else, the radio of a board with the board as a whole.</summary>
+    private List<Load> Radiating(NodeRadio radio, Fact milliamps, List<Load> ground) =>
+        radio.IsOnBoard ? [new($"{_board.Label}, {radio.Label}", milliamps), .. ground.Skip(1)] : [.. ground, new(radio.Name, milliamps)];
 
     private IReadOnlyList<Step> Shared(string key, Func<IReadOnlyList<Step>> make) => _shared.TryGetValue(key, out var steps) ? steps : _shared[key] = make();
 
@@ -228,19 +233,28 @@ internal sealed class WakeCycle
 
     private IEnumerable<Step> SendByRadio(NodeRadio radio, int bytes, List<Load> ground)
     {
-        var (instance, modem) = (radio.Instance, radio.Modem);
-        var send = Sending.Of(_node);
+        var modem = radio.Modem;
+        var send = SendDesign.Of(_node);
         var link = _setting.LinkOf(_node);
         var tries = link.Tries(send);
         var air = Sending.AirMs(modem, bytes);
         var source =
             (modem.IsLora ? "time on air: SX1276 data sheet, LoRa modem time on air" : "bits over the rate")
-            + (tries > 1 ? $"; {tries:0.##} tries on average, since {link.Delivered * 100:0.#} % of single ones arrive ({link.Source})" : "");
+            + (modem.Copies > 1 ? $", on {modem.Copies} channels" : "")
+            + (
+                tries <= 1 ? ""
+                : send.Acknowledged ? $"; {tries:0.##} tries on average, since {link.Delivered * 100:0.#} % of single ones arrive ({link.Source})"
+                : $"; sent {tries:0} times, since nobody answers"
+            );
+        if (_node.Sleeps && radio.StartMs is { } start)
+        {
+            yield return new("radio", "Start of the radio", start, Radiating(radio, radio.ReceiveMilliamps, ground));
+        }
         yield return new(
             "send",
             $"Send {bytes} bytes, {radio.Rate}",
-            new(air, air * tries, air * (send.Acknowledged ? send.MostTries : 1), source, Confidence.Typical),
-            [.. ground, new Load(instance.Label, modem.TransmitMilliamps)]
+            new(air, air * tries, air * send.MostSent, source, Confidence.Typical),
+            Radiating(radio, modem.TransmitMilliamps, ground)
         );
         if (send.Acknowledged)
         {
@@ -253,7 +267,7 @@ internal sealed class WakeCycle
                     Typ = listen.Likely * tries,
                     Max = listen.High * send.MostTries,
                 },
-                [.. ground, new Load(instance.Label, Receiving(radio))]
+                Radiating(radio, radio.ReceiveMilliamps, ground)
             );
         }
     }

@@ -255,7 +255,7 @@ internal static class Batteries
         double? lossy = null,
             catalogued = null;
         var (heard, sent) = await LinkCounts.TallyAsync(store.Arrivals.Where(a => a.Site == state.Site && a.Node == node.Key));
-        if (node.Link == LinkKind.LongRange && sent >= LinkHistory.FewestSent)
+        if (node.SendsPackets && sent >= LinkHistory.FewestSent)
         {
             var planned = node with { Sending = node.Sending is { } sending ? sending with { DeliveredShare = null } : null };
             lossy = AverageThen(state, planned, state.Evidence with { Links = [new(node.Key, node.Link, heard, sent)] }).Value;

@@ -28,7 +28,7 @@ public sealed class LinkCounts(SiteBook book, SiteClock clock, IDbContextFactory
         var weekAgo = clock.Now(site) - WeekMs;
         var changes = await ChangesAsync(store, site, weekAgo, stop);
         List<LinkHistory> now = [];
-        foreach (var node in state.Design.Nodes.Where(n => n.Link is LinkKind.Wifi or LinkKind.LongRange))
+        foreach (var node in state.Design.Nodes.Where(n => n.Link == LinkKind.Wifi || n.SendsPackets))
         {
             if (await OfAsync(store, site, node, SinceOf([node, .. state.Design.HeardThrough(node)], changes, weekAgo), stop) is { } link)
             {

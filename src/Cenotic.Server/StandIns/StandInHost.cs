@@ -147,15 +147,7 @@ public sealed class StandInHost(
                 node.Key == plan.Bridge.Node ? bridge
                 : node.Via is { } via && _cast.TryGetValue(via, out var gateway) ? new PassedOn(gateway.Link)
                 : new StandInClient(plan, node.Key, await keys.IssueAsync(plan.Site, node.Key), address, _wake.Wake);
-            _cast[node.Key] = new(
-                new(node.Key, Start, link, node.Sending is { Acknowledged: false } ? 1 : node.Sending?.MostTries ?? 3, plan.Seed + node.Key.Length, log)
-                {
-                    Scan = Scan,
-                },
-                node,
-                slot,
-                link
-            );
+            _cast[node.Key] = new(new(node.Key, Start, link, SendDesign.Of(node).MostSent, plan.Seed + node.Key.Length, log) { Scan = Scan }, node, slot, link);
         }
     }
 }

@@ -147,7 +147,10 @@ public class RadioFormulasTests
     [InlineData(15, 15.0, 0, 2)]
     [InlineData(12, -6.0, 8, 7)]
     [InlineData(8, null, 6, 1)]
-    public void An_exchange_is_what_drawn_places_tries_and_answers_come_to(double margin, double? back, double sigma, int tries)
+    [InlineData(3, null, 5, 5)]
+    [InlineData(6, null, 7, 3, 0.5)]
+    [InlineData(9, 5.0, 4, 4, 0.25)]
+    public void An_exchange_is_what_drawn_places_tries_and_answers_come_to(double margin, double? back, double sigma, int tries, double listens = 1)
     {
         var random = new Random(5);
         double Gaussian() => Math.Sqrt(-2 * Math.Log(1 - random.NextDouble())) * Math.Cos(2 * Math.PI * random.NextDouble());
@@ -158,10 +161,10 @@ public class RadioFormulasTests
         for (var place = 0; place < Places; place++)
         {
             var (shadow, arrived, answered) = (sigma * Gaussian(), false, false);
-            for (var i = 0; i < (back is null ? 1 : tries) && !answered; i++)
+            for (var i = 0; i < tries && !answered; i++)
             {
                 sent++;
-                var now = Arrives(margin + shadow);
+                var now = random.NextDouble() < listens && Arrives(margin + shadow);
                 first += now && i == 0 ? 1 : 0;
                 arrived |= now;
                 answered = now && back is { } answer && Arrives(answer + shadow);
@@ -169,7 +172,7 @@ public class RadioFormulasTests
             came += arrived ? 1 : 0;
             known += answered ? 1 : 0;
         }
-        var found = LinkBudget.Exchange(margin, back, sigma, tries);
+        var found = LinkBudget.Exchange(margin, back, sigma, tries, listens);
         Assert.Equal(first / (double)Places, found.Single, 0.006);
         Assert.Equal(came / (double)Places, found.Delivered, 0.006);
         Assert.Equal(known / (double)Places, found.Acknowledged, 0.006);

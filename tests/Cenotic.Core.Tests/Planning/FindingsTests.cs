@@ -109,6 +109,33 @@ public class FindingsTests
             ],
         };
 
+    /// <summary>A node that sends frames to a gateway on Wi-Fi, with the channel of its access point.</summary>
+    private static SiteDesign Frames(int? channel) =>
+        SiteDesign.Empty("Test site") with
+        {
+            Place = new([], [], [new("s", "Spot", null, 0, 1, 1, 0), new("g", "Gateway", null, 3, 1, 1, 0), new("ap", "Shelf", null, 6, 1, 1, 0)])
+            {
+                AccessPoints = [new("ap", "Access point", "ap", channel)],
+            },
+            Nodes =
+            [
+                Air with
+                {
+                    Key = "a",
+                    Spot = "s",
+                    Link = LinkKind.Frames,
+                    Via = "hub",
+                },
+                Air with
+                {
+                    Key = "hub",
+                    Spot = "g",
+                    Link = LinkKind.Wifi,
+                    Sleeps = false,
+                },
+            ],
+        };
+
     private static RadioDesign Whisper => new(PowerDbm: -40);
 
     private static NodeDesign ListeningOnCells => Radio("post", 600_000) with { Board = Samples.Rp2040, Sleeps = true, Relays = true, Power = LiFePo4 };
@@ -288,6 +315,7 @@ public class FindingsTests
             null
         ),
         ["REACH-WEAK"] = (Heard(WallMaterial.Metal, new(PowerDbm: 2, AntennaGainDbi: -20)), Heard(WallMaterial.Timber, null)),
+        ["REACH-FRAMES-CHANNEL"] = (Frames(null), Frames(11)),
         ["REACH-UNHEARD"] = (Relayed(null, 20), null),
         ["REACH-OTHER-WAY"] = (Relayed("hub", 42), null),
         ["REACH-WAY-WEAK"] = (Relayed("post", 64), Relayed("post", 30)),

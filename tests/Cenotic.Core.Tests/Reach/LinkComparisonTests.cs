@@ -17,9 +17,9 @@ public class LinkComparisonTests
     private static SiteDesign After(IReadOnlyList<DesignEdit> edits) => EditBatch.Apply(Site, edits).Value.After;
 
     [Theory]
-    [InlineData("cistern", 2)]
-    [InlineData("hall", 2)]
-    [InlineData("kiln", 2)]
+    [InlineData("cistern", 4)]
+    [InlineData("hall", 4)]
+    [InlineData("kiln", 4)]
     public void A_radio_that_is_compared_is_what_the_plan_says_once_it_is_taken(string node, int radios)
     {
         var choices = Compare(node).Radios;

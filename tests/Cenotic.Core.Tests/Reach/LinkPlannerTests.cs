@@ -113,7 +113,7 @@ public class LinkPlannerTests
         Assert.Contains("who hears sensor", Of(Radio("sensor", null, "a")));
         Assert.Contains("where sensor hangs", Of(Radio("sensor", "hub", "gone"), Radio("hub", null, "b", LinkKind.Wifi)));
         Assert.Contains("where hub hangs", Of(Radio("sensor", "hub", "a"), Radio("hub", null, "gone", LinkKind.Wifi)));
-        Assert.Contains("has no module", Of(Radio("sensor", "hub", "a"), Radio("hub", null, "b", LinkKind.Wifi) with { Parts = [] }));
+        Assert.Contains("does not listen for radio modules", Of(Radio("sensor", "hub", "a"), Radio("hub", null, "b", LinkKind.Wifi) with { Parts = [] }));
         Assert.Contains("listens on", Of(Radio("sensor", "hub", "a", radio: new(SpreadingFactor: 12)), Radio("hub", null, "b", LinkKind.Wifi)));
     }
 

@@ -19,6 +19,7 @@ public class RelayTreeTests
                 {
                     0 => LinkKind.Wifi,
                     1 => LinkKind.Cable,
+                    2 or 3 => LinkKind.Frames,
                     _ => LinkKind.LongRange,
                 }
             ),
@@ -65,7 +66,16 @@ public class RelayTreeTests
     /// the trapezoidal rule; shadowing the same there and back, each faded by Rayleigh on its own.</summary>
     private static double Hop(SiteDesign site, PathsByFrequency paths, NodeDesign sender, NodeDesign receiver)
     {
-        var link = LinkPlanner.Of(site, Samples.Catalogue, sender with { Link = LinkKind.LongRange, Via = receiver.Key }, paths)!;
+        var link = LinkPlanner.Of(
+            site,
+            Samples.Catalogue,
+            sender with
+            {
+                Link = sender.Link == LinkKind.Frames ? sender.Link : LinkKind.LongRange,
+                Via = receiver.Key,
+            },
+            paths
+        )!;
         if (link.Margin.Value is not { } there || link.Back.Value is not { } back)
         {
             return double.PositiveInfinity;
@@ -81,9 +91,9 @@ public class RelayTreeTests
     }
 
     /// <summary>Whether a node ends a way, and whether it may stand within one, as docs/rooms/reach.md says it.</summary>
-    private static bool IsGateway(NodeDesign n) => !n.Sleeps && n.Link != LinkKind.LongRange;
+    private static bool IsGateway(NodeDesign n) => !n.Sleeps && n.Link is LinkKind.Wifi or LinkKind.Cable;
 
-    private static bool MayRelay(NodeDesign n) => n.Link == LinkKind.LongRange && (n.Relays || (!n.Sleeps && n.Power.Kind == PowerKind.Usb));
+    private static bool MayRelay(NodeDesign n) => n.Link is LinkKind.LongRange or LinkKind.Frames && (n.Relays || (!n.Sleeps && n.Power.Kind == PowerKind.Usb));
 
     private static double Cheapest(NodeDesign[] nodes, double[,] hops, int at, HashSet<int> been)
     {
@@ -127,7 +137,7 @@ public class RelayTreeTests
                 }
                 for (var i = 0; i < nodes.Length; i++)
                 {
-                    if (IsGateway(nodes[i]))
+                    if (nodes[i].Link is LinkKind.Wifi or LinkKind.Cable)
                     {
                         Assert.Null(tree.Best(nodes[i].Key));
                         continue;
@@ -174,7 +184,7 @@ public class RelayTreeTests
     private static readonly Gen<SiteDesign> Chosen = Gen.Select(Sites, Gen.Int[0, 8].Array[8], (site, vias) =>
         site
             .Nodes.Select((n, i) => (Node: n, Via: site.Nodes.ElementAtOrDefault(vias[i])?.Key))
-            .Where(c => c.Node.Link == LinkKind.LongRange && c.Via is not null)
+            .Where(c => c.Node.Link is LinkKind.LongRange or LinkKind.Frames && c.Via is not null)
             .Aggregate(site, (at, c) =>
                 EditBatch.Apply(at, [SetNodes.As(at.Node(c.Node.Key)!) with { Via = c.Via }]) is { Ok: true } done ? done.Value.After : at
             )

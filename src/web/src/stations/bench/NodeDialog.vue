@@ -11,7 +11,7 @@ import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import type { Fault } from "@/kit/faults";
 import { setNode } from "./node-edits";
-import { linkNames, supplyNames } from "./power";
+import { linkHints, linkNames, sendsPackets, supplyNames } from "./power";
 
 const props = defineProps<{ node?: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
@@ -61,10 +61,10 @@ const housings = [
 const links = Object.entries(linkNames).map(([value, label]) => ({ value: value as NodeDesign["link"], label }));
 /** Whom it may be heard through: nodes that hear others at any time, and send for themselves or pass on by radio. */
 const gateways = computed(() => [
-  { value: null as string | null, label: "nobody: it sends for itself" },
+  { value: null as string | null, label: sendsPackets(form.value.link) ? "nobody yet" : "nobody: it sends for itself" },
   ...site.design
     .value!.nodes.filter(
-      (g) => g.key !== n?.key && (((!g.sleeps || g.relays) && (!g.via || g.link === "longRange")) || g.key === form.value.via),
+      (g) => g.key !== n?.key && (((!g.sleeps || g.relays) && (!g.via || sendsPackets(g.link))) || g.key === form.value.via),
     )
     .map((g) => ({ value: g.key as string | null, label: g.label })),
 ]);
@@ -111,7 +111,7 @@ async function save() {
     measuresSupply: onCells.value && f.measuresSupply,
     addsModules: f.addsModules,
     correctsItself: f.correctsItself,
-    relays: f.link === "longRange" && f.relays,
+    relays: sendsPackets(f.link) && f.relays,
     housing:
       f.housing === "open" ? null : { vented: f.housing === "vented", sealed: f.housing === "sealed", clearLid: f.clearLid },
   };
@@ -155,7 +155,7 @@ async function save() {
       <FormField v-slot="{ id }" label="Supply" :field="at('power.cell')"
         ><SelectBox :id="id" v-model="form.supply" :options="supplies" label="Supply"
       /></FormField>
-      <FormField v-slot="{ id }" label="Sends by"
+      <FormField v-slot="{ id }" label="Sends by" :hint="linkHints[form.link]"
         ><SelectBox :id="id" v-model="form.link" :options="links" label="Sends by"
       /></FormField>
       <FormField v-if="gateways.length > 1" v-slot="{ id }" label="Heard through" :field="at('via')"
@@ -181,7 +181,7 @@ async function save() {
     </p>
     <CheckBox v-model="form.sleeps" label="It sleeps between readings" />
     <CheckBox
-      v-if="form.link === 'longRange'"
+      v-if="sendsPackets(form.link)"
       v-model="form.relays"
       label="It passes on what other nodes send"
       hint="Its radio then listens all the time, asleep too: that empties cells soon. Rhythm shows how soon."

@@ -47,7 +47,7 @@ const words: Record<PlannedLink["verdict"], { says: string; look: string }> = {
             <span class="-ml-2 flex flex-wrap">
               <AppButton kind="bare" small :aria-label="`What if: ${l.label}`" @click="emit('choices', l)">What if…</AppButton>
               <AppButton
-                v-if="site.canWrite.value && l.kind === 'longRange'"
+                v-if="site.canWrite.value && l.kind !== 'wifi'"
                 kind="bare"
                 small
                 :aria-label="`Radio of ${l.label}`"

@@ -26,7 +26,7 @@ const receivers = computed(() => [
   { value: "", label: "links only" },
   ...(design.value.place.accessPoints ?? []).map((a) => ({ value: a.key, label: `what ${a.label} hears` })),
   ...design.value.nodes
-    .filter((n) => props.links.some((l) => l.kind === "longRange" && l.receiver === n.key))
+    .filter((n) => props.links.some((l) => l.kind !== "wifi" && l.receiver === n.key))
     .map((n) => ({ value: n.key, label: `what ${n.label} hears` })),
 ]);
 const heat = useQuery({

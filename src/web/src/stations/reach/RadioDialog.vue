@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** How a radio module is set. What both ends must have alike is given to all radios of its channel. */
+/** How a radio is set: of one on the board its power alone. What both ends of modules must have alike is given to all radios of its channel. */
 import { computed, ref } from "vue";
 import type { DesignEdit, NodeDesign, PlannedLink, RadioDesign } from "@/api/client";
 import { useSite } from "@/app/site";
@@ -15,6 +15,8 @@ const modem = computed(() => {
   const parts = site.catalogue.value?.parts ?? [];
   return props.node.parts.map((p) => parts.find((c) => c.id === p.part)?.modem).find((m) => m) ?? undefined;
 });
+/** By a radio of its board, whose frequency and rate are those of its standard. */
+const onBoard = props.node.link !== "longRange";
 const lora = computed(() => !!modem.value && !modem.value.bitsPerSecond);
 const blank = (n: number | null | undefined) => n ?? ("" as number | "");
 const own = props.node.radio;
@@ -64,7 +66,9 @@ async function save() {
   const alone = { powerDbm: value(f.powerDbm), antennaGainDbi: value(f.antennaGainDbi) };
   const edits: DesignEdit[] = [
     setNode(props.node, { radio: radioOf(own, { ...shared, ...alone }) }),
-    ...together.value.filter((n) => n.key !== props.node.key).map((n) => setNode(n, { radio: radioOf(n.radio, shared) })),
+    ...(onBoard ? [] : together.value.filter((n) => n.key !== props.node.key)).map((n) =>
+      setNode(n, { radio: radioOf(n.radio, shared) }),
+    ),
   ];
   const done = await site.apply(`Radio of ${props.node.label} set`, edits, true);
   if (done.ok) emit("close");
@@ -81,7 +85,7 @@ async function save() {
     @close="$emit('close')"
     @save="save"
   >
-    <div class="grid gap-3 sm:grid-cols-2">
+    <div v-if="!onBoard" class="grid gap-3 sm:grid-cols-2">
       <TextField
         v-model="form.frequencyMegahertz"
         label="Frequency, MHz"
@@ -121,7 +125,7 @@ async function save() {
         :hint="usual(modem?.bitsPerSecond, 'bit/s')"
       />
     </div>
-    <p class="text-sm text-faint">
+    <p v-if="!onBoard" class="text-sm text-faint">
       Both ends need these alike: they are set on {{ together.map((n) => n.label).join(", ") }}. Empty: as usual.
     </p>
     <div class="grid gap-3 sm:grid-cols-2">
@@ -130,7 +134,7 @@ async function save() {
         label="Power, dBm"
         field="radio.powerDbm"
         number
-        :hint="usual(modem?.powerDbm?.typ, 'dBm')"
+        :hint="onBoard ? 'Empty: the usual of the board.' : usual(modem?.powerDbm?.typ, 'dBm')"
       />
       <TextField
         v-model="form.antennaGainDbi"

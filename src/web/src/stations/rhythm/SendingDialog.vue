@@ -9,14 +9,19 @@ import TextField from "@/kit/TextField.vue";
 import { exactDuration, parseDuration, percentOf } from "@/kit/format";
 import { noTime, type Fault } from "@/kit/faults";
 import { setNode } from "../bench/node-edits";
+import { sendsPackets, usualSending } from "../bench/power";
 
 const props = defineProps<{ node: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
 const site = useSite();
-const start = props.node.sending ?? site.usual.value.sending;
+/** What is advertised gets no answer. */
+const advertised = props.node.link === "advertising";
+const usualOf = usualSending(props.node.link, site.usual.value);
+const start = props.node.sending ?? usualOf;
 const form = ref({
-  acknowledged: start.acknowledged,
+  acknowledged: start.acknowledged && !advertised,
   mostTries: start.mostTries as number | string,
+  repeats: start.repeats as number | string,
   delivered: (start.deliveredShare == null ? "" : percentOf(start.deliveredShare)) as number | string,
   hearsTime: start.hearsTime,
   clockPpm: start.clockPpm as number | string,
@@ -27,7 +32,7 @@ const form = ref({
   spacing: start.leastSpacingMs == null ? "" : exactDuration(start.leastSpacingMs),
 });
 const faults = ref<Fault[]>([]);
-const radio = computed(() => props.node.link === "longRange");
+const radio = computed(() => sendsPackets(props.node.link));
 const some = (v: number | string) => (typeof v === "number" ? v : null);
 
 async function save() {
@@ -49,9 +54,10 @@ async function save() {
     bufferBytes: some(f.buffer),
     mostFields: some(f.fields),
     leastSpacingMs: spacing,
+    repeats: some(f.repeats) ?? 0,
   };
   // A node without a way of its own keeps the usual one, also when that changes some day.
-  const usual = (Object.keys(sending) as (keyof SendDesign)[]).every((k) => sending[k] === site.usual.value.sending[k]);
+  const usual = (Object.keys(sending) as (keyof SendDesign)[]).every((k) => sending[k] === usualOf[k]);
   const changed = setNode(props.node, { sending: usual && !props.node.sending ? null : sending });
   const done = await site.apply(`How ${props.node.label} sends`, [changed], true);
   if (done.ok) emit("close");
@@ -68,7 +74,10 @@ async function save() {
     @close="$emit('close')"
     @save="save"
   >
-    <CheckBox v-model="form.acknowledged" label="It waits for an answer, and sends again without one" />
+    <p v-if="advertised" class="text-sm text-faint">
+      Advertising gets no answer: each message is sent several times, on three channels.
+    </p>
+    <CheckBox v-else v-model="form.acknowledged" label="It waits for an answer, and sends again without one" />
     <div class="grid gap-3 sm:grid-cols-2">
       <TextField
         v-if="form.acknowledged"
@@ -78,6 +87,15 @@ async function save() {
         number
         min="1"
         max="20"
+      />
+      <TextField
+        v-else
+        v-model="form.repeats"
+        label="Times each message is sent"
+        field="sending.repeats"
+        number
+        min="1"
+        max="50"
       />
       <TextField
         v-model="form.delivered"

@@ -1,0 +1,77 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Design;
+using Cenotic.Core.Rhythm;
+
+namespace Cenotic.Core.Reach;
+
+/// <summary>A way to send that a node could have.</summary>
+/// <param name="Link">By what it would send.</param>
+/// <param name="Radio">The radio in a sentence.</param>
+/// <param name="Gateway">Who would hear it; null for the access point.</param>
+/// <param name="Edits">What makes it so.</param>
+internal sealed record OtherRadio(LinkKind Link, string Radio, NodeDesign? Gateway, IReadOnlyList<DesignEdit> Edits);
+
+/// <summary>The same with what comes of it.</summary>
+internal sealed record TriedRadio(OtherRadio Radio, SiteDesign After, NodeDesign Node, PlannedLink Link);
+
+/// <summary>What a node could send by instead: Wi-Fi and the other radios of its board, and the module of each gateway.</summary>
+internal static class OtherRadios
+{
+    /// <summary>Each with its link: Wi-Fi, the module of each gateway, and of each radio of the board the gateway that hears it best.</summary>
+    internal static IEnumerable<TriedRadio> Tried(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, PathsByFrequency paths)
+    {
+        var tried = Of(site, catalogue, node).Select(o => Tried(site, catalogue, node, paths, o)).OfType<TriedRadio>().ToList();
+        return tried
+            .Where(t => !IsOfBoard(t.Radio))
+            .Concat(tried.Where(t => IsOfBoard(t.Radio)).GroupBy(t => t.Radio.Link).Select(g => g.MaxBy(t => t.Link.Margin.Value ?? double.NegativeInfinity)!));
+    }
+
+    private static bool IsOfBoard(OtherRadio radio) => LinkKinds.OfBoards.Contains(radio.Link);
+
+    private static TriedRadio? Tried(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, PathsByFrequency paths, OtherRadio radio) =>
+        EditBatch.Apply(site, radio.Edits) is { Ok: true } applied
+        && applied.Value.After.Node(node.Key) is { } changed
+        && LinkPlanner.Of(applied.Value.After, catalogue, changed, paths) is { } link
+            ? new(radio, applied.Value.After, changed, link)
+            : null;
+
+    private static IEnumerable<OtherRadio> Of(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node)
+    {
+        var own = Sending.ModuleOf(node, catalogue);
+        // Who hears others with its module keeps it.
+        var spare = own is not null && site.Nodes.All(n => n.Via != node.Key) ? own.Key : null;
+        DesignEdit[] without = spare is null ? [] : [new RemovePart(node.Key, spare)];
+        var board = catalogue.Board(node.Board);
+        if (node.Link != LinkKind.Wifi && board is { ConnectMs: not null } && board.Sends(LinkKind.Wifi))
+        {
+            yield return new(LinkKind.Wifi, "Wi-Fi", null, [.. without, SetNodes.As(node) with { Link = LinkKind.Wifi, Via = null, Relays = false }]);
+        }
+        foreach (var gateway in site.Nodes.Where(g => RelayTree.IsGateway(g) && g.Key != node.Key))
+        {
+            foreach (var radio in Sending.RadiosOf(gateway, catalogue).Where(r => !(node.Link == r.Link && node.Via == gateway.Key)))
+            {
+                if (radio.IsOnBoard && board?.Sends(radio.Link) == true)
+                {
+                    yield return new(
+                        radio.Link,
+                        radio.Label,
+                        gateway,
+                        [.. without, SetNodes.As(node) with { Link = radio.Link, Via = gateway.Key, Radio = null }]
+                    );
+                }
+                else if (!radio.IsOnBoard)
+                {
+                    yield return new(radio.Link, $"a {radio.Label}", gateway, ByModule(node, own, radio, gateway, without));
+                }
+            }
+        }
+    }
+
+    private static IReadOnlyList<DesignEdit> ByModule(NodeDesign node, NodeRadio? own, NodeRadio radio, NodeDesign gateway, DesignEdit[] without)
+    {
+        DesignEdit[] module = own?.Id == radio.Id ? [] : [.. without, new PutPart(node.Key, new(NodeEdits.FreeKey(node, "radio"), radio.Label, radio.Id))];
+        // What both ends need alike is as at the gateway; power and antenna are the node's own.
+        var set = (gateway.Radio ?? new()) with { PowerDbm = node.Radio?.PowerDbm, AntennaGainDbi = node.Radio?.AntennaGainDbi };
+        return [.. module, SetNodes.As(node) with { Link = LinkKind.LongRange, Via = gateway.Key, Radio = set == new RadioDesign() ? null : set }];
+    }
+}
