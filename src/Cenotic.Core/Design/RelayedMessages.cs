@@ -7,4 +7,5 @@ namespace Cenotic.Core.Design;
 /// <param name="PerDay">How many come on a day.</param>
 /// <param name="Bytes">Length of each.</param>
 /// <param name="ByClock">True for those that come by the timetable, false for those that come when something changes.</param>
-public sealed record RelayedMessages(string From, string Label, string Last, double PerDay, int Bytes, bool ByClock);
+/// <param name="Link">By what they are sent.</param>
+public sealed record RelayedMessages(string From, string Label, string Last, double PerDay, int Bytes, bool ByClock, LinkKind Link);

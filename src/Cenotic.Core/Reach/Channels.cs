@@ -6,8 +6,8 @@ using Cenotic.Core.Rhythm;
 
 namespace Cenotic.Core.Reach;
 
-/// <summary>Slots and collisions on radios that do not listen before they send. Wi-Fi and IEEE 802.15.4 listen, and cables have no such trouble. Radios of one frequency and
-/// rate share a channel, whatever their part.</summary>
+/// <summary>Slots and collisions on radios that do not listen before they send. Wi-Fi and IEEE 802.15.4 listen, and cables have no such
+/// trouble. Radios of one frequency and rate share a channel, whatever their part.</summary>
 internal static class Channels
 {
     /// <summary>Below this part of clear sends a finding is raised: one message in ten meets another.</summary>

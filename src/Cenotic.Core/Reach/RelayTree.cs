@@ -12,9 +12,9 @@ namespace Cenotic.Core.Reach;
 internal sealed record RelayWay(IReadOnlyList<string> Over, double Transmissions);
 
 /// <summary>
-/// The best ways of the nodes that send message by message to their gateways, by expected transmissions over both directions. A hop costs 1 / (p there · p back)
-/// of a single transmission, as a mean over the places that the plan cannot tell apart. Source: De Couto, Aguayo, Bicket, Morris: A high-throughput path metric
-/// for multi-hop wireless routing, MobiCom 2003; shortest ways by Dijkstra 1959.
+/// The best ways of the nodes that send message by message to their gateways, by expected transmissions over both directions. A hop costs 1 / (p there · p
+/// back) of a single transmission, as a mean over the places that the plan cannot tell apart. Source: De Couto, Aguayo, Bicket, Morris: A high-throughput path
+/// metric for multi-hop wireless routing, MobiCom 2003; shortest ways by Dijkstra 1959.
 /// </summary>
 internal sealed class RelayTree
 {

@@ -15,12 +15,12 @@ internal static class BoardRadios
     /// after 192 µs and a gap of 10 µs. Source: IEEE 802.11; the element of 15 bytes and 250 of payload from memory.</summary>
     private static readonly Format Frames = new(1e6, 24 + 24 + 15 + 4, 250, 1, 0.010 + 0.192 + 14 * 8 / 1000.0, true, 2442);
 
-    /// <summary>Advertising at 1 Mbit/s: preamble 1, access address 4, header 2, address 6, check 3, and of 31 bytes of data 4 for its length, type and company;
+    /// <summary>Advertising at 1 Mbit/s: preamble 1, access address 4, header 2, address 6, check 3, and of 31 bytes of data 4 for length, type and company;
     /// each goes out on three channels. Source: Bluetooth Core Specification, volume 6 part B, 2.1 and 2.3, volume 3 part C, 11.</summary>
     private static readonly Format Advertising = new(1e6, 1 + 4 + 2 + 6 + 3 + 4, 27, 3, null, false, 2440);
 
-    /// <summary>250 kbit/s: preamble 4, start 1, length 1, frame control 2, number 1, network and two short addresses 6, check 2, of 127 bytes at most; the answer
-    /// is 11 bytes after 12 symbols of 16 µs. Source: IEEE 802.15.4, 2.4 GHz O-QPSK.</summary>
+    /// <summary>250 kbit/s: preamble 4, start 1, length 1, frame control 2, number 1, network and two short addresses 6, check 2, of 127 bytes at most;
+    /// the answer is 11 bytes after 12 symbols of 16 µs. Source: IEEE 802.15.4, 2.4 GHz O-QPSK.</summary>
     private static readonly Format LowRate = new(250e3, 6 + 2 + 1 + 6 + 2, 127 - 11, 1, 12 * 0.016 + 11 * 8 / 250.0, true, 2440);
 
     /// <summary>The radio of a board by which it sends so; null where it has none, or nobody here knows.</summary>

@@ -19,7 +19,7 @@ internal static class LifeGains
     private const double LeastMonths = 0.1,
         LeastRatio = 1.25;
     private static readonly long[] Ladder = [60_000, 300_000, 900_000, 3_600_000];
-    private static readonly string[] ShortRadios = ["nrf24l01p", "lora-sx1276"];
+    private static readonly string[] ModulesTried = ["nrf24l01p", "lora-sx1276"];
 
     internal static IReadOnlyList<LifeGain> Of(NodeDesign node, BenchPlan bench, RhythmPlan plan, RhythmSetting setting)
     {
@@ -167,27 +167,9 @@ internal static class LifeGains
         {
             yield return ($"Use the {board.Label}", node with { Board = board.Id, Wires = [] });
         }
-        if (node.Link == LinkKind.Wifi && setting.Catalogue.Board(node.Board) is { } now)
+        foreach (var radio in node.Link == LinkKind.Wifi ? Radios(node, setting.Catalogue) : [])
         {
-            foreach (var link in LinkKinds.OfBoards.Where(now.Sends))
-            {
-                yield return ($"Send over {link.Name()} of the board instead of Wi-Fi", node with { Link = link });
-            }
-        }
-        if (node.Link == LinkKind.Wifi)
-        {
-            foreach (var radio in ShortRadios.Select(setting.Catalogue.Part).OfType<Part>())
-            {
-                var key = NodeEdits.FreeKey(node, "radio");
-                yield return (
-                    $"Send over a {radio.Label} instead of Wi-Fi",
-                    node with
-                    {
-                        Link = LinkKind.LongRange,
-                        Parts = [.. node.Parts, new PartInstance(key, radio.Label, radio.Id)],
-                    }
-                );
-            }
+            yield return radio;
         }
         if (node.Power.StepUp)
         {
@@ -199,6 +181,20 @@ internal static class LifeGains
                     yield return ($"Feed it from {cell.Label} without a step-up", node with { Power = power });
                 }
             }
+        }
+    }
+
+    /// <summary>By the other radios of its board, and by short-range and long-range modules.</summary>
+    private static IEnumerable<(string Label, NodeDesign Changed)> Radios(NodeDesign node, HardwareCatalogue catalogue)
+    {
+        foreach (var link in LinkKinds.OfBoards.Where(l => catalogue.Board(node.Board)?.Sends(l) == true))
+        {
+            yield return ($"Send over {link.Name()} of the board instead of Wi-Fi", node with { Link = link });
+        }
+        foreach (var radio in ModulesTried.Select(catalogue.Part).OfType<Part>())
+        {
+            var module = new PartInstance(NodeEdits.FreeKey(node, "radio"), radio.Label, radio.Id);
+            yield return ($"Send over a {radio.Label} instead of Wi-Fi", node with { Link = LinkKind.LongRange, Parts = [.. node.Parts, module] });
         }
     }
 

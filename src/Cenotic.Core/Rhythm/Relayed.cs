@@ -10,11 +10,16 @@ internal sealed record Relayed(IReadOnlyList<RelayedMessages> ForOthers, Fact? O
 {
     internal static Relayed None { get; } = new([]);
 
-    /// <summary>Whether the rhythm of a node is the same with another's. A gateway passes on over its network: of what it hears only counts whether it
+    /// <summary>Whether the rhythm of a node is the same with another's. A gateway passes on over its network: of what it hears only counts whether its module
     /// listens.</summary>
     internal bool IsSameFor(NodeDesign node, Relayed other) =>
-        OnwardMs == other.OnwardMs && (node.SendsPackets ? ForOthers.SequenceEqual(other.ForOthers) : Listens(node) == other.Listens(node));
+        OnwardMs == other.OnwardMs && (node.SendsPackets ? ForOthers.SequenceEqual(other.ForOthers) : Listener(node) == other.Listener(node));
 
-    /// <summary>Whether the radio of a node listens all the time.</summary>
-    internal bool Listens(NodeDesign node) => node.Hears && (node.Relays || ForOthers.Count > 0);
+    /// <summary>By which radio a node listens all the time, as far as that adds to what it draws; null for by none. A relay hears with what it sends by. Of a
+    /// gateway only a module adds: the radio of its board is on for its network, or always fed.</summary>
+    internal LinkKind? Listener(NodeDesign node)
+    {
+        var link = node.SendsPackets ? node.Link : LinkKind.LongRange;
+        return node.Hears && (node.Relays || ForOthers.Any(m => m.Link == link)) ? link : null;
+    }
 }

@@ -25,7 +25,7 @@ internal static class Relaying
 
     /// <summary>What a node would hear besides, if another were heard through it.</summary>
     internal static IEnumerable<RelayedMessages> WouldHear(NodeDesign node) =>
-        Messages(node).Select(m => new RelayedMessages(node.Key, node.Label, node.Key, m.PerDay, m.Bytes, m.ByClock));
+        Messages(node).Select(m => new RelayedMessages(node.Key, node.Label, node.Key, m.PerDay, m.Bytes, m.ByClock, node.Link));
 
     /// <summary>Time that the relays on the way of a node take for its longest message, each with its tries, ms; null where there is none.</summary>
     /// <param name="tries">Of a message that a node sends, on average.</param>
@@ -67,7 +67,7 @@ internal static class Relaying
         {
             foreach (var (perDay, bytes, byClock) in Messages(node))
             {
-                yield return (hears.Key, new(node.Key, node.Label, last, perDay, bytes, byClock));
+                yield return (hears.Key, new(node.Key, node.Label, last, perDay, bytes, byClock, node.Link));
             }
             last = hears.Key;
         }

@@ -39,34 +39,7 @@ public sealed record RhythmComparison(IReadOnlyList<LifeGain> Gains, long TodayM
         {
             return new([], today, intervals, []);
         }
-        var radios = new List<RadioRhythm>();
-        if (board.ConnectMs is not null && board.Radios.Any(r => r.Kind == RadioKind.Wifi))
-        {
-            radios.Add(Row("wifi", "Wi-Fi of the board", node.Link == LinkKind.Wifi, Without(node, catalogue) with { Link = LinkKind.Wifi }));
-        }
-        foreach (var link in LinkKinds.OfBoards.Where(board.Sends))
-        {
-            radios.Add(Row(BoardRadios.IdOf(link), $"{link.Name()} of the board", node.Link == link, Without(node, catalogue) with { Link = link }));
-        }
-        foreach (
-            var radio in catalogue.Parts.Where(p => p.Modem is not null).OrderBy(p => p.Modem!.BitsPerSecond is null).ThenBy(p => p.Id, StringComparer.Ordinal)
-        )
-        {
-            var bare = Without(node, catalogue);
-            var mine = node.Parts.FirstOrDefault(p => p.Part == radio.Id) ?? new PartInstance(NodeEdits.FreeKey(bare, "radio"), radio.Label, radio.Id);
-            radios.Add(
-                Row(
-                    radio.Id,
-                    radio.Label,
-                    node.Link == LinkKind.LongRange && Sending.RadioOf(node, catalogue)?.Id == radio.Id,
-                    bare with
-                    {
-                        Link = LinkKind.LongRange,
-                        Parts = [.. bare.Parts, mine],
-                    }
-                )
-            );
-        }
+        var radios = Choices(node, board, catalogue).Select(r => Row(r.Key, r.Label, r.IsToday, r.Changed)).ToList();
         var gains = setting.Compute(node, bench) is { } plan ? LifeGains.Of(node, bench, plan, setting) : [];
         return new(gains, today, intervals, radios);
 
@@ -82,6 +55,28 @@ public sealed record RhythmComparison(IReadOnlyList<LifeGain> Gains, long TodayM
                 .Select(i => Point(ShortestMs * Math.Pow(LongestMs / ShortestMs, i / (CurvePoints - 1.0))))
                 .OfType<RhythmPoint>();
             return new(key, label, isToday, [.. intervals.Select(i => Point(i)).OfType<RhythmPoint>()], [.. curve]);
+        }
+    }
+
+    /// <summary>What the board can send by, and every module.</summary>
+    private static IEnumerable<(string Key, string Label, bool IsToday, NodeDesign Changed)> Choices(NodeDesign node, Board board, HardwareCatalogue catalogue)
+    {
+        var bare = Without(node, catalogue);
+        if (board.ConnectMs is not null && board.Sends(LinkKind.Wifi))
+        {
+            yield return ("wifi", "Wi-Fi of the board", node.Link == LinkKind.Wifi, bare with { Link = LinkKind.Wifi });
+        }
+        foreach (var link in LinkKinds.OfBoards.Where(board.Sends))
+        {
+            yield return (BoardRadios.IdOf(link), $"{link.Name()} of the board", node.Link == link, bare with { Link = link });
+        }
+        var now = node.Link == LinkKind.LongRange ? Sending.RadioOf(node, catalogue)?.Id : null;
+        foreach (
+            var radio in catalogue.Parts.Where(p => p.Modem is not null).OrderBy(p => p.Modem!.BitsPerSecond is null).ThenBy(p => p.Id, StringComparer.Ordinal)
+        )
+        {
+            var mine = node.Parts.FirstOrDefault(p => p.Part == radio.Id) ?? new PartInstance(NodeEdits.FreeKey(bare, "radio"), radio.Label, radio.Id);
+            yield return (radio.Id, radio.Label, now == radio.Id, bare with { Link = LinkKind.LongRange, Parts = [.. bare.Parts, mine] });
         }
     }
 

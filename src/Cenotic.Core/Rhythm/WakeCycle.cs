@@ -36,11 +36,7 @@ internal sealed class WakeCycle
     internal WakeCycle(NodeDesign node, Board board, BenchPlan bench, RhythmSetting setting)
     {
         (_node, _board, _bench, _setting) = (node, board, bench, setting);
-        // A relay hears with what it sends by. Of a gateway only a module adds to what it draws: the radio of its board is on for the network, or always fed.
-        var heard =
-            !setting.Relayed.Listens(node) ? null
-            : node.SendsPackets ? Sending.RadioOf(node, setting.Catalogue)
-            : Sending.ModuleOf(node, setting.Catalogue);
+        var heard = setting.Relayed.Listener(node) is { } link ? Sending.RadioFor(node, setting.Catalogue, link) : null;
         _awake = new(
             board.Label,
             setting.Evidence.Current(node.Key, PowerState.Active) is { } active ? Measured(active)

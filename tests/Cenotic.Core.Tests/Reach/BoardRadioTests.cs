@@ -45,8 +45,9 @@ public class BoardRadioTests
     private static CycleSegment Step(SitePlan plan, string key) =>
         plan.Node("sensor")!.Rhythm.Wakes.Single(w => w.Share > 0).Segments.Single(s => s.Key == key);
 
-    /// <summary>One value is 12 bytes. At 1 Mbit/s a vendor frame adds 192 µs of preamble and 43 bytes: 0.632 ms. Advertising adds 20 bytes: 0.256 ms on each of three
-    /// channels, five times: 3.84 ms; a full one of 47 bytes takes the 376 µs of the Bluetooth Core Specification. At 250 kbit/s 802.15.4 adds 17 bytes: 0.928 ms.</summary>
+    /// <summary>One value is 12 bytes. At 1 Mbit/s a vendor frame adds 192 µs of preamble and 43 bytes: 0.632 ms. Advertising adds 20 bytes: 0.256 ms on each
+    /// of three channels, five times: 3.84 ms; a full one of 47 bytes takes the 376 µs of the Bluetooth Core Specification. At 250 kbit/s 802.15.4 adds 17
+    /// bytes: 0.928 ms.</summary>
     [Theory]
     [InlineData(Esp, LinkKind.Frames, 0.632)]
     [InlineData(Nordic, LinkKind.Advertising, 3.84)]
@@ -67,7 +68,8 @@ public class BoardRadioTests
         Assert.Equal((47 + 25) * 0.008 * 15, wakes.SelectMany(w => w.Segments).Single(s => s.Key == "send").Duration.Value!.Value, 0.001);
     }
 
-    /// <summary>18 dBm to −95 dBm over 5 m: 40.20 dB to 1 m at 2442 MHz and 13.98 dB from there leave 58.82 dB; 0 dBm of 802.15.4 to −100 dBm leave 45.82.</summary>
+    /// <summary>18 dBm to −95 dBm over 5 m: 40.20 dB to 1 m at 2442 MHz and 13.98 dB from there leave 58.82 dB; 0 dBm of 802.15.4 to −100 dBm leave
+    /// 45.82.</summary>
     [Theory]
     [InlineData(Esp, LinkKind.Frames, 58.82)]
     [InlineData("esp8266-mini-16", LinkKind.Frames, 58.82)]
@@ -163,6 +165,17 @@ public class BoardRadioTests
         var alone = Plan(Site(3, Node("hub", Esp, LinkKind.Wifi), relay));
         // 120 mA receiving instead of 65 mA awake.
         Assert.InRange(Milliamps(plan) - Milliamps(alone), 50, 58);
+    }
+
+    /// <summary>A module that nobody sends to does not listen: only frames come here.</summary>
+    [Fact]
+    public void A_gateway_listens_with_what_its_nodes_send_by()
+    {
+        var hub = Node("hub", Esp, LinkKind.Cable) with { Parts = [new("air", "Air", "bme280"), new("lora", "LoRa", "lora-sx1276")] };
+        double With(params NodeDesign[] sensor) => Plan(Site(3, [hub, .. sensor])).Node("hub")!.Rhythm.Average.Value!.Value;
+        Assert.Equal(With(), With(Node("sensor", Esp, LinkKind.Frames, "hub")));
+        // 11.5 mA receiving: SX1276/77/78/79 data sheet.
+        Assert.Equal(11.5, With(Node("sensor", Esp, LinkKind.LongRange, "hub") with { Parts = hub.Parts }) - With(), 0.1);
     }
 
     /// <summary>The program of a node that sends frames must know the channel, and it is another program than one for Wi-Fi.</summary>
