@@ -24,6 +24,8 @@ public static partial class HardwareRules
                 ("peakMs", part.PeakMs),
                 ("bulkMicrofarads", part.BulkMicrofarads),
                 ("view.rangeMetres", part.View?.RangeMetres),
+                ("modem.transmitMilliamps", part.Modem?.TransmitMilliamps),
+                ("modem.standbyMilliamps", part.Modem?.StandbyMilliamps),
             ]
         );
         if (part.SupplyMinVolts is null != part.SupplyMaxVolts is null || part.SupplyMinVolts > part.SupplyMaxVolts)
@@ -67,6 +69,10 @@ public static partial class HardwareRules
         var faults = new List<(string, string)>();
         Name(faults, board.Id, board.Label);
         Facts(faults, [("bootMs", board.BootMs), ("connectMs", board.ConnectMs), ("internalPullOhms", board.InternalPullOhms)]);
+        for (var r = 0; r < board.Radios.Count; r++)
+        {
+            Packets(faults, board.Radios[r].Packets, $"radios[{r}].packets");
+        }
         if (!(board.LogicVolts is > 0 and <= 5.5) || board.PinMaxVolts < board.LogicVolts || board.HighAtLeastVolts > board.LogicVolts)
         {
             faults.Add(("$.logicVolts", "the logic supply is above 0 and at most 5.5 V; a pin stands at least that, and reads high at or below it."));
@@ -162,10 +168,38 @@ public static partial class HardwareRules
         Within("bitsPerSecond", modem.BitsPerSecond, 1, 100_000_000);
         Within("overheadBytes", modem.OverheadBytes, 0, 10_000);
         Within("megahertz", modem.Megahertz, 1, 100_000);
-        foreach (var (member, fact) in new[] { ("powerDbm", modem.PowerDbm), ("sensitivityDbm", modem.SensitivityDbm) })
+        Within("largestBytes", modem.LargestBytes, 1, 65_535);
+        Within("copies", modem.Copies, 1, 64);
+        Within("answerMs", modem.AnswerMs, 0, 60_000);
+        Levels(faults, [("modem.powerDbm", modem.PowerDbm), ("modem.sensitivityDbm", modem.SensitivityDbm)]);
+    }
+
+    private static void Packets(List<(string, string)> faults, BoardPackets? packets, string where)
+    {
+        Facts(
+            faults,
+            [
+                ($"{where}.startMs", packets?.StartMs),
+                ($"{where}.transmitMilliamps", packets?.TransmitMilliamps),
+                ($"{where}.receiveMilliamps", packets?.ReceiveMilliamps),
+            ]
+        );
+        Levels(faults, [($"{where}.powerDbm", packets?.PowerDbm), ($"{where}.sensitivityDbm", packets?.SensitivityDbm)]);
+    }
+
+    /// <summary>Powers in dBm, which may lie below 0.</summary>
+    private static void Levels(List<(string, string)> faults, IEnumerable<(string Member, Fact? Fact)> levels)
+    {
+        foreach (var (member, fact) in levels)
         {
-            Within(member, fact?.Low, -200, 60);
-            Within(member, fact?.High, -200, 60);
+            if (fact is { Min: null, Typ: null, Max: null })
+            {
+                faults.Add(($"$.{member}", "a fact has at least one number; what is not known is null."));
+            }
+            else if (fact is not null && !(fact.Low >= -200 && fact.Low <= fact.Likely && fact.Likely <= fact.High && fact.High <= 60))
+            {
+                faults.Add(($"$.{member}", "it lies between -200 and 60, its numbers in order."));
+            }
         }
     }
 

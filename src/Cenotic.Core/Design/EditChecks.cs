@@ -268,7 +268,7 @@ public static partial class EditChecks
     private static void Sending(FaultList faults, SendDesign sending)
     {
         faults.Within("The number of tries", sending.MostTries, 1, 20, "");
-        faults.Within("The number of repeats", sending.Repeats, 1, 50, "");
+        faults.Within("The times that a message is sent", sending.Repeats, 1, 50, "");
         faults.Within("The delivered share", sending.DeliveredShare ?? 1, 0.01, 1, "");
         faults.Within("The clock error", sending.ClockPpm, 0, 50_000, "ppm");
         faults.Within("The time between time references", sending.ResyncMs / 1000.0, 1, 400 * DayMs / 1000.0, "s");

@@ -83,6 +83,31 @@ public class HardwareFilesTests
         Assert.Contains(HardwareFiles.ReadPart(changed).Faults, f => f.Member == member);
     }
 
+    /// <summary>The same of packets: none of no length, none that takes no time on no channel, no level or current without a number.</summary>
+    [Fact]
+    public void Packets_that_cannot_be_planned_with_are_refused()
+    {
+        var part = Samples.Catalogue.Part("hc-12")!;
+        var none = new Fact(null, null, null, "nobody knows", Confidence.Typical);
+        string[] OfPart(RadioModem modem) => [.. HardwareRules.Faults(part with { Modem = modem }).Select(f => f.Member)];
+        Assert.Empty(OfPart(part.Modem!));
+        Assert.Equal(["$.modem.largestBytes"], OfPart(part.Modem! with { LargestBytes = 0 }));
+        Assert.Equal(["$.modem.copies"], OfPart(part.Modem! with { Copies = 0 }));
+        Assert.Equal(["$.modem.answerMs"], OfPart(part.Modem! with { AnswerMs = -1 }));
+        Assert.Equal(["$.modem.transmitMilliamps"], OfPart(part.Modem! with { TransmitMilliamps = none }));
+        Assert.Equal(["$.modem.powerDbm"], OfPart(part.Modem! with { PowerDbm = none }));
+
+        var board = Samples.Catalogue.Board("nrf52840-module-24")!;
+        var packets = board.Radios[0].Packets!;
+        string[] OfBoard(BoardPackets changed) =>
+            [.. HardwareRules.Faults(board with { Radios = [board.Radios[0] with { Packets = changed }] }).Select(f => f.Member)];
+        Assert.Empty(OfBoard(packets));
+        Assert.Equal(["$.radios[0].packets.startMs"], OfBoard(packets with { StartMs = none }));
+        Assert.Equal(["$.radios[0].packets.receiveMilliamps"], OfBoard(packets with { ReceiveMilliamps = packets.ReceiveMilliamps!.Times(-1) }));
+        Assert.Equal(["$.radios[0].packets.powerDbm"], OfBoard(packets with { PowerDbm = packets.PowerDbm with { Max = 1e300 } }));
+        Assert.Equal(["$.radios[0].packets.sensitivityDbm"], OfBoard(packets with { SensitivityDbm = none }));
+    }
+
     [Theory]
     [InlineData("")]
     [InlineData("null")]
