@@ -8,6 +8,7 @@ namespace Cenotic.Core.Design;
 /// </summary>
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
 [JsonDerivedType(typeof(SetSite), "setSite")]
+[JsonDerivedType(typeof(SetAnchor), "setAnchor")]
 [JsonDerivedType(typeof(PutRoom), "putRoom")]
 [JsonDerivedType(typeof(RemoveRoom), "removeRoom")]
 [JsonDerivedType(typeof(PutWall), "putWall")]
@@ -78,6 +79,9 @@ public sealed record SetSite(SiteSettings Settings) : DesignEdit
     [JsonIgnore]
     public override string Document => "site";
 }
+
+/// <summary>Says where on the earth the plan lies; null for nowhere.</summary>
+public sealed record SetAnchor(SiteAnchor? Anchor) : PlaceEdit;
 
 /// <summary>Adds a room or changes the one with its key.</summary>
 public sealed record PutRoom(Room Room) : PlaceEdit;

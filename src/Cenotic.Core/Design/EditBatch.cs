@@ -50,6 +50,7 @@ public static class EditBatch
         edit switch
         {
             SetSite e => (site with { Settings = e.Settings }, [new SetSite(site.Settings)]),
+            SetAnchor e => InPlace(site, p => p with { Anchor = e.Anchor }, [new SetAnchor(site.Place.Anchor)]),
             PutRoom e => InPlace(
                 site,
                 p => p with { Rooms = Put(p.Rooms, e.Room, r => r.Key) },

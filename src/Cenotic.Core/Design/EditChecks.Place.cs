@@ -7,6 +7,9 @@ public static partial class EditChecks
     {
         switch (edit)
         {
+            case SetAnchor e:
+                Anchor(faults.Under("anchor"), e.Anchor);
+                break;
             case PutRoom e:
                 Room(faults.Under("room"), e.Room);
                 break;
@@ -38,6 +41,14 @@ public static partial class EditChecks
                 Exists(faults, place.AccessPoints.Any(a => a.Key == e.Key), "access point", e.Key);
                 break;
         }
+    }
+
+    private static void Anchor(FaultList faults, SiteAnchor? anchor)
+    {
+        // Nearer to a pole east and west say nothing any more.
+        faults.Within("The latitude", anchor?.LatitudeDegrees ?? 0, -85, 85, "degrees");
+        faults.Within("The longitude", anchor?.LongitudeDegrees ?? 0, -180, 180, "degrees");
+        faults.Within("The bearing", anchor?.BearingDegrees ?? 0, 0, 360, "degrees");
     }
 
     private static void Room(FaultList faults, Room room)

@@ -12,6 +12,9 @@ public sealed record PlaceDesign(IReadOnlyList<Room> Rooms, IReadOnlyList<Wall> 
     /// <summary>Where nodes that send over Wi-Fi are heard.</summary>
     public IReadOnlyList<AccessPoint> AccessPoints { get; init; } = [];
 
+    /// <summary>Where on the earth the plan lies; null where nobody said.</summary>
+    public SiteAnchor? Anchor { get; init; }
+
     /// <summary>The floor with a key; null for the ground.</summary>
     public Floor? Floor(string? key) => Floors.FirstOrDefault(f => f.Key == key);
 
@@ -52,6 +55,12 @@ public sealed record Point(double X, double Y);
 
 /// <summary>A place in the building: on the plan, and above the ground, m.</summary>
 public readonly record struct Point3(double X, double Y, double Z);
+
+/// <summary>Where on the earth the plan's upper left corner lies, and where up the plan points. Source of the terms: RFC 7946, WGS 84.</summary>
+/// <param name="LatitudeDegrees">North is positive.</param>
+/// <param name="LongitudeDegrees">East is positive.</param>
+/// <param name="BearingDegrees">Of up the plan: 0 is north, clockwise.</param>
+public sealed record SiteAnchor(double LatitudeDegrees, double LongitudeDegrees, double BearingDegrees = 0);
 
 /// <summary>A storey.</summary>
 /// <param name="LevelMetres">Its floor above the ground, m; below 0 for a cellar.</param>

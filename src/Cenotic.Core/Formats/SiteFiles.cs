@@ -44,6 +44,7 @@ public static class SiteFiles
             .. design.OwnParts.Select(p => new PutOwnPart(p)),
             .. design.OwnCells.Select(c => new PutOwnCell(c)),
             .. design.Stock.Select(i => new PutStock(i)),
+            .. design.Place.Anchor is { } anchor ? [new SetAnchor(anchor)] : Array.Empty<DesignEdit>(),
             .. design.Place.Floors.Select(f => new PutFloor(f)),
             .. design.Place.Rooms.Select(r => new PutRoom(r)),
             .. design.Place.Walls.Select(w => new PutWall(w)),

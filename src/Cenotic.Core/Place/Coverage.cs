@@ -32,30 +32,38 @@ internal sealed class Coverage
 
     private readonly PlaceDesign _place;
     private readonly CancellationToken _stop;
-    private readonly Dictionary<string, Geometry> _rooms;
     private long _steps;
     private int _looked,
         _leftOut;
 
+    /// <param name="memory">What is known of the plan before.</param>
     /// <param name="stop">Ends the work, because nobody waits for it any more.</param>
-    internal Coverage(SiteDesign site, HardwareCatalogue catalogue, CancellationToken stop)
+    internal Coverage(SiteDesign site, HardwareCatalogue catalogue, CoverageMemory memory, CancellationToken stop)
     {
-        (_place, _stop) = (site.Place, stop);
-        _rooms = site.Place.Rooms.DistinctBy(r => r.Key).ToDictionary(r => r.Key, r => Shapes.Inside(r.Corners));
+        (_place, Memory, _stop) = (site.Place, memory, stop);
+        memory.Begin(site.Place);
         Lookers = [.. site.Nodes.SelectMany(n => Of(n, catalogue))];
     }
+
+    /// <summary>What is known of the plan before.</summary>
+    internal CoverageMemory Memory { get; }
 
     /// <summary>Sensors with a field of view that hang at a spot.</summary>
     internal IReadOnlyList<Looker> Lookers { get; }
 
     /// <summary>The area of a room.</summary>
-    internal Geometry Room(string key) => _rooms.GetValueOrDefault(key, Shapes.None);
+    internal Geometry Room(string key) =>
+        Memory.Of(("room", key), () => _place.Rooms.FirstOrDefault(r => r.Key == key) is { } room ? Shapes.Inside(room.Corners) : Shapes.None);
 
     /// <summary>What they see, and of which rooms.</summary>
     internal CoveragePlan Plan()
     {
         var watched = Lookers.Where(l => l.Watches).Select(l => l.Spot.Room).OfType<string>().ToHashSet();
-        return new([.. Lookers.Select(Of)], [.. _place.Rooms.Where(r => watched.Contains(r.Key)).Select(Of)], _leftOut);
+        return new(
+            [.. Lookers.Select(l => Memory.Of(("sight", new Same(l)), () => Of(l)))],
+            [.. _place.Rooms.Where(r => watched.Contains(r.Key)).Select(Seen)],
+            _leftOut
+        );
     }
 
     /// <summary>Those that watch a room, wherever they hang.</summary>
@@ -81,13 +89,18 @@ internal sealed class Coverage
                     continue;
                 }
                 (_looked, _steps) = (_looked + 1, _steps + steps);
-                var sees = new SeenArea(_place, spot, view, Looker.Watch(part) ? SeenArea.BodyMetres : spot.HeightMetres);
-                yield return new(node, instance, part, view, spot, _place.FloorOf(spot)?.Key, sees, sees.Within(view.RangeMetres.Likely));
+                yield return Memory.Of(("looker", new Same(node), new Same(instance), new Same(part), spot), () => Looking(node, instance, part, view, spot));
             }
         }
     }
 
-    private Geometry In(Looker looker, string room) => Shapes.Common(looker.Area, Room(room));
+    private Looker Looking(NodeDesign node, PartInstance instance, Part part, FieldOfView view, Spot spot)
+    {
+        var sees = new SeenArea(_place, spot, view, Looker.Watch(part) ? SeenArea.BodyMetres : spot.HeightMetres);
+        return new(node, instance, part, view, spot, _place.FloorOf(spot)?.Key, sees, sees.Within(view.RangeMetres.Likely));
+    }
+
+    private Geometry In(Looker looker, string room) => Memory.Of(("in", new Same(looker), room), () => Shapes.Common(looker.Area, Room(room)));
 
     private Sight Of(Looker l) =>
         new(
@@ -160,10 +173,15 @@ internal sealed class Coverage
         );
     }
 
-    private RoomCoverage Of(Room room)
+    private RoomCoverage Seen(Room room)
+    {
+        var watching = Watching(room);
+        return Memory.Of(("seen", room.Key, new SameAll(watching)), () => Of(room, watching));
+    }
+
+    private RoomCoverage Of(Room room, List<Looker> watching)
     {
         var area = Room(room.Key);
-        var watching = Watching(room);
         var blind = Shapes.Without(area, Shapes.Together([.. watching.Select(l => l.Area)]));
         return new(
             room.Key,

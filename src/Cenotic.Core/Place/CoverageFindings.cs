@@ -41,9 +41,13 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
         {
             return [];
         }
-        var others = coverage.Watching(room).Where(l => l.Spot.Key != own[0].Spot.Key).Select(l => l.Area).ToList();
-        var views = coverage.Lookers.Where(l => l.Watches && l.Spot.Key == own[0].Spot.Key).Select(l => l.View).ToList();
-        return new BestSpot(site.Place, room, own[0].Spot, views, Shapes.Together(others), fine).Choices(stop);
+        var others = coverage.Watching(room).Where(l => l.Spot.Key != own[0].Spot.Key).ToList();
+        var here = coverage.Lookers.Where(l => l.Watches && l.Spot.Key == own[0].Spot.Key).ToList();
+        // Not in front of antennas: where they are counts too.
+        var antennas = string.Join(' ', site.Place.AccessPoints.Select(a => site.Place.Spot(a.Spot)).OfType<Spot>().Select(s => $"{s.X:R},{s.Y:R}"));
+        return coverage.Memory.Of(("choices", room.Key, new SameAll(here), new SameAll(others), antennas, fine), () =>
+            new BestSpot(site.Place, room, own[0].Spot, here.ConvertAll(l => l.View), Shapes.Together(others.ConvertAll(l => l.Area)), fine).Choices(stop)
+        );
     }
 
     /// <summary>Where the sensors of a node should hang; none once that was asked often enough.</summary>
@@ -134,13 +138,16 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
     /// <summary>Directions in which it sees next to nothing of other rooms through walls, and most of its own.</summary>
     private IEnumerable<Remedy> Turned(Looker looker)
     {
-        if (looker.View.HorizontalDegrees >= FieldOfView.AllRound || looker.Spot.Room is not { } room || _questions++ >= MostQuestions)
-        {
-            return [];
-        }
+        return looker.View.HorizontalDegrees >= FieldOfView.AllRound || looker.Spot.Room is not { } room || _questions++ >= MostQuestions
+            ? []
+            : coverage.Memory.Of(("turned", new Same(looker)), () => TurnedAway(looker, room));
+    }
+
+    private List<Remedy> TurnedAway(Looker looker, string room)
+    {
         var own = Shapes.Common(looker.Area, coverage.Room(room)).Area;
         var others = site.Place.Rooms.Where(r => r.Key != room && r.Floor == RoomOf(room).Floor).Select(r => coverage.Room(r.Key)).ToList();
-        return Enumerable
+        var turned = Enumerable
             .Range(0, 24)
             .SelectMany(f => new[] { 0.0, 30, 60 }.Select(t => looker.Spot with { FacingDegrees = f * 15, TiltDegrees = t }))
             .Select(s => (Spot: s, Area: new SeenArea(site.Place, s, looker.View).Within(looker.View.RangeMetres.Likely)))
@@ -150,6 +157,7 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
             .OrderByDescending(c => c.Own)
             .Take(1)
             .Select(c => new Remedy($"Turn {looker.Node.Label} to look {SpotChoice.Direction(c.Spot)}: {c.Own:0.0} m² of its room", [new PutSpot(c.Spot)]));
+        return [.. turned];
     }
 
     /// <summary>Windows that an infrared sensor looks at.</summary>

@@ -13,14 +13,21 @@ public sealed record PlacePlan(IReadOnlyDictionary<string, Figure> Areas, Covera
 public static class PlacePlanner
 {
     /// <summary>Areas of the rooms, what sensors see of them, and findings for spots and nodes.</summary>
-    public static PlacePlan Plan(SiteDesign site, HardwareCatalogue catalogue) => Plan(site, Seen(site, catalogue, default));
+    public static PlacePlan Plan(SiteDesign site, HardwareCatalogue catalogue) => Plan(site, Seen(site, catalogue, new(), default));
 
     /// <summary>What sensors see, and what is found of that.</summary>
-    internal static (CoveragePlan Plan, IReadOnlyList<Finding> Findings) Seen(SiteDesign site, HardwareCatalogue catalogue, CancellationToken stop)
+    internal static (CoveragePlan Plan, IReadOnlyList<Finding> Findings) Seen(
+        SiteDesign site,
+        HardwareCatalogue catalogue,
+        CoverageMemory memory,
+        CancellationToken stop
+    )
     {
-        var coverage = new Coverage(site, catalogue, stop);
+        var coverage = new Coverage(site, catalogue, memory, stop);
         var plan = coverage.Plan();
-        return (plan, [.. new CoverageFindings(site, coverage, plan, stop).All()]);
+        List<Finding> findings = [.. new CoverageFindings(site, coverage, plan, stop).All()];
+        memory.End();
+        return (plan, findings);
     }
 
     /// <summary>The plan of a site of which it is known what its sensors see.</summary>
@@ -158,7 +165,7 @@ public static class PlacePlanner
     /// <summary>Where the motion and presence sensors of a node should hang to see as much as possible of their room: turned where they are, at the best place
     /// on its walls, and at the runner-up; the best first. Empty where none of them hangs in a room.</summary>
     public static IReadOnlyList<SpotChoice> BestSpots(SiteDesign site, HardwareCatalogue catalogue, string node, CancellationToken stop = default) =>
-        CoverageFindings.Choices(site, new(site, catalogue, stop), node, fine: true, stop);
+        CoverageFindings.Choices(site, new(site, catalogue, new(), stop), node, fine: true, stop);
 
     private static Finding NoSpot(NodeDesign node, IReadOnlyList<Spot> free) =>
         new(

@@ -53,6 +53,7 @@ public sealed class PlanMemory
     );
 
     private readonly Lock _lock = new();
+    private readonly CoverageMemory _seen = new();
     private KeptCoverage? _coverage;
     private Dictionary<string, Kept> _kept = [];
 
@@ -93,7 +94,7 @@ public sealed class PlanMemory
                 || !kept.Nodes.SequenceEqual(nodes)
             )
             {
-                _coverage = kept = new(site.Place, catalogue, site.OwnParts, nodes, PlacePlanner.Seen(site, hardware, stop));
+                _coverage = kept = new(site.Place, catalogue, site.OwnParts, nodes, PlacePlanner.Seen(site, hardware, _seen, stop));
             }
             return kept.Seen;
         }

@@ -45,6 +45,7 @@ public class EditBatchTests
             [typeof(RemoveSpot)] = new RemoveSpot("drying-rack"),
             [typeof(PutFloor)] = new PutFloor(new("up", "Upstairs", 2.7, 2.4, WallMaterial.Timber, 0.25)),
             [typeof(RemoveFloor)] = new RemoveFloor("cellar"),
+            [typeof(SetAnchor)] = new SetAnchor(new(52.1, -1.9, 20)),
             [typeof(PutAccessPoint)] = new PutAccessPoint(new("attic", "Attic", "hall-wall", 11, 18)),
             [typeof(RemoveAccessPoint)] = new RemoveAccessPoint("access-point"),
             [typeof(PutNode)] = new PutNode(Hall with { Key = "hall-two" }),
@@ -175,6 +176,7 @@ public class EditBatchTests
             "overlap"
         },
         { new PutFloor(new("f", "Up", 2.7, 0)), "The ceiling is 0 m" },
+        { new SetAnchor(new(91, 0)), "The latitude is 91" },
         { new PutAccessPoint(new("a", "x", "s", 14)), "The channel is 14" },
         { new PutAccessPoint(new("a", "x", "s", 1, 40)), "What it sends with is 40 dBm" },
         { new PutNode(Samples.Node() with { Label = "two\nlines" }), "on one line" },

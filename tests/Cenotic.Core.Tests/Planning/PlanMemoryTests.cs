@@ -11,7 +11,7 @@ public class PlanMemoryTests
 {
     private static string Json(SitePlan plan) => JsonSerializer.Serialize(plan, CenoticJson.Options);
 
-    private static readonly Gen<DesignEdit> AnyEdit = Gen.Select(Gen.Int[0, 9], Gen.Int[1, 40])
+    private static readonly Gen<DesignEdit> AnyEdit = Gen.Select(Gen.Int[0, 12], Gen.Int[1, 40])
         .Select(
             (kind, n) =>
                 (DesignEdit)(
@@ -26,6 +26,9 @@ public class PlanMemoryTests
                         6 => new PutWall(new("w4", new(0, 4.2), new(8.4, 4.2), n % 2 == 0 ? WallMaterial.Metal : WallMaterial.Concrete, n / 100.0)),
                         7 => new PutSpot(new("gate-box", "Gate", "garden", n / 4.0, 9, 1, 180)),
                         8 => new PutAccessPoint(new("ap", "Access point", n % 2 == 0 ? "mast-top" : "kiln-wall")),
+                        9 => new PutSpot(new("hall-wall", "Hall wall", "hall", 0.3 + n / 20.0, 1.3, 2, n * 9, n)),
+                        10 => new PutSpot(new("kitchen-shelf", "Kitchen shelf", "kitchen", 8, n / 10.0, 1.9, 315)),
+                        11 => new SetAnchor(new(50, n)),
                         _ => new SetSite(new($"Site {n}", "Europe/London", RadioRegion.Europe868)),
                     }
                 )

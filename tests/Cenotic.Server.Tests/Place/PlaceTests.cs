@@ -1,7 +1,10 @@
 using System.Net;
 using System.Net.Http.Json;
 using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+using Cenotic.Core.Formats;
 using Cenotic.Core.Place;
+using Cenotic.Server.Place;
 using Cenotic.Server.Sites;
 
 namespace Cenotic.Server.Tests.Place;
@@ -23,5 +26,31 @@ public class PlaceTests
         Assert.Equal(HttpStatusCode.NotFound, (await client.GetAsync("/api/sites/home/place/best-spots?node=rain")).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await client.GetAsync("/api/sites/home/place/best-spots?node=nobody")).StatusCode);
         Assert.Equal(HttpStatusCode.BadRequest, (await client.GetAsync("/api/sites/home/place/best-spots")).StatusCode);
+    }
+
+    [Fact]
+    public async Task The_plan_goes_out_as_files_and_a_file_comes_in_as_edits()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var (owner, viewer) = (await server.ClientAsync("owner"), await server.ClientAsync("viewer"));
+        const string Home = "/api/sites/home/place";
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await viewer.GetAsync($"{Home}/plan.geojson")).StatusCode);
+        await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, [new SetAnchor(new(50, 8))], "owner");
+        var answer = await viewer.GetAsync($"{Home}/plan.geojson");
+        Assert.Equal("application/geo+json", answer.Content.Headers.ContentType!.MediaType);
+        var json = await answer.Content.ReadAsStringAsync();
+        var drawing = await viewer.GetAsync($"{Home}/plan.svg");
+        Assert.Equal("image/svg+xml", drawing.Content.Headers.ContentType!.MediaType);
+        var place = server.Book.Find("home")!.Design.Place;
+        var text = await drawing.Content.ReadAsStringAsync();
+        Assert.All(place.Rooms, r => Assert.Contains(r.Label, text));
+        // A viewer brings nothing; a maker is told what it would be, and what is wrong.
+        Assert.Equal(HttpStatusCode.Forbidden, (await viewer.PostAsync($"{Home}/read", RunningServer.Body(new PlaceFile(json)))).StatusCode);
+        var read = await (await owner.PostAsync($"{Home}/read", RunningServer.Body(new PlaceFile(json)))).Content.ReadFromJsonAsync<PlaceImport>(
+            CenoticJson.Options
+        );
+        Assert.Equal((place.Rooms.Count, place.Walls.Count, place.Spots.Count), (read!.Rooms, read.Walls, read.Spots));
+        Assert.Equal(read.Rooms + read.Walls + read.Spots, read.Edits.Count);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.PostAsync($"{Home}/read", RunningServer.Body(new PlaceFile("{}")))).StatusCode);
     }
 }

@@ -10,6 +10,7 @@ export type PartInstance = Schemas["PartInstance"];
 export type ReadingDesign = Schemas["ReadingDesign"];
 export type RuleDesign = Schemas["RuleDesign"];
 export type RuleCondition = Schemas["RuleCondition"];
+export type PlaceImport = Schemas["PlaceImport"];
 export type Room = Schemas["Room"];
 export type Wall = Schemas["Wall"];
 export type Opening = Schemas["Opening"];

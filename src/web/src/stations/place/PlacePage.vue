@@ -12,6 +12,7 @@ import PlanSpots from "@/kit/PlanSpots.vue";
 import RowActions from "@/kit/RowActions.vue";
 import { floorChoices, onFloor } from "@/kit/plan";
 import BuildingLists from "./BuildingLists.vue";
+import PlanFilesDialog from "./PlanFilesDialog.vue";
 import RoomDialog from "./RoomDialog.vue";
 import SightList from "./SightList.vue";
 import SightShapes from "./SightShapes.vue";
@@ -28,6 +29,7 @@ const selected = ref<string>();
 const room = ref<Room | "new">();
 const spot = ref<Spot | "new">();
 const settings = ref(false);
+const files = ref(false);
 const coverage = computed(() => site.plan.value?.place.coverage);
 const hidden = ref(new Set<string>());
 const sights = computed(
@@ -69,6 +71,7 @@ async function removeSpot(s: Spot) {
   <PageHead title="Place" asks="What do I want to know, where, and what does that spot do to electronics and radio?">
     <template v-if="site.canWrite.value">
       <AppButton @click="settings = true">Site</AppButton>
+      <AppButton @click="files = true">Plan as files</AppButton>
       <AppButton data-new @click="spot = 'new'">New spot</AppButton>
       <AppButton :aria-pressed="drawing.active.value" @click="drawing.active.value = !drawing.active.value">{{
         drawing.active.value ? "Stop drawing" : "Draw a room"
@@ -190,6 +193,7 @@ async function removeSpot(s: Spot) {
     </div>
     <BuildingLists :floor="floor" />
     <RoomDialog v-if="room" :room="room === 'new' ? undefined : room" :drawn="drawnRoom" :floor="floor" @close="closeRoom" />
+    <PlanFilesDialog v-if="files" :floor="floor" @close="files = false" />
     <SiteDialog v-if="settings" @close="settings = false" />
     <SpotDialog v-if="spot" :spot="spot === 'new' ? undefined : spot" @close="spot = undefined" />
   </template>
