@@ -98,16 +98,7 @@ public sealed class Demo : IAsyncLifetime
             }
         );
         driver.ExecuteCdpCommand("Emulation.setTouchEmulationEnabled", new() { ["enabled"] = touch, ["maxTouchPoints"] = 5 });
-        driver.ExecuteCdpCommand(
-            "Emulation.setEmulatedMedia",
-            new()
-            {
-                ["features"] = new object[]
-                {
-                    new Dictionary<string, object> { ["name"] = "prefers-color-scheme", ["value"] = night ? "dark" : "light" },
-                },
-            }
-        );
+        Page.SetPalette(driver, night);
         return driver;
     }
 

@@ -170,7 +170,24 @@ public sealed class Page(Demo demo, ChromeDriver driver, bool touch = false) : I
     public void Press(string keys) => driver.SwitchTo().ActiveElement().SendKeys(keys);
 
     /// <summary>Runs axe-core and returns its serious and critical faults.</summary>
-    public IReadOnlyList<string> AxeFaults()
+    /// <summary>Shows the page by night or by day, as the system asks for it.</summary>
+    public void SetPalette(bool night) => SetPalette(driver, night);
+
+    internal static void SetPalette(ChromeDriver driver, bool night) =>
+        driver.ExecuteCdpCommand(
+            "Emulation.setEmulatedMedia",
+            new()
+            {
+                ["features"] = new object[]
+                {
+                    new Dictionary<string, object> { ["name"] = "prefers-color-scheme", ["value"] = night ? "dark" : "light" },
+                },
+            }
+        );
+
+    /// <summary>Serious faults that axe-core finds.</summary>
+    /// <param name="colours">True for those of colour alone.</param>
+    public IReadOnlyList<string> AxeFaults(bool colours = false)
     {
         driver.ExecuteScript(File.ReadAllText(Path.Combine(Demo.Root, "src", "web", "node_modules", "axe-core", "axe.min.js")));
         var found =
@@ -178,10 +195,12 @@ public sealed class Page(Demo demo, ChromeDriver driver, bool touch = false) : I
                 driver.ExecuteAsyncScript(
                     """
                     const done = arguments[arguments.length - 1];
+                    const rules = arguments[0] ? { runOnly: { type: "rule", values: ["color-contrast", "link-in-text-block"] } } : {};
                     const grave = (v) => v.impact === "serious" || v.impact === "critical";
                     const told = (v) => v.id + ": " + v.nodes.map((n) => n.target + " " + n.failureSummary).join(" | ");
-                    axe.run(document).then((r) => done(r.violations.filter(grave).map(told)), (e) => done(["axe: " + e]));
-                    """
+                    axe.run(document, rules).then((r) => done(r.violations.filter(grave).map(told)), (e) => done(["axe: " + e]));
+                    """,
+                    colours
                 )!;
         return [.. found.Cast<string>()];
     }

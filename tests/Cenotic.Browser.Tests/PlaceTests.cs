@@ -62,55 +62,10 @@ public sealed class PlaceTests(Demo demo) : IClassFixture<Demo>
         Assert.Empty(page.ConsoleErrors());
     }
 
-    /// <summary>A file far away is refused and nothing is lost; one that lies there is put on the plan, and taken back in one step.</summary>
-    [Theory]
-    [InlineData(1280, 800)]
-    [InlineData(390, 844)]
-    public void A_plan_goes_out_and_a_file_comes_in(int width, int height)
-    {
-        using var page = demo.Open(width, height, touch: width < 500);
-        page.SignIn();
-        page.Go("place");
-        page.Click("Plan as files");
-        page.UntilSees("GeoJSON needs the place on the earth");
-        page.Type("Latitude, °", "91");
-        page.Type("Longitude, °", "-1.9");
-        page.Click("Save");
-        page.UntilSees("must be from -85 to 85");
-        page.Type("Latitude, °", "52.1");
-        page.Click("Save");
-        page.Until(() => page.Driver.FindElements(By.XPath("//*[@role='dialog']")).Count == 0, "the dialog closes");
-        page.Click("Plan as files");
-        page.Find("//a[contains(., 'GeoJSON (RFC 7946)')]", "the way out");
-        Assert.False(page.Overflows());
-        Assert.Empty(page.AxeFaults());
-        Gives(page, "[9.0, 52.1], [9.001, 52.1], [9.001, 52.101], [9.0, 52.1]");
-        page.UntilSees("from the plan's corner");
-        Gives(page, "[-1.9, 52.1], [-1.89995, 52.1], [-1.89995, 52.09996], [-1.9, 52.1]");
-        page.UntilSees("1 room, 0 walls, 0 spots");
-        page.Click("Put them on the plan");
-        page.Find("//td[normalize-space() = 'Tent']", "the room of the file");
-        page.Click("Undo");
-        page.Until(() => page.Driver.FindElements(By.XPath("//td[normalize-space() = 'Tent']")).Count == 0, "it is gone again");
-        page.Click("Undo");
-        Assert.Empty(page.ConsoleErrors());
-    }
-
-    private static void Gives(Page page, string ring)
-    {
-        var file = Path.Combine(Path.GetTempPath(), $"{Guid.NewGuid():n}.geojson");
-        File.WriteAllText(
-            file,
-            """{"type": "FeatureCollection", "features": [{"type": "Feature", "properties": {"name": "Tent"}, "geometry": {"type": "Polygon", "coordinates": """
-                + $"[[{ring}]]}}}}]}}"
-        );
-        page.Driver.FindElement(By.CssSelector("input[data-geojson]")).SendKeys(file);
-    }
-
     /// <summary>Presses at one corner of the sheet and lets go at another: the form opens with the size that was drawn.</summary>
     private static void Draws(Page page)
     {
-        page.Click("Draw a room");
+        page.Click("Draw rooms");
         var sheet = page.Find("//*[name() = 'svg'][@aria-label = 'Plan of the site']", "the sheet");
         new Actions(page.Driver).MoveToElement(sheet, -200, -120).ClickAndHold().MoveByOffset(60, 40).MoveByOffset(180, 110).Release().Perform();
         page.Find("//*[@role='dialog']", "the form of the room");

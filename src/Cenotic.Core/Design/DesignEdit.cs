@@ -11,12 +11,17 @@ namespace Cenotic.Core.Design;
 [JsonDerivedType(typeof(SetAnchor), "setAnchor")]
 [JsonDerivedType(typeof(PutRoom), "putRoom")]
 [JsonDerivedType(typeof(RemoveRoom), "removeRoom")]
+[JsonDerivedType(typeof(MoveSide), "moveSide")]
+[JsonDerivedType(typeof(MoveCorner), "moveCorner")]
 [JsonDerivedType(typeof(PutWall), "putWall")]
 [JsonDerivedType(typeof(RemoveWall), "removeWall")]
 [JsonDerivedType(typeof(PutSpot), "putSpot")]
 [JsonDerivedType(typeof(RemoveSpot), "removeSpot")]
 [JsonDerivedType(typeof(PutFloor), "putFloor")]
 [JsonDerivedType(typeof(RemoveFloor), "removeFloor")]
+[JsonDerivedType(typeof(PutScan), "putScan")]
+[JsonDerivedType(typeof(FitScan), "fitScan")]
+[JsonDerivedType(typeof(RemoveScan), "removeScan")]
 [JsonDerivedType(typeof(PutAccessPoint), "putAccessPoint")]
 [JsonDerivedType(typeof(RemoveAccessPoint), "removeAccessPoint")]
 [JsonDerivedType(typeof(PutNode), "putNode")]
@@ -89,6 +94,18 @@ public sealed record PutRoom(Room Room) : PlaceEdit;
 /// <summary>Removes a room.</summary>
 public sealed record RemoveRoom(string Key) : PlaceEdit;
 
+/// <summary>Moves a side of a room across, with the walls along it and that end at it, what rooms beyond share of it, and the spots that hang on it.</summary>
+/// <param name="Key">Of the room.</param>
+/// <param name="Side">0 for the side from its first corner to its second.</param>
+/// <param name="Metres">Out of the room; below 0 into it.</param>
+public sealed record MoveSide(string Key, int Side, double Metres) : PlaceEdit;
+
+/// <summary>Moves a corner of a room, with the corners of other rooms of its floor and the ends of walls that meet there.</summary>
+/// <param name="Key">Of the room.</param>
+/// <param name="Corner">0 for its first.</param>
+/// <param name="To">Where it goes.</param>
+public sealed record MoveCorner(string Key, int Corner, Point To) : PlaceEdit;
+
 /// <summary>Adds a wall, or replaces the one with its key.</summary>
 public sealed record PutWall(Wall Wall) : PlaceEdit;
 
@@ -106,6 +123,20 @@ public sealed record PutFloor(Floor Floor) : PlaceEdit;
 
 /// <summary>Removes a floor; what stands on it counts as on the ground until it is put elsewhere.</summary>
 public sealed record RemoveFloor(string Key) : PlaceEdit;
+
+/// <summary>Lays a picture of a paper plan under a floor, in place of the one that lies there.</summary>
+public sealed record PutScan(FloorScan Scan) : PlaceEdit;
+
+/// <summary>Scales the picture under a floor by two points of it whose distance was measured; the first stays where it is.</summary>
+/// <param name="Floor">Key of the floor; null for the ground.</param>
+/// <param name="From">Where the first point lies on the plan now.</param>
+/// <param name="To">Where the second lies.</param>
+/// <param name="Metres">How far they are apart.</param>
+/// <param name="Level">True where the line between them runs along the sheet: the picture is turned until it does.</param>
+public sealed record FitScan(string? Floor, Point From, Point To, double Metres, bool Level) : PlaceEdit;
+
+/// <summary>Takes the picture under a floor away.</summary>
+public sealed record RemoveScan(string? Floor) : PlaceEdit;
 
 /// <summary>Adds an access point, or changes the one with its key.</summary>
 public sealed record PutAccessPoint(AccessPoint AccessPoint) : PlaceEdit;

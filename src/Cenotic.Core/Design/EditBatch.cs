@@ -61,6 +61,7 @@ public static class EditBatch
                 p => p with { Rooms = Without(p.Rooms, r => r.Key == e.Key) },
                 [.. Restore(site.Place.Rooms, r => r.Key == e.Key, r => new PutRoom(r), r => new RemoveRoom(r.Key))]
             ),
+            MoveSide or MoveCorner => Reshaped(site, PlaceMoves.Apply(site.Place, (PlaceEdit)edit)),
             PutWall e => InPlace(
                 site,
                 p => p with { Walls = Put(p.Walls, e.Wall, w => w.Key) },
@@ -90,6 +91,21 @@ public static class EditBatch
                 site,
                 p => p with { Floors = Without(p.Floors, f => f.Key == e.Key) },
                 [.. Restore(site.Place.Floors, f => f.Key == e.Key, f => new PutFloor(f), f => new RemoveFloor(f.Key))]
+            ),
+            PutScan e => InPlace(
+                site,
+                p => p with { Scans = Put(p.Scans, e.Scan, s => s.Floor ?? "") },
+                Undo(site.Place.Scans, s => s.Floor ?? "", e.Scan.Floor ?? "", s => new PutScan(s), new RemoveScan(e.Scan.Floor))
+            ),
+            FitScan e when site.Place.Scans.First(s => s.Floor == e.Floor) is var scan => InPlace(
+                site,
+                p => p with { Scans = Put(p.Scans, PlaceMoves.Fitted(scan, e), s => s.Floor ?? "") },
+                [new PutScan(scan)]
+            ),
+            RemoveScan e => InPlace(
+                site,
+                p => p with { Scans = Without(p.Scans, s => s.Floor == e.Floor) },
+                [.. Restore(site.Place.Scans, s => s.Floor == e.Floor, s => new PutScan(s), s => new RemoveScan(s.Floor))]
             ),
             PutAccessPoint e => InPlace(
                 site,
@@ -300,6 +316,22 @@ public static class EditBatch
 
     private static (SiteDesign, DesignEdit[]) InPlace(SiteDesign site, Func<PlaceDesign, PlaceDesign> change, DesignEdit[] undo) =>
         (site with { Place = change(site.Place) }, undo);
+
+    /// <summary>The site with rooms, walls and spots moved; undone by putting each back as it was.</summary>
+    private static (SiteDesign, DesignEdit[]) Reshaped(SiteDesign site, PlaceDesign after)
+    {
+        var before = site.Place;
+        var gone = before.Walls.Any(w => after.Walls.All(a => a.Key != w.Key));
+        DesignEdit[] undo =
+        [
+            .. before.Rooms.Where(r => !after.Rooms.Contains(r)).Select(r => new PutRoom(r)),
+            .. before.Spots.Where(s => !after.Spots.Contains(s)).Select(s => new PutSpot(s)),
+            // Where a wall is gone all are put again, so that the order is the old one.
+            .. after.Walls.Where(a => gone || before.Walls.All(w => w.Key != a.Key)).Select(a => new RemoveWall(a.Key)),
+            .. before.Walls.Where(w => gone || !after.Walls.Contains(w)).Select(w => new PutWall(w)),
+        ];
+        return (site with { Place = after }, undo);
+    }
 
     private static ImmutableArray<T> Put<T>(IReadOnlyList<T> list, T item, Func<T, string> key)
     {

@@ -16,6 +16,14 @@ public static partial class EditChecks
             case RemoveRoom e:
                 Exists(faults, place.Rooms.Any(r => r.Key == e.Key), "room", e.Key);
                 break;
+            case MoveSide e:
+                faults.Within("The distance", e.Metres, -LargestMetres, LargestMetres, "m");
+                Moved(faults, place, e, e.Key, e.Side);
+                break;
+            case MoveCorner e:
+                Metres(faults, e.To.X, e.To.Y);
+                Moved(faults, place, e, e.Key, e.Corner);
+                break;
             case PutWall e:
                 Wall(faults.Under("wall"), e.Wall);
                 break;
@@ -33,6 +41,15 @@ public static partial class EditChecks
                 break;
             case RemoveFloor e:
                 Exists(faults, place.Floor(e.Key) is not null, "floor", e.Key);
+                break;
+            case PutScan e:
+                Scan(faults.Under("scan"), e.Scan);
+                break;
+            case FitScan e:
+                Fit(faults, place.Scans.FirstOrDefault(s => s.Floor == e.Floor), e);
+                break;
+            case RemoveScan e:
+                Exists(faults, place.Scans.Any(s => s.Floor == e.Floor), "picture", e.Floor ?? "ground");
                 break;
             case PutAccessPoint e:
                 AccessPoint(faults.Under("accessPoint"), e.AccessPoint);
@@ -63,8 +80,47 @@ public static partial class EditChecks
         {
             faults.Add($"Its outline crosses itself: the side from corner {first + 1} meets the one from corner {second + 1}.", "corners");
         }
+        if (room.Tags.Contains(RoomTag.Trees) && !room.Tags.Contains(RoomTag.Outdoor))
+        {
+            faults.Add("Trees stand outdoors: say that of it too.", "tags");
+        }
         faults.Within("What its sensors should see", room.WatchedPercent ?? Design.Room.UsualWatchedPercent, 0, 100, "%");
         Metres(faults, [.. room.Corners.SelectMany(c => new[] { c.X, c.Y })]);
+    }
+
+    /// <summary>What rooms and walls would be like after a move: each fault says whose it is.</summary>
+    /// <param name="at">Which side or corner of the room.</param>
+    private static void Moved(FaultList faults, PlaceDesign place, PlaceEdit edit, string key, int at)
+    {
+        var room = place.Rooms.FirstOrDefault(r => r.Key == key);
+        Exists(faults, room is not null, "room", key);
+        if (room is not null && (at < 0 || at >= room.Corners.Count))
+        {
+            faults.Add($"{room.Label} has {room.Corners.Count} sides and corners, counted from 0.");
+        }
+        if (faults.All.Count > 0)
+        {
+            return;
+        }
+        var after = PlaceMoves.Apply(place, edit);
+        foreach (var (was, moved) in place.Rooms.Zip(after.Rooms).Where(p => !ReferenceEquals(p.First, p.Second)))
+        {
+            // Turned inside out it was pushed through itself.
+            if (SideMove.TwiceArea(moved.Corners) * Math.Sign(SideMove.TwiceArea(was.Corners)) < 0.02)
+            {
+                faults.Add($"That leaves nothing of {was.Label}.");
+                continue;
+            }
+            var of = new FaultList();
+            Room(of, moved);
+            faults.AddRange(of.All.Select(r => $"{was.Label}: {r.Says}"));
+        }
+        foreach (var wall in after.Walls.Where(w => !place.Walls.Contains(w)))
+        {
+            var of = new FaultList();
+            Wall(of, wall);
+            faults.AddRange(of.All.Select(r => $"The wall from {wall.From.X:0.##}, {wall.From.Y:0.##} to {wall.To.X:0.##}, {wall.To.Y:0.##} m: {r.Says}"));
+        }
     }
 
     private static void Wall(FaultList faults, Wall wall)
@@ -118,6 +174,30 @@ public static partial class EditChecks
         faults.Within("The level", floor.LevelMetres, -30, 100, "m");
         faults.Within("The ceiling", floor.CeilingMetres, 1, 20, "m");
         faults.Within("What lies under it", floor.SlabMetres ?? 0.1, 0.0005, 2, "m");
+    }
+
+    private static void Scan(FaultList faults, FloorScan scan)
+    {
+        faults.Within("The picture's width", scan.PixelsWide, 1, 10_000, "pixels");
+        faults.Within("The picture's height", scan.PixelsHigh, 1, 10_000, "pixels");
+        faults.Within("A pixel", scan.MetresPerPixel, 0.0002, 1, "m");
+        faults.Within("The turn", scan.TurnDegrees, -360, 360, "degrees");
+        Metres(faults, scan.X, scan.Y);
+    }
+
+    private static void Fit(FaultList faults, FloorScan? scan, FitScan fit)
+    {
+        Exists(faults, scan is not null, "picture", fit.Floor ?? "ground");
+        Metres(faults, fit.From.X, fit.From.Y, fit.To.X, fit.To.Y);
+        faults.Within("The distance", fit.Metres, 0.1, LargestMetres, "m");
+        if (SideMove.Between(fit.From, fit.To) < 0.05)
+        {
+            faults.Add("The two points are one: take the ends of something long.", "to");
+        }
+        if (faults.All.Count == 0)
+        {
+            Scan(faults, PlaceMoves.Fitted(scan!, fit));
+        }
     }
 
     private static void AccessPoint(FaultList faults, AccessPoint accessPoint)

@@ -15,6 +15,9 @@ public sealed record PlaceDesign(IReadOnlyList<Room> Rooms, IReadOnlyList<Wall> 
     /// <summary>Where on the earth the plan lies; null where nobody said.</summary>
     public SiteAnchor? Anchor { get; init; }
 
+    /// <summary>Photos and scans of paper plans that lie under the plan to draw on: one a floor at most.</summary>
+    public IReadOnlyList<FloorScan> Scans { get; init; } = [];
+
     /// <summary>The floor with a key; null for the ground.</summary>
     public Floor? Floor(string? key) => Floors.FirstOrDefault(f => f.Key == key);
 
@@ -48,6 +51,9 @@ public enum RoomTag
 
     /// <summary>People sleep there.</summary>
     Sleeping,
+
+    /// <summary>Outdoors, full of trees or a hedge.</summary>
+    Trees,
 }
 
 /// <summary>A place on the plan, metres from its upper left corner.</summary>
@@ -61,6 +67,15 @@ public readonly record struct Point3(double X, double Y, double Z);
 /// <param name="LongitudeDegrees">East is positive.</param>
 /// <param name="BearingDegrees">Of up the plan: 0 is north, clockwise.</param>
 public sealed record SiteAnchor(double LatitudeDegrees, double LongitudeDegrees, double BearingDegrees = 0);
+
+/// <summary>A picture of a paper plan under a floor. A point of the picture, in pixels from its upper left corner, lies at that corner plus the point turned
+/// and made as many metres as a pixel has.</summary>
+/// <param name="Floor">Key of its floor; null for the ground.</param>
+/// <param name="Picture">What the picture is kept as.</param>
+/// <param name="X">Of its upper left corner, m.</param>
+/// <param name="Y">Of its upper left corner, m.</param>
+/// <param name="TurnDegrees">Clockwise about that corner.</param>
+public sealed record FloorScan(string? Floor, long Picture, int PixelsWide, int PixelsHigh, double X, double Y, double MetresPerPixel, double TurnDegrees = 0);
 
 /// <summary>A storey.</summary>
 /// <param name="LevelMetres">Its floor above the ground, m; below 0 for a cellar.</param>

@@ -364,7 +364,8 @@ public sealed record NodeDesign(
 /// <param name="Vented">True when air passes through.</param>
 /// <param name="Sealed">True when no water gets in.</param>
 /// <param name="ClearLid">True when light gets in.</param>
-public sealed record Housing(bool Vented, bool Sealed, bool ClearLid);
+/// <param name="AntennaInMetal">True when it is of metal and the antenna is inside.</param>
+public sealed record Housing(bool Vented, bool Sealed, bool ClearLid, bool AntennaInMetal = false);
 
 /// <summary>One part on a node.</summary>
 /// <param name="Part">Catalogue id.</param>

@@ -7,9 +7,12 @@ namespace Cenotic.Core.Formats;
 /// <summary>Sites as files: our own JSON, described in docs/formats.md.</summary>
 public static class SiteFiles
 {
-    /// <summary>Writes a site and what was measured on it.</summary>
+    /// <summary>Writes a site and what was measured on it; pictures under the plan stay where they are kept.</summary>
     public static string Write(SiteDesign design, Evidence evidence) =>
-        JsonSerializer.Serialize(new SiteFile(SiteFile.FormatName, SiteDesign.FormatVersion, design, evidence), CenoticJson.Indented);
+        JsonSerializer.Serialize(
+            new SiteFile(SiteFile.FormatName, SiteDesign.FormatVersion, design with { Place = design.Place with { Scans = [] } }, evidence),
+            CenoticJson.Indented
+        );
 
     /// <summary>Reads a site file. Refuses what is not one, with the place in the file where that shows.</summary>
     public static Outcome<SiteFile> Read(string json)

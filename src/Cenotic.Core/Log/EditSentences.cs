@@ -26,6 +26,10 @@ public static class EditSentences
 
     private static string Said(DesignEdit edit, IReadOnlyList<DesignEdit> inverse, Func<string, string> node)
     {
+        if (edit is MoveSide or MoveCorner)
+        {
+            return Moved(edit, inverse);
+        }
         var name = edit switch
         {
             RemovePart e => Was(e, inverse)?.Part(e.Key)?.Label ?? Name(edit, node),
@@ -37,8 +41,22 @@ public static class EditSentences
             return $"{name} removed{On(edit, node)}";
         }
         return Before(edit, inverse) is { } before ? $"{name}{On(edit, node)}: {string.Join(", ", Changes(before, edit).DefaultIfEmpty("kept as it was"))}"
-            : edit is SetSite or SetNode ? $"{name} changed"
+            : edit is SetSite or SetNode or SetAnchor or FitScan ? $"{name} changed"
             : $"{name} added{On(edit, node)}";
+    }
+
+    private static string Moved(DesignEdit edit, IReadOnlyList<DesignEdit> inverse)
+    {
+        string Room(string key) => inverse.OfType<PutRoom>().LastOrDefault(r => r.Room.Key == key)?.Room.Label ?? key;
+        return edit switch
+        {
+            MoveSide e => string.Create(
+                CultureInfo.InvariantCulture,
+                $"A side of {Room(e.Key)} moved {(e.Metres < 0 ? "in" : "out")} by {Math.Abs(e.Metres):0.##} m"
+            ),
+            MoveCorner e => string.Create(CultureInfo.InvariantCulture, $"A corner of {Room(e.Key)} moved to {e.To.X:0.##}, {e.To.Y:0.##} m"),
+            _ => "",
+        };
     }
 
     /// <summary>A node as it was before the batch; null when the batch did not touch it.</summary>
@@ -64,6 +82,8 @@ public static class EditSentences
         edit switch
         {
             SetSite e => $"Site {e.Settings.Name}",
+            SetAnchor => "Place on the earth",
+            MoveSide or MoveCorner => "Outline of a room",
             PutRoom e => $"Room {e.Room.Label}",
             RemoveRoom e => $"Room {e.Key}",
             PutWall e => $"Wall {e.Wall.Key}",
@@ -72,6 +92,7 @@ public static class EditSentences
             RemoveSpot e => $"Spot {e.Key}",
             PutFloor e => $"Floor {e.Floor.Label}",
             RemoveFloor e => $"Floor {e.Key}",
+            PutScan or FitScan or RemoveScan => "Picture under the plan",
             PutAccessPoint e => $"Access point {e.AccessPoint.Label}",
             RemoveAccessPoint e => $"Access point {e.Key}",
             PutNode e => $"Node {e.Design.Label}",
@@ -113,6 +134,7 @@ public static class EditSentences
             PutPart or RemovePart => "parts",
             PutReading or RemoveReading => "readings",
             PutRoom or RemoveRoom => "rooms",
+            MoveSide or MoveCorner => "sides and corners of rooms",
             PutWall or RemoveWall => "walls",
             PutSpot or RemoveSpot => "spots",
             PutFloor or RemoveFloor => "floors",
@@ -131,6 +153,7 @@ public static class EditSentences
             PutSpot e => e.Spot.Key,
             PutFloor e => e.Floor.Key,
             PutAccessPoint e => e.AccessPoint.Key,
+            PutScan e => e.Scan.Floor ?? "",
             _ => "",
         };
 

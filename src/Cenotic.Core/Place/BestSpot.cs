@@ -137,19 +137,20 @@ internal sealed class BestSpot
         {
             var (a, b) = (corners[i], corners[(i + 1) % corners.Count]);
             var length = Math.Sqrt(Math.Pow(b.X - a.X, 2) + Math.Pow(b.Y - a.Y, 2));
-            if (length < 2 * FromCorner)
+            // Clear of the walls that meet it at its ends.
+            var begins = FromCorner + HalfWall(corners[(i + corners.Count - 1) % corners.Count], a);
+            var wide = length - FromCorner - HalfWall(b, corners[(i + 2) % corners.Count]) - begins;
+            if (wide < 0)
             {
                 continue;
             }
             var (dx, dy) = ((b.X - a.X) / length, (b.Y - a.Y) / length);
             var inward = PlacePlanner.Contains(corners, new((a.X + b.X) / 2 - 0.01 * dy, (a.Y + b.Y) / 2 + 0.01 * dx)) ? (X: -dy, Y: dx) : (X: dy, Y: -dx);
-            var off =
-                FromWall
-                + _near.Walls.Where(w => w.Floor == _room.Floor && Lies(w, a, b)).Select(w => WallCrossings.ThicknessMetres(w) / 2).DefaultIfEmpty(0).Max();
-            var steps = Math.Max(1, (int)Math.Ceiling((length - 2 * FromCorner) / _along));
+            var off = FromWall + HalfWall(a, b);
+            var steps = Math.Max(1, (int)Math.Ceiling(wide / _along));
             for (var s = 0; s <= steps; s++)
             {
-                var along = FromCorner + s * (length - 2 * FromCorner) / steps;
+                var along = begins + s * wide / steps;
                 var (onX, onY) = (a.X + along * dx, a.Y + along * dy);
                 var at = new Point(Math.Round(onX + off * inward.X, 2), Math.Round(onY + off * inward.Y, 2));
                 if (PlacePlanner.Contains(corners, at) && !AtOpening(new(onX, onY)) && !AtAntenna(at))
@@ -171,6 +172,10 @@ internal sealed class BestSpot
             }
         }
     }
+
+    /// <summary>How far the walls along a side reach into the room, m.</summary>
+    private double HalfWall(Point a, Point b) =>
+        _near.Walls.Where(w => w.Floor == _room.Floor && Lies(w, a, b)).Select(w => WallCrossings.ThicknessMetres(w) / 2).DefaultIfEmpty(0).Max();
 
     /// <summary>The best of several directions at one place; null for none.</summary>
     private Tried? Best(IEnumerable<Spot> turned)

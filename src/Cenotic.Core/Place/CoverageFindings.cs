@@ -168,7 +168,8 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
             yield break;
         }
         var looked = site
-            .Place.Walls.SelectMany(w => w.Openings.Where(o => o.Kind is OpeningKind.Window or OpeningKind.CoatedWindow).Select(o => BestSpot.Middle(w, o)))
+            .Place.Walls.Where(w => site.Place.Floor(w.Floor)?.Key == looker.Floor)
+            .SelectMany(w => w.Openings.Where(o => o.Kind is OpeningKind.Window or OpeningKind.CoatedWindow).Select(o => BestSpot.Middle(w, o)))
             .Where(m => Looks(looker, m))
             .ToList();
         if (looked.Count == 0)

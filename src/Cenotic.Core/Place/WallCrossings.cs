@@ -55,11 +55,40 @@ public static class WallCrossings
         return met.Count < 2 ? met : WithoutCorners(met);
     }
 
-    /// <summary>The floors between two places, from below to above. Out of a cellar the ground is gone through also where nobody drew it as a floor.</summary>
+    /// <summary>The part of a straight line over the plan that lies inside an outline, 0 to 1.</summary>
+    public static double PartInside(IReadOnlyList<Point> corners, Point3 from, Point3 to)
+    {
+        var (dx, dy) = (to.X - from.X, to.Y - from.Y);
+        List<double> cuts = [0, 1];
+        for (var i = 0; i < corners.Count; i++)
+        {
+            var (a, b) = (corners[i], corners[(i + 1) % corners.Count]);
+            var (wx, wy) = (b.X - a.X, b.Y - a.Y);
+            var across = dx * wy - dy * wx;
+            if (across == 0)
+            {
+                continue;
+            }
+            var (ox, oy) = (a.X - from.X, a.Y - from.Y);
+            var (along, onSide) = ((ox * wy - oy * wx) / across, (ox * dy - oy * dx) / across);
+            if (along is > 0 and < 1 && onSide is >= 0 and <= 1)
+            {
+                cuts.Add(along);
+            }
+        }
+        cuts.Sort();
+        return cuts.Zip(cuts.Skip(1))
+            .Sum(c =>
+                PlacePlanner.Contains(corners, new(from.X + (c.First + c.Second) / 2 * dx, from.Y + (c.First + c.Second) / 2 * dy)) ? c.Second - c.First : 0
+            );
+    }
+
+    /// <summary>The floors between two places, from below to above; where rooms of a floor are drawn it is there only below them. Out of a cellar the ground is
+    /// gone through also where nobody drew it as a floor.</summary>
     public static IReadOnlyList<FloorCrossing> Floors(PlaceDesign place, Point3 from, Point3 to)
     {
         var (low, high) = (Math.Min(from.Z, to.Z), Math.Max(from.Z, to.Z));
-        var between = place.Floors.Where(f => f.LevelMetres > low && f.LevelMetres < high).ToList();
+        var between = place.Floors.Where(f => f.LevelMetres > low && f.LevelMetres < high && LiesAt(place, f, from, to)).ToList();
         if (low < 0 && high > 0 && !place.Floors.Any(f => Math.Abs(f.LevelMetres) < SameLevelMetres))
         {
             between.Add(Ground);
@@ -67,6 +96,26 @@ public static class WallCrossings
         var (dx, dy) = (to.X - from.X, to.Y - from.Y);
         var degrees = Math.Atan2(Math.Sqrt(dx * dx + dy * dy), high - low) * 180 / Math.PI;
         return [.. between.OrderBy(f => f.LevelMetres).Select(f => new FloorCrossing(f, degrees))];
+    }
+
+    /// <summary>Whether a floor lies where a line passes its level: below one of its rooms, or anywhere where none is drawn.</summary>
+    private static bool LiesAt(PlaceDesign place, Floor floor, Point3 from, Point3 to)
+    {
+        var part = (floor.LevelMetres - from.Z) / (to.Z - from.Z);
+        var at = new Point(from.X + part * (to.X - from.X), from.Y + part * (to.Y - from.Y));
+        var drawn = false;
+        foreach (var room in place.Rooms)
+        {
+            if (room.Floor == floor.Key)
+            {
+                drawn = true;
+                if (PlacePlanner.Contains(room.Corners, at))
+                {
+                    return true;
+                }
+            }
+        }
+        return !drawn;
     }
 
     private static List<WallCrossing> WithoutCorners(List<WallCrossing> met)

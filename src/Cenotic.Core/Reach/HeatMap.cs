@@ -58,16 +58,17 @@ public sealed record HeatMap(
         if (
             end is not { At: { } at, Megahertz: { } megahertz, Sensitivity: { } sensitivity }
             || sent is not { } dbm
-            || Box(site.Place, floor, at) is not { } box
+            || Box(site.Place, floor, at) is not { } edges
         )
         {
             return null;
         }
-        var step = Math.Max(box.Right - box.Left, box.Down - box.Up) / cells;
-        var (columns, rows) = ((int)Math.Ceiling((box.Right - box.Left) / step - 1e-9), (int)Math.Ceiling((box.Down - box.Up) / step - 1e-9));
+        var step = Math.Max(edges.Right - edges.Left, edges.Down - edges.Up) / cells;
+        var (columns, rows) = ((int)Math.Ceiling((edges.Right - edges.Left) / step - 1e-9), (int)Math.Ceiling((edges.Down - edges.Up) / step - 1e-9));
         var fit = new PathsByFrequency(site.Place, LinkFit.Of(site, catalogue, evidence)).FitAt(megahertz);
         var offset = fit?.Offset(receiver) ?? 0;
         var height = (site.Place.Floor(floor)?.LevelMetres ?? 0) + SensorHeight;
+        var box = new SignalPaths(site.Place, megahertz, fit).BoxDb(end);
         var margins = new int[columns * rows];
         Parallel.For(
             0,
@@ -78,8 +79,8 @@ public sealed record HeatMap(
             {
                 for (var column = 0; column < columns; column++)
                 {
-                    var from = new Point3(box.Left + (column + 0.5) * step, box.Up + (row + 0.5) * step, height);
-                    margins[row * columns + column] = (int)Math.Round(dbm + end.Gain.Value + offset - paths.LossDb(from, at) - sensitivity.Value);
+                    var from = new Point3(edges.Left + (column + 0.5) * step, edges.Up + (row + 0.5) * step, height);
+                    margins[row * columns + column] = (int)Math.Round(dbm + end.Gain.Value + offset - paths.LossDb(from, at) - box - sensitivity.Value);
                 }
                 return paths;
             },
@@ -89,8 +90,8 @@ public sealed record HeatMap(
             receiver,
             end.Label,
             floor,
-            box.Left,
-            box.Up,
+            edges.Left,
+            edges.Up,
             step,
             SensorHeight,
             columns,

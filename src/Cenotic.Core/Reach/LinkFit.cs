@@ -107,7 +107,7 @@ internal static class LinkFit
         }
         var (from, to) = Heard(m.Node, ends);
         var radio = m.Radio ?? Radio(from, to);
-        var path = paths.At(ends.Receiver.Megahertz!.Value).Between(from.At!.Value, to.At!.Value);
+        var path = paths.At(ends.Receiver.Megahertz!.Value).Between(from, to);
         return new(
             m.Node,
             m.Spot,

@@ -146,9 +146,7 @@ public static class LinkPlanner
     {
         var ends = site.Place.AccessPoints.Select(a => RadioEnd.Of(site, a)).ToList();
         double Heard(RadioEnd end) =>
-            end.RadiatedDbm!.Value
-            + (paths.FitAt(end.Megahertz!.Value)?.Offset(end.Key) ?? 0)
-            - paths.At(end.Megahertz.Value).LossDb(sender.At!.Value, end.At!.Value);
+            end.RadiatedDbm!.Value + (paths.FitAt(end.Megahertz!.Value)?.Offset(end.Key) ?? 0) - paths.At(end.Megahertz.Value).Loss(sender, end).LossDb;
         return sender.At is null ? ends.FirstOrDefault() : ends.Where(e => e.At is not null).MaxBy(Heard) ?? ends.FirstOrDefault();
     }
 
@@ -236,14 +234,14 @@ public static class LinkPlanner
             var (path, offset) = Way(sender, receiver, paths);
             return (path.LossDb, path.Open.SigmaDb, offset);
         }
-        var (loss, sigma) = paths.At(receiver.Megahertz.Value).Loss(sender.At!.Value, receiver.At!.Value);
+        var (loss, sigma) = paths.At(receiver.Megahertz.Value).Loss(sender, receiver);
         return (loss, sigma, 0);
     }
 
     /// <summary>The way between two ends with how well it is known, and what the receiver hears beyond what is planned, dB.</summary>
     private static (SignalPath Path, double OffsetDb) Way(RadioEnd sender, RadioEnd receiver, PathsByFrequency paths)
     {
-        var path = paths.At(receiver.Megahertz!.Value).Between(sender.At!.Value, receiver.At!.Value);
+        var path = paths.At(receiver.Megahertz!.Value).Between(sender, receiver);
         if (paths.FitAt(receiver.Megahertz.Value) is not { } fit)
         {
             return (path, 0);

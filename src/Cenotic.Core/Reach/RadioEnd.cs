@@ -11,6 +11,7 @@ namespace Cenotic.Core.Reach;
 /// <param name="At">Where it is.</param>
 /// <param name="Channel">Frequency and rate: the two ends must have the same.</param>
 /// <param name="Listens">Part of the time that it listens, where it has something else to do besides.</param>
+/// <param name="InMetal">Whether its antenna is in a metal box.</param>
 internal sealed record RadioEnd(
     string Key,
     string Label,
@@ -21,7 +22,8 @@ internal sealed record RadioEnd(
     WorkingInput? Power,
     WorkingInput Gain,
     WorkingInput? Sensitivity,
-    WorkingInput? Listens = null
+    WorkingInput? Listens = null,
+    bool InMetal = false
 )
 {
     private const double UsualGainDbi = 0,
@@ -93,7 +95,8 @@ internal sealed record RadioEnd(
     )
     {
         var hangs = site.Place.Spot(spot);
-        return new(key, label, hangs, hangs is null ? null : site.Place.At(hangs), channel, megahertz, power, gain, sensitivity);
+        var inMetal = site.Node(key)?.Housing is { AntennaInMetal: true };
+        return new(key, label, hangs, hangs is null ? null : site.Place.At(hangs), channel, megahertz, power, gain, sensitivity, InMetal: inMetal);
     }
 
     private static WorkingInput? PowerOf(NodeRadio radio) =>

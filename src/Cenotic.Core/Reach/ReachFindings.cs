@@ -129,6 +129,10 @@ internal sealed class ReachFindings(
         {
             yield return relayed;
         }
+        if (OutOfTheBox(link, node) is { } outside)
+        {
+            yield return outside;
+        }
         if (Stronger(node) is { } stronger)
         {
             yield return stronger;
@@ -183,6 +187,19 @@ internal sealed class ReachFindings(
             270 => "up the plan",
             _ => "up and to the right",
         };
+
+    /// <summary>The antennas led out of metal boxes.</summary>
+    private Remedy? OutOfTheBox(PlannedLink link, NodeDesign node)
+    {
+        List<NodeDesign> boxed = [.. new[] { node, site.Node(link.Receiver ?? "") }.OfType<NodeDesign>().Where(n => n.Housing is { AntennaInMetal: true })];
+        return boxed.Count == 0
+            ? null
+            : trials.Tried(
+                $"Lead the antenna of {string.Join(" and of ", boxed.Select(n => n.Label))} out of the metal box",
+                node.Key,
+                [.. boxed.Select(n => SetNodes.As(n) with { Housing = n.Housing! with { AntennaInMetal = false } })]
+            );
+    }
 
     /// <summary>As much power as radio and law allow, and an antenna of half a wave, on both ends where the answer needs it.</summary>
     private Remedy? Stronger(NodeDesign node)

@@ -51,7 +51,15 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
     /// <summary>Spread from place to place in a house, dB; from memory, 5 to 7.</summary>
     internal const double HouseSigma = 6;
     private const int SteepestDegrees = 80;
-    private const string FloorKind = "floor";
+    private const string FloorKind = "floor",
+        TreesKind = "trees",
+        BoxKind = "metal box";
+
+    /// <summary>Trees of a garden, and how high they are at most, m. Common practice, no source.</summary>
+    private const double TreesMetres = 6;
+
+    /// <summary>A metal box with a slot or a lid, dB; from memory, 15 to 30.</summary>
+    private static readonly (double Low, double Mean, double High) Box = (15, 22, 30);
 
     private static readonly string[] Kinds = [.. Enum.GetValues<WallMaterial>().Select(m => $"{m.ToString().ToLowerInvariant()} wall")];
 
@@ -59,6 +67,7 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
     private readonly bool _drawn = place.Walls.Count > 0;
     private readonly double _exponent = fitted?.Exponent.Value ?? BookExponent(place);
     private readonly List<Room> _indoors = [.. place.Rooms.Where(r => !r.Tags.Contains(RoomTag.Outdoor))];
+    private readonly List<Room> _trees = [.. place.Rooms.Where(r => r.Tags.Contains(RoomTag.Trees))];
     private readonly Dictionary<(BuildingMaterial Material, double Metres, int Degrees), (double Low, double Mean, double High)> _slabs = [];
 
     /// <summary>MHz.</summary>
@@ -72,15 +81,48 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
     {
         var walls = WallCrossings.Walls(place, from, to);
         var floors = OfFloors(WallCrossings.Floors(place, from, to)).ToList();
-        return new(from, to, Open(from, to, walls.Count + floors.Count), [.. walls.Select(OfWall), .. floors]);
+        return new(from, to, Open(from, to, walls.Count + floors.Count), [.. walls.Select(OfWall), .. floors, .. OfTrees(from, to)]);
     }
 
-    /// <summary>All loss between two places, dB: that of <see cref="Between"/>, without how it comes about.</summary>
+    /// <summary>The way between two ends that hang, with the boxes round their antennas.</summary>
+    internal SignalPath Between(RadioEnd sender, RadioEnd receiver)
+    {
+        var path = Between(sender.At!.Value, receiver.At!.Value);
+        return sender.InMetal || receiver.InMetal ? path with { Terms = [.. OfBox(sender), .. path.Terms, .. OfBox(receiver)] } : path;
+    }
+
+    /// <summary>All loss of <see cref="Between(RadioEnd, RadioEnd)"/>, and its spread by the book between places that the plan cannot tell apart, dB.</summary>
+    internal (double LossDb, double SigmaDb) Loss(RadioEnd sender, RadioEnd receiver)
+    {
+        var (loss, sigma) = Loss(sender.At!.Value, receiver.At!.Value);
+        return (loss + BoxDb(sender) + BoxDb(receiver), sigma);
+    }
+
+    /// <summary>What the box round the antenna of an end takes, dB.</summary>
+    internal double BoxDb(RadioEnd end) => end.InMetal ? Fitted(BoxKind, Box).Mean : 0;
+
+    private IEnumerable<PathTerm> OfBox(RadioEnd end)
+    {
+        if (end.InMetal)
+        {
+            var (low, mean, high) = Fitted(BoxKind, Box);
+            yield return new(
+                $"metal box of {end.Label}",
+                low,
+                mean,
+                high,
+                "its antenna inside, from memory: 15 to 30 dB by its slots" + FittedSource(BoxKind),
+                BoxKind
+            );
+        }
+    }
+
+    /// <summary>All loss between two places, dB: that of <see cref="Between(Point3, Point3)"/>, without how it comes about.</summary>
     internal double LossDb(Point3 from, Point3 to) => OpenLossDb(from, to) + TakenDb(from, to, out _);
 
-    /// <summary>All loss between two places, and its spread by the book between places that the plan cannot tell apart, dB: those of <see cref="Between"/>,
-    /// without how they come about.</summary>
-    internal (double LossDb, double SigmaDb) Loss(Point3 from, Point3 to)
+    /// <summary>All loss between two places, and its spread by the book between places that the plan cannot tell apart, dB: those of
+    /// <see cref="Between(Point3, Point3)"/>, without how they come about.</summary>
+    private (double LossDb, double SigmaDb) Loss(Point3 from, Point3 to)
     {
         var loss = OpenLossDb(from, to) + TakenDb(from, to, out var crossed);
         return (loss, Sigma(crossed, Outdoors(from) && Outdoors(to)).Db);
@@ -97,6 +139,10 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
             taken += Fitted(KindOf(wall), Taken(wall)).Mean;
         }
         crossed = walls.Count;
+        if (_trees.Count > 0)
+        {
+            taken += OfTrees(from, to).Sum(t => t.Mean);
+        }
         // Where there is but one storey no floor lies between.
         if (place.Floors.Count == 0)
         {
@@ -237,6 +283,34 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
             WallMaterial.Glass => BuildingMaterial.Glass,
             _ => null,
         };
+
+    /// <summary>Trees that the line goes through, each area of them by itself.</summary>
+    private IEnumerable<PathTerm> OfTrees(Point3 from, Point3 to)
+    {
+        if (_trees.Count == 0 || Math.Min(from.Z, to.Z) > TreesMetres)
+        {
+            yield break;
+        }
+        foreach (var trees in _trees)
+        {
+            var metres = Metres(from, to) * WallCrossings.PartInside(trees.Corners, from, to);
+            if (metres < 0.1)
+            {
+                continue;
+            }
+            var book = PathLoss.FoliageDb(megahertz, metres);
+            // Bare of leaves they take about half; from memory.
+            var (low, mean, high) = Fitted(TreesKind, (book / 2, book, book));
+            yield return new(
+                $"{metres:0.0} m of {trees.Label}",
+                low,
+                mean,
+                high,
+                "leaves: Weissberger; bare about half, from memory" + FittedSource(TreesKind),
+                TreesKind
+            );
+        }
+    }
 
     /// <summary>Floors by what lies under them; those of which that is not known together, since each further one costs less.</summary>
     private IEnumerable<PathTerm> OfFloors(IReadOnlyList<FloorCrossing> floors)

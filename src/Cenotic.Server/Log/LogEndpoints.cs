@@ -28,8 +28,7 @@ public static class LogEndpoints
     private const int Shown = 100,
         LongestNote = 4_000,
         MostOfNote = 4,
-        MostOfSite = 2_000,
-        MostBytes = 1 << 20;
+        MostOfSite = 2_000;
 
     public static void Map(IEndpointRouteBuilder routes)
     {
@@ -173,13 +172,9 @@ public static class LogEndpoints
         HttpContext http
     )
     {
-        // What says that it is too large is not read at all.
-        var body = new byte[http.Request.ContentLength > MostBytes ? 0 : MostBytes + 1];
-        var length =
-            body.Length == 0 ? int.MaxValue : await http.Request.Body.ReadAtLeastAsync(body, body.Length, throwOnEndOfStream: false, http.RequestAborted);
+        var (body, type, refused) = await PictureBody.ReadAsync(http.Request, http.RequestAborted);
         var reason =
-            length > MostBytes ? $"A picture has at most {MostBytes / 1024} KiB."
-            : TypeOf(body.AsSpan(0, length)) is null ? "That is no picture by its first bytes, whatever its name: a picture is a JPEG, PNG or WebP file."
+            refused is not null ? refused
             : !await store.LogNotes.AnyAsync(n => n.Site == site && n.Id == id) ? "That note is gone."
             : await store.LogPictures.CountAsync(p => p.Note == id) >= MostOfNote ? $"A note has at most {MostOfNote} pictures."
             : await store.LogPictures.CountAsync(p => p.Site == site) >= MostOfSite ? $"A site keeps at most {MostOfSite} pictures: remove old notes first."
@@ -195,21 +190,14 @@ public static class LogEndpoints
                 {
                     Site = site,
                     Note = id,
-                    Type = TypeOf(body.AsSpan(0, length))!,
-                    Body = body[..length],
+                    Type = type,
+                    Body = body,
                 }
             );
             return Task.CompletedTask;
         });
         return TypedResults.NoContent();
     }
-
-    /// <summary>What a file is by its first bytes; its name and what the sender says count for nothing.</summary>
-    private static string? TypeOf(ReadOnlySpan<byte> body) =>
-        body.StartsWith<byte>([0xFF, 0xD8, 0xFF]) ? "image/jpeg"
-        : body.StartsWith<byte>([0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A]) ? "image/png"
-        : body.StartsWith("RIFF"u8) && body.Length > 12 && body[8..].StartsWith("WEBP"u8) ? "image/webp"
-        : null;
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> PictureAsync(string site, long id, CenoticStore store) =>
         await store.LogPictures.AsNoTracking().FirstOrDefaultAsync(p => p.Site == site && p.Id == id) is { } picture

@@ -7,5 +7,6 @@ internal static class PlaceSetup
     public static void MapPlace(this WebApplication app)
     {
         PlaceEndpoints.Map(app);
+        PlanPictureEndpoints.Map(app);
     }
 }

@@ -35,6 +35,7 @@ public sealed class CenoticStore(DbContextOptions<CenoticStore> options) : Ident
     public DbSet<CalibrationRow> Calibrations => Set<CalibrationRow>();
     public DbSet<LogNoteRow> LogNotes => Set<LogNoteRow>();
     public DbSet<LogPictureRow> LogPictures => Set<LogPictureRow>();
+    public DbSet<PlanPictureRow> PlanPictures => Set<PlanPictureRow>();
     public DbSet<OutageRow> Outages => Set<OutageRow>();
     public DbSet<BuildTickRow> BuildTicks => Set<BuildTickRow>();
     public DbSet<RangeWalkRow> RangeWalks => Set<RangeWalkRow>();

@@ -36,7 +36,8 @@ public sealed record MadeShare(long Id, string Path);
 public sealed record ShareToken(string Token = "");
 
 /// <summary>A node of a shared plan: its spot.</summary>
-public sealed record SharedSpot(string Node, double X, double Y);
+/// <param name="Floor">Key of its floor; null for the ground.</param>
+public sealed record SharedSpot(string Node, double X, double Y, string? Floor);
 
 /// <summary>A view as one sees it who came by its link: its tiles, and of the plan no more than they show.</summary>
 public sealed record SharedView(
@@ -44,6 +45,7 @@ public sealed record SharedView(
     string TimeZone,
     ViewDesign View,
     IReadOnlyList<Room> Rooms,
+    IReadOnlyList<Floor> Floors,
     IReadOnlyList<SharedSpot> Spots,
     long NowMs,
     double Speed
@@ -128,7 +130,7 @@ public static class ShareEndpoints
             .Nodes.Where(n => nodes.Contains(n.Key))
             .Select(n => (n.Key, Spot: design.Place.Spots.FirstOrDefault(s => s.Key == n.Spot)))
             .Where(s => s.Spot is not null)
-            .Select(s => new SharedSpot(s.Key, s.Spot!.X, s.Spot.Y));
+            .Select(s => new SharedSpot(s.Key, s.Spot!.X, s.Spot.Y, design.Place.FloorOf(s.Spot)?.Key));
         // Outputs and zones are not for who is a guest: their tiles are left out.
         var shown = view with { Tiles = [.. view.Tiles.Where(t => t.Content is not (OutputTile or ZoneTile))] };
         return TypedResults.Ok(
@@ -137,6 +139,7 @@ public static class ShareEndpoints
                 design.Settings.TimeZone,
                 shown,
                 plan.Count > 0 ? design.Place.Rooms : [],
+                plan.Count > 0 ? design.Place.Floors : [],
                 [.. spots],
                 clock.Now(link.Site),
                 clock.Speed(link.Site)

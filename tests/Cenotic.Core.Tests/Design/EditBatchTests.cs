@@ -4,6 +4,7 @@ using System.Text.Json.Serialization;
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
+using Cenotic.Core.Log;
 
 namespace Cenotic.Core.Tests.Design;
 
@@ -13,7 +14,7 @@ public class EditBatchTests
 
     private static readonly SiteDesign Fernhollow = Samples.Fernhollow().Design with
     {
-        Place = Drawn with { Floors = [.. Drawn.Floors, new("cellar", "Cellar", -2.4)] },
+        Place = Drawn with { Floors = [.. Drawn.Floors, new("cellar", "Cellar", -2.4)], Scans = [new(null, 1, 1000, 800, 0, 0, 0.01)] },
         OwnBoards = [Samples.Board() with { Id = "my-board" }],
         OwnParts = [Samples.Catalogue.Part("bh1750")! with { Id = "my-part" }],
         OwnCells = [Samples.Catalogue.Cell("cr2032")! with { Id = "my-cell" }],
@@ -33,12 +34,24 @@ public class EditBatchTests
     /// <summary>One edit of each kind that changes the demo site.</summary>
     public static readonly TheoryData<string> Kinds = [.. Examples.Keys.Select(t => t.Name)];
 
+    [Theory]
+    [MemberData(nameof(Kinds))]
+    public void Every_kind_has_words_for_the_log(string kind)
+    {
+        var edit = Examples.Single(e => e.Key.Name == kind).Value;
+        var inverse = EditBatch.Apply(Fernhollow, [edit]).Value.Inverse;
+        var said = Assert.Single(EditSentences.Of([edit], inverse, key => key));
+        Assert.Matches("^[A-Za-z].+ .+", said);
+    }
+
     private static Dictionary<Type, DesignEdit> Examples =>
         new()
         {
             [typeof(SetSite)] = new SetSite(Fernhollow.Settings with { Name = "Elsewhere" }),
             [typeof(PutRoom)] = new PutRoom(Fernhollow.Place.Rooms[0] with { Label = "Porch" }),
             [typeof(RemoveRoom)] = new RemoveRoom("hall"),
+            [typeof(MoveSide)] = new MoveSide("hall", 0, 0.2),
+            [typeof(MoveCorner)] = new MoveCorner("hall", 0, new(0.2, 0.1)),
             [typeof(PutWall)] = new PutWall(new Wall("new", new(0, 0), new(1, 1), WallMaterial.Glass)),
             [typeof(RemoveWall)] = new RemoveWall("w2"),
             [typeof(PutSpot)] = new PutSpot(Fernhollow.Place.Spots[0] with { X = 2 }),
@@ -46,6 +59,9 @@ public class EditBatchTests
             [typeof(PutFloor)] = new PutFloor(new("up", "Upstairs", 2.7, 2.4, WallMaterial.Timber, 0.25)),
             [typeof(RemoveFloor)] = new RemoveFloor("cellar"),
             [typeof(SetAnchor)] = new SetAnchor(new(52.1, -1.9, 20)),
+            [typeof(PutScan)] = new PutScan(new("cellar", 2, 600, 400, 1, 1, 0.02, 90)),
+            [typeof(FitScan)] = new FitScan(null, new(1, 1), new(5, 1), 4.4, true),
+            [typeof(RemoveScan)] = new RemoveScan(null),
             [typeof(PutAccessPoint)] = new PutAccessPoint(new("attic", "Attic", "hall-wall", 11, 18)),
             [typeof(RemoveAccessPoint)] = new RemoveAccessPoint("access-point"),
             [typeof(PutNode)] = new PutNode(Hall with { Key = "hall-two" }),
@@ -177,6 +193,13 @@ public class EditBatchTests
         },
         { new PutFloor(new("f", "Up", 2.7, 0)), "The ceiling is 0 m" },
         { new SetAnchor(new(91, 0)), "The latitude is 91" },
+        { new PutScan(new(null, 1, 0, 400, 0, 0, 0.01)), "The picture's width is 0" },
+        { new PutScan(new(null, 1, 600, 400, 0, 0, 0)), "A pixel is 0" },
+        { new FitScan("cellar", new(0, 0), new(1, 0), 3, true), "There is no picture" },
+        { new FitScan(null, new(1, 1), new(1, 1.01), 3, true), "The two points are one" },
+        { new FitScan(null, new(1, 1), new(2, 1), 0, true), "The distance is 0" },
+        { new FitScan(null, new(1, 1), new(2, 1), 500, true), "A pixel is 5" },
+        { new PutRoom(new("wood", "Wood", [new(0, 0), new(4, 0), new(4, 3)], [RoomTag.Trees])), "Trees stand outdoors" },
         { new PutAccessPoint(new("a", "x", "s", 14)), "The channel is 14" },
         { new PutAccessPoint(new("a", "x", "s", 1, 40)), "What it sends with is 40 dBm" },
         { new PutNode(Samples.Node() with { Label = "two\nlines" }), "on one line" },

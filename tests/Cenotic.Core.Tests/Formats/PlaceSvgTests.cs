@@ -14,11 +14,20 @@ public class PlaceSvgTests
         double.Parse(of.Attribute(name)!.Value.Replace("mm", "", StringComparison.Ordinal), CultureInfo.InvariantCulture);
 
     /// <summary>1 : 50 is 20 mm a metre, over the whole page alike, and all lies on it.</summary>
-    [Fact]
-    public void A_drawing_holds_what_stands_on_its_floor_to_scale()
+    [Theory]
+    [InlineData(null, 8)]
+    [InlineData("upstairs", 3)]
+    public void A_drawing_holds_what_stands_on_its_floor_to_scale(string? floor, int rooms)
     {
-        var place = Samples.Fernhollow().Design.Place;
-        var svg = XDocument.Parse(PlaceSvg.Write(place, null)).Root!;
+        var whole = Samples.Fernhollow().Design.Place;
+        var svg = XDocument.Parse(PlaceSvg.Write(whole, floor)).Root!;
+        var place = whole with
+        {
+            Rooms = [.. whole.Rooms.Where(r => r.Floor == floor)],
+            Walls = [.. whole.Walls.Where(w => w.Floor == floor)],
+            Spots = [.. whole.Spots.Where(s => whole.FloorOf(s)?.Key == floor)],
+        };
+        Assert.Equal(rooms, place.Rooms.Count);
         var box = svg.Attribute("viewBox")!.Value.Split(' ').Select(n => double.Parse(n, CultureInfo.InvariantCulture)).ToList();
         Assert.Equal(box[2] * 20, Number(svg, "width"), 0.05);
         Assert.Equal(box[3] * 20, Number(svg, "height"), 0.05);

@@ -59,6 +59,29 @@ public class WallCrossingsTests
         Assert.Empty(WallCrossings.Floors(place, new(0, 1, 3), new(8, 1, 5)));
     }
 
+    /// <summary>The same line is at 2.7 m after 3.4 m of plan: a floor is there only where it has rooms.</summary>
+    [Theory]
+    [InlineData(0, 3.3, false)]
+    [InlineData(0, 3.5, true)]
+    [InlineData(3.5, 8, false)]
+    public void A_floor_is_gone_through_only_below_its_rooms(double left, double right, bool through)
+    {
+        Room room = new("attic", "Attic", [new(left, 0), new(right, 0), new(right, 4), new(left, 4)], [], "up");
+        var place = new PlaceDesign([room], [], []) { Floors = [new("up", "Upstairs", 2.7)] };
+        Assert.Equal(through ? 1 : 0, WallCrossings.Floors(place, new(0, 1, 1), new(8, 1, 5)).Count);
+    }
+
+    /// <summary>Through an L: into it at 1, out at 3, in again at 6 and out at 8, of a line of 10.</summary>
+    [Fact]
+    public void The_part_of_a_line_in_an_outline_is_that_between_its_sides()
+    {
+        Point[] horseshoe = [new(1, 0), new(8, 0), new(8, 5), new(6, 5), new(6, 2), new(3, 2), new(3, 5), new(1, 5)];
+        Assert.Equal(0.4, WallCrossings.PartInside(horseshoe, new(0, 4, 1), new(10, 4, 2)), 1e-9);
+        Assert.Equal(0.7, WallCrossings.PartInside(horseshoe, new(10, 1, 1), new(0, 1, 1)), 1e-9);
+        Assert.Equal(0, WallCrossings.PartInside(horseshoe, new(4, 3, 1), new(5, 4, 1)), 1e-9);
+        Assert.Equal(1, WallCrossings.PartInside(horseshoe, new(2, 1, 1), new(7, 1, 1)), 1e-9);
+    }
+
     /// <summary>A door of 0.9 m from 1 m on, a window with its sill at 0.9 m: 1.2 m high, 1 m wide, from 3 m on.</summary>
     [Theory]
     [InlineData(1.5, 1.0, OpeningKind.Door)]

@@ -95,7 +95,7 @@ public class PlanMemoryTests
         SitePlanner.Plan(file.Design, Samples.Catalogue, unwalked, memory: memory);
         SitePlanner.Plan(With(new("far", new(-9, -9), new(-9, -5), WallMaterial.Metal)), Samples.Catalogue, unwalked, memory: memory);
         Assert.Equal(file.Design.Nodes.Count, memory.Planned);
-        SitePlanner.Plan(With(new("gate", new(0, 8.5), new(1.5, 8.5), WallMaterial.Metal)), Samples.Catalogue, unwalked, memory: memory);
+        SitePlanner.Plan(With(new("gate", new(13.6, 10.1), new(14.7, 10.1), WallMaterial.Metal)), Samples.Catalogue, unwalked, memory: memory);
         Assert.Equal(file.Design.Nodes.Count + 1, memory.Planned);
     }
 }

@@ -64,6 +64,19 @@ public class ReachFindingsTests
         };
     }
 
+    /// <summary>In a metal box behind thick concrete: led out of the box the antenna is heard.</summary>
+    [Fact]
+    public void An_antenna_in_a_metal_box_is_led_out_of_it()
+    {
+        var site = House(WallMaterial.Concrete, 0.6, new(40, 3), LinkKind.Wifi);
+        site = site with { Nodes = [site.Nodes[0] with { Housing = new(false, true, false, AntennaInMetal: true) }, .. site.Nodes.Skip(1)] };
+        var finding = Plan(site).Findings.Single(f => f.Code == "REACH-WEAK" && f.Subject.Node == "far");
+        Assert.Contains("metal box of Far", finding.Why);
+        var remedy = finding.Remedies.Single(r => r.Label == "Lead the antenna of Far out of the metal box");
+        var after = Plan(EditBatch.Apply(site, remedy.Edits).Value.After);
+        Assert.DoesNotContain(after.Findings, f => f.Code == "REACH-WEAK");
+    }
+
     /// <summary>Wi-Fi by hand: 17 dBm, over 40.2 + 20 log10(d) and the wall to −95 dBm.</summary>
     [Fact]
     public void A_node_out_of_reach_of_its_access_point_is_named_and_a_long_range_radio_gets_through()

@@ -140,7 +140,7 @@ public class AccessTests
                     }
                 : path.Contains("/outputs/", StringComparison.Ordinal) ? new SwitchRequest(true, null)
                 : path.EndsWith("try", StringComparison.Ordinal) ? new FrameTrial(new(FrameKind.ValuePerLine, []), "1", true)
-                : path.EndsWith("check", StringComparison.Ordinal) ? new { json = "{}" }
+                : path.EndsWith("check", StringComparison.Ordinal) || path.EndsWith("place/read", StringComparison.Ordinal) ? new { json = "{}" }
                 : path.EndsWith("currents", StringComparison.Ordinal)
                     ? new
                     {

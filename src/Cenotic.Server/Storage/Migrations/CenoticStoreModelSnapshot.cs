@@ -138,7 +138,7 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasIndex("Site", "Node", "Life", "Boot", "Number")
                         .IsUnique();
 
-                    b.ToTable("arrivals", (string)null);
+                    b.ToTable("arrivals");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.BuildTickRow", b =>
@@ -186,7 +186,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "Node", "Id");
 
-                    b.ToTable("build_ticks", (string)null);
+                    b.ToTable("build_ticks");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.CalibrationRow", b =>
@@ -250,7 +250,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "Node");
 
-                    b.ToTable("calibrations", (string)null);
+                    b.ToTable("calibrations");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.CommandRow", b =>
@@ -303,7 +303,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "Id");
 
-                    b.ToTable("commands", (string)null);
+                    b.ToTable("commands");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.DerivedStateRow", b =>
@@ -327,7 +327,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasKey("Site", "Key");
 
-                    b.ToTable("derived_states", (string)null);
+                    b.ToTable("derived_states");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.DocumentRow", b =>
@@ -350,7 +350,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasKey("Site", "Key");
 
-                    b.ToTable("documents", (string)null);
+                    b.ToTable("documents");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.DueFeedRow", b =>
@@ -374,7 +374,7 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasIndex("Hash")
                         .IsUnique();
 
-                    b.ToTable("due_feeds", (string)null);
+                    b.ToTable("due_feeds");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.EpisodeRow", b =>
@@ -434,7 +434,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "ToldAll");
 
-                    b.ToTable("episodes", (string)null);
+                    b.ToTable("episodes");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.ImportRow", b =>
@@ -475,7 +475,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "Id");
 
-                    b.ToTable("imports", (string)null);
+                    b.ToTable("imports");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.LogNoteRow", b =>
@@ -506,7 +506,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "Id");
 
-                    b.ToTable("log_notes", (string)null);
+                    b.ToTable("log_notes");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.LogPictureRow", b =>
@@ -536,7 +536,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site");
 
-                    b.ToTable("log_pictures", (string)null);
+                    b.ToTable("log_pictures");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.MeasuredCurrentRow", b =>
@@ -571,7 +571,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site");
 
-                    b.ToTable("measured_currents", (string)null);
+                    b.ToTable("measured_currents");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.MembershipRow", b =>
@@ -591,7 +591,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasKey("Site", "AccountId");
 
-                    b.ToTable("memberships", (string)null);
+                    b.ToTable("memberships");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.NodeKeyRow", b =>
@@ -611,7 +611,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasKey("Site", "Node");
 
-                    b.ToTable("node_keys", (string)null);
+                    b.ToTable("node_keys");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.NodeLifeRow", b =>
@@ -653,7 +653,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "Node", "Id");
 
-                    b.ToTable("node_lives", (string)null);
+                    b.ToTable("node_lives");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.NodeReportRow", b =>
@@ -695,7 +695,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "Node", "Id");
 
-                    b.ToTable("node_reports", (string)null);
+                    b.ToTable("node_reports");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.NodeStatusRow", b =>
@@ -728,7 +728,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasKey("Site", "Node");
 
-                    b.ToTable("node_status", (string)null);
+                    b.ToTable("node_status");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.NoticeSettingsRow", b =>
@@ -770,7 +770,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasKey("Site");
 
-                    b.ToTable("notice_settings", (string)null);
+                    b.ToTable("notice_settings");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.OutageRow", b =>
@@ -797,7 +797,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "Id");
 
-                    b.ToTable("outages", (string)null);
+                    b.ToTable("outages");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.OutboxEpisodeRow", b =>
@@ -815,7 +815,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Episode");
 
-                    b.ToTable("outbox_episodes", (string)null);
+                    b.ToTable("outbox_episodes");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.OutboxRow", b =>
@@ -881,7 +881,32 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("DoneMs", "NotBeforeMs");
 
-                    b.ToTable("outbox", (string)null);
+                    b.ToTable("outbox");
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.PlanPictureRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Body")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<string>("Site")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Type")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Site", "Id");
+
+                    b.ToTable("plan_pictures");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.RangeWalkRow", b =>
@@ -937,7 +962,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "Node", "Id");
 
-                    b.ToTable("range_walks", (string)null);
+                    b.ToTable("range_walks");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.ReadingRow", b =>
@@ -967,7 +992,7 @@ namespace Cenotic.Server.Storage.Migrations
                     b.HasIndex("Site", "Node", "Key")
                         .IsUnique();
 
-                    b.ToTable("readings", (string)null);
+                    b.ToTable("readings");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.RefusalRow", b =>
@@ -1004,7 +1029,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "Node", "Id");
 
-                    b.ToTable("refusals", (string)null);
+                    b.ToTable("refusals");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.RevisionRow", b =>
@@ -1040,7 +1065,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasKey("Site", "Revision");
 
-                    b.ToTable("revisions", (string)null);
+                    b.ToTable("revisions");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.RuleStateRow", b =>
@@ -1061,7 +1086,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasKey("Site", "Rule");
 
-                    b.ToTable("rule_states", (string)null);
+                    b.ToTable("rule_states");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.SavedSettingsRow", b =>
@@ -1088,7 +1113,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasKey("Site", "Node", "Hash");
 
-                    b.ToTable("saved_settings", (string)null);
+                    b.ToTable("saved_settings");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.ScanRow", b =>
@@ -1122,7 +1147,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "Node", "Id");
 
-                    b.ToTable("scans", (string)null);
+                    b.ToTable("scans");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.SetAsideRow", b =>
@@ -1170,7 +1195,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "Node", "Reading");
 
-                    b.ToTable("set_aside", (string)null);
+                    b.ToTable("set_aside");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.ShareLinkRow", b =>
@@ -1221,7 +1246,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site");
 
-                    b.ToTable("share_links", (string)null);
+                    b.ToTable("share_links");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.SiteRow", b =>
@@ -1252,7 +1277,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasKey("Key");
 
-                    b.ToTable("sites", (string)null);
+                    b.ToTable("sites");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.ZoneStateRow", b =>
@@ -1272,7 +1297,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasKey("Site", "Zone");
 
-                    b.ToTable("zone_states", (string)null);
+                    b.ToTable("zone_states");
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.ZoneTurnRow", b =>
@@ -1310,7 +1335,7 @@ namespace Cenotic.Server.Storage.Migrations
 
                     b.HasIndex("Site", "Id");
 
-                    b.ToTable("zone_turns", (string)null);
+                    b.ToTable("zone_turns");
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<string>", b =>
@@ -1555,6 +1580,15 @@ namespace Cenotic.Server.Storage.Migrations
                 });
 
             modelBuilder.Entity("Cenotic.Server.Storage.OutboxRow", b =>
+                {
+                    b.HasOne("Cenotic.Server.Storage.SiteRow", null)
+                        .WithMany()
+                        .HasForeignKey("Site")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Cenotic.Server.Storage.PlanPictureRow", b =>
                 {
                     b.HasOne("Cenotic.Server.Storage.SiteRow", null)
                         .WithMany()

@@ -11,6 +11,7 @@ export type ReadingDesign = Schemas["ReadingDesign"];
 export type RuleDesign = Schemas["RuleDesign"];
 export type RuleCondition = Schemas["RuleCondition"];
 export type PlaceImport = Schemas["PlaceImport"];
+export type FloorScan = Schemas["FloorScan"];
 export type Room = Schemas["Room"];
 export type Wall = Schemas["Wall"];
 export type Opening = Schemas["Opening"];

@@ -14,7 +14,10 @@ defineProps<{
   scaled?: boolean;
   /** Width of the outlines, m. */
   outline?: number;
+  /** Whether rooms and walls can be picked with the pointer; lists beside the plan do it for the keyboard. */
+  pickable?: boolean;
 }>();
+defineEmits<{ room: [key: string]; wall: [key: string] }>();
 const svg = useTemplateRef<SVGSVGElement>("svg");
 const strokes: Record<string, number> = { plasterboard: 0.08, timber: 0.1, glass: 0.06, brick: 0.2, concrete: 0.24, metal: 0.12 };
 type Wall = Place["walls"][number];
@@ -38,14 +41,18 @@ defineExpose({ toPlan });
 
 <template>
   <svg ref="svg" :viewBox="`${box.x} ${box.y} ${box.w} ${box.h}`" :aria-label="label">
+    <slot name="ground" />
     <polygon
       v-for="r in rooms"
       :key="r.key"
       :points="r.corners.map((c) => `${c.x},${c.y}`).join(' ')"
-      fill="var(--paper)"
+      :fill="r.tags.includes('trees') ? 'var(--moss)' : 'var(--paper)'"
+      :fill-opacity="r.tags.includes('trees') || $slots.ground ? 0.22 : 1"
       :stroke="scaled ? 'var(--rule)' : 'var(--faint)'"
       :stroke-width="outline ?? 0.03"
       :stroke-dasharray="scaled && r.tags.includes('outdoor') ? '0.15 0.12' : undefined"
+      :class="pickable ? 'cursor-pointer' : ''"
+      @click="pickable && $emit('room', r.key)"
     />
     <slot name="under" />
     <template v-if="scaled">
@@ -57,6 +64,7 @@ defineExpose({ toPlan });
         text-anchor="middle"
         font-size="0.3"
         fill="var(--faint)"
+        class="pointer-events-none"
       >
         {{ r.label }}
       </text>
@@ -83,6 +91,17 @@ defineExpose({ toPlan });
           :stroke-dasharray="`0 ${o.atMetres} ${o.widthMetres} 1000`"
         />
       </template>
+      <!-- As wide as a finger. -->
+      <line
+        v-if="pickable"
+        v-bind="ends(w)"
+        stroke="transparent"
+        stroke-width="0.45"
+        class="cursor-pointer"
+        @click="$emit('wall', w.key)"
+      >
+        <title>{{ w.material }} wall: open it</title>
+      </line>
     </g>
     <g v-if="scaled" :transform="`translate(${box.x + 0.5} ${box.y + box.h - 0.35})`" aria-hidden="true">
       <path d="M0 -0.1V0H2V-0.1M1 -0.06V0" fill="none" stroke="var(--ink)" stroke-width="0.03" />

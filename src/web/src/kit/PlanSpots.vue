@@ -3,6 +3,7 @@
 import { computed, ref, useTemplateRef } from "vue";
 import type { NodeDesign, SiteDesign } from "@/api/client";
 import PlanCanvas from "./PlanCanvas.vue";
+import PlanText from "./PlanText.vue";
 import { planBox } from "./plan";
 
 const props = defineProps<{
@@ -11,15 +12,23 @@ const props = defineProps<{
   movable: boolean;
   /** Round what is drawn, m; more where something is being drawn. */
   margin?: number;
+  /** What else is to be in view. */
+  beyond?: { x: number; y: number }[];
+  /** Whether rooms and walls can be picked. */
+  pickable?: boolean;
   /** A word more for a spot, by its key. */
   marks?: Record<string, { text: string; bad: boolean }>;
 }>();
-const emit = defineEmits<{ move: [key: string, x: number, y: number] }>();
+const emit = defineEmits<{ move: [key: string, x: number, y: number]; room: [key: string]; wall: [key: string] }>();
 const selected = defineModel<string>("selected");
 const canvas = useTemplateRef<InstanceType<typeof PlanCanvas>>("canvas");
 const dragged = ref<{ key: string; x: number; y: number }>();
 const box = computed(() =>
-  planBox([...props.place.rooms.flatMap((r) => r.corners), ...props.place.spots], props.margin ?? 0.6, 0.6),
+  planBox(
+    [...props.place.rooms.flatMap((r) => r.corners), ...props.place.spots, ...(props.beyond ?? [])],
+    props.margin ?? 0.6,
+    0.6,
+  ),
 );
 /** What stands at a spot: a node, or an access point. */
 const nodeAt = (key: string) => props.nodes.find((n) => n.spot === key);
@@ -27,7 +36,10 @@ const accessPointAt = (key: string) => props.place.accessPoints?.find((a) => a.s
 const labelAt = (key: string) => nodeAt(key)?.label ?? accessPointAt(key)?.label;
 const at = (key: string, x: number, y: number) => (dragged.value?.key === key ? dragged.value : { x, y });
 
-defineExpose({ toPlan: (e: PointerEvent) => canvas.value?.toPlan(e) });
+defineExpose({
+  toPlan: (e: PointerEvent) => canvas.value?.toPlan(e),
+  focus: () => (canvas.value?.$el as SVGElement | undefined)?.focus(),
+});
 
 function grab(e: PointerEvent, key: string, x: number, y: number) {
   selected.value = key;
@@ -62,11 +74,15 @@ function step(e: KeyboardEvent, key: string, x: number, y: number) {
     :box="box"
     label="Plan of the site"
     scaled
+    :pickable="pickable"
     class="sheet max-h-[58vh] w-full touch-pan-y"
     role="group"
     @pointermove="drag"
     @pointerup="drop"
+    @room="emit('room', $event)"
+    @wall="emit('wall', $event)"
   >
+    <template v-if="$slots.ground" #ground><slot name="ground" /></template>
     <template #under><slot name="under" /></template>
     <slot :at="at" />
     <g
@@ -103,32 +119,10 @@ function step(e: KeyboardEvent, key: string, x: number, y: number) {
       />
       <circle v-else r="0.17" :fill="nodeAt(s.key) ? 'var(--act)' : 'var(--sheet)'" stroke="var(--act)" stroke-width="0.05" />
       <circle v-if="selected === s.key" r="0.26" fill="none" stroke="var(--act)" stroke-width="0.04" />
-      <text
-        x="0"
-        y="0.52"
-        text-anchor="middle"
-        font-size="0.28"
-        font-weight="600"
-        fill="var(--ink)"
-        stroke="var(--sheet)"
-        stroke-width="0.14"
-        paint-order="stroke"
-      >
-        {{ labelAt(s.key) ?? s.label }}
-      </text>
-      <text
-        v-if="marks?.[s.key]"
-        y="0.86"
-        text-anchor="middle"
-        font-size="0.28"
-        font-weight="600"
-        :fill="marks[s.key]!.bad ? 'var(--stop)' : 'var(--moss)'"
-        stroke="var(--sheet)"
-        stroke-width="0.14"
-        paint-order="stroke"
-      >
+      <PlanText y="0.52" bold>{{ labelAt(s.key) ?? s.label }}</PlanText>
+      <PlanText v-if="marks?.[s.key]" y="0.86" bold :fill="marks[s.key]!.bad ? 'var(--stop)' : 'var(--moss)'">
         {{ marks[s.key]!.text }}
-      </text>
+      </PlanText>
     </g>
   </PlanCanvas>
 </template>

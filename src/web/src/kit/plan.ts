@@ -1,4 +1,4 @@
-import type { Opening, SiteDesign, Wall } from "@/api/client";
+import type { Opening, Room, SiteDesign, Wall } from "@/api/client";
 
 type Place = SiteDesign["place"];
 
@@ -9,6 +9,16 @@ export const materialNames: Record<Wall["material"], string> = {
   timber: "timber",
   glass: "glass",
   metal: "metal",
+};
+/** What it is like in a room. */
+export const tagNames: Record<Room["tags"][number], string> = {
+  wet: "wet",
+  outdoor: "outdoors",
+  hot: "hot",
+  cold: "cold",
+  dusty: "dusty",
+  sleeping: "people asleep",
+  trees: "trees or a hedge",
 };
 export const openingNames: Record<Opening["kind"], string> = {
   door: "door",

@@ -10,6 +10,7 @@ import FormField from "@/kit/FormField.vue";
 import TextField from "@/kit/TextField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import type { Fault } from "@/kit/faults";
+import HousingField from "./HousingField.vue";
 import { setNode } from "./node-edits";
 import { linkHints, linkNames, sendsPackets, supplyNames } from "./power";
 
@@ -18,7 +19,6 @@ const emit = defineEmits<{ close: [] }>();
 const site = useSite();
 const router = useRouter();
 const n = props.node;
-const housingOf = (h: NodeDesign["housing"]) => (h ? `${h.vented ? "vented" : h.sealed ? "sealed" : "closed"}` : "open");
 const form = ref({
   label: n?.label ?? "",
   spot: n?.spot ?? (null as string | null),
@@ -35,8 +35,7 @@ const form = ref({
   addsModules: n?.addsModules ?? true,
   correctsItself: n?.correctsItself ?? false,
   relays: n?.relays ?? false,
-  housing: housingOf(n?.housing),
-  clearLid: n?.housing?.clearLid ?? false,
+  housing: n?.housing ?? null,
 });
 const faults = ref<Fault[]>([]);
 /** The path of a field in the edit. */
@@ -52,12 +51,6 @@ const supplies = computed(() => [
     .map(([value, label]) => ({ value, label })),
   ...(site.catalogue.value?.cells ?? []).map((c) => ({ value: `cells:${c.id}`, label: c.label })),
 ]);
-const housings = [
-  { value: "open", label: "open, no box" },
-  { value: "vented", label: "vented box" },
-  { value: "closed", label: "closed box" },
-  { value: "sealed", label: "sealed box" },
-];
 const links = Object.entries(linkNames).map(([value, label]) => ({ value: value as NodeDesign["link"], label }));
 /** Whom it may be heard through: nodes that hear others at any time, and send for themselves or pass on by radio. */
 const gateways = computed(() => [
@@ -112,8 +105,7 @@ async function save() {
     addsModules: f.addsModules,
     correctsItself: f.correctsItself,
     relays: sendsPackets(f.link) && f.relays,
-    housing:
-      f.housing === "open" ? null : { vented: f.housing === "vented", sealed: f.housing === "sealed", clearLid: f.clearLid },
+    housing: f.housing,
   };
   const key =
     n?.key ??
@@ -161,11 +153,8 @@ async function save() {
       <FormField v-if="gateways.length > 1" v-slot="{ id }" label="Heard through" :field="at('via')"
         ><SelectBox :id="id" v-model="form.via" :options="gateways" label="Heard through"
       /></FormField>
-      <FormField v-slot="{ id }" label="Box"
-        ><SelectBox :id="id" v-model="form.housing" :options="housings" label="Box"
-      /></FormField>
     </div>
-    <CheckBox v-if="form.housing !== 'open'" v-model="form.clearLid" label="Its lid lets light in" />
+    <HousingField v-model="form.housing" />
     <template v-if="onCells">
       <div class="grid gap-3 sm:grid-cols-3">
         <TextField v-model="form.parallel" label="Cells side by side" :field="at('power.parallel')" number min="1" max="20" />

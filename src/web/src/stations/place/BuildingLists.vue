@@ -14,7 +14,9 @@ const props = defineProps<{ floor: string }>();
 const site = useSite();
 const place = computed(() => site.design.value!.place);
 const walls = computed(() => onFloor(place.value, props.floor || null).walls);
-const wall = ref<Wall | "new">();
+/** Key of the wall whose form is open; "new" for none that stands. */
+const wall = defineModel<string>("wall");
+const opened = computed(() => place.value.walls.find((w) => w.key === wall.value));
 const storey = ref<Floor | "new">();
 const accessPoint = ref<AccessPoint | "new">();
 const spotLabel = (key: string) => place.value.spots.find((s) => s.key === key)?.label ?? "a spot that is gone";
@@ -60,7 +62,7 @@ async function remove(label: string, edit: Parameters<typeof site.apply>[1][numb
               <RowActions
                 v-if="site.canWrite.value"
                 :name="`wall ${w.key}`"
-                @edit="wall = w"
+                @edit="wall = w.key"
                 @remove="remove('Wall', { kind: 'removeWall', key: w.key })"
               />
             </td>
@@ -110,7 +112,7 @@ async function remove(label: string, edit: Parameters<typeof site.apply>[1][numb
         All on the ground, and no access point yet.
       </p>
     </section>
-    <WallDialog v-if="wall" :wall="wall === 'new' ? undefined : wall" :floor="floor" @close="wall = undefined" />
+    <WallDialog v-if="wall" :key="wall" :wall="opened" :floor="floor" @close="wall = undefined" />
     <FloorDialog v-if="storey" :floor="storey === 'new' ? undefined : storey" @close="storey = undefined" />
     <AccessPointDialog
       v-if="accessPoint"

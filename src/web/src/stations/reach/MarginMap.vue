@@ -6,6 +6,7 @@ import { api, answer, type PlannedLink } from "@/api/client";
 import { usePalette } from "@/app/palette";
 import { useSite } from "@/app/site";
 import ChoiceStrip from "@/kit/ChoiceStrip.vue";
+import PlanText from "@/kit/PlanText.vue";
 import PlanSpots from "@/kit/PlanSpots.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import { figureText } from "@/kit/format";
@@ -49,6 +50,19 @@ const drawn = computed(() =>
     .map((l) => ({ link: l, from: spotOf(l.spot), to: spotOf(l.receiverSpot) }))
     .filter((l) => l.from && l.to && place.value.spots.some((s) => s.key === l.from!.key || s.key === l.to!.key)),
 );
+/** Ends of these links that hang on another floor: named, since the floor that is shown does not have them. */
+const elsewhere = computed(() => {
+  const ends = drawn.value.flatMap((l) => [
+    { spot: l.from!, label: l.link.label },
+    { spot: l.to!, label: l.link.receiverLabel ?? "" },
+  ]);
+  return ends
+    .filter((e, i) => !place.value.spots.includes(e.spot) && ends.findIndex((o) => o.spot === e.spot) === i)
+    .map((e) => {
+      const on = design.value.place.rooms.find((r) => r.key === e.spot.room)?.floor ?? "";
+      return { ...e, floor: floors.value.find((f) => f.value === on)?.label ?? "Ground" };
+    });
+});
 const looks: Record<PlannedLink["verdict"], { stroke: string; width: number; dash?: string }> = {
   good: { stroke: "var(--moss)", width: 0.05 },
   weak: { stroke: "var(--risk)", width: 0.09, dash: "0.3 0.15" },
@@ -100,6 +114,15 @@ async function move(key: string, x: number, y: number) {
         />
       </template>
       <template #default="{ at }">
+        <g
+          v-for="e in elsewhere"
+          :key="e.spot.key"
+          :transform="`translate(${e.spot.x} ${e.spot.y})`"
+          :data-elsewhere="e.spot.key"
+        >
+          <circle r="0.13" fill="var(--sheet)" stroke="var(--faint)" stroke-width="0.05" stroke-dasharray="0.1 0.06" />
+          <PlanText y="0.45" :size="0.26" fill="var(--faint)">{{ e.label }}, {{ e.floor }}</PlanText>
+        </g>
         <g v-for="l in drawn" :key="l.link.node" :data-line="l.link.node" @click="looked = l.link.node">
           <path
             :id="`way-${l.link.node}`"

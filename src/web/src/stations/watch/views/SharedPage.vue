@@ -56,6 +56,7 @@ provideBoard({
     }),
   ),
   rooms: computed(() => view.data.value?.rooms ?? []),
+  floors: computed(() => view.data.value?.floors ?? []),
   spots: computed(() => view.data.value?.spots ?? []),
   stretch: range.stretch,
   look: range.look,

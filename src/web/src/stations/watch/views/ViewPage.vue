@@ -69,10 +69,13 @@ provideBoard({
   now,
   readings: live,
   rooms: computed(() => site.design.value?.place.rooms ?? []),
+  floors: computed(() => site.design.value?.place.floors ?? []),
   spots: computed(() =>
     (site.design.value?.nodes ?? []).flatMap((n) => {
-      const spot = site.design.value!.place.spots.find((s) => s.key === n.spot);
-      return spot ? [{ node: n.key, x: spot.x, y: spot.y }] : [];
+      const { spots, rooms } = site.design.value!.place;
+      const spot = spots.find((s) => s.key === n.spot);
+      const floor = rooms.find((r) => r.key === spot?.room)?.floor;
+      return spot ? [{ node: n.key, x: spot.x, y: spot.y, floor }] : [];
     }),
   ),
   stretch: range.stretch,

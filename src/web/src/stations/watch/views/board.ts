@@ -1,6 +1,6 @@
 /** What the tiles of a board share: the time zone and site time, the plan as far as it is shown, the readings, and the stretch that is looked at. */
 import { inject, provide, type ComputedRef, type InjectionKey, type Ref } from "vue";
-import type { ReadingView, Room } from "@/api/client";
+import type { Floor, ReadingView, Room } from "@/api/client";
 
 export interface Stretch {
   from: number;
@@ -12,7 +12,9 @@ export interface Board {
   now: Ref<number>;
   readings: ComputedRef<ReadingView[]>;
   rooms: ComputedRef<Room[]>;
-  spots: ComputedRef<{ node: string; x: number; y: number }[]>;
+  floors: ComputedRef<Floor[]>;
+  /** Where nodes hang; without a floor on the ground. */
+  spots: ComputedRef<{ node: string; x: number; y: number; floor?: string | null }[]>;
   stretch: ComputedRef<Stretch>;
   /** Looks at another stretch: what was zoomed or moved to. */
   look: (to: Stretch) => void;
