@@ -21,7 +21,7 @@ public sealed class CoverageTests(Demo demo) : IClassFixture<Demo>
         page.Until(() => Drawn("sight") == 1, "the radar is off the plan");
         Assert.False(page.Overflows());
         Assert.Empty(page.AxeFaults());
-        page.Follow("to look to the lower right, 45", width > 500);
+        page.Follow("to look to the upper right, 45", width > 500);
         page.UntilSees("all of it");
         page.Click("Undo");
         page.UntilSees("2.3 m² blind, most of it at the left side");
