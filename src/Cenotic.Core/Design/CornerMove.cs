@@ -7,8 +7,8 @@ internal static class CornerMove
     /// <param name="from">Where the corner was.</param>
     internal static PlaceDesign Apply(PlaceDesign place, string? floor, Point from, Point to)
     {
-        Point Put(Point p) => SideMove.Between(p, from) < SideMove.OnMetres ? to : p;
-        bool Meets(Point p) => SideMove.Between(p, from) < SideMove.OnMetres;
+        bool Meets(Point p) => PlanGeometry.Between(p, from) < SideMove.OnMetres;
+        Point Put(Point p) => Meets(p) ? to : p;
         return place with
         {
             Rooms = [.. place.Rooms.Select(r => r.Floor == floor && r.Corners.Any(Meets) ? r with { Corners = [.. r.Corners.Select(Put)] } : r)],

@@ -106,7 +106,7 @@ public static partial class EditChecks
         foreach (var (was, moved) in place.Rooms.Zip(after.Rooms).Where(p => !ReferenceEquals(p.First, p.Second)))
         {
             // Turned inside out it was pushed through itself.
-            if (SideMove.TwiceArea(moved.Corners) * Math.Sign(SideMove.TwiceArea(was.Corners)) < 0.02)
+            if (PlanGeometry.TwiceArea(moved.Corners) * Math.Sign(PlanGeometry.TwiceArea(was.Corners)) < 0.02)
             {
                 faults.Add($"That leaves nothing of {was.Label}.");
                 continue;
@@ -190,7 +190,7 @@ public static partial class EditChecks
         Exists(faults, scan is not null, "picture", fit.Floor ?? "ground");
         Metres(faults, fit.From.X, fit.From.Y, fit.To.X, fit.To.Y);
         faults.Within("The distance", fit.Metres, 0.1, LargestMetres, "m");
-        if (SideMove.Between(fit.From, fit.To) < 0.05)
+        if (PlanGeometry.Between(fit.From, fit.To) < 0.05)
         {
             faults.Add("The two points are one: take the ends of something long.", "to");
         }

@@ -139,7 +139,7 @@ public sealed record Wall(string Key, Point From, Point To, WallMaterial Materia
 
     /// <summary>Its length on the plan, m.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public double LengthMetres => Math.Sqrt(Math.Pow(To.X - From.X, 2) + Math.Pow(To.Y - From.Y, 2));
+    public double LengthMetres => PlanGeometry.Between(From, To);
 }
 
 /// <summary>What is in an opening of a wall.</summary>

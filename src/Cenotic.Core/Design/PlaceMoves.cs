@@ -15,7 +15,7 @@ internal static class PlaceMoves
     /// <summary>The picture scaled, and turned where that is wanted, about the first of two points.</summary>
     internal static FloorScan Fitted(FloorScan scan, FitScan fit)
     {
-        var scale = fit.Metres / SideMove.Between(fit.From, fit.To);
+        var scale = fit.Metres / PlanGeometry.Between(fit.From, fit.To);
         var slant = Math.Atan2(fit.To.Y - fit.From.Y, fit.To.X - fit.From.X) * 180 / Math.PI;
         var turn = fit.Level ? Math.Round(slant / 90) * 90 - slant : 0;
         var (sine, cosine) = Math.SinCos(turn * Math.PI / 180);

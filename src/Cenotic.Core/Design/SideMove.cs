@@ -1,4 +1,5 @@
 using System.Globalization;
+using static Cenotic.Core.Design.PlanGeometry;
 
 namespace Cenotic.Core.Design;
 
@@ -277,12 +278,6 @@ internal sealed class SideMove
         : Rounded(at.X + _metres * _across.X, at.Y + _metres * _across.Y);
 
     private static Point Rounded(double x, double y) => new(Math.Round(x, 3), Math.Round(y, 3));
-
-    internal static double Between(Point a, Point b) => Math.Sqrt(Math.Pow(b.X - a.X, 2) + Math.Pow(b.Y - a.Y, 2));
-
-    /// <summary>Twice the area inside an outline, m²; above 0 where it goes round clockwise as it is drawn.</summary>
-    internal static double TwiceArea(IReadOnlyList<Point> corners) =>
-        corners.Select((c, i) => (c, n: corners[(i + 1) % corners.Count])).Sum(p => p.c.X * p.n.Y - p.n.X * p.c.Y);
 
     /// <summary>An outline without corners that are the one before, that lie on a straight side, or where it goes out and back the same way.</summary>
     private static List<Point> Clean(List<Point> outline)

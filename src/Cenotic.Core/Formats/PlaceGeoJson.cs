@@ -46,9 +46,8 @@ public static class PlaceGeoJson
     /// <summary>A closed ring, counterclockwise as seen from above: RFC 7946, 3.1.6.</summary>
     private static IEnumerable<Point> Ring(IReadOnlyList<Point> corners)
     {
-        var twice = corners.Select((c, i) => (From: c, To: corners[(i + 1) % corners.Count])).Sum(s => s.From.X * s.To.Y - s.To.X * s.From.Y);
         // The plan's y goes down, so that what turns left there turns right on the earth.
-        var turned = twice > 0 ? corners.Reverse() : corners;
+        var turned = PlanGeometry.TwiceArea(corners) > 0 ? corners.Reverse() : corners;
         return turned.Append(turned.First());
     }
 
@@ -309,11 +308,13 @@ public static class PlaceGeoJson
         /// <summary>Of a spot of which nothing else is said, m.</summary>
         private const double UsualHeight = 1.5;
 
-        /// <summary>The room that is named, else the one it lies in, of the file or of the plan.</summary>
+        /// <summary>The room that is named, else the one of its floor that it lies in, of the file or of the plan.</summary>
         private string? RoomOf(JsonElement properties, Point at)
         {
             var rooms = _rooms.Concat(place.Rooms).ToList();
-            return (rooms.Find(r => r.Key == Text(properties, "room")) ?? rooms.Find(r => PlacePlanner.Contains(r.Corners, at)))?.Key;
+            return (
+                rooms.Find(r => r.Key == Text(properties, "room")) ?? rooms.Find(r => r.Floor == FloorOf(properties) && PlacePlanner.Contains(r.Corners, at))
+            )?.Key;
         }
 
         private string? FloorOf(JsonElement properties) => place.Floor(Text(properties, "floor"))?.Key;
@@ -361,6 +362,16 @@ public static class PlaceGeoJson
                 ? value.GetString()
                 : null;
 
+        /// <summary>What a property must be, in words.</summary>
+        private static string Wanted(Type type) =>
+            type == typeof(List<RoomTag>) ? $"a list of {Names<RoomTag>()}"
+            : type == typeof(List<Opening>) ? "a list of openings as a site file has them"
+            : type == typeof(WallMaterial?) ? $"one of {Names<WallMaterial>()}"
+            : "a number";
+
+        private static string Names<T>()
+            where T : struct, Enum => string.Join(", ", Enum.GetValues<T>().Select(v => JsonNamingPolicy.CamelCase.ConvertName(v.ToString())));
+
         private T? Value<T>(string which, JsonElement properties, string name)
         {
             if (properties.ValueKind != JsonValueKind.Object || !properties.TryGetProperty(name, out var value) || value.ValueKind == JsonValueKind.Null)
@@ -373,7 +384,7 @@ public static class PlaceGeoJson
             }
             catch (JsonException)
             {
-                _faults.Add(new($"{which}: \"{name}\" is {value.GetRawText()}, which is none."));
+                _faults.Add(new($"{which}: \"{name}\" is {value.GetRawText()}; it must be {Wanted(typeof(T))}."));
                 return default;
             }
         }

@@ -55,7 +55,7 @@ public static class EditSentences
                 $"A side of {Room(e.Key)} moved {(e.Metres < 0 ? "in" : "out")} by {Math.Abs(e.Metres):0.##} m"
             ),
             MoveCorner e => string.Create(CultureInfo.InvariantCulture, $"A corner of {Room(e.Key)} moved to {e.To.X:0.##}, {e.To.Y:0.##} m"),
-            _ => "",
+            _ => throw new ArgumentOutOfRangeException(nameof(edit), edit, "Nothing is moved by it."),
         };
     }
 

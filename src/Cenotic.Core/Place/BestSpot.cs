@@ -139,18 +139,18 @@ internal sealed class BestSpot
             var length = Math.Sqrt(Math.Pow(b.X - a.X, 2) + Math.Pow(b.Y - a.Y, 2));
             // Clear of the walls that meet it at its ends.
             var begins = FromCorner + HalfWall(corners[(i + corners.Count - 1) % corners.Count], a);
-            var wide = length - FromCorner - HalfWall(b, corners[(i + 2) % corners.Count]) - begins;
-            if (wide < 0)
+            var stretch = length - FromCorner - HalfWall(b, corners[(i + 2) % corners.Count]) - begins;
+            if (stretch < 0)
             {
                 continue;
             }
             var (dx, dy) = ((b.X - a.X) / length, (b.Y - a.Y) / length);
             var inward = PlacePlanner.Contains(corners, new((a.X + b.X) / 2 - 0.01 * dy, (a.Y + b.Y) / 2 + 0.01 * dx)) ? (X: -dy, Y: dx) : (X: dy, Y: -dx);
             var off = FromWall + HalfWall(a, b);
-            var steps = Math.Max(1, (int)Math.Ceiling(wide / _along));
+            var steps = Math.Max(1, (int)Math.Ceiling(stretch / _along));
             for (var s = 0; s <= steps; s++)
             {
-                var along = begins + s * wide / steps;
+                var along = begins + s * stretch / steps;
                 var (onX, onY) = (a.X + along * dx, a.Y + along * dy);
                 var at = new Point(Math.Round(onX + off * inward.X, 2), Math.Round(onY + off * inward.Y, 2));
                 if (PlacePlanner.Contains(corners, at) && !AtOpening(new(onX, onY)) && !AtAntenna(at))

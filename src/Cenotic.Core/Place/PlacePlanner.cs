@@ -202,10 +202,9 @@ public static class PlacePlanner
     private static Figure Area(Room room)
     {
         var corners = room.Corners;
-        var twice = corners.Select((c, i) => (c, n: corners[(i + 1) % corners.Count])).Sum(p => p.c.X * p.n.Y - p.n.X * p.c.Y);
         return Figure.Exact(
             $"Area of {room.Label}",
-            Math.Abs(twice) / 2,
+            Math.Abs(PlanGeometry.TwiceArea(corners)) / 2,
             Unit.SquareMetre,
             new Working("A = ½ |Σ (x·y' − x'·y)|", [new("corners", corners.Count, "", "plan")], "shoelace formula")
         );

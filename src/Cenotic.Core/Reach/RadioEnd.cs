@@ -61,7 +61,20 @@ internal sealed record RadioEnd(
     /// <summary>The end of a radio of a node.</summary>
     internal static RadioEnd Of(SiteDesign site, NodeDesign node, NodeRadio radio)
     {
-        var end = Hung(site, node.Spot, node.Key, node.Label, radio.Channel, radio.Modem.Megahertz, PowerOf(radio), GainOf(radio.Set), SensitivityOf(radio));
+        var end = Hung(
+            site,
+            node.Spot,
+            node.Key,
+            node.Label,
+            radio.Channel,
+            radio.Modem.Megahertz,
+            PowerOf(radio),
+            GainOf(radio.Set),
+            SensitivityOf(radio)
+        ) with
+        {
+            InMetal = InMetalBox(node),
+        };
         return radio.Link == LinkKind.Advertising && node.Link == LinkKind.Wifi ? end with { Listens = HalfTheTime } : end;
     }
 
@@ -80,7 +93,12 @@ internal sealed record RadioEnd(
     }
 
     private static RadioEnd OfBoard(SiteDesign site, NodeDesign node) =>
-        Hung(site, node.Spot, node.Key, node.Label, Wifi, UsualWifiMegahertz, WifiOfBoard, GainOf(node.Radio), WifiHears);
+        Hung(site, node.Spot, node.Key, node.Label, Wifi, UsualWifiMegahertz, WifiOfBoard, GainOf(node.Radio), WifiHears) with
+        {
+            InMetal = InMetalBox(node),
+        };
+
+    private static bool InMetalBox(NodeDesign node) => node.Housing is { AntennaInMetal: true };
 
     private static RadioEnd Hung(
         SiteDesign site,
@@ -95,8 +113,7 @@ internal sealed record RadioEnd(
     )
     {
         var hangs = site.Place.Spot(spot);
-        var inMetal = site.Node(key)?.Housing is { AntennaInMetal: true };
-        return new(key, label, hangs, hangs is null ? null : site.Place.At(hangs), channel, megahertz, power, gain, sensitivity, InMetal: inMetal);
+        return new(key, label, hangs, hangs is null ? null : site.Place.At(hangs), channel, megahertz, power, gain, sensitivity);
     }
 
     private static WorkingInput? PowerOf(NodeRadio radio) =>

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
+using Cenotic.Core.Place;
 
 namespace Cenotic.Core.Tests.Formats;
 
@@ -129,11 +130,24 @@ public class PlaceGeoJsonTests
     {
         const string Line = """{"type": "LineString", "coordinates": [[-1.9, 52.1], [-1.9, 52.1001]]}""";
         Assert.Contains(
-            "\"material\" is \"gingerbread\"",
+            "\"material\" is \"gingerbread\"; it must be one of plasterboard, brick, concrete, timber, glass, metal.",
             Assert.Single(PlaceGeoJson.Read(Collection(Line, """{"material": "gingerbread"}"""), Fernhollow).Reasons)
         );
         Assert.Contains("Say first where", Assert.Single(PlaceGeoJson.Read(Collection(Line), Fernhollow with { Anchor = null }).Reasons));
         Assert.Contains("Say first where", Assert.Single(PlaceGeoJson.Write(Fernhollow with { Anchor = null }).Reasons));
+    }
+
+    /// <summary>Rooms lie above each other: a spot is in the one of its floor.</summary>
+    [Theory]
+    [InlineData("""{"floor": "upstairs"}""", "landing")]
+    [InlineData("{}", "stair")]
+    public void A_spot_is_in_the_room_of_its_floor(string properties, string room)
+    {
+        var place = Samples.Fernhollow().Design.Place with { Anchor = new(52.1, -1.9) };
+        var (latitude, longitude) = new EarthFrame(place.Anchor).OnEarth(new(2, 3.4));
+        var at = FormattableString.Invariant($$"""{"type": "Point", "coordinates": [{{longitude}}, {{latitude}}]}""");
+        var spot = Assert.IsType<PutSpot>(Assert.Single(PlaceGeoJson.Read(Collection(at, properties), place).Value.Edits)).Spot;
+        Assert.Equal((room, 2, 3.4), (spot.Room, Math.Round(spot.X, 2), Math.Round(spot.Y, 2)));
     }
 
     /// <summary>A room whose outline crosses itself is refused by the edit, and nothing of the file is taken.</summary>

@@ -117,6 +117,28 @@ public class LinkPlannerTests
         Assert.Equal(98.33 - 44, both.Margin.Value!.Value, 0.02);
     }
 
+    /// <summary>The box is that of the node that is asked about, also where it is tried otherwise, and an access point has none.</summary>
+    [Fact]
+    public void A_box_is_taken_from_the_node_that_is_asked_about()
+    {
+        var sensor = Radio("sensor", null, "a", LinkKind.Wifi);
+        var boxed = sensor with { Housing = new(false, true, false, AntennaInMetal: true) };
+        double MarginOf(NodeDesign stands, NodeDesign asked, string accessPoint)
+        {
+            var place = new PlaceDesign([], [Across(99, WallMaterial.Brick)], [new("a", "A", null, 0, 1, 1, 0), new("b", "B", null, 5, 1, 1, 0)])
+            {
+                AccessPoints = [new(accessPoint, "Access point", "b", 6)],
+            };
+            var site = SiteDesign.Empty("Test site") with { Place = place, Nodes = [stands] };
+            return LinkPlanner.Assumption(site, Samples.Catalogue, Evidence.None, asked)!.Margins!.ThereDb;
+        }
+        var open = MarginOf(sensor, sensor, "ap");
+        Assert.Equal(open - 22, MarginOf(boxed, boxed, "ap"), 1e-9);
+        Assert.Equal(open - 22, MarginOf(sensor, boxed, "ap"), 1e-9);
+        Assert.Equal(open, MarginOf(boxed, sensor, "ap"), 1e-9);
+        Assert.Equal(open - 22, MarginOf(boxed, boxed, "sensor"), 1e-9);
+    }
+
     /// <summary>Weissberger's model, published: 10 m of leaves take 4.32 dB at 868 MHz. A line of 20 m at a slant of 3 to 4 over a square of trees, whose sides
     /// it meets at 5 and 15 m.</summary>
     [Theory]
