@@ -42,6 +42,32 @@ public sealed class TogetherTests(Demo demo) : IClassFixture<Demo>
     }
 
     [Fact]
+    public void Undo_survives_a_reload_and_ends_with_the_session()
+    {
+        using var page = demo.Open(1280, 800);
+        page.SignIn();
+        page.Go("alerts?view=rules");
+        page.Click("Remove Hall node silent");
+        page.Until(() => !page.Sees("Tell me when Light"), "the rule is gone");
+        page.Go("alerts?view=rules");
+        page.Press("z");
+        page.UntilSees("Tell me when Light");
+        page.Go("alerts?view=rules");
+        page.Press("Z");
+        page.Until(() => !page.Sees("Tell me when Light"), "it is gone again");
+        page.Press("z");
+        page.UntilSees("Tell me when Light");
+        page.Until(() => page.Button("Redo").Enabled, "it could be taken away again");
+        page.Click("owner");
+        page.Click("Sign out");
+        page.UntilSees("Sign in");
+        page.SignIn();
+        page.Go("alerts?view=rules");
+        Assert.False(page.Button("Redo").Enabled);
+        Assert.False(page.Button("Undo").Enabled);
+    }
+
+    [Fact]
     public void Undo_and_redo_go_both_ways()
     {
         using var page = demo.Open(1280, 800);

@@ -39,8 +39,8 @@ const button = "min-h-9 rounded-sm px-2 hover:text-act disabled:opacity-40";
     <button
       type="button"
       :class="button"
-      :disabled="!site.undos.length"
-      :title="site.undos.length ? `Undo: ${site.undos.at(-1)?.label} (z)` : 'Nothing to undo'"
+      :disabled="!site.undos.value.length"
+      :title="site.undos.value.length ? `Undo: ${site.undos.value.at(-1)?.label} (z)` : 'Nothing to undo'"
       @click="site.undo"
     >
       Undo
@@ -49,7 +49,7 @@ const button = "min-h-9 rounded-sm px-2 hover:text-act disabled:opacity-40";
       type="button"
       :class="button"
       class="hidden sm:block"
-      :disabled="!site.redos.length"
+      :disabled="!site.redos.value.length"
       title="Redo (Shift+z)"
       @click="site.redo"
     >

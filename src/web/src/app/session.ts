@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed } from "vue";
 import { api, answer, useToken } from "@/api/client";
+import { forgetSteps } from "./steps";
 
 export function useSession() {
   const queries = useQueryClient();
@@ -20,6 +21,7 @@ export function useSession() {
   };
   /** Forgets what was read as somebody else, and asks who is here: the page listens to that answer and goes to the sign-in by it. */
   const left = async () => {
+    forgetSteps();
     queries.removeQueries({ predicate: (q) => q.queryKey[0] !== "session" });
     await refresh();
   };

@@ -1,17 +1,12 @@
 /** The open site: its design, its plan, the edits door and undo. One instance a page load, provided by the shell. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
-import { computed, inject, provide, reactive, ref, type InjectionKey, type Ref } from "vue";
+import { computed, inject, provide, ref, type InjectionKey, type Ref } from "vue";
 import { api, answer, sentence, type Catalogue, type DesignEdit, type Figure, type Finding, type NodeDesign } from "@/api/client";
 import type { Fault } from "@/kit/faults";
 import { say } from "@/kit/notices";
+import { useSteps, type Step } from "./steps";
 
-/** Edits that lead back, good on a revision; `base` is the revision before the step was carried out. */
-interface Step {
-  label: string;
-  revision: number;
-  base: number;
-  edits: DesignEdit[];
-}
+type Steps = ReturnType<typeof useSteps>;
 
 /** What became of a batch: done, or the sentences that say why not. */
 /** @property unsent True where nobody answered: it may be tried again. */
@@ -62,8 +57,8 @@ function create(key: Ref<string>) {
     placeholderData: (old: Catalogue | undefined) => old,
     queryFn: () => answer(api.GET("/api/sites/{site}/catalogue", { params: { path: { site: key.value } } })),
   });
-  const undos = reactive<Step[]>([]);
-  const redos = reactive<Step[]>([]);
+  const undos = useSteps("undo", key);
+  const redos = useSteps("redo", key);
   const busy = ref(false);
   const canWrite = computed(() => site.data.value !== undefined && site.data.value.role !== "viewer");
 
@@ -100,24 +95,24 @@ function create(key: Ref<string>) {
     if (!site.data.value) return refused(["The site is not loaded yet."]);
     const { outcome, back } = await send({ label, revision: site.data.value.revision, base: site.data.value.revision, edits });
     if (back) {
-      undos.push(back);
-      redos.splice(0);
+      undos.add(back);
+      redos.clear();
       if (!quiet) say(label, { undo: true });
     } else if (!outcome.ok && !quiet) say(outcome.reasons.join(" "), { bad: true });
     return outcome;
   }
 
-  async function step(from: Step[], to: Step[], word: string) {
-    const last = from.at(-1);
+  async function step(from: Steps, to: Steps, word: string) {
+    const last = from.steps.value.at(-1);
     // One at a time: a second press while the first is under way would take the step below it.
     if (!last || busy.value) return;
     const { outcome, back } = await send(last);
-    if (outcome.ok || !outcome.unsent) from.splice(from.indexOf(last), 1);
+    if (outcome.ok || !outcome.unsent) from.drop(last);
     if (back) {
       // What stood right before this step stands again: the step below is as good on the new revision as it was then.
-      const below = from.at(-1);
+      const below = from.steps.value.at(-1);
       if (below?.revision === last.base) below.revision = back.revision;
-      to.push(back);
+      to.add(back);
       say(`${word}: ${last.label}`);
     } else if (!outcome.ok) say(`Not ${word.toLowerCase()}: ${outcome.reasons.join(" ")}`, { bad: true });
   }
@@ -139,8 +134,8 @@ function create(key: Ref<string>) {
     canWrite,
     canAct,
     busy,
-    undos,
-    redos,
+    undos: undos.steps,
+    redos: redos.steps,
     apply,
     undo: () => step(undos, redos, "Undone"),
     redo: () => step(redos, undos, "Redone"),
