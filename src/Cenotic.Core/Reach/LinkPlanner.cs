@@ -26,7 +26,7 @@ public enum LinkVerdict
 /// <param name="Kind">By what it sends.</param>
 /// <param name="Receiver">Key of the node or access point that hears it; null where there is none.</param>
 /// <param name="ReceiverSpot">Where that is.</param>
-/// <param name="Walls">What the straight line goes through, in order.</param>
+/// <param name="InTheWay">What takes of the signal on the straight line, in order: walls, doors, floors, trees, boxes.</param>
 /// <param name="Margin">Received power above sensitivity on the way there, dB.</param>
 /// <param name="Back">The same for the answer, dB.</param>
 /// <param name="Delivered">Part of messages that arrive with all their tries, %.</param>
@@ -41,7 +41,7 @@ public sealed record PlannedLink(
     string? ReceiverLabel,
     string? ReceiverSpot,
     string Channel,
-    IReadOnlyList<string> Walls,
+    IReadOnlyList<string> InTheWay,
     Figure Distance,
     Figure Margin,
     Figure Back,

@@ -112,7 +112,7 @@ internal sealed class ReachFindings(
                 $"{link.ReceiverLabel} hears {link.Delivered.Value:0} % of the messages of {link.Label}: "
                     + $"margin {link.Margin.Value:0} dB over {link.Distance.Value:0.0} m."
             ),
-            link.Walls.Count > 0 ? $"In the way: {string.Join(", ", link.Walls)}." : "The distance alone is too long.",
+            link.InTheWay.Count > 0 ? $"In the way: {string.Join(", ", link.InTheWay)}." : "The distance alone is too long.",
             tried ? [.. Remedies(link)] : [],
             "Higher and clear of metal helps most. Walk it before you screw it on; mind the ladder.",
             "log-distance and multi-wall model; 95 % is common practice, no source"

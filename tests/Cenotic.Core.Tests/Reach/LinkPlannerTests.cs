@@ -48,7 +48,7 @@ public class LinkPlannerTests
         Assert.Equal(link.Margin.Value, link.Back.Value);
         Assert.Equal(5, link.Distance.Value!.Value, 1e-9);
         Assert.Equal(25, link.Distance.Working.Inputs.Sum(i => i.Value * i.Value), 1e-9);
-        Assert.Empty(link.Walls);
+        Assert.Empty(link.InTheWay);
         Assert.Equal(100, link.Delivered.Value!.Value, 1e-6);
     }
 
@@ -57,11 +57,11 @@ public class LinkPlannerTests
     public void Each_wall_takes_its_part_and_is_named()
     {
         var link = Link([Across(2, WallMaterial.Brick), Across(3.5, WallMaterial.Glass)]);
-        Assert.Equal(["brick wall at 2.0 m", "glass wall at 3.5 m"], link.Walls);
+        Assert.Equal(["brick wall at 2.0 m", "glass wall at 3.5 m"], link.InTheWay);
         Assert.Equal(98.33 - 4.84 - 0.37, link.Margin.Value!.Value, 0.35);
         Assert.True(link.Margin.Low < link.Margin.Value && link.Margin.Value < link.Margin.High);
         var working = link.Margin.Working;
-        Assert.Equal(link.Walls, working.Inputs.Where(i => i.Name.Contains("wall")).Select(i => i.Name));
+        Assert.Equal(link.InTheWay, working.Inputs.Where(i => i.Name.Contains("wall")).Select(i => i.Name));
         double In(string name) => working.Inputs.Single(i => i.Name == name).Value;
         var sum = In("P") + In("G1") + In("G2") - In("L1") - 10 * In("n") * Math.Log10(In("d")) - In("S");
         Assert.Equal(link.Margin.Value.Value, sum - working.Inputs.Where(i => i.Name.Contains("wall")).Sum(i => i.Value), 1e-9);
@@ -87,7 +87,7 @@ public class LinkPlannerTests
             Nodes = [Radio("sensor", link == LinkKind.Wifi ? null : "hub", "a", link), Radio("hub", null, "b", LinkKind.Cable)],
         };
         var planned = SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Reach.Links.Single(l => l.Node == "sensor");
-        Assert.Equal(["brick wall at 3.0 m"], planned.Walls);
+        Assert.Equal(["brick wall at 3.0 m"], planned.InTheWay);
         Assert.Equal(margin, planned.Margin.Value!.Value, 0.35);
     }
 
@@ -107,13 +107,13 @@ public class LinkPlannerTests
         }
         Assert.Equal(98.33, Boxed(false, false).Margin.Value!.Value, 0.02);
         var one = Boxed(true, false);
-        Assert.Equal(["metal box of sensor"], one.Walls);
+        Assert.Equal(["metal box of sensor"], one.InTheWay);
         Assert.Equal(98.33 - 22, one.Margin.Value!.Value, 0.02);
         Assert.Equal(98.33 - 30, one.Margin.Low!.Value, 0.02);
         Assert.Equal(98.33 - 15, one.Margin.High!.Value, 0.02);
         Assert.Equal(one.Margin.Value, one.Back.Value);
         var both = Boxed(true, true);
-        Assert.Equal(["metal box of sensor", "metal box of hub"], both.Walls);
+        Assert.Equal(["metal box of sensor", "metal box of hub"], both.InTheWay);
         Assert.Equal(98.33 - 44, both.Margin.Value!.Value, 0.02);
     }
 
@@ -159,7 +159,7 @@ public class LinkPlannerTests
         }
         var (open, through) = (Over(garden), Over(garden, trees));
         Assert.Equal(taken, open.Margin.Value!.Value - through.Margin.Value!.Value, 0.02);
-        Assert.Equal(taken > 0 ? ["10.0 m of Orchard"] : [], through.Walls);
+        Assert.Equal(taken > 0 ? ["10.0 m of Orchard"] : [], through.InTheWay);
     }
 
     /// <summary>Two metal walls and −60 dBm of power leave nothing: what gets through falls with the margin, and a band stays a band.</summary>
@@ -194,7 +194,7 @@ public class LinkPlannerTests
     public void Doors_and_floors_on_the_way_are_named_with_what_they_take()
     {
         var door = Link([Across(2, WallMaterial.Brick) with { Openings = [new(OpeningKind.Door, 0.5, 1)] }]);
-        Assert.Equal(["door at 2.0 m"], door.Walls);
+        Assert.Equal(["door at 2.0 m"], door.InTheWay);
         Assert.Equal(98.33 - 0.58, door.Margin.Value!.Value, 0.35);
 
         PlannedLink Upstairs(WallMaterial? slab)
@@ -213,9 +213,9 @@ public class LinkPlannerTests
         }
         // 3 m straight down: 98.33 dB at 5 m, 4.44 dB more at 3 m.
         Assert.Equal(98.33 + 4.44 - 18.3, Upstairs(null).Margin.Value!.Value, 0.02);
-        Assert.Equal(["a floor"], Upstairs(null).Walls);
+        Assert.Equal(["a floor"], Upstairs(null).InTheWay);
         Assert.Equal(98.33 + 4.44 - 0.58, Upstairs(WallMaterial.Timber).Margin.Value!.Value, 0.1);
-        Assert.Equal(["floor of Upstairs"], Upstairs(WallMaterial.Timber).Walls);
+        Assert.Equal(["floor of Upstairs"], Upstairs(WallMaterial.Timber).InTheWay);
     }
 
     /// <summary>Out of a cellar the signal goes through the ground, which nobody draws: 18.3 dB; a ground floor that is drawn counts once, as what it is of.
@@ -238,7 +238,7 @@ public class LinkPlannerTests
             return SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Reach.Links.Single(l => l.Node == "sensor");
         }
         Assert.Equal(98.33 + 4.44 - 18.3, Out().Margin.Value!.Value, 0.02);
-        Assert.Equal(["floor of Ground"], Out(new Floor("ground", "Ground", 0, Slab: WallMaterial.Timber)).Walls);
+        Assert.Equal(["floor of Ground"], Out(new Floor("ground", "Ground", 0, Slab: WallMaterial.Timber)).InTheWay);
     }
 
     /// <summary>The cistern of the demo with poor antennas, and a wall of brick more before it: more tries, more charge, fewer months.</summary>
@@ -253,7 +253,7 @@ public class LinkPlannerTests
         var wall = new Wall("more", new(6.5, 4.8), new(9, 4.8), WallMaterial.Brick, 0.24);
         var (before, after) = (Plan(site), Plan(EditBatch.Apply(site, [new PutWall(wall)]).Value.After));
         PlannedLink Of(SitePlan plan) => plan.Reach.Links.Single(l => l.Node == "cistern");
-        Assert.Equal(Of(before).Walls.Count + 1, Of(after).Walls.Count);
+        Assert.Equal(Of(before).InTheWay.Count + 1, Of(after).InTheWay.Count);
         Assert.True(Of(after).Tries.Value > Of(before).Tries.Value + 0.1, $"{Of(before).Tries.Value} to {Of(after).Tries.Value}");
         double Months(SitePlan plan) => plan.Node("cistern")!.Rhythm.Life!.Value!.Value / 30.44;
         Assert.True(Months(after) < Months(before), $"{Months(before)} to {Months(after)} months");
@@ -292,7 +292,7 @@ public class LinkPlannerTests
         var (now, wifi) = (Plan(file.Design), Plan(byWifi));
         Assert.Equal(LinkVerdict.Good, now.Reach.Links.Single(l => l.Node == "parcel").Verdict);
         var link = wifi.Reach.Links.Single(l => l.Node == "parcel");
-        Assert.Contains("metal box of Parcel box", link.Walls);
+        Assert.Contains("metal box of Parcel box", link.InTheWay);
         Assert.InRange(link.Delivered.Value!.Value, 30, 60);
         var finding = wifi.Findings.Single(f => f.Code == "REACH-WEAK");
         var radio = finding.Remedies.Single(r => r.Label.StartsWith("Send over a SX1276", StringComparison.Ordinal));

@@ -61,8 +61,8 @@ const words: Record<PlannedLink["verdict"], { says: string; look: string }> = {
           <td class="hidden text-right sm:table-cell"><FigureView :figure="l.back" /></td>
           <td class="hidden text-right md:table-cell"><FigureView :figure="l.tries" /></td>
           <td class="text-sm">
-            <span v-if="!l.walls.length" class="text-faint">{{ l.distance.value === null ? "" : "no wall" }}</span>
-            <span v-for="w in l.walls" :key="w" class="block">{{ w }}</span>
+            <span v-if="!l.inTheWay.length" class="text-faint">{{ l.distance.value === null ? "" : "nothing in the way" }}</span>
+            <span v-for="w in l.inTheWay" :key="w" class="block">{{ w }}</span>
           </td>
           <td class="hidden text-right sm:table-cell"><FigureView :figure="l.distance" /></td>
           <td class="hidden text-sm text-faint lg:table-cell">

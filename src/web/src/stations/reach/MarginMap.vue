@@ -133,7 +133,8 @@ async function move(key: string, x: number, y: number) {
             :stroke-dasharray="looks[l.link.verdict].dash"
           >
             <title>
-              {{ l.link.label }}: {{ figureText(l.link.margin) }} to spare, {{ l.link.walls.join(", ") || "no wall" }}
+              {{ l.link.label }}: {{ figureText(l.link.margin) }} to spare,
+              {{ l.link.inTheWay.join(", ") || "nothing in the way" }}
             </title>
           </path>
           <text
