@@ -13,6 +13,9 @@ const emit = defineEmits<{
   remove: [corner: number];
   leave: [];
 }>();
+/** As far round a handle as a finger may be off, m. */
+const FINGER = 0.45;
+const handle = "cursor-move touch-none outline-none [&>.mark]:fill-[var(--sheet)] [&:focus-visible>.mark]:fill-[var(--act)]";
 const outline = computed(() => sides(props.room.corners));
 const dragged = ref<{ corner?: number; side?: number; to: At }>();
 
@@ -109,43 +112,36 @@ function cornerKey(e: KeyboardEvent, corner: number) {
         aria-hidden="true"
         >{{ round(s.length) }} m</PlanText
       >
-      <rect
-        :x="s.middle.x - 0.22"
-        :y="s.middle.y - 0.07"
-        width="0.44"
-        height="0.14"
-        rx="0.07"
-        :transform="`rotate(${(Math.atan2(s.to.y - s.from.y, s.to.x - s.from.x) * 180) / Math.PI} ${s.middle.x} ${s.middle.y})`"
-        fill="var(--sheet)"
-        stroke="var(--act)"
-        stroke-width="0.05"
+      <g
+        :transform="`translate(${s.middle.x} ${s.middle.y}) rotate(${(Math.atan2(s.to.y - s.from.y, s.to.x - s.from.x) * 180) / Math.PI})`"
         tabindex="0"
         role="button"
         data-side
         :aria-label="`Side ${i + 1} of ${room.label}, ${round(s.length)} m. Arrow keys move it across, plus adds a corner.`"
-        class="cursor-move touch-none outline-none focus-visible:fill-[var(--act)]"
+        :class="handle"
         @pointerdown.prevent="grab($event, { side: i }, s.middle)"
         @dblclick="$emit('add', i)"
         @keydown="sideKey($event, i)"
-      />
+      >
+        <circle :r="FINGER" fill="transparent" />
+        <rect class="mark" x="-0.22" y="-0.07" width="0.44" height="0.14" rx="0.07" stroke="var(--act)" stroke-width="0.05" />
+      </g>
     </g>
-    <circle
+    <g
       v-for="(c, i) in room.corners"
       :key="`corner-${i}`"
-      :cx="cornerAt(i).x"
-      :cy="cornerAt(i).y"
-      r="0.15"
-      fill="var(--sheet)"
-      stroke="var(--act)"
-      stroke-width="0.06"
+      :transform="`translate(${cornerAt(i).x} ${cornerAt(i).y})`"
       tabindex="0"
       role="button"
       data-corner
       :aria-label="`Corner ${i + 1} of ${room.label} at ${c.x}, ${c.y} m. Arrow keys move it, Delete removes it.`"
-      class="cursor-move touch-none outline-none focus-visible:fill-[var(--act)]"
+      :class="handle"
       @pointerdown.prevent="grab($event, { corner: i }, c)"
       @dblclick="$emit('remove', i)"
       @keydown="cornerKey($event, i)"
-    />
+    >
+      <circle :r="FINGER" fill="transparent" />
+      <circle class="mark" r="0.15" stroke="var(--act)" stroke-width="0.06" />
+    </g>
   </g>
 </template>
