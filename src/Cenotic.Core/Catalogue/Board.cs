@@ -80,7 +80,15 @@ public sealed record Radio(RadioKind Kind, string Label, BoardPackets? Packets =
 /// <param name="StartMs">From the start of the board until the radio can send, ms.</param>
 /// <param name="TransmitMilliamps">Of the whole board while it sends; null: as with Wi-Fi.</param>
 /// <param name="ReceiveMilliamps">Of the whole board while it listens; null: as with Wi-Fi.</param>
-public sealed record BoardPackets(Fact PowerDbm, Fact SensitivityDbm, Fact StartMs, Fact? TransmitMilliamps = null, Fact? ReceiveMilliamps = null);
+/// <param name="CodedSensitivityDbm">Of Bluetooth the weakest signal at the coded rate, 125 kbit/s, dBm; null where it does not have that rate.</param>
+public sealed record BoardPackets(
+    Fact PowerDbm,
+    Fact SensitivityDbm,
+    Fact StartMs,
+    Fact? TransmitMilliamps = null,
+    Fact? ReceiveMilliamps = null,
+    Fact? CodedSensitivityDbm = null
+);
 
 /// <summary>What a board can send by itself.</summary>
 public enum RadioKind

@@ -184,7 +184,14 @@ public static partial class HardwareRules
                 ($"{where}.receiveMilliamps", packets?.ReceiveMilliamps),
             ]
         );
-        Levels(faults, [($"{where}.powerDbm", packets?.PowerDbm), ($"{where}.sensitivityDbm", packets?.SensitivityDbm)]);
+        Levels(
+            faults,
+            [
+                ($"{where}.powerDbm", packets?.PowerDbm),
+                ($"{where}.sensitivityDbm", packets?.SensitivityDbm),
+                ($"{where}.codedSensitivityDbm", packets?.CodedSensitivityDbm),
+            ]
+        );
     }
 
     /// <summary>Powers in dBm, which may lie below 0.</summary>

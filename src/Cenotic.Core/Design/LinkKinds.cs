@@ -6,17 +6,20 @@ namespace Cenotic.Core.Design;
 public static class LinkKinds
 {
     /// <summary>The ways by which a board sends message by message with a radio of its own.</summary>
-    public static IReadOnlyList<LinkKind> OfBoards { get; } = [LinkKind.Frames, LinkKind.Advertising, LinkKind.Ieee802154];
+    public static IReadOnlyList<LinkKind> OfBoards { get; } = [LinkKind.Frames, LinkKind.Advertising, LinkKind.CodedAdvertising, LinkKind.Ieee802154];
 
     /// <summary>Whether messages go one by one over a radio, to a gateway or a relay.</summary>
-    public static bool IsPackets(this LinkKind link) => link is LinkKind.LongRange or LinkKind.Frames or LinkKind.Advertising or LinkKind.Ieee802154;
+    public static bool IsPackets(this LinkKind link) => link is LinkKind.LongRange or LinkKind.Frames or LinkKind.Ieee802154 || link.IsAdvertised();
+
+    /// <summary>Whether it goes out for anyone who listens, and nobody answers.</summary>
+    public static bool IsAdvertised(this LinkKind link) => link is LinkKind.Advertising or LinkKind.CodedAdvertising;
 
     /// <summary>What a board must have to send so; null where a part or nothing is needed.</summary>
     public static RadioKind? RadioOf(this LinkKind link) =>
         link switch
         {
             LinkKind.Wifi or LinkKind.Frames => RadioKind.Wifi,
-            LinkKind.Advertising => RadioKind.Bluetooth,
+            LinkKind.Advertising or LinkKind.CodedAdvertising => RadioKind.Bluetooth,
             LinkKind.Ieee802154 => RadioKind.Mesh,
             LinkKind.Cable => RadioKind.Ethernet,
             _ => null,
@@ -24,7 +27,11 @@ public static class LinkKinds
 
     /// <summary>Whether a board can send so by itself, or needs nothing for it.</summary>
     public static bool Sends(this Board board, LinkKind link) =>
-        link.RadioOf() is not { } kind || board.Radios.Any(r => r.Kind == kind && (!link.IsPackets() || r.Packets is not null));
+        link.RadioOf() is not { } kind || board.Radios.Any(r => r.Kind == kind && (!link.IsPackets() || r.Sends(link)));
+
+    /// <summary>Whether it is known how a radio sends so; the coded rate is one of Bluetooth 5.</summary>
+    public static bool Sends(this Radio radio, LinkKind link) =>
+        link == LinkKind.CodedAdvertising ? radio.Packets?.CodedSensitivityDbm is not null : radio.Packets is not null;
 
     /// <summary>What it is called in a sentence.</summary>
     public static string Name(this LinkKind link) =>
@@ -33,6 +40,7 @@ public static class LinkKinds
             LinkKind.Wifi => "Wi-Fi",
             LinkKind.Frames => "Wi-Fi frames",
             LinkKind.Advertising => "Bluetooth advertising",
+            LinkKind.CodedAdvertising => "coded Bluetooth advertising",
             LinkKind.Ieee802154 => "IEEE 802.15.4",
             LinkKind.Cable => "socket for a network cable",
             LinkKind.LongRange => "radio module",

@@ -75,7 +75,7 @@ internal sealed record RadioEnd(
         {
             InMetal = InMetalBox(node),
         };
-        return radio.Link == LinkKind.Advertising && node.Link == LinkKind.Wifi ? end with { Listens = HalfTheTime } : end;
+        return radio.Link.IsAdvertised() && node.Link == LinkKind.Wifi ? end with { Listens = HalfTheTime } : end;
     }
 
     /// <summary>Of a node that is to hear and has no radio for it: nothing but where it is is known.</summary>

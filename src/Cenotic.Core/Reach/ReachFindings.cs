@@ -255,7 +255,7 @@ internal sealed class ReachFindings(
         OtherRadios
             .Tried(site, catalogue, node, trials.Paths)
             .Where(t => t is { Radio.Gateway: not null, Link.Verdict: LinkVerdict.Good })
-            .OrderBy(t => t.Radio.Link == LinkKind.Advertising)
+            .OrderBy(t => t.Radio.Link.IsAdvertised())
             .Select(t => trials.Tried($"Send over {t.Radio.Radio} to {t.Radio.Gateway!.Label}", node.Key, t.Radio.Edits))
             .FirstOrDefault(r => r is not null && FindsItsPins(node, r));
 

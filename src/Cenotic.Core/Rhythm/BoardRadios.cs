@@ -19,6 +19,12 @@ internal static class BoardRadios
     /// each goes out on three channels. Source: Bluetooth Core Specification, volume 6 part B, 2.1 and 2.3, volume 3 part C, 11.</summary>
     private static readonly Format Advertising = new(1e6, 1 + 4 + 2 + 6 + 3 + 4, 27, 3, null, false, 2440);
 
+    /// <summary>Extended advertising, coded at 125 kbit/s: a packet of n bytes takes 592 + 64 n µs (preamble 80, access address 256, coding 16 and 24, check
+    /// 192, end 24). One of 9 bytes on each of three channels tells where the fourth is, which has 12 bytes and 4 of length, type and company before the
+    /// message: 3 · 1168 + 592 + 16 · 64 = 5120 µs, as long as 80 bytes. At most 241 bytes go into it. Source: Bluetooth Core Specification, volume 6 part B,
+    /// 2.2 and 2.3.4.</summary>
+    private static readonly Format Coded = new(125e3, 80, 241, 1, null, false, 2440);
+
     /// <summary>250 kbit/s: preamble 4, start 1, length 1, frame control 2, number 1, network and two short addresses 6, check 2, of 127 bytes at most;
     /// the answer is 11 bytes after 12 symbols of 16 µs. Source: IEEE 802.15.4, 2.4 GHz O-QPSK.</summary>
     private static readonly Format LowRate = new(250e3, 6 + 2 + 1 + 6 + 2, 127 - 11, 1, 12 * 0.016 + 11 * 8 / 250.0, true, 2440);
@@ -27,11 +33,11 @@ internal static class BoardRadios
     /// <param name="set">How the node sets it.</param>
     internal static NodeRadio? Of(Board board, LinkKind link, RadioDesign? set)
     {
-        if (!LinkKinds.OfBoards.Contains(link) || board.Radios.FirstOrDefault(r => r.Kind == link.RadioOf())?.Packets is not { } packets)
+        if (!LinkKinds.OfBoards.Contains(link) || board.Radios.FirstOrDefault(r => r.Kind == link.RadioOf() && r.Sends(link))?.Packets is not { } packets)
         {
             return null;
         }
-        var modem = Modem(FormatOf(link), packets, board.Currents);
+        var modem = Modem(FormatOf(link), packets, board.Currents) with { SensitivityDbm = SensitivityOf(link, packets) };
         return new(link, null, link.Name(), IdOf(link), link.Name(), modem, modem, Receiving(packets, board.Currents), set, packets.StartMs);
     }
 
@@ -43,8 +49,12 @@ internal static class BoardRadios
         {
             LinkKind.Frames => Frames,
             LinkKind.Advertising => Advertising,
+            LinkKind.CodedAdvertising => Coded,
             _ => LowRate,
         };
+
+    private static Fact SensitivityOf(LinkKind link, BoardPackets packets) =>
+        link == LinkKind.CodedAdvertising ? packets.CodedSensitivityDbm! : packets.SensitivityDbm;
 
     private static Fact Receiving(BoardPackets packets, BoardCurrents currents) =>
         packets.ReceiveMilliamps ?? currents.WifiReceiveMilliamps ?? currents.ActiveMilliamps;
@@ -61,7 +71,7 @@ internal static class BoardRadios
             format.OverheadBytes,
             format.Megahertz,
             packets.PowerDbm,
-            packets.SensitivityDbm,
+            null,
             format.LargestBytes,
             format.Copies,
             format.AnswerMs,

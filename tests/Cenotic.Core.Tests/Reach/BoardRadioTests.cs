@@ -46,11 +46,13 @@ public class BoardRadioTests
         plan.Node("sensor")!.Rhythm.Wakes.Single(w => w.Share > 0).Segments.Single(s => s.Key == key);
 
     /// <summary>One value is 12 bytes. At 1 Mbit/s a vendor frame adds 192 µs of preamble and 43 bytes: 0.632 ms. Advertising adds 20 bytes: 0.256 ms on each
-    /// of three channels, five times: 3.84 ms; a full one of 47 bytes takes the 376 µs of the Bluetooth Core Specification. At 250 kbit/s 802.15.4 adds 17
+    /// of three channels, five times: 3.84 ms; a full one of 47 bytes takes the 376 µs of the Bluetooth Core Specification. Coded it is 592 + 64 n µs a packet:
+    /// three of 9 bytes and one of 28, 5.888 ms, five times. At 250 kbit/s 802.15.4 adds 17
     /// bytes: 0.928 ms.</summary>
     [Theory]
     [InlineData(Esp, LinkKind.Frames, 0.632)]
     [InlineData(Nordic, LinkKind.Advertising, 3.84)]
+    [InlineData(Nordic, LinkKind.CodedAdvertising, 29.44)]
     [InlineData(Nordic, LinkKind.Ieee802154, 0.928)]
     public void A_message_is_on_the_air_as_long_as_its_standard_says(string board, LinkKind link, double ms)
     {
@@ -75,6 +77,8 @@ public class BoardRadioTests
     [InlineData("esp8266-mini-16", LinkKind.Frames, 58.82)]
     [InlineData(Nordic, LinkKind.Ieee802154, 45.82)]
     [InlineData(Nordic, LinkKind.Advertising, 40.82)]
+    [InlineData(Nordic, LinkKind.CodedAdvertising, 48.82)]
+    [InlineData("esp32-c3-mini-16", LinkKind.CodedAdvertising, 48.82)]
     public void Its_margin_is_power_less_distance_less_sensitivity(string board, LinkKind link, double margin)
     {
         var planned = Plan(Site(5, Node("sensor", board, link, "hub"), Node("hub", board, LinkKind.Cable))).Reach.Links.Single(l => l.Node == "sensor");

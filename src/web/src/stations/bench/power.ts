@@ -15,6 +15,7 @@ export const linkNames: Record<NodeDesign["link"], string> = {
   wifi: "Wi-Fi of the board",
   frames: "Wi-Fi frames of the board, without a connection",
   advertising: "Bluetooth advertising of the board",
+  codedAdvertising: "coded Bluetooth advertising of the board",
   ieee802154: "the IEEE 802.15.4 radio of the board",
   longRange: "a radio module of its own",
   cable: "its cable",
@@ -22,16 +23,20 @@ export const linkNames: Record<NodeDesign["link"], string> = {
 };
 
 /** Ways that bring messages one by one over a radio, to a gateway or a relay. */
-const packets: NodeDesign["link"][] = ["longRange", "frames", "advertising", "ieee802154"];
+const packets: NodeDesign["link"][] = ["longRange", "frames", "advertising", "codedAdvertising", "ieee802154"];
 export const sendsPackets = (link: NodeDesign["link"]) => packets.includes(link);
+
+/** Ways that nobody answers. */
+export const isAdvertised = (link: NodeDesign["link"]) => link === "advertising" || link === "codedAdvertising";
 
 /** How a node sends where nothing else is said. */
 export const usualSending = (link: NodeDesign["link"], usual: { sending: SendDesign; advertised: SendDesign }) =>
-  link === "advertising" ? usual.advertised : usual.sending;
+  isAdvertised(link) ? usual.advertised : usual.sending;
 
 /** What to know before a node sends so. */
 export const linkHints: Partial<Record<NodeDesign["link"], string>> = {
   frames: "A gateway hears them whose board is of the same chip family; the server hears only the gateway.",
   advertising: "Anyone near can read it, and nobody answers: each message is sent several times.",
+  codedAdvertising: "It reaches further and is longer on the air; the board of the gateway must have that rate too.",
   ieee802154: "To a gateway with the same radio, which is on the network itself.",
 };

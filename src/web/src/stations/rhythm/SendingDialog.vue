@@ -9,13 +9,13 @@ import TextField from "@/kit/TextField.vue";
 import { exactDuration, parseDuration, percentOf } from "@/kit/format";
 import { noTime, type Fault } from "@/kit/faults";
 import { setNode } from "../bench/node-edits";
-import { sendsPackets, usualSending } from "../bench/power";
+import { isAdvertised, sendsPackets, usualSending } from "../bench/power";
 
 const props = defineProps<{ node: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
 const site = useSite();
 /** What is advertised gets no answer. */
-const advertised = props.node.link === "advertising";
+const advertised = isAdvertised(props.node.link);
 const usualOf = usualSending(props.node.link, site.usual.value);
 const start = props.node.sending ?? usualOf;
 const form = ref({
@@ -75,7 +75,7 @@ async function save() {
     @save="save"
   >
     <p v-if="advertised" class="text-sm text-faint">
-      Advertising gets no answer: each message is sent several times, on three channels.
+      Advertising gets no answer: each message is sent several times, for anyone who listens.
     </p>
     <CheckBox v-else v-model="form.acknowledged" label="It waits for an answer, and sends again without one" />
     <div class="grid gap-3 sm:grid-cols-2">
