@@ -77,8 +77,20 @@ public sealed class DemoSite(
             });
     }
 
-    /// <summary>Plays the day before now into the store, once.</summary>
+    /// <summary>Plays the day before now into the store, once; as far as it came when the program is stopped meanwhile.</summary>
     public async Task RehearseYesterdayAsync(CancellationToken stop)
+    {
+        try
+        {
+            await PlayYesterdayAsync(stop);
+        }
+        catch (Exception fault) when (stop.IsCancellationRequested && fault is (OperationCanceledException or IOException))
+        {
+            // Whoever stops it during its first start wants it to end, and not a day that is whole.
+        }
+    }
+
+    private async Task PlayYesterdayAsync(CancellationToken stop)
     {
         var state = book.Find(plan.Site)!;
         var now = clock.Now(plan.Site);

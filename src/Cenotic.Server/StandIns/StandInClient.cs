@@ -38,6 +38,8 @@ internal sealed class StandInClient(StandInPlan plan, string node, string key, I
         .WithCredentials(Broker.UserName(plan.Site, node), key)
         .WithCleanSession()
         .WithTimeout(TimeSpan.FromSeconds(5))
+        // Within one machine the end of a connection is seen at once; the client would look several times a second whether it is time to ask.
+        .WithNoKeepAlive()
         .WithWillTopic(Topics.Data(plan.Site, node))
         .WithWillPayload(Up(false))
         .WithWillQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce)

@@ -1,5 +1,6 @@
 using System.Security.Cryptography;
 using System.Security.Cryptography.X509Certificates;
+using System.Text.Json;
 using Cenotic.Server.Common;
 using Cenotic.Server.Ingest;
 using Microsoft.Extensions.Configuration;
@@ -17,6 +18,14 @@ public class SettingsTests
         var settings = Read();
         Assert.Equal(("127.0.0.1:5080", "127.0.0.1:1883", false), (settings.Web.ToString(), settings.Broker.ToString(), settings.Demo));
         Assert.True(Path.IsPathRooted(settings.Data));
+    }
+
+    [Fact]
+    public void It_runs_with_one_heap_beside_other_things_on_a_small_machine()
+    {
+        using var file = JsonDocument.Parse(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "Cenotic.Server.runtimeconfig.json")));
+        var set = file.RootElement.GetProperty("runtimeOptions").GetProperty("configProperties");
+        Assert.False(set.GetProperty("System.GC.Server").GetBoolean());
     }
 
     [Theory]

@@ -5,9 +5,11 @@ using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Common;
 using Cenotic.Server.Ingest;
+using Cenotic.Server.Samples;
 using Cenotic.Server.StandIns;
 using Cenotic.Server.Tests.Ingest;
 using Cenotic.Server.Watch;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace Cenotic.Server.Tests.StandIns;
 
@@ -306,6 +308,19 @@ public class StandInTests(DemoServer demo) : IClassFixture<DemoServer>
         Assert.StartsWith("Row 1440, the last, has no end", Assert.Single(view.Refusals));
         Assert.Equal(1439 * 7, await server.CountAsync($"SELECT count(*) AS Value FROM samples WHERE flags & 4 = 4"));
         Assert.True(await server.CountAsync($"SELECT count(*) AS Value FROM samples") >= before + 1439 * 7);
+    }
+
+    [Fact]
+    public async Task A_demo_that_is_stopped_while_its_first_day_is_made_ends_as_any_other()
+    {
+        var settings = new Settings(new(IPAddress.Loopback, 0), new(IPAddress.Loopback, 0), RunningServer.NewFolder(), Demo: true, RunningServer.Password);
+        await using var app = App.Build(settings, []);
+        app.Services.GetRequiredService<SampleWriter>().Committed += _ => app.Lifetime.StopApplication();
+        var started = await App.StartAsync(app, settings);
+        Assert.Contains(started.Lines, line => line.StartsWith("Sign in as", StringComparison.Ordinal));
+        Assert.True(app.Lifetime.ApplicationStopping.IsCancellationRequested);
+        await app.StopAsync();
+        Directory.Delete(settings.Data, recursive: true);
     }
 
     [Fact]
