@@ -47,6 +47,37 @@ public sealed class ReachTests(Demo demo) : IClassFixture<Demo>
         page.Until(() => page.Driver.FindElements(OpenQA.Selenium.By.XPath("//tr[@data-law][contains(., 'SF7')]")).Count == 0, "all as before");
     }
 
+    /// <summary>Bands that nobody ships are typed as the rules of the country say, and the radios are held to them.</summary>
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(390, 844)]
+    public void A_region_of_ones_own_is_typed_and_held_to(int width, int height)
+    {
+        using var page = demo.Open(width, height, touch: width < 500);
+        page.SignIn();
+        page.Go("place");
+        page.Click("Site");
+        page.Choose("Radio rules", "another: I type its bands");
+        page.Click("Save");
+        page.UntilSees("A band needs its beginning");
+        page.Type("From, MHz", "869");
+        page.Type("To, MHz", "868");
+        page.Type("Power at most, dBm", "16.5");
+        page.Type("Longest message, ms", "120");
+        page.Click("Save");
+        page.UntilSees("The band ends above where it begins");
+        Assert.False(page.Overflows());
+        Assert.Empty(page.AxeFaults());
+        page.Type("To, MHz", "869.5");
+        page.Click("Save");
+        page.Until(() => page.Driver.FindElements(OpenQA.Selenium.By.XPath("//*[@role='dialog']")).Count == 0, "the dialog closes");
+        page.Go("reach");
+        page.UntilSees("which no band of the region holds");
+        page.Click("Undo");
+        page.Until(() => !page.Sees("which no band of the region holds"), "the region is as before");
+        Assert.All(page.ConsoleErrors(), e => Assert.Contains("Failed to load resource: the server responded with a status of 422", e));
+    }
+
     /// <summary>The parcel box through the kiln shed: the way, and that it is the longer one, are told; its fixed choice stands.</summary>
     [Theory]
     [InlineData(1280, 800)]

@@ -10,6 +10,7 @@ namespace Cenotic.Core.Design;
 public static partial class EditChecks
 {
     private const double LargestMetres = 500;
+    private const int MostOwnBands = 20;
     private const long DayMs = 86_400_000;
 
     /// <summary>The faults of an edit on this design; empty when it can be carried out.</summary>
@@ -25,6 +26,7 @@ public static partial class EditChecks
                     faults.Add($"\"{e.Settings.TimeZone}\" is not a time zone; write it like Europe/London.", "settings.timeZone");
                 }
                 Keeping(faults.Under("settings.keeping"), e.Settings.Keeping);
+                OwnBands(faults.Under("settings"), e.Settings);
                 break;
             case PlaceEdit e:
                 OfPlace(faults, design.Place, e);
@@ -150,6 +152,36 @@ public static partial class EditChecks
         if (keeping?.MinuteDays is { } minutes && !(keeping.SampleDays <= minutes))
         {
             faults.Add($"Minutes are kept {minutes} days; samples must be kept no longer than that.", "sampleDays");
+        }
+    }
+
+    private static void OwnBands(FaultList faults, SiteSettings settings)
+    {
+        var bands = settings.OwnBands ?? [];
+        if (settings.Region == RadioRegion.Own && bands.Count == 0)
+        {
+            faults.Add("A region of your own has at least one band; add it as your country's rules say.", "ownBands");
+        }
+        if (bands.Count > MostOwnBands)
+        {
+            faults.Add($"There are {bands.Count} bands; at most {MostOwnBands} can be kept.", "ownBands");
+        }
+        for (var i = 0; i < bands.Count; i++)
+        {
+            var (at, band) = (faults.Under($"ownBands.{i}"), bands[i]);
+            at.Within("The band's beginning", band.LowMegahertz, 1, 6000, "MHz");
+            at.Within("The band's end", band.HighMegahertz, 1, 6000, "MHz");
+            if (!(band.HighMegahertz > band.LowMegahertz))
+            {
+                at.Add("The band ends above where it begins.", "highMegahertz");
+            }
+            at.Within("The power", band.MostDbm, -60, 40, "dBm");
+            at.Within("The time on the air", band.DutyPercent ?? 1, 0.001, 100, "% of an hour");
+            at.Within("The time at a stretch", band.LongestMs ?? 1, 1, 60_000, "ms");
+            if (band.Source.Length > 0)
+            {
+                at.Text("The rule's number", band.Source);
+            }
         }
     }
 

@@ -120,11 +120,15 @@ public enum RadioRegion
 
     /// <summary>America, around 915 MHz.</summary>
     America915,
+
+    /// <summary>Another: the bands that the maker typed.</summary>
+    Own,
 }
 
 /// <param name="TimeZone">IANA name, such as Europe/London.</param>
 /// <param name="Keeping">How long measurements are kept; null for ever.</param>
-public sealed record SiteSettings(string Name, string TimeZone, RadioRegion Region, KeepDesign? Keeping = null);
+/// <param name="OwnBands">The bands of the region of the maker's own; null for none.</param>
+public sealed record SiteSettings(string Name, string TimeZone, RadioRegion Region, KeepDesign? Keeping = null, IReadOnlyList<OwnBand>? OwnBands = null);
 
 /// <summary>How long measurements are kept. Highs, lows and means of each hour are kept for ever.</summary>
 /// <param name="SampleDays">Days that single samples are kept; null for ever.</param>

@@ -13,6 +13,8 @@ namespace Cenotic.Core.Reach;
 /// <param name="OnAir">Part of an hour on the air, on average.</param>
 /// <param name="MostOnAir">Highest that is allowed, %; null for no limit.</param>
 /// <param name="MessagesLeft">Messages an hour that may be sent besides; null for no limit.</param>
+/// <param name="Longest">How long its longest message is on the air at a stretch; null where there is no limit of that.</param>
+/// <param name="MostAtOnce">The longest that is allowed, ms; null for no limit.</param>
 public sealed record LawBudget(
     string Node,
     string Label,
@@ -24,7 +26,9 @@ public sealed record LawBudget(
     Figure OnAir,
     double? MostOnAir,
     Figure? MessagesLeft,
-    string Source
+    string Source,
+    Figure? Longest = null,
+    double? MostAtOnce = null
 )
 {
     /// <summary>Whether it radiates more than is allowed.</summary>
@@ -32,6 +36,9 @@ public sealed record LawBudget(
 
     /// <summary>Whether it is on the air longer than is allowed.</summary>
     internal bool TooLong => MostOnAir is { } most && OnAir.Value > most + 1e-9;
+
+    /// <summary>Whether a message is on the air longer at a stretch than is allowed.</summary>
+    internal bool TooLongAtOnce => MostAtOnce is { } most && Longest?.Value > most + 1e-9;
 }
 
 /// <summary>Power and time on the air of radios against the law of the region. Wi-Fi keeps to it by itself.</summary>
@@ -60,10 +67,13 @@ internal static class LawPlanner
             return null;
         }
         var onAir = sends.Sum(s => s.PerHour * s.AirMs) / HourMs * 100;
-        var bands = RadioLaw.Of(site.Settings.Region).Where(b => b.Holds(megahertz, Kilohertz(radio.Modem))).ToList();
-        var band = bands.Find(b => end.RadiatedDbm <= b.MostIsotropicDbm + 1e-9 && onAir <= (b.DutyPercent ?? 100))
-            ?? bands.Find(b => end.RadiatedDbm <= b.MostIsotropicDbm + 1e-9)
-            ?? bands.MaxBy(b => b.MostIsotropicDbm);
+        var longest = Longest(sends);
+        var bands = RadioLaw.Of(site.Settings).Where(b => b.Holds(megahertz, Kilohertz(radio.Modem))).ToList();
+        bool Kept(LawBand band) =>
+            end.RadiatedDbm <= band.MostIsotropicDbm + 1e-9
+            && onAir <= (band.DutyPercent ?? 100)
+            && longest.Value <= (band.LongestMs ?? double.PositiveInfinity);
+        var band = bands.Find(Kept) ?? bands.Find(b => end.RadiatedDbm <= b.MostIsotropicDbm + 1e-9) ?? bands.MaxBy(b => b.MostIsotropicDbm);
         return new(
             placed.Node.Key,
             placed.Node.Label,
@@ -75,7 +85,24 @@ internal static class LawPlanner
             OnAir(onAir, sends),
             band?.DutyPercent,
             band?.DutyPercent is { } most ? Left(most, onAir, sends) : null,
-            band?.Source ?? "no band of the region holds it"
+            band?.Source ?? "no band of the region holds it",
+            band?.LongestMs is null ? null : longest,
+            band?.LongestMs
+        );
+    }
+
+    private static Figure Longest(List<Sent> sends)
+    {
+        var longest = sends.MaxBy(s => s.AirMs)!;
+        return Figure.Exact(
+            "At a stretch",
+            longest.AirMs,
+            Unit.Millisecond,
+            new Working(
+                "time on air of the longest message",
+                [new($"time on air, {longest.What}", longest.AirMs, Unit.Millisecond, "bytes of the message and rate")],
+                "arithmetic"
+            )
         );
     }
 

@@ -1,23 +1,15 @@
+using System.Globalization;
 using System.Text.Json;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 
 namespace Cenotic.Core.Reach;
 
-/// <summary>What a limit of power is measured against.</summary>
-public enum PowerReference
-{
-    /// <summary>A dipole: e.r.p.</summary>
-    Effective,
-
-    /// <summary>An antenna that sends alike everywhere: e.i.r.p.</summary>
-    Isotropic,
-}
-
 /// <summary>What the law of a region allows in a band. Values are data: Catalogue/Law.</summary>
 /// <param name="MostDbm">Highest power with the antenna, dBm.</param>
 /// <param name="DutyPercent">Highest part of an hour on the air, %; null for no limit.</param>
 /// <param name="LeastKilohertz">It holds for signals at least so wide; null for any.</param>
+/// <param name="LongestMs">Longest time on the air at a stretch, ms; null for no limit.</param>
 public sealed record LawBand(
     double LowMegahertz,
     double HighMegahertz,
@@ -26,7 +18,8 @@ public sealed record LawBand(
     double? DutyPercent,
     double? LeastKilohertz,
     string What,
-    string Source
+    string Source,
+    double? LongestMs = null
 )
 {
     /// <summary>A dipole has this gain: e.r.p. is e.i.r.p. less it. Source: half-wave dipole; ITU Radio Regulations 1.161 and 1.162.</summary>
@@ -48,13 +41,26 @@ public static class RadioLaw
 {
     private static readonly IReadOnlyDictionary<RadioRegion, IReadOnlyList<LawBand>> Regions = new Dictionary<RadioRegion, IReadOnlyList<LawBand>>
     {
-        [RadioRegion.Unset] = [],
         [RadioRegion.Europe868] = Read("europe868"),
         [RadioRegion.America915] = Read("america915"),
     };
 
-    /// <summary>The bands of a region; none while it is not said.</summary>
-    public static IReadOnlyList<LawBand> Of(RadioRegion region) => Regions[region];
+    /// <summary>The bands of the region of a site; none while it is not said.</summary>
+    public static IReadOnlyList<LawBand> Of(SiteSettings settings) =>
+        settings.Region == RadioRegion.Own ? [.. (settings.OwnBands ?? []).Select(Typed)] : Regions.GetValueOrDefault(settings.Region, []);
+
+    private static LawBand Typed(OwnBand band) =>
+        new(
+            band.LowMegahertz,
+            band.HighMegahertz,
+            band.MostDbm,
+            band.Power,
+            band.DutyPercent,
+            LeastKilohertz: null,
+            string.Create(CultureInfo.InvariantCulture, $"{band.LowMegahertz:0.###} to {band.HighMegahertz:0.###} MHz"),
+            band.Source.Length > 0 ? $"typed at Place: {band.Source}" : "typed at Place",
+            band.LongestMs
+        );
 
     private static IReadOnlyList<LawBand> Read(string region)
     {

@@ -22,6 +22,9 @@ internal sealed class ReachFindings(
     private const int MostTried = 20;
     private const double BetterAntennaDbi = 2.15;
 
+    /// <summary>The lowest spreading factor that all LoRa radios have.</summary>
+    private const int LeastFactor = 7;
+
     /// <summary>Channels that do not overlap. Source: IEEE 802.11, 20 MHz wide.</summary>
     private static readonly int[] ApartChannels = [1, 6, 11];
     private static readonly double[] Steps = [0.5, 1, 1.5, 2, 3, 4];
@@ -50,7 +53,7 @@ internal sealed class ReachFindings(
             "It is not said where the site is, so no limits of radio are checked.",
             "Power and time on the air are limited by law, in each region otherwise.",
             [.. In("Europe", RadioRegion.Europe868), .. In("America", RadioRegion.America915)],
-            "Say the region at Place. Local law comes first: these are planning values.",
+            "Say the region at Place, or type the bands of another there. Local law comes first: these are planning values.",
             "EN 300 220-2, EN 300 328, 47 CFR 15"
         );
     }
@@ -213,7 +216,7 @@ internal sealed class ReachFindings(
             return null;
         }
         var most = RadioLaw
-            .Of(site.Settings.Region)
+            .Of(site.Settings)
             .Where(b => b.Holds(radio.Modem.Megahertz ?? 0, LawPlanner.Kilohertz(radio.Modem)))
             .Select(b => b.MostIsotropicDbm)
             .DefaultIfEmpty(double.NegativeInfinity)
@@ -232,22 +235,42 @@ internal sealed class ReachFindings(
     }
 
     /// <summary>The lowest spreading factor that is enough, for all that share the channel.</summary>
-    private Remedy? Slower(NodeDesign node)
+    private Remedy? Slower(NodeDesign node) =>
+        Sending.RadioOf(node, catalogue) is { Modem.IsLora: true } radio
+            ? Enumerable
+                .Range(LeastFactor, 6)
+                .Where(f => f > radio.Modem.SpreadingFactor)
+                .Select(f => Spread(node, radio, f))
+                .FirstOrDefault(r => r is not null)
+            : null;
+
+    /// <summary>The highest spreading factor whose messages are short enough for the law, where all of the channel are still heard with it.</summary>
+    private Remedy? Faster(LawBudget budget)
     {
-        if (Sending.RadioOf(node, catalogue) is not { Modem.IsLora: true } radio)
-        {
-            return null;
-        }
+        var node = site.Node(budget.Node)!;
+        return Sending.RadioOf(node, catalogue) is { Modem.IsLora: true } radio
+            ? Enumerable
+                .Range(LeastFactor, Math.Max(0, radio.Modem.SpreadingFactor - LeastFactor))
+                .Reverse()
+                .Select(f => Spread(node, radio, f))
+                .FirstOrDefault(r => r is not null && !TooLongWith(r, budget.Node))
+            : null;
+    }
+
+    private bool TooLongWith(Remedy remedy, string node)
+    {
+        var after = EditBatch.Apply(site, remedy.Edits).Value.After;
+        return LawPlanner.Of(after, catalogue, [.. nodes.Select(n => n with { Node = after.Node(n.Node.Key)! })]).Any(l => l.Node == node && l.TooLongAtOnce);
+    }
+
+    private Remedy? Spread(NodeDesign node, NodeRadio radio, int factor)
+    {
         var together = site.Nodes.Where(n => Sending.ModuleOf(n, catalogue)?.Channel == radio.Channel).ToList();
-        for (var factor = radio.Modem.SpreadingFactor + 1; factor <= 12; factor++)
-        {
-            DesignEdit[] edits = [.. together.Select(n => SetNodes.As(n) with { Radio = (n.Radio ?? new()) with { SpreadingFactor = factor } })];
-            if (trials.Tried($"Spreading factor {factor} for the {together.Count} radios of this channel", node.Key, edits) is { } remedy)
-            {
-                return remedy;
-            }
-        }
-        return null;
+        return trials.Tried(
+            $"Spreading factor {factor} for the {together.Count} radios of this channel",
+            node.Key,
+            [.. together.Select(n => SetNodes.As(n) with { Radio = (n.Radio ?? new()) with { SpreadingFactor = factor } })]
+        );
     }
 
     /// <summary>By another radio: the first that is enough and finds its pins. What is advertised anyone near may read, so that comes last.</summary>
@@ -313,6 +336,10 @@ internal sealed class ReachFindings(
             {
                 yield return TooLong(budget);
             }
+            if (budget.TooLongAtOnce)
+            {
+                yield return TooLongAtOnce(budget);
+            }
         }
     }
 
@@ -344,7 +371,7 @@ internal sealed class ReachFindings(
         if (
             modem.Megahertz is { } megahertz
             && RadioLaw
-                .Of(site.Settings.Region)
+                .Of(site.Settings)
                 .Any(b => b.Holds(megahertz, LawPlanner.Kilohertz(modem)) && budget.Radiated.Value <= b.MostDbm && budget.OnAir.Value <= (b.DutyPercent ?? 100))
         )
         {
@@ -394,6 +421,21 @@ internal sealed class ReachFindings(
             LawWhy,
             [],
             "Send less often, fewer values, at a faster rate, or in a band that allows more.",
+            budget.Source
+        );
+
+    private Finding TooLongAtOnce(LawBudget budget) =>
+        new(
+            "REACH-LAW-DWELL",
+            Severity.Stop,
+            new("reach", budget.Node),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"A message of {budget.Label} is on the air for {budget.Longest!.Value:0} ms; {budget.Band} allows {budget.MostAtOnce:0} ms at a stretch."
+            ),
+            LawWhy,
+            Faster(budget) is { } faster ? [faster] : [],
+            "Send fewer values in one message, or at a faster rate: a lower spreading factor, a wider channel.",
             budget.Source
         );
 }

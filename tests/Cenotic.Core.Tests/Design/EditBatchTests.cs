@@ -172,10 +172,15 @@ public class EditBatchTests
         Assert.Equal(2, EditBatch.Apply(done.After, done.Inverse).Value.After.Node("hall")!.Wires.Count);
     }
 
+    private static SiteSettings Own(OwnBand band) => new("x", "Etc/UTC", RadioRegion.Own, OwnBands: [band]);
+
     public static readonly TheoryData<DesignEdit, string> Nonsense = new()
     {
         { new SetSite(new("", "Etc/UTC", RadioRegion.Unset)), "1 to 60 characters" },
         { new SetSite(new("x", "Mars/Olympus", RadioRegion.Unset)), "not a time zone" },
+        { new SetSite(new("x", "Etc/UTC", RadioRegion.Own)), "at least one band" },
+        { new SetSite(Own(new(921, 920, 16, PowerReference.Isotropic))), "ends above where it begins" },
+        { new SetSite(Own(new(920, 921, 60, PowerReference.Isotropic))), "from -60 to 40 dBm" },
         { new PutRoom(new("Bad Key", "x", [new(0, 0), new(1, 0), new(0, 1)], [])), "cannot be a key" },
         { new PutRoom(new("r", "x", [new(0, 0), new(1, 0)], [])), "3 to 64 corners" },
         { new PutRoom(new("r", "x", [new(0, 0), new(1e9, 0), new(0, 1)], [])), "within 500 m" },
@@ -317,6 +322,7 @@ public class EditBatchTests
         new()
         {
             { new SetSite(new("x", "Mars/Olympus", RadioRegion.Unset)), "settings.timeZone" },
+            { new SetSite(Own(new(920, 921, 16, PowerReference.Isotropic, DutyPercent: 101))), "settings.ownBands.0.dutyPercent" },
             { new PutSpot(new("s", "x", null, 0, 0, 61, 0)), "spot.heightMetres" },
             { new PutReading("hall", Samples.Every("z", "air", "temperature", 0)), "reading.intervalMs" },
             { new PutReading("hall", Samples.Every("z", "air", "temperature", 1000) with { Output = new(OutputLoad.Lamp, 0) }), "reading.output.maxOnMs" },

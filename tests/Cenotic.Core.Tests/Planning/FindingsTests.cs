@@ -69,6 +69,17 @@ public class FindingsTests
             Settings = new("Test site", "Etc/UTC", RadioRegion.Europe868),
         };
 
+    /// <summary>A node and its gateway where 400 ms at a stretch are allowed.</summary>
+    private static SiteDesign AtOnce(int factor)
+    {
+        var heard = Heard(WallMaterial.Timber, new(SpreadingFactor: factor));
+        return heard with
+        {
+            Settings = heard.Settings with { Region = RadioRegion.Own, OwnBands = [new(868, 868.6, 16, PowerReference.Isotropic, LongestMs: 400)] },
+            Nodes = [.. heard.Nodes.Select(n => n with { Radio = new(SpreadingFactor: factor) })],
+        };
+    }
+
     /// <summary>A node and its gateway, 20 m apart, with two walls between.</summary>
     private static SiteDesign Heard(WallMaterial material, RadioDesign? radio, string key = "a") =>
         SiteDesign.Empty("Test site") with
@@ -325,6 +336,7 @@ public class FindingsTests
         ["REACH-LAW-BAND"] = (InEurope(new(FrequencyMegahertz: 868.65), 60_000), null),
         ["REACH-LAW-POWER"] = (InEurope(new(PowerDbm: 20), 60_000), null),
         ["REACH-LAW-DUTY"] = (InEurope(new(SpreadingFactor: 12), 20_000), InEurope(new(SpreadingFactor: 12), 3_600_000)),
+        ["REACH-LAW-DWELL"] = (AtOnce(12), AtOnce(9)),
         ["PLACE-NO-SPOT"] = (Samples.Site(Air) with { Place = new([Garden], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]) }, null),
         ["BENCH-NO-INPUT"] = (Samples.Site(Air with { Board = "esp32-eth-rmii-26" }), null),
         ["BENCH-STEP-DOWN"] = (Samples.Site(Air with { Power = Twelve with { Module = null } }), null),

@@ -30,6 +30,14 @@ public class RadioLawTests
         return SiteDesign.Empty("Test site") with { Settings = new("Test site", "Etc/UTC", region), Nodes = [sensor, hub] };
     }
 
+    private static SiteSettings In(RadioRegion region) => new("Test site", "Etc/UTC", region);
+
+    private static SiteDesign OfOwn(RadioDesign? radio, params OwnBand[] bands) =>
+        Site(RadioRegion.Own, radio) with
+        {
+            Settings = In(RadioRegion.Own) with { OwnBands = bands },
+        };
+
     private static SitePlan Plan(SiteDesign site) => SitePlanner.Plan(site, Samples.Catalogue, Evidence.None);
 
     private static LawBudget Sensor(SiteDesign site) => Plan(site).Reach.Law.Single(l => l.Node == "sensor");
@@ -45,7 +53,7 @@ public class RadioLawTests
     [InlineData(RadioRegion.America915, 915, 125, -1.25, null)]
     public void Limits_are_the_published_ones(RadioRegion region, double megahertz, double kilohertz, double most, double? duty)
     {
-        var band = RadioLaw.Of(region).First(b => b.Holds(megahertz, kilohertz));
+        var band = RadioLaw.Of(In(region)).First(b => b.Holds(megahertz, kilohertz));
         Assert.Equal((most, duty), (band.MostDbm, band.DutyPercent));
     }
 
@@ -56,7 +64,7 @@ public class RadioLawTests
     [InlineData(RadioRegion.America915, 868.3, 125)]
     [InlineData(RadioRegion.America915, 927.9, 500)]
     public void A_signal_that_reaches_out_of_a_band_is_in_none(RadioRegion region, double megahertz, double kilohertz) =>
-        Assert.DoesNotContain(RadioLaw.Of(region), b => b.Holds(megahertz, kilohertz));
+        Assert.DoesNotContain(RadioLaw.Of(In(region)), b => b.Holds(megahertz, kilohertz));
 
     /// <summary>12 bytes at SF9, 125 kHz, 4/5: 144.384 ms by the formula of the SX1276 data sheet; once a minute that is 0.24064 % of the time.</summary>
     [Fact]
@@ -117,5 +125,29 @@ public class RadioLawTests
         var plan = Plan(Site(RadioRegion.Unset, new(PowerDbm: 20)));
         Assert.Empty(plan.Reach.Law);
         Assert.DoesNotContain(plan.Findings, f => f.Code.StartsWith("REACH-LAW", StringComparison.Ordinal));
+    }
+
+    /// <summary>An invented band: what was typed is what counts, whatever it is.</summary>
+    [Fact]
+    public void A_region_of_ones_own_is_held_to_the_bands_that_were_typed()
+    {
+        OwnBand band = new(920.6, 923.4, 16, PowerReference.Isotropic, 1, 400, "the rules of here");
+        RadioDesign set = new(FrequencyMegahertz: 921.4);
+        var budget = Sensor(OfOwn(set, band));
+        Assert.Equal(("920.6 to 923.4 MHz", 16.0, 1.0, 400.0), (budget.Band!, budget.Most!.Value, budget.MostOnAir!.Value, budget.MostAtOnce!.Value));
+        Assert.Contains("the rules of here", budget.Source);
+        // 12 bytes at SF9, 125 kHz, 4/5, by the formula of the SX1276 data sheet.
+        Assert.Equal(144.384, budget.Longest!.Value!.Value, 1e-3);
+        Assert.DoesNotContain(Plan(OfOwn(set, band)).Findings, f => f.Code.StartsWith("REACH-LAW", StringComparison.Ordinal));
+        Assert.Contains(Plan(OfOwn(set with { FrequencyMegahertz = 923.4 }, band)).Findings, f => f.Code == "REACH-LAW-BAND");
+        Assert.Contains(Plan(OfOwn(set, band with { MostDbm = 13 })).Findings, f => f.Code == "REACH-LAW-POWER");
+        // The same figure against a dipole is 2.15 dB more.
+        Assert.DoesNotContain(Plan(OfOwn(set, band with { MostDbm = 13, Power = PowerReference.Effective })).Findings, f => f.Code == "REACH-LAW-POWER");
+        Assert.Contains(Plan(OfOwn(set, band with { DutyPercent = 0.1 })).Findings, f => f.Code == "REACH-LAW-DUTY");
+        // 1.155 s at SF12.
+        var slow = Plan(OfOwn(set with { SpreadingFactor = 12 }, band)).Findings.First(f => f.Code == "REACH-LAW-DWELL");
+        Assert.Contains("1155 ms; 920.6 to 923.4 MHz allows 400 ms", slow.What);
+        // Of two bands that overlap the one that is kept to counts.
+        Assert.Null(Sensor(OfOwn(set with { SpreadingFactor = 12 }, band, band with { DutyPercent = null, LongestMs = null })).MostAtOnce);
     }
 }

@@ -15,6 +15,7 @@ export type FloorScan = Schemas["FloorScan"];
 export type Room = Schemas["Room"];
 export type Wall = Schemas["Wall"];
 export type Opening = Schemas["Opening"];
+export type OwnBand = Schemas["OwnBand"];
 export type Floor = Schemas["Floor"];
 export type AccessPoint = Schemas["AccessPoint"];
 export type CoveragePlan = Schemas["CoveragePlan"];

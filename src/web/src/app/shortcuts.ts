@@ -9,13 +9,18 @@ export const shortcutsOn = useStorage("cenotic-shortcuts", true);
 export function useShortcuts(what: { context: SiteContext; find: () => void; list: () => void }) {
   const route = useRoute();
   const router = useRouter();
+  /** A key that is held down goes on as fast as its steps are done. */
+  function step(e: KeyboardEvent, forward: boolean) {
+    if (e.repeat && what.context.busy.value) return;
+    void (forward ? what.context.redo() : what.context.undo());
+  }
   useEventListener(document, "keydown", (e: KeyboardEvent) => {
     const target = e.target as HTMLElement;
     const typing = /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || target.isContentEditable;
     if (typing || document.querySelector("[role=dialog],[role=listbox]")) return;
     if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z") {
       e.preventDefault();
-      void (e.shiftKey ? what.context.redo() : what.context.undo());
+      step(e, e.shiftKey);
       return;
     }
     if (!shortcutsOn.value || e.ctrlKey || e.metaKey || e.altKey) return;
@@ -23,8 +28,8 @@ export function useShortcuts(what: { context: SiteContext; find: () => void; lis
     if (station) void router.push(stationPath(String(route.params.site), station.key, route.params.node));
     else if (e.key === "/") what.find();
     else if (e.key === "?") what.list();
-    else if (e.key === "z") void what.context.undo();
-    else if (e.key === "Z") void what.context.redo();
+    else if (e.key === "z") step(e, false);
+    else if (e.key === "Z") step(e, true);
     else if (e.key === "n") document.querySelector<HTMLElement>("[data-new]")?.click();
     else return;
     e.preventDefault();

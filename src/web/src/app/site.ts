@@ -65,6 +65,14 @@ function create(key: Ref<string>) {
   /** Acknowledge and arm: also a viewer whom an owner lets. */
   const canAct = computed(() => site.data.value?.mayAct ?? false);
 
+  /** One after the other, in the order in which they were asked for. */
+  let turn: Promise<unknown> = Promise.resolve();
+  function inTurn<T>(act: () => Promise<T>): Promise<T> {
+    const mine = turn.then(act);
+    turn = mine.catch(() => undefined);
+    return mine;
+  }
+
   async function send(step: Step): Promise<{ outcome: EditOutcome; back?: Step }> {
     busy.value = true;
     try {
@@ -93,7 +101,8 @@ function create(key: Ref<string>) {
   /** Carries out edits; the label names them for undo. Quiet leaves the telling to the caller, who shows the reasons beside the field. */
   async function apply(label: string, edits: DesignEdit[], quiet = false): Promise<EditOutcome> {
     if (!site.data.value) return refused(["The site is not loaded yet."]);
-    const { outcome, back } = await send({ label, revision: site.data.value.revision, base: site.data.value.revision, edits });
+    const revision = site.data.value.revision;
+    const { outcome, back } = await inTurn(() => send({ label, revision, base: revision, edits }));
     if (back) {
       undos.add(back);
       redos.clear();
@@ -104,8 +113,7 @@ function create(key: Ref<string>) {
 
   async function step(from: Steps, to: Steps, word: string) {
     const last = from.steps.value.at(-1);
-    // One at a time: a second press while the first is under way would take the step below it.
-    if (!last || busy.value) return;
+    if (!last) return;
     const { outcome, back } = await send(last);
     if (outcome.ok || !outcome.unsent) from.drop(last);
     if (back) {
@@ -137,8 +145,9 @@ function create(key: Ref<string>) {
     undos: undos.steps,
     redos: redos.steps,
     apply,
-    undo: () => step(undos, redos, "Undone"),
-    redo: () => step(redos, undos, "Redone"),
+    // Each press is a step, also one that comes while the step before is under way.
+    undo: () => inTurn(() => step(undos, redos, "Undone")),
+    redo: () => inTurn(() => step(redos, undos, "Redone")),
     findings: (station: string, node?: string): Finding[] =>
       (plan.data.value?.plan.findings ?? []).filter(
         (f) => f.subject.station === station && (!node || !f.subject.node || f.subject.node === node),

@@ -35,6 +35,11 @@ defineProps<{ law: LawBudget[] }>();
               <FigureView :figure="l.onAir" /><span class="block text-sm text-faint">{{
                 l.mostOnAir === null ? "no limit" : `of ${l.mostOnAir} %`
               }}</span>
+              <template v-if="l.longest"
+                ><FigureView :figure="l.longest" /><span class="block text-sm text-faint"
+                  >of {{ l.mostAtOnce }} ms at a stretch</span
+                ></template
+              >
             </td>
             <td class="hidden text-right sm:table-cell"><FigureView v-if="l.messagesLeft" :figure="l.messagesLeft" /></td>
           </tr>
