@@ -70,6 +70,7 @@ public sealed class AxeTests(Demo demo) : IClassFixture<Demo>
                 ("place", "New wall"),
                 ("place", "New floor"),
                 ("place", "New access point"),
+                ("place", "New heater or vent"),
                 ("reach", "Radio of Kiln shed"),
                 ("rhythm/drying", "What Fan switches"),
                 ("watch", "Save a stretch as a file"),

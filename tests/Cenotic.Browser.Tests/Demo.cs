@@ -1,6 +1,5 @@
 using System.Diagnostics;
-using System.Net;
-using System.Net.Sockets;
+using Cenotic.Tests;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
 
@@ -31,7 +30,7 @@ public sealed class Demo : IAsyncLifetime
 
     public async Task InitializeAsync()
     {
-        var (web, broker) = FreePorts();
+        var (web, broker) = Ports.Free();
         Address = $"http://127.0.0.1:{web}";
         var start = new ProcessStartInfo("dotnet", [Path.Combine(Root, ".run", "program", "Cenotic.Server.dll")])
         {
@@ -100,15 +99,5 @@ public sealed class Demo : IAsyncLifetime
         driver.ExecuteCdpCommand("Emulation.setTouchEmulationEnabled", new() { ["enabled"] = touch, ["maxTouchPoints"] = 5 });
         Page.SetPalette(driver, night);
         return driver;
-    }
-
-    /// <summary>Two ports that are free; both are held until both are known, so that they differ.</summary>
-    private static (int Web, int Broker) FreePorts()
-    {
-        using var web = new TcpListener(IPAddress.Loopback, 0);
-        using var broker = new TcpListener(IPAddress.Loopback, 0);
-        web.Start();
-        broker.Start();
-        return (((IPEndPoint)web.LocalEndpoint).Port, ((IPEndPoint)broker.LocalEndpoint).Port);
     }
 }

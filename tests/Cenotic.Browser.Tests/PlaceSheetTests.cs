@@ -53,6 +53,39 @@ public sealed partial class PlaceSheetTests(Demo demo) : IClassFixture<Demo>
         page.Driver.FindElement(By.CssSelector("input[data-geojson]")).SendKeys(file);
     }
 
+    /// <summary>A heater is put into the hall, moved on the plan, and told where a motion sensor looks at it.</summary>
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(390, 844)]
+    public void A_heater_stands_on_the_plan_and_a_motion_sensor_that_looks_at_it_is_told(int width, int height)
+    {
+        using var page = demo.Open(width, height, touch: width < 500);
+        page.SignIn();
+        page.Go("place");
+        page.Click("New heater or vent");
+        page.Type("Name", "Hall radiator");
+        page.Type("From left, m", "2.1");
+        page.Type("From top, m", "2.45");
+        Assert.Empty(page.AxeFaults());
+        page.Click("Add it");
+        page.Find("//td[contains(., 'Hall radiator')]", "it is in the list");
+        var mark = page.Find("//*[@data-heat-source='hall-radiator']", "its mark");
+        for (var i = 0; i < 3; i++)
+        {
+            mark.SendKeys(Keys.ArrowUp);
+        }
+        page.Find("//td[contains(., '2.1, 2.15 m')]", "where it is now");
+        page.UntilSees("looks at Hall radiator");
+        Assert.False(page.Overflows());
+        Assert.Empty(page.AxeFaults());
+        for (var i = 0; i < 4; i++)
+        {
+            page.Click("Undo");
+        }
+        page.Until(() => page.Driver.FindElements(By.XPath("//td[contains(., 'Hall radiator')]")).Count == 0, "all is undone");
+        Assert.Empty(page.ConsoleErrors());
+    }
+
     /// <summary>A room of six corners: clicked, or set by keys with a typed length; then a side and a corner are moved, and all is undone.</summary>
     [Theory]
     [InlineData(1280, 800, true)]

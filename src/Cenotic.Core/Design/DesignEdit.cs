@@ -24,6 +24,8 @@ namespace Cenotic.Core.Design;
 [JsonDerivedType(typeof(RemoveScan), "removeScan")]
 [JsonDerivedType(typeof(PutAccessPoint), "putAccessPoint")]
 [JsonDerivedType(typeof(RemoveAccessPoint), "removeAccessPoint")]
+[JsonDerivedType(typeof(PutHeatSource), "putHeatSource")]
+[JsonDerivedType(typeof(RemoveHeatSource), "removeHeatSource")]
 [JsonDerivedType(typeof(PutNode), "putNode")]
 [JsonDerivedType(typeof(SetNode), "setNode")]
 [JsonDerivedType(typeof(RemoveNode), "removeNode")]
@@ -143,6 +145,12 @@ public sealed record PutAccessPoint(AccessPoint AccessPoint) : PlaceEdit;
 
 /// <summary>Removes an access point; its spot stays.</summary>
 public sealed record RemoveAccessPoint(string Key) : PlaceEdit;
+
+/// <summary>Adds a heater or a vent, or changes the one with its key.</summary>
+public sealed record PutHeatSource(HeatSource HeatSource) : PlaceEdit;
+
+/// <summary>Removes a heater or a vent.</summary>
+public sealed record RemoveHeatSource(string Key) : PlaceEdit;
 
 /// <summary>Adds a whole node, or puts a whole node in place of the one with its key (an import, an undo of a removal).</summary>
 public sealed record PutNode(NodeDesign Design) : NodeEdit(Design?.Key ?? "");

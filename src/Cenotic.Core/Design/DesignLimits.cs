@@ -35,6 +35,7 @@ public static class DesignLimits
         ("spots", 500, s => s.Place.Spots.Count),
         ("floors", 20, s => s.Place.Floors.Count),
         ("access points", 50, s => s.Place.AccessPoints.Count),
+        ("heaters and vents", 200, s => s.Place.HeatSources.Count),
         ("pictures under the plan", 21, s => s.Place.Scans.Count),
         ("rules", 500, s => s.Rules.Count),
         ("serial lines", 20, s => s.Lines.Count),

@@ -117,6 +117,16 @@ public static class EditBatch
                 p => p with { AccessPoints = Without(p.AccessPoints, a => a.Key == e.Key) },
                 [.. Restore(site.Place.AccessPoints, a => a.Key == e.Key, a => new PutAccessPoint(a), a => new RemoveAccessPoint(a.Key))]
             ),
+            PutHeatSource e => InPlace(
+                site,
+                p => p with { HeatSources = Put(p.HeatSources, e.HeatSource, h => h.Key) },
+                Undo(site.Place.HeatSources, h => h.Key, e.HeatSource.Key, h => new PutHeatSource(h), new RemoveHeatSource(e.HeatSource.Key))
+            ),
+            RemoveHeatSource e => InPlace(
+                site,
+                p => p with { HeatSources = Without(p.HeatSources, h => h.Key == e.Key) },
+                [.. Restore(site.Place.HeatSources, h => h.Key == e.Key, h => new PutHeatSource(h), h => new RemoveHeatSource(h.Key))]
+            ),
             PutNode e => (
                 site with
                 {

@@ -36,6 +36,16 @@ public static partial class EditChecks
             case RemoveSpot e:
                 Exists(faults, place.Spots.Any(s => s.Key == e.Key), "spot", e.Key);
                 break;
+            default:
+                OfHouse(faults, place, edit);
+                break;
+        }
+    }
+
+    private static void OfHouse(FaultList faults, PlaceDesign place, PlaceEdit edit)
+    {
+        switch (edit)
+        {
             case PutFloor e:
                 Floor(faults.Under("floor"), e.Floor);
                 break;
@@ -56,6 +66,12 @@ public static partial class EditChecks
                 break;
             case RemoveAccessPoint e:
                 Exists(faults, place.AccessPoints.Any(a => a.Key == e.Key), "access point", e.Key);
+                break;
+            case PutHeatSource e:
+                HeatSource(faults.Under("heatSource"), e.HeatSource);
+                break;
+            case RemoveHeatSource e:
+                Exists(faults, place.HeatSources.Any(h => h.Key == e.Key), "heater or vent", e.Key);
                 break;
         }
     }
@@ -206,6 +222,13 @@ public static partial class EditChecks
         faults.Text("The access point's name", accessPoint.Label);
         faults.Within("The channel", accessPoint.Channel ?? 1, 1, 13, "");
         faults.Within("What it sends with", accessPoint.RadiatedDbm ?? 20, -10, 36, "dBm");
+    }
+
+    private static void HeatSource(FaultList faults, HeatSource source)
+    {
+        faults.Key(source.Key);
+        faults.Text("The name of the heater or vent", source.Label);
+        Metres(faults, source.X, source.Y);
     }
 
     /// <summary>The first two sides of an outline that cross each other; sides that follow each other share a corner and do not count.</summary>

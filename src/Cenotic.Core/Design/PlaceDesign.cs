@@ -12,6 +12,9 @@ public sealed record PlaceDesign(IReadOnlyList<Room> Rooms, IReadOnlyList<Wall> 
     /// <summary>Where nodes that send over Wi-Fi are heard.</summary>
     public IReadOnlyList<AccessPoint> AccessPoints { get; init; } = [];
 
+    /// <summary>Heaters and vents.</summary>
+    public IReadOnlyList<HeatSource> HeatSources { get; init; } = [];
+
     /// <summary>Where on the earth the plan lies; null where nobody said.</summary>
     public SiteAnchor? Anchor { get; init; }
 

@@ -9,13 +9,17 @@ namespace Cenotic.Core.Formats;
 
 /// <summary>What a GeoJSON file brings to the plan.</summary>
 /// <param name="Edits">What brings it.</param>
-public sealed record PlaceImport(IReadOnlyList<DesignEdit> Edits, int Rooms, int Walls, int Spots);
+/// <param name="HeatSources">Heaters and vents.</param>
+public sealed record PlaceImport(IReadOnlyList<DesignEdit> Edits, int Rooms, int Walls, int Spots, int HeatSources);
 
-/// <summary>The plan of the place as GeoJSON, through its anchor: rooms are polygons, walls lines, spots points. Source: RFC 7946.</summary>
+/// <summary>The plan of the place as GeoJSON, through its anchor: rooms are polygons, walls lines, spots, heaters and vents points. Source: RFC 7946.</summary>
 public static class PlaceGeoJson
 {
     /// <summary>A place farther from the plan's corner is taken for a mistake, m.</summary>
     private const double FarthestMetres = 500;
+
+    /// <summary>The kind of a point that is no spot.</summary>
+    private const string OfHeat = "heatSource";
 
     /// <summary>Decimals of a degree: a millimetre.</summary>
     private const int Decimals = 8;
@@ -39,6 +43,7 @@ public static class PlaceGeoJson
             .. place.Rooms.Select(r => Feature("Polygon", [new JsonArray([.. Ring(r.Corners).Select(Position)])], Properties(r))),
             .. place.Walls.Select(w => Feature("LineString", [Position(w.From), Position(w.To)], Properties(w))),
             .. place.Spots.Select(s => Feature("Point", Position(new(s.X, s.Y)), Properties(s))),
+            .. place.HeatSources.Select(h => Feature("Point", Position(new(h.X, h.Y)), Properties(h))),
         ];
         return new JsonObject { ["type"] = "FeatureCollection", ["features"] = new JsonArray([.. features]) }.ToJsonString(CenoticJson.Indented);
     }
@@ -92,6 +97,16 @@ public static class PlaceGeoJson
             ["tiltDegrees"] = spot.TiltDegrees,
         };
 
+    private static JsonObject Properties(HeatSource source) =>
+        new()
+        {
+            ["kind"] = OfHeat,
+            ["key"] = source.Key,
+            ["name"] = source.Label,
+            ["floor"] = source.Floor,
+            ["source"] = Node(source.Kind),
+        };
+
     private static JsonNode? Node<T>(T value) => JsonSerializer.SerializeToNode(value, CenoticJson.Options);
 
     /// <summary>Reads what a file brings. What has the key of something that stands replaces it; where nothing stands and nobody said where the plan lies, the
@@ -117,6 +132,7 @@ public static class PlaceGeoJson
         private readonly List<Room> _rooms = [];
         private readonly List<Wall> _walls = [];
         private readonly List<Spot> _spots = [];
+        private readonly List<HeatSource> _heat = [];
         private EarthFrame? _frame;
 
         internal Outcome<PlaceImport> Read(JsonElement root)
@@ -147,8 +163,9 @@ public static class PlaceGeoJson
                 .. _rooms.Select(r => new PutRoom(r)),
                 .. _walls.Select(w => new PutWall(w)),
                 .. _spots.Select(s => new PutSpot(s)),
+                .. _heat.Select(h => new PutHeatSource(h)),
             ];
-            return new PlaceImport(edits, _rooms.Count, _walls.Count, _spots.Count);
+            return new PlaceImport(edits, _rooms.Count, _walls.Count, _spots.Count, _heat.Count);
         }
 
         /// <summary>That of the plan; of an empty plan without one the north-western corner of the file, north up.</summary>
@@ -290,6 +307,11 @@ public static class PlaceGeoJson
             {
                 return;
             }
+            if (Text(properties, "kind") == OfHeat)
+            {
+                Heat(which, point, properties);
+                return;
+            }
             var label = Text(properties, "name") ?? $"Spot {_spots.Count + 1}";
             _spots.Add(
                 new(
@@ -303,6 +325,14 @@ public static class PlaceGeoJson
                     Value<double?>(which, properties, "tiltDegrees") ?? 0
                 )
             );
+        }
+
+        private void Heat(string which, Point at, JsonElement properties)
+        {
+            var label = Text(properties, "name") ?? $"Heater {_heat.Count + 1}";
+            var kind = Value<HeatSourceKind?>(which, properties, "source") ?? HeatSourceKind.Heater;
+            var key = KeyOf(properties, label, place.HeatSources.Select(h => h.Key), _heat.Select(h => h.Key));
+            _heat.Add(new(key, label, kind, at.X, at.Y, FloorOf(properties)));
         }
 
         /// <summary>Of a spot of which nothing else is said, m.</summary>
@@ -367,6 +397,7 @@ public static class PlaceGeoJson
             type == typeof(List<RoomTag>) ? $"a list of {Names<RoomTag>()}"
             : type == typeof(List<Opening>) ? "a list of openings as a site file has them"
             : type == typeof(WallMaterial?) ? $"one of {Names<WallMaterial>()}"
+            : type == typeof(HeatSourceKind?) ? $"one of {Names<HeatSourceKind>()}"
             : "a number";
 
         private static string Names<T>()

@@ -11,12 +11,13 @@ public static class PlaceSvg
     private const double MillimetresPerMetre = 20,
         EdgeMetres = 1,
         LetterMetres = 0.28,
+        HeaterMetres = 0.6,
         BarMetres = 2;
     private const string Ink = "#20303a",
         Paper = "#ffffff";
     private static readonly XNamespace Svg = "http://www.w3.org/2000/svg";
 
-    /// <summary>Draws rooms, walls with their doors and windows, and spots.</summary>
+    /// <summary>Draws rooms, walls with their doors and windows, heaters and vents, and spots.</summary>
     /// <param name="floor">Key of the floor; null for the ground.</param>
     public static string Write(PlaceDesign place, string? floor)
     {
@@ -38,6 +39,7 @@ public static class PlaceSvg
             new XElement(Svg + "title", place.Floor(floor)?.Label ?? "Ground"),
             rooms.Select(Draw),
             walls.Select(Draw),
+            place.HeatSources.Where(h => place.Floor(h.Floor)?.Key == floor).Select(Draw),
             spots.Select(Draw),
             Bar(left + EdgeMetres, up + deep - EdgeMetres)
         ).ToString(SaveOptions.DisableFormatting);
@@ -67,15 +69,19 @@ public static class PlaceSvg
     /// <summary>The wall is broken there; a window is a line along it.</summary>
     private static IEnumerable<XElement> Draw(Wall wall, Opening opening, double thick)
     {
-        Point Along(double metres) =>
-            new(wall.From.X + (wall.To.X - wall.From.X) * metres / wall.LengthMetres, wall.From.Y + (wall.To.Y - wall.From.Y) * metres / wall.LengthMetres);
-        var (from, to) = (Along(opening.AtMetres), Along(opening.AtMetres + opening.WidthMetres));
+        var (from, to) = (PlanGeometry.Along(wall, opening.AtMetres), PlanGeometry.Along(wall, opening.AtMetres + opening.WidthMetres));
         yield return Line(from, to, thick * 1.05, Paper);
         if (opening.Kind != OpeningKind.Passage)
         {
             yield return Line(from, to, opening.Kind == OpeningKind.Door ? 0.06 : 0.02, Ink);
         }
     }
+
+    private static object[] Draw(HeatSource source) =>
+        [
+            Line(new(source.X - HeaterMetres / 2, source.Y), new(source.X + HeaterMetres / 2, source.Y), 0.12, Ink),
+            Words(source.Label, source.X, source.Y + 1.3 * LetterMetres),
+        ];
 
     private static object[] Draw(Spot spot) =>
         [

@@ -53,6 +53,7 @@ public static class SiteFiles
             .. design.Place.Walls.Select(w => new PutWall(w)),
             .. design.Place.Spots.Select(s => new PutSpot(s)),
             .. design.Place.AccessPoints.Select(a => new PutAccessPoint(a)),
+            .. design.Place.HeatSources.Select(h => new PutHeatSource(h)),
             .. design.Nodes.Select(n => new PutNode(n)),
             .. design.Derived.Select(d => new PutDerived(d)),
             .. design.Rules.Select(r => new PutRule(r)),

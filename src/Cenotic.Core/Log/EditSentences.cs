@@ -95,6 +95,8 @@ public static class EditSentences
             PutScan or FitScan or RemoveScan => "Picture under the plan",
             PutAccessPoint e => $"Access point {e.AccessPoint.Label}",
             RemoveAccessPoint e => $"Access point {e.Key}",
+            PutHeatSource e => $"{(e.HeatSource.Kind == HeatSourceKind.Heater ? "Heater" : "Vent")} {e.HeatSource.Label}",
+            RemoveHeatSource e => $"Heater or vent {e.Key}",
             PutNode e => $"Node {e.Design.Label}",
             SetNode e => $"Node {e.Label}",
             RemoveNode e => $"Node {node(e.Node)}",
@@ -139,6 +141,7 @@ public static class EditSentences
             PutSpot or RemoveSpot => "spots",
             PutFloor or RemoveFloor => "floors",
             PutAccessPoint or RemoveAccessPoint => "access points",
+            PutHeatSource or RemoveHeatSource => "heaters and vents",
             _ => "things",
         } + (edit.GetType().Name.StartsWith("Remove", StringComparison.Ordinal) ? " removed" : " set");
 
@@ -153,6 +156,7 @@ public static class EditSentences
             PutSpot e => e.Spot.Key,
             PutFloor e => e.Floor.Key,
             PutAccessPoint e => e.AccessPoint.Key,
+            PutHeatSource e => e.HeatSource.Key,
             PutScan e => e.Scan.Floor ?? "",
             _ => "",
         };

@@ -8,8 +8,9 @@ namespace Cenotic.Core.Place;
 /// <summary>A place where the sensors of a node might hang, and what is seen of the room then.</summary>
 /// <param name="SharePercent">Part of the room that this and the other sensors see, %.</param>
 /// <param name="Windows">Windows that an infrared sensor there looks at.</param>
+/// <param name="HeatSources">Heaters and vents that it looks at.</param>
 /// <param name="Stays">True where it only turns.</param>
-public sealed record SpotChoice(Spot Spot, double SharePercent, int Windows, bool Stays)
+public sealed record SpotChoice(Spot Spot, double SharePercent, int Windows, int HeatSources, bool Stays)
 {
     /// <summary>Where a sensor there looks, as one says it of the plan.</summary>
     public string Looks => Direction(Spot);
@@ -56,13 +57,14 @@ internal sealed class BestSpot
         _others;
     private readonly double _level;
     private readonly List<Point> _cells,
-        _windows;
+        _windows,
+        _heat;
     private readonly int _all;
 
     /// <summary>A choice by its raster.</summary>
-    private sealed record Tried(Spot Spot, double Share, int Windows)
+    private sealed record Tried(Spot Spot, double Share, int Windows, int HeatSources)
     {
-        internal double Points => Share - WindowPoints * Windows;
+        internal double Points => Share - WindowPoints * (Windows + HeatSources);
     }
 
     /// <param name="views">Of the sensors that hang at the spot.</param>
@@ -89,6 +91,7 @@ internal sealed class BestSpot
                 .Walls.Where(w => w.Floor == room.Floor)
                 .SelectMany(w => w.Openings.Where(o => o.Kind is OpeningKind.Window or OpeningKind.CoatedWindow).Select(o => Middle(w, o))),
         ];
+        _heat = [.. place.HeatSources.Where(h => h.Floor == room.Floor && box.Contains(h.X, h.Y)).Select(h => new Point(h.X, h.Y))];
     }
 
     /// <summary>The best way to turn it where it hangs, the best place, and the best of those at least 1 m from there; the best first.</summary>
@@ -111,7 +114,13 @@ internal sealed class BestSpot
         moved = [.. moved.OrderByDescending(m => m.Points)];
         var first = moved.FirstOrDefault();
         var second = moved.FirstOrDefault(m => first is not null && Apart(m.Spot, first.Spot) >= RunnerUpMetres);
-        return [.. new[] { turned, first, second }.OfType<Tried>().Select(Exact).OrderByDescending(c => c.SharePercent - WindowPoints * c.Windows)];
+        return
+        [
+            .. new[] { turned, first, second }
+                .OfType<Tried>()
+                .Select(Exact)
+                .OrderByDescending(c => c.SharePercent - WindowPoints * (c.Windows + c.HeatSources)),
+        ];
     }
 
     private IEnumerable<Point> Raster(Envelope box, int cells)
@@ -181,22 +190,24 @@ internal sealed class BestSpot
     private Tried? Best(IEnumerable<Spot> turned)
     {
         List<(bool[] Clear, FieldOfView View)>? seen = null;
-        List<Point> windows = [];
+        List<Point> windows = [],
+            heat = [];
         Tried? best = null;
         foreach (var spot in turned)
         {
-            seen ??= [.. _views.Select(v => (_cells.Select(c => Clear(v, spot, c)).ToArray(), v))];
-            windows =
-                windows.Count > 0 || best is not null
-                    ? windows
-                    : [.. _windows.Where(w => _views.Any(v => v.By == SeesBy.Infrared && Clear(v, spot, Before(spot, w))))];
-            var tried = Try(spot, seen, windows);
+            if (seen is null)
+            {
+                seen = [.. _views.Select(v => (_cells.Select(c => Clear(v, spot, c)).ToArray(), v))];
+                bool Warms(Point at) => _views.Any(v => v.By == SeesBy.Infrared && Clear(v, spot, Before(spot, at)));
+                (windows, heat) = ([.. _windows.Where(Warms)], [.. _heat.Where(Warms)]);
+            }
+            var tried = Try(spot, seen, windows, heat);
             best = best is null || tried.Points > best.Points + 1e-9 ? tried : best;
         }
         return best;
     }
 
-    private Tried Try(Spot spot, List<(bool[] Clear, FieldOfView View)> seen, List<Point> windows)
+    private Tried Try(Spot spot, List<(bool[] Clear, FieldOfView View)> seen, List<Point> windows, List<Point> heat)
     {
         var rise = SeenArea.BodyMetres - spot.HeightMetres;
         var bounds = seen.ConvertAll(s => SeenArea.Bounds(s.View, spot.FacingDegrees, spot.TiltDegrees));
@@ -213,13 +224,10 @@ internal sealed class BestSpot
                 }
             }
         }
-        var looked = windows.Count(w =>
-            seen.Where(s => s.View.By == SeesBy.Infrared)
-                .Any(s =>
-                    SeenArea.Bounds(s.View, spot.FacingDegrees, spot.TiltDegrees).TrueForAll(b => b.X * (w.X - spot.X) + b.Y * (w.Y - spot.Y) + b.Z * rise <= 0)
-                )
-        );
-        return new(spot, 100.0 * (_all - _cells.Count + count) / _all, looked);
+        bool LooksAt(Point at) =>
+            seen.Zip(bounds)
+                .Any(s => s.First.View.By == SeesBy.Infrared && s.Second.TrueForAll(b => b.X * (at.X - spot.X) + b.Y * (at.Y - spot.Y) + b.Z * rise <= 0));
+        return new(spot, 100.0 * (_all - _cells.Count + count) / _all, windows.Count(LooksAt), heat.Count(LooksAt));
     }
 
     /// <summary>Whether a place is within range of a sensor and no wall hides it.</summary>
@@ -246,15 +254,11 @@ internal sealed class BestSpot
         var seen = _views.Select(v => new SeenArea(_near, tried.Spot, v).Within(v.RangeMetres.Likely)).Append(_others).Where(s => !s.IsEmpty).ToList();
         var blind = Shapes.Without(_area, Shapes.Together(seen)).Area;
         var stays = tried.Spot.X == _spot.X && tried.Spot.Y == _spot.Y;
-        return new(tried.Spot, _area.Area > 0 ? 100 * (1 - blind / _area.Area) : 0, tried.Windows, stays);
+        return new(tried.Spot, _area.Area > 0 ? 100 * (1 - blind / _area.Area) : 0, tried.Windows, tried.HeatSources, stays);
     }
 
     /// <summary>The middle of an opening on the plan.</summary>
-    internal static Point Middle(Wall wall, Opening opening)
-    {
-        var part = (opening.AtMetres + opening.WidthMetres / 2) / wall.LengthMetres;
-        return new(wall.From.X + part * (wall.To.X - wall.From.X), wall.From.Y + part * (wall.To.Y - wall.From.Y));
-    }
+    internal static Point Middle(Wall wall, Opening opening) => PlanGeometry.Along(wall, opening.AtMetres + opening.WidthMetres / 2);
 
     /// <summary>Just before a place, seen from a spot.</summary>
     private static Point Before(Spot spot, Point at) => new(spot.X + 0.98 * (at.X - spot.X), spot.Y + 0.98 * (at.Y - spot.Y));

@@ -29,6 +29,7 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
             .Concat(plan.Sights.Where(s => s.Watches).SelectMany(NoView))
             .Concat(plan.Sights.Where(s => s.Watches).SelectMany(Beyond))
             .Concat(coverage.Lookers.Where(l => l.Watches).SelectMany(Windows))
+            .Concat(coverage.Lookers.Where(l => l.Watches).SelectMany(Heat))
             .Concat(coverage.Lookers.Where(l => !l.Watches).SelectMany(Beside))
             .Concat(Disturbed());
 
@@ -45,7 +46,7 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
         var here = coverage.Lookers.Where(l => l.Watches && l.Spot.Key == own[0].Spot.Key).ToList();
         // Not in front of antennas: where they are counts too.
         var antennas = string.Join(' ', site.Place.AccessPoints.Select(a => site.Place.Spot(a.Spot)).OfType<Spot>().Select(s => $"{s.X:R},{s.Y:R}"));
-        return coverage.Memory.Of(("choices", room.Key, new SameAll(here), new SameAll(others), antennas, fine), () =>
+        return coverage.Memory.Of(("choices", room.Key, new SameAll(here), new SameAll(others), antennas, new Same(site.Place.HeatSources), fine), () =>
             new BestSpot(site.Place, room, own[0].Spot, here.ConvertAll(l => l.View), Shapes.Together(others.ConvertAll(l => l.Area)), fine).Choices(stop)
         );
     }
@@ -176,20 +177,47 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
         {
             yield break;
         }
-        var room = site.Place.Rooms.FirstOrDefault(r => r.Key == looker.Spot.Room);
-        var away = room is null ? [] : Choices(looker.Node.Key).Where(c => c.Windows == 0 && c.SharePercent >= Wanted(room)).Take(2).ToList();
-        var nearest = looked.Min(m => Math.Sqrt(Math.Pow(m.X - looker.Spot.X, 2) + Math.Pow(m.Y - looker.Spot.Y, 2)));
+        var nearest = looked.Min(m => PlanGeometry.Between(m, new(looker.Spot.X, looker.Spot.Y)));
         yield return new(
             "PLACE-WINDOW-IN-VIEW",
             Severity.Note,
             new("place", looker.Node.Key, looker.Instance.Key),
             $"{looker.Instance.Label} of {looker.Node.Label} looks at {(looked.Count == 1 ? "a window" : $"{looked.Count} windows")}, {nearest:0.0} m away.",
             "Sun on it, clouds over it and what is warm behind it can look like somebody who moves.",
-            [.. away.Select(c => Hang(looker.Node, c))],
+            [.. LookingAway(looker, c => c.Windows == 0)],
             "A blind or a strip of tape over that part of the lens helps too.",
             Practice
         );
     }
+
+    /// <summary>Heaters and vents that an infrared sensor looks at.</summary>
+    private IEnumerable<Finding> Heat(Looker looker)
+    {
+        if (looker.View.By != SeesBy.Infrared)
+        {
+            yield break;
+        }
+        foreach (var source in site.Place.HeatSources.Where(h => site.Place.Floor(h.Floor)?.Key == looker.Floor && Looks(looker, new(h.X, h.Y))))
+        {
+            var metres = PlanGeometry.Between(new(source.X, source.Y), new(looker.Spot.X, looker.Spot.Y));
+            yield return new(
+                "PLACE-HEAT-IN-VIEW",
+                Severity.Note,
+                new("place", looker.Node.Key, looker.Instance.Key),
+                $"{looker.Instance.Label} of {looker.Node.Label} looks at {source.Label}, {metres:0.0} m away.",
+                "Warm air that rises or is blown about can look like somebody who moves.",
+                [.. LookingAway(looker, c => c.HeatSources == 0)],
+                "A strip of tape over that part of the lens helps too.",
+                Practice
+            );
+        }
+    }
+
+    /// <summary>Places from which enough of the room is seen and that a sensor does not look at.</summary>
+    private IEnumerable<Remedy> LookingAway(Looker looker, Func<SpotChoice, bool> away) =>
+        site.Place.Rooms.FirstOrDefault(r => r.Key == looker.Spot.Room) is { } room
+            ? Choices(looker.Node.Key).Where(c => away(c) && c.SharePercent >= Wanted(room)).Take(2).Select(c => Hang(looker.Node, c))
+            : [];
 
     private static bool Looks(Looker looker, Point window)
     {

@@ -25,7 +25,7 @@ public static class PlacePlanner
     {
         var coverage = new Coverage(site, catalogue, memory, stop);
         var plan = coverage.Plan();
-        List<Finding> findings = [.. new CoverageFindings(site, coverage, plan, stop).All()];
+        List<Finding> findings = [.. new CoverageFindings(site, coverage, plan, stop).All(), .. site.Nodes.SelectMany(new AirFindings(site.Place).Of)];
         memory.End();
         return (plan, findings);
     }
@@ -69,10 +69,7 @@ public static class PlacePlanner
     /// <summary>A spot that lies in the thickness of a wall of its floor.</summary>
     private static Finding? InWall(PlaceDesign place, Spot spot)
     {
-        var floor = place.FloorOf(spot)?.Key;
-        var at = new Point(spot.X, spot.Y);
-        var wall = place.Walls.FirstOrDefault(w => w.Floor == floor && Apart(w, at) < Half(w));
-        if (wall is null)
+        if (WallAt(place, spot) is not { } wall)
         {
             return null;
         }
@@ -87,6 +84,13 @@ public static class PlacePlanner
             "Drag it to the side on which it hangs.",
             "geometry"
         );
+    }
+
+    /// <summary>The wall in whose thickness a spot lies, or null.</summary>
+    internal static Wall? WallAt(PlaceDesign place, Spot spot)
+    {
+        var floor = place.FloorOf(spot)?.Key;
+        return place.Walls.FirstOrDefault(w => w.Floor == floor && Apart(w, new(spot.X, spot.Y)) < Half(w));
     }
 
     /// <summary>The spot on that face of a wall that looks into its room, or on the nearer one, a centimetre off.</summary>
@@ -107,13 +111,7 @@ public static class PlacePlanner
     private static double Half(Wall wall) => WallCrossings.ThicknessMetres(wall) / 2;
 
     /// <summary>From a point to the middle line of a wall, m.</summary>
-    private static double Apart(Wall wall, Point at)
-    {
-        var (dx, dy) = (wall.To.X - wall.From.X, wall.To.Y - wall.From.Y);
-        var part = Math.Clamp(((at.X - wall.From.X) * dx + (at.Y - wall.From.Y) * dy) / (dx * dx + dy * dy), 0, 1);
-        var (x, y) = (at.X - wall.From.X - part * dx, at.Y - wall.From.Y - part * dy);
-        return Math.Sqrt(x * x + y * y);
-    }
+    private static double Apart(Wall wall, Point at) => PlanGeometry.Between(at, PlanGeometry.Nearest(wall.From, wall.To, at));
 
     /// <summary>Rooms and walls of floors that are gone: they count as on the ground.</summary>
     private static IEnumerable<Finding> FloorsGone(PlaceDesign place)

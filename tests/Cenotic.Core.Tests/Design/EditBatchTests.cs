@@ -14,7 +14,12 @@ public class EditBatchTests
 
     private static readonly SiteDesign Fernhollow = Samples.Fernhollow().Design with
     {
-        Place = Drawn with { Floors = [.. Drawn.Floors, new("cellar", "Cellar", -2.4)], Scans = [new(null, 1, 1000, 800, 0, 0, 0.01)] },
+        Place = Drawn with
+        {
+            Floors = [.. Drawn.Floors, new("cellar", "Cellar", -2.4)],
+            Scans = [new(null, 1, 1000, 800, 0, 0, 0.01)],
+            HeatSources = [new("radiator", "Radiator", HeatSourceKind.Heater, 3, 0.2), new("fan", "Fan", HeatSourceKind.Vent, 14, 5)],
+        },
         OwnBoards = [Samples.Board() with { Id = "my-board" }],
         OwnParts = [Samples.Catalogue.Part("bh1750")! with { Id = "my-part" }],
         OwnCells = [Samples.Catalogue.Cell("cr2032")! with { Id = "my-cell" }],
@@ -62,6 +67,8 @@ public class EditBatchTests
             [typeof(PutScan)] = new PutScan(new("cellar", 2, 600, 400, 1, 1, 0.02, 90)),
             [typeof(FitScan)] = new FitScan(null, new(1, 1), new(5, 1), 4.4, true),
             [typeof(RemoveScan)] = new RemoveScan(null),
+            [typeof(PutHeatSource)] = new PutHeatSource(new("stove", "Stove", HeatSourceKind.Heater, 1, 2)),
+            [typeof(RemoveHeatSource)] = new RemoveHeatSource("radiator"),
             [typeof(PutAccessPoint)] = new PutAccessPoint(new("attic", "Attic", "hall-wall", 11, 18)),
             [typeof(RemoveAccessPoint)] = new RemoveAccessPoint("access-point"),
             [typeof(PutNode)] = new PutNode(Hall with { Key = "hall-two" }),
@@ -206,6 +213,9 @@ public class EditBatchTests
         { new FitScan(null, new(1, 1), new(2, 1), 500, true), "A pixel is 5" },
         { new PutRoom(new("wood", "Wood", [new(0, 0), new(4, 0), new(4, 3)], [RoomTag.Trees])), "Trees stand outdoors" },
         { new PutAccessPoint(new("a", "x", "s", 14)), "The channel is 14" },
+        { new PutHeatSource(new("h", "", HeatSourceKind.Vent, 0, 0)), "1 to 60 characters" },
+        { new PutHeatSource(new("h", "x", HeatSourceKind.Vent, 900, 0)), "500" },
+        { new RemoveHeatSource("none"), "heater or vent" },
         { new PutAccessPoint(new("a", "x", "s", 1, 40)), "What it sends with is 40 dBm" },
         { new PutNode(Samples.Node() with { Label = "two\nlines" }), "on one line" },
         { new PutNode(Samples.Node() with { Power = new(PowerKind.Cells) }), "need a cell" },

@@ -59,6 +59,17 @@ public class FindingsTests
             },
         };
 
+    /// <summary>The hall with a radiator, and a sensor on the wall to the left that looks to the right.</summary>
+    private static SiteDesign Heated(string part, double x, double y)
+    {
+        var site = Watched(part, new("s", "Spot", "hall", 0.3, 1.3, 2.6, 90));
+        return site with
+        {
+            Place = site.Place with { HeatSources = [new("radiator", "Radiator", HeatSourceKind.Heater, x, y)] },
+            Nodes = [site.Nodes[0] with { Readings = part == "bme280" ? [Samples.Every("t", "eye", "temperature", 60_000)] : site.Nodes[0].Readings }],
+        };
+    }
+
     private static readonly Spot BesideDoor = new("s", "Spot", "hall", 0.3, 1.3, 2, 90);
 
     private static readonly Wall Brick = new("brick", new(2, 0), new(2, 4), WallMaterial.Brick, 0.24);
@@ -316,6 +327,8 @@ public class FindingsTests
         ["PLACE-SEES-BEYOND"] = (Watched("ld2410", BesideDoor), Watched("pir-hc-sr501", BesideDoor)),
         ["PLACE-BEAM-BESIDE"] = (Watched("hc-sr04", new("s", "Spot", "hall", 0.2, 0.2, 1, 90)), null),
         ["PLACE-WINDOW-IN-VIEW"] = (Watched("pir-hc-sr501", new("s", "Spot", "hall", 3.8, 1.3, 2, 270)), null),
+        ["PLACE-HEAT-IN-VIEW"] = (Heated("pir-hc-sr501", 3.5, 1.3), Heated("ld2410", 3.5, 1.3)),
+        ["PLACE-AIR-NEAR"] = (Heated("bme280", 0.9, 1.3), Heated("bme280", 2.5, 1.3)),
         ["PLACE-TOO-NEAR"] = (Watched("rcwl-0516", new("s", "Spot", "hall", 3.5, 0.5, 2, 270)), null),
         ["REACH-REGION"] = (Samples.Site(Radio("a", 60_000)), null),
         ["REACH-NO-ACCESS-POINT"] = (

@@ -13,6 +13,7 @@ using Cenotic.Server.Sites;
 using Cenotic.Server.StandIns;
 using Cenotic.Server.Storage;
 using Cenotic.Server.Tests.Samples;
+using Cenotic.Tests;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Http;
@@ -421,7 +422,7 @@ public class NoticeTests
     public async Task A_kill_at_the_hand_over_repeats_at_most_once_under_the_same_id_and_before_it_repeats_nothing(bool taken)
     {
         var folder = RunningServer.NewFolder();
-        var (mailPort, _) = KillTests.FreePorts();
+        var (mailPort, _) = Ports.Free();
         await using (var server = await RunningServer.StartAsync(folder))
         {
             await SetAsync(await server.ClientAsync("owner"), new("127.0.0.1", mailPort, MailFrom: "house@example.net"));
@@ -443,7 +444,7 @@ public class NoticeTests
             }
         }
         MailBox? box = null;
-        var (web, broker) = KillTests.FreePorts();
+        var (web, broker) = Ports.Free();
         using (var process = KillTests.Start(folder, web, broker))
         {
             if (taken)

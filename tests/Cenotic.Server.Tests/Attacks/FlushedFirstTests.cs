@@ -7,6 +7,7 @@ using Cenotic.Core.Common;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Ingest;
 using Cenotic.Server.Tests.Samples;
+using Cenotic.Tests;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Cenotic.Server.Tests.Attacks;
@@ -62,7 +63,7 @@ public partial class FlushedFirstTests
         {
             key = await server.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "hall");
         }
-        var (web, broker) = KillTests.FreePorts();
+        var (web, broker) = Ports.Free();
         var log = Path.Combine(folder, "trace");
         using (
             var process = KillTests.Start(

@@ -8,6 +8,7 @@ using Cenotic.Server.Ingest;
 using Cenotic.Server.Storage;
 using Cenotic.Server.Tests.Samples;
 using Cenotic.Server.Tests.Storage;
+using Cenotic.Tests;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
@@ -263,7 +264,7 @@ public class KillAnywhereTests(ITestOutputHelper says)
 
     private (Process Process, int Web, int Broker) Start()
     {
-        var (web, broker) = KillTests.FreePorts();
+        var (web, broker) = Ports.Free();
         return (KillTests.Start(_folder, web, broker), web, broker);
     }
 

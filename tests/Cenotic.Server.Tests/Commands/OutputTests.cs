@@ -13,6 +13,7 @@ using Cenotic.Server.StandIns;
 using Cenotic.Server.Storage;
 using Cenotic.Server.Tests.Samples;
 using Cenotic.Server.Tests.StandIns;
+using Cenotic.Tests;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging.Abstractions;
 using MQTTnet;
@@ -193,7 +194,7 @@ public class OutputTests
         {
             key = await prepared.Services.GetRequiredService<NodeKeys>().IssueAsync("home", "drying");
         }
-        var (web, broker) = KillTests.FreePorts();
+        var (web, broker) = Ports.Free();
         using var process = KillTests.Start(folder, web, broker);
         var node = DryingRoom(new(IPAddress.Loopback, broker), key);
         using (var client = await RunningServer.SignedInAsync(new($"http://127.0.0.1:{web}"), "owner"))
@@ -206,7 +207,7 @@ public class OutputTests
         process.Kill();
         await process.WaitForExitAsync();
         await PlayUntilAsync(node, () => Task.FromResult(!node.IsOn("fan")), "it is safe");
-        (web, broker) = KillTests.FreePorts();
+        (web, broker) = Ports.Free();
         using var second = KillTests.Start(folder, web, broker);
         node = DryingRoom(new(IPAddress.Loopback, broker), key);
         using (var client = await RunningServer.SignedInAsync(new($"http://127.0.0.1:{web}"), "owner"))

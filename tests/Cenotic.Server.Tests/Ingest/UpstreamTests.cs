@@ -11,6 +11,7 @@ using Cenotic.Server.Ingest;
 using Cenotic.Server.Samples;
 using Cenotic.Server.Storage;
 using Cenotic.Server.Tests.Samples;
+using Cenotic.Tests;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Cenotic.Server.Tests.Ingest;
@@ -161,7 +162,7 @@ public class UpstreamTests
             await File.WriteAllTextAsync($"{folder}/cert.pem", certificate.ExportCertificatePem());
             await File.WriteAllTextAsync($"{folder}/key.pem", certificate.GetECDsaPrivateKey()!.ExportPkcs8PrivateKeyPem());
             Assert.Equal(0, (await PeersTests.RunAsync("mosquitto_passwd", ["-b", "-c", $"{folder}/accounts", User, Password])).Exit);
-            var (port, _) = KillTests.FreePorts();
+            var (port, _) = Ports.Free();
             await File.WriteAllTextAsync(
                 $"{folder}/broker.conf",
                 $"listener {port} 127.0.0.1\ncertfile {folder}/cert.pem\nkeyfile {folder}/key.pem\npassword_file {folder}/accounts\nallow_anonymous "

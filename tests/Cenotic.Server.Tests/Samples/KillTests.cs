@@ -1,9 +1,9 @@
 using System.Diagnostics;
 using System.Net;
-using System.Net.Sockets;
 using Cenotic.Core.Formats;
 using Cenotic.Server.Ingest;
 using Cenotic.Server.Tests.Ingest;
+using Cenotic.Tests;
 using Microsoft.Data.Sqlite;
 using MQTTnet;
 using MQTTnet.Protocol;
@@ -28,7 +28,7 @@ public class KillTests
         var acknowledged = new HashSet<(int Boot, int Number)>();
         for (var round = 1; round <= Rounds; round++)
         {
-            var (web, broker) = FreePorts();
+            var (web, broker) = Ports.Free();
             using var process = Start(folder, web, broker);
             using var client = await ConnectAsync(broker, key, process);
             var killAt = DateTime.UtcNow.AddMilliseconds(random.Next(100, 1200));
@@ -89,7 +89,7 @@ public class KillTests
         {
             key = await ((NodeKeys)server.Services.GetService(typeof(NodeKeys))!).IssueAsync("home", "hall");
         }
-        var (web, broker) = FreePorts();
+        var (web, broker) = Ports.Free();
         var acknowledged = new HashSet<(int Boot, int Number)>();
         // The system refuses to let a file of this process grow further: to SQLite that is a write that fails, as on a full disk.
         using (var process = Start(folder, web, broker, longestFileKiB: 1500))
@@ -125,7 +125,7 @@ public class KillTests
         var stored = Stored(folder);
         Assert.DoesNotContain(acknowledged, a => !stored.Contains(a));
         // With room again it goes on.
-        (web, broker) = FreePorts();
+        (web, broker) = Ports.Free();
         using (var process = Start(folder, web, broker))
         {
             using var client = await ConnectAsync(broker, key, process);
@@ -156,7 +156,7 @@ public class KillTests
         var before = Convert.ToHexString(System.Security.Cryptography.SHA256.HashData(await File.ReadAllBytesAsync(Path.Combine(folder, "cenotic.db"))));
         File.Delete(Path.Combine(folder, "in-use"));
         await PeersTests.RunAsync("chmod", [mode, Path.Combine(folder, what)]);
-        var (web, broker) = FreePorts();
+        var (web, broker) = Ports.Free();
         // Without its privileges even the administrator is bound by the mode of a file.
         using var process = Start(folder, web, broker, ["setpriv", "--inh-caps=-all", "--bounding-set=-all"]);
         var says = await process.StandardError.ReadToEndAsync();
@@ -177,7 +177,7 @@ public class KillTests
         var folder = RunningServer.NewFolder();
         await using (await RunningServer.StartAsync(folder))
         {
-            var (web, broker) = FreePorts();
+            var (web, broker) = Ports.Free();
             using var second = Start(folder, web, broker);
             var says = await second.StandardError.ReadToEndAsync();
             await second.WaitForExitAsync();
@@ -246,7 +246,6 @@ public class KillTests
         start.Environment["CENOTIC_WEB"] = $"http://127.0.0.1:{web}";
         start.Environment["CENOTIC_BROKER"] = $"127.0.0.1:{broker}";
         var process = Process.Start(start)!;
-        process.OutputDataReceived += (_, _) => { };
         process.BeginOutputReadLine();
         return process;
     }
@@ -266,7 +265,11 @@ public class KillTests
                 await client.ConnectAsync(options);
                 return client;
             }
-            catch (Exception) when (attempt < 600 && !process.HasExited)
+            catch (Exception) when (process.HasExited)
+            {
+                throw new InvalidOperationException($"The program ended with {process.ExitCode}: {await process.StandardError.ReadToEndAsync()}");
+            }
+            catch (Exception) when (attempt < 600)
             {
                 client.Dispose();
                 await Task.Delay(100);
@@ -292,15 +295,5 @@ public class KillTests
         }
         SqliteConnection.ClearAllPools();
         return stored;
-    }
-
-    /// <summary>Two ports that are free; both are held until both are known, so that they differ.</summary>
-    internal static (int Web, int Broker) FreePorts()
-    {
-        using var web = new TcpListener(IPAddress.Loopback, 0);
-        using var broker = new TcpListener(IPAddress.Loopback, 0);
-        web.Start();
-        broker.Start();
-        return (((IPEndPoint)web.LocalEndpoint).Port, ((IPEndPoint)broker.LocalEndpoint).Port);
     }
 }

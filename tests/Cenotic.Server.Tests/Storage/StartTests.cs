@@ -5,6 +5,7 @@ using System.Net.Sockets;
 using Cenotic.Server.Common;
 using Cenotic.Server.Storage;
 using Cenotic.Server.Tests.Samples;
+using Cenotic.Tests;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
@@ -192,7 +193,7 @@ public class StartTests
     public async Task What_is_wrong_is_told_in_one_sentence(string what, string says)
     {
         var folder = await FolderAsync();
-        var (web, broker) = KillTests.FreePorts();
+        var (web, broker) = Ports.Free();
         using var other = new TcpListener(IPAddress.Loopback, what == "port" ? web : 0);
         other.Start();
         switch (what)

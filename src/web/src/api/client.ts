@@ -18,6 +18,7 @@ export type Opening = Schemas["Opening"];
 export type OwnBand = Schemas["OwnBand"];
 export type Floor = Schemas["Floor"];
 export type AccessPoint = Schemas["AccessPoint"];
+export type HeatSource = Schemas["HeatSource"];
 export type CoveragePlan = Schemas["CoveragePlan"];
 export type Sight = Schemas["Sight"];
 export type RoomCoverage = Schemas["RoomCoverage"];

@@ -1,4 +1,4 @@
-import type { Opening, Room, SiteDesign, Wall } from "@/api/client";
+import type { HeatSource, Opening, Room, SiteDesign, Wall } from "@/api/client";
 
 type Place = SiteDesign["place"];
 
@@ -27,6 +27,11 @@ export const openingNames: Record<Opening["kind"], string> = {
   passage: "passage",
 };
 
+export const heatSourceNames: Record<HeatSource["kind"], string> = {
+  heater: "a heater, stove or boiler",
+  vent: "a fan, vent or air conditioner",
+};
+
 /** What is on one floor of a place; null is the ground. */
 export function onFloor(place: Place, floor: string | null): Place {
   const known = new Set(place.floors?.map((f) => f.key));
@@ -36,6 +41,7 @@ export function onFloor(place: Place, floor: string | null): Place {
     ...place,
     rooms,
     walls: place.walls.filter((w) => of(w.floor) === floor),
+    heatSources: place.heatSources?.filter((h) => of(h.floor) === floor),
     spots: place.spots.filter((s) => of(place.rooms.find((r) => r.key === s.room)?.floor) === floor),
   };
 }

@@ -50,7 +50,7 @@ async function hang(c: Choice) {
           <span class="min-w-48 flex-1"
             >{{ name(c)
             }}<span class="block text-sm text-faint"
-              >{{ c.spot.heightMetres }} m high, looks {{ c.looks
+              >{{ c.spot.heightMetres }} m high, looks {{ c.looks }}{{ c.heatSources ? "; looks at a heater or vent" : ""
               }}{{ c.windows ? `; looks at ${c.windows === 1 ? "a window" : `${c.windows} windows`}` : "" }}</span
             ></span
           >

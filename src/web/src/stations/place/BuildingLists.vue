@@ -1,13 +1,14 @@
 <script setup lang="ts">
-/** Walls of the floor that is shown, floors and access points, with the dialogs that change them. */
+/** Walls of the floor that is shown, floors, access points, heaters and vents, with the dialogs that change them. */
 import { computed, ref } from "vue";
-import type { AccessPoint, Floor, Wall } from "@/api/client";
+import type { AccessPoint, Floor, HeatSource, Wall } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import RowActions from "@/kit/RowActions.vue";
 import { materialNames, onFloor, openingNames } from "@/kit/plan";
 import AccessPointDialog from "./AccessPointDialog.vue";
 import FloorDialog from "./FloorDialog.vue";
+import HeatSourceDialog from "./HeatSourceDialog.vue";
 import WallDialog from "./WallDialog.vue";
 
 const props = defineProps<{ floor: string }>();
@@ -19,6 +20,8 @@ const wall = defineModel<string>("wall");
 const opened = computed(() => place.value.walls.find((w) => w.key === wall.value));
 const storey = ref<Floor | "new">();
 const accessPoint = ref<AccessPoint | "new">();
+const heat = ref<HeatSource | "new">();
+const floorLabel = (key?: string | null) => place.value.floors?.find((f) => f.key === key)?.label ?? "Ground";
 const spotLabel = (key: string) => place.value.spots.find((s) => s.key === key)?.label ?? "a spot that is gone";
 const openings = (w: Wall) => (w.openings ?? []).map((o) => openingNames[o.kind]).join(", ");
 
@@ -70,12 +73,13 @@ async function remove(label: string, edit: Parameters<typeof site.apply>[1][numb
         </tbody>
       </table>
     </section>
-    <section aria-label="Floors and access points">
-      <div class="mb-1 flex items-center justify-between">
-        <h2 class="text-lg font-semibold">Floors and access points</h2>
-        <span v-if="site.canWrite.value" class="flex gap-2">
+    <section aria-label="In the house">
+      <div class="mb-1 flex flex-wrap items-center justify-between gap-x-4 gap-y-2">
+        <h2 class="text-lg font-semibold">In the house</h2>
+        <span v-if="site.canWrite.value" class="flex flex-wrap gap-2">
           <AppButton small @click="storey = 'new'">New floor</AppButton>
           <AppButton small @click="accessPoint = 'new'">New access point</AppButton>
+          <AppButton small @click="heat = 'new'">New heater or vent</AppButton>
         </span>
       </div>
       <table class="grid-table">
@@ -106,14 +110,29 @@ async function remove(label: string, edit: Parameters<typeof site.apply>[1][numb
               />
             </td>
           </tr>
+          <tr v-for="h in place.heatSources ?? []" :key="h.key">
+            <td>
+              {{ h.label }}<span class="block text-sm text-faint">{{ h.kind === "heater" ? "heater" : "vent" }}</span>
+            </td>
+            <td class="text-sm">{{ h.x }}, {{ h.y }} m{{ place.floors?.length ? `, ${floorLabel(h.floor)}` : "" }}</td>
+            <td class="text-right sm:whitespace-nowrap">
+              <RowActions
+                v-if="site.canWrite.value"
+                :name="h.label"
+                @edit="heat = h"
+                @remove="remove(h.label, { kind: 'removeHeatSource', key: h.key })"
+              />
+            </td>
+          </tr>
         </tbody>
       </table>
-      <p v-if="!place.accessPoints?.length && !place.floors?.length" class="text-faint">
-        All on the ground, and no access point yet.
+      <p v-if="!place.accessPoints?.length && !place.floors?.length && !place.heatSources?.length" class="text-faint">
+        All on the ground, and no access point yet. Heaters and vents matter to thermometers and motion sensors.
       </p>
     </section>
     <WallDialog v-if="wall" :key="wall" :wall="opened" :floor="floor" @close="wall = undefined" />
     <FloorDialog v-if="storey" :floor="storey === 'new' ? undefined : storey" @close="storey = undefined" />
+    <HeatSourceDialog v-if="heat" :source="heat === 'new' ? undefined : heat" :floor="floor" @close="heat = undefined" />
     <AccessPointDialog
       v-if="accessPoint"
       :access-point="accessPoint === 'new' ? undefined : accessPoint"

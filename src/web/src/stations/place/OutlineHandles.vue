@@ -3,7 +3,7 @@
 import { computed, ref } from "vue";
 import type { Room } from "@/api/client";
 import PlanText from "@/kit/PlanText.vue";
-import { round, sides, type At } from "./outline";
+import { arrowSteps, round, sides, type At } from "./outline";
 
 const props = defineProps<{ room: Room; toPlan: (e: PointerEvent) => At | undefined }>();
 const emit = defineEmits<{
@@ -52,15 +52,8 @@ function drop() {
   if (c && d && (c.x !== d.to.x || c.y !== d.to.y)) emit("corner", d.corner!, d.to);
 }
 
-const arrows: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
-
 function sideKey(e: KeyboardEvent, side: number) {
-  const by = arrows[e.key];
+  const by = arrowSteps[e.key];
   const step = e.shiftKey ? 1 : 0.1;
   const { out } = outline.value[side]!;
   const across = by ? Math.sign(Math.round((by[0] * out.x + by[1] * out.y) * 100)) : 0;
@@ -72,7 +65,7 @@ function sideKey(e: KeyboardEvent, side: number) {
 }
 
 function cornerKey(e: KeyboardEvent, corner: number) {
-  const by = arrows[e.key];
+  const by = arrowSteps[e.key];
   const step = e.shiftKey ? 1 : 0.1;
   const c = props.room.corners[corner]!;
   if (by) emit("corner", corner, { x: round(c.x + by[0] * step), y: round(c.y + by[1] * step) });

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** The plan to work on: rooms drawn, outlines changed, spots moved, a paper plan laid under it. */
 import { computed, nextTick, useTemplateRef, watch } from "vue";
-import type { Room, RoomCoverage, Sight, SiteDesign } from "@/api/client";
+import type { HeatSource, Room, RoomCoverage, Sight, SiteDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import PlanSpots from "@/kit/PlanSpots.vue";
+import HeatMarks from "./HeatMarks.vue";
 import DrawingBar from "./DrawingBar.vue";
 import OutlineDrawn from "./OutlineDrawn.vue";
 import OutlineHandles from "./OutlineHandles.vue";
@@ -76,6 +77,10 @@ async function move(key: string, x: number, y: number) {
   if (s && (s.x !== x || s.y !== y)) await site.apply(`${s.label} moved`, [{ kind: "putSpot", spot: { ...s, x, y } }]);
 }
 
+async function moveHeat(h: HeatSource, to: At) {
+  await site.apply(`${h.label} moved`, [{ kind: "putHeatSource", heatSource: { ...h, ...to } }]);
+}
+
 async function moveSide(r: Room, side: number, metres: number) {
   await site.apply(`A side of ${r.label} moved`, [{ kind: "moveSide", key: r.key, side, metres }]);
 }
@@ -141,6 +146,7 @@ async function removeCorner(r: Room, corner: number) {
       <ScanPicture :site="site.key.value" :scan="scan" :points="scanning.points.value" :shift="scanning.shift.value" />
     </template>
     <template #under><SightShapes v-if="!mode" :sights="sights" :rooms="blind" /></template>
+    <HeatMarks :sources="place.heatSources ?? []" :movable="site.canWrite.value && !mode" :to-plan="toPlan" @move="moveHeat" />
     <OutlineDrawn
       v-if="mode === 'draw'"
       :outline="drawing.drawn.value"

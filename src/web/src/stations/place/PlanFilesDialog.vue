@@ -64,8 +64,8 @@ async function take(event: Event) {
 }
 
 async function add() {
-  const { edits, rooms, walls, spots } = brings.value!;
-  const label = `${counted(rooms, "room")}, ${counted(walls, "wall")} and ${counted(spots, "spot")} from a file`;
+  const { edits, rooms, walls, spots, heatSources } = brings.value!;
+  const label = `${counted(rooms, "room")}, ${counted(walls, "wall")}, ${counted(spots, "spot")}${heatSources ? `, ${counted(heatSources, "heater")}` : ""} from a file`;
   const done = await site.apply(label, edits, true);
   if (done.ok) emit("close");
   else faults.value = done.reasons.map((says) => ({ says }));
@@ -120,7 +120,8 @@ async function add() {
       /></label>
       <template v-if="brings">
         <span role="status"
-          >{{ counted(brings.rooms, "room") }}, {{ counted(brings.walls, "wall") }}, {{ counted(brings.spots, "spot") }}</span
+          >{{ counted(brings.rooms, "room") }}, {{ counted(brings.walls, "wall") }}, {{ counted(brings.spots, "spot")
+          }}{{ brings.heatSources ? `, ${counted(brings.heatSources, "heater")}` : "" }}</span
         >
         <AppButton :disabled="site.busy.value" @click="add">Put them on the plan</AppButton>
       </template>
