@@ -38,7 +38,12 @@ async function save() {
   }
   const sources = place.value.heatSources ?? [];
   const label = form.value.label.trim();
-  const key = props.source?.key ?? keyFrom(label || "heater", sources.map((h) => h.key));
+  const key =
+    props.source?.key ??
+    keyFrom(
+      label || "heater",
+      sources.map((h) => h.key),
+    );
   const heatSource: HeatSource = {
     ...form.value,
     label,
