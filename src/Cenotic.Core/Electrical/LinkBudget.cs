@@ -54,7 +54,21 @@ public static class LinkBudget
     /// <summary>Part of single tries that arrive at one place where the way is blocked: each try draws a power that is exponential about its mean.
     /// Source: Rayleigh fading.</summary>
     /// <param name="marginDb">Mean power above sensitivity at this place, dB.</param>
-    public static double OneTry(double marginDb) => Math.Exp(-Math.Pow(10, -marginDb / 10));
+    public static double OneTry(double marginDb) => Math.Exp(-Power(marginDb));
+
+    /// <summary>A power so far below another, as a part of it.</summary>
+    private static double Power(double belowDb) => Math.Exp(-belowDb * Math.Log(10) / 10);
+
+    /// <summary>Chance that none of so many tries arrives, of which each does with a chance.</summary>
+    private static double Missed(double chance, int tries)
+    {
+        var (missed, one) = (1.0, 1 - chance);
+        for (var left = tries; left > 0; left >>= 1, one *= one)
+        {
+            missed *= (left & 1) == 1 ? one : 1;
+        }
+        return missed;
+    }
 
     /// <summary>A message that is sent until its answer comes, at most so often. What shadows a place stays from try to try and is the same there and back,
     /// so tries do not help there: all is a mean over places. Fading there and back is taken as independent, which is on the careful side.</summary>
@@ -69,15 +83,17 @@ public static class LinkBudget
         ArgumentOutOfRangeException.ThrowIfGreaterThan(listens, 1);
         ArgumentOutOfRangeException.ThrowIfNegative(sigmaDb);
         ArgumentOutOfRangeException.ThrowIfLessThan(tries, 1);
-        var back = backDb ?? double.PositiveInfinity;
+        // Of the mean power at a place: what is asked of it in the middle, times what shadows this place. Plans ask this very often.
+        var (askedThere, askedBack) = (Power(marginDb), backDb is { } back ? Power(back) : 0);
         var (single, delivered, acknowledged, sent) = (0.0, 0.0, 0.0, 0.0);
         foreach (var (shadow, weight) in sigmaDb == 0 ? [(0.0, 1.0)] : Places)
         {
-            var there = listens * OneTry(marginDb + shadow * sigmaDb);
-            var both = there * OneTry(back + shadow * sigmaDb);
-            var known = 1 - Math.Pow(1 - both, tries);
+            var shadowed = Power(shadow * sigmaDb);
+            var there = listens * Math.Exp(-askedThere * shadowed);
+            var both = there * Math.Exp(-askedBack * shadowed);
+            var known = 1 - Missed(both, tries);
             single += weight * there;
-            delivered += weight * (1 - Math.Pow(1 - there, tries));
+            delivered += weight * (1 - Missed(there, tries));
             acknowledged += weight * known;
             sent += weight * (backDb is null || both < 1e-9 ? tries : known / both);
         }

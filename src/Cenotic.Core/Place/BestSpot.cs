@@ -75,9 +75,8 @@ internal sealed class BestSpot
         (_room, _spot, _views, _others, _area) = (room, spot, views, others, Shapes.Inside(room.Corners));
         // A very large room is tried in longer steps.
         _along = fine ? Math.Max(0.4, _area.Length / 200) : Math.Max(0.8, _area.Length / 50);
-        var box = _area.EnvelopeInternal.Copy();
-        box.ExpandBy(1);
-        _near = place with { Walls = [.. place.Walls.Where(w => box.Intersects(new Envelope(w.From.X, w.To.X, w.From.Y, w.To.Y)))] };
+        var box = Around(_area);
+        _near = place with { Walls = Near(place, _area) };
         // In a room without corners that jut into it, only walls within hide anything of it.
         var within = _area.Buffer(-InnerMetres);
         _inner = Shapes.IsConvex(_area) ? _near with { Walls = [.. _near.Walls.Where(w => Shapes.GoesThrough(w, within))] } : _near;
@@ -92,6 +91,20 @@ internal sealed class BestSpot
                 .SelectMany(w => w.Openings.Where(o => o.Kind is OpeningKind.Window or OpeningKind.CoatedWindow).Select(o => Middle(w, o))),
         ];
         _heat = [.. place.HeatSources.Where(h => h.Floor == room.Floor && box.Contains(h.X, h.Y)).Select(h => new Point(h.X, h.Y))];
+    }
+
+    /// <summary>The walls that matter to a room: all others may change without its choices.</summary>
+    internal static List<Wall> Near(PlaceDesign place, Geometry room)
+    {
+        var box = Around(room);
+        return [.. place.Walls.Where(w => box.Intersects(new Envelope(w.From.X, w.To.X, w.From.Y, w.To.Y)))];
+    }
+
+    private static Envelope Around(Geometry room)
+    {
+        var box = room.EnvelopeInternal.Copy();
+        box.ExpandBy(1);
+        return box;
     }
 
     /// <summary>The best way to turn it where it hangs, the best place, and the best of those at least 1 m from there; the best first.</summary>

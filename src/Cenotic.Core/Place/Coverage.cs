@@ -82,14 +82,17 @@ internal sealed class Coverage
             _stop.ThrowIfCancellationRequested();
             if (catalogue.Part(instance.Part) is { View: { } view } part)
             {
-                var steps = SeenArea.Steps(_place, spot, view);
+                var near = SeenArea.Near(_place, spot, view);
+                var steps = SeenArea.Steps(near);
                 if (_looked == MostLookers || _steps + steps > MostSteps)
                 {
                     _leftOut++;
                     continue;
                 }
                 (_looked, _steps) = (_looked + 1, _steps + steps);
-                yield return Memory.Of(("looker", new Same(node), new Same(instance), new Same(part), spot), () => Looking(node, instance, part, view, spot));
+                yield return Memory.Of(("looker", new Same(node), new Same(instance), new Same(part), spot, new SameAll(near)), () =>
+                    Looking(node, instance, part, view, spot)
+                );
             }
         }
     }

@@ -46,7 +46,8 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
         var here = coverage.Lookers.Where(l => l.Watches && l.Spot.Key == own[0].Spot.Key).ToList();
         // Not in front of antennas: where they are counts too.
         var antennas = string.Join(' ', site.Place.AccessPoints.Select(a => site.Place.Spot(a.Spot)).OfType<Spot>().Select(s => $"{s.X:R},{s.Y:R}"));
-        return coverage.Memory.Of(("choices", room.Key, new SameAll(here), new SameAll(others), antennas, new Same(site.Place.HeatSources), fine), () =>
+        var near = new SameAll(BestSpot.Near(site.Place, coverage.Room(room.Key)));
+        return coverage.Memory.Of(("choices", room.Key, new SameAll(here), new SameAll(others), near, antennas, new Same(site.Place.HeatSources), fine), () =>
             new BestSpot(site.Place, room, own[0].Spot, here.ConvertAll(l => l.View), Shapes.Together(others.ConvertAll(l => l.Area)), fine).Choices(stop)
         );
     }

@@ -4,12 +4,12 @@ using Cenotic.Core.Design;
 namespace Cenotic.Core.Place;
 
 /// <summary>
-/// What was worked out of the sensors of a site in the plan before. It holds as long as rooms, walls and floors are the same; what a plan did not ask for is
+/// What was worked out of the sensors of a site in the plan before. It holds as long as rooms and floors are the same; what a plan did not ask for is
 /// forgotten with the next. Designs are immutable, so what is the same object is the same. For one plan at a time.
 /// </summary>
 internal sealed class CoverageMemory
 {
-    private (IReadOnlyList<Room> Rooms, IReadOnlyList<Wall> Walls, IReadOnlyList<Floor> Floors)? _ground;
+    private (IReadOnlyList<Room> Rooms, IReadOnlyList<Floor> Floors)? _ground;
     private Dictionary<object, object> _before = [],
         _now = [];
     private bool _ended = true;
@@ -17,12 +17,8 @@ internal sealed class CoverageMemory
     /// <summary>A new plan begins.</summary>
     internal void Begin(PlaceDesign place)
     {
-        var same =
-            _ground is { } ground
-            && ReferenceEquals(ground.Rooms, place.Rooms)
-            && ReferenceEquals(ground.Walls, place.Walls)
-            && ReferenceEquals(ground.Floors, place.Floors);
-        _ground = (place.Rooms, place.Walls, place.Floors);
+        var same = _ground is { } ground && ReferenceEquals(ground.Rooms, place.Rooms) && ReferenceEquals(ground.Floors, place.Floors);
+        _ground = (place.Rooms, place.Floors);
         if (!same)
         {
             (_before, _now) = ([], []);
@@ -39,7 +35,7 @@ internal sealed class CoverageMemory
     internal void End() => _ended = true;
 
     /// <summary>What is known under a key, or is worked out now.</summary>
-    /// <param name="key">All that it depends on besides rooms, walls and floors.</param>
+    /// <param name="key">All that it depends on besides rooms and floors.</param>
     internal T Of<T>(object key, Func<T> make)
         where T : notnull
     {

@@ -42,10 +42,12 @@ internal sealed class SeenArea
         _edges = Edges(spot, view, radius);
     }
 
-    /// <summary>How much work it is to look from a spot: rays times what each may meet.</summary>
-    internal static long Steps(PlaceDesign place, Spot spot, FieldOfView view)
+    /// <summary>The walls that may hide something from a spot: all others may change without what is seen.</summary>
+    internal static List<Wall> Near(PlaceDesign place, Spot spot, FieldOfView view) => [.. place.Walls.Where(w => Reaches(w, spot, view.RangeMetres.High))];
+
+    /// <summary>How much work it is to look from a spot near to such walls: rays times what each may meet.</summary>
+    internal static long Steps(List<Wall> near)
     {
-        var near = place.Walls.Where(w => Reaches(w, spot, view.RangeMetres.High)).ToList();
         var openings = near.Sum(w => (long)w.Openings.Count);
         return ((long)(360 / StepDegrees) + 4 * (near.Count + openings)) * (near.Count + openings);
     }

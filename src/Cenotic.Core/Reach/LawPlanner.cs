@@ -54,6 +54,21 @@ internal static class LawPlanner
             ? []
             : [.. nodes.SelectMany(n => Sending.RadiosOf(n.Node, catalogue).Select(r => Of(site, n, r, nodes))).OfType<LawBudget>()];
 
+    /// <summary>Whether a region has a band for each radio that sends, and none is too strong there.</summary>
+    internal static bool Allows(SiteSettings region, SiteDesign site, HardwareCatalogue catalogue)
+    {
+        bool Fits(NodeDesign node, NodeRadio radio)
+        {
+            var end = RadioEnd.Of(site, node, radio);
+            return radio.Modem.Megahertz is not { } megahertz
+                || end.Power is null
+                || RadioLaw.Of(region).Any(b => b.Holds(megahertz, Kilohertz(radio.Modem)) && end.RadiatedDbm <= b.MostIsotropicDbm + 1e-9);
+        }
+        bool Answers(NodeDesign node, NodeRadio radio) =>
+            node.Hears && site.Nodes.Any(n => n.Via == node.Key && n.Link == radio.Link && SendDesign.Of(n).Acknowledged);
+        return site.Nodes.All(n => Sending.RadiosOf(n, catalogue).Where(r => r.Link == n.Link || Answers(n, r)).All(r => Fits(n, r)));
+    }
+
     private static LawBudget? Of(SiteDesign site, PlacedRhythm placed, NodeRadio radio, IReadOnlyList<PlacedRhythm> nodes)
     {
         var end = RadioEnd.Of(site, placed.Node, radio);

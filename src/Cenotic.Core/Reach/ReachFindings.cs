@@ -62,9 +62,7 @@ internal sealed class ReachFindings(
     private IEnumerable<Remedy> In(string where, RadioRegion region)
     {
         var settings = site.Settings with { Region = region };
-        return LawPlanner.Of(site with { Settings = settings }, catalogue, nodes).Any(l => l.Band is null || l.TooStrong)
-            ? []
-            : [new($"The site is in {where}", [new SetSite(settings)])];
+        return LawPlanner.Allows(settings, site, catalogue) ? [new($"The site is in {where}", [new SetSite(settings)])] : [];
     }
 
     private IEnumerable<Finding> AccessPoint()

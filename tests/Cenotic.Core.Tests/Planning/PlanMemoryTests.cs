@@ -11,7 +11,7 @@ public class PlanMemoryTests
 {
     private static string Json(SitePlan plan) => JsonSerializer.Serialize(plan, CenoticJson.Options);
 
-    private static readonly Gen<DesignEdit> AnyEdit = Gen.Select(Gen.Int[0, 12], Gen.Int[1, 40])
+    private static readonly Gen<DesignEdit> AnyEdit = Gen.Select(Gen.Int[0, 15], Gen.Int[1, 40])
         .Select(
             (kind, n) =>
                 (DesignEdit)(
@@ -29,6 +29,9 @@ public class PlanMemoryTests
                         9 => new PutSpot(new("hall-wall", "Hall wall", "hall", 0.3 + n / 20.0, 1.3, 2, n * 9, n)),
                         10 => new PutSpot(new("kitchen-shelf", "Kitchen shelf", "kitchen", 8, n / 10.0, 1.9, 315)),
                         11 => new SetAnchor(new(50, n)),
+                        12 => new PutWall(new("screen", new(n / 10.0, 0.2), new(n / 10.0 + 1, 2), WallMaterial.Timber)),
+                        13 => new RemoveWall("screen"),
+                        14 => new PutHeatSource(new("stove", "Stove", HeatSourceKind.Heater, n / 10.0, 1.5)),
                         _ => new SetSite(new($"Site {n}", "Europe/London", RadioRegion.Europe868)),
                     }
                 )
