@@ -38,9 +38,10 @@ public class PlaceSvgTests
             Assert.InRange(Number(c, "cx"), box[0], box[0] + box[2]);
             Assert.InRange(Number(c, "cy"), box[1], box[1] + box[3]);
         });
-        // A wall, a gap for each of its openings, and a line in each but a passage; the bar beside.
+        // A wall, a gap for each of its openings, and a line in each but a passage; a line for each heater; the bar beside.
         var openings = place.Walls.SelectMany(w => w.Openings).ToList();
-        Assert.Equal(place.Walls.Count + openings.Count + openings.Count(o => o.Kind != OpeningKind.Passage) + 1, svg.Elements(Svg + "line").Count());
+        var heaters = whole.HeatSources.Count(h => h.Floor == floor);
+        Assert.Equal(place.Walls.Count + openings.Count + openings.Count(o => o.Kind != OpeningKind.Passage) + heaters + 1, svg.Elements(Svg + "line").Count());
     }
 
     [Fact]

@@ -59,7 +59,7 @@ public class LogTests
             .Select(a => a.DerivedType)
             .Where(t => t.Name.StartsWith("Remove", StringComparison.Ordinal))
             .ToList();
-        Assert.Equal(20, types.Count);
+        Assert.Equal(21, types.Count);
         foreach (var type in types)
         {
             var edit = (DesignEdit)Activator.CreateInstance(type, [.. type.GetConstructors()[0].GetParameters().Select(_ => (object)"thing")])!;
