@@ -81,8 +81,11 @@ public class PlaceTests
         var read = await (await owner.PostAsync($"{Home}/read", RunningServer.Body(new PlaceFile(json)))).Content.ReadFromJsonAsync<PlaceImport>(
             CenoticJson.Options
         );
-        Assert.Equal((place.Rooms.Count, place.Walls.Count, place.Spots.Count), (read!.Rooms, read.Walls, read.Spots));
-        Assert.Equal(read.Rooms + read.Walls + read.Spots, read.Edits.Count);
+        Assert.Equal(
+            (place.Rooms.Count, place.Walls.Count, place.Spots.Count, place.HeatSources.Count),
+            (read!.Rooms, read.Walls, read.Spots, read.HeatSources)
+        );
+        Assert.Equal(read.Rooms + read.Walls + read.Spots + read.HeatSources, read.Edits.Count);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await owner.PostAsync($"{Home}/read", RunningServer.Body(new PlaceFile("{}")))).StatusCode);
     }
 }
