@@ -101,8 +101,11 @@ function create(key: Ref<string>) {
   /** Carries out edits; the label names them for undo. Quiet leaves the telling to the caller, who shows the reasons beside the field. */
   async function apply(label: string, edits: DesignEdit[], quiet = false): Promise<EditOutcome> {
     if (!site.data.value) return refused(["The site is not loaded yet."]);
-    const revision = site.data.value.revision;
-    const { outcome, back } = await inTurn(() => send({ label, revision, base: revision, edits }));
+    const { outcome, back } = await inTurn(() => {
+      // What this page changed just before is no change by another.
+      const revision = queries.getQueryData<typeof site.data.value>(["site", key.value])!.revision;
+      return send({ label, revision, base: revision, edits });
+    });
     if (back) {
       undos.add(back);
       redos.clear();
