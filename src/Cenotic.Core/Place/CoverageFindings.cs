@@ -220,12 +220,10 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
             ? Choices(looker.Node.Key).Where(c => away(c) && c.SharePercent >= Wanted(room)).Take(2).Select(c => Hang(looker.Node, c))
             : [];
 
-    private static bool Looks(Looker looker, Point window)
+    /// <summary>Whether a sensor sees as far as just before a place: what is at it may be in a wall.</summary>
+    private static bool Looks(Looker looker, Point at)
     {
-        var before = new NetTopologySuite.Geometries.Coordinate(
-            looker.Spot.X + 0.97 * (window.X - looker.Spot.X),
-            looker.Spot.Y + 0.97 * (window.Y - looker.Spot.Y)
-        );
+        var before = new NetTopologySuite.Geometries.Coordinate(looker.Spot.X + 0.97 * (at.X - looker.Spot.X), looker.Spot.Y + 0.97 * (at.Y - looker.Spot.Y));
         return looker.Area.Contains(looker.Area.Factory.CreatePoint(before));
     }
 
