@@ -8,6 +8,7 @@ namespace Cenotic.Core.Design;
 /// <param name="BitsPerSecond">Of a radio with a fixed rate, bits a second on the air.</param>
 /// <param name="PowerDbm">Transmit power at the antenna's foot, dBm.</param>
 /// <param name="AntennaGainDbi">Gain of its antenna, dBi.</param>
+/// <param name="AntennaFlat">True where its antenna lies flat; most stand upright.</param>
 public sealed record RadioDesign(
     double? FrequencyMegahertz = null,
     int? SpreadingFactor = null,
@@ -15,5 +16,6 @@ public sealed record RadioDesign(
     int? CodingRate = null,
     double? BitsPerSecond = null,
     double? PowerDbm = null,
-    double? AntennaGainDbi = null
+    double? AntennaGainDbi = null,
+    bool? AntennaFlat = null
 );

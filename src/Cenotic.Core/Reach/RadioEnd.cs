@@ -12,6 +12,7 @@ namespace Cenotic.Core.Reach;
 /// <param name="Channel">Frequency and rate: the two ends must have the same.</param>
 /// <param name="Listens">Part of the time that it listens, where it has something else to do besides.</param>
 /// <param name="InMetal">Whether its antenna is in a metal box.</param>
+/// <param name="Flat">Whether its antenna lies flat.</param>
 internal sealed record RadioEnd(
     string Key,
     string Label,
@@ -23,7 +24,8 @@ internal sealed record RadioEnd(
     WorkingInput Gain,
     WorkingInput? Sensitivity,
     WorkingInput? Listens = null,
-    bool InMetal = false
+    bool InMetal = false,
+    bool Flat = false
 )
 {
     private const double UsualGainDbi = 0,
@@ -74,6 +76,7 @@ internal sealed record RadioEnd(
         ) with
         {
             InMetal = InMetalBox(node),
+            Flat = radio.Set?.AntennaFlat == true,
         };
         return radio.Link.IsAdvertised() && node.Link == LinkKind.Wifi ? end with { Listens = HalfTheTime } : end;
     }

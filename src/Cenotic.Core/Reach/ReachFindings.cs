@@ -134,6 +134,10 @@ internal sealed class ReachFindings(
         {
             yield return outside;
         }
+        if (Upright(link, node) is { } upright)
+        {
+            yield return upright;
+        }
         if (Stronger(node) is { } stronger)
         {
             yield return stronger;
@@ -199,6 +203,19 @@ internal sealed class ReachFindings(
                 $"Lead the antenna of {string.Join(" and of ", boxed.Select(n => n.Label))} out of the metal box",
                 node.Key,
                 [.. boxed.Select(n => SetNodes.As(n) with { Housing = n.Housing! with { AntennaInMetal = false } })]
+            );
+    }
+
+    /// <summary>The antenna that lies flat stood upright as the other is.</summary>
+    private Remedy? Upright(PlannedLink link, NodeDesign node)
+    {
+        List<NodeDesign> flat = [.. new[] { node, site.Node(link.Receiver ?? "") }.OfType<NodeDesign>().Where(n => n.Radio?.AntennaFlat == true)];
+        return flat.Count != 1
+            ? null
+            : trials.Tried(
+                $"Stand the antenna of {flat[0].Label} upright",
+                node.Key,
+                [SetNodes.As(flat[0]) with { Radio = flat[0].Radio! with { AntennaFlat = null } }]
             );
     }
 

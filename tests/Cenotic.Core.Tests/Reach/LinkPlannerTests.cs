@@ -117,6 +117,33 @@ public class LinkPlannerTests
         Assert.Equal(98.33 - 44, both.Margin.Value!.Value, 0.02);
     }
 
+    /// <summary>One antenna flat and the other upright take 6 dB there and back, 3 to 15; both alike nothing.</summary>
+    [Fact]
+    public void Antennas_that_lie_otherwise_than_each_other_lose_a_part()
+    {
+        PlannedLink Lying(bool? sensor, bool? hub)
+        {
+            RadioDesign? Of(bool? flat) => flat is null ? null : new(AntennaFlat: flat);
+            var site = SiteDesign.Empty("Test site") with
+            {
+                Place = new([], [Across(99, WallMaterial.Brick)], [new("a", "A", null, 0, 1, 1, 0), new("b", "B", null, 5, 1, 1, 0)]),
+                Nodes = [Radio("sensor", "hub", "a") with { Radio = Of(sensor) }, Radio("hub", null, "b", LinkKind.Wifi) with { Radio = Of(hub) }],
+            };
+            return SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Reach.Links.Single(l => l.Node == "sensor");
+        }
+        Assert.Equal(98.33, Lying(null, null).Margin.Value!.Value, 0.02);
+        Assert.Equal(98.33, Lying(true, true).Margin.Value!.Value, 0.02);
+        Assert.Equal(98.33, Lying(false, null).Margin.Value!.Value, 0.02);
+        foreach (var crossed in new[] { Lying(true, null), Lying(false, true) })
+        {
+            Assert.Contains("flat, the other upright", Assert.Single(crossed.InTheWay));
+            Assert.Equal(98.33 - 6, crossed.Margin.Value!.Value, 0.02);
+            Assert.Equal(98.33 - 15, crossed.Margin.Low!.Value, 0.02);
+            Assert.Equal(98.33 - 3, crossed.Margin.High!.Value, 0.02);
+            Assert.Equal(crossed.Margin.Value, crossed.Back.Value);
+        }
+    }
+
     /// <summary>The box is that of the node that is asked about, also where it is tried otherwise, and an access point has none.</summary>
     [Fact]
     public void A_box_is_taken_from_the_node_that_is_asked_about()

@@ -77,6 +77,24 @@ public class ReachFindingsTests
         Assert.DoesNotContain(after.Findings, f => f.Code == "REACH-WEAK");
     }
 
+    /// <summary>With just enough to spare as long as both antennas stand upright: with one of them flat it is weak, and stood upright it is heard.</summary>
+    [Fact]
+    public void An_antenna_that_lies_flat_is_stood_upright()
+    {
+        SiteDesign With(double gain, bool? flat)
+        {
+            var site = House(WallMaterial.Concrete, 0.6, new(60, 3), LinkKind.LongRange, radio: new(PowerDbm: 2, AntennaGainDbi: gain));
+            return site with { Nodes = [.. site.Nodes.Select(n => n.Key == "far" ? n with { Radio = n.Radio! with { AntennaFlat = flat } } : n)] };
+        }
+        bool IsWeak(SiteDesign site) => Plan(site).Findings.Any(f => f.Code == "REACH-WEAK");
+        var least = Enumerable.Range(0, 21).Select(i => i - 20.0).First(gain => !IsWeak(With(gain, null)));
+        var site = With(least, true);
+        var finding = Plan(site).Findings.Single(f => f.Code == "REACH-WEAK");
+        Assert.Contains("antenna of Far flat", finding.Why);
+        var remedy = finding.Remedies.Single(r => r.Label == "Stand the antenna of Far upright");
+        Assert.False(IsWeak(EditBatch.Apply(site, remedy.Edits).Value.After));
+    }
+
     /// <summary>Wi-Fi by hand: 17 dBm, over 40.2 + 20 log10(d) and the wall to −95 dBm.</summary>
     [Fact]
     public void A_node_out_of_reach_of_its_access_point_is_named_and_a_long_range_radio_gets_through()

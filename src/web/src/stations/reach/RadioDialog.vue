@@ -3,6 +3,7 @@
 import { computed, ref } from "vue";
 import type { DesignEdit, NodeDesign, PlannedLink, RadioDesign } from "@/api/client";
 import { useSite } from "@/app/site";
+import CheckBox from "@/kit/CheckBox.vue";
 import DialogForm from "@/kit/DialogForm.vue";
 import TextField from "@/kit/TextField.vue";
 import type { Fault } from "@/kit/faults";
@@ -28,6 +29,7 @@ const form = ref({
   bitsPerSecond: blank(own?.bitsPerSecond),
   powerDbm: blank(own?.powerDbm),
   antennaGainDbi: blank(own?.antennaGainDbi),
+  antennaFlat: own?.antennaFlat === true,
 });
 const together = computed(() => {
   const channel = props.links.find((l) => l.node === props.node.key)?.channel;
@@ -48,6 +50,7 @@ function radioOf(was: RadioDesign | null | undefined, change: Partial<RadioDesig
     bitsPerSecond: null,
     powerDbm: null,
     antennaGainDbi: null,
+    antennaFlat: null,
   };
   const radio = { ...none, ...was, ...change };
   return Object.values(radio).every((v) => v === null) ? null : radio;
@@ -63,7 +66,11 @@ async function save() {
     codingRate: value(f.codingRate),
     bitsPerSecond: value(f.bitsPerSecond),
   };
-  const alone = { powerDbm: value(f.powerDbm), antennaGainDbi: value(f.antennaGainDbi) };
+  const alone = {
+    powerDbm: value(f.powerDbm),
+    antennaGainDbi: value(f.antennaGainDbi),
+    antennaFlat: f.antennaFlat || null,
+  };
   const edits: DesignEdit[] = [
     setNode(props.node, { radio: radioOf(own, { ...shared, ...alone }) }),
     ...(onBoard ? [] : together.value.filter((n) => n.key !== props.node.key)).map((n) =>
@@ -144,6 +151,11 @@ async function save() {
         hint="Usual: 0 dBi. A short spring has -5 to -2, a half-wave dipole 2.15."
       />
     </div>
+    <CheckBox
+      v-model="form.antennaFlat"
+      label="Its antenna lies flat"
+      hint="Where the other end's stands upright, that takes 3 to 15 dB."
+    />
     <p class="text-sm text-faint">
       Power and antenna are this node's alone. The law of your region limits both; never transmit without an antenna.
     </p>
