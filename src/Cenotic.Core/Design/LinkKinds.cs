@@ -44,6 +44,7 @@ public static class LinkKinds
             LinkKind.Ieee802154 => "IEEE 802.15.4",
             LinkKind.Cable => "socket for a network cable",
             LinkKind.LongRange => "radio module",
+            LinkKind.SerialCable => "serial cable",
             _ => "storage card",
         };
 }

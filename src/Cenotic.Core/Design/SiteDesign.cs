@@ -161,6 +161,9 @@ public enum LinkKind
 
     /// <summary>The IEEE 802.15.4 radio of the board.</summary>
     Ieee802154,
+
+    /// <summary>A serial line over a cable, such as its USB, to the machine that runs the program.</summary>
+    SerialCable,
 }
 
 /// <summary>What feeds a node.</summary>
@@ -355,6 +358,10 @@ public sealed record NodeDesign(
     /// <summary>Whether it sends message by message over a radio, to a gateway or a relay.</summary>
     [JsonIgnore]
     public bool SendsPackets => Link.IsPackets();
+
+    /// <summary>Whether it is on the network itself: commands reach it there.</summary>
+    [JsonIgnore]
+    public bool IsOnNetwork => Link is LinkKind.Wifi or LinkKind.Cable;
 
     /// <summary>Whether the Wi-Fi radio of its board is on, with a connection or without.</summary>
     [JsonIgnore]

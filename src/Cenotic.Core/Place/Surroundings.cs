@@ -12,8 +12,11 @@ public sealed record Surroundings(string Room, bool Wet, bool Outdoor, bool Hot,
     public bool BeyondCharging => Outdoor || Hot || Cold;
 
     /// <summary>The surroundings of a node of a site.</summary>
-    public static Surroundings Of(SiteDesign site, NodeDesign node) =>
-        site.Place.Spots.FirstOrDefault(s => s.Key == node.Spot)?.Room is { } key && site.Place.Rooms.FirstOrDefault(r => r.Key == key) is { } room
+    public static Surroundings Of(SiteDesign site, NodeDesign node) => At(site.Place, site.Place.Spot(node.Spot));
+
+    /// <summary>The surroundings at a spot, also one that the place does not have yet; those of a dry room where there is none.</summary>
+    public static Surroundings At(PlaceDesign place, Spot? spot) =>
+        spot?.Room is { } key && place.Rooms.FirstOrDefault(r => r.Key == key) is { } room
             ? new(
                 room.Label,
                 room.Tags.Contains(RoomTag.Wet),

@@ -20,7 +20,7 @@ internal static class MessageCheck
 
     internal static RhythmPlan With(RhythmPlan plan, NodeDesign node, string site, HardwareCatalogue catalogue)
     {
-        if (node.Link is not (LinkKind.Wifi or LinkKind.Cable) || plan.Wakes.Where(w => w.Sends.Count > 0).ToList() is not { Count: > 0 } sending)
+        if (!node.IsOnNetwork || plan.Wakes.Where(w => w.Sends.Count > 0).ToList() is not { Count: > 0 } sending)
         {
             return plan;
         }

@@ -35,10 +35,26 @@ internal sealed class ReachFindings(
             .. AccessPoint(),
             .. links.Where(l => l.Verdict is LinkVerdict.Weak or LinkVerdict.None).Select((l, i) => Weak(l, i < MostTried)),
             .. relays.All(),
+            .. site.Nodes.Where(IsWithoutLine).Select(WithoutLine),
             .. FramesChannel(),
             .. links.Select(HeardLess).OfType<Finding>(),
             .. Law(),
         ];
+
+    private bool IsWithoutLine(NodeDesign node) =>
+        node is { Link: LinkKind.SerialCable, Readings.Count: > 0 } && !site.Lines.Any(l => l.Format.Names(node.Key));
+
+    private static Finding WithoutLine(NodeDesign node) =>
+        new(
+            "REACH-NO-LINE",
+            Severity.Risk,
+            new("reach", node.Key),
+            $"{node.Label} sends over a serial cable, and no serial line of the site tells what it measures.",
+            "What it sends is not read.",
+            [],
+            "Set the line up at the foot of Watch: its port, its rate, and what its frames hold.",
+            "design"
+        );
 
     private IEnumerable<Finding> Region()
     {

@@ -103,14 +103,25 @@ internal sealed class RelaySpots(
             && tree.Transmissions(from, to) is not null;
     }
 
-    private (Remedy, HashSet<string>)? Offered(Candidate at, NodeDesign gateway, NodeRadio radio, List<NodeDesign> helped)
+    /// <summary>A relay at a spot as it can be built there: with the supply that its board takes, in a sealed box where it is wet; null where none does.</summary>
+    private NodeDesign? Built(Candidate at, NodeDesign gateway, NodeRadio radio)
     {
-        var relay = new NodeDesign(
+        var around = Surroundings.At(site.Place, at.Spot);
+        return new[] { PowerKind.Usb, PowerKind.FiveVolt }
+            .Select(power => Relay(at, gateway, radio, power) with { Housing = around.Wet || around.Outdoor ? new(false, Sealed: true, false) : null })
+            .FirstOrDefault(relay =>
+                BenchPlanner.Trial(relay, catalogue, around, nodes[0].Setting.Budget) is { Complete: true } bench
+                && bench.Findings.All(f => f.Severity != Severity.Stop)
+            );
+    }
+
+    private NodeDesign Relay(Candidate at, NodeDesign gateway, NodeRadio radio, PowerKind power) =>
+        new(
             Keys.Free("relay", [.. site.Nodes.Select(n => n.Key)]),
             "Relay",
             at.Spot.Key,
             gateway.Board,
-            new(PowerKind.Usb),
+            new(power),
             radio.Link,
             Sleeps: false,
             MeasuresSupply: false,
@@ -121,7 +132,10 @@ internal sealed class RelaySpots(
             Radio: radio.Set,
             Relays: true
         );
-        if (!BenchPlanner.Trial(relay, catalogue, Surroundings.Indoors, nodes[0].Setting.Budget).Complete)
+
+    private (Remedy, HashSet<string>)? Offered(Candidate at, NodeDesign gateway, NodeRadio radio, List<NodeDesign> helped)
+    {
+        if (Built(at, gateway, radio) is not { } relay)
         {
             return null;
         }

@@ -66,8 +66,8 @@ internal sealed class RelayTree
         : Sending.RadioOf(node, catalogue) is { } radio ? [radio]
         : [];
 
-    /// <summary>Hears at any time, and is on the network itself.</summary>
-    internal static bool IsGateway(NodeDesign node) => node.Hears && node.Link is LinkKind.Wifi or LinkKind.Cable;
+    /// <summary>Hears at any time, and is on the network itself or writes to a serial line of the machine that runs the program.</summary>
+    internal static bool IsGateway(NodeDesign node) => node.Hears && (node.IsOnNetwork || node.Link == LinkKind.SerialCable);
 
     /// <summary>One that is fed for ever relays; one on cells only when it was told.</summary>
     internal static bool MayRelay(NodeDesign node) =>

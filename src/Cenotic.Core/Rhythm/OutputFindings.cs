@@ -36,7 +36,7 @@ internal static class OutputFindings
             {
                 findings.Add(OutputLong(node, reading, subject, output, most));
             }
-            if (reading.Output is not null && (node.Sleeps || node.SendsPackets || node.Link == LinkKind.Card))
+            if (reading.Output is not null && (node.Sleeps || !node.IsOnNetwork))
             {
                 findings.Add(OutputDeaf(node, reading, subject));
             }
@@ -77,7 +77,7 @@ internal static class OutputFindings
             subject,
             $"{reading.Label} cannot be switched from a page: {node.Label} "
                 + $"{(node.Sleeps ? "sleeps between its wakes" : "is not on the network itself")}.",
-            "Commands reach nodes that are always on and on Wi-Fi or a cable.",
+            "Commands reach nodes that are always on and on Wi-Fi or a network cable.",
             [],
             "Let the node switch it by itself, or put the output on another node.",
             "docs/formats.md: commands"
@@ -116,7 +116,7 @@ internal static class OutputFindings
                                 .Where(n => n.Node.Key == node.Via && !n.Node.Hears && n.Node.SendsPackets)
                                 .Select(n => new Remedy(Relaying.Told(n, []), [SetNodes.As(n.Node) with { Relays = true }])),
                             .. site
-                                .Nodes.Where(g => g is { Sleeps: false, Via: null } && g.Key != node.Key && g.Link is LinkKind.Wifi or LinkKind.Cable)
+                                .Nodes.Where(g => g is { Sleeps: false, Via: null } && g.Key != node.Key && g.IsOnNetwork)
                                 .Take(2)
                                 .Select(g => new Remedy($"Through {g.Label}", [SetNodes.As(node) with { Via = g.Key }])),
                         ],

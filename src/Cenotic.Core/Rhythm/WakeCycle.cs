@@ -16,6 +16,7 @@ internal sealed class WakeCycle
 {
     private static readonly Fact ShutDownMs = new(1, 3, 10, "planning value for tidying up before sleep", Confidence.Prudent);
     private static readonly Fact CableSendMs = new(1, 5, 20, "planning value for one acknowledged message", Confidence.Prudent);
+    private static readonly Fact SerialSendMs = new(3, 9, 105, "some 100 characters of 10 bits, at 115 200 Bd; at 9 600 at the high end", Confidence.Prudent);
     private static readonly Fact PulseMs = new(1, 5, 20, "planning value for a wake that only counts", Confidence.Prudent);
 
     private readonly NodeDesign _node;
@@ -185,6 +186,10 @@ internal sealed class WakeCycle
         else if (_node.Link == LinkKind.Cable)
         {
             yield return new("send", "Send over the cable", CableSendMs, ground);
+        }
+        else if (_node.Link == LinkKind.SerialCable)
+        {
+            yield return new("send", "Write to the serial line", SerialSendMs, ground);
         }
         else if (
             _node.Link == LinkKind.Card

@@ -122,7 +122,7 @@ public sealed class OutputLeases(
         }
         var design = book.Find(site)!.Design.Node(node)!;
         return design.Reading(output) is { Output: null } reading ? $"How long {reading.Label} may be on is not said yet; say it in its row on Rhythm."
-            : design.Sleeps || design.SendsPackets || design.Link == LinkKind.Card
+            : design.Sleeps || !design.IsOnNetwork
                 ? $"{design.Label} {(design.Sleeps ? "sleeps between its wakes" : "is not on the network itself")}: it does not hear commands."
             : null;
     }

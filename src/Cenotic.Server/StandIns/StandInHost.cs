@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Net;
 using Cenotic.Core.BringUp;
 using Cenotic.Core.Design;
+using Cenotic.Core.Planning;
 using Cenotic.Core.Rehearsal;
 using Cenotic.Server.BringUp;
 using Cenotic.Server.Common;
@@ -34,6 +35,9 @@ public sealed class StandInHost(
     private readonly ConcurrentDictionary<string, double> _newCells = [];
     private readonly ConcurrentDictionary<string, Cast> _cast = [];
 
+    /// <summary>Transmissions of the node behind the bridge that are lost, %, as its way is planned.</summary>
+    private double _lostToBridge;
+
     /// <summary>What they are like.</summary>
     public StandInPlan Plan => plan;
 
@@ -41,7 +45,12 @@ public sealed class StandInHost(
     private sealed record Cast(StandInNode Player, NodeDesign Design, long? SlotMs, IStandInLink Link);
 
     public StandInControl Control(string node) =>
-        _controls.TryGetValue(node, out var set) ? set : StandInControl.Calm with { LossPercent = plan.LossOf(book.Find(plan.Site)?.Design.Node(node)) };
+        _controls.TryGetValue(node, out var set)
+            ? set
+            : StandInControl.Calm with
+            {
+                LossPercent = node == plan.Bridge.Node ? _lostToBridge : plan.LossOf(book.Find(plan.Site)?.Design.Node(node)),
+            };
 
     public void Set(string node, StandInControl control)
     {
@@ -103,9 +112,21 @@ public sealed class StandInHost(
         }
     }
 
+    private double LostToBridge(SiteDesign design, SitePlan planned)
+    {
+        var route = planned.Reach.Relays.Routes.FirstOrDefault(r => r.Node == plan.Bridge.Node);
+        var delivered = route is { Over.Count: > 1 }
+            ? route.Delivered.Value
+            : planned.Reach.Links.FirstOrDefault(l => l.Node == plan.Bridge.Node)?.Delivered.Value;
+        return design.Node(plan.Bridge.Node) is { } node && delivered is { } percent
+            ? 100 * Math.Pow(1 - percent / 100, 1.0 / SendDesign.Of(node).MostSent)
+            : 0;
+    }
+
     private async Task RecastAsync(SiteState state, IPEndPoint address, RadioBridge bridge)
     {
         var planned = await book.PlanAsync(state);
+        _lostToBridge = LostToBridge(state.Design, planned);
         var gone = _cast.Where(c => state.Design.Node(c.Key) is not { } node || node.Via != c.Value.Design.Via).Select(c => c.Key).ToHashSet();
         while (
             _cast.Where(c => c.Value.Design.Via is { } via && gone.Contains(via) && !gone.Contains(c.Key)).Select(c => c.Key).ToList() is { Count: > 0 } more

@@ -34,8 +34,8 @@ public sealed record StandInPlan(
     public static StandInPlan Read() =>
         JsonSerializer.Deserialize<StandInPlan>(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "fernhollow.stand-ins.json")), CenoticJson.Options)!;
 
-    /// <summary>Transmissions of a node that are lost, %; those over the bridge get lost there.</summary>
-    internal double LossOf(NodeDesign? node) => node is null || node.Key == Bridge.Node ? 0 : LossPercent.GetValueOrDefault(node.Link);
+    /// <summary>Transmissions of a node that are lost, %, of those that are not heard over the bridge.</summary>
+    internal double LossOf(NodeDesign? node) => node is null ? 0 : LossPercent.GetValueOrDefault(node.Link);
 
     /// <summary>How strong its gateway hears a message of a node, dBm.</summary>
     internal double SignalOf(string node, int bytes) => SignalDbm.GetValueOrDefault(node, UsualDbm) - bytes % SignalSpreadDb;

@@ -340,6 +340,13 @@ public class FindingsTests
         ),
         ["REACH-WEAK"] = (Heard(WallMaterial.Metal, new(PowerDbm: 2, AntennaGainDbi: -20)), Heard(WallMaterial.Timber, null)),
         ["REACH-FRAMES-CHANNEL"] = (Frames(null), Frames(11)),
+        ["REACH-NO-LINE"] = (
+            Samples.Site(Air with { Link = LinkKind.SerialCable }),
+            Samples.Site(Air with { Link = LinkKind.SerialCable }) with
+            {
+                Lines = [new("usb", "USB", "/dev/ttyUSB0", 115_200, new(FrameKind.LengthPrefixed, [], Start: "7E", Node: Air.Key))],
+            }
+        ),
         ["REACH-UNHEARD"] = (Relayed(null, 20), null),
         ["REACH-OTHER-WAY"] = (Relayed("hub", 42), null),
         ["REACH-WAY-WEAK"] = (Relayed("post", 64), Relayed("post", 30)),

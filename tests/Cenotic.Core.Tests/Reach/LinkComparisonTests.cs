@@ -17,9 +17,10 @@ public class LinkComparisonTests
     private static SiteDesign After(IReadOnlyList<DesignEdit> edits) => EditBatch.Apply(Site, edits).Value.After;
 
     [Theory]
-    [InlineData("cistern", 4)]
-    [InlineData("hall", 4)]
-    [InlineData("kiln", 4)]
+    [InlineData("cistern", 5)]
+    [InlineData("hall", 5)]
+    [InlineData("kiln", 5)]
+    [InlineData("rain", 2)]
     public void A_radio_that_is_compared_is_what_the_plan_says_once_it_is_taken(string node, int radios)
     {
         var choices = Compare(node).Radios;

@@ -59,6 +59,26 @@ public class RelayPlanTests
         Assert.Equal(route.Transmissions.Value!.Value, route.Transmissions.Working.Inputs.Sum(i => i.Value), 1e-9);
     }
 
+    public static TheoryData<string> BoardsWithPins => [.. Samples.Catalogue.Boards.Select(b => b.Id)];
+
+    /// <summary>Whatever board the gateway has: some have no USB socket, some no pins for a radio.</summary>
+    [Theory]
+    [MemberData(nameof(BoardsWithPins))]
+    public void A_relay_that_is_offered_can_be_built_where_it_is_to_hang(string board)
+    {
+        // 5 dB to spare over the ground to the hub (two-ray), 31 dB to the shelf.
+        var site = Row((Sensor("mast", "hub"), 0), (Hub with { Board = board, Radio = null }, 130));
+        Room damp = new("damp", "Wash room", [new(6, -2), new(10, -2), new(10, 2), new(6, 2)], [RoomTag.Wet]);
+        site = site with { Place = site.Place with { Rooms = [damp], Spots = [.. site.Place.Spots, new("shelf", "Shelf", "damp", 8, 0, 2, 0)] } };
+        var offered = Found(Plan(site), "REACH-WEAK", "mast")!.Remedies.Where(r => r.Label.StartsWith("One more relay", StringComparison.Ordinal)).ToList();
+        Assert.Equal(Samples.Board(board).Pins.Count(p => p.Gpio is not null) > 0, offered.Count == 1);
+        Assert.All(offered, remedy =>
+        {
+            var after = Plan(EditBatch.Apply(site, remedy.Edits).Value.After);
+            Assert.DoesNotContain(after.Findings, f => f.Subject.Node == "relay" && (f.Severity == Severity.Stop || f.Code == "BENCH-UNSEALED"));
+        });
+    }
+
     /// <summary>A node on cells is told to relay: the receiver draws 11.5 mA all the time, and each of 144 messages a day is answered and sent on.</summary>
     [Fact]
     public void A_node_on_cells_that_relays_pays_for_listening_and_for_each_message()

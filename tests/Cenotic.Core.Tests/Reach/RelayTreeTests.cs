@@ -13,13 +13,14 @@ public class RelayTreeTests
         Gen.Int[0, 2].Select(i => i == 0),
         Gen.Int[0, 3].Select(i => i == 0),
         Gen.Int[0, 2].Select(i => i == 0 ? PowerKind.Cells : PowerKind.Usb),
-        Gen.Int[0, 7]
+        Gen.Int[0, 8]
             .Select(i =>
                 i switch
                 {
                     0 => LinkKind.Wifi,
                     1 => LinkKind.Cable,
                     2 or 3 => LinkKind.Frames,
+                    8 => LinkKind.SerialCable,
                     _ => LinkKind.LongRange,
                 }
             ),
@@ -91,7 +92,7 @@ public class RelayTreeTests
     }
 
     /// <summary>Whether a node ends a way, and whether it may stand within one, as docs/rooms/reach.md says it.</summary>
-    private static bool IsGateway(NodeDesign n) => !n.Sleeps && n.Link is LinkKind.Wifi or LinkKind.Cable;
+    private static bool IsGateway(NodeDesign n) => !n.Sleeps && n.Link is LinkKind.Wifi or LinkKind.Cable or LinkKind.SerialCable;
 
     private static bool MayRelay(NodeDesign n) => n.Link is LinkKind.LongRange or LinkKind.Frames && (n.Relays || (!n.Sleeps && n.Power.Kind == PowerKind.Usb));
 
@@ -137,7 +138,7 @@ public class RelayTreeTests
                 }
                 for (var i = 0; i < nodes.Length; i++)
                 {
-                    if (nodes[i].Link is LinkKind.Wifi or LinkKind.Cable)
+                    if (nodes[i].Link is LinkKind.Wifi or LinkKind.Cable or LinkKind.SerialCable)
                     {
                         Assert.Null(tree.Best(nodes[i].Key));
                         continue;

@@ -57,6 +57,14 @@ public class HandWorkedNodesTests
         Check(Node(C3, LinkKind.Wifi, On("cell-18650"), ["bme280"], Samples.Every("t", "bme280", "temperature", 600_000)), 0.7581, 111.0);
 
     /// <summary>
+    /// 9 + 0.244 + writing 100 characters of 10 bits at 115 200 Bd, 9 ms · 30 = 0.27 + 0.09: 9.604 mA·s in 0.32 s; asleep 599.68 · 0.6501 = 389.85. 399.46 /
+    /// 600 s = 0.6658 mA; 2210 / (0.6658 + 0.0712) / 24 = 124.9 d.
+    /// </summary>
+    [Fact]
+    public void Air_every_ten_minutes_over_a_serial_cable() =>
+        Check(Node(C3, LinkKind.SerialCable, On("cell-18650"), ["bme280"], Samples.Every("t", "bme280", "temperature", 600_000)), 0.6658, 124.9);
+
+    /// <summary>
     /// 9 + 0.12 · 30.12 = 3.614 + 45 + 11 + 0.09 = 68.70 mA·s in 0.973 s; asleep 299.027 · 0.65001 = 194.37. 263.07 / 300 = 0.8769 mA.
     /// Flat cell: 1000 · 0.85 / (0.8769 + 1000 · 0.24 / 8766) / 24 = 850 / 0.9043 / 24 = 39.17 d.
     /// </summary>

@@ -18,7 +18,8 @@ export const linkNames: Record<NodeDesign["link"], string> = {
   codedAdvertising: "coded Bluetooth advertising of the board",
   ieee802154: "the IEEE 802.15.4 radio of the board",
   longRange: "a radio module of its own",
-  cable: "its cable",
+  cable: "its network cable",
+  serialCable: "a serial cable, such as its USB",
   card: "nothing: it writes to a storage card",
 };
 
@@ -38,5 +39,6 @@ export const linkHints: Partial<Record<NodeDesign["link"], string>> = {
   frames: "A gateway hears them whose board is of the same chip family; the server hears only the gateway.",
   advertising: "Anyone near can read it, and nobody answers: each message is sent several times.",
   codedAdvertising: "It reaches further and is longer on the air; the board of the gateway must have that rate too.",
+  serialCable: "To the machine that runs this program. Set the line up at the foot of Watch; commands do not reach the node.",
   ieee802154: "To a gateway with the same radio, which is on the network itself.",
 };
