@@ -390,6 +390,7 @@ public sealed record Housing(bool Vented, bool Sealed, bool ClearLid, bool Anten
 /// <param name="Bits">Resolution, where the part has a choice.</param>
 /// <param name="Rom">The code of a 1-Wire part, 16 hexadecimal digits, once it is known which of them this is.</param>
 /// <param name="Variant">How it differs from the catalogue's; null where it does not.</param>
+/// <param name="EmitterSpot">Of a light barrier, where its emitter hangs; the receiver hangs with the node. Null where that is not said.</param>
 public sealed record PartInstance(
     string Key,
     string Label,
@@ -400,7 +401,8 @@ public sealed record PartInstance(
     bool SwitchSupply = false,
     int? Bits = null,
     string? Rom = null,
-    PartVariant? Variant = null
+    PartVariant? Variant = null,
+    string? EmitterSpot = null
 );
 
 /// <summary>How one part differs from the catalogue's of its kind; what is null is as the catalogue has it.</summary>

@@ -8,7 +8,18 @@ namespace Cenotic.Core.Place;
 
 /// <summary>A sensor that looks from a spot.</summary>
 /// <param name="Area">What it sees with its likely range.</param>
-internal sealed record Looker(NodeDesign Node, PartInstance Instance, Part Part, FieldOfView View, Spot Spot, string? Floor, SeenArea Sees, Geometry Area)
+/// <param name="Emitter">Of a light barrier, where its emitter hangs, if that is said.</param>
+internal sealed record Looker(
+    NodeDesign Node,
+    PartInstance Instance,
+    Part Part,
+    FieldOfView View,
+    Spot Spot,
+    string? Floor,
+    SeenArea Sees,
+    Geometry Area,
+    Spot? Emitter = null
+)
 {
     /// <summary>Motion and presence count for a room; a distance or a beam does not.</summary>
     internal bool Watches { get; } = Watch(Part);
@@ -90,17 +101,19 @@ internal sealed class Coverage
                     continue;
                 }
                 (_looked, _steps) = (_looked + 1, _steps + steps);
-                yield return Memory.Of(("looker", new Same(node), new Same(instance), new Same(part), spot, new SameAll(near)), () =>
-                    Looking(node, instance, part, view, spot)
+                var emitter = _place.Spot(instance.EmitterSpot);
+                yield return Memory.Of(("looker", new Same(node), new Same(instance), new Same(part), spot, emitter, new SameAll(near)), () =>
+                    Looking(node, instance, part, view, spot, emitter)
                 );
             }
         }
     }
 
-    private Looker Looking(NodeDesign node, PartInstance instance, Part part, FieldOfView view, Spot spot)
+    private Looker Looking(NodeDesign node, PartInstance instance, Part part, FieldOfView view, Spot spot, Spot? emitter)
     {
         var sees = new SeenArea(_place, spot, view, Looker.Watch(part) ? SeenArea.BodyMetres : spot.HeightMetres);
-        return new(node, instance, part, view, spot, _place.FloorOf(spot)?.Key, sees, sees.Within(view.RangeMetres.Likely));
+        var area = emitter is null ? sees.Within(view.RangeMetres.Likely) : LightBarriers.Area(emitter, spot);
+        return new(node, instance, part, view, spot, _place.FloorOf(spot)?.Key, sees, area, emitter);
     }
 
     private Geometry In(Looker looker, string room) => Memory.Of(("in", new Same(looker), room), () => Shapes.Common(looker.Area, Room(room)));
@@ -116,7 +129,9 @@ internal sealed class Coverage
             l.Floor,
             l.Spot.Room,
             Shapes.Outlines(l.Area),
-            l.Watches ? Seen(l) : Beam(l),
+            l.Watches ? Seen(l)
+                : l.Emitter is { } emitter ? LightBarriers.Apart(_place, l.Instance, emitter, l.Spot)
+                : Beam(l),
             [.. _place.Rooms.Where(r => r.Key != l.Spot.Room && l.Watches && FloorOf(r) == l.Floor).Select(r => Beyond(l, r)).OfType<SeenBeyond>()]
         );
 

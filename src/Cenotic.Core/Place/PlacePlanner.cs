@@ -25,7 +25,12 @@ public static class PlacePlanner
     {
         var coverage = new Coverage(site, catalogue, memory, stop);
         var plan = coverage.Plan();
-        List<Finding> findings = [.. new CoverageFindings(site, coverage, plan, stop).All(), .. site.Nodes.SelectMany(new AirFindings(site.Place).Of)];
+        List<Finding> findings =
+        [
+            .. new CoverageFindings(site, coverage, plan, stop).All(),
+            .. site.Nodes.SelectMany(new AirFindings(site.Place).Of),
+            .. site.Nodes.SelectMany(new LightBarrierFindings(site.Place, catalogue).Of),
+        ];
         memory.End();
         return (plan, findings);
     }

@@ -103,7 +103,7 @@ internal sealed class RelaySpots(
             && tree.Transmissions(from, to) is not null;
     }
 
-    /// <summary>A relay at a spot as it can be built there: with the supply that its board takes, in a sealed box where it is wet; null where none does.</summary>
+    /// <summary>A relay at a spot as it can be built there: with a supply that its board takes, in a sealed box where it is wet; null if it cannot.</summary>
     private NodeDesign? Built(Candidate at, NodeDesign gateway, NodeRadio radio)
     {
         var around = Surroundings.At(site.Place, at.Spot);

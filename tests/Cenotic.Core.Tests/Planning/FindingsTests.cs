@@ -59,6 +59,17 @@ public class FindingsTests
             },
         };
 
+    /// <summary>A light barrier whose emitter hangs so far from its receiver, with a wall between or none.</summary>
+    private static SiteDesign Barrier(double metres, WallMaterial? between) =>
+        Samples.Site(Samples.Node() with { Spot = "here", Parts = [Samples.Part("beam", "ir-break-beam") with { EmitterSpot = "there" }] }) with
+        {
+            Place = new(
+                [],
+                between is { } material ? [new("w", new(-1, 0.1), new(1, 0.1), material)] : [],
+                [new("here", "Here", null, 0, 0, 1, 0), new("there", "There", null, 0, metres, 1, 0)]
+            ),
+        };
+
     /// <summary>The hall with a radiator, and a sensor on the wall to the left that looks to the right.</summary>
     private static SiteDesign Heated(string part, double x, double y)
     {
@@ -328,6 +339,8 @@ public class FindingsTests
         ["PLACE-BEAM-BESIDE"] = (Watched("hc-sr04", new("s", "Spot", "hall", 0.2, 0.2, 1, 90)), null),
         ["PLACE-WINDOW-IN-VIEW"] = (Watched("pir-hc-sr501", new("s", "Spot", "hall", 3.8, 1.3, 2, 270)), null),
         ["PLACE-HEAT-IN-VIEW"] = (Heated("pir-hc-sr501", 3.5, 1.3), Heated("ld2410", 3.5, 1.3)),
+        ["PLACE-BARRIER-BLOCKED"] = (Barrier(0.2, WallMaterial.Brick), Barrier(0.2, null)),
+        ["PLACE-BARRIER-FAR"] = (Barrier(0.9, null), Barrier(0.2, null)),
         ["PLACE-AIR-NEAR"] = (Heated("bme280", 0.9, 1.3), Heated("bme280", 2.5, 1.3)),
         ["PLACE-TOO-NEAR"] = (Watched("rcwl-0516", new("s", "Spot", "hall", 3.5, 0.5, 2, 270)), null),
         ["REACH-REGION"] = (Samples.Site(Radio("a", 60_000)), null),

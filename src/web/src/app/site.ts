@@ -1,7 +1,17 @@
 /** The open site: its design, its plan, the edits door and undo. One instance a page load, provided by the shell. */
 import { useQuery, useQueryClient } from "@tanstack/vue-query";
 import { computed, inject, provide, ref, type InjectionKey, type Ref } from "vue";
-import { api, answer, sentence, type Catalogue, type DesignEdit, type Figure, type Finding, type NodeDesign } from "@/api/client";
+import {
+  api,
+  answer,
+  sentence,
+  type Catalogue,
+  type DesignEdit,
+  type Figure,
+  type Finding,
+  type NodeDesign,
+  type SiteDesign,
+} from "@/api/client";
 import type { Fault } from "@/kit/faults";
 import { say } from "@/kit/notices";
 import { useSteps, type Step } from "./steps";
@@ -18,6 +28,9 @@ const refused = (reasons: string[], faults: Fault[] = []): Extract<EditOutcome, 
   reasons,
   faults: faults.length ? faults : reasons.map((says) => ({ says })),
 });
+
+/** What becomes of nothing to do. */
+const unchanged: { outcome: EditOutcome; back?: Step } = { outcome: { ok: true } };
 
 /** Tells each figure of a plan where it stands in it (RFC 6901), so that its working can be asked for. */
 function addressFigures(part: unknown, at: string) {
@@ -98,13 +111,21 @@ function create(key: Ref<string>) {
     }
   }
 
-  /** Carries out edits; the label names them for undo. Quiet leaves the telling to the caller, who shows the reasons beside the field. */
-  async function apply(label: string, edits: DesignEdit[], quiet = false): Promise<EditOutcome> {
+  /**
+   * Carries out edits, or what is made of the design as it is by then; the label names them for undo. Quiet leaves the telling to the caller, who shows the
+   * reasons beside the field.
+   */
+  async function apply(
+    label: string,
+    edits: DesignEdit[] | ((design: SiteDesign) => DesignEdit[]),
+    quiet = false,
+  ): Promise<EditOutcome> {
     if (!site.data.value) return refused(["The site is not loaded yet."]);
-    const { outcome, back } = await inTurn(() => {
+    const { outcome, back } = await inTurn(async () => {
       // What this page changed just before is no change by another.
-      const revision = queries.getQueryData<typeof site.data.value>(["site", key.value])!.revision;
-      return send({ label, revision, base: revision, edits });
+      const { revision, design } = queries.getQueryData<typeof site.data.value>(["site", key.value])!;
+      const wanted = Array.isArray(edits) ? edits : edits(design);
+      return wanted.length ? send({ label, revision, base: revision, edits: wanted }) : unchanged;
     });
     if (back) {
       undos.add(back);

@@ -4,7 +4,7 @@ import { computed, ref, useTemplateRef } from "vue";
 import type { NodeDesign, SiteDesign } from "@/api/client";
 import PlanCanvas from "./PlanCanvas.vue";
 import PlanText from "./PlanText.vue";
-import { planBox } from "./plan";
+import { arrowMove, planBox, type Where } from "./plan";
 
 const props = defineProps<{
   place: SiteDesign["place"];
@@ -19,7 +19,7 @@ const props = defineProps<{
   /** A word more for a spot, by its key. */
   marks?: Record<string, { text: string; bad: boolean }>;
 }>();
-const emit = defineEmits<{ move: [key: string, x: number, y: number]; room: [key: string]; wall: [key: string] }>();
+const emit = defineEmits<{ move: [key: string, to: Where]; room: [key: string]; wall: [key: string] }>();
 const selected = defineModel<string>("selected");
 const canvas = useTemplateRef<InstanceType<typeof PlanCanvas>>("canvas");
 const dragged = ref<{ key: string; x: number; y: number }>();
@@ -54,15 +54,16 @@ function drag(e: PointerEvent) {
 }
 
 function drop() {
-  if (dragged.value) emit("move", dragged.value.key, dragged.value.x, dragged.value.y);
+  const to = dragged.value;
   dragged.value = undefined;
+  if (to) emit("move", to.key, () => to);
 }
 
-function step(e: KeyboardEvent, key: string, x: number, y: number) {
-  const by = { ArrowLeft: [-0.1, 0], ArrowRight: [0.1, 0], ArrowUp: [0, -0.1], ArrowDown: [0, 0.1] }[e.key];
-  if (!by || !props.movable) return;
+function step(e: KeyboardEvent, key: string) {
+  const to = props.movable && arrowMove(e, 0.1);
+  if (!to) return;
   e.preventDefault();
-  emit("move", key, Math.round((x + by[0]!) * 10) / 10, Math.round((y + by[1]!) * 10) / 10);
+  emit("move", key, to);
 }
 </script>
 
@@ -96,7 +97,7 @@ function step(e: KeyboardEvent, key: string, x: number, y: number) {
       class="touch-none focus:outline-none [&:focus-visible_.halo]:opacity-100"
       @pointerdown.prevent="grab($event, s.key, s.x, s.y)"
       @focus="selected = s.key"
-      @keydown="step($event, s.key, s.x, s.y)"
+      @keydown="step($event, s.key)"
     >
       <circle class="halo opacity-0" r="0.34" fill="none" stroke="var(--act)" stroke-width="0.05" />
       <path

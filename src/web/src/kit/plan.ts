@@ -74,3 +74,21 @@ export function planBox(points: At[], margin: number, below = 0): PlanBox {
 
 /** Outlines as one path, to be filled by the even-odd rule. */
 export const outlinePath = (outlines: At[][]) => outlines.map((o) => `M${o.map((p) => `${p.x} ${p.y}`).join("L")}Z`).join("");
+
+/** Where a thing goes from where it is by then: presses that come before the answer to the last add up. */
+export type Where = (now: { x: number; y: number }) => { x: number; y: number };
+
+/** Where the arrow keys lead. */
+export const arrowSteps: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+/** A step by an arrow key, to whole centimetres; nothing for another key. */
+export function arrowMove(e: KeyboardEvent, metres: number): Where | undefined {
+  const by = arrowSteps[e.key];
+  const step = (from: number, direction: number) => Math.round((from + direction * metres) * 100) / 100;
+  return by && (({ x, y }) => ({ x: step(x, by[0]), y: step(y, by[1]) }));
+}

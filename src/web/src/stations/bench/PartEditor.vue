@@ -56,6 +56,11 @@ const addresses = computed(() => [
     label: `0x${a.address.toString(16)}, ${a.strap}`,
   })),
 ]);
+const isBarrier = computed(() => facts.value?.quantities.some((q) => q.quantity === "beam"));
+const spots = computed(() => [
+  { value: null as string | null, label: "not said" },
+  ...(site.design.value?.place.spots ?? []).map((s) => ({ value: s.key as string | null, label: s.label })),
+]);
 const bits = computed(() => [
   { value: null as number | null, label: "as it comes" },
   ...Object.entries(facts.value?.conversionByBits ?? {}).map(([b, ms]) => ({
@@ -111,6 +116,13 @@ async function save() {
       number
       :hint="`Empty for the usual ${f.usual}.`"
     />
+    <FormField
+      v-if="isBarrier"
+      v-slot="{ id }"
+      label="Its emitter hangs at"
+      hint="The receiver hangs with the node; Place looks whether the light gets there."
+      ><SelectBox :id="id" v-model="form.emitterSpot" :options="spots" label="Its emitter hangs at"
+    /></FormField>
     <TextField v-model="form.leadMetres" label="Length of its lead, m" field="part.leadMetres" number />
     <label class="flex min-h-9 items-center gap-2"
       ><input v-model="form.switchSupply" type="checkbox" class="size-4" /> Switch its supply off between readings (a transistor

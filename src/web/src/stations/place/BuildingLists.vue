@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Walls of the floor that is shown, floors, access points, heaters and vents, with the dialogs that change them. */
 import { computed, ref } from "vue";
-import type { AccessPoint, Floor, HeatSource, Wall } from "@/api/client";
+import type { AccessPoint, DesignEdit, Floor, HeatSource, Wall } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import RowActions from "@/kit/RowActions.vue";
@@ -25,7 +25,7 @@ const floorLabel = (key?: string | null) => place.value.floors?.find((f) => f.ke
 const spotLabel = (key: string) => place.value.spots.find((s) => s.key === key)?.label ?? "a spot that is gone";
 const openings = (w: Wall) => (w.openings ?? []).map((o) => openingNames[o.kind]).join(", ");
 
-async function remove(label: string, edit: Parameters<typeof site.apply>[1][number]) {
+async function remove(label: string, edit: DesignEdit) {
   await site.apply(`${label} removed`, [edit]);
 }
 </script>

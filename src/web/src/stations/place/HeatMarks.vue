@@ -3,10 +3,11 @@
 import { ref } from "vue";
 import type { HeatSource } from "@/api/client";
 import PlanText from "@/kit/PlanText.vue";
-import { arrowSteps, round, type At } from "./outline";
+import { arrowMove, type Where } from "@/kit/plan";
+import type { At } from "./outline";
 
 const props = defineProps<{ sources: HeatSource[]; movable: boolean; toPlan: (e: PointerEvent) => At | undefined }>();
-const emit = defineEmits<{ move: [source: HeatSource, to: At] }>();
+const emit = defineEmits<{ move: [source: HeatSource, to: Where] }>();
 const dragged = ref<{ key: string; to: At }>();
 const at = (s: HeatSource): At => (dragged.value?.key === s.key ? dragged.value.to : { x: s.x, y: s.y });
 
@@ -25,15 +26,15 @@ function drag(e: PointerEvent) {
 function drop(s: HeatSource) {
   const to = dragged.value?.to;
   dragged.value = undefined;
-  if (to && (to.x !== s.x || to.y !== s.y)) emit("move", s, to);
+  if (to && (to.x !== s.x || to.y !== s.y)) emit("move", s, () => to);
 }
 
 function step(e: KeyboardEvent, s: HeatSource) {
-  const by = arrowSteps[e.key];
-  if (!by || !props.movable) return;
+  const to = props.movable && arrowMove(e, 0.1);
+  if (!to) return;
   e.preventDefault();
   e.stopPropagation();
-  emit("move", s, { x: round(s.x + by[0] * 0.1), y: round(s.y + by[1] * 0.1) });
+  emit("move", s, to);
 }
 </script>
 

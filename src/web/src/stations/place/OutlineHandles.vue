@@ -3,12 +3,13 @@
 import { computed, ref } from "vue";
 import type { Room } from "@/api/client";
 import PlanText from "@/kit/PlanText.vue";
-import { arrowSteps, round, sides, type At } from "./outline";
+import { arrowMove, arrowSteps, type Where } from "@/kit/plan";
+import { round, sides, type At } from "./outline";
 
 const props = defineProps<{ room: Room; toPlan: (e: PointerEvent) => At | undefined }>();
 const emit = defineEmits<{
   side: [side: number, metres: number];
-  corner: [corner: number, to: At];
+  corner: [corner: number, to: Where];
   add: [side: number];
   remove: [corner: number];
   leave: [];
@@ -49,7 +50,7 @@ function drop() {
   dragged.value = undefined;
   if (d?.side !== undefined && distance(d.side, d.to)) emit("side", d.side, distance(d.side, d.to));
   const c = d?.corner === undefined ? undefined : props.room.corners[d.corner];
-  if (c && d && (c.x !== d.to.x || c.y !== d.to.y)) emit("corner", d.corner!, d.to);
+  if (c && d && (c.x !== d.to.x || c.y !== d.to.y)) emit("corner", d.corner!, () => d.to);
 }
 
 function sideKey(e: KeyboardEvent, side: number) {
@@ -65,10 +66,8 @@ function sideKey(e: KeyboardEvent, side: number) {
 }
 
 function cornerKey(e: KeyboardEvent, corner: number) {
-  const by = arrowSteps[e.key];
-  const step = e.shiftKey ? 1 : 0.1;
-  const c = props.room.corners[corner]!;
-  if (by) emit("corner", corner, { x: round(c.x + by[0] * step), y: round(c.y + by[1] * step) });
+  const to = arrowMove(e, e.shiftKey ? 1 : 0.1);
+  if (to) emit("corner", corner, to);
   else if (e.key === "Delete" || e.key === "Backspace") emit("remove", corner);
   else if (e.key === "Escape") emit("leave");
   else return;

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** The plan to work on: rooms drawn, outlines changed, spots moved, a paper plan laid under it. */
 import { computed, nextTick, useTemplateRef, watch } from "vue";
-import type { HeatSource, Room, RoomCoverage, Sight, SiteDesign } from "@/api/client";
+import type { Room, RoomCoverage, Sight, SiteDesign } from "@/api/client";
+import { useMoves } from "@/app/moves";
 import { useSite } from "@/app/site";
 import PlanSpots from "@/kit/PlanSpots.vue";
 import HeatMarks from "./HeatMarks.vue";
@@ -24,6 +25,7 @@ const selected = defineModel<string>("selected");
 /** Key of the room whose outline has handles. */
 const shaped = defineModel<string>("shaped");
 const site = useSite();
+const moves = useMoves();
 const plan = useTemplateRef<InstanceType<typeof PlanSpots>>("plan");
 const toPlan = (e: PointerEvent) => plan.value?.toPlan(e);
 const turned = (to: "draw" | "scan") =>
@@ -72,21 +74,8 @@ const shapedRoom = computed(() =>
 /** What pointer and keys do on the sheet. */
 const hand = computed(() => (mode.value === "scan" ? scanning : drawing));
 
-async function move(key: string, x: number, y: number) {
-  const s = props.place.spots.find((i) => i.key === key);
-  if (s && (s.x !== x || s.y !== y)) await site.apply(`${s.label} moved`, [{ kind: "putSpot", spot: { ...s, x, y } }]);
-}
-
-async function moveHeat(h: HeatSource, to: At) {
-  await site.apply(`${h.label} moved`, [{ kind: "putHeatSource", heatSource: { ...h, ...to } }]);
-}
-
 async function moveSide(r: Room, side: number, metres: number) {
   await site.apply(`A side of ${r.label} moved`, [{ kind: "moveSide", key: r.key, side, metres }]);
-}
-
-async function moveCorner(r: Room, corner: number, to: At) {
-  await site.apply(`A corner of ${r.label} moved`, [{ kind: "moveCorner", key: r.key, corner, to }]);
 }
 
 async function addCorner(r: Room, side: number) {
@@ -134,7 +123,7 @@ async function removeCorner(r: Room, corner: number) {
     :tabindex="mode ? 0 : undefined"
     :margin="mode ? 3 : undefined"
     :class="mode ? 'cursor-crosshair touch-none' : ''"
-    @move="move"
+    @move="moves.spot"
     @room="shaped = $event"
     @wall="$emit('wall', $event)"
     @pointerdown="hand.down($event)"
@@ -146,7 +135,12 @@ async function removeCorner(r: Room, corner: number) {
       <ScanPicture :site="site.key.value" :scan="scan" :points="scanning.points.value" :shift="scanning.shift.value" />
     </template>
     <template #under><SightShapes v-if="!mode" :sights="sights" :rooms="blind" /></template>
-    <HeatMarks :sources="place.heatSources ?? []" :movable="site.canWrite.value && !mode" :to-plan="toPlan" @move="moveHeat" />
+    <HeatMarks
+      :sources="place.heatSources ?? []"
+      :movable="site.canWrite.value && !mode"
+      :to-plan="toPlan"
+      @move="(h, to) => moves.heat(h.key, h.label, to)"
+    />
     <OutlineDrawn
       v-if="mode === 'draw'"
       :outline="drawing.drawn.value"
@@ -159,7 +153,7 @@ async function removeCorner(r: Room, corner: number) {
       :room="shapedRoom"
       :to-plan="toPlan"
       @side="(side, metres) => moveSide(shapedRoom!, side, metres)"
-      @corner="(corner, to) => moveCorner(shapedRoom!, corner, to)"
+      @corner="(corner, to) => moves.corner(shapedRoom!.key, shapedRoom!.label, corner, to)"
       @add="addCorner(shapedRoom, $event)"
       @remove="removeCorner(shapedRoom, $event)"
       @leave="shaped = undefined"

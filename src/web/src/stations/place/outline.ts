@@ -7,14 +7,6 @@ export interface At {
 
 export const round = (n: number) => Math.round(n * 100) / 100;
 
-/** Where the arrow keys lead. */
-export const arrowSteps: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
-
 export const rectangle = (a: At, b: At): At[] => {
   const [x, y, right, bottom] = [Math.min(a.x, b.x), Math.min(a.y, b.y), Math.max(a.x, b.x), Math.max(a.y, b.y)];
   return [

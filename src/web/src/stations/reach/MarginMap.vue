@@ -4,6 +4,7 @@ import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
 import { api, answer, type PlannedLink } from "@/api/client";
 import { usePalette } from "@/app/palette";
+import { useMoves } from "@/app/moves";
 import { useSite } from "@/app/site";
 import ChoiceStrip from "@/kit/ChoiceStrip.vue";
 import PlanText from "@/kit/PlanText.vue";
@@ -17,6 +18,7 @@ const props = defineProps<{ links: PlannedLink[] }>();
 /** Key of the node whose link is looked at. */
 const looked = defineModel<string>("looked");
 const site = useSite();
+const moves = useMoves();
 const { palette } = usePalette();
 const floor = ref("");
 const receiver = ref("");
@@ -83,11 +85,6 @@ function wayOf(l: Drawn, at: (key: string, x: number, y: number) => { x: number;
   const [left, right] = from.x < to.x ? [from, to] : [to, from];
   return `M${left.x} ${left.y}L${right.x} ${right.y}`;
 }
-
-async function move(key: string, x: number, y: number) {
-  const s = spotOf(key);
-  if (s && (s.x !== x || s.y !== y)) await site.apply(`${s.label} moved`, [{ kind: "putSpot", spot: { ...s, x, y } }]);
-}
 </script>
 
 <template>
@@ -98,7 +95,7 @@ async function move(key: string, x: number, y: number) {
       <span v-if="heat.error.value" class="text-sm text-stop" role="alert">{{ heat.error.value.message }}</span>
       <span v-else-if="receiver && heat.isFetching.value" class="text-sm text-faint" role="status">Working out the map…</span>
     </div>
-    <PlanSpots :place="place" :nodes="design.nodes" :movable="site.canWrite.value" @move="move">
+    <PlanSpots :place="place" :nodes="design.nodes" :movable="site.canWrite.value" @move="moves.spot">
       <template #under>
         <image
           v-if="map"

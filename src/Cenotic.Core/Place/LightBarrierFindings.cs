@@ -1,0 +1,76 @@
+using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
+
+namespace Cenotic.Core.Place;
+
+/// <summary>Light barriers whose emitter hangs opposite: whether its light reaches the receiver.</summary>
+internal sealed class LightBarrierFindings(PlaceDesign place, HardwareCatalogue catalogue)
+{
+    private const double OfTheLeast = 0.9;
+
+    internal IEnumerable<Finding> Of(NodeDesign node) => node.Parts.Select(p => Of(node, p)).OfType<Finding>();
+
+    private Finding? Of(NodeDesign node, PartInstance instance)
+    {
+        if (
+            catalogue.Part(instance.Part) is not { View: { } view }
+            || place.Spot(instance.EmitterSpot) is not { } emitter
+            || place.Spot(node.Spot) is not { } spot
+        )
+        {
+            return null;
+        }
+        var subject = new Subject("place", node.Key, instance.Key);
+        if (InTheWay(emitter, spot) is { } obstacle)
+        {
+            return Blocked(subject, instance, obstacle);
+        }
+        var metres = LightBarriers.Metres(place, emitter, spot);
+        return metres > view.RangeMetres.Low ? TooFar(subject, instance, view.RangeMetres, metres, emitter, spot) : null;
+    }
+
+    /// <summary>What stands between the two, from the emitter on; null for nothing.</summary>
+    private string? InTheWay(Spot emitter, Spot receiver)
+    {
+        var (from, to) = (place.At(emitter), place.At(receiver));
+        if (WallCrossings.Floors(place, from, to).Count > 0)
+        {
+            return "a floor";
+        }
+        var met = WallCrossings.Walls(place, from, to).FirstOrDefault(c => c.Opening?.Kind != OpeningKind.Passage);
+        return met is null ? null
+            : met.Opening is null ? $"a wall {met.AtMetres:0.00} m from the emitter"
+            : met.Opening.Kind == OpeningKind.Door ? $"a door {met.AtMetres:0.00} m from the emitter, when it is closed"
+            : $"a window {met.AtMetres:0.00} m from the emitter";
+    }
+
+    private static Finding Blocked(Subject subject, PartInstance instance, string obstacle) =>
+        new(
+            "PLACE-BARRIER-BLOCKED",
+            Severity.Stop,
+            subject,
+            $"Between the emitter and the receiver of {instance.Label} stands {obstacle}.",
+            "Without its light the barrier is always broken.",
+            [],
+            "Hang both on one side of it, each in sight of the other.",
+            "geometry of the plan"
+        );
+
+    private static Finding TooFar(Subject subject, PartInstance instance, Fact range, double metres, Spot emitter, Spot receiver)
+    {
+        var nearer = LightBarriers.Towards(emitter, receiver, OfTheLeast * range.Low / metres);
+        return new(
+            "PLACE-BARRIER-FAR",
+            metres > range.Likely ? Severity.Stop : Severity.Risk,
+            subject,
+            $"The emitter of {instance.Label} hangs {metres:0.00} m from its receiver; its light reaches {Reaches(range)}.",
+            metres > range.Likely ? "Without its light the barrier is always broken." : "Not each type reaches so far.",
+            [new($"Hang the emitter {OfTheLeast * range.Low:0.00} m from it", [new PutSpot(nearer)])],
+            "A wider way wants a barrier with a lens, or a sensor that sees across it.",
+            range.Source
+        );
+    }
+
+    private static string Reaches(Fact range) => range.Low < range.Likely ? $"{range.Low:0.##} to {range.Likely:0.##} m by type" : $"{range.Likely:0.##} m";
+}
