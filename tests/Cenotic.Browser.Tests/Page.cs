@@ -206,7 +206,7 @@ public sealed class Page(Demo demo, ChromeDriver driver, bool touch = false) : I
     }
 
     /// <summary>True when the page is wider than the window, so that a person would have to scroll sideways.</summary>
-    public bool Overflows() => (bool)driver.ExecuteScript("return document.documentElement.scrollWidth > window.innerWidth + 1")!;
+    public bool Overflows() => (bool)driver.ExecuteScript("return document.documentElement.scrollWidth > document.documentElement.clientWidth + 1")!;
 
     public IReadOnlyList<string> ConsoleErrors() =>
         [.. driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level >= LogLevel.Warning).Select(l => l.Message)];

@@ -24,10 +24,10 @@ internal sealed class LightBarrierFindings(PlaceDesign place, HardwareCatalogue 
         var subject = new Subject("place", node.Key, instance.Key);
         if (InTheWay(emitter, spot) is { } obstacle)
         {
-            return Blocked(subject, instance, obstacle);
+            return Blocked(subject, $"{instance.Label} of {node.Label}", obstacle);
         }
         var metres = LightBarriers.Metres(place, emitter, spot);
-        return metres > view.RangeMetres.Low ? TooFar(subject, instance, view.RangeMetres, metres, emitter, spot) : null;
+        return metres > view.RangeMetres.Low ? TooFar(subject, $"{instance.Label} of {node.Label}", view.RangeMetres, metres, emitter, spot) : null;
     }
 
     /// <summary>What stands between the two, from the emitter on; null for nothing.</summary>
@@ -45,26 +45,26 @@ internal sealed class LightBarrierFindings(PlaceDesign place, HardwareCatalogue 
             : $"a window {met.AtMetres:0.00} m from the emitter";
     }
 
-    private static Finding Blocked(Subject subject, PartInstance instance, string obstacle) =>
+    private static Finding Blocked(Subject subject, string barrier, string obstacle) =>
         new(
             "PLACE-BARRIER-BLOCKED",
             Severity.Stop,
             subject,
-            $"Between the emitter and the receiver of {instance.Label} stands {obstacle}.",
+            $"Between the emitter and the receiver of {barrier} stands {obstacle}.",
             "Without its light the barrier is always broken.",
             [],
             "Hang both on one side of it, each in sight of the other.",
             "geometry of the plan"
         );
 
-    private static Finding TooFar(Subject subject, PartInstance instance, Fact range, double metres, Spot emitter, Spot receiver)
+    private static Finding TooFar(Subject subject, string barrier, Fact range, double metres, Spot emitter, Spot receiver)
     {
         var nearer = LightBarriers.Towards(emitter, receiver, OfTheLeast * range.Low / metres);
         return new(
             "PLACE-BARRIER-FAR",
             metres > range.Likely ? Severity.Stop : Severity.Risk,
             subject,
-            $"The emitter of {instance.Label} hangs {metres:0.00} m from its receiver; its light reaches {Reaches(range)}.",
+            $"The emitter of {barrier} hangs {metres:0.00} m from its receiver; its light reaches {Reaches(range)}.",
             metres > range.Likely ? "Without its light the barrier is always broken." : "Not each type reaches so far.",
             [new($"Hang the emitter {OfTheLeast * range.Low:0.00} m from it", [new PutSpot(nearer)])],
             "A wider way wants a barrier with a lens, or a sensor that sees across it.",
