@@ -101,7 +101,7 @@ internal sealed class Coverage
                     continue;
                 }
                 (_looked, _steps) = (_looked + 1, _steps + steps);
-                var emitter = _place.Spot(instance.EmitterSpot);
+                var emitter = LightBarriers.EmitterOf(_place, instance, part);
                 yield return Memory.Of(("looker", new Same(node), new Same(instance), new Same(part), spot, emitter, new SameAll(near)), () =>
                     Looking(node, instance, part, view, spot, emitter)
                 );

@@ -5,18 +5,19 @@ using Cenotic.Core.Design;
 namespace Cenotic.Core.Place;
 
 /// <summary>Light barriers whose emitter hangs opposite: whether its light reaches the receiver.</summary>
-internal sealed class LightBarrierFindings(PlaceDesign place, HardwareCatalogue catalogue)
+internal sealed class LightBarrierFindings(SiteDesign site, HardwareCatalogue catalogue)
 {
     private const double OfTheLeast = 0.9;
+    private readonly PlaceDesign _place = site.Place;
 
     internal IEnumerable<Finding> Of(NodeDesign node) => node.Parts.Select(p => Of(node, p)).OfType<Finding>();
 
     private Finding? Of(NodeDesign node, PartInstance instance)
     {
         if (
-            catalogue.Part(instance.Part) is not { View: { } view }
-            || place.Spot(instance.EmitterSpot) is not { } emitter
-            || place.Spot(node.Spot) is not { } spot
+            catalogue.Part(instance.Part) is not { View: { } view } part
+            || LightBarriers.EmitterOf(_place, instance, part) is not { } emitter
+            || _place.Spot(node.Spot) is not { } spot
         )
         {
             return null;
@@ -26,19 +27,19 @@ internal sealed class LightBarrierFindings(PlaceDesign place, HardwareCatalogue 
         {
             return Blocked(subject, $"{instance.Label} of {node.Label}", obstacle);
         }
-        var metres = LightBarriers.Metres(place, emitter, spot);
+        var metres = LightBarriers.Metres(_place, emitter, spot);
         return metres > view.RangeMetres.Low ? TooFar(subject, $"{instance.Label} of {node.Label}", view.RangeMetres, metres, emitter, spot) : null;
     }
 
     /// <summary>What stands between the two, from the emitter on; null for nothing.</summary>
     private string? InTheWay(Spot emitter, Spot receiver)
     {
-        var (from, to) = (place.At(emitter), place.At(receiver));
-        if (WallCrossings.Floors(place, from, to).Count > 0)
+        var (from, to) = (_place.At(emitter), _place.At(receiver));
+        if (WallCrossings.Floors(_place, from, to).Count > 0)
         {
             return "a floor";
         }
-        var met = WallCrossings.Walls(place, from, to).FirstOrDefault(c => c.Opening?.Kind != OpeningKind.Passage);
+        var met = WallCrossings.Walls(_place, from, to).FirstOrDefault(c => c.Opening?.Kind != OpeningKind.Passage);
         return met is null ? null
             : met.Opening is null ? $"a wall {met.AtMetres:0.00} m from the emitter"
             : met.Opening.Kind == OpeningKind.Door ? $"a door {met.AtMetres:0.00} m from the emitter, when it is closed"
@@ -57,7 +58,7 @@ internal sealed class LightBarrierFindings(PlaceDesign place, HardwareCatalogue 
             "geometry of the plan"
         );
 
-    private static Finding TooFar(Subject subject, string barrier, Fact range, double metres, Spot emitter, Spot receiver)
+    private Finding TooFar(Subject subject, string barrier, Fact range, double metres, Spot emitter, Spot receiver)
     {
         var nearer = LightBarriers.Towards(emitter, receiver, OfTheLeast * range.Low / metres);
         return new(
@@ -66,7 +67,10 @@ internal sealed class LightBarrierFindings(PlaceDesign place, HardwareCatalogue 
             subject,
             $"The emitter of {barrier} hangs {metres:0.00} m from its receiver; its light reaches {Reaches(range)}.",
             metres > range.Likely ? "Without its light the barrier is always broken." : "Not each type reaches so far.",
-            [new($"Hang the emitter {OfTheLeast * range.Low:0.00} m from it", [new PutSpot(nearer)])],
+            // Where something else hangs there too, that would come along.
+            site.FreeSpots.Any(s => s.Key == emitter.Key)
+                ? [new($"Hang the emitter {OfTheLeast * range.Low:0.00} m from it", [new PutSpot(nearer)])]
+                : [],
             "A wider way wants a barrier with a lens, or a sensor that sees across it.",
             range.Source
         );

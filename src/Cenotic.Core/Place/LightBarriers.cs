@@ -1,3 +1,4 @@
+using Cenotic.Core.Catalogue;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
 using NetTopologySuite.Geometries;
@@ -10,6 +11,10 @@ internal static class LightBarriers
 {
     /// <summary>As wide as it is drawn, m.</summary>
     private const double DrawnMetres = 0.06;
+
+    /// <summary>Where the emitter of a light barrier hangs; null where that is not said, and for another part.</summary>
+    internal static Spot? EmitterOf(PlaceDesign place, PartInstance instance, Part part) =>
+        part.Quantities.Any(q => q.Quantity == "beam") ? place.Spot(instance.EmitterSpot) : null;
 
     /// <summary>From the emitter to the receiver, m.</summary>
     internal static double Metres(PlaceDesign place, Spot emitter, Spot receiver)

@@ -29,7 +29,7 @@ public static class PlacePlanner
         [
             .. new CoverageFindings(site, coverage, plan, stop).All(),
             .. site.Nodes.SelectMany(new AirFindings(site.Place).Of),
-            .. site.Nodes.SelectMany(new LightBarrierFindings(site.Place, catalogue).Of),
+            .. site.Nodes.SelectMany(new LightBarrierFindings(site, catalogue).Of),
         ];
         memory.End();
         return (plan, findings);

@@ -88,6 +88,15 @@ public class LightBarrierTests
     }
 
     [Fact]
+    public void An_emitter_that_hangs_with_another_node_is_not_moved_and_only_light_barriers_have_one()
+    {
+        var site = Site(At("emitter", 1, 1.9), At("receiver", 1, 1));
+        var shared = site with { Nodes = [.. site.Nodes, Samples.Node() with { Key = "other", Spot = "emitter" }] };
+        Assert.Empty(Found(shared)!.Remedies);
+        Assert.Null(Found(site with { Nodes = [site.Nodes[0] with { Parts = [Samples.Part("pir", "pir-am312") with { EmitterSpot = "emitter" }] }] }));
+    }
+
+    [Fact]
     public void A_floor_and_a_closed_door_are_in_the_way()
     {
         var door = new Wall("w", new(0, 1.1), new(2, 1.1), WallMaterial.Brick, 0.1) { Openings = [new(OpeningKind.Door, 0.6, 0.9, 0, 2)] };
