@@ -94,7 +94,14 @@ public sealed class Page(Demo demo, ChromeDriver driver, bool touch = false) : I
         {
             Tap(() => Find("//button[contains(., 'Margin:')]", "the margin"));
         }
-        Tap(() => Find($"//button[contains(normalize-space(), '{remedy}')]", remedy));
+        // Notes are folded away where there is something graver.
+        var (button, notes) = ($"//button[contains(normalize-space(), '{remedy}')]", "//button[contains(., 'and cautions')]");
+        Until(() => Has(button) || Has(notes), $"{remedy}, or notes that may hold it, are there");
+        if (!Has(button))
+        {
+            Tap(() => Find(notes, "the notes"));
+        }
+        Tap(() => Find(button, remedy));
         if (!wide)
         {
             Tap(() => Find("//button[contains(., 'Close the margin')]", "the way out of the margin"));
@@ -137,6 +144,8 @@ public sealed class Page(Demo demo, ChromeDriver driver, bool touch = false) : I
     public void UntilSees(string text) => Until(() => Sees(text), $"\"{text}\" shows");
 
     public void UntilGone(string text) => Until(() => !Sees(text), $"\"{text}\" goes");
+
+    private bool Has(string xpath) => driver.FindElements(By.XPath(xpath)).Count > 0;
 
     public IWebElement Find(string xpath, string what)
     {
