@@ -39,6 +39,23 @@ public sealed class ReachTests(Demo demo) : IClassFixture<Demo>
         page.Find("//tr[@data-link='rain'][contains(., '57.1 %')]", "the rain mast as before");
     }
 
+    [Fact]
+    public void What_is_not_known_says_what_is_missing()
+    {
+        using var page = demo.Open(1280, 800);
+        page.SignIn();
+        page.Go("bench/rain");
+        page.Click("Board, supply, radio");
+        page.Choose("Heard through", "nobody yet");
+        page.Click("Save");
+        page.UntilGone("Heard through");
+        page.Go("reach");
+        page.Tap(() => page.Find("//tr[@data-link='rain']//button[contains(., 'not known')]", "the margin of the rain mast"));
+        page.UntilSees("who hears Rain mast");
+        page.Click("Undo");
+        page.Find("//tr[@data-link='rain'][contains(., '57.1 %')]", "the rain mast as before");
+    }
+
     /// <summary>A lower power is one node's alone; what both ends need alike is set on all of the channel, and undone at once.</summary>
     [Fact]
     public void A_radio_is_set_and_both_ends_stay_alike()

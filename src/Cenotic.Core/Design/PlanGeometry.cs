@@ -6,6 +6,9 @@ internal static class PlanGeometry
     /// <summary>From one point to another, m.</summary>
     internal static double Between(Point a, Point b) => Math.Sqrt(Math.Pow(b.X - a.X, 2) + Math.Pow(b.Y - a.Y, 2));
 
+    /// <summary>From one place of the building to another, m.</summary>
+    internal static double InSpace(Point3 a, Point3 b) => Math.Sqrt(Math.Pow(b.X - a.X, 2) + Math.Pow(b.Y - a.Y, 2) + Math.Pow(b.Z - a.Z, 2));
+
     /// <summary>The place so far along a wall, m from its start.</summary>
     internal static Point Along(Wall wall, double metres)
     {

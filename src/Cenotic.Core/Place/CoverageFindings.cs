@@ -290,7 +290,9 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
         foreach (var looker in coverage.Lookers.Where(l => l.Watches))
         {
             var at = site.Place.At(looker.Spot);
-            var antenna = site.Place.AccessPoints.FirstOrDefault(a => site.Place.Spot(a.Spot) is { } s && Metres(at, site.Place.At(s)) < FromAntenna);
+            var antenna = site.Place.AccessPoints.FirstOrDefault(a =>
+                site.Place.Spot(a.Spot) is { } s && PlanGeometry.InSpace(at, site.Place.At(s)) < FromAntenna
+            );
             if (antenna is not null)
             {
                 yield return TooNear(looker, site.Place.Spot(antenna.Spot)!, antenna.Label, FromAntenna, "Each transmission can look like motion to it.");
@@ -299,7 +301,7 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
                 looker.View.ApartMetres is { } apart
                 && (o.Node.Key, o.Instance.Key) != (looker.Node.Key, looker.Instance.Key)
                 && o.View.By == looker.View.By
-                && Metres(at, site.Place.At(o.Spot)) < apart
+                && PlanGeometry.InSpace(at, site.Place.At(o.Spot)) < apart
             );
             if (twin is not null)
             {
@@ -332,6 +334,4 @@ internal sealed class CoverageFindings(SiteDesign site, Coverage coverage, Cover
             .Where(s => other.Key != spot.Key && (room is null || PlacePlanner.Contains(room.Corners, new(s.X, s.Y))))
             .OrderBy(s => Math.Pow(s.X - spot.X, 2) + Math.Pow(s.Y - spot.Y, 2));
     }
-
-    private static double Metres(Point3 a, Point3 b) => Math.Sqrt(Math.Pow(a.X - b.X, 2) + Math.Pow(a.Y - b.Y, 2) + Math.Pow(a.Z - b.Z, 2));
 }

@@ -7,7 +7,8 @@ namespace Cenotic.Core.Place;
 /// <summary>Light barriers whose emitter hangs opposite: whether its light reaches the receiver.</summary>
 internal sealed class LightBarrierFindings(SiteDesign site, HardwareCatalogue catalogue)
 {
-    private const double OfTheLeast = 0.9;
+    /// <summary>The emitter is brought to this part of the range of the type that reaches least. Our own choice.</summary>
+    private const double PartOfRange = 0.9;
     private readonly PlaceDesign _place = site.Place;
 
     internal IEnumerable<Finding> Of(NodeDesign node) => node.Parts.Select(p => Of(node, p)).OfType<Finding>();
@@ -60,7 +61,7 @@ internal sealed class LightBarrierFindings(SiteDesign site, HardwareCatalogue ca
 
     private Finding TooFar(Subject subject, string barrier, Fact range, double metres, Spot emitter, Spot receiver)
     {
-        var nearer = LightBarriers.Towards(emitter, receiver, OfTheLeast * range.Low / metres);
+        var nearer = LightBarriers.Towards(emitter, receiver, PartOfRange * range.Low / metres);
         return new(
             "PLACE-BARRIER-FAR",
             metres > range.Likely ? Severity.Stop : Severity.Risk,
@@ -69,7 +70,7 @@ internal sealed class LightBarrierFindings(SiteDesign site, HardwareCatalogue ca
             metres > range.Likely ? "Without its light the barrier is always broken." : "Not each type reaches so far.",
             // Where something else hangs there too, that would come along.
             site.FreeSpots.Any(s => s.Key == emitter.Key)
-                ? [new($"Hang the emitter {OfTheLeast * range.Low:0.00} m from it", [new PutSpot(nearer)])]
+                ? [new($"Hang the emitter {PartOfRange * range.Low:0.00} m from it", [new PutSpot(nearer)])]
                 : [],
             "A wider way wants a barrier with a lens, or a sensor that sees across it.",
             range.Source

@@ -17,11 +17,7 @@ internal static class LightBarriers
         part.Quantities.Any(q => q.Quantity == "beam") ? place.Spot(instance.EmitterSpot) : null;
 
     /// <summary>From the emitter to the receiver, m.</summary>
-    internal static double Metres(PlaceDesign place, Spot emitter, Spot receiver)
-    {
-        var (a, b) = (place.At(emitter), place.At(receiver));
-        return Math.Sqrt(Math.Pow(a.X - b.X, 2) + Math.Pow(a.Y - b.Y, 2) + Math.Pow(a.Z - b.Z, 2));
-    }
+    internal static double Metres(PlaceDesign place, Spot emitter, Spot receiver) => PlanGeometry.InSpace(place.At(emitter), place.At(receiver));
 
     /// <summary>The emitter brought to this part of its way from the receiver, to whole centimetres.</summary>
     internal static Spot Towards(Spot emitter, Spot receiver, double part)

@@ -107,12 +107,8 @@ internal sealed class RelayTree
 
     private List<Radio> HearingOf(Radio radio)
     {
-        double Squared(Radio other)
-        {
-            var (a, b) = (radio.End.At!.Value, other.End.At!.Value);
-            return Math.Pow(a.X - b.X, 2) + Math.Pow(a.Y - b.Y, 2) + Math.Pow(a.Z - b.Z, 2);
-        }
-        return [.. _radios.Where(r => r != radio && r.End.Channel == radio.End.Channel && (r.IsGateway || r.MayRelay)).OrderBy(Squared).Take(MostHearing)];
+        double Metres(Radio other) => PlanGeometry.InSpace(radio.End.At!.Value, other.End.At!.Value);
+        return [.. _radios.Where(r => r != radio && r.End.Channel == radio.End.Channel && (r.IsGateway || r.MayRelay)).OrderBy(Metres).Take(MostHearing)];
     }
 
     /// <summary>From the gateways outwards: the nearest by transmissions is settled first. Of ways that cost the same that of fewest hops counts.</summary>

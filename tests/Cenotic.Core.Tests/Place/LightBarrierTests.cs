@@ -101,7 +101,7 @@ public class LightBarrierTests
     {
         var door = new Wall("w", new(0, 1.1), new(2, 1.1), WallMaterial.Brick, 0.1) { Openings = [new(OpeningKind.Door, 0.6, 0.9, 0, 2)] };
         Assert.Contains("a door 0.10 m from the emitter, when it is closed", Found(Site(At("emitter", 1, 1.2), At("receiver", 1, 1), door))!.What);
-        var floors = Site(At("emitter", 1, 1, 2.8), At("receiver", 1, 1, 2.6)) with { };
+        var floors = Site(At("emitter", 1, 1, 2.8), At("receiver", 1, 1, 2.6));
         floors = floors with { Place = floors.Place with { Floors = [new("up", "Upstairs", 2.7, 2.4, null, null)] } };
         Assert.Contains("stands a floor", Found(floors)!.What);
     }

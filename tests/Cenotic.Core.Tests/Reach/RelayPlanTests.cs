@@ -59,11 +59,11 @@ public class RelayPlanTests
         Assert.Equal(route.Transmissions.Value!.Value, route.Transmissions.Working.Inputs.Sum(i => i.Value), 1e-9);
     }
 
-    public static TheoryData<string> BoardsWithPins => [.. Samples.Catalogue.Boards.Select(b => b.Id)];
+    public static TheoryData<string> Boards => [.. Samples.Catalogue.Boards.Select(b => b.Id)];
 
     /// <summary>Whatever board the gateway has: some have no USB socket, some no pins for a radio.</summary>
     [Theory]
-    [MemberData(nameof(BoardsWithPins))]
+    [MemberData(nameof(Boards))]
     public void A_relay_that_is_offered_can_be_built_where_it_is_to_hang(string board)
     {
         // 5 dB to spare over the ground to the hub (two-ray), 31 dB to the shelf.
