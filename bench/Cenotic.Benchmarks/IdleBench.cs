@@ -46,12 +46,12 @@ internal static class IdleBench
 
     private static string Percent(TimeSpan took, Stopwatch watch) => $"{took / watch.Elapsed * 100:0.00} %";
 
-    /// <summary>What it holds, and how much of that no other program could share.</summary>
+    /// <summary>What it holds, and how much of that the system could not take back: the rest are pages of files, read again when they are needed.</summary>
     private static string Megabytes(Process process)
     {
-        var own = File.ReadLines($"/proc/{process.Id}/smaps_rollup")
-            .Where(line => line.StartsWith("Private_", StringComparison.Ordinal))
+        var written = File.ReadLines($"/proc/{process.Id}/smaps_rollup")
+            .Where(line => line.StartsWith("Shared_Dirty:", StringComparison.Ordinal) || line.StartsWith("Private_Dirty:", StringComparison.Ordinal))
             .Sum(line => long.Parse(line.Split(' ', StringSplitOptions.RemoveEmptyEntries)[1]));
-        return $"{process.WorkingSet64 / 1e6:0} MB resident, {own / 1e3:0} MB of it its own";
+        return $"{process.WorkingSet64 / 1e6:0} MB resident, {written / 1e3:0} MB of it not pages of files";
     }
 }

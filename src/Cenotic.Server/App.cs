@@ -239,7 +239,14 @@ public static class App
         services.AddSingleton(settings).AddSingleton(system).AddSingleton(_ => HardwareCatalogue.BuiltIn);
         services.AddSingleton<LoopHealth>().AddHostedService<StartMemory>();
         services.AddConnections();
-        services.ConfigureHttpJsonOptions(o => CenoticJson.Configure(o.SerializerOptions));
+        services.ConfigureHttpJsonOptions(o =>
+        {
+            CenoticJson.Configure(o.SerializerOptions);
+            if (!describing)
+            {
+                o.SerializerOptions.TypeInfoResolver = new LazyJsonTypes(o.SerializerOptions.TypeInfoResolver!);
+            }
+        });
         services.AddOpenApi(o => o.RequireWhatIsAlwaysThere());
         services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         services.AddExceptionHandler<RequestFaults>().AddProblemDetails();
