@@ -242,10 +242,7 @@ public static class App
         services.ConfigureHttpJsonOptions(o =>
         {
             CenoticJson.Configure(o.SerializerOptions);
-            if (!describing)
-            {
-                o.SerializerOptions.TypeInfoResolver = new LazyJsonTypes(o.SerializerOptions.TypeInfoResolver!);
-            }
+            LazyJsonTypes.In(o.SerializerOptions);
         });
         services.AddOpenApi(o => o.RequireWhatIsAlwaysThere());
         services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);

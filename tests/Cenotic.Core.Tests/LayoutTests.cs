@@ -17,7 +17,6 @@ public class LayoutTests
         ["EditChecks.Faults"] = "one arm for each kind of edit",
         ["EditChecks.Condition"] = "one arm for each kind of condition",
         ["EditChecks.Derived"] = "one arm for each kind of formula",
-        ["AdditionList.Support"] = "one arm for each component that a line may want",
         ["Snippets.C"] = "the text of a program",
     };
 

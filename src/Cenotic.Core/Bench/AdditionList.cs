@@ -246,27 +246,11 @@ public static class AdditionList
         {
             LineSupport.DividerToBoard => LevelDivider(
                 board,
-                wire,
-                line.Name,
-                nets,
-                own,
-                logic,
-                volts,
-                board.LogicVolts,
-                board.HighAtLeastVolts,
-                toBoard: true
+                new(wire, line.Name, nets, own, logic, ToBoard: true, volts, board.LogicVolts, board.HighAtLeastVolts)
             ),
             LineSupport.DividerToPart => LevelDivider(
                 board,
-                wire,
-                line.Name,
-                nets,
-                own,
-                logic,
-                board.LogicVolts,
-                line.MaxVolts ?? railVolts,
-                0.6 * (line.MaxVolts ?? railVolts),
-                toBoard: false
+                new(wire, line.Name, nets, own, logic, ToBoard: false, board.LogicVolts, line.MaxVolts ?? railVolts, 0.6 * (line.MaxVolts ?? railVolts))
             ),
             LineSupport.OwnPullUp => PullUp(
                 wire,
@@ -565,23 +549,32 @@ public static class AdditionList
     internal static Divider? DividerFor(double volts, double most, double readsHigh) =>
         Divider.Propose(volts * 1.05, volts * 0.95, most, readsHigh, PreferredValues.E12, Tolerance);
 
-    private static Addition LevelDivider(
-        Board board,
-        string wire,
-        string line,
-        LineNets nets,
-        string own,
-        string logic,
-        double volts,
-        double most,
-        double readsHigh,
-        bool toBoard
-    )
+    /// <summary>A line whose sender is at more volts than its receiver takes.</summary>
+    /// <param name="OwnNet">The supply of the part.</param>
+    /// <param name="LogicNet">The logic supply of the board.</param>
+    /// <param name="ToBoard">True when the part sends.</param>
+    /// <param name="Volts">What is sent.</param>
+    /// <param name="MostVolts">What the receiver takes.</param>
+    /// <param name="HighVolts">What it reads as high for sure.</param>
+    private sealed record UnequalLine(
+        string Wire,
+        string Name,
+        LineNets Nets,
+        string OwnNet,
+        string LogicNet,
+        bool ToBoard,
+        double Volts,
+        double MostVolts,
+        double HighVolts
+    );
+
+    private static Addition LevelDivider(Board board, UnequalLine line)
     {
-        var pair = DividerFor(volts, most, readsHigh);
+        var (wire, nets, volts, toBoard) = (line.Wire, line.Nets, line.Volts, line.ToBoard);
+        var pair = DividerFor(volts, line.MostVolts, line.HighVolts);
         if (pair is null)
         {
-            return Shifter(wire, nets, own, logic, volts, most, toBoard);
+            return Shifter(line);
         }
         var inputs = new WorkingInput[]
         {
@@ -589,8 +582,8 @@ public static class AdditionList
             new("R2", pair.BottomOhms, Unit.Ohm, "IEC 60063, E12"),
             new("Vin", volts, Unit.Volt, toBoard ? "supply of the part, ±5 %" : $"{board.Label}, ±5 %"),
             new("tolerance", Tolerance * 100, Unit.Percent, "5 % resistors"),
-            new("Vmax", most, Unit.Volt, toBoard ? $"logic supply of the {board.Label}" : "limit of the part's input"),
-            new("VIH", readsHigh, Unit.Volt, toBoard ? $"{board.Mcu} data sheet, from memory" : "0.6 of the part's supply: planning value"),
+            new("Vmax", line.MostVolts, Unit.Volt, toBoard ? $"logic supply of the {board.Label}" : "limit of the part's input"),
+            new("VIH", line.HighVolts, Unit.Volt, toBoard ? $"{board.Mcu} data sheet, from memory" : "0.6 of the part's supply: planning value"),
         };
         var pin = new Figure(
             toBoard ? "Voltage at the pin" : "Voltage at the part",
@@ -613,8 +606,8 @@ public static class AdditionList
             "two resistors as a divider",
             $"{Ohms(pair.TopOhms)} over {Ohms(pair.BottomOhms)}",
             toBoard
-                ? $"{Ohms(pair.TopOhms)} from {line} to the pin, {Ohms(pair.BottomOhms)} from the pin to ground."
-                : $"{Ohms(pair.TopOhms)} from the pin to {line}, {Ohms(pair.BottomOhms)} from {line} to ground.",
+                ? $"{Ohms(pair.TopOhms)} from {line.Name} to the pin, {Ohms(pair.BottomOhms)} from the pin to ground."
+                : $"{Ohms(pair.TopOhms)} from the pin to {line.Name}, {Ohms(pair.BottomOhms)} from {line.Name} to ground.",
             [pin, draw, source],
             toBoard ? Legs(nets.AtPart, nets.AtPin) : Legs(nets.AtPin, nets.AtPart)
         );
@@ -624,17 +617,19 @@ public static class AdditionList
     }
 
     /// <summary>Where no two resistors will do.</summary>
-    private static Addition Shifter(string wire, LineNets nets, string own, string logic, double volts, double most, bool toBoard)
+    private static Addition Shifter(UnequalLine line)
     {
-        var (low, high) = toBoard ? (nets.AtPin, nets.AtPart) : (nets.AtPart, nets.AtPin);
+        var (wire, nets) = (line.Wire, line.Nets);
+        var (low, high) = line.ToBoard ? (nets.AtPin, nets.AtPart) : (nets.AtPart, nets.AtPin);
+        var (lowSupply, highSupply) = line.ToBoard ? (line.LogicNet, line.OwnNet) : (line.OwnNet, line.LogicNet);
         return new(
             $"{wire}/shifter",
             wire,
             "level shifter, one channel",
             "BSS138 type",
-            $"No pair of 5 % resistors brings {volts} V safely to {most} V and still reads high.",
+            $"No pair of 5 % resistors brings {line.Volts} V safely to {line.MostVolts} V and still reads high.",
             [],
-            [Pieces.Shifter($"{wire}/shifter", "U1", toBoard ? logic : own, toBoard ? own : logic, (low, high))]
+            [Pieces.Shifter($"{wire}/shifter", "U1", lowSupply, highSupply, (low, high))]
         );
     }
 

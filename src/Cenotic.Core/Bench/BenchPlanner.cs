@@ -49,59 +49,54 @@ public static class BenchPlanner
     internal static BenchPlan Trial(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, WorkBudget budget) =>
         Plan(node, catalogue, around, trial: true, budget);
 
-    /// <param name="trial">True where only the stops are asked for: remedies that would each need a plan of their own are left out.</param>
-    private static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, bool trial, WorkBudget budget)
+    private static BenchPlan Plan(NodeDesign node, HardwareCatalogue catalogue, Surroundings around, bool trial, WorkBudget budget) =>
+        catalogue.Board(node.Board) is { } board
+            ? Plan(new BenchCase(node, board, NodeSupply.Of(board, node.Power, catalogue), catalogue, around, trial, budget))
+            : WithoutBoard(node, catalogue);
+
+    private static BenchPlan WithoutBoard(NodeDesign node, HardwareCatalogue catalogue) =>
+        BenchPlan.Empty(
+            node.Key,
+            new Finding(
+                "BENCH-NO-BOARD",
+                Severity.Stop,
+                new("bench", node.Key),
+                $"The catalogue has no board \"{node.Board}\".",
+                "Without its pin table nothing can be planned.",
+                [.. catalogue.Boards.Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)]))],
+                null,
+                "catalogue"
+            )
+        );
+
+    private static BenchPlan Plan(BenchCase bench)
     {
-        var findings = new List<Finding>();
-        if (catalogue.Board(node.Board) is not { } board)
-        {
-            findings.Add(
-                new(
-                    "BENCH-NO-BOARD",
-                    Severity.Stop,
-                    new("bench", node.Key),
-                    $"The catalogue has no board \"{node.Board}\".",
-                    "Without its pin table nothing can be planned.",
-                    [.. catalogue.Boards.Select(b => new Remedy($"Use the {b.Label}", [SetNodes.WithBoard(node, b.Id)]))],
-                    null,
-                    "catalogue"
-                )
-            );
-            return BenchPlan.Empty(node.Key, findings);
-        }
-        var supply = NodeSupply.Of(board, node.Power, catalogue);
-        SupplyFindings(node, board, supply, findings);
-        LinkFinding(node, board, catalogue, findings);
-        var parts = Known(node, catalogue, findings);
-        var solver = new PinSolver(board, node, supply, catalogue, budget);
+        var (node, findings) = (bench.Node, bench.Findings);
+        SupplyFindings(node, bench.Board, bench.Supply, findings);
+        LinkFinding(node, bench.Board, bench.Catalogue, findings);
+        var parts = Known(node, bench.Catalogue, findings);
+        var solver = new PinSolver(bench.Board, node, bench.Supply, bench.Catalogue, bench.Budget);
         var solution = solver.Solve(parts);
         var served = parts;
         if (solution is null && node.MeasuresSupply && !solver.Fresh().Serves([]))
         {
-            return WithoutSupplySense(node, board, catalogue, around, trial, budget);
+            return WithoutSupplySense(bench);
         }
         if (solution is null)
         {
-            (solution, served) = WithoutConflict(node, board, supply, catalogue, parts, solver, findings, trial, budget);
+            (solution, served) = WithoutConflict(bench, parts, solver);
         }
-        var complete = served.Count == node.Parts.Count;
         if (solution is null)
         {
             return BenchPlan.Empty(node.Key, findings);
         }
-        var plan = Describe(node, board, supply, catalogue, around, solver.TableOf(solution.Structure), solution, served, complete, findings, trial, budget);
-        if (trial)
+        var plan = Describe(bench, solver.TableOf(solution.Structure), solution, served);
+        if (bench.Trial)
         {
             return plan;
         }
         var tried = new Dictionary<object, BenchPlan>();
-        return plan with
-        {
-            Findings =
-            [
-                .. plan.Findings.Select(f => f.Remedies.Count == 0 ? f : f with { Remedies = Holding(node, catalogue, around, plan, f, tried, budget) }),
-            ],
-        };
+        return plan with { Findings = [.. plan.Findings.Select(f => f.Remedies.Count == 0 ? f : f with { Remedies = Holding(bench, plan, f, tried) })] };
     }
 
     /// <summary>What every pin of the board could do for one line of the node; empty when the line is not planned.</summary>
@@ -300,7 +295,7 @@ public static class BenchPlanner
         }
         var other =
             node.Link != LinkKind.Wifi && board.Sends(LinkKind.Wifi)
-                ? new[] { new Remedy("Send over the Wi-Fi of the board", [SetNodes.As(node) with { Link = LinkKind.Wifi }]) }
+                ? new[] { new Remedy("Send over the Wi-Fi of the board", [SetNodes.As(node) with { Link = LinkKind.Wifi, Via = null, Relays = false }]) }
                 : [];
         findings.Add(
             new(
@@ -325,17 +320,18 @@ public static class BenchPlanner
     }
 
     /// <summary>No pin can measure the supply, with parts or without: the rest is planned.</summary>
-    private static BenchPlan WithoutSupplySense(NodeDesign node, Board board, HardwareCatalogue catalogue, Surroundings around, bool trial, WorkBudget budget)
+    private static BenchPlan WithoutSupplySense(BenchCase bench)
     {
+        var (node, board, catalogue, budget) = (bench.Node, bench.Board, bench.Catalogue, bench.Budget);
         var without = node with { MeasuresSupply = false };
         var remedies = new List<Remedy>();
-        if (!trial)
+        if (!bench.Trial)
         {
             var adding = new Remedy("Let the planner add a converter", [SetNodes.As(node) with { AddsModules = true }]);
             remedies.AddRange(!node.AddsModules && Served(node, catalogue, adding, budget) is not null ? [adding] : []);
             remedies.Add(new("Do not measure the supply", [SetNodes.As(node) with { MeasuresSupply = false }]));
         }
-        var plan = Plan(without, catalogue, around, trial, budget);
+        var plan = Plan(without, catalogue, bench.Around, bench.Trial, budget);
         var finding = new Finding(
             "BENCH-SUPPLY-SENSE",
             Severity.Stop,
@@ -353,30 +349,24 @@ public static class BenchPlanner
     }
 
     private static (PinSolution?, List<(PartInstance Instance, Part Part)>) WithoutConflict(
-        NodeDesign node,
-        Board board,
-        NodeSupply supply,
-        HardwareCatalogue catalogue,
+        BenchCase bench,
         List<(PartInstance Instance, Part Part)> parts,
-        PinSolver solver,
-        List<Finding> findings,
-        bool trial,
-        WorkBudget budget
+        PinSolver solver
     )
     {
         var conflict = Conflict(parts, left => !solver.Fresh().Serves(left));
         var members = string.Join(", ", conflict.Select(c => c.Instance.Label));
-        var remedies = trial ? [] : ConflictRemedies(node, board, catalogue, conflict, budget);
+        var remedies = bench.Trial ? [] : ConflictRemedies(bench, conflict);
         var left = MostServed(parts, conflict, solver);
         var leftOut = string.Join(", ", parts.Where(p => !left.Contains(p)).Select(p => p.Instance.Label));
-        findings.Add(
+        bench.Findings.Add(
             new(
                 "BENCH-CONFLICT",
                 Severity.Stop,
-                new("bench", node.Key, conflict[0].Instance.Key),
+                new("bench", bench.Node.Key, conflict[0].Instance.Key),
                 conflict.Count == 1
-                    ? $"The {board.Label} cannot serve {members}."
-                    : $"The {board.Label} cannot serve these together: {members}. Without any one of them the others fit.",
+                    ? $"The {bench.Board.Label} cannot serve {members}."
+                    : $"The {bench.Board.Label} cannot serve these together: {members}. Without any one of them the others fit.",
                 $"{string.Join(" ", ReasonsOf(solver.Fresh(), conflict))} Left out of the plan: {leftOut}.",
                 remedies,
                 remedies.Count > 0 ? null : "Split the parts over two nodes.",
@@ -453,14 +443,9 @@ public static class BenchPlanner
         return null;
     }
 
-    private static List<Remedy> ConflictRemedies(
-        NodeDesign node,
-        Board board,
-        HardwareCatalogue catalogue,
-        IReadOnlyList<(PartInstance Instance, Part Part)> conflict,
-        WorkBudget budget
-    )
+    private static List<Remedy> ConflictRemedies(BenchCase bench, IReadOnlyList<(PartInstance Instance, Part Part)> conflict)
     {
+        var (node, board, catalogue, budget) = (bench.Node, bench.Board, bench.Catalogue, bench.Budget);
         var remedies = new List<Remedy>();
         if (!node.AddsModules)
         {
@@ -537,30 +522,22 @@ public static class BenchPlanner
     /// <summary>The remedies of a finding that remove it and add no stop: a part that is served again once another is gone
     /// can bring one of its own, another supply can leave a load without its rail.</summary>
     /// <param name="tried">Plans of changes that were tried for this node already.</param>
-    private static IReadOnlyList<Remedy> Holding(
-        NodeDesign node,
-        HardwareCatalogue catalogue,
-        Surroundings around,
-        BenchPlan plan,
-        Finding finding,
-        Dictionary<object, BenchPlan> tried,
-        WorkBudget budget
-    ) =>
+    private static IReadOnlyList<Remedy> Holding(BenchCase bench, BenchPlan plan, Finding finding, Dictionary<object, BenchPlan> tried)
+    {
+        BenchPlan After(NodeDesign changed) => Plan(changed, bench.Catalogue, bench.Around, trial: true, bench.Budget);
+        return
         [
             .. finding.Remedies.Where(remedy =>
             {
-                if (Changed(node, remedy) is not { } changed)
+                if (Changed(bench.Node, remedy) is not { } changed)
                 {
                     return true;
                 }
                 var edit = remedy.Edits[0];
-                return Holds(
-                    tried.TryGetValue(edit, out var after) ? after : tried[edit] = Plan(changed, catalogue, around, trial: true, budget),
-                    plan,
-                    finding
-                );
+                return Holds(tried.TryGetValue(edit, out var after) ? after : tried[edit] = After(changed), plan, finding);
             }),
         ];
+    }
 
     private static bool Holds(BenchPlan after, BenchPlan before, Finding finding)
     {
@@ -605,21 +582,10 @@ public static class BenchPlanner
             RatedAmps = node.Power.RatedAmps,
         } == node.Power;
 
-    private static BenchPlan Describe(
-        NodeDesign node,
-        Board board,
-        NodeSupply supply,
-        HardwareCatalogue catalogue,
-        Surroundings around,
-        PinTable table,
-        PinSolution solution,
-        IReadOnlyList<(PartInstance Instance, Part Part)> served,
-        bool complete,
-        List<Finding> findings,
-        bool trial,
-        WorkBudget budget
-    )
+    private static BenchPlan Describe(BenchCase bench, PinTable table, PinSolution solution, IReadOnlyList<(PartInstance Instance, Part Part)> served)
     {
+        var (node, board, supply, catalogue, around) = (bench.Node, bench.Board, bench.Supply, bench.Catalogue, bench.Around);
+        var findings = bench.Findings;
         WireFindings.Add(node, board, solution, findings);
         WireFindings.Loads(node, board, supply, solution, findings);
         var loads = Loads(node, board, supply, catalogue, solution, findings);
@@ -629,16 +595,18 @@ public static class BenchPlanner
         var power = PowerCheck.Check(node, board, supply, loads, catalogue, around, findings);
         MountingCheck.Check(node, board, served, loads, around, findings);
         // A converter needs an address and two pins on the bus: offered only where they are to be had.
-        var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings, remedy => trial ? null : Tried(node, catalogue, remedy, budget));
+        var analog = AnalogCheck.Check(node, board, supply, solution, catalogue, findings, remedy =>
+            bench.Trial ? null : Tried(node, catalogue, remedy, bench.Budget)
+        );
         var circuit = CircuitBuilder.Of(board, node, supply, catalogue, solution, additions);
-        Sound(node, board, supply, catalogue, solution, circuit, findings);
+        Sound(bench, solution, circuit);
         var lines = Wiring.Lines(circuit, board, node, supply, table, solution);
         var wires = Wiring.Of(circuit, board, node, additions, lines);
         var moves = WireFindings.Moves(node, board, solution, lines, wires);
         Tell(node, catalogue, solution, served, moves, findings);
         return new(
             node.Key,
-            complete,
+            served.Count == node.Parts.Count,
             lines,
             wires,
             circuit,
@@ -744,27 +712,19 @@ public static class BenchPlanner
     }
 
     /// <summary>The circuit walked by a checker of its own, where the supply is whole: a plan that it would not solder stops.</summary>
-    private static void Sound(
-        NodeDesign node,
-        Board board,
-        NodeSupply supply,
-        HardwareCatalogue catalogue,
-        PinSolution solution,
-        Circuit circuit,
-        List<Finding> findings
-    )
+    private static void Sound(BenchCase bench, PinSolution solution, Circuit circuit)
     {
-        if (supply.Input is null || findings.Any(f => f.Severity == Severity.Stop))
+        if (bench.Supply.Input is null || bench.Findings.Any(f => f.Severity == Severity.Stop))
         {
             return;
         }
-        foreach (var fault in CircuitCheck.Faults(circuit, board, Parts(board, supply, solution), catalogue))
+        foreach (var fault in CircuitCheck.Faults(circuit, bench.Board, Parts(bench.Board, bench.Supply, solution), bench.Catalogue))
         {
-            findings.Add(
+            bench.Findings.Add(
                 new(
                     "BENCH-CIRCUIT",
                     Severity.Stop,
-                    new("bench", node.Key, $"{fault.Component}.{fault.Terminal}"),
+                    new("bench", bench.Node.Key, $"{fault.Component}.{fault.Terminal}"),
                     fault.What,
                     "The circuit was checked joint by joint before it is shown.",
                     [],

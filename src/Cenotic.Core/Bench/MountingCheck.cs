@@ -47,7 +47,7 @@ internal static class MountingCheck
             {
                 findings.Add(SelfHeat(node, instance, subject, error, offset));
             }
-            if (inside && node.Housing is { Vented: false } closed && Gives("humidity", "co2", "pm25", "voc-index", "gas-resistance"))
+            if (inside && node.Housing is { Vented: false } closed && NeedsAir(part))
             {
                 findings.Add(NoAirflow(node, instance, subject, closed));
             }
@@ -55,12 +55,46 @@ internal static class MountingCheck
             {
                 findings.Add(DarkLid(node, instance, subject, dark));
             }
+            if (around.Sleeping && part.Noise is { } noise)
+            {
+                findings.Add(Noise(instance, subject, around, noise));
+            }
+        }
+        if (around.Dusty && node.Housing is null or { Vented: true })
+        {
+            findings.Add(Dust(node, around, parts.Any(p => NeedsAir(p.Part))));
         }
         if ((around.Wet || around.Outdoor) && node.Housing is not { Sealed: true })
         {
             findings.Add(Unsealed(node, around));
         }
     }
+
+    private static bool NeedsAir(Part part) => part.Quantities.Any(q => q.Quantity is "humidity" or "co2" or "pm25" or "voc-index" or "gas-resistance");
+
+    private static Finding Noise(PartInstance instance, Subject subject, Surroundings around, string noise) =>
+        new(
+            "BENCH-NOISE",
+            Severity.Note,
+            subject,
+            $"{instance.Label} is heard at night: {noise}, and people sleep in {around.Room}.",
+            "Small sounds wake light sleepers.",
+            [],
+            "Hang it in the next room, or let it work while nobody sleeps.",
+            Practice
+        );
+
+    private static Finding Dust(NodeDesign node, Surroundings around, bool needsAir) =>
+        new(
+            "BENCH-DUST",
+            Severity.Note,
+            new("bench", node.Key, "housing"),
+            $"Dust settles in {node.Label}: {around.Room} is dusty, and {(node.Housing is null ? "it has no box" : "its box is vented")}.",
+            "It keeps heat in, takes up damp and blinds what measures light or air.",
+            needsAir ? [] : [Box(node, "Use a closed box", new Housing(false, node.Housing?.Sealed ?? false, node.Housing?.ClearLid ?? false))],
+            needsAir ? "A fleece over the openings; look at it once a month." : "Or look at it once a month.",
+            Practice
+        );
 
     private static Finding NearAntenna(NodeDesign node, PartInstance instance, Subject subject) =>
         new(

@@ -60,8 +60,7 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
             }
             var all = parts.Concat(added).ToList();
             var table = Table(all.Where(p => p.Part.Helper is not null));
-            var rows = new PinRows(board, node, table, forbid);
-            new StructureSearch(board, node, supply, table, rows, all, [.. added.Select(a => a.Instance)], Reasons, () => best?.Cost, Found, budget).Run();
+            new StructureSearch(Space(table, forbid), all, [.. added.Select(a => a.Instance)], Reasons, () => best?.Cost, Found).Run();
 
             bool Found(Structure structure, IReadOnlyDictionary<string, int> columns, PlanCost cost)
             {
@@ -75,24 +74,14 @@ public sealed class PinSolver(Board board, NodeDesign node, NodeSupply supply, H
         return best is null || firstOnly ? best : InterruptLines.With(best, board, node, supply, TableOf(best.Structure));
     }
 
+    private StructureSearch.SearchSpace Space(PinTable table, (string Wire, string Pin)? forbid) =>
+        new(board, node, supply, table, new(board, node, table, forbid), budget);
+
     /// <summary>False when not even all modules that may be added, with lines for nothing, would give a plan.</summary>
     private bool Possible(IReadOnlyList<(PartInstance Instance, Part Part)> parts)
     {
         var table = Table(parts.Where(p => p.Part.Helper is not null).Concat(AddedSets(parts).Last()));
-        var search = new StructureSearch(
-            board,
-            node,
-            supply,
-            table,
-            new(board, node, table, null),
-            parts,
-            [],
-            new HashSet<string>(),
-            () => null,
-            (_, _, _) => true,
-            budget,
-            relaxed: true
-        );
+        var search = new StructureSearch(Space(table, null), parts, [], new HashSet<string>(), () => null, (_, _, _) => true, relaxed: true);
         search.Run();
         return search.IsPossible;
     }

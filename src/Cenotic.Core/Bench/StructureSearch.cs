@@ -30,6 +30,9 @@ internal sealed class StructureSearch
         Stopped,
     }
 
+    /// <summary>Where pins are looked for, and how many steps that may take.</summary>
+    internal sealed record SearchSpace(Board Board, NodeDesign Node, NodeSupply Supply, PinTable Table, PinRows Rows, WorkBudget Budget);
+
     /// <summary>Called with a plan better than the best so far: its structure, the column of each demand, and its cost. False stops the search.</summary>
     internal delegate bool Found(Structure structure, IReadOnlyDictionary<string, int> columns, PlanCost cost);
 
@@ -62,22 +65,18 @@ internal sealed class StructureSearch
     /// <param name="best">Cost of the best plan so far, or null.</param>
     /// <param name="relaxed">True to let equal addresses stand on one bus, as if multiplexers were to be had: what has no plan then has none.</param>
     internal StructureSearch(
-        Board board,
-        NodeDesign node,
-        NodeSupply supply,
-        PinTable table,
-        PinRows rows,
+        SearchSpace space,
         IReadOnlyList<(PartInstance Instance, Part Part)> parts,
         IReadOnlyList<PartInstance> added,
         ISet<string> reasons,
         Func<PlanCost?> best,
         Found found,
-        WorkBudget budget,
         bool relaxed = false
     )
     {
-        (_budget, _relaxed) = (budget, relaxed);
-        (_board, _node, _supply, _table, _rows, _added, _reasons, _best, _found) = (board, node, supply, table, rows, added, reasons, best, found);
+        (_board, _node, _supply, _table, _rows, _budget) = space;
+        (_added, _reasons, _best, _found, _relaxed) = (added, reasons, best, found, relaxed);
+        var node = space.Node;
         var classes = new Dictionary<string, int>();
         // What has one way and scarce means first; then what can choose; then I2C, multiplexers before what
         // may hang on them, fixed addresses before free ones. Equal parts side by side.

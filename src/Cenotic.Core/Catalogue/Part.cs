@@ -53,6 +53,7 @@ public enum PartKind
 /// <param name="Leds">Of a strip, for how many LEDs its currents stand; null for anything else.</param>
 /// <param name="Opto">Its isolated input; null where it has none.</param>
 /// <param name="View">What it sees of the room before it; null for a part that does not look.</param>
+/// <param name="Noise">What is heard of it; null for nothing.</param>
 /// <param name="DiscardReadings">First readings after it was powered or asleep that do not count.</param>
 public sealed record Part(
     string Id,
@@ -88,7 +89,8 @@ public sealed record Part(
     IReadOnlyList<string>? Uses = null,
     int? Leds = null,
     OptoInput? Opto = null,
-    FieldOfView? View = null
+    FieldOfView? View = null,
+    string? Noise = null
 );
 
 /// <summary>The LED of an optocoupler at the input of a part: what is isolated lights it through
@@ -373,6 +375,16 @@ public sealed record PartLine(
 /// <summary>A value that means a fault and not a measurement.</summary>
 public sealed record FaultSignature(string Quantity, double Value, double Tolerance, string Meaning);
 
+/// <summary>What a radio does that does not both send and hear.</summary>
+public enum OneWay
+{
+    /// <summary>A transmitter.</summary>
+    Sends,
+
+    /// <summary>A receiver.</summary>
+    Hears,
+}
+
 /// <summary>Settings of a radio for its time on air and its transmit current: LoRa, or a fixed rate.</summary>
 /// <param name="SpreadingFactor">6 to 12 for LoRa; 0 for a radio with a fixed rate.</param>
 /// <param name="BitsPerSecond">For a fixed rate, bits a second on the air; null for LoRa.</param>
@@ -384,6 +396,7 @@ public sealed record FaultSignature(string Quantity, double Value, double Tolera
 /// <param name="Copies">Packets that carry the same: one on each channel that is advertised on.</param>
 /// <param name="AnswerMs">Until the answer that the radio itself gives is over, ms; null where the program answers.</param>
 /// <param name="ListensFirst">True for one that sends only when it hears nobody else.</param>
+/// <param name="OneWay">Whether it only sends or only hears, by on-off keying; null for one that does both.</param>
 public sealed record RadioModem(
     int SpreadingFactor,
     double BandwidthKilohertz,
@@ -399,7 +412,8 @@ public sealed record RadioModem(
     int? LargestBytes = null,
     int Copies = 1,
     double? AnswerMs = null,
-    bool ListensFirst = false
+    bool ListensFirst = false,
+    OneWay? OneWay = null
 )
 {
     /// <summary>True for LoRa, false for a fixed rate.</summary>

@@ -44,7 +44,7 @@ public sealed record LinkAssumption(string Node, string? Receiver, double Delive
 
 /// <summary>What a link has to spare, dB.</summary>
 /// <param name="ThereDb">On the way there.</param>
-/// <param name="BackDb">Of the answer.</param>
+/// <param name="BackDb">Of the answer; null where the sender could not hear one.</param>
 /// <param name="SigmaDb">Spread from place to place.</param>
 /// <param name="Listens">Part of the time that who hears it listens, above 0 and up to 1.</param>
-public sealed record LinkMargins(double ThereDb, double BackDb, double SigmaDb, double Listens = 1);
+public sealed record LinkMargins(double ThereDb, double? BackDb, double SigmaDb, double Listens = 1);

@@ -12,7 +12,16 @@ public static class LinkKinds
     public static bool IsPackets(this LinkKind link) => link is LinkKind.LongRange or LinkKind.Frames or LinkKind.Ieee802154 || link.IsAdvertised();
 
     /// <summary>Whether it goes out for anyone who listens, and nobody answers.</summary>
-    public static bool IsAdvertised(this LinkKind link) => link is LinkKind.Advertising or LinkKind.CodedAdvertising;
+    public static bool IsAdvertised(this LinkKind link) => link is LinkKind.Advertising or LinkKind.CodedAdvertising or LinkKind.OnOffKeyed;
+
+    /// <summary>Whether it takes a radio module among the parts.</summary>
+    public static bool IsByModule(this LinkKind link) => link is LinkKind.LongRange or LinkKind.OnOffKeyed;
+
+    /// <summary>Whether who sends so can pass on what it hears of others: its radio hears as well.</summary>
+    public static bool CanRelay(this LinkKind link) => link.IsPackets() && link != LinkKind.OnOffKeyed;
+
+    /// <summary>Whether it sends only when it hears nobody else.</summary>
+    public static bool ListensFirst(this LinkKind link) => link is LinkKind.Wifi or LinkKind.Frames or LinkKind.Ieee802154;
 
     /// <summary>What a board must have to send so; null where a part or nothing is needed.</summary>
     public static RadioKind? RadioOf(this LinkKind link) =>
@@ -44,6 +53,7 @@ public static class LinkKinds
             LinkKind.Ieee802154 => "IEEE 802.15.4",
             LinkKind.Cable => "socket for a network cable",
             LinkKind.LongRange => "radio module",
+            LinkKind.OnOffKeyed => "on-off keying",
             LinkKind.SerialCable => "serial cable",
             _ => "storage card",
         };

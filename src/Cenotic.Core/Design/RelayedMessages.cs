@@ -8,4 +8,5 @@ namespace Cenotic.Core.Design;
 /// <param name="Bytes">Length of each.</param>
 /// <param name="ByClock">True for those that come by the timetable, false for those that come when something changes.</param>
 /// <param name="Link">By what they are sent.</param>
-public sealed record RelayedMessages(string From, string Label, string Last, double PerDay, int Bytes, bool ByClock, LinkKind Link);
+/// <param name="Channel">Frequency and rate that they are heard on.</param>
+public sealed record RelayedMessages(string From, string Label, string Last, double PerDay, int Bytes, bool ByClock, LinkKind Link, string Channel);

@@ -164,6 +164,9 @@ public enum LinkKind
 
     /// <summary>A serial line over a cable, such as its USB, to the machine that runs the program.</summary>
     SerialCable,
+
+    /// <summary>An on-off keyed transmitter among its parts: it hears nothing, so nobody answers.</summary>
+    OnOffKeyed,
 }
 
 /// <summary>What feeds a node.</summary>
@@ -309,13 +312,25 @@ public sealed record SendDesign(
     /// <summary>How messages are advertised where nothing else is said: nobody answers, and a receiver listens on one of three channels at a time.</summary>
     public static SendDesign Advertised { get; } = new(Acknowledged: false, Repeats: 5);
 
+    /// <summary>How they are sent by on-off keying where nothing else is said. Source: common practice, no source.</summary>
+    public static SendDesign OnOffKeyed { get; } = new(Acknowledged: false, Repeats: 3);
+
+    /// <summary>How messages are sent where nothing else is said.</summary>
+    public static SendDesign UsualOf(LinkKind link) =>
+        link == LinkKind.OnOffKeyed ? OnOffKeyed
+        : link.IsAdvertised() ? Advertised
+        : new();
+
     /// <summary>Transmissions of a message at most.</summary>
     [JsonIgnore]
     public int MostSent => Acknowledged ? MostTries : Repeats;
 
-    /// <summary>How a node sends, with the usual way of its radio filled in. Advertising gets no answer.</summary>
-    public static SendDesign Of(NodeDesign node) =>
-        node.Link.IsAdvertised() ? (node.Sending ?? Advertised) with { Acknowledged = false } : node.Sending ?? new();
+    /// <summary>How a node sends, with the usual way of its radio filled in. What is advertised gets no answer.</summary>
+    public static SendDesign Of(NodeDesign node)
+    {
+        var send = node.Sending ?? UsualOf(node.Link);
+        return node.Link.IsAdvertised() && send.Acknowledged ? send with { Acknowledged = false } : send;
+    }
 }
 
 /// <summary>One node: a board, what hangs on it, what it reads and how it sends.</summary>
@@ -353,7 +368,7 @@ public sealed record NodeDesign(
 {
     /// <summary>Whether it hears others at any time: one that is always on, or a relay whose radio listens while it sleeps.</summary>
     [JsonIgnore]
-    public bool Hears => !Sleeps || (Relays && SendsPackets);
+    public bool Hears => (!Sleeps || (Relays && SendsPackets)) && (!SendsPackets || Link.CanRelay());
 
     /// <summary>Whether it sends message by message over a radio, to a gateway or a relay.</summary>
     [JsonIgnore]

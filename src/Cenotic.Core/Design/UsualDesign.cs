@@ -1,7 +1,19 @@
 namespace Cenotic.Core.Design;
 
+/// <summary>What a way to send is, for a form in which it is chosen.</summary>
+/// <param name="IsPackets">Messages go one by one over a radio, to a gateway or a relay.</param>
+/// <param name="IsAdvertised">It goes out for anyone who listens, and nobody answers.</param>
+/// <param name="CanRelay">Who sends so can pass on what it hears of others.</param>
+/// <param name="ListensFirst">It sends only when it hears nobody else.</param>
+/// <param name="Sending">How a node sends where nothing else is said.</param>
+public sealed record LinkTraits(LinkKind Link, bool IsPackets, bool IsAdvertised, bool CanRelay, bool ListensFirst, SendDesign Sending)
+{
+    internal static LinkTraits Of(LinkKind link) =>
+        new(link, link.IsPackets(), link.IsAdvertised(), link.CanRelay(), link.ListensFirst(), SendDesign.UsualOf(link));
+}
+
 /// <summary>What a form starts from where the design says nothing.</summary>
-/// <param name="Sending">The usual way of sending.</param>
+/// <param name="Links">Each way to send, with what it is.</param>
 /// <param name="Power">A supply with nothing special about it.</param>
 /// <param name="Harvest">A light cell in the sun of a temperate latitude.</param>
 /// <param name="CapacitorMicrofarads">A storage capacitor that carries a short radio message, µF.</param>
@@ -17,8 +29,7 @@ namespace Cenotic.Core.Design;
 /// <param name="AccessPointDbm">What an access point sends with, dBm e.i.r.p.</param>
 /// <param name="WatchedPercent">Part of a room that its motion and presence sensors should see, %.</param>
 public sealed record UsualDesign(
-    SendDesign Sending,
-    SendDesign Advertised,
+    IReadOnlyList<LinkTraits> Links,
     PowerDesign Power,
     HarvestDesign Harvest,
     double CapacitorMicrofarads,
@@ -37,8 +48,7 @@ public sealed record UsualDesign(
 {
     /// <summary>Common practice, no source.</summary>
     public static readonly UsualDesign Values = new(
-        Sending: new(),
-        Advertised: SendDesign.Advertised,
+        Links: [.. Enum.GetValues<LinkKind>().Select(LinkTraits.Of)],
         Power: new(PowerKind.Usb),
         Harvest: new(60, 15, LightKind.Sun, LatitudeDegrees: 50),
         CapacitorMicrofarads: 470_000,

@@ -7,7 +7,7 @@ namespace Cenotic.Core.Place;
 
 /// <summary>
 /// The part of a floor that a sensor sees at one height, usually that of a body: as far as it reaches, between the edges of its field of view, and as far as
-/// walls let it.
+/// walls, trees and hedges let it.
 /// It looks along rays all round, and to both sides of each corner of a wall, door or window, so that straight edges are exact and round ones chords of
 /// two degrees: an area of two ten-thousandths too little.
 /// </summary>
@@ -36,7 +36,7 @@ internal sealed class SeenArea
     {
         (_spot, _view, _height, _rise) = (spot, view, height, height - spot.HeightMetres);
         var radius = Radius(view.RangeMetres.High);
-        var near = place with { Walls = [.. place.Walls.Where(w => Reaches(w, spot, radius))] };
+        var near = place with { Walls = [.. place.Walls.Concat(Hedges.Edges(place)).Where(w => Reaches(w, spot, radius))] };
         _rays =
             radius > 0 ? [.. Angles(near, spot).Where(MaySee).OrderBy(a => Math.IEEERemainder(Beside(a), 2 * Math.PI)).Select(a => Look(near, a, radius))] : [];
         _edges = Edges(spot, view, radius);

@@ -3,7 +3,7 @@ using Cenotic.Core.Design;
 namespace Cenotic.Core.Place;
 
 /// <summary>What the spot of a node does to electronics: the tags of its room.</summary>
-public sealed record Surroundings(string Room, bool Wet, bool Outdoor, bool Hot, bool Cold)
+public sealed record Surroundings(string Room, bool Wet, bool Outdoor, bool Hot, bool Cold, bool Dusty = false, bool Sleeping = false)
 {
     /// <summary>A dry room of ordinary warmth, or a node without a spot.</summary>
     public static readonly Surroundings Indoors = new("", false, false, false, false);
@@ -22,7 +22,9 @@ public sealed record Surroundings(string Room, bool Wet, bool Outdoor, bool Hot,
                 room.Tags.Contains(RoomTag.Wet),
                 room.Tags.Contains(RoomTag.Outdoor),
                 room.Tags.Contains(RoomTag.Hot),
-                room.Tags.Contains(RoomTag.Cold)
+                room.Tags.Contains(RoomTag.Cold),
+                room.Tags.Contains(RoomTag.Dusty),
+                room.Tags.Contains(RoomTag.Sleeping)
             )
             : Indoors;
 }

@@ -12,36 +12,7 @@ namespace Cenotic.Core.Planning;
 /// </summary>
 public sealed class PlanMemory
 {
-    /// <summary>All that the plan of a node depends on, but for the work that it may take.</summary>
-    private sealed record Asked(
-        NodeDesign Node,
-        string Site,
-        HardwareCatalogue Catalogue,
-        IReadOnlyList<Board> OwnBoards,
-        IReadOnlyList<Part> OwnParts,
-        IReadOnlyList<Cell> OwnCells,
-        Surroundings Around,
-        IReadOnlyList<MeasuredCurrent> Currents,
-        LinkHistory? History,
-        LinkAssumption? Link,
-        Relayed Relayed
-    )
-    {
-        internal bool IsSame(Asked other) =>
-            ReferenceEquals(Node, other.Node)
-            && Site == other.Site
-            && ReferenceEquals(Catalogue, other.Catalogue)
-            && ReferenceEquals(OwnBoards, other.OwnBoards)
-            && ReferenceEquals(OwnParts, other.OwnParts)
-            && ReferenceEquals(OwnCells, other.OwnCells)
-            && Around == other.Around
-            && Currents.SequenceEqual(other.Currents)
-            && History == other.History
-            && Link == other.Link
-            && Relayed.IsSameFor(Node, other.Relayed);
-    }
-
-    private sealed record Kept(Asked Asked, WorkBudget Took, PlacedRhythm Planned);
+    private sealed record Kept(NodeInputs Inputs, WorkBudget Took, PlacedRhythm Planned);
 
     /// <summary>All that what sensors see depends on, and what they saw.</summary>
     private sealed record KeptCoverage(
@@ -100,52 +71,28 @@ public sealed class PlanMemory
         }
     }
 
-    /// <summary>Plans every node of a site, or takes it from the plan before. What must be planned is planned side by side.</summary>
-    /// <param name="links">What the plan of the place says of the links of the nodes.</param>
-    /// <param name="relayed">What relays are to the nodes.</param>
+    /// <summary>Plans nodes, or takes them from the plan before. What must be planned is planned side by side.</summary>
+    /// <param name="inputs">What the plan of each node depends on.</param>
     /// <param name="steps">How much work each node may take.</param>
-    internal List<PlacedRhythm> Plan(
-        SiteDesign site,
-        string key,
-        HardwareCatalogue catalogue,
-        Evidence evidence,
-        IReadOnlyDictionary<string, LinkAssumption?> links,
-        IReadOnlyDictionary<string, Relayed> relayed,
-        long steps,
-        CancellationToken stop,
-        Func<NodeDesign, Surroundings, WorkBudget, PlacedRhythm> plan
-    )
+    internal List<PlacedRhythm> Plan(IEnumerable<NodeInputs> inputs, long steps, CancellationToken stop, Func<NodeInputs, WorkBudget, PlacedRhythm> plan)
     {
         lock (_lock)
         {
             var before = _kept;
-            var nodes = site.Nodes.AsParallel().AsOrdered().WithCancellation(stop).WithMergeOptions(ParallelMergeOptions.FullyBuffered);
+            var nodes = inputs.ToList().AsParallel().AsOrdered().WithCancellation(stop).WithMergeOptions(ParallelMergeOptions.FullyBuffered);
             var now = (Processors is { } most ? nodes.WithDegreeOfParallelism(most) : nodes)
-                .Select(node =>
+                .Select(wanted =>
                 {
-                    var asked = new Asked(
-                        node,
-                        key,
-                        catalogue,
-                        site.OwnBoards,
-                        site.OwnParts,
-                        site.OwnCells,
-                        Surroundings.Of(site, node),
-                        [.. evidence.Currents.Where(c => c.Node == node.Key)],
-                        evidence.Link(node.Key),
-                        links.GetValueOrDefault(node.Key),
-                        relayed[node.Key]
-                    );
-                    if (before.TryGetValue(node.Key, out var kept) && kept.Asked.IsSame(asked) && Suffices(kept.Took, steps))
+                    if (before.TryGetValue(wanted.Node.Key, out var kept) && kept.Inputs.IsSame(wanted) && Suffices(kept.Took, steps))
                     {
                         return kept;
                     }
                     var budget = new WorkBudget(steps, stop);
-                    return new(asked, budget, plan(node, asked.Around, budget));
+                    return new(wanted, budget, plan(wanted, budget));
                 })
                 .ToList();
-            Planned += now.Count(k => !ReferenceEquals(before.GetValueOrDefault(k.Asked.Node.Key), k));
-            _kept = now.ToDictionary(k => k.Asked.Node.Key);
+            Planned += now.Count(k => !ReferenceEquals(before.GetValueOrDefault(k.Inputs.Node.Key), k));
+            _kept = now.ToDictionary(k => k.Inputs.Node.Key);
             return [.. now.Select(k => k.Planned)];
         }
     }

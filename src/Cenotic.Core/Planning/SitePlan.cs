@@ -73,13 +73,7 @@ public static class SitePlanner
         var relayed = RelayedOf(site, hardware, ofHops, assumed);
         var steps = Math.Min(MostStepsOfNode, MostStepsOfSite / Math.Max(1, site.Nodes.Count));
         var nodes = known
-            .Plan(site, key, catalogue, ofHops, assumed, relayed, steps, stop, (node, around, budget) =>
-            {
-                var bench = BenchPlanner.Plan(node, hardware, around, budget);
-                var trials = LinkPlanner.ForTrials(node, assumed.GetValueOrDefault(node.Key), hardware);
-                var setting = new RhythmSetting(hardware, ofHops, around, budget) { Links = trials, Relayed = relayed[node.Key] };
-                return new(node, bench, MessageCheck.With(RhythmPlanner.Plan(node, bench, setting), node, key, hardware), setting);
-            })
+            .Plan(Inputs(site, key, catalogue, ofHops, assumed, relayed), steps, stop, (node, budget) => Planned(node, hardware, ofHops, budget))
             .Select(n => n with { Setting = n.Setting with { Budget = new(steps, stop), Relayed = relayed[n.Node.Key] } })
             .ToList();
         stop.ThrowIfCancellationRequested();
@@ -107,6 +101,40 @@ public static class SitePlanner
             reach,
             [.. findings.OrderBy(f => f.Severity).ThenBy(f => Array.IndexOf(Order, f.Subject.Station))]
         );
+    }
+
+    private static IEnumerable<NodeInputs> Inputs(
+        SiteDesign site,
+        string key,
+        HardwareCatalogue catalogue,
+        Evidence evidence,
+        Dictionary<string, LinkAssumption?> assumed,
+        Dictionary<string, Relayed> relayed
+    ) =>
+        site.Nodes.Select(n => new NodeInputs(
+            n,
+            key,
+            catalogue,
+            site.OwnBoards,
+            site.OwnParts,
+            site.OwnCells,
+            Surroundings.Of(site, n),
+            [.. evidence.Currents.Where(c => c.Node == n.Key)],
+            evidence.Link(n.Key),
+            assumed.GetValueOrDefault(n.Key),
+            relayed[n.Key]
+        ));
+
+    private static PlacedRhythm Planned(NodeInputs inputs, HardwareCatalogue hardware, Evidence evidence, WorkBudget budget)
+    {
+        var node = inputs.Node;
+        var bench = BenchPlanner.Plan(node, hardware, inputs.Around, budget);
+        var setting = new RhythmSetting(hardware, evidence, inputs.Around, budget)
+        {
+            Links = LinkPlanner.ForTrials(node, inputs.Link, hardware),
+            Relayed = inputs.Relayed,
+        };
+        return new(node, bench, MessageCheck.With(RhythmPlanner.Plan(node, bench, setting), node, inputs.Site, hardware), setting);
     }
 
     /// <summary>The rhythm of a node, also of one that was otherwise than in the design: among those that hear it and those that it passes on, since the others

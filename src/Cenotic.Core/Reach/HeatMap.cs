@@ -1,6 +1,7 @@
 using Cenotic.Core.Catalogue;
 using Cenotic.Core.Design;
 using Cenotic.Core.Electrical;
+using Cenotic.Core.Rhythm;
 
 namespace Cenotic.Core.Reach;
 
@@ -109,8 +110,9 @@ public sealed record HeatMap(
             return (RadioEnd.Of(site, accessPoint), RadioEnd.WifiOfBoard.Value);
         }
         // A gateway hears with what the nodes send that are heard through it.
-        var link = site.Nodes.FirstOrDefault(n => n.Via == receiver && n.SendsPackets)?.Link ?? LinkKind.LongRange;
-        var end = site.Node(receiver) is { } node ? RadioEnd.OfRadio(site, catalogue, node, link) : null;
+        var sender = site.Nodes.FirstOrDefault(n => n.Via == receiver && n.SendsPackets);
+        var channel = sender is null ? null : Sending.RadioOf(sender, catalogue)?.Channel;
+        var end = site.Node(receiver) is { } node ? RadioEnd.OfReceiver(site, catalogue, node, sender?.Link ?? LinkKind.LongRange, channel) : null;
         return (end, end?.Power?.Value);
     }
 

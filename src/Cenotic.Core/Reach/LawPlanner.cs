@@ -65,9 +65,15 @@ internal static class LawPlanner
                 || RadioLaw.Of(region).Any(b => b.Holds(megahertz, Kilohertz(radio.Modem)) && end.RadiatedDbm <= b.MostIsotropicDbm + 1e-9);
         }
         bool Answers(NodeDesign node, NodeRadio radio) =>
-            node.Hears && site.Nodes.Any(n => n.Via == node.Key && n.Link == radio.Link && SendDesign.Of(n).Acknowledged);
+            node.Hears && site.Nodes.Any(n => n.Via == node.Key && SendDesign.Of(n).Acknowledged && Hears(node, radio, n, catalogue));
         return site.Nodes.All(n => Sending.RadiosOf(n, catalogue).Where(r => r.Link == n.Link || Answers(n, r)).All(r => Fits(n, r)));
     }
+
+    /// <summary>Whether it is with this radio that a node hears another, and answers it.</summary>
+    private static bool Hears(NodeDesign node, NodeRadio radio, NodeDesign sender, HardwareCatalogue catalogue) =>
+        sender.Link == radio.Link
+        && Sending.HearsWith(node, catalogue, radio.Link, Sending.RadioOf(sender, catalogue)?.Channel) is { } with
+        && with.Key == radio.Key;
 
     private static LawBudget? Of(SiteDesign site, PlacedRhythm placed, NodeRadio radio, IReadOnlyList<PlacedRhythm> nodes)
     {
@@ -184,7 +190,7 @@ internal static class LawPlanner
 
     private static IEnumerable<Sent> Messages(PlacedRhythm placed, NodeRadio radio)
     {
-        if (placed.Node.Link != radio.Link)
+        if (placed.Node.Link != radio.Link || Sending.RadioOf(placed.Node, placed.Setting.Catalogue)?.Key != radio.Key)
         {
             yield break;
         }
@@ -216,7 +222,11 @@ internal static class LawPlanner
     {
         foreach (var heard in placed.Node.Hears ? placed.Setting.Relayed.ForOthers.GroupBy(m => m.Last) : [])
         {
-            if (nodes.FirstOrDefault(n => n.Node.Key == heard.Key) is { } from && from.Node.Link == radio.Link && SendDesign.Of(from.Node).Acknowledged)
+            if (
+                nodes.FirstOrDefault(n => n.Node.Key == heard.Key) is { } from
+                && SendDesign.Of(from.Node).Acknowledged
+                && Hears(placed.Node, radio, from.Node, placed.Setting.Catalogue)
+            )
             {
                 yield return new(
                     $"answers to {from.Node.Label}",

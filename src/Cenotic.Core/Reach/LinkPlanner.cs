@@ -119,7 +119,7 @@ public static class LinkPlanner
             : null;
 
     private static RadioEnd? Receiver(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, RadioEnd sender, PathsByFrequency paths) =>
-        node.Link == LinkKind.Wifi ? NearestAccessPoint(site, sender, paths) : Gateway(site, catalogue, node);
+        node.Link == LinkKind.Wifi ? NearestAccessPoint(site, sender, paths) : Gateway(site, catalogue, node, sender);
 
     /// <summary>What Rhythm may take of a planned link for a node that is tried with other settings: the link, as long as its radio is the same.</summary>
     internal static Func<NodeDesign, LinkAssumption?> ForTrials(NodeDesign node, LinkAssumption? planned, HardwareCatalogue catalogue)
@@ -129,8 +129,10 @@ public static class LinkPlanner
             tried.Link == node.Link && tried.Via == node.Via && tried.Radio == node.Radio && Sending.RadioOf(tried, catalogue)?.Id == radio ? planned : null;
     }
 
-    private static RadioEnd? Gateway(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node) =>
-        node.Via is { } via && site.Node(via) is { } hears ? RadioEnd.OfReceiver(site, catalogue, hears, node.Link) ?? RadioEnd.OfNone(site, hears) : null;
+    private static RadioEnd? Gateway(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, RadioEnd sender) =>
+        node.Via is { } via && site.Node(via) is { } hears
+            ? RadioEnd.OfReceiver(site, catalogue, hears, node.Link, sender.Channel) ?? RadioEnd.OfNone(site, hears)
+            : null;
 
     /// <summary>The access point on whose channel the frames of a node must go: that of the gateway which they reach; null for a gateway on a cable, and where
     /// something of it is not known.</summary>
@@ -158,8 +160,7 @@ public static class LinkPlanner
         : receiver.Channel.Length == 0
             ? $"how {receiver.Label} hears it: it does not listen for {(node.Link == LinkKind.LongRange ? "radio modules" : node.Link.Name())}"
         : receiver.Channel != sender.Channel ? $"how it is heard: {receiver.Label} listens on {receiver.Channel}"
-        : sender.Megahertz is null || sender.Power is null || sender.Sensitivity is null || receiver.Power is null || receiver.Sensitivity is null
-            ? $"frequency, power and sensitivity of the radio of {sender.Label}"
+        : !sender.IsKnown || !receiver.IsKnown ? $"frequency, power and sensitivity of the radio of {sender.Label}"
         : null;
 
     private static PlannedLink Unknown(NodeDesign node, RadioEnd sender, RadioEnd? receiver, string missing)
@@ -188,7 +189,9 @@ public static class LinkPlanner
     {
         var (path, offset) = Way(sender, receiver, paths);
         var margin = Margin("Margin", path, sender, receiver, offset);
-        var back = Margin("Margin of the answer", path, receiver, sender, offset);
+        var back = sender.OneWay is null
+            ? Margin("Margin of the answer", path, receiver, sender, offset)
+            : Figure.Unknown("Margin of the answer", Unit.Decibel, "an answer: its transmitter hears nothing");
         var wifi = node.Link == LinkKind.Wifi;
         var send = wifi ? new SendDesign(Acknowledged: true, MostTries: WifiTries) : SendDesign.Of(node);
         var budget = new LinkTries(send, path, margin, back, receiver.Listens, wifi ? "IEEE 802.11: dot11ShortRetryLimit" : "design");
@@ -223,7 +226,7 @@ public static class LinkPlanner
         }
         var (loss, sigma, offset) = Brief(sender, receiver, paths);
         double Margin(RadioEnd from, RadioEnd to) => from.RadiatedDbm!.Value + to.Gain.Value + offset - loss - to.Sensitivity!.Value;
-        return new(Margin(sender, receiver), Margin(receiver, sender), sigma, receiver.Listens?.Value ?? 1);
+        return new(Margin(sender, receiver), sender.OneWay is null ? Margin(receiver, sender) : null, sigma, receiver.Listens?.Value ?? 1);
     }
 
     /// <summary>Loss, spread and offset of <see cref="Way"/>, dB. Only a fit asks what stands in the way by its kind.</summary>
@@ -335,7 +338,7 @@ internal sealed record LinkTries(SendDesign Send, SignalPath Path, Figure Margin
             formula,
             [
                 new("M", Margin.Value!.Value, Unit.Decibel, "there"),
-                new("B", Back.Value!.Value, Unit.Decibel, "back"),
+                .. Back.Value is { } back ? new[] { new WorkingInput("B", back, Unit.Decibel, "back") } : [],
                 new("sigma", Path.Open.SigmaDb, Unit.Decibel, Path.Open.SigmaSource),
                 new("tries", Send.MostSent, "", TriesSource),
                 .. Listens is null ? Array.Empty<WorkingInput>() : [Listens],
@@ -362,7 +365,7 @@ internal sealed record LinkTries(SendDesign Send, SignalPath Path, Figure Margin
             _low.Single,
             _high.Single,
             $"planned through the walls that are drawn, margin {Margin.Value:0} dB",
-            new(Margin.Value!.Value, Back.Value!.Value, Path.Open.SigmaDb, Listens?.Value ?? 1)
+            new(Margin.Value!.Value, Back.Value, Path.Open.SigmaDb, Listens?.Value ?? 1)
         );
 }
 

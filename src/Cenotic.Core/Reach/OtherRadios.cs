@@ -14,10 +14,10 @@ internal sealed record OtherRadio(LinkKind Link, string Radio, NodeDesign? Gatew
 /// <summary>The same with what comes of it.</summary>
 internal sealed record TriedRadio(OtherRadio Radio, SiteDesign After, NodeDesign Node, PlannedLink Link);
 
-/// <summary>What a node could send by instead: Wi-Fi and the other radios of its board, and the module of each gateway.</summary>
+/// <summary>What a node could send by instead: Wi-Fi and the other radios of its board, and the modules of each gateway.</summary>
 internal static class OtherRadios
 {
-    /// <summary>Each with its link: Wi-Fi, the module of each gateway, and of each radio of the board the gateway that hears it best.</summary>
+    /// <summary>Each with its link: Wi-Fi, the modules of each gateway, and of each radio of the board the gateway that hears it best.</summary>
     internal static IEnumerable<TriedRadio> Tried(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, PathsByFrequency paths)
     {
         var tried = Of(site, catalogue, node).Select(o => Tried(site, catalogue, node, paths, o)).OfType<TriedRadio>().ToList();
@@ -48,7 +48,11 @@ internal static class OtherRadios
         }
         foreach (var gateway in site.Nodes.Where(g => RelayTree.IsGateway(g) && g.Key != node.Key))
         {
-            foreach (var radio in Sending.RadiosOf(gateway, catalogue).Where(r => !(node.Link == r.Link && node.Via == gateway.Key)))
+            foreach (
+                var radio in Sending
+                    .RadiosOf(gateway, catalogue)
+                    .Where(r => !(node.Link == r.Link && node.Via == gateway.Key && (r.IsOnBoard || r.Channel == own?.Channel)))
+            )
             {
                 if (radio.IsOnBoard && board?.Sends(radio.Link) == true)
                 {
@@ -59,19 +63,40 @@ internal static class OtherRadios
                         [.. without, SetNodes.As(node) with { Link = radio.Link, Via = gateway.Key, Radio = null }]
                     );
                 }
-                else if (!radio.IsOnBoard)
+                else if (!radio.IsOnBoard && PairOf(radio, catalogue) is { } module)
                 {
-                    yield return new(radio.Link, $"a {radio.Label}", gateway, ByModule(node, own, radio, gateway, without));
+                    yield return new(radio.Link, $"a {module.Label}", gateway, ByModule(node, own, radio, module, gateway.Key, without));
                 }
             }
         }
     }
 
-    private static IReadOnlyList<DesignEdit> ByModule(NodeDesign node, NodeRadio? own, NodeRadio radio, NodeDesign gateway, DesignEdit[] without)
+    /// <summary>The module with which a node sends to one of a gateway: the same, or the transmitter for a receiver. Null where there is none.</summary>
+    internal static Part? PairOf(NodeRadio radio, HardwareCatalogue catalogue) =>
+        radio.Modem.OneWay switch
+        {
+            null => catalogue.Part(radio.Id),
+            OneWay.Hears => catalogue
+                .Parts.Where(p => p.Modem is { OneWay: OneWay.Sends } m && m.Megahertz == radio.Modem.Megahertz && m.BitsPerSecond == radio.Modem.BitsPerSecond)
+                .MinBy(p => p.Id, StringComparer.Ordinal),
+            _ => null,
+        };
+
+    private static IReadOnlyList<DesignEdit> ByModule(NodeDesign node, NodeRadio? own, NodeRadio radio, Part part, string gateway, DesignEdit[] without)
     {
-        DesignEdit[] module = own?.Id == radio.Id ? [] : [.. without, new PutPart(node.Key, new(NodeEdits.FreeKey(node, "radio"), radio.Label, radio.Id))];
+        DesignEdit[] module = own?.Id == part.Id ? [] : [.. without, new PutPart(node.Key, new(NodeEdits.FreeKey(node, "radio"), part.Label, part.Id))];
         // What both ends need alike is as at the gateway; power and antenna are the node's own.
-        var set = (gateway.Radio ?? new()) with { PowerDbm = node.Radio?.PowerDbm, AntennaGainDbi = node.Radio?.AntennaGainDbi };
-        return [.. module, SetNodes.As(node) with { Link = LinkKind.LongRange, Via = gateway.Key, Radio = set == new RadioDesign() ? null : set }];
+        var set = (radio.Set ?? new()) with { PowerDbm = node.Radio?.PowerDbm, AntennaGainDbi = node.Radio?.AntennaGainDbi };
+        return
+        [
+            .. module,
+            SetNodes.As(node) with
+            {
+                Link = radio.Link,
+                Via = gateway,
+                Relays = node.Relays && radio.Link.CanRelay(),
+                Radio = set == new RadioDesign() ? null : set,
+            },
+        ];
     }
 }

@@ -13,6 +13,7 @@ namespace Cenotic.Core.Reach;
 /// <param name="Listens">Part of the time that it listens, where it has something else to do besides.</param>
 /// <param name="InMetal">Whether its antenna is in a metal box.</param>
 /// <param name="Flat">Whether its antenna lies flat.</param>
+/// <param name="OneWay">Whether it only sends or only hears; null for both.</param>
 internal sealed record RadioEnd(
     string Key,
     string Label,
@@ -25,7 +26,8 @@ internal sealed record RadioEnd(
     WorkingInput? Sensitivity,
     WorkingInput? Listens = null,
     bool InMetal = false,
-    bool Flat = false
+    bool Flat = false,
+    OneWay? OneWay = null
 )
 {
     private const double UsualGainDbi = 0,
@@ -46,43 +48,52 @@ internal sealed record RadioEnd(
     internal double? RadiatedDbm => Power?.Value + Gain.Value;
 
     /// <summary>Whether all is known that a link is worked out of.</summary>
-    internal bool IsKnown => At is not null && Megahertz is not null && Power is not null && Sensitivity is not null;
+    internal bool IsKnown =>
+        At is not null
+        && Megahertz is not null
+        && (Power is not null || OneWay == Catalogue.OneWay.Hears)
+        && (Sensitivity is not null || OneWay == Catalogue.OneWay.Sends);
 
     /// <summary>The end of a node by the way it sends; null for one that sends by no radio.</summary>
     internal static RadioEnd? OfSender(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node) =>
-        node.Link == LinkKind.Wifi ? OfBoard(site, node) : OfRadio(site, catalogue, node, node.Link);
+        node.Link == LinkKind.Wifi ? OfBoard(site, node)
+        : Sending.RadioOf(node, catalogue) is { } radio ? Of(site, node, radio)
+        : null;
 
-    /// <summary>The end of a radio of a node, also of one that it only listens with; null where it has none that sends so.</summary>
-    internal static RadioEnd? OfRadio(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, LinkKind link) =>
-        Sending.RadioFor(node, catalogue, link) is { } radio ? Of(site, node, radio) : null;
-
-    /// <summary>The end of a node that hears others: a relay listens with what it sends by, a gateway with all that it has.</summary>
-    internal static RadioEnd? OfReceiver(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, LinkKind link) =>
-        node.SendsPackets && node.Link != link ? null : OfRadio(site, catalogue, node, link);
+    /// <summary>The end of a node that hears others: a relay listens with what it sends by, a gateway with all that it has, on the channel of the sender
+    /// where it can. Null where it has no radio that hears what is sent so.</summary>
+    internal static RadioEnd? OfReceiver(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, LinkKind link, string? channel)
+    {
+        if (node.SendsPackets)
+        {
+            return node.Link == link && link.CanRelay() ? OfSender(site, catalogue, node) : null;
+        }
+        return Sending.HearsWith(node, catalogue, link, channel) is { } radio ? Of(site, node, radio) : null;
+    }
 
     /// <summary>The end of a radio of a node.</summary>
     internal static RadioEnd Of(SiteDesign site, NodeDesign node, NodeRadio radio)
     {
-        var end = Hung(
-            site,
-            node.Spot,
+        var end = new RadioEnd(
             node.Key,
             node.Label,
+            null,
+            null,
             radio.Channel,
             radio.Modem.Megahertz,
             PowerOf(radio),
             GainOf(radio.Set),
-            SensitivityOf(radio)
-        ) with
-        {
-            InMetal = InMetalBox(node),
-            Flat = radio.Set?.AntennaFlat == true,
-        };
-        return radio.Link.IsAdvertised() && node.Link == LinkKind.Wifi ? end with { Listens = HalfTheTime } : end;
+            SensitivityOf(radio),
+            InMetal: InMetalBox(node),
+            Flat: radio.Set?.AntennaFlat == true,
+            OneWay: radio.Modem.OneWay
+        ).HungAt(site, node.Spot);
+        return radio.IsOnBoard && radio.Link.IsAdvertised() && node.Link == LinkKind.Wifi ? end with { Listens = HalfTheTime } : end;
     }
 
     /// <summary>Of a node that is to hear and has no radio for it: nothing but where it is is known.</summary>
-    internal static RadioEnd OfNone(SiteDesign site, NodeDesign node) => Hung(site, node.Spot, node.Key, node.Label, "", null, null, GainOf(node.Radio), null);
+    internal static RadioEnd OfNone(SiteDesign site, NodeDesign node) =>
+        new RadioEnd(node.Key, node.Label, null, null, "", null, null, GainOf(node.Radio), null).HungAt(site, node.Spot);
 
     /// <summary>Of an access point.</summary>
     internal static RadioEnd Of(SiteDesign site, AccessPoint accessPoint)
@@ -92,31 +103,22 @@ internal sealed record RadioEnd(
             ? new("P", own, Unit.DecibelMilliwatt, "design")
             : new("P", AccessPoint.UsualRadiatedDbm, Unit.DecibelMilliwatt, "usual access point with its antenna: planning value");
         WorkingInput gain = new("G", 0, Unit.DecibelIsotropic, "counted in its power");
-        return Hung(site, accessPoint.Spot, accessPoint.Key, accessPoint.Label, Wifi, megahertz, power, gain, WifiHears);
+        return new RadioEnd(accessPoint.Key, accessPoint.Label, null, null, Wifi, megahertz, power, gain, WifiHears).HungAt(site, accessPoint.Spot);
     }
 
     private static RadioEnd OfBoard(SiteDesign site, NodeDesign node) =>
-        Hung(site, node.Spot, node.Key, node.Label, Wifi, UsualWifiMegahertz, WifiOfBoard, GainOf(node.Radio), WifiHears) with
-        {
-            InMetal = InMetalBox(node),
-        };
+        new RadioEnd(node.Key, node.Label, null, null, Wifi, UsualWifiMegahertz, WifiOfBoard, GainOf(node.Radio), WifiHears, InMetal: InMetalBox(node)).HungAt(
+            site,
+            node.Spot
+        );
 
     private static bool InMetalBox(NodeDesign node) => node.Housing is { AntennaInMetal: true };
 
-    private static RadioEnd Hung(
-        SiteDesign site,
-        string? spot,
-        string key,
-        string label,
-        string channel,
-        double? megahertz,
-        WorkingInput? power,
-        WorkingInput gain,
-        WorkingInput? sensitivity
-    )
+    /// <summary>This end at a spot of the place; nowhere where there is no such spot.</summary>
+    private RadioEnd HungAt(SiteDesign site, string? spot)
     {
         var hangs = site.Place.Spot(spot);
-        return new(key, label, hangs, hangs is null ? null : site.Place.At(hangs), channel, megahertz, power, gain, sensitivity);
+        return this with { Spot = hangs, At = hangs is null ? null : site.Place.At(hangs) };
     }
 
     private static WorkingInput? PowerOf(NodeRadio radio) =>

@@ -35,11 +35,41 @@ internal sealed class ReachFindings(
             .. AccessPoint(),
             .. links.Where(l => l.Verdict is LinkVerdict.Weak or LinkVerdict.None).Select((l, i) => Weak(l, i < MostTried)),
             .. relays.All(),
+            .. site.Nodes.Where(IsWithoutRadio).Select(WithoutRadio),
             .. site.Nodes.Where(IsWithoutLine).Select(WithoutLine),
             .. FramesChannel(),
             .. links.Select(HeardLess).OfType<Finding>(),
             .. Law(),
         ];
+
+    private bool IsWithoutRadio(NodeDesign node) =>
+        node.Link.IsByModule() && node.Readings.Count > 0 && !node.Parts.Any(p => Sending.SendsSo(catalogue.Part(p.Part), node.Link));
+
+    private Finding WithoutRadio(NodeDesign node) =>
+        new(
+            "REACH-NO-RADIO",
+            Severity.Risk,
+            new("reach", node.Key),
+            $"{node.Label} is to send by {(node.Link == LinkKind.OnOffKeyed ? "on-off keying" : "a radio module")}, and none of its parts does.",
+            "Nothing it reads would ever arrive.",
+            [.. Modules(node).Where(r => FindsItsPins(node, r)).Take(2)],
+            "What hears it must have the same frequency and rate.",
+            "design"
+        );
+
+    /// <summary>Modules that a node could send by, those that whoever hears it hears before all others.</summary>
+    private IEnumerable<Remedy> Modules(NodeDesign node)
+    {
+        var heard = site.Node(node.Via ?? "") is { } gateway
+            ? Sending.RadiosOf(gateway, catalogue).Where(r => !r.IsOnBoard).Select(r => OtherRadios.PairOf(r, catalogue)?.Id).ToHashSet()
+            : [];
+        return catalogue
+            .Parts.Where(p => Sending.SendsSo(p, node.Link))
+            .OrderByDescending(p => heard.Contains(p.Id))
+            .ThenByDescending(p => p.Modem!.IsLora)
+            .ThenBy(p => p.Id, StringComparer.Ordinal)
+            .Select(p => new Remedy($"Add a {p.Label}", [new PutPart(node.Key, new(NodeEdits.FreeKey(node, "radio"), p.Label, p.Id))]));
+    }
 
     private bool IsWithoutLine(NodeDesign node) =>
         node is { Link: LinkKind.SerialCable, Readings.Count: > 0 } && !site.Lines.Any(l => l.Format.Names(node.Key));
@@ -242,6 +272,8 @@ internal sealed class ReachFindings(
             Sending.RadioOf(node, catalogue) is not { IsOnBoard: false, Modem.PowerDbm: { } power } radio
             || node.Via is not { } via
             || site.Node(via) is not { } gateway
+            || Sending.HearsWith(gateway, catalogue, node.Link, radio.Channel) is not { } hears
+            || !Sending.IsSet(gateway, catalogue, hears)
         )
         {
             return null;
@@ -426,7 +458,7 @@ internal sealed class ReachFindings(
                 $"{budget.Label} radiates {budget.Radiated.Value:0.#} {budget.MostUnit}; {budget.Band} allows {budget.Most:0.#}."
             ),
             LawWhy,
-            most >= power.Low
+            most >= power.Low && Sending.IsSet(node, catalogue, radio)
                 ?
                 [
                     new(

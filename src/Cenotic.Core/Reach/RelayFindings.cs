@@ -77,7 +77,11 @@ internal sealed class RelayFindings(
     }
 
     private Remedy? Told(NodeDesign node, PlacedRhythm relay) =>
-        trials.Tried(Relaying.Told(relay, Relaying.WouldHear(node)), node.Key, [SetNodes.As(relay.Node) with { Relays = true }, Through(node, relay.Node.Key)]);
+        trials.Tried(
+            Relaying.Told(relay, Relaying.WouldHear(catalogue, node)),
+            node.Key,
+            [SetNodes.As(relay.Node) with { Relays = true }, Through(node, relay.Node.Key)]
+        );
 
     private Finding? Unheard(PlannedRoute route) =>
         route is { Over.Count: 0, Best.Count: > 0 } && !site.Lines.Any(l => l.Format.Names(route.Node))

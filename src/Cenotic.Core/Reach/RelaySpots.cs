@@ -51,7 +51,11 @@ internal sealed class RelaySpots(
         {
             return null;
         }
-        var radio = Sending.RadiosOf(gateway, catalogue).First(r => r.Channel == channel);
+        var radio = Sending.RadiosOf(gateway, catalogue).First(r => r.Channel == channel && r.Modem.OneWay != OneWay.Sends);
+        if (!radio.Link.CanRelay())
+        {
+            return null;
+        }
         var like = RadioEnd.Of(site, gateway, radio) with { Listens = null };
         var places = site.FreeSpots.Concat(Middles()).Concat(weak.Select(w => HalfWay(w.Link)).OfType<Spot>()).Take(MostSpots);
         return places

@@ -62,7 +62,7 @@ internal sealed class RelayTree
 
     /// <summary>What a node sends by; of a gateway all that it can hear with.</summary>
     private static IEnumerable<NodeRadio> Radios(NodeDesign node, HardwareCatalogue catalogue) =>
-        IsGateway(node) ? Sending.RadiosOf(node, catalogue)
+        IsGateway(node) ? Sending.RadiosOf(node, catalogue).Where(r => r.Modem.OneWay != OneWay.Sends).DistinctBy(r => r.Channel)
         : Sending.RadioOf(node, catalogue) is { } radio ? [radio]
         : [];
 
@@ -71,7 +71,7 @@ internal sealed class RelayTree
 
     /// <summary>One that is fed for ever relays; one on cells only when it was told.</summary>
     internal static bool MayRelay(NodeDesign node) =>
-        node.SendsPackets && (node.Relays || (!node.Sleeps && node.Power.Kind is not (PowerKind.Cells or PowerKind.Capacitor)));
+        node.Link.CanRelay() && (node.Relays || (!node.Sleeps && node.Power.Kind is not (PowerKind.Cells or PowerKind.Capacitor)));
 
     /// <summary>The best way of a node; null where none reaches a gateway.</summary>
     internal RelayWay? Best(string node) => _best.GetValueOrDefault(node);
@@ -86,8 +86,9 @@ internal sealed class RelayTree
     /// <summary>The same from or to an end that is only tried.</summary>
     internal double? Transmissions(RadioEnd from, RadioEnd to) =>
         Margins(from, to) is { } margins
-        && LinkBudget.Exchange(margins.ThereDb, margins.BackDb, margins.SigmaDb, tries: 1, margins.Listens).Acknowledged is >= LeastHeard and var both
-            ? 1 / both
+        && LinkBudget.Exchange(margins.ThereDb, margins.BackDb, margins.SigmaDb, tries: 1, margins.Listens) is var one
+        && (margins.BackDb is null ? one.Single : one.Acknowledged) is >= LeastHeard and var arrives
+            ? 1 / arrives
             : null;
 
     /// <summary>What a hop has to spare; null where that is not known.</summary>

@@ -10,16 +10,20 @@ internal sealed record Relayed(IReadOnlyList<RelayedMessages> ForOthers, Fact? O
 {
     internal static Relayed None { get; } = new([]);
 
-    /// <summary>Whether the rhythm of a node is the same with another's. A gateway passes on over its network: of what it hears only counts whether its module
-    /// listens.</summary>
+    /// <summary>Whether the rhythm of a node is the same with another's. A gateway passes on over its network: of what it hears only counts which modules
+    /// listen.</summary>
     internal bool IsSameFor(NodeDesign node, Relayed other) =>
-        OnwardMs == other.OnwardMs && (node.SendsPackets ? ForOthers.SequenceEqual(other.ForOthers) : Listener(node) == other.Listener(node));
+        OnwardMs == other.OnwardMs && (node.SendsPackets ? ForOthers.SequenceEqual(other.ForOthers) : Listeners(node).SequenceEqual(other.Listeners(node)));
 
-    /// <summary>By which radio a node listens all the time, as far as that adds to what it draws; null for by none. A relay hears with what it sends by. Of a
-    /// gateway only a module adds: the radio of its board is on for its network, or always fed.</summary>
-    internal LinkKind? Listener(NodeDesign node)
+    /// <summary>By what a node listens all the time, as far as that adds to what it draws. A relay hears with what it sends by. Of a gateway only modules add,
+    /// those on whose channel somebody sends: the radio of its board is on for its network, or always fed.</summary>
+    internal IReadOnlyList<(LinkKind Link, string? Channel)> Listeners(NodeDesign node)
     {
-        var link = node.SendsPackets ? node.Link : LinkKind.LongRange;
-        return node.Hears && (node.Relays || ForOthers.Any(m => m.Link == link)) ? link : null;
+        bool Adds(LinkKind link) => node.SendsPackets ? link == node.Link : link.IsByModule();
+        var heard = ForOthers.Where(m => Adds(m.Link)).Select(m => (m.Link, (string?)m.Channel)).Distinct().Order().ToList();
+        return !node.Hears || (heard.Count == 0 && !node.Relays) ? []
+            : node.SendsPackets ? [(node.Link, null)]
+            : heard.Count == 0 ? [(LinkKind.LongRange, null)]
+            : heard;
     }
 }

@@ -10,7 +10,7 @@ internal static class Relaying
     /// <summary>The messages that each node hears of others on their way, by its key. All are counted that are sent: what is lost on the way costs a relay no
     /// more than what arrives.</summary>
     internal static ILookup<string, RelayedMessages> Of(SiteDesign site, HardwareCatalogue catalogue) =>
-        site.Nodes.Where(n => Sending.RadioOf(n, catalogue) is not null).SelectMany(n => OnItsWay(site, n)).ToLookup(p => p.Hears, p => p.Messages);
+        site.Nodes.Where(n => Sending.RadioOf(n, catalogue) is not null).SelectMany(n => OnItsWay(site, catalogue, n)).ToLookup(p => p.Hears, p => p.Messages);
 
     /// <summary>Who passes the messages of a node on: relays, and at last the first that sends otherwise than by radio, since from there they go over the
     /// network.</summary>
@@ -24,8 +24,8 @@ internal static class Relaying
     internal static bool IsRelayed(SiteDesign site, NodeDesign node) => node.SendsPackets && node.Via is { } via && site.Node(via) is { SendsPackets: true };
 
     /// <summary>What a node would hear besides, if another were heard through it.</summary>
-    internal static IEnumerable<RelayedMessages> WouldHear(NodeDesign node) =>
-        Messages(node).Select(m => new RelayedMessages(node.Key, node.Label, node.Key, m.PerDay, m.Bytes, m.ByClock, node.Link));
+    internal static IEnumerable<RelayedMessages> WouldHear(HardwareCatalogue catalogue, NodeDesign node) =>
+        Messages(node).Select(m => new RelayedMessages(node.Key, node.Label, node.Key, m.PerDay, m.Bytes, m.ByClock, node.Link, ChannelOf(node, catalogue)));
 
     /// <summary>Time that the relays on the way of a node take for its longest message, each with its tries, ms; null where there is none.</summary>
     /// <param name="tries">Of a message that a node sends, on average.</param>
@@ -60,16 +60,19 @@ internal static class Relaying
         return $"{relay.Node.Label} listens all the time and passes it on{cost}";
     }
 
-    private static IEnumerable<(string Hears, RelayedMessages Messages)> OnItsWay(SiteDesign site, NodeDesign node)
+    private static string ChannelOf(NodeDesign node, HardwareCatalogue catalogue) => Sending.RadioOf(node, catalogue)?.Channel ?? "";
+
+    private static IEnumerable<(string Hears, RelayedMessages Messages)> OnItsWay(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node)
     {
-        var last = node.Key;
+        var last = node;
         foreach (var hears in UntilGateway(site, node))
         {
+            var channel = ChannelOf(last, catalogue);
             foreach (var (perDay, bytes, byClock) in Messages(node))
             {
-                yield return (hears.Key, new(node.Key, node.Label, last, perDay, bytes, byClock, node.Link));
+                yield return (hears.Key, new(node.Key, node.Label, last.Key, perDay, bytes, byClock, node.Link, channel));
             }
-            last = hears.Key;
+            last = hears;
         }
     }
 

@@ -70,13 +70,14 @@ public sealed record RhythmComparison(IReadOnlyList<LifeGain> Gains, long TodayM
         {
             yield return (BoardRadios.IdOf(link), $"{link.Name()} of the board", node.Link == link, bare with { Link = link });
         }
-        var now = node.Link == LinkKind.LongRange ? Sending.RadioOf(node, catalogue)?.Id : null;
-        foreach (
-            var radio in catalogue.Parts.Where(p => p.Modem is not null).OrderBy(p => p.Modem!.BitsPerSecond is null).ThenBy(p => p.Id, StringComparer.Ordinal)
-        )
+        var now = node.Link.IsByModule() ? Sending.RadioOf(node, catalogue)?.Id : null;
+        var modules = new[] { LinkKind.LongRange, LinkKind.OnOffKeyed }.SelectMany(l =>
+            catalogue.Parts.Where(p => Sending.SendsSo(p, l)).Select(p => (Radio: p, Link: l))
+        );
+        foreach (var (radio, link) in modules.OrderBy(m => m.Radio.Modem!.BitsPerSecond is null).ThenBy(m => m.Radio.Id, StringComparer.Ordinal))
         {
             var mine = node.Parts.FirstOrDefault(p => p.Part == radio.Id) ?? new PartInstance(NodeEdits.FreeKey(bare, "radio"), radio.Label, radio.Id);
-            yield return (radio.Id, radio.Label, now == radio.Id, bare with { Link = LinkKind.LongRange, Parts = [.. bare.Parts, mine] });
+            yield return (radio.Id, radio.Label, now == radio.Id, bare with { Link = link, Parts = [.. bare.Parts, mine] });
         }
     }
 

@@ -22,27 +22,45 @@ internal static class Sending
     /// <summary>The radio that a node sends its messages by, as the node sets it; null for one on a network or a card.</summary>
     internal static NodeRadio? RadioOf(NodeDesign node, HardwareCatalogue catalogue) => RadioFor(node, catalogue, node.Link);
 
-    /// <summary>The radio of a node by which it can hear what others send so; null where it has none.</summary>
+    /// <summary>The radio of a node that sends so; null where it has none. Of several modules it is the first.</summary>
     internal static NodeRadio? RadioFor(NodeDesign node, HardwareCatalogue catalogue, LinkKind link) =>
-        link == LinkKind.LongRange ? ModuleOf(node, catalogue)
+        link.IsByModule() ? ModulesOf(node, catalogue).FirstOrDefault(m => m.Link == link && m.Modem.OneWay != OneWay.Hears)
         : link.IsPackets() && catalogue.Board(node.Board) is { } board ? BoardRadios.Of(board, link, ModuleOf(node, catalogue) is null ? node.Radio : null)
         : null;
 
-    /// <summary>All radios of a node that send message by message: its module first, then those of its board.</summary>
-    internal static IEnumerable<NodeRadio> RadiosOf(NodeDesign node, HardwareCatalogue catalogue) =>
-        LinkKinds.OfBoards.Prepend(LinkKind.LongRange).Select(l => RadioFor(node, catalogue, l)).OfType<NodeRadio>();
+    /// <summary>Whether a part is a module that sends so.</summary>
+    internal static bool SendsSo(Part? part, LinkKind link) =>
+        part?.Modem is { } modem && link == (modem.OneWay is null ? LinkKind.LongRange : LinkKind.OnOffKeyed) && modem.OneWay != OneWay.Hears;
 
-    /// <summary>The radio module that a node has, also one that only listens with it.</summary>
-    internal static NodeRadio? ModuleOf(NodeDesign node, HardwareCatalogue catalogue) =>
+    /// <summary>All radios of a node for messages one by one: its modules in their order, those that do both first, then those of its board.</summary>
+    internal static IEnumerable<NodeRadio> RadiosOf(NodeDesign node, HardwareCatalogue catalogue) =>
+        ModulesOf(node, catalogue).Concat(LinkKinds.OfBoards.Select(l => RadioFor(node, catalogue, l)).OfType<NodeRadio>());
+
+    /// <summary>The radio with which a gateway hears what is sent on a channel; where it has none on that channel, the first for that way to send.</summary>
+    /// <param name="channel">Null for whichever.</param>
+    internal static NodeRadio? HearsWith(NodeDesign gateway, HardwareCatalogue catalogue, LinkKind link, string? channel)
+    {
+        var alike = RadiosOf(gateway, catalogue).Where(r => r.Link == link && r.Modem.OneWay != OneWay.Sends).ToList();
+        return alike.Find(r => r.Channel == channel) ?? alike.FirstOrDefault();
+    }
+
+    /// <summary>The radio module that a node sends by, also one that only listens with it: the first that does both, or else the first.</summary>
+    internal static NodeRadio? ModuleOf(NodeDesign node, HardwareCatalogue catalogue) => ModulesOf(node, catalogue).FirstOrDefault();
+
+    /// <summary>Whether a radio is the one that the settings of its node are for. Further modules are as is usual for them.</summary>
+    internal static bool IsSet(NodeDesign node, HardwareCatalogue catalogue, NodeRadio radio) =>
+        ModuleOf(node, catalogue) is not { } first || first.Key == radio.Key;
+
+    private static IEnumerable<NodeRadio> ModulesOf(NodeDesign node, HardwareCatalogue catalogue) =>
         node
             .Parts.Select(p => (Instance: p, Part: catalogue.Part(p.Part)))
             .Where(p => p.Part?.Modem is not null)
-            .Select(p => Module(p.Instance, p.Part!, node.Radio))
-            .FirstOrDefault();
+            .OrderBy(p => p.Part!.Modem!.OneWay is not null)
+            .Select((p, at) => Module(p.Instance, p.Part!, at == 0 ? node.Radio : null));
 
     private static NodeRadio Module(PartInstance instance, Part part, RadioDesign? set) =>
         new(
-            LinkKind.LongRange,
+            part.Modem!.OneWay is null ? LinkKind.LongRange : LinkKind.OnOffKeyed,
             instance.Key,
             instance.Label,
             part.Id,
@@ -53,15 +71,18 @@ internal static class Sending
             set
         );
 
+    /// <summary>Frequency and rate of what is keyed on and off stand fast: a resonator makes the one, both ends are built for the other.</summary>
     private static RadioModem AsSet(RadioModem modem, RadioDesign set) =>
-        modem with
-        {
-            Megahertz = set.FrequencyMegahertz ?? modem.Megahertz,
-            SpreadingFactor = modem.IsLora ? set.SpreadingFactor ?? modem.SpreadingFactor : 0,
-            BandwidthKilohertz = modem.IsLora ? set.BandwidthKilohertz ?? modem.BandwidthKilohertz : 0,
-            CodingRate = modem.IsLora ? set.CodingRate ?? modem.CodingRate : 0,
-            BitsPerSecond = modem.IsLora ? null : set.BitsPerSecond ?? modem.BitsPerSecond,
-        };
+        modem.OneWay is not null
+            ? modem
+            : modem with
+            {
+                Megahertz = set.FrequencyMegahertz ?? modem.Megahertz,
+                SpreadingFactor = modem.IsLora ? set.SpreadingFactor ?? modem.SpreadingFactor : 0,
+                BandwidthKilohertz = modem.IsLora ? set.BandwidthKilohertz ?? modem.BandwidthKilohertz : 0,
+                CodingRate = modem.IsLora ? set.CodingRate ?? modem.CodingRate : 0,
+                BitsPerSecond = modem.IsLora ? null : set.BitsPerSecond ?? modem.BitsPerSecond,
+            };
 
     /// <summary>Bytes of a radio message with so many values.</summary>
     internal static int Bytes(int values) => OverheadBytes + BytesPerReading * values;

@@ -37,26 +37,29 @@ internal sealed class WakeCycle
     internal WakeCycle(NodeDesign node, Board board, BenchPlan bench, RhythmSetting setting)
     {
         (_node, _board, _bench, _setting) = (node, board, bench, setting);
-        var heard = setting.Relayed.Listener(node) is { } link ? Sending.RadioFor(node, setting.Catalogue, link) : null;
+        var listeners = setting.Relayed.Listeners(node).Select(l => Sending.HearsWith(node, setting.Catalogue, l.Link, l.Channel)).OfType<NodeRadio>();
+        var alwaysOn = bench.Loads.Where(l => l.StaysOn).Select(l => l.Part).ToHashSet();
+        var modules = listeners.Where(r => r.Key is { } key && !alwaysOn.Contains(key)).DistinctBy(r => r.Key).ToList();
+        var ofBoard = listeners.FirstOrDefault(r => r.IsOnBoard);
         _awake = new(
             board.Label,
             setting.Evidence.Current(node.Key, PowerState.Active) is { } active ? Measured(active)
                 : !node.Sleeps && node.Link == LinkKind.Wifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps
-                : !node.Sleeps && heard is { IsOnBoard: true } ? heard.ReceiveMilliamps
+                : !node.Sleeps && ofBoard is not null ? ofBoard.ReceiveMilliamps
                 : board.Currents.ActiveMilliamps
         );
         _asleep = new(
-            heard is { IsOnBoard: true } ? $"{board.Label}, its radio listening" : $"{board.Label} asleep",
+            ofBoard is not null ? $"{board.Label}, its radio listening" : $"{board.Label} asleep",
             setting.Evidence.Current(node.Key, PowerState.Asleep) is { } sleep ? Measured(sleep)
-                : heard is { IsOnBoard: true } ? heard.ReceiveMilliamps
+                : ofBoard is not null ? ofBoard.ReceiveMilliamps
                 : board.Currents.DeepSleepMilliamps ?? board.Currents.ActiveMilliamps
         );
         _always = [.. bench.Loads.Where(l => l is { StaysOn: true, ActiveMilliamps: not null }).Select(l => new Load(l.Label, l.ActiveMilliamps!))];
-        _listening = heard is null or { IsOnBoard: true } ? [] : [new($"{heard.Name}, listening", heard.ReceiveMilliamps)];
+        _listening = [.. modules.Select(m => new Load($"{m.Name}, listening", m.ReceiveMilliamps))];
         _resting =
         [
             .. bench
-                .Loads.Where(l => !l.StaysOn && !l.Switched && l.SleepMicroamps is not null && l.Part != heard?.Key)
+                .Loads.Where(l => !l.StaysOn && !l.Switched && l.SleepMicroamps is not null && !modules.Exists(m => m.Key == l.Part))
                 .Select(l => new Load($"{l.Label} asleep", l.SleepMicroamps!.Times(0.001))),
         ];
     }

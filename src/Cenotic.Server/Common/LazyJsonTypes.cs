@@ -10,12 +10,20 @@ namespace Cenotic.Server.Common;
 /// The members of a type in a request or an answer are looked at when the first such request or answer comes.
 /// The framework asks for every type as soon as it makes the routes: without this a start reads them all.
 /// </summary>
-internal sealed class LazyJsonTypes(IJsonTypeInfoResolver ordinary) : IJsonTypeInfoResolver
+internal sealed class LazyJsonTypes : IJsonTypeInfoResolver
 {
     private static readonly MethodInfo Make = typeof(LazyJsonTypes).GetMethod(nameof(OnFirstUse), BindingFlags.NonPublic | BindingFlags.Static)!;
 
+    private readonly JsonSerializerOptions _host;
+    private readonly IJsonTypeInfoResolver _ordinary;
+
+    private LazyJsonTypes(JsonSerializerOptions host) => (_host, _ordinary) = (host, host.TypeInfoResolver!);
+
+    /// <summary>Makes the types of these options lazy. Copies of them, such as the one that describes the interface, see all members.</summary>
+    internal static void In(JsonSerializerOptions host) => host.TypeInfoResolver = new LazyJsonTypes(host);
+
     public JsonTypeInfo? GetTypeInfo(Type type, JsonSerializerOptions options) =>
-        IsOrdinary(type) ? ordinary.GetTypeInfo(type, options) : (JsonTypeInfo)Make.MakeGenericMethod(type).Invoke(null, [options])!;
+        options != _host || IsOrdinary(type) ? _ordinary.GetTypeInfo(type, options) : (JsonTypeInfo)Make.MakeGenericMethod(type).Invoke(null, [options])!;
 
     /// <summary>True for what has no members, and for types whose kind is told by a member.</summary>
     private static bool IsOrdinary(Type type) => type.IsPrimitive || type == typeof(object) || type == typeof(string) || IsPolymorphic(type);

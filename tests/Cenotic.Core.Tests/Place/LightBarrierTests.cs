@@ -105,4 +105,17 @@ public class LightBarrierTests
         floors = floors with { Place = floors.Place with { Floors = [new("up", "Upstairs", 2.7, 2.4, null, null)] } };
         Assert.Contains("stands a floor", Found(floors)!.What);
     }
+
+    [Fact]
+    public void A_hedge_is_in_the_way_where_the_light_goes_through_it()
+    {
+        SiteDesign Grown(double from, double to)
+        {
+            var site = Site(At("emitter", 1, 1.2), At("receiver", 1, 1));
+            Room hedge = new("hedge", "Hedge", [new(0, from), new(2, from), new(2, to), new(0, to)], [RoomTag.Outdoor, RoomTag.Trees]);
+            return site with { Place = site.Place with { Rooms = [.. site.Place.Rooms, hedge] } };
+        }
+        Assert.Contains("stands a tree or a hedge", Found(Grown(1.05, 1.1))!.What);
+        Assert.Null(Found(Grown(2, 3)));
+    }
 }

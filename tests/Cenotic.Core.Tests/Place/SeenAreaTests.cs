@@ -39,6 +39,23 @@ public class SeenAreaTests
         }
     }
 
+    /// <summary>A hedge from 2 to 3 m ahead, wider than anything that is seen: an infrared sensor sees as if a wall stood at its edge, one by microwaves as if
+    /// nothing stood there. On another floor it hides nothing.</summary>
+    [Fact]
+    public void Leaves_hide_warmth_and_let_microwaves_through()
+    {
+        Room Hedge(string? floor) =>
+            new("hedge", "Hedge", [new(2, -20), new(3, -20), new(3, 20), new(2, 20)], [RoomTag.Outdoor, RoomTag.Trees]) { Floor = floor };
+        var infrared = View(SeesBy.Infrared, 120, 160, 6);
+        var microwave = View(SeesBy.Microwave, 360, 360, 6, light: 1, glass: 1, brick: 0.5);
+        var grown = Of() with { Rooms = [Hedge(null)] };
+        Assert.Equal(Area(Of(Upright(2, WallMaterial.Brick)), infrared), Area(grown, infrared), 1e-6);
+        Assert.Equal(4 * Math.Tan(Math.PI / 3), Area(grown, View(SeesBy.Infrared, 120, 160, 3.99)), 0.02);
+        Assert.Equal(Math.PI * 36, Area(grown, microwave), 0.2);
+        var above = Of() with { Rooms = [Hedge("up")], Floors = [new("up", "Upstairs", 2.7)] };
+        Assert.Equal(Area(Of(), infrared), Area(above, infrared), 1e-6);
+    }
+
     /// <summary>A wall 2 m ahead cuts a sector of 120 degrees and 3 m: a triangle up to the wall, and what is left of the sector beside it.</summary>
     [Fact]
     public void A_wall_cuts_a_sector()

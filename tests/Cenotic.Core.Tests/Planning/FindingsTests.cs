@@ -19,6 +19,12 @@ public class FindingsTests
             Place = new([Garden], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]),
         };
 
+    private static SiteDesign In(RoomTag tag, NodeDesign node) =>
+        Samples.Site(node with { Spot = "s" }) with
+        {
+            Place = new([Garden with { Tags = [tag] }], [], [new("s", "Spot", "garden", 1, 1, 1, 0)]),
+        };
+
     private static RuleDesign Rule(RuleCondition condition, string reading = "t") => new("rule", "Rule", "n", reading, condition, "", true);
 
     private static NodeDesign WithReading(NodeDesign node, params ReadingDesign[] readings) => node with { Readings = readings };
@@ -353,6 +359,7 @@ public class FindingsTests
         ),
         ["REACH-WEAK"] = (Heard(WallMaterial.Metal, new(PowerDbm: 2, AntennaGainDbi: -20)), Heard(WallMaterial.Timber, null)),
         ["REACH-FRAMES-CHANNEL"] = (Frames(null), Frames(11)),
+        ["REACH-NO-RADIO"] = (Samples.Site(WithReading(Air, Samples.Every("t", "air", "temperature", 60_000)) with { Link = LinkKind.OnOffKeyed }), null),
         ["REACH-NO-LINE"] = (
             Samples.Site(Air with { Link = LinkKind.SerialCable }),
             Samples.Site(Air with { Link = LinkKind.SerialCable }) with
@@ -455,6 +462,11 @@ public class FindingsTests
             null
         ),
         ["BENCH-UNSEALED"] = (AtGarden(Air), null),
+        ["BENCH-NOISE"] = (In(RoomTag.Sleeping, Samples.Node(("dust", "pms5003"))), In(RoomTag.Sleeping, Air)),
+        ["BENCH-DUST"] = (
+            In(RoomTag.Dusty, Samples.Node(("pir", "pir-am312"))),
+            In(RoomTag.Dusty, Samples.Node(("pir", "pir-am312")) with { Housing = new(false, false, false) })
+        ),
         ["BENCH-ANALOG-RANGE"] = (Samples.Site(Samples.Node(("soil", "soil-capacitive"))), null),
         ["BENCH-ANALOG-COARSE"] = (Samples.Site(Samples.Node(("sharp", "sharp")) with { Board = "rp2040-40", Link = LinkKind.LongRange }), null),
         ["BENCH-LOAD-START"] = (Samples.Site(Samples.Node(("valve", "valve"))), Samples.Site(Samples.Node(("gate", "mosfet-switch")))),

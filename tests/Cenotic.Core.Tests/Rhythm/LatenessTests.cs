@@ -136,7 +136,10 @@ public class LatenessTests
         var node = Air(600_000);
         var bench = BenchPlanner.Plan(node, Samples.Catalogue);
         var comparison = RhythmComparison.Of(node, bench, Samples.Catalogue, Evidence.None);
-        Assert.Equal(["wifi", "cc1101", "hc-12", "nrf24l01p", "lora-sx1276"], comparison.Radios.Select(r => r.Key).Where(k => k != "lora-sx1278"));
+        Assert.Equal(
+            ["wifi", "cc1101", "hc-12", "nrf24l01p", "ook-tx-433", "lora-sx1276"],
+            comparison.Radios.Select(r => r.Key).Where(k => k != "lora-sx1278")
+        );
         var today = comparison.Radios.Single(r => r.Today);
         Assert.Equal(
             ("wifi", RhythmPlanner.Plan(node, bench, Samples.Catalogue, Evidence.None).Life!.Value),

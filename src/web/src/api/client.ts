@@ -41,6 +41,7 @@ export type WakeKind = Schemas["WakeKind"];
 export type CycleSegment = Schemas["CycleSegment"];
 export type HarvestPlan = Schemas["HarvestPlan"];
 export type HarvestDesign = Schemas["HarvestDesign"];
+export type LinkTraits = Schemas["LinkTraits"];
 export type SendDesign = Schemas["SendDesign"];
 export type ChannelPlan = Schemas["ChannelPlan"];
 export type LifeGain = Schemas["LifeGain"];

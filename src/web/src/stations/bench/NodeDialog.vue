@@ -12,7 +12,7 @@ import SelectBox from "@/kit/SelectBox.vue";
 import type { Fault } from "@/kit/faults";
 import HousingField from "./HousingField.vue";
 import { setNode } from "./node-edits";
-import { linkHints, linkNames, sendsPackets, supplyNames } from "./power";
+import { linkHints, linkNames, supplyNames, traitsOf } from "./power";
 
 const props = defineProps<{ node?: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
@@ -52,12 +52,15 @@ const supplies = computed(() => [
   ...(site.catalogue.value?.cells ?? []).map((c) => ({ value: `cells:${c.id}`, label: c.label })),
 ]);
 const links = Object.entries(linkNames).map(([value, label]) => ({ value: value as NodeDesign["link"], label }));
+const traits = (link: NodeDesign["link"]) => traitsOf(link, site.usual.value);
 /** Whom it may be heard through: nodes that hear others at any time, and send for themselves or pass on by radio. */
 const gateways = computed(() => [
-  { value: null as string | null, label: sendsPackets(form.value.link) ? "nobody yet" : "nobody: it sends for itself" },
+  { value: null as string | null, label: traits(form.value.link).isPackets ? "nobody yet" : "nobody: it sends for itself" },
   ...site.design
     .value!.nodes.filter(
-      (g) => g.key !== n?.key && (((!g.sleeps || g.relays) && (!g.via || sendsPackets(g.link))) || g.key === form.value.via),
+      (g) =>
+        g.key !== n?.key &&
+        (((!g.sleeps || g.relays) && (traits(g.link).isPackets ? traits(g.link).canRelay : !g.via)) || g.key === form.value.via),
     )
     .map((g) => ({ value: g.key as string | null, label: g.label })),
 ]);
@@ -104,7 +107,7 @@ async function save() {
     measuresSupply: onCells.value && f.measuresSupply,
     addsModules: f.addsModules,
     correctsItself: f.correctsItself,
-    relays: sendsPackets(f.link) && f.relays,
+    relays: traits(f.link).canRelay && f.relays,
     housing: f.housing,
   };
   const key =
@@ -170,7 +173,7 @@ async function save() {
     </p>
     <CheckBox v-model="form.sleeps" label="It sleeps between readings" />
     <CheckBox
-      v-if="sendsPackets(form.link)"
+      v-if="traits(form.link).canRelay"
       v-model="form.relays"
       label="It passes on what other nodes send"
       hint="Its radio then listens all the time, asleep too: that empties cells soon. Rhythm shows how soon."

@@ -1,5 +1,5 @@
 /** Supplies as the interface offers them. */
-import type { NodeDesign, PowerDesign, SendDesign } from "@/api/client";
+import type { LinkTraits, NodeDesign, PowerDesign } from "@/api/client";
 
 export const supplyNames: Record<PowerDesign["kind"], string> = {
   usb: "USB",
@@ -19,26 +19,21 @@ export const linkNames: Record<NodeDesign["link"], string> = {
   ieee802154: "the IEEE 802.15.4 radio of the board",
   longRange: "a radio module of its own",
   cable: "its network cable",
+  onOffKeyed: "an on-off keyed transmitter of its own",
   serialCable: "a serial cable, such as its USB",
   card: "nothing: it writes to a storage card",
 };
 
-/** Ways that bring messages one by one over a radio, to a gateway or a relay. */
-const packets: NodeDesign["link"][] = ["longRange", "frames", "advertising", "codedAdvertising", "ieee802154"];
-export const sendsPackets = (link: NodeDesign["link"]) => packets.includes(link);
-
-/** Ways that nobody answers. */
-export const isAdvertised = (link: NodeDesign["link"]) => link === "advertising" || link === "codedAdvertising";
-
-/** How a node sends where nothing else is said. */
-export const usualSending = (link: NodeDesign["link"], usual: { sending: SendDesign; advertised: SendDesign }) =>
-  isAdvertised(link) ? usual.advertised : usual.sending;
+/** What a way to send is. */
+export const traitsOf = (link: NodeDesign["link"], usual: { links: LinkTraits[] }) => usual.links.find((l) => l.link === link)!;
 
 /** What to know before a node sends so. */
 export const linkHints: Partial<Record<NodeDesign["link"], string>> = {
   frames: "A gateway hears them whose board is of the same chip family; the server hears only the gateway.",
   advertising: "Anyone near can read it, and nobody answers: each message is sent several times.",
   codedAdvertising: "It reaches further and is longer on the air; the board of the gateway must have that rate too.",
+  onOffKeyed:
+    "Anyone near can read and copy it, and it hears nothing: each message is sent several times, and commands do not reach the node.",
   serialCable: "To the machine that runs this program. Set the line up at the foot of Watch; commands do not reach the node.",
   ieee802154: "To a gateway with the same radio, which is on the network itself.",
 };

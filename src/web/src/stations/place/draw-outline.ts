@@ -1,5 +1,6 @@
 /** Drawing a room: a rectangle by pressing at one corner and letting go at the other, or any outline corner by corner, by pointer or by keys. */
 import { computed, ref, watch, type Ref } from "vue";
+import { arrowMove } from "@/kit/plan";
 import { between, rectangle, round, type At } from "./outline";
 
 /** A press that moves less than this is a click, m. */
@@ -111,12 +112,9 @@ export function useDrawOutline(
 
   function key(e: KeyboardEvent) {
     if (!active.value) return;
-    const step = e.shiftKey ? 1 : 0.1;
-    const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[e.key];
-    if (by) {
-      const from = at.value ?? corners()[0] ?? { x: 0, y: 0 };
-      at.value = { x: round(from.x + by[0]!), y: round(from.y + by[1]!) };
-    } else if (e.key === "Enter") put();
+    const to = arrowMove(e, e.shiftKey ? 1 : 0.1);
+    if (to) at.value = to(at.value ?? corners()[0] ?? { x: 0, y: 0 });
+    else if (e.key === "Enter") put();
     else if (e.key === "Backspace") set.value = set.value.slice(0, -1);
     else if (e.key === "Escape") stop();
     else return;

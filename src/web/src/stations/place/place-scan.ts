@@ -1,6 +1,7 @@
 /** Handling the picture under a floor: a click sets one of two points, a drag or the arrow keys move it. */
 import { computed, ref, watch, type Ref } from "vue";
 import type { FloorScan } from "@/api/client";
+import { arrowMove, type Where } from "@/kit/plan";
 import { between, round, type At } from "./outline";
 
 /** A press that moves less than this is a click, m. */
@@ -24,10 +25,10 @@ export function usePlaceScan(
       : undefined,
   );
 
-  function by(x: number, y: number) {
+  function shiftAll(to: Where) {
     const s = scan();
-    points.value = points.value.map((p) => ({ x: round(p.x + x), y: round(p.y + y) }));
-    if (s) moved({ ...s, x: round(s.x + x), y: round(s.y + y) });
+    points.value = points.value.map(to);
+    if (s) moved({ ...s, ...to(s) });
   }
 
   function down(e: PointerEvent) {
@@ -47,16 +48,15 @@ export function usePlaceScan(
     const [pressed, far] = [from.value, shift.value];
     from.value = at.value = undefined;
     if (!pressed) return;
-    if (far) by(far.x, far.y);
+    if (far) shiftAll(({ x, y }) => ({ x: round(x + far.x), y: round(y + far.y) }));
     else if (points.value.length < 2) points.value = [...points.value, pressed];
   }
 
   function key(e: KeyboardEvent) {
-    const step = e.shiftKey ? 1 : 0.1;
-    const d = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }[e.key];
-    if (!active.value || !d || !scan()) return;
+    const to = arrowMove(e, e.shiftKey ? 1 : 0.1);
+    if (!active.value || !to || !scan()) return;
     e.preventDefault();
-    by(d[0]!, d[1]!);
+    shiftAll(to);
   }
 
   function again() {

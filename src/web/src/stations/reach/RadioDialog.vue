@@ -14,10 +14,12 @@ const emit = defineEmits<{ close: [] }>();
 const site = useSite();
 const modem = computed(() => {
   const parts = site.catalogue.value?.parts ?? [];
-  return props.node.parts.map((p) => parts.find((c) => c.id === p.part)?.modem).find((m) => m) ?? undefined;
+  const modems = props.node.parts.map((p) => parts.find((c) => c.id === p.part)?.modem).filter((m) => !!m);
+  return modems.find((m) => !m.oneWay) ?? modems[0];
 });
-/** By a radio of its board, whose frequency and rate are those of its standard. */
-const onBoard = props.node.link !== "longRange";
+/** Frequency and rate of a radio of the board are those of its standard, those of an on-off keyed transmitter are built in. */
+const tunable = props.node.link === "longRange";
+const onBoard = !tunable && props.node.link !== "onOffKeyed";
 const lora = computed(() => !!modem.value && !modem.value.bitsPerSecond);
 const blank = (n: number | null | undefined) => n ?? ("" as number | "");
 const own = props.node.radio;
@@ -73,7 +75,7 @@ async function save() {
   };
   const edits: DesignEdit[] = [
     setNode(props.node, { radio: radioOf(own, { ...shared, ...alone }) }),
-    ...(onBoard ? [] : together.value.filter((n) => n.key !== props.node.key)).map((n) =>
+    ...(!tunable ? [] : together.value.filter((n) => n.key !== props.node.key)).map((n) =>
       setNode(n, { radio: radioOf(n.radio, shared) }),
     ),
   ];
@@ -92,7 +94,7 @@ async function save() {
     @close="$emit('close')"
     @save="save"
   >
-    <div v-if="!onBoard" class="grid gap-3 sm:grid-cols-2">
+    <div v-if="tunable" class="grid gap-3 sm:grid-cols-2">
       <TextField
         v-model="form.frequencyMegahertz"
         label="Frequency, MHz"
@@ -132,7 +134,7 @@ async function save() {
         :hint="usual(modem?.bitsPerSecond, 'bit/s')"
       />
     </div>
-    <p v-if="!onBoard" class="text-sm text-faint">
+    <p v-if="tunable" class="text-sm text-faint">
       Both ends need these alike: they are set on {{ together.map((n) => n.label).join(", ") }}. Empty: as usual.
     </p>
     <div class="grid gap-3 sm:grid-cols-2">

@@ -5,22 +5,20 @@ import type { NodeDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import { duration, number, percentOf } from "@/kit/format";
-import { linkNames, sendsPackets, usualSending } from "../bench/power";
+import { linkNames, traitsOf } from "../bench/power";
 import ChannelView from "./ChannelView.vue";
 import SendingDialog from "./SendingDialog.vue";
 
 const props = defineProps<{ node: NodeDesign }>();
 const site = useSite();
 const editing = ref(false);
-const send = computed(() => props.node.sending ?? usualSending(props.node.link, site.usual.value));
-/** Such radios send only when they hear nobody else. */
-const listensFirst = computed(() => props.node.link === "frames" || props.node.link === "ieee802154");
+const traits = computed(() => traitsOf(props.node.link, site.usual.value));
+const send = computed(() => props.node.sending ?? traits.value.sending);
 const channel = computed(() =>
   site.plan.value?.reach.channels.find((c) => [...c.slots, ...c.free].some((s) => s.node === props.node.key)),
 );
 const facts = computed(() => {
   const s = send.value;
-  const radio = sendsPackets(props.node.link);
   return [
     s.acknowledged
       ? `It waits for an answer and sends up to ${s.mostTries} times.`
@@ -28,7 +26,7 @@ const facts = computed(() => {
         ? `Nobody answers: it sends each message ${s.repeats} times.`
         : "Nobody answers: what is lost is lost.",
     s.deliveredShare != null ? `${number(percentOf(s.deliveredShare))} % of single sends arrive.` : "",
-    radio
+    traits.value.isPackets
       ? s.hearsTime
         ? `It hears a time reference every ${duration(s.resyncMs)}; its clock is ±${number(s.clockPpm)} ppm, its start ±${number(s.jitterMs)} ms.`
         : "It hears no time reference, so it keeps no slot."
@@ -48,11 +46,11 @@ const facts = computed(() => {
   <ChannelView v-if="channel" :channel="channel" />
   <p v-else class="text-faint">
     {{
-      listensFirst
+      traits.listensFirst
         ? "It listens before it sends: there are no slots to plan."
-        : sendsPackets(node.link)
+        : traits.isPackets
           ? "It has no radio among its parts, or sends nothing: add one at the Bench."
-          : "Wi-Fi listens before it sends, and a cable or card has no other senders: there are no slots to plan."
+          : "A cable or a card has no other senders: there are no slots to plan."
     }}
   </p>
   <SendingDialog v-if="editing" :node="node" @close="editing = false" />

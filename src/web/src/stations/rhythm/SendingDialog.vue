@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** How a node sends and keeps time, and what its receiver takes. */
-import { computed, ref } from "vue";
+import { ref } from "vue";
 import type { NodeDesign, SendDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import CheckBox from "@/kit/CheckBox.vue";
@@ -9,14 +9,13 @@ import TextField from "@/kit/TextField.vue";
 import { exactDuration, parseDuration, percentOf } from "@/kit/format";
 import { noTime, type Fault } from "@/kit/faults";
 import { setNode } from "../bench/node-edits";
-import { isAdvertised, sendsPackets, usualSending } from "../bench/power";
+import { traitsOf } from "../bench/power";
 
 const props = defineProps<{ node: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
 const site = useSite();
 /** What is advertised gets no answer. */
-const advertised = isAdvertised(props.node.link);
-const usualOf = usualSending(props.node.link, site.usual.value);
+const { isAdvertised: advertised, isPackets: radio, sending: usualOf } = traitsOf(props.node.link, site.usual.value);
 const start = props.node.sending ?? usualOf;
 const form = ref({
   acknowledged: start.acknowledged && !advertised,
@@ -32,7 +31,6 @@ const form = ref({
   spacing: start.leastSpacingMs == null ? "" : exactDuration(start.leastSpacingMs),
 });
 const faults = ref<Fault[]>([]);
-const radio = computed(() => sendsPackets(props.node.link));
 const some = (v: number | string) => (typeof v === "number" ? v : null);
 
 async function save() {

@@ -1,0 +1,121 @@
+using Cenotic.Core.Design;
+using Cenotic.Core.Planning;
+using Cenotic.Core.Reach;
+
+namespace Cenotic.Core.Tests.Reach;
+
+/// <summary>A gateway with two radio modules, against two gateways with one each.</summary>
+public class GatewayModulesTests
+{
+    private const string At868 = "lora-sx1276",
+        At434 = "lora-sx1278";
+
+    private static NodeDesign Sensor(string key, string module) =>
+        Samples.Node(("air", "bme280"), ("radio", module)) with
+        {
+            Key = key,
+            Label = key,
+            Link = LinkKind.LongRange,
+            Via = "hub",
+            Spot = key,
+            Sleeps = true,
+            Power = new(PowerKind.Cells, "lifepo4-18650"),
+            Readings = [Samples.Every("t", "air", "temperature", 600_000)],
+            Sending = new(Acknowledged: true),
+        };
+
+    private static NodeDesign Hub(params string[] modules) =>
+        Samples.Node([.. modules.Select(m => (m, m))]) with
+        {
+            Key = "hub",
+            Label = "Hub",
+            Spot = "hub",
+            Link = LinkKind.Cable,
+            Power = new(PowerKind.Usb),
+        };
+
+    private static SitePlan Plan(NodeDesign hub, params NodeDesign[] sensors) =>
+        SitePlanner.Plan(
+            SiteDesign.Empty("Test site") with
+            {
+                Settings = new("Test site", "Etc/UTC", RadioRegion.Europe868),
+                Place = new([], [], [new("hub", "Hub", null, 0, 0, 1, 0), new("near", "Near", null, 20, 0, 1, 0), new("far", "Far", null, 60, 0, 1, 0)]),
+                Nodes = [hub, .. sensors],
+            },
+            Samples.Catalogue,
+            Evidence.None
+        );
+
+    private static PlannedLink Link(SitePlan plan, string node) => plan.Reach.Links.Single(l => l.Node == node);
+
+    private static double Milliamps(SitePlan plan) => plan.Node("hub")!.Rhythm.Average.Value!.Value;
+
+    [Theory]
+    [InlineData(At868, At434)]
+    [InlineData(At434, At868)]
+    public void Each_sender_is_heard_by_the_module_of_its_channel(string first, string second)
+    {
+        var (near, far) = (Sensor("near", At434), Sensor("far", At868));
+        var both = Plan(Hub(first, second), near, far);
+        foreach (var (sensor, module) in new[] { (near, At434), (far, At868) })
+        {
+            var alone = Link(Plan(Hub(module), sensor), sensor.Key);
+            Assert.NotNull(alone.Margin.Value);
+            Assert.Equal(alone.Margin.Value, Link(both, sensor.Key).Margin.Value);
+            Assert.Equal(alone.Back.Value, Link(both, sensor.Key).Back.Value);
+            Assert.Equal(alone.Delivered.Value, Link(both, sensor.Key).Delivered.Value);
+        }
+        Assert.DoesNotContain(both.Findings, f => f.Code == "REACH-UNKNOWN");
+    }
+
+    [Fact]
+    public void A_sender_on_no_channel_of_the_gateway_is_not_heard()
+    {
+        var link = Link(Plan(Hub(At868, At434), Sensor("near", At868) with { Radio = new(FrequencyMegahertz: 869.5) }), "near");
+        Assert.Null(link.Margin.Value);
+    }
+
+    /// <summary>The receiver of a module draws 11.5 mA (10.8 to 12 where nothing else is said) as long as somebody sends on its channel, else 0.2 µA.</summary>
+    [Fact]
+    public void Only_modules_on_whose_channel_somebody_sends_listen()
+    {
+        var (near, far) = (Sensor("near", At434), Sensor("far", At868));
+        var (none, one, two) = (Plan(Hub(At868, At434)), Plan(Hub(At868, At434), far), Plan(Hub(At868, At434), near, far));
+        Assert.Equal(11.5, Milliamps(one) - Milliamps(none), 0.05);
+        Assert.Equal(11.4, Milliamps(two) - Milliamps(one), 0.05);
+        Assert.Equal(Milliamps(one), Milliamps(Plan(Hub(At434, At868), far)), 1e-9);
+    }
+
+    /// <summary>Each answer is on the air where its sender is: 6 an hour on either channel, and a limit of its own for each.</summary>
+    [Fact]
+    public void The_answers_on_each_channel_count_against_its_own_limit()
+    {
+        var plan = Plan(Hub(At868, At434), Sensor("near", At434), Sensor("far", At868));
+        var budgets = plan.Reach.Law.Where(l => l.Node == "hub").ToList();
+        Assert.Equal(2, budgets.Select(b => b.Band).Distinct().Count());
+        foreach (var (module, sensor) in new[] { (At434, "near"), (At868, "far") })
+        {
+            var alone = Plan(Hub(module), Sensor(sensor, module)).Reach.Law.Single(l => l.Node == "hub");
+            Assert.Equal(alone.OnAir.Value, budgets.Single(b => b.Channel == alone.Channel).OnAir.Value);
+        }
+    }
+
+    [Fact]
+    public void A_plan_that_is_kept_is_made_anew_when_another_module_has_to_listen()
+    {
+        var memory = new PlanMemory();
+        SitePlan Again(NodeDesign sensor) =>
+            SitePlanner.Plan(
+                SiteDesign.Empty("Test site") with
+                {
+                    Nodes = [Hub(At868, At434) with { Spot = null }, sensor with { Spot = null }],
+                },
+                Samples.Catalogue,
+                Evidence.None,
+                memory: memory
+            );
+        Again(Sensor("near", At868));
+        var after = Again(Sensor("near", At434)).Node("hub")!.Rhythm;
+        Assert.Contains(after.Wakes.SelectMany(w => w.Segments), s => s.Current.Working.Inputs.Any(i => i.Name == $"{At434}, listening"));
+    }
+}
