@@ -325,11 +325,14 @@ public sealed record SendDesign(
     [JsonIgnore]
     public int MostSent => Acknowledged ? MostTries : Repeats;
 
-    /// <summary>How a node sends, with the usual way of its radio filled in. What is advertised gets no answer.</summary>
+    /// <summary>How a node sends, with the usual way of its radio filled in. What is advertised gets no answer: where one was waited for, a message goes out as
+    /// often as is usual instead.</summary>
     public static SendDesign Of(NodeDesign node)
     {
-        var send = node.Sending ?? UsualOf(node.Link);
-        return node.Link.IsAdvertised() && send.Acknowledged ? send with { Acknowledged = false } : send;
+        var (send, usual) = (node.Sending, UsualOf(node.Link));
+        return send is null ? usual
+            : node.Link.IsAdvertised() && send.Acknowledged ? send with { Acknowledged = false, Repeats = usual.Repeats }
+            : send;
     }
 }
 

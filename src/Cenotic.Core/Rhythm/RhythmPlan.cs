@@ -32,6 +32,9 @@ public sealed record RhythmPlan(
     /// <summary>Least time between two sends of its timetable that do not fall together, ms; null when it sends nothing by the clock.</summary>
     public long? LeastSendGapMs { get; init; }
 
+    /// <summary>How it sends, with what is usual of its way filled in.</summary>
+    public required SendDesign Sending { get; init; }
+
     /// <summary>True when light carries the node through the year, so that its cells need no change.</summary>
     [JsonIgnore]
     public bool CarriedByLight => Harvest is { ShortMonths.Count: 0 };
@@ -40,7 +43,7 @@ public sealed record RhythmPlan(
     internal static RhythmPlan None(NodeDesign node, IReadOnlyList<Finding> findings)
     {
         var none = Figure.Unknown("Average current", Unit.Milliamp, "a board from the catalogue");
-        return new(node.Key, node.Sleeps, Schedule.DayMs, null, [], none, none, null, [], [], [], null, findings);
+        return new(node.Key, node.Sleeps, Schedule.DayMs, null, [], none, none, null, [], [], [], null, findings) { Sending = SendDesign.Of(node) };
     }
 }
 

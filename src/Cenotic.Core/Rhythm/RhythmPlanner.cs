@@ -90,6 +90,7 @@ internal sealed record RhythmSetting(HardwareCatalogue Catalogue, Evidence Evide
             []
         )
         {
+            Sending = SendDesign.Of(node),
             LeastSendGapMs = Schedule.LeastSendGap(schedule.Turns) * schedule.PeriodMs,
         };
     }

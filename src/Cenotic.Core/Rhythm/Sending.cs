@@ -166,14 +166,24 @@ internal sealed record NodeRadio(
     internal bool IsOnBoard => Key is null;
 
     /// <summary>How it sends: "SF9" or "250 kbit/s".</summary>
-    internal string Rate => Modem.IsLora ? $"SF{Modem.SpreadingFactor}" : $"{Modem.BitsPerSecond / 1000:0.##} kbit/s";
+    internal string Rate =>
+        Modem.IsLora
+            ? $"SF{Modem.SpreadingFactor}"
+            : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{Modem.BitsPerSecond / 1000:0.##} kbit/s");
 
-    /// <summary>Radios whose sends meet: the same frequency, bandwidth and rate; of parts whose frequency is not known, the same part.</summary>
-    internal string Channel =>
-        IsOnBoard
-            ? $"{Label}, 2.4 GHz"
-            : string.Create(
-                System.Globalization.CultureInfo.InvariantCulture,
-                $"{(Modem.Megahertz is { } f ? $"{f:0.###} MHz" : Id)}, {(Modem.IsLora ? $"{Rate} at {Modem.BandwidthKilohertz:0.###} kHz" : Rate)}"
-            );
+    /// <summary>Radios whose sends meet: the same frequency, bandwidth, rate and keying; of parts whose frequency is not known, the same part.</summary>
+    internal string Channel
+    {
+        get
+        {
+            if (IsOnBoard)
+            {
+                return $"{Label}, 2.4 GHz";
+            }
+            var invariant = System.Globalization.CultureInfo.InvariantCulture;
+            var frequency = Modem.Megahertz is { } f ? string.Create(invariant, $"{f:0.###} MHz") : Id;
+            var rate = Modem.IsLora ? string.Create(invariant, $"{Rate} at {Modem.BandwidthKilohertz:0.###} kHz") : Rate;
+            return $"{(Modem.OneWay is null ? "" : "on-off keyed, ")}{frequency}, {rate}";
+        }
+    }
 }

@@ -13,7 +13,7 @@ const props = defineProps<{ node: NodeDesign }>();
 const site = useSite();
 const editing = ref(false);
 const traits = computed(() => traitsOf(props.node.link, site.usual.value));
-const send = computed(() => props.node.sending ?? traits.value.sending);
+const send = computed(() => site.nodePlan(props.node.key)?.rhythm.sending ?? traits.value.sending);
 const channel = computed(() =>
   site.plan.value?.reach.channels.find((c) => [...c.slots, ...c.free].some((s) => s.node === props.node.key)),
 );

@@ -16,9 +16,9 @@ const emit = defineEmits<{ close: [] }>();
 const site = useSite();
 /** What is advertised gets no answer. */
 const { isAdvertised: advertised, isPackets: radio, sending: usualOf } = traitsOf(props.node.link, site.usual.value);
-const start = props.node.sending ?? usualOf;
+const start = site.nodePlan(props.node.key)?.rhythm.sending ?? usualOf;
 const form = ref({
-  acknowledged: start.acknowledged && !advertised,
+  acknowledged: start.acknowledged,
   mostTries: start.mostTries as number | string,
   repeats: start.repeats as number | string,
   delivered: (start.deliveredShare == null ? "" : percentOf(start.deliveredShare)) as number | string,
