@@ -20,7 +20,8 @@ internal sealed record Relayed(IReadOnlyList<RelayedMessages> ForOthers, Fact? O
     internal IReadOnlyList<(LinkKind Link, string? Channel)> Listeners(NodeDesign node)
     {
         bool Adds(LinkKind link) => node.SendsPackets ? link == node.Link : link.IsByModule();
-        var heard = ForOthers.Where(m => Adds(m.Link)).Select(m => (m.Link, (string?)m.Channel)).Distinct().Order().ToList();
+        var sorted = ForOthers.Where(m => Adds(m.Link)).OrderBy(m => m.Link).ThenBy(m => m.Channel, StringComparer.Ordinal);
+        var heard = sorted.Select(m => (m.Link, (string?)m.Channel)).Distinct().ToList();
         return !node.Hears || (heard.Count == 0 && !node.Relays) ? []
             : node.SendsPackets ? [(node.Link, null)]
             : heard.Count == 0 ? [(LinkKind.LongRange, null)]

@@ -37,10 +37,13 @@ internal sealed class WakeCycle
     internal WakeCycle(NodeDesign node, Board board, BenchPlan bench, RhythmSetting setting)
     {
         (_node, _board, _bench, _setting) = (node, board, bench, setting);
-        var listeners = setting.Relayed.Listeners(node).Select(l => Sending.HearsWith(node, setting.Catalogue, l.Link, l.Channel)).OfType<NodeRadio>();
+        List<NodeRadio> listeners =
+        [
+            .. setting.Relayed.Listeners(node).Select(l => Sending.HearsWith(node, setting.Catalogue, l.Link, l.Channel)).OfType<NodeRadio>(),
+        ];
         var alwaysOn = bench.Loads.Where(l => l.StaysOn).Select(l => l.Part).ToHashSet();
         var modules = listeners.Where(r => r.Key is { } key && !alwaysOn.Contains(key)).DistinctBy(r => r.Key).ToList();
-        var ofBoard = listeners.FirstOrDefault(r => r.IsOnBoard);
+        var ofBoard = listeners.Find(r => r.IsOnBoard);
         _awake = new(
             board.Label,
             setting.Evidence.Current(node.Key, PowerState.Active) is { } active ? Measured(active)

@@ -15,6 +15,8 @@ const words: Record<PlannedLink["verdict"], { says: string; look: string }> = {
   none: { says: "does not get through", look: "text-stop font-semibold" },
   unknown: { says: "not known", look: "text-faint" },
 };
+/** A length in a text keeps its unit on its line. */
+const unbroken = (text: string) => text.replace(/ (?=m\b)/, "\u00a0");
 </script>
 
 <template>
@@ -58,11 +60,14 @@ const words: Record<PlannedLink["verdict"], { says: string; look: string }> = {
           </td>
           <td class="text-right"><FigureView :figure="l.delivered" /></td>
           <td class="text-right"><FigureView :figure="l.margin" /></td>
-          <td class="hidden text-right sm:table-cell"><FigureView :figure="l.back" /></td>
+          <td class="hidden text-right sm:table-cell">
+            <span v-if="l.back.value === null && l.margin.value !== null" class="text-sm text-faint">nobody answers</span>
+            <FigureView v-else :figure="l.back" />
+          </td>
           <td class="hidden text-right md:table-cell"><FigureView :figure="l.tries" /></td>
           <td class="text-sm">
             <span v-if="!l.inTheWay.length" class="text-faint">{{ l.distance.value === null ? "" : "nothing in the way" }}</span>
-            <span v-for="w in l.inTheWay" :key="w" class="block">{{ w }}</span>
+            <span v-for="w in l.inTheWay" :key="w" class="block">{{ unbroken(w) }}</span>
           </td>
           <td class="hidden text-right sm:table-cell"><FigureView :figure="l.distance" /></td>
           <td class="hidden text-sm text-faint lg:table-cell">
