@@ -44,15 +44,19 @@ public static class WallCrossings
     /// walls of one material meet in a corner, one is gone through.</summary>
     public static IReadOnlyList<WallCrossing> Walls(PlaceDesign place, Point3 from, Point3 to)
     {
-        List<WallCrossing> met = [];
-        foreach (var wall in place.Walls)
+        // Maps ask this tens of thousands of times, and most walls are not met.
+        List<WallCrossing>? met = null;
+        var walls = place.Walls;
+        for (var i = 0; i < walls.Count; i++)
         {
-            if (Crossing(place, wall, from, to) is { } crossing)
+            if (Crossing(place, walls[i], from, to) is { } crossing)
             {
-                met.Add(crossing);
+                (met ??= []).Add(crossing);
             }
         }
-        return met.Count < 2 ? met : WithoutCorners(met);
+        return met is null ? []
+            : met.Count < 2 ? met
+            : WithoutCorners(met);
     }
 
     /// <summary>The part of a straight line over the plan that lies inside an outline, 0 to 1.</summary>
@@ -149,16 +153,21 @@ public static class WallCrossings
     {
         var (dx, dy, dz) = (to.X - from.X, to.Y - from.Y, to.Z - from.Z);
         var (wx, wy) = (wall.To.X - wall.From.X, wall.To.Y - wall.From.Y);
-        var length = Math.Sqrt(dx * dx + dy * dy);
         var across = dx * wy - dy * wx;
-        var wide = Math.Sqrt(wx * wx + wy * wy);
-        if (length == 0 || wide == 0 || Math.Abs(across) < 1e-9 * length * wide)
+        var (ox, oy) = (wall.From.X - from.X, wall.From.Y - from.Y);
+        var along = (ox * wy - oy * wx) / across;
+        // Not a number where either has no length.
+        if (!(along is > 1e-9 and < 1 - 1e-9))
         {
             return null;
         }
-        var (ox, oy) = (wall.From.X - from.X, wall.From.Y - from.Y);
-        var (along, onWall) = ((ox * wy - oy * wx) / across, (ox * dy - oy * dx) / across);
-        if (!(along is > 1e-9 and < 1 - 1e-9 && onWall is >= -1e-9 and <= 1 + 1e-9))
+        var onWall = (ox * dy - oy * dx) / across;
+        if (!(onWall is >= -1e-9 and <= 1 + 1e-9))
+        {
+            return null;
+        }
+        var (length, wide) = (Math.Sqrt(dx * dx + dy * dy), Math.Sqrt(wx * wx + wy * wy));
+        if (Math.Abs(across) < 1e-9 * length * wide)
         {
             return null;
         }

@@ -70,7 +70,12 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
     private readonly double _atOneMetre = PathLoss.FreeSpaceDb(megahertz, 1);
     private readonly bool _drawn = place.Walls.Count > 0;
     private readonly double _exponent = fitted?.Exponent.Value ?? BookExponent(place);
-    private readonly List<Room> _indoors = [.. place.Rooms.Where(r => !r.Tags.Contains(RoomTag.Outdoor))];
+    private readonly List<(IReadOnlyList<Point> Corners, Point UpperLeft, Point LowerRight)> _indoors =
+    [
+        .. place
+            .Rooms.Where(r => !r.Tags.Contains(RoomTag.Outdoor) && r.Corners.Count > 0)
+            .Select(r => (r.Corners, new Point(r.Corners.Min(c => c.X), r.Corners.Min(c => c.Y)), new Point(r.Corners.Max(c => c.X), r.Corners.Max(c => c.Y)))),
+    ];
     private readonly List<Room> _trees = [.. place.Rooms.Where(r => r.Tags.Contains(RoomTag.Trees))];
     private readonly Dictionary<(BuildingMaterial Material, double Metres, int Degrees), (double Low, double Mean, double High)> _slabs = [];
 
@@ -185,7 +190,23 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
         return Math.Max(NearestMetres, Math.Sqrt(dx * dx + dy * dy + dz * dz));
     }
 
-    private bool Outdoors(Point3 at) => place.Rooms.Count > 0 && !_indoors.Exists(r => PlacePlanner.Contains(r.Corners, new(at.X, at.Y)));
+    private bool Outdoors(Point3 at)
+    {
+        foreach (var (corners, upperLeft, lowerRight) in _indoors)
+        {
+            if (
+                at.X >= upperLeft.X - 1e-6
+                && at.X <= lowerRight.X + 1e-6
+                && at.Y >= upperLeft.Y - 1e-6
+                && at.Y <= lowerRight.Y + 1e-6
+                && PlacePlanner.Contains(corners, new(at.X, at.Y))
+            )
+            {
+                return false;
+            }
+        }
+        return place.Rooms.Count > 0;
+    }
 
     private double OpenLossDb(Point3 from, Point3 to) =>
         Outdoors(from) && Outdoors(to)

@@ -51,12 +51,22 @@ internal static class Sending
     internal static bool IsSet(NodeDesign node, HardwareCatalogue catalogue, NodeRadio radio) =>
         ModuleOf(node, catalogue) is not { } first || first.Key == radio.Key;
 
-    private static IEnumerable<NodeRadio> ModulesOf(NodeDesign node, HardwareCatalogue catalogue) =>
-        node
-            .Parts.Select(p => (Instance: p, Part: catalogue.Part(p.Part)))
-            .Where(p => p.Part?.Modem is not null)
-            .OrderBy(p => p.Part!.Modem!.OneWay is not null)
-            .Select((p, at) => Module(p.Instance, p.Part!, at == 0 ? node.Radio : null));
+    /// <summary>Modules in the order of the parts, those that only send or only hear last. The settings are for the first.</summary>
+    private static IEnumerable<NodeRadio> ModulesOf(NodeDesign node, HardwareCatalogue catalogue)
+    {
+        var set = node.Radio;
+        foreach (var oneWay in new[] { false, true })
+        {
+            foreach (var instance in node.Parts)
+            {
+                if (catalogue.Part(instance.Part) is { Modem: { } modem } part && modem.OneWay is not null == oneWay)
+                {
+                    yield return Module(instance, part, set);
+                    set = null;
+                }
+            }
+        }
+    }
 
     private static NodeRadio Module(PartInstance instance, Part part, RadioDesign? set) =>
         new(
