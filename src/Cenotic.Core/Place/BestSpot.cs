@@ -210,8 +210,9 @@ internal sealed class BestSpot
         {
             if (seen is null)
             {
-                seen = [.. _views.Select(v => (_cells.Select(c => Clear(v, spot, c)).ToArray(), v))];
-                bool Warms(Point at) => _views.Any(v => v.By == SeesBy.Infrared && Clear(v, spot, Before(spot, at)));
+                var place = IsInside(spot) ? _inner : _near;
+                seen = [.. _views.Select(v => (_cells.Select(c => Clear(place, v, spot, c)).ToArray(), v))];
+                bool Warms(Point at) => _views.Any(v => v.By == SeesBy.Infrared && Clear(place, v, spot, Before(spot, at)));
                 (windows, heat) = ([.. _windows.Where(Warms)], [.. _heat.Where(Warms)]);
             }
             var tried = Try(spot, seen, windows, heat);
@@ -230,7 +231,7 @@ internal sealed class BestSpot
             var (x, y) = (_cells[c].X - spot.X, _cells[c].Y - spot.Y);
             for (var v = 0; v < seen.Count; v++)
             {
-                if (seen[v].Clear[c] && bounds[v].TrueForAll(b => b.X * x + b.Y * y + b.Z * rise <= 0))
+                if (seen[v].Clear[c] && SeenArea.IsWithin(bounds[v], x, y, rise))
                 {
                     count++;
                     break;
@@ -238,13 +239,12 @@ internal sealed class BestSpot
             }
         }
         bool LooksAt(Point at) =>
-            seen.Zip(bounds)
-                .Any(s => s.First.View.By == SeesBy.Infrared && s.Second.TrueForAll(b => b.X * (at.X - spot.X) + b.Y * (at.Y - spot.Y) + b.Z * rise <= 0));
+            seen.Zip(bounds).Any(s => s.First.View.By == SeesBy.Infrared && SeenArea.IsWithin(s.Second, at.X - spot.X, at.Y - spot.Y, rise));
         return new(spot, 100.0 * (_all - _cells.Count + count) / _all, windows.Count(LooksAt), heat.Count(LooksAt));
     }
 
     /// <summary>Whether a place is within range of a sensor and no wall hides it.</summary>
-    private bool Clear(FieldOfView view, Spot spot, Point at)
+    private bool Clear(PlaceDesign place, FieldOfView view, Spot spot, Point at)
     {
         var (x, y, rise) = (at.X - spot.X, at.Y - spot.Y, SeenArea.BodyMetres - spot.HeightMetres);
         var range = view.RangeMetres.Likely;
@@ -253,7 +253,7 @@ internal sealed class BestSpot
         {
             return false;
         }
-        foreach (var met in WallCrossings.Walls(IsInside(spot) ? _inner : _near, new(spot.X, spot.Y, _level), new(at.X, at.Y, _level)))
+        foreach (var met in WallCrossings.Walls(place, new(spot.X, spot.Y, _level), new(at.X, at.Y, _level)))
         {
             range *= SeenArea.Left(view, met);
         }

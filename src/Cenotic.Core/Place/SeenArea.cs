@@ -160,6 +160,19 @@ internal sealed class SeenArea
         return bounds;
     }
 
+    /// <summary>Whether a direction lies within such bounds.</summary>
+    internal static bool IsWithin(List<(double X, double Y, double Z)> bounds, double x, double y, double z)
+    {
+        foreach (var bound in bounds)
+        {
+            if (bound.X * x + bound.Y * y + bound.Z * z > 0)
+            {
+                return false;
+            }
+        }
+        return true;
+    }
+
     /// <summary>The field of view where it meets the height of a body.</summary>
     private Geometry Edges(Spot spot, FieldOfView view, double radius)
     {
