@@ -2,6 +2,7 @@
 /** The tiles of a view in their rows; arranged by dragging, by buttons and by keys while it is edited. */
 import { computed, nextTick, ref } from "vue";
 import type { TileData, TileDesign, ViewData, ViewDesign } from "@/api/client";
+import { arrowSteps } from "@/kit/plan";
 import { useBoard } from "./board";
 import TileFrame from "./TileFrame.vue";
 import { titleOf } from "./tile-forms";
@@ -35,7 +36,7 @@ const focus = (key: string) => void nextTick(() => root.value?.querySelector<HTM
 function key(e: KeyboardEvent, tile: TileDesign) {
   if (!props.editing || e.target !== e.currentTarget) return;
   const at = props.view.tiles.findIndex((t) => t.key === tile.key);
-  const [dx, dy] = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key] ?? [0, 0];
+  const [dx, dy] = arrowSteps[e.key] ?? [0, 0];
   if (dx || dy) {
     e.preventDefault();
     if (e.shiftKey) resized(tile, tile.width + dx!, tile.height + dy!);
