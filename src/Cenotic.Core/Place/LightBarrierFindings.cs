@@ -41,15 +41,13 @@ internal sealed class LightBarrierFindings(SiteDesign site, HardwareCatalogue ca
             return "a floor";
         }
         var met = WallCrossings.Walls(_place, from, to).FirstOrDefault(c => c.Opening?.Kind != OpeningKind.Passage);
-        return met is null
-            ? Hedges.Between(_place, emitter, receiver)
-                ? "a tree or a hedge"
-                : null
-            : met.Opening is null
-                ? $"a wall {met.AtMetres:0.00} m from the emitter"
-                : met.Opening.Kind == OpeningKind.Door
-                    ? $"a door {met.AtMetres:0.00} m from the emitter, when it is closed"
-                    : $"a window {met.AtMetres:0.00} m from the emitter";
+        if (met is null)
+        {
+            return Hedges.Between(_place, emitter, receiver) ? "a tree or a hedge" : null;
+        }
+        return met.Opening is null ? $"a wall {met.AtMetres:0.00} m from the emitter"
+            : met.Opening.Kind == OpeningKind.Door ? $"a door {met.AtMetres:0.00} m from the emitter, when it is closed"
+            : $"a window {met.AtMetres:0.00} m from the emitter";
     }
 
     private static Finding Blocked(Subject subject, string barrier, string obstacle) =>
