@@ -44,7 +44,7 @@ internal static class IdleBench
         Directory.Delete(folder, recursive: true);
     }
 
-    /// <summary>How long the threads of a process ran, as the scheduler counts it: by ticks a thread that runs for a moment is charged with a whole one.</summary>
+    /// <summary>How long the threads of a process ran, as the scheduler counts it: ticks charge a thread that runs for a moment with a whole one.</summary>
     private static TimeSpan Ran(Process process) =>
         TimeSpan.FromSeconds(
             Directory.GetDirectories($"/proc/{process.Id}/task").Sum(thread => long.Parse(File.ReadAllText($"{thread}/schedstat").Split(' ')[0])) / 1e9
