@@ -29,8 +29,10 @@ internal static class Sending
         : null;
 
     /// <summary>Whether a part is a module that sends so.</summary>
-    internal static bool SendsSo(Part? part, LinkKind link) =>
-        part?.Modem is { } modem && link == (modem.OneWay is null ? LinkKind.LongRange : LinkKind.OnOffKeyed) && modem.OneWay != OneWay.Hears;
+    internal static bool SendsSo(Part? part, LinkKind link) => part?.Modem is { } modem && LinkOf(modem) == link && modem.OneWay != OneWay.Hears;
+
+    /// <summary>The way to send that a module is for.</summary>
+    private static LinkKind LinkOf(RadioModem modem) => modem.OneWay is null ? LinkKind.LongRange : LinkKind.OnOffKeyed;
 
     /// <summary>All radios of a node for messages one by one: its modules in their order, those that do both first, then those of its board.</summary>
     internal static IEnumerable<NodeRadio> RadiosOf(NodeDesign node, HardwareCatalogue catalogue) =>
@@ -70,7 +72,7 @@ internal static class Sending
 
     private static NodeRadio Module(PartInstance instance, Part part, RadioDesign? set) =>
         new(
-            part.Modem!.OneWay is null ? LinkKind.LongRange : LinkKind.OnOffKeyed,
+            LinkOf(part.Modem!),
             instance.Key,
             instance.Label,
             part.Id,

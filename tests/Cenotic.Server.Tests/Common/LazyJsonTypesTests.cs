@@ -31,7 +31,7 @@ public class LazyJsonTypesTests
         DesignEdit edit = new RemoveRoom("hall");
         Assert.Equal("""{"kind":"removeRoom","key":"hall"}""", JsonSerializer.Serialize(edit, types));
         Assert.Equal(edit, JsonSerializer.Deserialize<DesignEdit>("""{"kind":"removeRoom","key":"hall"}""", types));
-        Assert.Equal("""["c","f"]"""u8.Length, JsonSerializer.SerializeToUtf8Bytes<IReadOnlyList<string>>(["c", "f"], types).Length);
+        Assert.Equal("""["c","f"]""", JsonSerializer.Serialize<IReadOnlyList<string>>(["c", "f"], types));
         var catalogue = HardwareCatalogue.BuiltIn.Boards.ToList();
         Assert.Equal(JsonSerializer.Serialize(catalogue, CenoticJson.Options), JsonSerializer.Serialize(catalogue, types));
         string Refused(JsonSerializerOptions by) =>

@@ -61,7 +61,7 @@ const unbroken = (text: string) => text.replace(/ (?=m\b)/, "\u00a0");
           <td class="text-right"><FigureView :figure="l.delivered" /></td>
           <td class="text-right"><FigureView :figure="l.margin" /></td>
           <td class="hidden text-right sm:table-cell">
-            <span v-if="l.back.value === null && l.margin.value !== null" class="text-sm text-faint">nobody answers</span>
+            <span v-if="l.back.value === null && l.margin.value !== null" class="text-sm text-faint">none</span>
             <FigureView v-else :figure="l.back" />
           </td>
           <td class="hidden text-right md:table-cell"><FigureView :figure="l.tries" /></td>

@@ -73,7 +73,7 @@ async function save() {
     @save="save"
   >
     <p v-if="advertised" class="text-sm text-faint">
-      Advertising gets no answer: each message is sent several times, for anyone who listens.
+      Nobody answers: each message is sent several times, for anyone who listens.
     </p>
     <CheckBox v-else v-model="form.acknowledged" label="It waits for an answer, and sends again without one" />
     <div class="grid gap-3 sm:grid-cols-2">
