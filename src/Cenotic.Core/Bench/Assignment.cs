@@ -110,6 +110,62 @@ public sealed class Assignment(int columns)
         return answer;
     }
 
+    /// <summary>
+    /// The column of each row, in the order they were added: of all assignments that cost least the one in which the first row of an order has its lowest
+    /// column, then the second, and so on. It does not depend on the order in which the rows were added, nor does it change when a cell that it does not
+    /// use becomes dearer.
+    /// </summary>
+    /// <param name="order">Each row once, by its place among those added, from 0.</param>
+    public int[] FirstColumns(IEnumerable<int> order)
+    {
+        var (columnOf, settled) = (Columns(), new bool[columns + 1]);
+        foreach (var row in order)
+        {
+            var own = columnOf[row] + 1;
+            for (var lower = 1; lower < own; lower++)
+            {
+                if (!settled[lower] && IsTight(row + 1, lower) && Exchange(lower, own, (bool[])settled.Clone()))
+                {
+                    _rowOf[lower] = row + 1;
+                    (columnOf, own) = (Columns(), lower);
+                }
+            }
+            settled[own] = true;
+        }
+        return columnOf;
+    }
+
+    /// <summary>
+    /// True for a cell that an assignment of least cost may use. The potentials solve the dual problem, so all such assignments use only cells of reduced
+    /// cost zero, and leave only columns of potential zero free (complementary slackness; Schrijver 2003, chapter 17). Row 0 stands for no row.
+    /// </summary>
+    private bool IsTight(int row, int column) =>
+        row == 0
+            ? _columnPotential[column] == 0
+            : _rows[row - 1][column - 1] is var cost && cost != Forbidden && cost - _rowPotential[row] - _columnPotential[column] == 0;
+
+    /// <summary>
+    /// Moves the row of a column to another one, that column's row further on, and so on to the column that is to be given away. False, and nothing moved,
+    /// when no chain of cells that cost nothing more leads there.
+    /// </summary>
+    private bool Exchange(int from, int free, bool[] seen)
+    {
+        seen[from] = true;
+        for (var to = 1; to <= columns; to++)
+        {
+            if (seen[to] || !IsTight(_rowOf[from], to))
+            {
+                continue;
+            }
+            if (to == free || Exchange(to, free, seen))
+            {
+                _rowOf[to] = _rowOf[from];
+                return true;
+            }
+        }
+        return false;
+    }
+
     /// <summary>The column of each row, or null when no complete assignment avoids the forbidden cells.</summary>
     public static int[]? Solve(IReadOnlyList<long[]> rows, int columns)
     {

@@ -349,12 +349,22 @@ internal sealed class StructureSearch
             IsPossible = true;
             return Result.Stopped;
         }
-        var columns = new Dictionary<string, int>();
-        foreach (var (key, column) in _lines.Concat(buses.Select(b => b.Key)).Zip(pins.Columns()))
-        {
-            columns[key] = column;
-        }
-        return _found(Structure(), columns, PlanCost.Unpacked(fix + pins.Total)) ? Result.Found : Result.Stopped;
+        List<string> lines = [.. _lines, .. buses.Select(b => b.Key)];
+        var columns = pins.FirstColumns(InOrder(lines));
+        var found = lines.Select((key, row) => (key, row)).ToDictionary(l => l.key, l => columns[l.row]);
+        return _found(Structure(), found, PlanCost.Unpacked(fix + pins.Total)) ? Result.Found : Result.Stopped;
+    }
+
+    /// <summary>
+    /// Rows of lines in an order of their own: bus lines, then by part. Of plans of equal cost it decides which is taken, so it does not depend on which
+    /// wires are held: soldering one where it is planned moves no other.
+    /// </summary>
+    private IEnumerable<int> InOrder(List<string> lines)
+    {
+        var places = _parts.ToDictionary(p => p.Instance.Key, p => p.At);
+        return Enumerable.Range(0, lines.Count).OrderBy(row => PlaceOf(lines[row])).ThenBy(row => row);
+
+        int PlaceOf(string line) => line.IndexOf('.', StringComparison.Ordinal) is var dot and > 0 && places.TryGetValue(line[..dot], out var at) ? at : -1;
     }
 
     /// <summary>Soldered wires of served parts whose line is not in this structure.</summary>

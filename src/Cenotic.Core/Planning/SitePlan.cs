@@ -37,7 +37,7 @@ public sealed record SitePlan(
 public static class SitePlanner
 {
     /// <summary>Rises when the same design gives another plan.</summary>
-    public const string EngineVersion = "11";
+    public const string EngineVersion = "12";
 
     /// <summary>Steps of the pin search that the plan of one node may take: thousands of times what the demo's
     /// nodes take, and at most some two seconds of one processor (bench/).</summary>

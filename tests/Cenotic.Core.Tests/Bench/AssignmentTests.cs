@@ -32,6 +32,45 @@ public class AssignmentTests
             );
 
     [Fact]
+    public void Of_assignments_that_cost_the_same_it_gives_the_first_whatever_order_the_rows_came_in() =>
+        Gen.Select(Gen.Int[1, 5], Gen.Int[1, 6], Gen.Int[0, 3].Array[30], Gen.Shuffle(new[] { 0, 1, 2, 3, 4 }))
+            .Sample(
+                (rows, columns, numbers, shuffle) =>
+                {
+                    // Few costs, so that many assignments are equal. A quarter of the cells are forbidden.
+                    var cost = new long?[rows, columns];
+                    for (var i = 0; i < rows * columns; i++)
+                    {
+                        cost[i / columns, i % columns] = numbers[i] < 3 ? numbers[i] : null;
+                    }
+                    var added = shuffle.Where(r => r < rows).ToArray();
+                    var assignment = new Assignment(columns);
+                    if (!added.All(r => assignment.Add(Rows(cost)[r])))
+                    {
+                        return Best(cost, 0, new bool[columns]) is null;
+                    }
+                    var answer = assignment.FirstColumns(Enumerable.Range(0, rows).Select(r => Array.IndexOf(added, r)));
+                    return First(cost, Best(cost, 0, new bool[columns])!.Value, []) is { } first
+                        && first.SequenceEqual(added.Select((r, i) => (r, i)).OrderBy(a => a.r).Select(a => answer[a.i]));
+                },
+                iter: 5000
+            );
+
+    /// <summary>The first of all columns of rows, tried in order, that cost as much.</summary>
+    private static int[]? First(long?[,] cost, long left, int[] taken)
+    {
+        if (taken.Length == cost.GetLength(0))
+        {
+            return left == 0 ? taken : null;
+        }
+        return Enumerable
+            .Range(0, cost.GetLength(1))
+            .Where(c => !taken.Contains(c) && cost[taken.Length, c] is not null)
+            .Select(c => First(cost, left - cost[taken.Length, c]!.Value, [.. taken, c]))
+            .FirstOrDefault(answer => answer is not null);
+    }
+
+    [Fact]
     public void Costs_compare_from_left_to_right() =>
         Gen.Select(Gen.Int[0, 60].Array[6], Gen.Int[0, 60].Array[6])
             .Sample(
