@@ -72,6 +72,9 @@ public sealed record NodeSettings(
     /// <summary>How its radio module is set; null for a node without one.</summary>
     public RadioSetting? Radio { get; init; }
 
+    /// <summary>How the modules are set that it has besides, to hear others with.</summary>
+    public IReadOnlyList<RadioSetting> FurtherRadios { get; init; } = [];
+
     /// <summary>Lines of its displays.</summary>
     public IReadOnlyList<DisplaySetting> Displays { get; init; } = [];
 
@@ -131,6 +134,7 @@ public sealed record NodeSettings(
             Corrections = OnNode.Corrections(node, calibrations ?? new Dictionary<string, Calibration>()),
             Limits = OnNode.Limits(node, site?.Rules ?? []),
             Radio = RadioSetting.Of(node, hardware, site),
+            FurtherRadios = RadioSetting.Further(node, hardware),
             Displays = OnNode.Displays(node, hardware),
         };
     }
@@ -183,7 +187,7 @@ public sealed record NodeSettings(
                 part.Rom
             );
         }
-        foreach (var (key, values) in Radio?.Lines() ?? [])
+        foreach (var (key, values) in new[] { Radio }.Concat(FurtherRadios).OfType<RadioSetting>().SelectMany(r => r.Lines()))
         {
             Say(key, values);
         }

@@ -37,12 +37,20 @@ public sealed record RadioSetting(
             ];
 
     /// <summary>Of a node that sends by a radio message by message, or has a module; null for another.</summary>
-    internal static RadioSetting? Of(NodeDesign node, HardwareCatalogue hardware, SiteDesign? site)
+    internal static RadioSetting? Of(NodeDesign node, HardwareCatalogue hardware, SiteDesign? site) =>
+        Main(node, hardware) is { } radio ? Of(node, radio, hardware, site) : null;
+
+    /// <summary>Of the modules that a node has besides.</summary>
+    internal static IReadOnlyList<RadioSetting> Further(NodeDesign node, HardwareCatalogue hardware)
     {
-        if ((Sending.RadioOf(node, hardware) ?? Sending.ModuleOf(node, hardware)) is not { } radio)
-        {
-            return null;
-        }
+        var main = Main(node, hardware)?.Key;
+        return [.. Sending.ModulesOf(node, hardware).Where(m => m.Key != main).Select(m => Of(node, m, hardware, null))];
+    }
+
+    private static NodeRadio? Main(NodeDesign node, HardwareCatalogue hardware) => Sending.RadioOf(node, hardware) ?? Sending.ModuleOf(node, hardware);
+
+    private static RadioSetting Of(NodeDesign node, NodeRadio radio, HardwareCatalogue hardware, SiteDesign? site)
+    {
         var (modem, send) = (radio.Modem, SendDesign.Of(node));
         var tries = send.MostSent;
         List<string> passesOn = node.SendsPackets && site is not null ? [.. site.Nodes.Where(IsPassedOn).Select(n => n.Key)] : [];
@@ -58,7 +66,7 @@ public sealed record RadioSetting(
             passesOn,
             // Of its antenna the program knows nothing. A board that sends otherwise than over its Wi-Fi runs another program.
             !radio.IsOnBoard
-                && (node.Radio ?? new()) with { AntennaGainDbi = null } == new RadioDesign()
+                && (radio.Set ?? new()) with { AntennaGainDbi = null, AntennaFlat = null } == new RadioDesign()
                 && tries == new SendDesign().MostTries
                 && passesOn.Count == 0
         );

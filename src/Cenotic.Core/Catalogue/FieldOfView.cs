@@ -28,6 +28,7 @@ public enum SeesBy
 /// <param name="ThroughLight">What is left of its range behind plasterboard, a timber wall or a closed door, 0 for nothing to 1 for all.</param>
 /// <param name="ThroughGlass">The same behind a pane without coating.</param>
 /// <param name="ThroughBrick">The same behind brick.</param>
+/// <param name="Zones">Zones side by side into which its lens divides the view; null where it has none, or nobody knows.</param>
 /// <param name="ApartMetres">How far it stays from another of its kind, m; null where they do not disturb each other.</param>
 public sealed record FieldOfView(
     SeesBy By,
@@ -37,7 +38,8 @@ public sealed record FieldOfView(
     double ThroughLight = 0,
     double ThroughGlass = 0,
     double ThroughBrick = 0,
-    double? ApartMetres = null
+    double? ApartMetres = null,
+    Fact? Zones = null
 )
 {
     /// <summary>Widest angle short of all round, degrees.</summary>

@@ -24,8 +24,10 @@ public static partial class HardwareRules
                 ("peakMs", part.PeakMs),
                 ("bulkMicrofarads", part.BulkMicrofarads),
                 ("view.rangeMetres", part.View?.RangeMetres),
+                ("view.zones", part.View?.Zones),
                 ("modem.transmitMilliamps", part.Modem?.TransmitMilliamps),
                 ("modem.standbyMilliamps", part.Modem?.StandbyMilliamps),
+                ("texts.sendMs", part.Texts?.SendMs),
             ]
         );
         if (part.SupplyMinVolts is null != part.SupplyMaxVolts is null || part.SupplyMinVolts > part.SupplyMaxVolts)
@@ -41,14 +43,7 @@ public static partial class HardwareRules
             faults.Add(("$.groundPin", $"\"{ground}\" is not one of the pins."));
         }
         Quantities(faults, part.Quantities);
-        if (part.Modem is { } modem)
-        {
-            Modem(faults, modem);
-        }
-        if (part.View is { } view)
-        {
-            View(faults, view);
-        }
+        Abilities(faults, part);
         for (var i = 0; i < part.Interfaces.Count; i++)
         {
             Interface(faults, part, part.Interfaces[i], $"$.interfaces[{i}]");
@@ -114,6 +109,22 @@ public static partial class HardwareRules
         return faults;
     }
 
+    private static void Abilities(List<(string, string)> faults, Part part)
+    {
+        if (part.Modem is { } modem)
+        {
+            Modem(faults, modem);
+        }
+        if (part.Texts is { LargestBytes: not (>= 1 and <= 140) })
+        {
+            faults.Add(("$.texts.largestBytes", "a text message holds 1 to 140 bytes."));
+        }
+        if (part.View is { } view)
+        {
+            View(faults, view);
+        }
+    }
+
     private static void Quantities(List<(string, string)> faults, IReadOnlyList<PartQuantity> quantities)
     {
         for (var q = 0; q < quantities.Count; q++)
@@ -142,6 +153,10 @@ public static partial class HardwareRules
         if (!(view.RangeMetres.Low > 0 && view.RangeMetres.High <= 100))
         {
             faults.Add(("$.view.rangeMetres", "a sensor sees above 0 to 100 m."));
+        }
+        if (view.Zones is { } zones && !(zones.Low >= 1 && zones.High <= 200 && view.HorizontalDegrees <= FieldOfView.WidestDegrees))
+        {
+            faults.Add(("$.view.zones", "a lens that does not look all round has 1 to 200 zones side by side."));
         }
         if (new[] { view.ThroughLight, view.ThroughGlass, view.ThroughBrick }.Any(t => t is not (>= 0 and <= 1)))
         {

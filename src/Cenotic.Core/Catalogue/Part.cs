@@ -54,6 +54,7 @@ public enum PartKind
 /// <param name="Opto">Its isolated input; null where it has none.</param>
 /// <param name="View">What it sees of the room before it; null for a part that does not look.</param>
 /// <param name="Noise">What is heard of it; null for nothing.</param>
+/// <param name="Texts">How it sends text messages; null for a part that does not.</param>
 /// <param name="DiscardReadings">First readings after it was powered or asleep that do not count.</param>
 public sealed record Part(
     string Id,
@@ -90,8 +91,14 @@ public sealed record Part(
     int? Leds = null,
     OptoInput? Opto = null,
     FieldOfView? View = null,
-    string? Noise = null
+    string? Noise = null,
+    TextModem? Texts = null
 );
+
+/// <summary>A modem that sends text messages over a mobile network.</summary>
+/// <param name="SendMs">From handing over a text until the network has it, ms.</param>
+/// <param name="LargestBytes">Most bytes in a text. Source: 3GPP TS 23.040, 140 bytes, which are 160 characters of 7 bits.</param>
+public sealed record TextModem(Fact SendMs, int LargestBytes = 140);
 
 /// <summary>The LED of an optocoupler at the input of a part: what is isolated lights it through
 /// a resistor that the maker fits. Pins "IN+" and "IN-".</summary>

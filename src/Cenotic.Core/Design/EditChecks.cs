@@ -336,6 +336,7 @@ public static partial class EditChecks
             faults.Add("A 1-Wire code is 16 hexadecimal digits in capitals whose last two are the CRC of the others.", "rom");
         }
         faults.Within("The resolution", part.Bits ?? 1, 1, 32, "bits");
+        Radio(faults.Under("radio"), part.Radio ?? new());
     }
 
     private static void Variant(FaultList faults, PartVariant variant)

@@ -14,8 +14,11 @@ public static class LinkKinds
     /// <summary>Whether it goes out for anyone who listens, and nobody answers.</summary>
     public static bool IsAdvertised(this LinkKind link) => link is LinkKind.Advertising or LinkKind.CodedAdvertising or LinkKind.OnOffKeyed;
 
-    /// <summary>Whether it takes a radio module among the parts.</summary>
-    public static bool IsByModule(this LinkKind link) => link is LinkKind.LongRange or LinkKind.OnOffKeyed;
+    /// <summary>Whether it takes a radio module or a modem among the parts.</summary>
+    public static bool IsByModule(this LinkKind link) => link is LinkKind.LongRange or LinkKind.OnOffKeyed or LinkKind.TextMessage;
+
+    /// <summary>Whether another node must hear what is sent, or the server never does.</summary>
+    public static bool NeedsHearer(this LinkKind link) => link.IsPackets() || link == LinkKind.TextMessage;
 
     /// <summary>Whether who sends so can pass on what it hears of others: its radio hears as well.</summary>
     public static bool CanRelay(this LinkKind link) => link.IsPackets() && link != LinkKind.OnOffKeyed;
@@ -54,6 +57,7 @@ public static class LinkKinds
             LinkKind.Cable => "socket for a network cable",
             LinkKind.LongRange => "radio module",
             LinkKind.OnOffKeyed => "on-off keying",
+            LinkKind.TextMessage => "text messages",
             LinkKind.SerialCable => "serial cable",
             _ => "storage card",
         };

@@ -167,6 +167,9 @@ public enum LinkKind
 
     /// <summary>An on-off keyed transmitter among its parts: it hears nothing, so nobody answers.</summary>
     OnOffKeyed,
+
+    /// <summary>Text messages over the mobile network, by a modem among its parts, to the modem of a gateway.</summary>
+    TextMessage,
 }
 
 /// <summary>What feeds a node.</summary>
@@ -346,7 +349,8 @@ public sealed record SendDesign(
 /// itself.</param>
 /// <param name="CorrectsItself">True when its program applies calibrations and limits: they hold without a network,
 /// and a new one wants flashing. The server then takes its values as they come.</param>
-/// <param name="Radio">How its radio is set; null for the usual settings of the part.</param>
+/// <param name="Radio">How its first module is set, unless that has settings of its own: then, and without a module, how its board's radio is. Null for the
+/// usual settings.</param>
 /// <param name="Relays">True when it passes on by its radio module what it hears of other nodes, also where it sleeps: it then listens all the time.</param>
 public sealed record NodeDesign(
     string Key,
@@ -409,6 +413,7 @@ public sealed record Housing(bool Vented, bool Sealed, bool ClearLid, bool Anten
 /// <param name="Rom">The code of a 1-Wire part, 16 hexadecimal digits, once it is known which of them this is.</param>
 /// <param name="Variant">How it differs from the catalogue's; null where it does not.</param>
 /// <param name="EmitterSpot">Of a light barrier, where its emitter hangs; the receiver hangs with the node. Null where that is not said.</param>
+/// <param name="Radio">Of a radio module, how it is set; null for the usual settings, and for the first module of a node as the node says.</param>
 public sealed record PartInstance(
     string Key,
     string Label,
@@ -420,7 +425,8 @@ public sealed record PartInstance(
     int? Bits = null,
     string? Rom = null,
     PartVariant? Variant = null,
-    string? EmitterSpot = null
+    string? EmitterSpot = null,
+    RadioDesign? Radio = null
 );
 
 /// <summary>How one part differs from the catalogue's of its kind; what is null is as the catalogue has it.</summary>

@@ -5,11 +5,12 @@ namespace Cenotic.Core.Design;
 /// <param name="IsAdvertised">It goes out for anyone who listens, and nobody answers.</param>
 /// <param name="CanRelay">Who sends so can pass on what it hears of others.</param>
 /// <param name="ListensFirst">It sends only when it hears nobody else.</param>
+/// <param name="NeedsHearer">Another node must hear what is sent, or the server never does.</param>
 /// <param name="Sending">How a node sends where nothing else is said.</param>
-public sealed record LinkTraits(LinkKind Link, bool IsPackets, bool IsAdvertised, bool CanRelay, bool ListensFirst, SendDesign Sending)
+public sealed record LinkTraits(LinkKind Link, bool IsPackets, bool IsAdvertised, bool CanRelay, bool ListensFirst, bool NeedsHearer, SendDesign Sending)
 {
     internal static LinkTraits Of(LinkKind link) =>
-        new(link, link.IsPackets(), link.IsAdvertised(), link.CanRelay(), link.ListensFirst(), SendDesign.UsualOf(link));
+        new(link, link.IsPackets(), link.IsAdvertised(), link.CanRelay(), link.ListensFirst(), link.NeedsHearer(), SendDesign.UsualOf(link));
 }
 
 /// <summary>What a form starts from where the design says nothing.</summary>

@@ -115,7 +115,13 @@ public static class NodeBundle
     {
         if (settings.Radio is { } radio)
         {
-            Radio(text, radio);
+            Radio(text, "CENOTIC_RADIO", radio);
+            text.Line($"/* nodes whose messages it passes on */");
+            text.Rows("CENOTIC_RELAYS", "NULL", radio.PassesOn.Select(CText.Quoted));
+        }
+        foreach (var further in settings.FurtherRadios)
+        {
+            Radio(text, $"RADIO_{CText.Name(further.Part)}", further);
         }
         text.Line($"\n/* key, SenML unit, interval ms, heartbeat ms, readings in a message, decimals */");
         text.Rows(
@@ -161,18 +167,16 @@ public static class NodeBundle
         }
     }
 
-    private static void Radio(HeaderText text, RadioSetting radio)
+    private static void Radio(HeaderText text, string name, RadioSetting radio)
     {
         text.Line($"\n/* radio {CText.Comment(radio.Part)}; 0 for what it does not have, or nobody knows */");
-        text.Define("CENOTIC_RADIO_MHZ", Number(radio.Megahertz ?? 0));
-        text.Define("CENOTIC_RADIO_SF", $"{radio.SpreadingFactor ?? 0}", "spreading factor");
-        text.Define("CENOTIC_RADIO_KHZ", Number(radio.BandwidthKilohertz ?? 0), "bandwidth");
-        text.Define("CENOTIC_RADIO_CODING", $"{radio.CodingRate ?? 0}", "1 for 4/5 to 4 for 4/8");
-        text.Define("CENOTIC_RADIO_BIT_S", Number(radio.BitsPerSecond ?? 0));
-        text.Define("CENOTIC_RADIO_DBM", Number(radio.PowerDbm ?? 0), "local law limits it");
-        text.Define("CENOTIC_RADIO_TRIES", $"{radio.MostTries}", "of a message at most");
-        text.Line($"/* nodes whose messages it passes on */");
-        text.Rows("CENOTIC_RELAYS", "NULL", radio.PassesOn.Select(CText.Quoted));
+        text.Define($"{name}_MHZ", Number(radio.Megahertz ?? 0));
+        text.Define($"{name}_SF", $"{radio.SpreadingFactor ?? 0}", "spreading factor");
+        text.Define($"{name}_KHZ", Number(radio.BandwidthKilohertz ?? 0), "bandwidth");
+        text.Define($"{name}_CODING", $"{radio.CodingRate ?? 0}", "1 for 4/5 to 4 for 4/8");
+        text.Define($"{name}_BIT_S", Number(radio.BitsPerSecond ?? 0));
+        text.Define($"{name}_DBM", Number(radio.PowerDbm ?? 0), "local law limits it");
+        text.Define($"{name}_TRIES", $"{radio.MostTries}", "of a message at most");
     }
 
     /// <summary>As the language of C has it: a double, so that it is not taken for a whole number.</summary>

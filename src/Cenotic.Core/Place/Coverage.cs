@@ -132,8 +132,33 @@ internal sealed class Coverage
             l.Watches ? Seen(l)
                 : l.Emitter is { } emitter ? LightBarriers.Apart(_place, l.Instance, emitter, l.Spot)
                 : Beam(l),
-            [.. _place.Rooms.Where(r => r.Key != l.Spot.Room && l.Watches && FloorOf(r) == l.Floor).Select(r => Beyond(l, r)).OfType<SeenBeyond>()]
+            [.. _place.Rooms.Where(r => r.Key != l.Spot.Room && l.Watches && FloorOf(r) == l.Floor).Select(r => Beyond(l, r)).OfType<SeenBeyond>()],
+            l.View.Zones is { } zones ? Step(l.View, zones) : null
         );
+
+    /// <summary>A sensor behind a lens of zones sees who goes from one into the next: across a zone at most, where its range ends.</summary>
+    private static Figure Step(FieldOfView view, Fact zones)
+    {
+        var range = view.RangeMetres;
+        double Across(double metres, double parts) => 2 * metres * Math.Sin(view.HorizontalDegrees / parts / 2 * Math.PI / 180);
+        return new(
+            "Sideways where its range ends",
+            Across(range.Likely, zones.Likely),
+            Across(range.Low, zones.High),
+            Across(range.High, zones.Low),
+            Unit.Metre,
+            () =>
+                new(
+                    "2 range sin(angle / zones / 2)",
+                    [
+                        new("range", range.Likely, Unit.Metre, range.Source),
+                        new("angle", view.HorizontalDegrees, Unit.Degree, range.Source),
+                        new("zones side by side", zones.Likely, "", zones.Source),
+                    ],
+                    "plane geometry"
+                )
+        );
+    }
 
     private SeenBeyond? Beyond(Looker looker, Room room)
     {

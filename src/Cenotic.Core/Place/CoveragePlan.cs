@@ -18,6 +18,7 @@ public sealed record CoveragePlan(IReadOnlyList<Sight> Sights, IReadOnlyList<Roo
 /// <param name="Outlines">To be filled by the even-odd rule, m on the plan.</param>
 /// <param name="Sees">Of the room in which it hangs, m², with the least and the most that its range may be; of a beam, how wide it is where it ends, m.</param>
 /// <param name="Beyond">What it sees of other rooms.</param>
+/// <param name="Step">How far somebody goes sideways where its range ends before it must be seen, m; null where the zones of its lens are not known.</param>
 public sealed record Sight(
     string Node,
     string Part,
@@ -29,7 +30,8 @@ public sealed record Sight(
     string? Room,
     IReadOnlyList<IReadOnlyList<Point>> Outlines,
     Figure Sees,
-    IReadOnlyList<SeenBeyond> Beyond
+    IReadOnlyList<SeenBeyond> Beyond,
+    Figure? Step = null
 );
 
 /// <summary>A room into which a sensor of another room sees.</summary>

@@ -69,6 +69,10 @@ internal static class LawPlanner
         return site.Nodes.All(n => Sending.RadiosOf(n, catalogue).Where(r => r.Link == n.Link || Answers(n, r)).All(r => Fits(n, r)));
     }
 
+    /// <summary>The most that a radio may radiate in any band that holds its signal, dBm e.i.r.p.; null where none does.</summary>
+    internal static double? MostDbm(SiteSettings region, RadioModem modem) =>
+        RadioLaw.Of(region).Where(b => b.Holds(modem.Megahertz ?? 0, Kilohertz(modem))).Max(b => (double?)b.MostIsotropicDbm);
+
     /// <summary>Whether it is with this radio that a node hears another, and answers it.</summary>
     private static bool Hears(NodeDesign node, NodeRadio radio, NodeDesign sender, HardwareCatalogue catalogue) =>
         sender.Link == radio.Link

@@ -124,9 +124,15 @@ public static class LinkPlanner
     /// <summary>What Rhythm may take of a planned link for a node that is tried with other settings: the link, as long as its radio is the same.</summary>
     internal static Func<NodeDesign, LinkAssumption?> ForTrials(NodeDesign node, LinkAssumption? planned, HardwareCatalogue catalogue)
     {
-        var radio = Sending.RadioOf(node, catalogue)?.Id;
+        var (radio, ofBoard) = (Sending.RadioOf(node, catalogue), Sending.SetOnBoard(node, catalogue));
         return tried =>
-            tried.Link == node.Link && tried.Via == node.Via && tried.Radio == node.Radio && Sending.RadioOf(tried, catalogue)?.Id == radio ? planned : null;
+            tried.Link == node.Link
+            && tried.Via == node.Via
+            && Sending.RadioOf(tried, catalogue) is var now
+            && (now?.Id, now?.Set) == (radio?.Id, radio?.Set)
+            && Sending.SetOnBoard(tried, catalogue) == ofBoard
+                ? planned
+                : null;
     }
 
     private static RadioEnd? Gateway(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node, RadioEnd sender) =>

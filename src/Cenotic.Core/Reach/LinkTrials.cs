@@ -6,12 +6,19 @@ namespace Cenotic.Core.Reach;
 /// <summary>Remedies that are offered only where they help.</summary>
 internal sealed class LinkTrials(SiteDesign site, HardwareCatalogue catalogue, IReadOnlyList<PlannedLink> links, PathsByFrequency paths)
 {
+    private readonly Lazy<bool> _lawful = new(() => IsLawful(site, catalogue));
+
     internal PathsByFrequency Paths => paths;
 
-    /// <summary>A remedy where the link of a node is good enough with it, nobody else's becomes bad, and that of a node that it adds is good.</summary>
+    /// <summary>A remedy where the link of a node is good enough with it, nobody else's becomes bad, that of a node that it adds is good, and no radio
+    /// becomes stronger than the law of the region allows.</summary>
     internal Remedy? Tried(string label, string node, IReadOnlyList<DesignEdit> edits)
     {
         if (EditBatch.Apply(site, edits) is not { Ok: true } applied)
+        {
+            return null;
+        }
+        if (_lawful.Value && !IsLawful(applied.Value.After, catalogue))
         {
             return null;
         }
@@ -22,4 +29,7 @@ internal sealed class LinkTrials(SiteDesign site, HardwareCatalogue catalogue, I
             ? new(label, edits)
             : null;
     }
+
+    private static bool IsLawful(SiteDesign at, HardwareCatalogue catalogue) =>
+        at.Settings.Region == RadioRegion.Unset || LawPlanner.Allows(at.Settings, at, catalogue);
 }

@@ -65,7 +65,7 @@ internal static class OtherRadios
                 }
                 else if (!radio.IsOnBoard && PairOf(radio, catalogue) is { } module)
                 {
-                    yield return new(radio.Link, $"a {module.Label}", gateway, ByModule(node, own, radio, module, gateway.Key, without));
+                    yield return new(radio.Link, $"a {module.Label}", gateway, ByModule(site.Settings, node, own, radio, module, gateway.Key, without));
                 }
             }
         }
@@ -82,21 +82,34 @@ internal static class OtherRadios
             _ => null,
         };
 
-    private static IReadOnlyList<DesignEdit> ByModule(NodeDesign node, NodeRadio? own, NodeRadio radio, Part part, string gateway, DesignEdit[] without)
+    private static IReadOnlyList<DesignEdit> ByModule(
+        SiteSettings region,
+        NodeDesign node,
+        NodeRadio? own,
+        NodeRadio radio,
+        Part part,
+        string gateway,
+        DesignEdit[] without
+    )
     {
-        DesignEdit[] module = own?.Id == part.Id ? [] : [.. without, new PutPart(node.Key, new(NodeEdits.FreeKey(node, "radio"), part.Label, part.Id))];
         // What both ends need alike is as at the gateway; power and antenna are the node's own.
-        var set = (radio.Set ?? new()) with { PowerDbm = node.Radio?.PowerDbm, AntennaGainDbi = node.Radio?.AntennaGainDbi };
-        return
-        [
-            .. module,
-            SetNodes.As(node) with
-            {
-                Link = radio.Link,
-                Via = gateway,
-                Relays = node.Relays && radio.Link.CanRelay(),
-                Radio = set == new RadioDesign() ? null : set,
-            },
-        ];
+        var power = own?.Set?.PowerDbm ?? Lawful(region, radio.Modem, part.Modem!, own?.Set?.AntennaGainDbi ?? 0);
+        var alike = (radio.Set ?? new()) with { PowerDbm = power, AntennaGainDbi = own?.Set?.AntennaGainDbi, AntennaFlat = own?.Set?.AntennaFlat };
+        var set = alike == new RadioDesign() ? null : alike;
+        var sends = SetNodes.As(node) with { Link = radio.Link, Via = gateway, Relays = node.Relays && radio.Link.CanRelay() };
+        if (own?.Id == part.Id)
+        {
+            return own.SetOnPart ? [sends, own.SetTo(node, set)] : [sends with { Radio = set }];
+        }
+        var module = new PartInstance(NodeEdits.FreeKey(node, "radio"), part.Label, part.Id, Radio: set);
+        // Settings of the node are those of a module that stays.
+        return [.. without, new PutPart(node.Key, module), sends with { Radio = own is not null && without.Length == 0 ? node.Radio : null }];
     }
+
+    /// <summary>The power of a module that sends with more than the law allows, turned down; null where the usual is allowed, or no less can be set.</summary>
+    /// <param name="channel">As its channel is set.</param>
+    private static double? Lawful(SiteSettings region, RadioModem channel, RadioModem module, double gainDbi) =>
+        module.PowerDbm is { } power && LawPlanner.MostDbm(region, channel) - gainDbi is { } most && power.Likely > most && Math.Floor(most) >= power.Low
+            ? Math.Floor(most)
+            : null;
 }

@@ -56,7 +56,7 @@ internal sealed record RadioEnd(
 
     /// <summary>The end of a node by the way it sends; null for one that sends by no radio.</summary>
     internal static RadioEnd? OfSender(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node) =>
-        node.Link == LinkKind.Wifi ? OfBoard(site, node)
+        node.Link == LinkKind.Wifi ? OfBoard(site, catalogue, node)
         : Sending.RadioOf(node, catalogue) is { } radio ? Of(site, node, radio)
         : null;
 
@@ -93,7 +93,7 @@ internal sealed record RadioEnd(
 
     /// <summary>Of a node that is to hear and has no radio for it: nothing but where it is is known.</summary>
     internal static RadioEnd OfNone(SiteDesign site, NodeDesign node) =>
-        new RadioEnd(node.Key, node.Label, null, null, "", null, null, GainOf(node.Radio), null).HungAt(site, node.Spot);
+        new RadioEnd(node.Key, node.Label, null, null, "", null, null, GainOf(null), null).HungAt(site, node.Spot);
 
     /// <summary>Of an access point.</summary>
     internal static RadioEnd Of(SiteDesign site, AccessPoint accessPoint)
@@ -106,11 +106,14 @@ internal sealed record RadioEnd(
         return new RadioEnd(accessPoint.Key, accessPoint.Label, null, null, Wifi, megahertz, power, gain, WifiHears).HungAt(site, accessPoint.Spot);
     }
 
-    private static RadioEnd OfBoard(SiteDesign site, NodeDesign node) =>
-        new RadioEnd(node.Key, node.Label, null, null, Wifi, UsualWifiMegahertz, WifiOfBoard, GainOf(node.Radio), WifiHears, InMetal: InMetalBox(node)).HungAt(
+    private static RadioEnd OfBoard(SiteDesign site, HardwareCatalogue catalogue, NodeDesign node)
+    {
+        var gain = GainOf(Sending.SetOnBoard(node, catalogue));
+        return new RadioEnd(node.Key, node.Label, null, null, Wifi, UsualWifiMegahertz, WifiOfBoard, gain, WifiHears, InMetal: InMetalBox(node)).HungAt(
             site,
             node.Spot
         );
+    }
 
     private static bool InMetalBox(NodeDesign node) => node.Housing is { AntennaInMetal: true };
 

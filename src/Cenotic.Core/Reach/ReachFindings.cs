@@ -36,7 +36,9 @@ internal sealed class ReachFindings(
             .. links.Where(l => l.Verdict is LinkVerdict.Weak or LinkVerdict.None).Select((l, i) => Weak(l, i < MostTried)),
             .. relays.All(),
             .. site.Nodes.Where(IsWithoutRadio).Select(WithoutRadio),
+            .. site.Nodes.SelectMany(BeyondItsPower),
             .. site.Nodes.Where(IsWithoutLine).Select(WithoutLine),
+            .. new TextFindings(site, catalogue).All(),
             .. FramesChannel(),
             .. links.Select(HeardLess).OfType<Finding>(),
             .. Law(),
@@ -50,10 +52,12 @@ internal sealed class ReachFindings(
             "REACH-NO-RADIO",
             Severity.Risk,
             new("reach", node.Key),
-            $"{node.Label} is to send by {(node.Link == LinkKind.OnOffKeyed ? "on-off keying" : "a radio module")}, and none of its parts does.",
+            $"{node.Label} is to send by {(node.Link == LinkKind.LongRange ? "a radio module" : node.Link.Name())}, and none of its parts does.",
             "Nothing it reads would ever arrive.",
             [.. Modules(node).Where(r => FindsItsPins(node, r)).Take(2)],
-            "What hears it must have the same frequency and rate.",
+            node.Link == LinkKind.TextMessage
+                ? "A modem wants its own supply, a SIM, and a network that is still run where you are."
+                : "What hears it must have the same frequency and rate.",
             "design"
         );
 
@@ -66,10 +70,30 @@ internal sealed class ReachFindings(
         return catalogue
             .Parts.Where(p => Sending.SendsSo(p, node.Link))
             .OrderByDescending(p => heard.Contains(p.Id))
-            .ThenByDescending(p => p.Modem!.IsLora)
+            .ThenByDescending(p => p.Modem is { IsLora: true })
             .ThenBy(p => p.Id, StringComparer.Ordinal)
             .Select(p => new Remedy($"Add a {p.Label}", [new PutPart(node.Key, new(NodeEdits.FreeKey(node, "radio"), p.Label, p.Id))]));
     }
+
+    /// <summary>Modules that are set to a power that such a module does not have.</summary>
+    private IEnumerable<Finding> BeyondItsPower(NodeDesign node) =>
+        from radio in Sending.ModulesOf(node, catalogue)
+        let range = radio.Modem.PowerDbm
+        where range is not null && radio.Set?.PowerDbm is { } set && (set < range.Low || set > range.High)
+        let nearest = Math.Clamp(radio.Set!.PowerDbm!.Value, range.Low, range.High)
+        select new Finding(
+            "REACH-RADIO-POWER",
+            Severity.Risk,
+            new("reach", node.Key),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{radio.Name} of {node.Label} is set to {radio.Set!.PowerDbm:0.#} dBm; such a module gives {range.Low:0.#} to {range.High:0.#}."
+            ),
+            "What is planned of its links is not what it can do.",
+            [new(string.Create(CultureInfo.InvariantCulture, $"Send with {nearest:0.#} dBm"), [radio.SetTo(node, radio.Set with { PowerDbm = nearest })])],
+            null,
+            range.Source
+        );
 
     private bool IsWithoutLine(NodeDesign node) =>
         node is { Link: LinkKind.SerialCable, Readings.Count: > 0 } && !site.Lines.Any(l => l.Format.Names(node.Key));
@@ -255,14 +279,28 @@ internal sealed class ReachFindings(
     /// <summary>The antenna that lies flat stood upright as the other is.</summary>
     private Remedy? Upright(PlannedLink link, NodeDesign node)
     {
-        List<NodeDesign> flat = [.. new[] { node, site.Node(link.Receiver ?? "") }.OfType<NodeDesign>().Where(n => n.Radio?.AntennaFlat == true)];
+        var flat = Ends(link, node).Where(e => e.Radio.Set?.AntennaFlat == true).ToList();
         return flat.Count != 1
             ? null
             : trials.Tried(
-                $"Stand the antenna of {flat[0].Label} upright",
+                $"Stand the antenna of {flat[0].Node.Label} upright",
                 node.Key,
-                [SetNodes.As(flat[0]) with { Radio = flat[0].Radio! with { AntennaFlat = null } }]
+                [flat[0].Radio.SetTo(flat[0].Node, flat[0].Radio.Set! with { AntennaFlat = null })]
             );
+    }
+
+    /// <summary>The radios at both ends of a link, as far as nodes have them.</summary>
+    private IEnumerable<(NodeDesign Node, NodeRadio Radio)> Ends(PlannedLink link, NodeDesign node)
+    {
+        if (Sending.RadioOf(node, catalogue) is not { } radio)
+        {
+            yield break;
+        }
+        yield return (node, radio);
+        if (site.Node(link.Receiver ?? "") is { } hears && Sending.HearsWith(hears, catalogue, node.Link, radio.Channel) is { } with)
+        {
+            yield return (hears, with);
+        }
     }
 
     /// <summary>As much power as radio and law allow, and an antenna of half a wave, on both ends where the answer needs it.</summary>
@@ -273,27 +311,21 @@ internal sealed class ReachFindings(
             || node.Via is not { } via
             || site.Node(via) is not { } gateway
             || Sending.HearsWith(gateway, catalogue, node.Link, radio.Channel) is not { } hears
-            || !Sending.IsSet(gateway, catalogue, hears)
         )
         {
             return null;
         }
-        var most = RadioLaw
-            .Of(site.Settings)
-            .Where(b => b.Holds(radio.Modem.Megahertz ?? 0, LawPlanner.Kilohertz(radio.Modem)))
-            .Select(b => b.MostIsotropicDbm)
-            .DefaultIfEmpty(double.NegativeInfinity)
-            .Max();
+        var most = LawPlanner.MostDbm(site.Settings, radio.Modem) ?? double.NegativeInfinity;
         var set = Math.Floor(Math.Min(power.High, most - BetterAntennaDbi));
         if (set < power.Low)
         {
             return null;
         }
-        RadioDesign With(NodeDesign n) => (n.Radio ?? new()) with { PowerDbm = set, AntennaGainDbi = BetterAntennaDbi };
+        NodeEdit Better(NodeDesign of, NodeRadio end) => end.SetTo(of, (end.Set ?? new()) with { PowerDbm = set, AntennaGainDbi = BetterAntennaDbi });
         return trials.Tried(
             string.Create(CultureInfo.InvariantCulture, $"Send with {set:0} dBm over a half-wave antenna, at both ends"),
             node.Key,
-            [SetNodes.As(node) with { Radio = With(node) }, SetNodes.As(gateway) with { Radio = With(gateway) }]
+            [Better(node, radio), Better(gateway, hears)]
         );
     }
 
@@ -328,11 +360,11 @@ internal sealed class ReachFindings(
 
     private Remedy? Spread(NodeDesign node, NodeRadio radio, int factor)
     {
-        var together = site.Nodes.Where(n => Sending.ModuleOf(n, catalogue)?.Channel == radio.Channel).ToList();
+        var together = Sending.OnChannel(site, catalogue, radio.Channel).ToList();
         return trials.Tried(
             $"Spreading factor {factor} for the {together.Count} radios of this channel",
             node.Key,
-            [.. together.Select(n => SetNodes.As(n) with { Radio = (n.Radio ?? new()) with { SpreadingFactor = factor } })]
+            [.. together.Select(r => r.Radio.SetTo(r.Node, (r.Radio.Set ?? new()) with { SpreadingFactor = factor }))]
         );
     }
 
@@ -423,14 +455,14 @@ internal sealed class ReachFindings(
     /// <summary>The usual frequency for all radios of a channel that was set to another, where a band of the region holds it.</summary>
     private IEnumerable<Remedy> BackToUsual(LawBudget budget)
     {
-        var together = site.Nodes.Where(n => Sending.ModuleOf(n, catalogue)?.Channel == budget.Channel).ToList();
-        var usual = together.Where(n => n.Radio?.FrequencyMegahertz is not null).ToList();
-        DesignEdit[] edits = [.. usual.Select(n => SetNodes.As(n) with { Radio = n.Radio! with { FrequencyMegahertz = null } })];
+        var usual = Sending.OnChannel(site, catalogue, budget.Channel).Where(r => r.Radio.Set?.FrequencyMegahertz is not null);
+        DesignEdit[] edits = [.. usual.Select(r => r.Radio.SetTo(r.Node, r.Radio.Set! with { FrequencyMegahertz = null }))];
         if (edits.Length == 0 || EditBatch.Apply(site, edits) is not { Ok: true } applied)
         {
             yield break;
         }
-        var modem = Sending.ModuleOf(applied.Value.After.Node(budget.Node)!, catalogue)!.Modem;
+        var key = Sending.ModulesOf(site.Node(budget.Node)!, catalogue).First(r => r.Channel == budget.Channel).Key;
+        var modem = Sending.ModulesOf(applied.Value.After.Node(budget.Node)!, catalogue).First(r => r.Key == key).Modem;
         if (
             modem.Megahertz is { } megahertz
             && RadioLaw
@@ -458,12 +490,12 @@ internal sealed class ReachFindings(
                 $"{budget.Label} radiates {budget.Radiated.Value:0.#} {budget.MostUnit}; {budget.Band} allows {budget.Most:0.#}."
             ),
             LawWhy,
-            most >= power.Low && Sending.IsSet(node, catalogue, radio)
+            most >= power.Low
                 ?
                 [
                     new(
                         string.Create(CultureInfo.InvariantCulture, $"Send with {most:0} dBm"),
-                        [SetNodes.As(node) with { Radio = (node.Radio ?? new()) with { PowerDbm = most } }]
+                        [radio.SetTo(node, (radio.Set ?? new()) with { PowerDbm = most })]
                     ),
                 ]
                 : [],

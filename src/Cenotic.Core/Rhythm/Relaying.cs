@@ -77,7 +77,7 @@ internal static class Relaying
     }
 
     /// <summary>How often a day a node sends messages of each length.</summary>
-    private static IEnumerable<(double PerDay, int Bytes, bool ByClock)> Messages(NodeDesign node)
+    internal static IEnumerable<(double PerDay, int Bytes, bool ByClock)> Messages(NodeDesign node)
     {
         var schedule = Schedule.Of(node);
         var byClock = schedule

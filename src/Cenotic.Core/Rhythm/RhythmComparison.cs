@@ -58,7 +58,7 @@ public sealed record RhythmComparison(IReadOnlyList<LifeGain> Gains, long TodayM
         }
     }
 
-    /// <summary>What the board can send by, and every module.</summary>
+    /// <summary>What the board can send by, and every module and modem.</summary>
     private static IEnumerable<(string Key, string Label, bool IsToday, NodeDesign Changed)> Choices(NodeDesign node, Board board, HardwareCatalogue catalogue)
     {
         var bare = Without(node, catalogue);
@@ -70,11 +70,11 @@ public sealed record RhythmComparison(IReadOnlyList<LifeGain> Gains, long TodayM
         {
             yield return (BoardRadios.IdOf(link), $"{link.Name()} of the board", node.Link == link, bare with { Link = link });
         }
-        var now = node.Link.IsByModule() ? Sending.RadioOf(node, catalogue)?.Id : null;
-        var modules = new[] { LinkKind.LongRange, LinkKind.OnOffKeyed }.SelectMany(l =>
-            catalogue.Parts.Where(p => Sending.SendsSo(p, l)).Select(p => (Radio: p, Link: l))
-        );
-        foreach (var (radio, link) in modules.OrderBy(m => m.Radio.Modem!.BitsPerSecond is null).ThenBy(m => m.Radio.Id, StringComparer.Ordinal))
+        var now = node.Link.IsByModule() ? Sending.RadioOf(node, catalogue)?.Id ?? Sending.TextModemOf(node, catalogue)?.Part.Id : null;
+        var modules = Enum.GetValues<LinkKind>()
+            .Where(l => l.IsByModule())
+            .SelectMany(l => catalogue.Parts.Where(p => Sending.SendsSo(p, l)).Select(p => (Radio: p, Link: l)));
+        foreach (var (radio, link) in modules.OrderBy(m => m.Radio.Modem is not { BitsPerSecond: not null }).ThenBy(m => m.Radio.Id, StringComparer.Ordinal))
         {
             var mine = node.Parts.FirstOrDefault(p => p.Part == radio.Id) ?? new PartInstance(NodeEdits.FreeKey(bare, "radio"), radio.Label, radio.Id);
             yield return (radio.Id, radio.Label, now == radio.Id, bare with { Link = link, Parts = [.. bare.Parts, mine] });
@@ -85,7 +85,7 @@ public sealed record RhythmComparison(IReadOnlyList<LifeGain> Gains, long TodayM
     private static NodeDesign Without(NodeDesign node, HardwareCatalogue catalogue) =>
         node with
         {
-            Parts = [.. node.Parts.Where(p => catalogue.Part(p.Part)?.Modem is null)],
+            Parts = [.. node.Parts.Where(p => catalogue.Part(p.Part) is not ({ Modem: not null } or { Texts: not null }))],
         };
 
     /// <summary>The node with its timetable stretched or pressed so that it wakes so often.</summary>

@@ -25,11 +25,21 @@ internal static class Sending
     /// <summary>The radio of a node that sends so; null where it has none. Of several modules it is the first.</summary>
     internal static NodeRadio? RadioFor(NodeDesign node, HardwareCatalogue catalogue, LinkKind link) =>
         link.IsByModule() ? ModulesOf(node, catalogue).FirstOrDefault(m => m.Link == link && m.Modem.OneWay != OneWay.Hears)
-        : link.IsPackets() && catalogue.Board(node.Board) is { } board ? BoardRadios.Of(board, link, ModuleOf(node, catalogue) is null ? node.Radio : null)
+        : link.IsPackets() && catalogue.Board(node.Board) is { } board ? BoardRadios.Of(board, link, SetOnBoard(node, catalogue))
         : null;
 
-    /// <summary>Whether a part is a module that sends so.</summary>
-    internal static bool SendsSo(Part? part, LinkKind link) => part?.Modem is { } modem && LinkOf(modem) == link && modem.OneWay != OneWay.Hears;
+    /// <summary>Whether a part is a module or a modem that sends so.</summary>
+    internal static bool SendsSo(Part? part, LinkKind link) =>
+        link == LinkKind.TextMessage ? part?.Texts is not null : part?.Modem is { } modem && LinkOf(modem) == link && modem.OneWay != OneWay.Hears;
+
+    /// <summary>The modem that a node sends or takes text messages with; null where it has none.</summary>
+    internal static (PartInstance Instance, Part Part)? TextModemOf(NodeDesign node, HardwareCatalogue catalogue) =>
+        node.Parts.Select(i => (Instance: i, Part: catalogue.Part(i.Part))).FirstOrDefault(p => p.Part?.Texts is not null) is { Part: { } part } modem
+            ? (modem.Instance, part)
+            : null;
+
+    /// <summary>Text messages that so many bytes take.</summary>
+    internal static int Texts(TextModem modem, int bytes) => (bytes + modem.LargestBytes - 1) / modem.LargestBytes;
 
     /// <summary>The way to send that a module is for.</summary>
     private static LinkKind LinkOf(RadioModem modem) => modem.OneWay is null ? LinkKind.LongRange : LinkKind.OnOffKeyed;
@@ -49,28 +59,34 @@ internal static class Sending
     /// <summary>The radio module that a node sends by, also one that only listens with it: the first that does both, or else the first.</summary>
     internal static NodeRadio? ModuleOf(NodeDesign node, HardwareCatalogue catalogue) => ModulesOf(node, catalogue).FirstOrDefault();
 
-    /// <summary>Whether a radio is the one that the settings of its node are for. Further modules are as is usual for them.</summary>
-    internal static bool IsSet(NodeDesign node, HardwareCatalogue catalogue, NodeRadio radio) =>
-        ModuleOf(node, catalogue) is not { } first || first.Key == radio.Key;
+    /// <summary>How the radios of the board of a node are set: as the node says, unless its first module is set so.</summary>
+    internal static RadioDesign? SetOnBoard(NodeDesign node, HardwareCatalogue catalogue) =>
+        ModuleOf(node, catalogue) is null or { SetOnPart: true } ? node.Radio : null;
 
-    /// <summary>Modules in the order of the parts, those that only send or only hear last. The settings are for the first.</summary>
-    private static IEnumerable<NodeRadio> ModulesOf(NodeDesign node, HardwareCatalogue catalogue)
+    /// <summary>The modules of a site on a channel, also those that only hear.</summary>
+    internal static IEnumerable<(NodeDesign Node, NodeRadio Radio)> OnChannel(SiteDesign site, HardwareCatalogue catalogue, string channel) =>
+        site.Nodes.SelectMany(n => ModulesOf(n, catalogue).Where(r => r.Channel == channel).Select(r => (n, r)));
+
+    /// <summary>Modules in the order of the parts, those that only send or only hear last. The settings of the node are for the first, unless it has its
+    /// own.</summary>
+    internal static IEnumerable<NodeRadio> ModulesOf(NodeDesign node, HardwareCatalogue catalogue)
     {
-        var set = node.Radio;
+        var first = true;
         foreach (var oneWay in new[] { false, true })
         {
             foreach (var instance in node.Parts)
             {
                 if (catalogue.Part(instance.Part) is { Modem: { } modem } part && modem.OneWay is not null == oneWay)
                 {
-                    yield return Module(instance, part, set);
-                    set = null;
+                    var onPart = !first || instance.Radio is not null;
+                    yield return Module(instance, part, onPart ? instance.Radio : node.Radio, onPart);
+                    first = false;
                 }
             }
         }
     }
 
-    private static NodeRadio Module(PartInstance instance, Part part, RadioDesign? set) =>
+    private static NodeRadio Module(PartInstance instance, Part part, RadioDesign? set, bool onPart) =>
         new(
             LinkOf(part.Modem!),
             instance.Key,
@@ -81,7 +97,10 @@ internal static class Sending
             part.Modem!,
             part.ActiveMilliamps ?? part.Modem!.StandbyMilliamps,
             set
-        );
+        )
+        {
+            SetOnPart = onPart,
+        };
 
     /// <summary>Frequency and rate of what is keyed on and off stand fast: a resonator makes the one, both ends are built for the other.</summary>
     private static RadioModem AsSet(RadioModem modem, RadioDesign set) =>
@@ -176,6 +195,18 @@ internal sealed record NodeRadio(
 )
 {
     internal bool IsOnBoard => Key is null;
+
+    /// <summary>Whether its settings stand with the part, not with the node.</summary>
+    internal bool SetOnPart { get; init; }
+
+    /// <summary>The edit that sets it otherwise.</summary>
+    /// <param name="node">The node that has it.</param>
+    /// <param name="set">Null for as usual.</param>
+    internal NodeEdit SetTo(NodeDesign node, RadioDesign? set)
+    {
+        set = set == new RadioDesign() ? null : set;
+        return SetOnPart ? new PutPart(node.Key, node.Part(Key!)! with { Radio = set }) : SetNodes.As(node) with { Radio = set };
+    }
 
     /// <summary>How it sends: "SF9" or "250 kbit/s".</summary>
     internal string Rate =>

@@ -210,6 +210,13 @@ internal sealed class WakeCycle
                 [.. ground, .. card.Part.ActiveMilliamps is { } active ? [new Load(card.p.Label, active)] : Array.Empty<Load>()]
             );
         }
+        else if (_node.Link == LinkKind.TextMessage && Sending.TextModemOf(_node, _setting.Catalogue) is { } modem)
+        {
+            foreach (var step in SendAsTexts(modem.Instance, modem.Part, Sending.Bytes(Sending.Values(sent)), ground))
+            {
+                yield return step;
+            }
+        }
         else if (Sending.RadioOf(_node, _setting.Catalogue) is { } radio)
         {
             foreach (var step in SendByRadio(radio, Sending.Bytes(Sending.Values(sent)), ground))
@@ -236,6 +243,18 @@ internal sealed class WakeCycle
             Confidence.Prudent
         );
         yield return new("send", "Send", Sending.WifiSendMs, [new Load($"{_board.Label} with Wi-Fi", sending), .. others]);
+    }
+
+    /// <summary>A modem without supply between wakes has to find its network first; one that only sleeps is still known there.</summary>
+    private IEnumerable<Step> SendAsTexts(PartInstance instance, Part modem, int bytes, List<Load> ground)
+    {
+        List<Load> loads = [.. ground, .. !modem.StaysOn && modem.ActiveMilliamps is { } active ? [new Load(instance.Label, active)] : Array.Empty<Load>()];
+        if (_node.Sleeps && instance.SwitchSupply && modem.WarmUpMs is { } register)
+        {
+            yield return new("register", "Join the mobile network", register, loads);
+        }
+        var texts = Sending.Texts(modem.Texts!, bytes);
+        yield return new("send", texts == 1 ? "Send a text message" : $"Send {texts} text messages", modem.Texts!.SendMs.Times(texts), loads);
     }
 
     private IEnumerable<Step> SendByRadio(NodeRadio radio, int bytes, List<Load> ground)

@@ -14,7 +14,13 @@ public static class ReachEndpoints
         var reading = SiteRoutes.Reading(routes);
         reading.MapGet("/reach/map", HeatAsync).WithName("MapReach");
         reading.MapGet("/reach/choices", CompareAsync).WithName("CompareLinks");
+        reading.MapGet("/nodes/{node}/radios", Radios).WithName("GetNodeRadios");
     }
+
+    private static Results<Ok<IReadOnlyList<RadioSheet>>, ProblemHttpResult> Radios(string site, string node, SiteBook book) =>
+        book.Find(site)!.Design.Node(node) is null
+            ? SiteRoutes.NoNode(node)
+            : TypedResults.Ok(RadioSheet.Of(book.Find(site)!.Design, book.Find(site)!.Catalogue, node));
 
     /// <param name="node">Key of a node that sends by radio.</param>
     private static async Task<Results<Ok<LinkComparison>, ProblemHttpResult>> CompareAsync(

@@ -423,6 +423,14 @@ public sealed class NodeBundleTests : IDisposable
         Assert.Contains("#define CENOTIC_RELAYS \"far\"", NodeBundle.Header("home", "post", relay));
         Assert.Empty(Of("hub", Radio("far", "post"), Radio("post", "hub"), hub).Radio!.PassesOn);
         Assert.Null(Settings(Samples.Node(("air", "bme280"))).Radio);
+
+        // A second module, which only listens here, has its own settings beside those of the first.
+        var second = Samples.Part("low", "lora-sx1278") with { Radio = new(FrequencyMegahertz: 433.5) };
+        var two = Of("hub", hub with { Parts = [.. hub.Parts, second] });
+        Assert.Contains("#define RADIO_LOW_MHZ 433.5", NodeBundle.Header("home", "hub", two));
+        Assert.Contains("#define CENOTIC_RADIO_MHZ 868.1", NodeBundle.Header("home", "hub", two));
+        Assert.Contains("radio.low=433.5 9 125 1 - 14 3", two.Lines());
+        Assert.DoesNotContain(Of("hub", hub with { Parts = [.. hub.Parts, second with { Radio = null }] }).Lines(), l => l.StartsWith("radio.low"));
     }
 
     private static NodeSettings Settings(NodeDesign node) =>

@@ -38,6 +38,18 @@ public class CoverageTests
         Assert.Equal("", plan.Rooms.Single().BlindAt);
     }
 
+    /// <summary>110 degrees in 13 zones at 6 m: a zone is 8.46 degrees, its chord 2 · 6 · sin 4.23° = 0.885 m. Of the small one they are not known.</summary>
+    [Fact]
+    public void Who_goes_sideways_by_a_zone_of_the_lens_is_seen_where_the_range_ends()
+    {
+        var spot = new Spot("s", "s", "room", 0.01, 2, 2.2, 90);
+        var step = Plan(Site(Box(10, 4), Walls(10, 4), ("pir-hc-sr501", spot))).Sights.Single().Step!;
+        Assert.Equal(0.885, step.Value!.Value, 1e-3);
+        Assert.Equal(0.600, step.Low!.Value, 1e-3);
+        Assert.Equal(1.220, step.High!.Value, 1e-3);
+        Assert.Null(Plan(Site(Box(10, 4), Walls(10, 4), ("pir-am312", spot))).Sights.Single().Step);
+    }
+
     /// <summary>From the middle of the short side of 10 m by 4 m at the height of a body, 5 m by radar: one half of the room bounded by a circle.</summary>
     [Fact]
     public void What_is_left_lies_where_nobody_looks()

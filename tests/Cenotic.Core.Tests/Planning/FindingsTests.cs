@@ -27,6 +27,12 @@ public class FindingsTests
 
     private static RuleDesign Rule(RuleCondition condition, string reading = "t") => new("rule", "Rule", "n", reading, condition, "", true);
 
+    private static NodeDesign Texting(long everyMs) =>
+        WithReading(Samples.Node(("air", "bme280"), ("modem", "sim800-modem")), Samples.Every("t", "air", "temperature", everyMs)) with
+        {
+            Link = LinkKind.TextMessage,
+        };
+
     private static NodeDesign WithReading(NodeDesign node, params ReadingDesign[] readings) => node with { Readings = readings };
 
     private static WireDesign Held(string part, string line, string pin, WireHold hold) => new(part, line, pin, hold);
@@ -360,6 +366,15 @@ public class FindingsTests
         ["REACH-WEAK"] = (Heard(WallMaterial.Metal, new(PowerDbm: 2, AntennaGainDbi: -20)), Heard(WallMaterial.Timber, null)),
         ["REACH-FRAMES-CHANNEL"] = (Frames(null), Frames(11)),
         ["REACH-NO-RADIO"] = (Samples.Site(WithReading(Air, Samples.Every("t", "air", "temperature", 60_000)) with { Link = LinkKind.OnOffKeyed }), null),
+        ["REACH-TEXTS"] = (Samples.Site(Texting(3_600_000)), null),
+        ["REACH-TEXT-UNHEARD"] = (
+            Samples.Site(Texting(86_400_000)),
+            SiteDesign.Empty("Test site") with
+            {
+                Nodes = [Texting(86_400_000) with { Via = "hub" }, Samples.Node(("modem", "sim800-modem")) with { Key = "hub", Link = LinkKind.Cable }],
+            }
+        ),
+        ["REACH-RADIO-POWER"] = (Samples.Site(Samples.Node(("radio", "lora-sx1276")) with { Radio = new(PowerDbm: 30) }), null),
         ["REACH-NO-LINE"] = (
             Samples.Site(Air with { Link = LinkKind.SerialCable }),
             Samples.Site(Air with { Link = LinkKind.SerialCable }) with

@@ -100,6 +100,91 @@ public class GatewayModulesTests
         }
     }
 
+    private static NodeDesign With(NodeDesign node, string part, RadioDesign radio) =>
+        node with
+        {
+            Parts = [.. node.Parts.Select(p => p.Part == part ? p with { Radio = radio } : p)],
+        };
+
+    /// <summary>Both ends moved to 433.5 MHz are heard as before, but for 20 log10(433.5 / its usual frequency) less than a tenth of a dB; one end alone is not.</summary>
+    [Theory]
+    [InlineData(At868, At434)]
+    [InlineData(At434, At868)]
+    public void Each_module_of_a_gateway_is_set_by_itself(string first, string second)
+    {
+        RadioDesign moved = new(FrequencyMegahertz: 433.5);
+        var near = Sensor("near", At434) with { Radio = moved };
+        var plan = Plan(With(Hub(first, second), At434, moved), near, Sensor("far", At868));
+        Assert.Equal(Link(Plan(Hub(At434), Sensor("near", At434)), "near").Margin.Value!.Value, Link(plan, "near").Margin.Value!.Value, 0.1);
+        Assert.NotNull(Link(plan, "far").Margin.Value);
+        Assert.Null(Link(Plan(Hub(first, second), near), "near").Margin.Value);
+    }
+
+    /// <summary>The settings of the node are for its first module that has none of its own; what is a module's antenna is not that of the board's Wi-Fi.</summary>
+    [Fact]
+    public void The_antenna_of_a_module_is_not_that_of_the_board()
+    {
+        double Margin(NodeDesign node)
+        {
+            var site = SiteDesign.Empty("Test site") with
+            {
+                Place = new([], [], [new("hub", "Hub", null, 0, 0, 1, 0), new("ap", "Ap", null, 20, 0, 1, 0)]) { AccessPoints = [new("ap", "Ap", "ap")] },
+                Nodes = [node with { Link = LinkKind.Wifi }],
+            };
+            return SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Reach.Links.Single().Margin.Value!.Value;
+        }
+        RadioDesign antenna = new(AntennaGainDbi: 6);
+        Assert.Equal(Margin(Hub()) + 6, Margin(Hub() with { Radio = antenna }), 1e-9);
+        Assert.Equal(Margin(Hub(At868)), Margin(Hub(At868) with { Radio = antenna }), 1e-9);
+        Assert.Equal(Margin(Hub(At868)) + 6, Margin(With(Hub(At868), At868, new(AntennaGainDbi: 2)) with { Radio = antenna }), 1e-9);
+    }
+
+    [Fact]
+    public void A_remedy_sets_the_module_that_it_is_about()
+    {
+        var hub = With(Hub(At434, At868), At868, new(PowerDbm: 40));
+        var site = SiteDesign.Empty("Test site") with { Nodes = [hub] };
+        var told = SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Findings.Single(f => f.Code == "REACH-RADIO-POWER");
+        var after = EditBatch.Apply(site, told.Remedies[0].Edits).Value.After.Node("hub")!;
+        Assert.Null(after.Radio);
+        Assert.Equal(20, after.Part(At868)!.Radio!.PowerDbm);
+    }
+
+    [Fact]
+    public void A_form_shows_each_radio_with_all_that_need_the_same()
+    {
+        var site = SiteDesign.Empty("Test site") with { Nodes = [Hub(At868, At434), Sensor("near", At434), Sensor("far", At868)] };
+        var sheets = RadioSheet.Of(site, Samples.Catalogue, "near");
+        Assert.Equal([("near", false), ("hub", true)], sheets.Select(s => (s.Radio.Node, s.Hears)));
+        Assert.Equal(new string?[] { null, At434 }, sheets.Select(s => s.Radio.Part));
+        Assert.All(sheets, s => Assert.Equal([("hub", At434), ("near", null)], s.Together.Select(t => (t.Node, t.Part))));
+        Assert.Equal(new string?[] { null, At434 }, RadioSheet.Of(site, Samples.Catalogue, "hub").Select(s => s.Radio.Part));
+        Assert.Throws<ArgumentException>(() => RadioSheet.Of(site, Samples.Catalogue, "nobody"));
+        // Frequency and rate of a radio of the board are those of its standard.
+        var frames = Sensor("frames", At434) with { Link = LinkKind.Frames, Parts = [] };
+        var board = Assert.Single(RadioSheet.Of(site with { Nodes = [frames with { Via = null }] }, Samples.Catalogue, "frames"));
+        Assert.False(board.IsTunable);
+        Assert.Empty(board.Together);
+    }
+
+    [Fact]
+    public void A_module_that_is_added_sends_with_no_more_than_the_law_allows()
+    {
+        // 20 dBm are usual of it; Europe allows 10 dBm e.r.p. at 433 MHz, which are 12.15 dBm e.i.r.p.
+        var site = SiteDesign.Empty("Test site") with
+        {
+            Settings = new("Test site", "Etc/UTC", RadioRegion.Europe868),
+            Place = new([], [], [new("hub", "Hub", null, 0, 0, 1, 0), new("near", "Near", null, 20, 0, 1, 0)]),
+            Nodes = [With(Hub("hc-12"), "hc-12", new(PowerDbm: 10)), Sensor("near", At868)],
+        };
+        var bench = SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Node("near")!.Bench;
+        var radios = LinkComparison.Of(site, Samples.Catalogue, Evidence.None, "near", bench).Radios;
+        var choice = radios.Single(r => r.Edits.OfType<PutPart>().Any(e => e.Part.Part == "hc-12"));
+        var after = EditBatch.Apply(site, choice.Edits).Value.After;
+        Assert.Equal(12, after.Node("near")!.Parts.Single(p => p.Part == "hc-12").Radio!.PowerDbm);
+        Assert.DoesNotContain(SitePlanner.Plan(after, Samples.Catalogue, Evidence.None).Findings, f => f.Code == "REACH-LAW-POWER");
+    }
+
     [Fact]
     public void A_plan_that_is_kept_is_made_anew_when_another_module_has_to_listen()
     {

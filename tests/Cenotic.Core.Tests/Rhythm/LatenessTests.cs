@@ -137,7 +137,7 @@ public class LatenessTests
         var bench = BenchPlanner.Plan(node, Samples.Catalogue);
         var comparison = RhythmComparison.Of(node, bench, Samples.Catalogue, Evidence.None);
         Assert.Equal(
-            ["wifi", "cc1101", "hc-12", "nrf24l01p", "ook-tx-433", "lora-sx1276"],
+            ["wifi", "cc1101", "hc-12", "nrf24l01p", "ook-tx-433", "lora-sx1276", "lte-a7670", "sim800-modem"],
             comparison.Radios.Select(r => r.Key).Where(k => k != "lora-sx1278")
         );
         var today = comparison.Radios.Single(r => r.Today);

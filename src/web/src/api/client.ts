@@ -30,6 +30,7 @@ export type PlannedRelay = Schemas["PlannedRelay"];
 export type LawBudget = Schemas["LawBudget"];
 export type HeatMap = Schemas["HeatMap"];
 export type RadioDesign = Schemas["RadioDesign"];
+export type RadioPlace = Schemas["RadioPlace"];
 export type Spot = Schemas["Spot"];
 export type SitePlan = Schemas["SitePlan"];
 export type NodePlan = Schemas["NodePlan"];

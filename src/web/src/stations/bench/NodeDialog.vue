@@ -55,7 +55,7 @@ const links = Object.entries(linkNames).map(([value, label]) => ({ value: value 
 const traits = (link: NodeDesign["link"]) => traitsOf(link, site.usual.value);
 /** Whom it may be heard through: nodes that hear others at any time, and send for themselves or pass on by radio. */
 const gateways = computed(() => [
-  { value: null as string | null, label: traits(form.value.link).isPackets ? "nobody yet" : "nobody: it sends for itself" },
+  { value: null as string | null, label: traits(form.value.link).needsHearer ? "nobody yet" : "nobody: it sends for itself" },
   ...site.design
     .value!.nodes.filter(
       (g) =>

@@ -21,6 +21,7 @@ export const linkNames: Record<NodeDesign["link"], string> = {
   cable: "its network cable",
   onOffKeyed: "an on-off keyed transmitter of its own",
   serialCable: "a serial cable, such as its USB",
+  textMessage: "text messages, by a mobile modem of its own",
   card: "nothing: it writes to a storage card",
 };
 
@@ -35,5 +36,7 @@ export const linkHints: Partial<Record<NodeDesign["link"], string>> = {
   onOffKeyed:
     "Anyone near can read and copy it, and it hears nothing: each message is sent several times, and commands do not reach the node.",
   serialCable: "To the machine that runs this program. Set the line up at the foot of Watch; commands do not reach the node.",
+  textMessage:
+    "To the modem of a gateway on the network. Each text is paid for; whether the network reaches the place, a telephone shows.",
   ieee802154: "To a gateway with the same radio, which is on the network itself.",
 };

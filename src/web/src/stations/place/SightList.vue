@@ -76,6 +76,9 @@ function toggle(s: Sight) {
                 }}</span></span
               >
             </label>
+            <p v-if="s.step" class="pl-8 text-sm text-faint">
+              Far off it sees who goes sideways by <FigureView :figure="s.step" />, and hardly who comes straight on.
+            </p>
           </td>
           <td class="text-right"><FigureView :figure="s.sees" /></td>
           <td class="hidden text-sm text-faint sm:table-cell">

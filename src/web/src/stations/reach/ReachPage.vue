@@ -45,6 +45,6 @@ const node = computed(() => site.design.value?.nodes.find((n) => n.key === radio
       Range walks at Bring-up make the plan follow what is measured, from three places on.
     </p>
     <ChoicesDialog v-if="asked" :link="asked" @close="asked = undefined" />
-    <RadioDialog v-if="node" :node="node" :links="links" @close="radio = undefined" />
+    <RadioDialog v-if="node" :node="node.key" :label="node.label" @close="radio = undefined" />
   </template>
 </template>

@@ -50,7 +50,7 @@ const facts = computed(() => {
         ? "It listens before it sends: there are no slots to plan."
         : traits.isPackets
           ? "It has no radio among its parts, or sends nothing: add one at the Bench."
-          : "A cable or a card has no other senders: there are no slots to plan."
+          : "Nobody else sends there: there are no slots to plan."
     }}
   </p>
   <SendingDialog v-if="editing" :node="node" @close="editing = false" />
