@@ -377,6 +377,10 @@ public sealed record NodeDesign(
     [JsonIgnore]
     public bool Hears => (!Sleeps || (Relays && SendsPackets)) && (!SendsPackets || Link.CanRelay());
 
+    /// <summary>Whether others may be heard through it: it hears at any time, and sends for itself or passes on by radio.</summary>
+    [JsonIgnore]
+    public bool MayBeHeardThrough => Hears && (SendsPackets || Via is null);
+
     /// <summary>Whether it sends message by message over a radio, to a gateway or a relay.</summary>
     [JsonIgnore]
     public bool SendsPackets => Link.IsPackets();

@@ -84,7 +84,15 @@ public static class SitePlanner
         var relays = RelayPlanner.Of(site, nodes, links, tree);
         var trials = new LinkTrials(site, hardware, links, paths);
         var found = new ReachFindings(site, hardware, evidence, nodes, links, law, trials, new(site, hardware, nodes, links, relays, tree, trials)).All();
-        var reach = new ReachPlan(channels, [.. collisions, .. found], links, law, fits, relays);
+        var reach = new ReachPlan(
+            channels,
+            [.. collisions, .. found],
+            links,
+            law,
+            fits,
+            relays,
+            [.. site.Nodes.Where(n => n.MayBeHeardThrough).Select(n => n.Key)]
+        );
         var findings = place
             .Findings.Concat(nodes.SelectMany(n => n.Bench.Findings.Concat(n.Rhythm.Findings)))
             .Concat(together.Findings)

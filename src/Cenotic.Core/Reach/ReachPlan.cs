@@ -11,13 +11,15 @@ namespace Cenotic.Core.Reach;
 /// <param name="Law">What radio modules use of what the law of the region allows; none while no region is said.</param>
 /// <param name="Fits">What was measured of the radio of the house, by frequency; the links are planned with it.</param>
 /// <param name="Relays">Over whom messages reach their gateways.</param>
+/// <param name="Hearers">Keys of the nodes that others may be heard through: they hear at any time, and send for themselves or pass on by radio.</param>
 public sealed record ReachPlan(
     IReadOnlyList<ChannelPlan> Channels,
     IReadOnlyList<Finding> Findings,
     IReadOnlyList<PlannedLink> Links,
     IReadOnlyList<LawBudget> Law,
     IReadOnlyList<FittedModel> Fits,
-    RelayPlan Relays
+    RelayPlan Relays,
+    IReadOnlyList<string> Hearers
 );
 
 /// <summary>One radio channel: sends with a slot, and sends without.</summary>

@@ -1,4 +1,5 @@
 using System.Text;
+using Cenotic.Core.BringUp;
 using Cenotic.Core.Catalogue;
 using Cenotic.Server.Sites;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -11,7 +12,8 @@ public sealed record CatalogueView(
     IReadOnlyList<Part> Parts,
     IReadOnlyList<Cell> Cells,
     IReadOnlyList<SupplyModule> Supplies,
-    IReadOnlyList<string> Own
+    IReadOnlyList<string> Own,
+    IReadOnlyList<WaysToSend> Ways
 );
 
 /// <summary>A board, part or cell file to be looked at.</summary>
@@ -44,7 +46,8 @@ public static class HardwareEndpoints
             [.. c.Parts],
             [.. c.Cells],
             [.. c.Supplies],
-            [.. own.OwnBoards.Select(b => b.Id), .. own.OwnParts.Select(p => p.Id), .. own.OwnCells.Select(o => o.Id)]
+            [.. own.OwnBoards.Select(b => b.Id), .. own.OwnParts.Select(p => p.Id), .. own.OwnCells.Select(o => o.Id)],
+            [.. c.Boards.Select(WaysToSend.Of)]
         );
     }
 

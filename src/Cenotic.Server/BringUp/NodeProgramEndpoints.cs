@@ -16,7 +16,16 @@ namespace Cenotic.Server.BringUp;
 /// <param name="SavedMs">When these settings were saved for a program, and by whom; null when they were not.</param>
 /// <param name="Newest">What it told last; null when it told nothing.</param>
 /// <param name="HasKey">True when a key was given out.</param>
-public sealed record NodeProgramView(string Hash, long? SavedMs, string? SavedWho, NodeReport? Newest, bool HasKey, IReadOnlyList<Finding> Findings);
+/// <param name="ClientSends">Whether the client sends by itself the way the node is to; else the maker's program hands its messages to the radio.</param>
+public sealed record NodeProgramView(
+    string Hash,
+    long? SavedMs,
+    string? SavedWho,
+    NodeReport? Newest,
+    bool HasKey,
+    bool ClientSends,
+    IReadOnlyList<Finding> Findings
+);
 
 /// <param name="Network">Name of the Wi-Fi network; null for a node that needs none.</param>
 public sealed record SecretsRequest(string? Network = null, string? Password = null);
@@ -77,6 +86,8 @@ public static class NodeProgramEndpoints
                 saved?.Who,
                 history.Newest,
                 keys.Has(site, node),
+                state.Catalogue.Board(settings.Board) is { } board
+                    && WaysToSend.Of(board).Ways.Any(w => w.ClientSends && w.Link == state.Design.Node(node)!.Link),
                 NodeReports.Judge(state.Design.Node(node)!, settings, plan.Bench, plan.Rhythm, history)
             )
         );

@@ -106,7 +106,7 @@ public class GatewayModulesTests
             Parts = [.. node.Parts.Select(p => p.Part == part ? p with { Radio = radio } : p)],
         };
 
-    /// <summary>Both ends moved to 433.5 MHz are heard as before, but for 20 log10(433.5 / its usual frequency) less than a tenth of a dB; one end alone is not.</summary>
+    /// <summary>Both ends moved from 434 to 433.5 MHz are heard as before, but for 20 log10(434 / 433.5), a hundredth of a dB; one end alone is not.</summary>
     [Theory]
     [InlineData(At868, At434)]
     [InlineData(At434, At868)]
@@ -120,7 +120,7 @@ public class GatewayModulesTests
         Assert.Null(Link(Plan(Hub(first, second), near), "near").Margin.Value);
     }
 
-    /// <summary>The settings of the node are for its first module that has none of its own; what is a module's antenna is not that of the board's Wi-Fi.</summary>
+    /// <summary>Settings of a node are for its first module without any of its own; what is a module's antenna is not that of the board's Wi-Fi.</summary>
     [Fact]
     public void The_antenna_of_a_module_is_not_that_of_the_board()
     {

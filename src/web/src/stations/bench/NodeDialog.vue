@@ -12,7 +12,8 @@ import SelectBox from "@/kit/SelectBox.vue";
 import type { Fault } from "@/kit/faults";
 import HousingField from "./HousingField.vue";
 import { setNode } from "./node-edits";
-import { linkHints, linkNames, supplyNames, traitsOf } from "./power";
+import { supplyNames, traitsOf } from "./power";
+import SendsByField from "./SendsByField.vue";
 
 const props = defineProps<{ node?: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
@@ -51,19 +52,7 @@ const supplies = computed(() => [
     .map(([value, label]) => ({ value, label })),
   ...(site.catalogue.value?.cells ?? []).map((c) => ({ value: `cells:${c.id}`, label: c.label })),
 ]);
-const links = Object.entries(linkNames).map(([value, label]) => ({ value: value as NodeDesign["link"], label }));
 const traits = (link: NodeDesign["link"]) => traitsOf(link, site.usual.value);
-/** Whom it may be heard through: nodes that hear others at any time, and send for themselves or pass on by radio. */
-const gateways = computed(() => [
-  { value: null as string | null, label: traits(form.value.link).needsHearer ? "nobody yet" : "nobody: it sends for itself" },
-  ...site.design
-    .value!.nodes.filter(
-      (g) =>
-        g.key !== n?.key &&
-        (((!g.sleeps || g.relays) && (traits(g.link).isPackets ? traits(g.link).canRelay : !g.via)) || g.key === form.value.via),
-    )
-    .map((g) => ({ value: g.key as string | null, label: g.label })),
-]);
 const onCells = computed(() => form.value.supply.startsWith("cells:"));
 
 /** The supply as the form says. A light cell stays where it still has something to fill. */
@@ -150,12 +139,7 @@ async function save() {
       <FormField v-slot="{ id }" label="Supply" :field="at('power.cell')"
         ><SelectBox :id="id" v-model="form.supply" :options="supplies" label="Supply"
       /></FormField>
-      <FormField v-slot="{ id }" label="Sends by" :hint="linkHints[form.link]"
-        ><SelectBox :id="id" v-model="form.link" :options="links" label="Sends by"
-      /></FormField>
-      <FormField v-if="gateways.length > 1" v-slot="{ id }" label="Heard through" :field="at('via')"
-        ><SelectBox :id="id" v-model="form.via" :options="gateways" label="Heard through"
-      /></FormField>
+      <SendsByField v-model:link="form.link" v-model:via="form.via" :node="n?.key" :board="form.board" :via-field="at('via')" />
     </div>
     <HousingField v-model="form.housing" />
     <template v-if="onCells">

@@ -92,7 +92,13 @@ async function save() {
       </div>
       <p v-if="fault" class="text-stop" role="alert">{{ fault }}</p>
       <p v-if="site.canWrite.value" class="mt-1 text-sm text-faint">
-        A C header, the same as JSON, and a client in C99 to build on. Keys and passwords are not in it.
+        A C header, the same as JSON, and a client in C99 to build on.
+        {{
+          program.clientSends
+            ? "It sends by itself over the network of this board."
+            : "It makes the messages of this node and repeats them until they are answered; handing them to what sends is left to you."
+        }}
+        Keys and passwords are not in it.
       </p>
     </template>
     <SecretsDialog v-if="secrets" :node="node" :has-key="program?.hasKey ?? false" @close="secrets = false" />

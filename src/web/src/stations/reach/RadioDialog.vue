@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How the radios of a node are set, and the one that hears it. What both ends need alike is given to all radios of the channel. */
 import { useQuery } from "@tanstack/vue-query";
-import { computed, ref, watch } from "vue";
+import { computed, nextTick, ref, useTemplateRef, watch } from "vue";
 import { answer, api, type RadioDesign, type RadioPlace } from "@/api/client";
 import { useSite } from "@/app/site";
 import CheckBox from "@/kit/CheckBox.vue";
@@ -48,6 +48,13 @@ watch(
   },
   { immediate: true },
 );
+const fields = useTemplateRef("fields");
+/** What is asked for is there only now: the first field has the keys then, not the buttons below. */
+watch(sheets, async (_, before) => {
+  if (before.length) return;
+  await nextTick();
+  fields.value?.querySelector<HTMLElement>("button, input")?.focus();
+});
 const usually = (n: number | null | undefined, unit: string) =>
   n === null || n === undefined ? "" : `Usual: ${n} ${unit}`.trim();
 const powers = computed(() => {
@@ -86,7 +93,7 @@ async function save() {
     <p v-if="radios.isPending.value" class="text-faint" role="status">Looking at its radios…</p>
     <p v-else-if="radios.error.value" class="text-stop" role="alert">{{ radios.error.value.message }}</p>
     <p v-else-if="!sheet" class="text-faint">It has no radio that could be set: add one at the Bench.</p>
-    <template v-else>
+    <div v-else ref="fields" class="flex flex-col gap-3">
       <FormField v-if="choices.length > 1" v-slot="{ id }" label="Which radio"
         ><SelectBox :id="id" v-model="chosen" :options="choices" label="Which radio"
       /></FormField>
@@ -151,6 +158,6 @@ async function save() {
       <p class="text-sm text-faint">
         Power and antenna are this radio's alone. The law of your region limits both; never transmit without an antenna.
       </p>
-    </template>
+    </div>
   </DialogForm>
 </template>
