@@ -45,6 +45,7 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
         WorstWallDb = 35,
         CoatingDb = 25,
         PaneMetres = 0.008,
+        BesideMetres = 0.05,
         InRoomSigma = 3,
         OutdoorSigma = 4;
 
@@ -65,6 +66,9 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
     /// <summary>One antenna upright and the other flat, dB; from memory: 20 and more in free space, and so much less as walls turn the waves about.</summary>
     private static readonly (double Low, double Mean, double High) Crossed = (3, 6, 15);
 
+    /// <summary>What moisture in brick or concrete beside a wet room takes besides, dB; from memory, 2 to 5 where it is wet, nothing where it is not.</summary>
+    private static readonly (double Low, double Mean, double High) Moist = (0, 2, 5);
+
     private static readonly string[] Kinds = [.. Enum.GetValues<WallMaterial>().Select(m => $"{m.ToString().ToLowerInvariant()} wall")];
 
     private readonly double _atOneMetre = PathLoss.FreeSpaceDb(megahertz, 1);
@@ -76,6 +80,7 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
             .Rooms.Where(r => !r.Tags.Contains(RoomTag.Outdoor) && r.Corners.Count > 0)
             .Select(r => (r.Corners, new Point(r.Corners.Min(c => c.X), r.Corners.Min(c => c.Y)), new Point(r.Corners.Max(c => c.X), r.Corners.Max(c => c.Y)))),
     ];
+    private readonly List<Room> _wet = [.. place.Rooms.Where(r => r.Tags.Contains(RoomTag.Wet))];
     private readonly List<Room> _trees = [.. place.Rooms.Where(r => r.Tags.Contains(RoomTag.Trees))];
     private readonly Dictionary<(BuildingMaterial Material, double Metres, int Degrees), (double Low, double Mean, double High)> _slabs = [];
 
@@ -90,7 +95,12 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
     {
         var walls = WallCrossings.Walls(place, from, to);
         var floors = OfFloors(WallCrossings.Floors(place, from, to)).ToList();
-        return new(from, to, Open(from, to, walls.Count + floors.Count), [.. walls.Select(OfWall), .. floors, .. OfTrees(from, to)]);
+        return new(
+            from,
+            to,
+            Open(from, to, walls.Count + floors.Count),
+            [.. walls.Select(w => OfWall(w, IsMoist(w, from, to))), .. floors, .. OfTrees(from, to)]
+        );
     }
 
     /// <summary>The way between two ends that hang, with the boxes round their antennas.</summary>
@@ -167,7 +177,7 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
         var taken = 0.0;
         foreach (var wall in walls)
         {
-            taken += Fitted(KindOf(wall), Taken(wall)).Mean;
+            taken += Fitted(KindOf(wall), Taken(wall, IsMoist(wall, from, to))).Mean;
         }
         crossed = walls.Count;
         if (_trees.Count > 0)
@@ -246,11 +256,27 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
         : outdoors ? (OutdoorSigma, "a garden, from memory")
         : (InRoomSigma, "within a room, from memory");
 
-    private PathTerm OfWall(WallCrossing crossing)
+    private PathTerm OfWall(WallCrossing crossing, bool moist)
     {
         var kind = KindOf(crossing);
-        var (low, mean, high) = Fitted(kind, Taken(crossing));
-        return new($"{kind ?? "passage"} at {crossing.AtMetres:0.0} m", low, mean, high, SourceOf(crossing) + FittedSource(kind), kind);
+        var (low, mean, high) = Fitted(kind, Taken(crossing, moist));
+        var source = SourceOf(crossing) + (moist ? "; beside a wet room, from memory: up to 5 dB more" : "");
+        return new($"{kind ?? "passage"} at {crossing.AtMetres:0.0} m", low, mean, high, source + FittedSource(kind), kind);
+    }
+
+    /// <summary>Whether a wall that soaks up water is met where a wet room lies on one side of it.</summary>
+    private bool IsMoist(WallCrossing crossing, Point3 from, Point3 to)
+    {
+        if (_wet.Count == 0 || crossing is not { Opening: null, Wall.Material: WallMaterial.Brick or WallMaterial.Concrete })
+        {
+            return false;
+        }
+        var (dx, dy) = (to.X - from.X, to.Y - from.Y);
+        var over = Math.Sqrt(dx * dx + dy * dy);
+        var beside = WallCrossings.ThicknessMetres(crossing.Wall) / 2 / Math.Max(0.1, Math.Cos(crossing.Degrees * Math.PI / 180)) + BesideMetres;
+        bool Wet(double along) =>
+            _wet.Exists(r => r.Floor == crossing.Wall.Floor && PlacePlanner.Contains(r.Corners, new(from.X + along * dx / over, from.Y + along * dy / over)));
+        return Wet(crossing.AtMetres - beside) || Wet(crossing.AtMetres + beside);
     }
 
     private static string? KindOf(WallCrossing crossing) =>
@@ -291,7 +317,15 @@ internal sealed class SignalPaths(PlaceDesign place, double megahertz, FittedMod
 
     private static string How(Wall wall) => wall.ThicknessMetres is null ? "usual thickness" : "as drawn";
 
-    private (double Low, double Mean, double High) Taken(WallCrossing crossing) =>
+    private (double Low, double Mean, double High) Taken(WallCrossing crossing, bool moist)
+    {
+        var dry = Dry(crossing);
+        return moist
+            ? (Math.Min(WorstWallDb, dry.Low + Moist.Low), Math.Min(WorstWallDb, dry.Mean + Moist.Mean), Math.Min(WorstWallDb, dry.High + Moist.High))
+            : dry;
+    }
+
+    private (double Low, double Mean, double High) Dry(WallCrossing crossing) =>
         crossing.Opening?.Kind switch
         {
             OpeningKind.Door => Slab(WallMaterial.Timber, WallCrossings.UsualMetres(WallMaterial.Timber), crossing.Degrees),

@@ -92,6 +92,36 @@ public class LinkPlannerTests
         Assert.Equal(margin, planned.Margin.Value!.Value, 0.35);
     }
 
+    /// <summary>Brick and concrete beside a wet room may be wet: up to 5 dB more, 2 on average. Timber, and a wet room elsewhere, change nothing.</summary>
+    [Theory]
+    [InlineData(WallMaterial.Brick, 4, true)]
+    [InlineData(WallMaterial.Concrete, 4, true)]
+    [InlineData(WallMaterial.Brick, 0, true)]
+    [InlineData(WallMaterial.Brick, 8, false)]
+    [InlineData(WallMaterial.Timber, 4, false)]
+    public void A_wall_beside_a_wet_room_may_be_wet(WallMaterial material, double wetFrom, bool takesMore)
+    {
+        Room Room(double x, bool wet) => new($"r{x}", "Room", [new(x, 0), new(x + 4, 0), new(x + 4, 3), new(x, 3)], wet ? [RoomTag.Wet] : []);
+        Figure Margin(bool wet)
+        {
+            var site = SiteDesign.Empty("Test site") with
+            {
+                Place = new(
+                    [.. new double[] { 0, 4, 8 }.Select(x => Room(x, wet && x == wetFrom))],
+                    [new("between", new(4, 0), new(4, 3), material)],
+                    [new("a", "A", "r0", 1, 1, 1, 0), new("b", "B", "r4", 7, 2, 1, 0)]
+                ),
+                Nodes = [Radio("sensor", "hub", "a"), Radio("hub", null, "b", LinkKind.Cable)],
+            };
+            return SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Reach.Links.Single(l => l.Node == "sensor").Margin;
+        }
+        var (dry, wet) = (Margin(false), Margin(true));
+        Assert.Equal(takesMore ? 2 : 0, dry.Value!.Value - wet.Value!.Value, 1e-9);
+        Assert.Equal(takesMore ? 5 : 0, dry.Low!.Value - wet.Low!.Value, 1e-9);
+        Assert.Equal(dry.High!.Value, wet.High!.Value, 1e-9);
+        Assert.Equal(takesMore, wet.Working.Inputs.Any(i => i.Source.Contains("beside a wet room", StringComparison.Ordinal)));
+    }
+
     /// <summary>A metal box with the antenna inside takes 22 dB there and back, 15 to 30; with the antenna led out nothing.</summary>
     [Fact]
     public void A_metal_box_is_named_at_the_end_that_it_is_round()
