@@ -254,7 +254,7 @@ public sealed record NodeSettings(
             "correction" => ["Slope", "Intercept"],
             "limit" => ["Reading", "Side", "Limit", "Clearing level", "Time beyond it"],
             "display" => ["Reading", "Text"],
-            "radio" => ["Frequency", "Spreading factor", "Bandwidth", "Coding rate", "Rate on the air", "Power", "Tries"],
+            "radio" => ["Frequency", "Spreading factor", "Bandwidth", "Coding rate", "Rate on the air", "Power", "Tries", "Channels to hop over"],
             "relay" => [$"Messages of {name[1]} passed on"],
             "output" => ["Longest time on", "On without a server after"],
             _ => ["Board"],

@@ -12,6 +12,7 @@ namespace Cenotic.Core.BringUp;
 /// <param name="PowerDbm">Transmit power at the antenna's foot, dBm.</param>
 /// <param name="MostTries">Transmissions of a message at most; as many as are sent where no answer is waited for.</param>
 /// <param name="PassesOn">Keys of the nodes whose messages it passes on; none for one that is no relay.</param>
+/// <param name="HopChannels">Channels side by side that it changes between; null for one alone.</param>
 /// <param name="IsUsual">Whether all of it is as usual for the part: then it changes no hash.</param>
 public sealed record RadioSetting(
     string Part,
@@ -23,7 +24,8 @@ public sealed record RadioSetting(
     double? PowerDbm,
     int MostTries,
     IReadOnlyList<string> PassesOn,
-    bool IsUsual
+    bool IsUsual,
+    int? HopChannels = null
 )
 {
     /// <summary>What it adds to what a program acts by.</summary>
@@ -32,7 +34,19 @@ public sealed record RadioSetting(
             ? []
             :
             [
-                ($"radio.{Part}", [Megahertz, SpreadingFactor, BandwidthKilohertz, CodingRate, BitsPerSecond, PowerDbm, MostTries]),
+                (
+                    $"radio.{Part}",
+                    [
+                        Megahertz,
+                        SpreadingFactor,
+                        BandwidthKilohertz,
+                        CodingRate,
+                        BitsPerSecond,
+                        PowerDbm,
+                        MostTries,
+                        .. HopChannels is { } hops ? new object?[] { hops } : [],
+                    ]
+                ),
                 .. PassesOn.Select(n => ($"relay.{n}", new object?[] { "on" })),
             ];
 
@@ -68,7 +82,8 @@ public sealed record RadioSetting(
             !radio.IsOnBoard
                 && (radio.Set ?? new()) with { AntennaGainDbi = null, AntennaFlat = null } == new RadioDesign()
                 && tries == new SendDesign().MostTries
-                && passesOn.Count == 0
+                && passesOn.Count == 0,
+            modem.HopChannels
         );
 
         bool IsPassedOn(NodeDesign other) => site.HeardThrough(other).Any(h => h.Key == node.Key);

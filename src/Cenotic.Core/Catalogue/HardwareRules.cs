@@ -185,6 +185,7 @@ public static partial class HardwareRules
         Within("megahertz", modem.Megahertz, 1, 100_000);
         Within("largestBytes", modem.LargestBytes, 1, 65_535);
         Within("copies", modem.Copies, 1, 64);
+        Within("hopChannels", modem.HopChannels, 2, 500);
         Within("answerMs", modem.AnswerMs, 0, 60_000);
         Levels(faults, [("modem.powerDbm", modem.PowerDbm), ("modem.sensitivityDbm", modem.SensitivityDbm)]);
     }

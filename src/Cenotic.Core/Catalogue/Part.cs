@@ -404,6 +404,7 @@ public enum OneWay
 /// <param name="AnswerMs">Until the answer that the radio itself gives is over, ms; null where the program answers.</param>
 /// <param name="ListensFirst">True for one that sends only when it hears nobody else.</param>
 /// <param name="OneWay">Whether it only sends or only hears, by on-off keying; null for one that does both.</param>
+/// <param name="HopChannels">Channels that it changes between; null for one alone.</param>
 public sealed record RadioModem(
     int SpreadingFactor,
     double BandwidthKilohertz,
@@ -420,7 +421,8 @@ public sealed record RadioModem(
     int Copies = 1,
     double? AnswerMs = null,
     bool ListensFirst = false,
-    OneWay? OneWay = null
+    OneWay? OneWay = null,
+    int? HopChannels = null
 )
 {
     /// <summary>True for LoRa, false for a fixed rate.</summary>

@@ -317,6 +317,7 @@ public static partial class EditChecks
         faults.Within("The bandwidth", radio.BandwidthKilohertz ?? 125, 7.8, 500, "kHz");
         faults.Within("The coding rate", radio.CodingRate ?? 1, 1, 4, "");
         faults.Within("The rate on the air", radio.BitsPerSecond ?? 1_000, 100, 2_000_000, "bit/s");
+        faults.Within("The number of channels", radio.HopChannels ?? 2, 2, 500, "");
         faults.Within("The transmit power", radio.PowerDbm ?? 0, -40, 33, "dBm");
         faults.Within("The gain of the antenna", radio.AntennaGainDbi ?? 0, -20, 20, "dBi");
     }

@@ -9,6 +9,7 @@ namespace Cenotic.Core.Design;
 /// <param name="PowerDbm">Transmit power at the antenna's foot, dBm.</param>
 /// <param name="AntennaGainDbi">Gain of its antenna, dBi.</param>
 /// <param name="AntennaFlat">True where its antenna lies flat; most stand upright.</param>
+/// <param name="HopChannels">Channels side by side that it changes between from one transmission to the next; null for one alone.</param>
 public sealed record RadioDesign(
     double? FrequencyMegahertz = null,
     int? SpreadingFactor = null,
@@ -17,5 +18,6 @@ public sealed record RadioDesign(
     double? BitsPerSecond = null,
     double? PowerDbm = null,
     double? AntennaGainDbi = null,
-    bool? AntennaFlat = null
+    bool? AntennaFlat = null,
+    int? HopChannels = null
 );

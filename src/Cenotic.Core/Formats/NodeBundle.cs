@@ -175,6 +175,10 @@ public static class NodeBundle
         text.Define($"{name}_KHZ", Number(radio.BandwidthKilohertz ?? 0), "bandwidth");
         text.Define($"{name}_CODING", $"{radio.CodingRate ?? 0}", "1 for 4/5 to 4 for 4/8");
         text.Define($"{name}_BIT_S", Number(radio.BitsPerSecond ?? 0));
+        if (radio.HopChannels is { } hops)
+        {
+            text.Define($"{name}_HOPS", $"{hops}", "channels that it changes between, one a transmission");
+        }
         text.Define($"{name}_DBM", Number(radio.PowerDbm ?? 0), "local law limits it");
         text.Define($"{name}_TRIES", $"{radio.MostTries}", "of a message at most");
     }

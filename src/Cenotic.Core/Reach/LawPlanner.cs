@@ -60,9 +60,9 @@ internal static class LawPlanner
         bool Fits(NodeDesign node, NodeRadio radio)
         {
             var end = RadioEnd.Of(site, node, radio);
-            return radio.Modem.Megahertz is not { } megahertz
+            return radio.Modem.Megahertz is null
                 || end.Power is null
-                || RadioLaw.Of(region).Any(b => b.Holds(megahertz, Kilohertz(radio.Modem)) && end.RadiatedDbm <= b.MostIsotropicDbm + 1e-9);
+                || RadioLaw.Of(region).Any(b => b.Holds(radio.Modem) && end.RadiatedDbm <= b.MostIsotropicDbm + 1e-9);
         }
         bool Answers(NodeDesign node, NodeRadio radio) =>
             node.Hears && site.Nodes.Any(n => n.Via == node.Key && SendDesign.Of(n).Acknowledged && Hears(node, radio, n, catalogue));
@@ -71,7 +71,7 @@ internal static class LawPlanner
 
     /// <summary>The most that a radio may radiate in any band that holds its signal, dBm e.i.r.p.; null where none does.</summary>
     internal static double? MostDbm(SiteSettings region, RadioModem modem) =>
-        RadioLaw.Of(region).Where(b => b.Holds(modem.Megahertz ?? 0, Kilohertz(modem))).Max(b => (double?)b.MostIsotropicDbm);
+        RadioLaw.Of(region).Where(b => b.Holds(modem)).Max(b => (double?)b.MostIsotropicDbm);
 
     /// <summary>Whether it is with this radio that a node hears another, and answers it.</summary>
     private static bool Hears(NodeDesign node, NodeRadio radio, NodeDesign sender, HardwareCatalogue catalogue) =>
@@ -82,7 +82,7 @@ internal static class LawPlanner
     private static LawBudget? Of(SiteDesign site, PlacedRhythm placed, NodeRadio radio, IReadOnlyList<PlacedRhythm> nodes)
     {
         var end = RadioEnd.Of(site, placed.Node, radio);
-        if (radio.Modem.Megahertz is not { } megahertz || end.Power is null)
+        if (radio.Modem.Megahertz is null || end.Power is null)
         {
             return null;
         }
@@ -93,7 +93,7 @@ internal static class LawPlanner
         }
         var onAir = sends.Sum(s => s.PerHour * s.AirMs) / HourMs * 100;
         var longest = Longest(sends);
-        var bands = RadioLaw.Of(site.Settings).Where(b => b.Holds(megahertz, Kilohertz(radio.Modem))).ToList();
+        var bands = RadioLaw.Of(site.Settings).Where(b => b.Holds(radio.Modem)).ToList();
         bool Kept(LawBand band) =>
             end.RadiatedDbm <= band.MostIsotropicDbm + 1e-9
             && onAir <= (band.DutyPercent ?? 100)

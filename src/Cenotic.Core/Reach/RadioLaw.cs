@@ -10,6 +10,8 @@ namespace Cenotic.Core.Reach;
 /// <param name="DutyPercent">Highest part of an hour on the air, %; null for no limit.</param>
 /// <param name="LeastKilohertz">It holds for signals at least so wide; null for any.</param>
 /// <param name="LongestMs">Longest time on the air at a stretch, ms; null for no limit.</param>
+/// <param name="BelowKilohertz">It holds for signals that are narrower; null for any.</param>
+/// <param name="LeastChannels">It holds for radios that hop over at least so many channels, each in its turn; null for any.</param>
 public sealed record LawBand(
     double LowMegahertz,
     double HighMegahertz,
@@ -19,7 +21,9 @@ public sealed record LawBand(
     double? LeastKilohertz,
     string What,
     string Source,
-    double? LongestMs = null
+    double? LongestMs = null,
+    double? BelowKilohertz = null,
+    int? LeastChannels = null
 )
 {
     /// <summary>A dipole has this gain: e.r.p. is e.i.r.p. less it. Source: half-wave dipole; ITU Radio Regulations 1.161 and 1.162.</summary>
@@ -31,9 +35,18 @@ public sealed record LawBand(
     /// <summary>Name of what the limit is measured in.</summary>
     internal string PowerUnit => Power == PowerReference.Effective ? "dBm e.r.p." : "dBm e.i.r.p.";
 
-    /// <summary>Whether a signal lies wholly in the band and is wide enough for it.</summary>
-    internal bool Holds(double megahertz, double kilohertz) =>
-        megahertz - kilohertz / 2000 >= LowMegahertz - 1e-9 && megahertz + kilohertz / 2000 <= HighMegahertz + 1e-9 && kilohertz >= (LeastKilohertz ?? 0);
+    /// <summary>Whether a signal lies wholly in the band, and is as wide and as spread over channels as it is for.</summary>
+    /// <param name="channels">Channels side by side, about the frequency, that it hops over.</param>
+    internal bool Holds(double megahertz, double kilohertz, int channels = 1) =>
+        megahertz - channels * kilohertz / 2000 >= LowMegahertz - 1e-9
+        && megahertz + channels * kilohertz / 2000 <= HighMegahertz + 1e-9
+        && kilohertz >= (LeastKilohertz ?? 0)
+        && kilohertz < (BelowKilohertz ?? double.PositiveInfinity)
+        && channels >= (LeastChannels ?? 1);
+
+    /// <summary>Whether it is for a radio as it is set.</summary>
+    internal bool Holds(Catalogue.RadioModem modem) =>
+        modem.Megahertz is { } megahertz && Holds(megahertz, LawPlanner.Kilohertz(modem), modem.HopChannels ?? 1);
 }
 
 /// <summary>Bands by region. The maker says the region; the law of the place comes first.</summary>

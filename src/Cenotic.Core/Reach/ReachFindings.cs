@@ -348,14 +348,14 @@ internal sealed class ReachFindings(
                 .Range(LeastFactor, Math.Max(0, radio.Modem.SpreadingFactor - LeastFactor))
                 .Reverse()
                 .Select(f => Spread(node, radio, f))
-                .FirstOrDefault(r => r is not null && !TooLongWith(r, budget.Node))
+                .FirstOrDefault(r => r is not null && !IsForbiddenWith(r, budget.Node, l => l.TooLongAtOnce))
             : null;
     }
 
-    private bool TooLongWith(Remedy remedy, string node)
+    private bool IsForbiddenWith(Remedy remedy, string node, Func<LawBudget, bool> forbidden)
     {
         var after = EditBatch.Apply(site, remedy.Edits).Value.After;
-        return LawPlanner.Of(after, catalogue, [.. nodes.Select(n => n with { Node = after.Node(n.Node.Key)! })]).Any(l => l.Node == node && l.TooLongAtOnce);
+        return LawPlanner.Of(after, catalogue, [.. nodes.Select(n => n with { Node = after.Node(n.Node.Key)! })]).Any(l => l.Node == node && forbidden(l));
     }
 
     private Remedy? Spread(NodeDesign node, NodeRadio radio, int factor)
@@ -465,9 +465,7 @@ internal sealed class ReachFindings(
         var modem = Sending.ModulesOf(applied.Value.After.Node(budget.Node)!, catalogue).First(r => r.Key == key).Modem;
         if (
             modem.Megahertz is { } megahertz
-            && RadioLaw
-                .Of(site.Settings)
-                .Any(b => b.Holds(megahertz, LawPlanner.Kilohertz(modem)) && budget.Radiated.Value <= b.MostDbm && budget.OnAir.Value <= (b.DutyPercent ?? 100))
+            && RadioLaw.Of(site.Settings).Any(b => b.Holds(modem) && budget.Radiated.Value <= b.MostDbm && budget.OnAir.Value <= (b.DutyPercent ?? 100))
         )
         {
             yield return new(string.Create(CultureInfo.InvariantCulture, $"Back to the usual {megahertz:0.###} MHz"), edits);
@@ -490,18 +488,32 @@ internal sealed class ReachFindings(
                 $"{budget.Label} radiates {budget.Radiated.Value:0.#} {budget.MostUnit}; {budget.Band} allows {budget.Most:0.#}."
             ),
             LawWhy,
-            most >= power.Low
-                ?
-                [
-                    new(
-                        string.Create(CultureInfo.InvariantCulture, $"Send with {most:0} dBm"),
-                        [radio.SetTo(node, (radio.Set ?? new()) with { PowerDbm = most })]
-                    ),
-                ]
-                : [],
+            [.. most >= power.Low ? [Weaker(node, radio, most)] : Array.Empty<Remedy>(), .. Hopping(budget)],
             gain > 0 ? "An antenna with gain counts: with it the radio must send with less." : null,
             budget.Source
         );
+    }
+
+    private static Remedy Weaker(NodeDesign node, NodeRadio radio, double dbm) =>
+        new(string.Create(CultureInfo.InvariantCulture, $"Send with {dbm:0} dBm"), [radio.SetTo(node, (radio.Set ?? new()) with { PowerDbm = dbm })]);
+
+    /// <summary>All radios of the channel hop, where the law allows more to those that do.</summary>
+    private IEnumerable<Remedy> Hopping(LawBudget budget)
+    {
+        var fewest = RadioLaw.Of(site.Settings).Where(b => b.LeastChannels is not null).Select(b => b.LeastChannels!.Value).Distinct().Order();
+        var together = Sending.OnChannel(site, catalogue, budget.Channel).ToList();
+        foreach (var channels in together.Count > 0 ? fewest : Enumerable.Empty<int>())
+        {
+            var remedy = new Remedy(
+                $"Hop over {channels} channels, all {together.Count} radios of this one",
+                [.. together.Select(r => r.Radio.SetTo(r.Node, (r.Radio.Set ?? new()) with { HopChannels = channels }))]
+            );
+            if (!IsForbiddenWith(remedy, budget.Node, l => l.Band is null || l.TooStrong || l.TooLongAtOnce))
+            {
+                yield return remedy;
+                yield break;
+            }
+        }
     }
 
     private Finding TooLong(LawBudget budget) =>

@@ -113,6 +113,7 @@ internal static class Sending
                 BandwidthKilohertz = modem.IsLora ? set.BandwidthKilohertz ?? modem.BandwidthKilohertz : 0,
                 CodingRate = modem.IsLora ? set.CodingRate ?? modem.CodingRate : 0,
                 BitsPerSecond = modem.IsLora ? null : set.BitsPerSecond ?? modem.BitsPerSecond,
+                HopChannels = set.HopChannels ?? modem.HopChannels,
             };
 
     /// <summary>Bytes of a radio message with so many values.</summary>
@@ -226,7 +227,8 @@ internal sealed record NodeRadio(
             var invariant = System.Globalization.CultureInfo.InvariantCulture;
             var frequency = Modem.Megahertz is { } f ? string.Create(invariant, $"{f:0.###} MHz") : Id;
             var rate = Modem.IsLora ? string.Create(invariant, $"{Rate} at {Modem.BandwidthKilohertz:0.###} kHz") : Rate;
-            return $"{(Modem.OneWay is null ? "" : "on-off keyed, ")}{frequency}, {rate}";
+            var hops = Modem.HopChannels is { } channels ? $", hopping over {channels} channels" : "";
+            return $"{(Modem.OneWay is null ? "" : "on-off keyed, ")}{frequency}, {rate}{hops}";
         }
     }
 }

@@ -414,6 +414,9 @@ public sealed class NodeBundleTests : IDisposable
         var slow = Of("far", Radio("far", "hub", new(SpreadingFactor: 10, PowerDbm: 5)), hub);
         Assert.Contains("radio.radio=868.1 10 125 1 - 5 3", slow.Lines());
         Assert.NotEqual(usual.Hash, slow.Hash);
+        var hops = Of("far", Radio("far", "hub", new(HopChannels: 50)), hub);
+        Assert.Contains("radio.radio=868.1 9 125 1 - 14 3 50", hops.Lines());
+        Assert.Contains("#define CENOTIC_RADIO_HOPS 50 ", NodeBundle.Header("home", "far", hops));
         var slower = Of("far", Radio("far", "hub", new(SpreadingFactor: 11, PowerDbm: 5)), hub);
         Assert.Equal([new SettingChange("Spreading factor of radio", "10", "11")], slower.Since(slow.Lines()));
 

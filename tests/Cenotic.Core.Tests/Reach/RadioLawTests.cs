@@ -57,6 +57,40 @@ public class RadioLawTests
         Assert.Equal((most, duty), (band.MostDbm, band.DutyPercent));
     }
 
+    /// <summary>47 CFR 15.247(a)(1)(i) and (b)(2): below 250 kHz 50 channels at least, wider ones 25; 1 W for 50, 0.25 W for fewer; 0.4 s.</summary>
+    [Theory]
+    [InlineData(125, 50, 36.0)]
+    [InlineData(125, 49, -1.25)]
+    [InlineData(250, 50, 36.0)]
+    [InlineData(250, 25, 30.0)]
+    [InlineData(250, 24, -1.25)]
+    public void Who_hops_over_enough_channels_may_send_stronger(double kilohertz, int channels, double most)
+    {
+        var band = RadioLaw.Of(In(RadioRegion.America915)).First(b => b.Holds(915, kilohertz, channels));
+        Assert.Equal((most, most > 0 ? 400 : (double?)null), (band.MostDbm, band.LongestMs));
+        // All the channels lie in the band: 130 of 250 kHz are 32.5 MHz, wider than it.
+        Assert.DoesNotContain(RadioLaw.Of(In(RadioRegion.America915)), b => b.Holds(915, 250, 130));
+    }
+
+    /// <summary>SF9 takes 144 ms, well within 0.4 s; at SF11 the 12 bytes take 578 ms, so hopping is no way out there.</summary>
+    [Fact]
+    public void Hopping_is_offered_where_the_law_allows_more_to_it()
+    {
+        var site = Site(RadioRegion.America915, new(FrequencyMegahertz: 915));
+        var narrow = Plan(site).Findings.First(f => f.Code == "REACH-LAW-POWER");
+        var hop = Assert.Single(narrow.Remedies);
+        Assert.Equal("Hop over 50 channels, all 2 radios of this one", hop.Label);
+        var after = EditBatch.Apply(site, hop.Edits).Value.After;
+        Assert.All(after.Nodes, n => Assert.Equal(50, n.Radio!.HopChannels));
+        Assert.DoesNotContain(Plan(after).Findings, f => f.Code.StartsWith("REACH-LAW", StringComparison.Ordinal));
+        Assert.EndsWith("hopping over 50 channels", Sensor(after).Channel, StringComparison.Ordinal);
+        var slow = Plan(Site(RadioRegion.America915, new(FrequencyMegahertz: 915, SpreadingFactor: 11))).Findings.First(f => f.Code == "REACH-LAW-POWER");
+        Assert.Empty(slow.Remedies);
+        // Who hops alone is not heard.
+        var alone = after with { Nodes = [after.Nodes[0], after.Nodes[1] with { Radio = new(FrequencyMegahertz: 915) }] };
+        Assert.Null(Plan(alone).Reach.Links.Single(l => l.Node == "sensor").Margin.Value);
+    }
+
     [Theory]
     [InlineData(RadioRegion.Europe868, 868.65, 25)]
     [InlineData(RadioRegion.Europe868, 868.59, 125)]

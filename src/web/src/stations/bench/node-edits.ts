@@ -39,6 +39,7 @@ const noRadio: Required<RadioDesign> = {
   powerDbm: null,
   antennaGainDbi: null,
   antennaFlat: null,
+  hopChannels: null,
 };
 
 /** A radio set otherwise, where its settings stand: with its part or with its node. None where all of it is as usual. */

@@ -32,7 +32,14 @@ const usual = computed(() => sheet.value?.usual);
 const lora = computed(() => !!usual.value && !usual.value.bitsPerSecond);
 /** Where its settings stand in the edit. */
 const at = (field: string) => `${sheet.value?.radio.part == null ? "" : "part."}radio.${field}`;
-const shared = ["frequencyMegahertz", "spreadingFactor", "bandwidthKilohertz", "codingRate", "bitsPerSecond"] as const;
+const shared = [
+  "frequencyMegahertz",
+  "spreadingFactor",
+  "bandwidthKilohertz",
+  "codingRate",
+  "bitsPerSecond",
+  "hopChannels",
+] as const;
 const alone = ["powerDbm", "antennaGainDbi"] as const;
 type Field = (typeof shared)[number] | (typeof alone)[number];
 const form = ref({} as Record<Field, number | "">);
@@ -135,6 +142,13 @@ async function save() {
           :field="at('bitsPerSecond')"
           number
           :hint="usually(usual?.bitsPerSecond, 'bit/s')"
+        />
+        <TextField
+          v-model="form.hopChannels"
+          label="Hops over, channels"
+          :field="at('hopChannels')"
+          number
+          hint="Usual: one channel. Between 902 and 928 MHz the law allows more to radios that hop."
         />
       </div>
       <p v-if="sheet.isTunable" class="text-sm text-faint">
