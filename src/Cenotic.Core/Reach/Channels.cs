@@ -61,6 +61,7 @@ internal static class Channels
             {
                 For = heard.Key.From,
                 Tries = TriesOf(relay),
+                Hops = RadioOf(relay)!.Modem.HopChannels ?? 1,
             };
         }
     }
@@ -80,6 +81,7 @@ internal static class Channels
             {
                 OnwardMs = placed.Setting.Relayed.OnwardMs?.High ?? 0,
                 Tries = TriesOf(placed),
+                Hops = modem.HopChannels ?? 1,
             };
         }
         var byEvent = placed.Rhythm.Wakes.Where(w => w is { Share: 0, Sends.Count: > 0 }).ToList();
@@ -87,7 +89,11 @@ internal static class Channels
         {
             var (air, all) = Longest(placed, modem, byEvent);
             var every = Schedule.DayMs / perDay;
-            yield return new(placed.Node, $"{placed.Node.Label}, on change", (long)every, every, air, all, false) { Tries = TriesOf(placed) };
+            yield return new(placed.Node, $"{placed.Node.Label}, on change", (long)every, every, air, all, false)
+            {
+                Tries = TriesOf(placed),
+                Hops = modem.HopChannels ?? 1,
+            };
         }
     }
 
@@ -227,16 +233,18 @@ internal static class Channels
         return sum / weight;
     }
 
+    /// <summary>Who hops over channels meets only those who are on the same one: so much less often.</summary>
     private static Figure ClearOf(Sender sender, List<Sender> others)
     {
-        var clear = Aloha.Clear(sender.AirMs, others.Select(o => (o.AirMs, o.OnAirEveryMs)));
+        var clear = Aloha.Clear(sender.AirMs, others.Select(o => (o.AirMs, o.OnAirEveryMs * sender.Hops)));
         return Figure.Exact(
             "Sends that meet no other",
             clear * 100,
             Unit.Percent,
             new Working(
-                "Π (1 − (d + di) / Ti)",
+                sender.Hops > 1 ? "Π (1 − (d + di) / (n Ti))" : "Π (1 − (d + di) / Ti)",
                 [
+                    .. sender.Hops > 1 ? [new("n", sender.Hops, "", "channels that all hop over, each by itself")] : Array.Empty<WorkingInput>(),
                     new("d", sender.AirMs, Unit.Millisecond, "time on air"),
                     .. others.SelectMany(o =>
                         new WorkingInput[]
@@ -436,6 +444,9 @@ internal static class Channels
     {
         /// <summary>Transmissions of a message, on average.</summary>
         internal double Tries { get; init; } = 1;
+
+        /// <summary>Channels that it hops over, as all of them do; 1 for none.</summary>
+        internal int Hops { get; init; } = 1;
 
         /// <summary>Between transmissions on average, ms.</summary>
         internal double OnAirEveryMs => EveryMs / Tries;

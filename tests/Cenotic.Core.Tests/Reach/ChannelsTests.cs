@@ -45,6 +45,17 @@ public class ChannelsTests
         );
     }
 
+    /// <summary>Of two that send 144.384 ms a minute each, 2 · 144.384 / 60 000 meet; over 50 channels the fiftieth part of that.</summary>
+    [Fact]
+    public void Who_hops_over_channels_meets_the_others_so_much_less_often()
+    {
+        double Met(RadioDesign? set) => 1 - Channels(Sender("a", set: set), Sender("b", set: set)).Single().Free[0].Clear.Value!.Value / 100;
+        var once = new RadioDesign();
+        var tries = Channels(Sender("a", set: once)).Single().Busy.Value!.Value / 100 / (144.384 / 60_000);
+        Assert.Equal(2 * 144.384 / 60_000 * tries, Met(once), 1e-4);
+        Assert.Equal(Met(once) / 50, Met(new(HopChannels: 50)), 1e-9);
+    }
+
     /// <summary>A step of the spreading factor doubles a symbol, and halves the rate but for the bit that a symbol gains (SX1276 data sheet, LoRa
     /// modem).</summary>
     [Fact]
