@@ -78,6 +78,55 @@ public sealed class ReachTests(Demo demo) : IClassFixture<Demo>
         page.Until(() => page.Driver.FindElements(OpenQA.Selenium.By.XPath("//tr[@data-law][contains(., 'SF7')]")).Count == 0, "all as before");
     }
 
+    /// <summary>In the form of a sensor stands also the radio that hears it; a better antenna there is that radio's alone.</summary>
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(390, 844)]
+    public void The_radio_that_hears_a_node_is_set_from_there(int width, int height)
+    {
+        using var page = demo.Open(width, height, touch: width < 500);
+        page.SignIn();
+        page.Go("reach");
+        page.Click("Radio of Kiln shed");
+        page.Choose("Which radio", "Gateway: Long-range radio, which hears it");
+        Assert.False(page.Overflows());
+        Assert.Empty(page.AxeFaults());
+        page.Type("Antenna, dBi", "2");
+        page.Click("Save");
+        page.Find("//tr[@data-law='gateway'][contains(., '13.8')]", "14 dBm and 2 dBi less 2.15 of a dipole");
+        page.Find("//tr[@data-law='kiln'][contains(., '11.8')]", "the antenna of the kiln as it was");
+        page.Click("Undo");
+        page.Find("//tr[@data-law='gateway'][contains(., '11.8')]", "all as before");
+        Assert.Empty(page.ConsoleErrors());
+    }
+
+    /// <summary>By the mobile network: what is missing is said, and one press each adds the modems at both ends.</summary>
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(390, 844)]
+    public void A_node_sends_text_messages_to_the_modem_of_a_gateway(int width, int height)
+    {
+        using var page = demo.Open(width, height, touch: width < 500);
+        page.SignIn();
+        page.Go("bench/cistern");
+        page.Click("Board, supply, radio");
+        page.Choose("Sends by", "text messages, by a mobile modem of its own");
+        page.UntilSees("Each text is paid for");
+        Assert.False(page.Overflows());
+        page.Click("Save");
+        page.Until(() => page.Driver.FindElements(OpenQA.Selenium.By.XPath("//*[@role='dialog']")).Count == 0, "the dialog closes");
+        page.Go("reach");
+        page.UntilSees("is to send by text messages, and none of its parts does");
+        page.UntilSees("Gateway has no modem that takes them");
+        page.Click("Add a A7670 LTE modem board, 5 V with own regulator to Gateway, which takes them");
+        page.UntilGone("Gateway has no modem that takes them");
+        page.Click("Undo");
+        page.UntilSees("Gateway has no modem that takes them");
+        page.Click("Undo");
+        page.UntilGone("is to send by text messages");
+        Assert.Empty(page.ConsoleErrors());
+    }
+
     /// <summary>Bands that nobody ships are typed as the rules of the country say, and the radios are held to them.</summary>
     [Theory]
     [InlineData(1280, 800)]
