@@ -141,7 +141,7 @@ internal static class LinkFit
         return new(
             string.Create(CultureInfo.InvariantCulture, $"{megahertz:0} MHz"),
             Of("Exponent", 0, exponent, Unit.Count),
-            [.. kinds.Select((k, i) => new FittedLoss(k, Of($"{k} takes more than the book says", 1 + i, 0, Unit.Decibel)))],
+            [.. kinds.Select((k, i) => new FittedLoss(k, Of($"Loss beyond the book, {k}", 1 + i, 0, Unit.Decibel)))],
             [.. receivers.Select((r, i) => new FittedOffset(r.Key, r.Label, Of($"{r.Label} hears more than planned", 1 + kinds.Count + i, 0, Unit.Decibel)))],
             Figure.Exact("Spread about the fit", fit.Sigma, Unit.Decibel, How(band.Count, UsualWeight, "places", SignalPaths.HouseSigma)),
             [

@@ -41,10 +41,17 @@ internal static class OtherRadios
         // Who hears others with its module keeps it.
         var spare = own is not null && site.Nodes.All(n => n.Via != node.Key) ? own.Key : null;
         DesignEdit[] without = spare is null ? [] : [new RemovePart(node.Key, spare)];
+        // Settings of the node that were those of a module which goes are none of its board.
+        var kept = own is { SetOnPart: false } && spare is not null ? null : node.Radio;
         var board = catalogue.Board(node.Board);
         if (node.Link != LinkKind.Wifi && board is { ConnectMs: not null } && board.Sends(LinkKind.Wifi))
         {
-            yield return new(LinkKind.Wifi, "Wi-Fi", null, [.. without, SetNodes.As(node) with { Link = LinkKind.Wifi, Via = null, Relays = false }]);
+            yield return new(
+                LinkKind.Wifi,
+                "Wi-Fi",
+                null,
+                [.. without, SetNodes.As(node) with { Link = LinkKind.Wifi, Via = null, Relays = false, Radio = kept }]
+            );
         }
         foreach (var gateway in site.Nodes.Where(g => RelayTree.IsGateway(g) && g.Key != node.Key))
         {

@@ -103,7 +103,7 @@ public class GatewayModulesTests
     private static NodeDesign With(NodeDesign node, string part, RadioDesign radio) =>
         node with
         {
-            Parts = [.. node.Parts.Select(p => p.Part == part ? p with { Radio = radio } : p)],
+            Parts = [.. node.Parts.Select(p => p.Part == part || p.Key == part ? p with { Radio = radio } : p)],
         };
 
     /// <summary>Both ends moved from 434 to 433.5 MHz are heard as before, but for 20 log10(434 / 433.5), a hundredth of a dB; one end alone is not.</summary>
@@ -183,6 +183,25 @@ public class GatewayModulesTests
         var after = EditBatch.Apply(site, choice.Edits).Value.After;
         Assert.Equal(12, after.Node("near")!.Parts.Single(p => p.Part == "hc-12").Radio!.PowerDbm);
         Assert.DoesNotContain(SitePlanner.Plan(after, Samples.Catalogue, Evidence.None).Findings, f => f.Code == "REACH-LAW-POWER");
+    }
+
+    /// <summary>What was the antenna of a module is not that of the board when the module goes; what was the board's stays.</summary>
+    [Theory]
+    [InlineData(false, null)]
+    [InlineData(true, 6.0)]
+    public void A_module_that_goes_takes_its_settings_along(bool own, double? stays)
+    {
+        RadioDesign antenna = new(AntennaGainDbi: 6);
+        var sensor = Sensor("near", At868) with { Radio = antenna };
+        sensor = own ? With(sensor, "radio", new(PowerDbm: 10)) : sensor;
+        var site = SiteDesign.Empty("Test site") with
+        {
+            Place = new([], [], [new("hub", "Hub", null, 0, 0, 1, 0), new("near", "Near", null, 20, 0, 1, 0)]) { AccessPoints = [new("ap", "Ap", "hub")] },
+            Nodes = [Hub(At868), sensor],
+        };
+        var bench = SitePlanner.Plan(site, Samples.Catalogue, Evidence.None).Node("near")!.Bench;
+        var wifi = LinkComparison.Of(site, Samples.Catalogue, Evidence.None, "near", bench).Radios.Single(r => r.Label == "Wi-Fi to Ap");
+        Assert.Equal(stays, EditBatch.Apply(site, wifi.Edits).Value.After.Node("near")!.Radio?.AntennaGainDbi);
     }
 
     [Fact]

@@ -8,7 +8,7 @@ defineProps<{ fit: FittedModel }>();
 /** What was found: the exponent, then each kind of wall and each receiver beyond what the book says. */
 const found = (fit: FittedModel) => [
   { name: "Exponent of distance", figure: fit.exponent },
-  ...fit.losses.map((l) => ({ name: `Each ${l.kind} takes, beyond the book`, figure: l.extra })),
+  ...fit.losses.map((l) => ({ name: `${l.kind[0]!.toUpperCase()}${l.kind.slice(1)}, beyond the book`, figure: l.extra })),
   ...fit.offsets.map((o) => ({ name: `${o.label} hears, beyond the book`, figure: o.offset })),
 ];
 </script>
