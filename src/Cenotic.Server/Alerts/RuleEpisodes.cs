@@ -8,27 +8,31 @@ namespace Cenotic.Server.Alerts;
 /// <summary>Opens and ends the episodes of rules, within the transaction that judged them.</summary>
 internal static class RuleEpisodes
 {
-    /// <summary>Ends what stands open for rules that are disarmed or gone.</summary>
-    internal static async Task EndDisarmedAsync(
+    /// <summary>Ends what stands open for rules that no longer watch what raised it: disarmed, gone, or of another condition by now.</summary>
+    /// <param name="watching">Keys of the rules that still do.</param>
+    /// <param name="gone">Keys of rules whose state is forgotten.</param>
+    /// <returns>The episodes that it ended.</returns>
+    internal static async Task<List<EpisodeRow>> EndAsync(
         CenoticStore store,
         string site,
-        IReadOnlyCollection<string> armed,
+        IReadOnlySet<string> watching,
         List<string> gone,
         IReadOnlyList<ZoneDesign> zones,
         long now
     )
     {
-        foreach (var open in await store.Episodes.Where(e => e.Site == site && e.ClearedMs == null).ToListAsync())
+        var ended = (await store.Episodes.Where(e => e.Site == site && e.ClearedMs == null).ToListAsync())
+            .Where(e => !watching.Contains(e.Rule) && zones.All(z => "zone:" + z.Key != e.Rule))
+            .ToList();
+        foreach (var open in ended)
         {
-            if (!armed.Contains(open.Rule) && zones.All(z => "zone:" + z.Key != open.Rule))
-            {
-                open.ClearedMs = Math.Max(now, open.RaisedMs);
-            }
+            open.ClearedMs = Math.Max(now, open.RaisedMs);
         }
         if (gone.Count > 0)
         {
             store.RuleStates.RemoveRange(await store.RuleStates.Where(r => r.Site == site && gone.Contains(r.Rule)).ToListAsync());
         }
+        return ended;
     }
 
     /// <summary>Opens and ends episodes as rules turned, in order.</summary>

@@ -62,8 +62,9 @@ internal sealed class RuleLook(CenoticStore store, SiteState state, RuleMemory m
         }
         var changed = JudgeTime(kept, full);
         List<string> gone = [.. kept.Keys.Where(k => !_states.ContainsKey(k))];
-        await RuleEpisodes.EndDisarmedAsync(store, state.Site, _states.Keys, gone, state.Design.Zones, now);
-        var episodes = await RuleEpisodes.RecordAsync(store, state.Site, _events, e => late && now - e.At > LateAfterMs);
+        var watching = _states.Keys.Where(r => !kept.TryGetValue(r, out var before) || before.Condition == _conditions[r]).ToHashSet();
+        var episodes = await RuleEpisodes.EndAsync(store, state.Site, watching, gone, state.Design.Zones, now);
+        episodes.AddRange(await RuleEpisodes.RecordAsync(store, state.Site, _events, e => late && now - e.At > LateAfterMs));
         episodes.AddRange(await zones.KeepAsync(arm?.Who));
         var (told, hasPut) = await NoticeStep.RunAsync(store, state, now, systemNow);
         await store.SaveChangesAsync();

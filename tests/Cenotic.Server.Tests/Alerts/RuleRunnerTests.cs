@@ -92,6 +92,31 @@ public class RuleRunnerTests
         await UntilEpisodeAsync(server, "rack-too-warm", e => e.ClearedMs is not null);
     }
 
+    /// <summary>What was raised by a limit that stands no more is over; the new limit raises for itself, and clears that.</summary>
+    [Fact]
+    public async Task Another_condition_ends_the_episode_of_the_one_before()
+    {
+        await using var server = await RunningServer.StartAsync();
+        using var node = await server.NodeAsync("drying");
+        var t = Seconds(server) - 20;
+        Task Sends(long at, double v) => RunningServer.PublishAsync(node, "drying", FormattableString.Invariant($$"""[{"n":"rack1","t":{{at}},"v":{{v}}}]"""));
+        await Sends(t, 40);
+        await UntilEpisodeAsync(server, "rack-too-warm", e => e.ClearedMs is null);
+        var rule = server.Book.Find("home")!.Design.Rule("rack-too-warm")!;
+        // Another name or note is the same rule still.
+        await server.Book.ApplyAsync("home", 1, [new PutRule(rule with { Note = "Look at it." })], "test");
+        await Sends(t + 1, 40);
+        await server.LookedAsync();
+        Assert.Null(Assert.Single(await EpisodesAsync(server, "rack-too-warm")).ClearedMs);
+        await server.Book.ApplyAsync("home", 2, [new PutRule(rule with { Condition = new BeyondLimit(LimitSide.Above, 38, 36, 0) })], "test");
+        await UntilEpisodeAsync(server, "rack-too-warm", e => e.ClearedMs is not null);
+        await Sends(t + 2, 40);
+        await UntilEpisodeAsync(server, "rack-too-warm", e => e.ClearedMs is null);
+        await Sends(t + 3, 35);
+        await RunningServer.UntilAsync(async () => (await EpisodesAsync(server, "rack-too-warm")).All(e => e.ClearedMs is not null), "both are over");
+        Assert.Equal(2, (await EpisodesAsync(server, "rack-too-warm")).Count);
+    }
+
     private static async Task StoreFortnightAsync(RunningServer server)
     {
         var (writer, reading, first) = (

@@ -6,6 +6,8 @@ import SeverityMark from "@/kit/SeverityMark.vue";
 import { useSite } from "./site";
 import { stationPath, stations } from "./stations";
 
+/** Episodes that nobody has acknowledged yet. */
+const props = defineProps<{ open: number }>();
 const route = useRoute();
 const site = useSite();
 const rows = computed(() =>
@@ -16,6 +18,7 @@ const rows = computed(() =>
       to: stationPath(String(route.params.site), s.key, route.params.node),
       stops: findings.filter((f) => f.severity === "stop").length,
       risks: findings.filter((f) => f.severity === "risk").length,
+      open: s.key === "alerts" ? props.open : 0,
     };
   }),
 );
@@ -38,6 +41,9 @@ const rows = computed(() =>
       <span class="flex flex-col items-center whitespace-nowrap md:flex-row md:items-baseline md:gap-1.5"
         ><span class="mono text-sm text-faint">{{ s.number }}</span
         >{{ s.name }}</span
+      >
+      <span v-if="s.open" class="text-xs font-semibold whitespace-nowrap text-stop md:text-sm" data-open-count
+        >{{ s.open }} open</span
       >
       <span v-if="s.stops || s.risks" class="flex gap-1 text-xs md:gap-2 md:text-sm">
         <span v-if="s.stops" class="whitespace-nowrap"

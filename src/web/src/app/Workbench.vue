@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** The shell around a site: rail, header, sheet and margin; shortcuts; live updates. */
-import { computed, ref, toRef } from "vue";
+import { computed, onScopeDispose, ref, toRef, watchEffect } from "vue";
 import { useRoute } from "vue-router";
 import { useLive } from "@/live/live";
 import NoticeBar from "@/kit/NoticeBar.vue";
+import OpenStrip from "@/stations/alerts/OpenStrip.vue";
+import { useEpisodes } from "@/stations/alerts/episodes";
 import ClockNotice from "./ClockNotice.vue";
 import FindBox from "./FindBox.vue";
 import HeaderBar from "./HeaderBar.vue";
@@ -12,6 +14,7 @@ import ShortcutList from "./ShortcutList.vue";
 import { useShortcuts } from "./shortcuts";
 import { provideSite } from "./site";
 import StationRail from "./StationRail.vue";
+import { stations } from "./stations";
 
 const route = useRoute();
 const context = provideSite(toRef(() => String(route.params.site)));
@@ -24,18 +27,28 @@ const station = computed(() => String(route.meta.station));
 const findings = computed(() =>
   context.findings(station.value, route.params.node && route.query.view !== "site" ? String(route.params.node) : undefined),
 );
+/** What is open is seen in the tab too, whatever page it is on. */
+const { open } = useEpisodes(context);
+const fresh = computed(() => open.value.filter((e) => e.acknowledgedMs === null).length);
+watchEffect(() => {
+  const at = stations.find((s) => s.key === station.value)?.name;
+  const named = [at, context.design.value?.settings.name, "Cenotic"].filter(Boolean).join(" · ");
+  document.title = fresh.value ? `(${fresh.value}) ${named}` : named;
+});
+onScopeDispose(() => (document.title = "Cenotic"));
 </script>
 
 <template>
   <div v-if="route.meta.bare"><slot v-if="context.site.value" /></div>
   <div v-else class="flex min-h-screen flex-col md:flex-row">
     <a href="#sheet" class="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">To the sheet</a>
-    <StationRail class="print:hidden" />
+    <StationRail class="print:hidden" :open="fresh" />
     <div class="flex min-w-0 flex-1 flex-col">
       <HeaderBar class="print:hidden" @find="finding = true" @list="listing = true" />
       <div class="flex min-w-0 flex-1">
         <main id="sheet" class="min-w-0 flex-1 p-3 pb-32 md:p-5" tabindex="-1">
           <ClockNotice v-if="context.site.value" />
+          <OpenStrip v-if="context.site.value && station !== 'alerts'" />
           <p v-if="context.loading.value" class="text-faint" role="status">Loading the site…</p>
           <div v-else-if="context.failed.value" role="alert" class="flex flex-col items-start gap-2">
             <p>{{ context.failed.value }}</p>

@@ -1,56 +1,19 @@
 <script setup lang="ts">
 /** Episodes, open ones first; who was told, and who took them up. */
-import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, answer, type EpisodeView, type ToldView } from "@/api/client";
+import type { EpisodeView, ToldView } from "@/api/client";
 import { useSite } from "@/app/site";
-import { useSiteTime } from "@/live/clock";
 import AppButton from "@/kit/AppButton.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
-import { duration, moment, number } from "@/kit/format";
+import { duration, moment } from "@/kit/format";
 import AcknowledgeDialog from "./AcknowledgeDialog.vue";
 import EpisodeTimeline from "./EpisodeTimeline.vue";
-import { stretchRound } from "@/stations/watch/views/range";
-import { readingsOf } from "@/stations/watch/views/tile-forms";
-import { useNames } from "@/stations/watch/names";
+import { useEpisodes } from "./episodes";
 
 const site = useSite();
-const names = useNames(site);
-const now = useSiteTime(site);
-const query = useQuery({
-  queryKey: ["episodes", site.key],
-  queryFn: () => answer(api.GET("/api/sites/{site}/episodes", { params: { path: { site: site.key.value } } })),
-});
+const { query, episodes, note, seen, stretchOf, now } = useEpisodes(site);
 const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
-const rows = computed(() =>
-  [...(query.data.value ?? [])]
-    .sort((a, b) => Number(a.clearedMs !== null) - Number(b.clearedMs !== null) || b.raisedMs - a.raisedMs)
-    .slice(0, 30),
-);
-const rule = (e: EpisodeView) => site.design.value?.rules.find((r) => r.key === e.rule);
-const note = (e: EpisodeView) => rule(e)?.note ?? site.design.value?.zones?.find((z) => `zone:${z.key}` === e.rule)?.note;
-const value = (e: EpisodeView) => {
-  const r = rule(e);
-  // What merely happened has no value that says anything.
-  return e.value === null || r?.condition.kind === "silentFor" || (r && names.isState(r.node, r.reading))
-    ? ""
-    : `at ${number(e.value)} ${r ? names.unit(r.node, r.reading) : ""}`;
-};
-
-/** The view that draws what the rule watches, around the episode. */
-function stretchOf(e: EpisodeView) {
-  const r = rule(e);
-  const watched = r ? [r, ...(r.also ?? []).map((p) => p.reading)].map((x) => `${x.node}/${x.reading}`) : [];
-  const views = site.design.value?.views ?? [];
-  const draws = (kinds: string[]) => (v: (typeof views)[number]) =>
-    v.tiles.some(
-      (t) => kinds.includes(t.content.kind) && readingsOf(t.content).some((x) => watched.includes(`${x.node}/${x.reading}`)),
-    );
-  const view = (views.find(draws(["line"])) ?? views.find(draws(["lanes", "figure", "vessel"])))?.key ?? "first";
-  const stretch = stretchRound(e.raisedMs, e.clearedMs ?? now.value);
-  return `/${site.key.value}/watch/${view}?from=${stretch.from}&to=${stretch.to}`;
-}
-
+const rows = computed(() => episodes.value.slice(0, 30));
 const taken = ref<EpisodeView>();
 const told = (t: ToldView) =>
   `${t.person} by ${t.way} (${t.step.replace("-", " ")}): ${t.taken ? "taken" : t.done ? "given up" : "on its way"}${t.maybeTwice ? ", may have been sent twice" : ""}`;
@@ -73,7 +36,7 @@ const bad = (t: ToldView) => t.done && !t.taken;
         <div class="min-w-0 flex-1 basis-64">
           <p>
             <SeverityMark :severity="e.clearedMs === null ? 'stop' : 'fine'" />
-            <strong class="ml-1">{{ e.label }}</strong> {{ e.cause ?? value(e) }}
+            <strong class="ml-1">{{ e.label }}</strong> {{ seen(e) }}
             <span v-if="e.late" class="text-sm text-risk">late: the server was off</span>
             <span v-if="e.damped" class="text-sm text-faint">raised again and again: told only when it lasts</span>
           </p>

@@ -51,3 +51,13 @@ export function valueText(r: Pick<ReadingView, "kind" | "quantity" | "unit" | "d
 /** True when nothing came for longer than the server's zones and permits wait, or nothing ever did. */
 export const isStale = (r: ReadingView, sample: LiveSample | null | undefined, now: number) =>
   !sample || (r.silentAfterMs !== null && now - sample.t > r.silentAfterMs);
+
+/** Nodes that were heard, and of which nothing came for longer than any of their readings may keep silent. */
+export function silentNodes(readings: ReadingView[], now: number): { node: string; lastMs: number }[] {
+  const heard = readings.filter((r) => r.newest);
+  return [...new Set(heard.map((r) => r.node))]
+    .map((node) => heard.filter((r) => r.node === node))
+    .filter((of) => of.every((r) => r.silentAfterMs !== null && isStale(r, r.newest, now)))
+    .map((of) => ({ node: of[0]!.node, lastMs: Math.max(...of.map((r) => r.newest!.t)) }))
+    .sort((a, b) => a.lastMs - b.lastMs);
+}

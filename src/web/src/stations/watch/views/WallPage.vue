@@ -6,6 +6,7 @@ import { useRoute, useRouter } from "vue-router";
 import { nightOnWall } from "@/app/palette";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
+import OpenStrip from "@/stations/alerts/OpenStrip.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { useZones } from "@/kit/zones";
@@ -67,6 +68,7 @@ useIntervalFn(() => {
         <RouterLink :to="`/${site.key.value}/watch/${at}`" class="text-act underline">Back</RouterLink>
       </span>
     </header>
+    <OpenStrip wall />
     <ViewPage :view="at" wall />
   </main>
 </template>
