@@ -118,7 +118,7 @@ public sealed class ReachTests(Demo demo) : IClassFixture<Demo>
         page.Go("reach");
         page.UntilSees("is to send by text messages, and none of its parts does");
         page.UntilSees("Gateway has no modem that takes them");
-        page.Click("Add a A7670 LTE modem board, 5 V with own regulator to Gateway, which takes them");
+        page.Follow("Add a A7670 LTE modem board, 5 V with own regulator to Gateway, which takes them", wide: width > 1000);
         page.UntilGone("Gateway has no modem that takes them");
         page.Click("Undo");
         page.UntilSees("Gateway has no modem that takes them");
