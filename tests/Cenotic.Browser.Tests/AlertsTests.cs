@@ -34,7 +34,7 @@ public sealed class AlertsTests(Demo demo) : IClassFixture<Demo>
         Assert.Empty(page.ConsoleErrors());
     }
 
-    /// <summary>What is open is seen on every station, on the wall, in the rail and in the tab, is acknowledged from there, and is gone when it is over.</summary>
+    /// <summary>What is open is seen on every station, on the wall, in the rail and in the tab, acknowledged from there, and gone when it is over.</summary>
     [Theory]
     [InlineData(1280, 800)]
     [InlineData(390, 844)]
