@@ -34,6 +34,44 @@ public sealed class AlertsTests(Demo demo) : IClassFixture<Demo>
         Assert.Empty(page.ConsoleErrors());
     }
 
+    /// <summary>What is open is seen on every station, on the wall, in the rail and in the tab, acknowledged from there, and gone when it is over.</summary>
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(390, 844)]
+    public void What_is_open_stands_on_every_page_until_it_is_over(int width, int height)
+    {
+        using var page = demo.Open(width, height, touch: width < 500);
+        page.SignIn();
+        page.Go("alerts?view=rules");
+        page.Click("Edit Rack 1 too warm");
+        page.Type("Limit, °C", "5");
+        page.Type("Over at, °C", "4");
+        page.Click("Save");
+        page.UntilSees("is above 5 °C");
+        foreach (var station in new[] { "place", "bench", "rhythm", "reach", "bring-up", "watch", "log", "wall/first" })
+        {
+            page.Go(station);
+            page.Find("//*[@data-open][contains(., 'Rack 1 too warm') and contains(., 'Open the vent')]", $"the open episode at {station}");
+            page.Until(() => page.Driver.Title.StartsWith("(1) ", StringComparison.Ordinal), "the count in the tab");
+            Assert.False(page.Overflows(), station);
+        }
+        page.Go("bench");
+        Assert.Equal("1 open", page.Find("//*[@data-open-count]", "the count in the rail").Text);
+        Assert.Empty(page.AxeFaults());
+        page.Click("Acknowledge Rack 1 too warm");
+        page.Type("What you found", "A wrong limit");
+        page.Find("//*[@role='dialog']//button[normalize-space() = 'Acknowledge']", "the button of the form").Click();
+        page.UntilSees("Acknowledged, not over yet: Rack 1 too warm");
+        page.Until(() => page.Driver.FindElements(OpenQA.Selenium.By.XPath("//*[@role='dialog']")).Count == 0, "the form is closed");
+        page.Until(() => !page.Driver.Title.StartsWith('('), "nothing waits in the tab");
+        Assert.Empty(page.Driver.FindElements(OpenQA.Selenium.By.XPath("//*[@data-open-count]")));
+        Assert.Empty(page.AxeFaults());
+        page.Click("Undo");
+        page.UntilSees("Undone: ");
+        page.Until(() => page.Driver.FindElements(OpenQA.Selenium.By.XPath("//*[@data-open][contains(., 'Rack 1')]")).Count == 0, "it is over");
+        Assert.Empty(page.ConsoleErrors());
+    }
+
     /// <summary>Two conditions with one that a node shows by itself, in one step that undo takes back; and a rule of two events.</summary>
     [Theory]
     [InlineData(1280, 800)]
