@@ -168,6 +168,28 @@ public static class OutputJudge
         return (kept with { LeaseUntilMs = lease }, new(kept.Command, true, lease, kept.MaxOnMs));
     }
 
+    /// <summary>The next moment at which time alone brings something to switch or to tell; null for never. Before it only wishes, links, answers and
+    /// what withholds can.</summary>
+    /// <param name="wishes">Of rules and zones, as they stand.</param>
+    /// <param name="now">When nothing was left to do, UTC ms of site time.</param>
+    /// <returns>UTC ms of site time, after <paramref name="now"/>.</returns>
+    public static long? NextDue(OutputKept kept, IReadOnlyList<OutputWish> wishes, long now)
+    {
+        var moments = wishes.Select(w => w.UntilMs - LeastMs + 1).ToList();
+        if (kept.Off is { } off)
+        {
+            moments.Add(off.VoidMs);
+            moments.Add((off.SentMs ?? now) + TellAgainMs);
+        }
+        if (kept.Held is { } held)
+        {
+            moments.AddRange([held.UntilMs - HandOverMs, held.UntilMs, kept.LeaseUntilMs - RenewBelowMs]);
+            // A permit is renewed once less than half is left of what it may be on.
+            moments.AddRange(wishes.Where(w => w.Rank == WishRank.Permit).Select(w => 2 * held.UntilMs - w.UntilMs + 2));
+        }
+        return moments.Where(m => m > now).Select(m => (long?)m).Min();
+    }
+
     /// <summary>The output once its node has answered a command.</summary>
     public static OutputKept Answered(OutputKept kept, long command, bool taken)
     {

@@ -389,16 +389,18 @@ public static class RuleJudge
             };
     }
 
-    /// <summary>Whether all that a rule watches was heard, and none of it is silent now.</summary>
+    /// <summary>Until when all that a rule watches counts as heard, UTC ms; null where some of it was never heard. Later some of it is silent.</summary>
     /// <param name="longestGapMs">Of a reading; null for one that is only sent when it changes: that cannot be told from silence.</param>
-    public static bool Hears(RuleDesign rule, RuleState state, long now, Func<ReadingRef, long?> longestGapMs)
+    public static long? HeardUntil(RuleDesign rule, RuleState state, Func<ReadingRef, long?> longestGapMs)
     {
-        bool Heard(RulePart part, RuleState of) =>
+        long? Until(RulePart part, RuleState of) =>
             of.LastValue is not null
             && longestGapMs(part.Reading) is { } gap
-            && now - of.LastHeard <= ReadingDesign.SilentAfterMs(gap)
-            && !(part.Condition is InSequence sequence && (of.More?.LastOther is null || longestGapMs(sequence.Other) is null));
-        return rule.Also.Count == 0 ? Heard(rule.Parts[0], state) : rule.Parts.Zip(StatesOf(rule, state), Heard).All(h => h);
+            && !(part.Condition is InSequence sequence && (of.More?.LastOther is null || longestGapMs(sequence.Other) is null))
+                ? of.LastHeard + ReadingDesign.SilentAfterMs(gap)
+                : null;
+        var parts = rule.Also.Count == 0 ? [Until(rule.Parts[0], state)] : rule.Parts.Zip(StatesOf(rule, state), Until).ToList();
+        return parts.Contains(null) ? null : parts.Min();
     }
 
     /// <summary>The values from which the greatest rise (or fall) to a later one can begin: each lower (or higher) than all after it.</summary>

@@ -24,9 +24,8 @@ public sealed class ActKeeper(
     LoopHealth health
 ) : BackgroundService
 {
-    /// <summary>While an alarm sounds, and while a permit stands: both end as time passes.</summary>
-    private static readonly TimeSpan AlarmEvery = TimeSpan.FromMilliseconds(300),
-        PermitEvery = TimeSpan.FromSeconds(1);
+    /// <summary>While an alarm sounds: it may be until a notice was handed over.</summary>
+    private static readonly TimeSpan AlarmEvery = TimeSpan.FromMilliseconds(300);
     private const long LampMs = 3_000;
     private readonly WakeSignal _wake = new(system);
 
@@ -65,11 +64,29 @@ public sealed class ActKeeper(
     /// <summary>After how long what is wanted is looked at again without a word of rules and zones; null for never.</summary>
     private TimeSpan? Rest(string site) =>
         runner.ZonesOf(site).Any(z => z.State.Phase == ZonePhase.Alarm) ? AlarmEvery
-        : book.Find(site)!.Design.Rules.Any(r => r.Armed && r.Acts.Any(a => a.While == ActWhile.Calm)) ? Permit(clock.Speed(site))
+        : NextPermit(site) is { } at && clock.Until(site, at) is var until ? (until > AlarmEvery ? until : AlarmEvery)
         : null;
 
-    /// <summary>A second of the site, but no more often than for an alarm.</summary>
-    private static TimeSpan Permit(double speed) => PermitEvery / speed is var every && every > AlarmEvery ? every : AlarmEvery;
+    /// <summary>When a permit that is given ends for want of word, or is to be given for longer; null for none.</summary>
+    private long? NextPermit(string site)
+    {
+        var (design, now) = (book.Find(site)!.Design, clock.Now(site));
+        return Permits(design)
+            .Select(p => HeardUntil(site, design, p.Rule) is { } until && until >= now ? Math.Min(until + 1, now + p.MostMs / 2) : (long?)null)
+            .Min();
+    }
+
+    private static IEnumerable<(RuleDesign Rule, long MostMs)> Permits(SiteDesign design) =>
+        from rule in design.Rules
+        where rule.Armed
+        from act in rule.Acts
+        where act.While == ActWhile.Calm && MostOf(design, act) is not null
+        select (rule, MostOf(design, act)!.Value);
+
+    private static long? MostOf(SiteDesign design, ActDesign act) => design.Node(act.Node)?.Reading(act.Output)?.Output?.MaxOnMs;
+
+    private long? HeardUntil(string site, SiteDesign design, RuleDesign rule) =>
+        runner.StateOf(site, rule.Key) is { } state ? RuleJudge.HeardUntil(rule, state, reading => design.Reading(reading)?.MessageGapMs) : null;
 
     private async Task KeepAsync(string site)
     {
@@ -94,7 +111,7 @@ public sealed class ActKeeper(
         foreach (var (rule, act) in acting.SelectMany(r => r.Acts.Select(a => (r, a))))
         {
             var key = new OutputKey(site, act.Node, act.Output);
-            if (design.Node(act.Node)?.Reading(act.Output)?.Output?.MaxOnMs is not { } most)
+            if (MostOf(design, act) is not { } most)
             {
                 continue;
             }
@@ -105,11 +122,7 @@ public sealed class ActKeeper(
             else if (act.While == ActWhile.Calm)
             {
                 // A permit is given only while the rule hears all its readings; without it the output is off, whoever wants it on.
-                if (
-                    !raised.ContainsKey(rule.Key)
-                    && runner.StateOf(site, rule.Key) is { } state
-                    && RuleJudge.Hears(rule, state, now, reading => design.Reading(reading)?.MessageGapMs)
-                )
+                if (!raised.ContainsKey(rule.Key) && HeardUntil(site, design, rule) >= now)
                 {
                     wanted.Add((key, new($"{rule.Key} permit", WishRank.Permit, $"the permit of {rule.Label}", now + most)));
                 }

@@ -37,8 +37,8 @@ public sealed class OutputLeases(
 {
     private const long ChirpMs = 1_000,
         RetryMs = 5_000;
-    private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(100),
-        Second = TimeSpan.FromSeconds(1);
+    private static readonly TimeSpan AtLeast = TimeSpan.FromMilliseconds(20),
+        AfterFault = TimeSpan.FromMilliseconds(500);
     private readonly WakeSignal _wake = new(system);
     private readonly ConcurrentDictionary<OutputKey, OutputKept> _kept = [];
     private readonly ConcurrentDictionary<OutputKey, IReadOnlyList<OutputWish>> _wishes = [];
@@ -130,27 +130,34 @@ public sealed class OutputLeases(
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         writer.Answered += messages => _ = KeepAnswersAsync(messages);
+        book.Changed += _ => _wake.Wake();
+        clock.Changed += _wake.Wake;
+        broker.ListeningChanged += _wake.Wake;
+        upstream.ConnectedChanged += _wake.Wake;
         await health.UntilDoneAsync("outputs", () => BeginAsync(stoppingToken), stoppingToken);
         while (!stoppingToken.IsCancellationRequested)
         {
-            await _wake.WaitAsync(Rest(), stoppingToken);
-            await health.RunAsync("outputs", LookAsync, stoppingToken);
+            await _wake.WaitAsync(await health.RunAsync("outputs", LookAsync, stoppingToken) ? UntilDue() : AfterFault, stoppingToken);
         }
     }
 
-    /// <summary>How long nothing is to be done: for ever where no output is on, wanted on, or has yet to confirm that it is off. Leases and times that are
-    /// up are looked at once in a second of the site.</summary>
-    private TimeSpan? Rest()
+    /// <summary>How long nothing is to be done but for what wakes the loop: wishes, answers, links and the design; null for as long as it takes.</summary>
+    private TimeSpan? UntilDue() =>
+        Keys().Select(key => (key.Site, At: NextDue(key))).Where(due => due.At is not null).Select(due => (TimeSpan?)clock.Until(due.Site, due.At!.Value)).Min()
+            is { } rest
+            ? rest > AtLeast
+                ? rest
+                : AtLeast
+            : null;
+
+    private long? NextDue(OutputKey key)
     {
-        if (_kept.Values.Any(k => k.Off is not null))
-        {
-            return Tick;
-        }
-        var busy = _wishes.Keys.Concat(_kept.Where(k => k.Value.Held is not null).Select(k => k.Key)).Select(k => k.Site).Distinct().ToList();
-        return busy.Count == 0 ? null
-            : busy.Select(site => Second / clock.Speed(site)).Append(Second).Min() is var rest && rest > Tick ? rest
-            : Tick;
+        var now = clock.Now(key.Site);
+        long? again = _faults.TryGetValue(key, out var fault) && fault.RetryAt > now ? fault.RetryAt : null;
+        return new[] { OutputJudge.NextDue(KeptOf(key), WishesFor(key), now), again }.Min();
     }
+
+    private IReadOnlyList<OutputKey> Keys() => [.. _kept.Keys.Union(_wishes.Keys)];
 
     /// <summary>After a start: what was on has fallen off or will, since nobody renews its lease; an off that was not confirmed is told still.</summary>
     private Task BeginAsync(CancellationToken stop) =>
@@ -184,7 +191,7 @@ public sealed class OutputLeases(
 
     private async Task LookAsync()
     {
-        foreach (var key in _kept.Keys.Union(_wishes.Keys).ToList())
+        foreach (var key in Keys())
         {
             Tidy(key);
             await TurnIfDueAsync(key);

@@ -36,6 +36,9 @@ public sealed class Broker(
     /// <summary>Sessions that hear the commands of their node.</summary>
     private readonly ConcurrentDictionary<string, bool> _listening = [];
 
+    /// <summary>Called when a session begins to hear the commands of its node, and when it ends to.</summary>
+    public event Action? ListeningChanged;
+
     /// <summary>The name a node connects with; its key is the password.</summary>
     public static string UserName(string site, string node) => $"{site}/{node}";
 
@@ -47,6 +50,7 @@ public sealed class Broker(
         server.ValidatingConnectionAsync += ValidateAsync;
         server.InterceptingPublishAsync += PublishAsync;
         server.InterceptingSubscriptionAsync += SubscribeAsync;
+        server.ClientSubscribedTopicAsync += Listen;
         server.ClientUnsubscribedTopicAsync += e => Forget(e.ClientId);
         server.SessionDeletedAsync += e => Forget(e.Id);
         book.Changed += state => _ = keys.RevokeAsync(state.Site, [.. state.Design.Nodes.Select(n => n.Key)]);
@@ -94,9 +98,18 @@ public sealed class Broker(
         }
     }
 
+    /// <summary>Once the subscription stands: what is sent before would be lost.</summary>
+    private Task Listen(ClientSubscribedTopicEventArgs e)
+    {
+        _listening[e.ClientId] = true;
+        ListeningChanged?.Invoke();
+        return Task.CompletedTask;
+    }
+
     private Task Forget(string client)
     {
         _listening.TryRemove(client, out _);
+        ListeningChanged?.Invoke();
         return Task.CompletedTask;
     }
 
@@ -236,7 +249,6 @@ public sealed class Broker(
         var owner = NodeSession.Owner(e.ClientId);
         if (owner is var (site, node) && e.TopicFilter.Topic == Topics.Command(site, node))
         {
-            _listening[e.ClientId] = true;
             return;
         }
         e.ProcessSubscription = false;

@@ -25,6 +25,9 @@ public sealed class UpstreamBroker(Settings settings, SiteBook book, Intake inta
     /// <summary>Null when no broker of the maker's own is set.</summary>
     public UpstreamState? State => _state;
 
+    /// <summary>Called when the connection is there, and when it is lost.</summary>
+    public event Action? ConnectedChanged;
+
     public bool Connected => settings.Upstream is not null && _client.IsConnected;
 
     /// <summary>Hands a command to the broker; false when there is no connection.</summary>
@@ -79,6 +82,7 @@ public sealed class UpstreamBroker(Settings settings, SiteBook book, Intake inta
         async Task UseAsync(Task<string> ends)
         {
             _state = _state! with { Connected = true, Fault = null };
+            ConnectedChanged?.Invoke();
             throw new IOException($"The connection ended: {await ends.WaitAsync(stoppingToken)}");
         }
 
@@ -86,6 +90,7 @@ public sealed class UpstreamBroker(Settings settings, SiteBook book, Intake inta
         {
             var reason = fault.GetBaseException().Message;
             _state = _state! with { Connected = false, Fault = reason };
+            ConnectedChanged?.Invoke();
             log.LogWarning("The broker {Address}: {Reason} It is tried again.", at.Address, reason);
         }
     }

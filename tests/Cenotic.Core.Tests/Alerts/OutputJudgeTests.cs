@@ -191,6 +191,49 @@ public class OutputJudgeTests
         Assert.True(offs > 1_000 && handed > 500, $"{offs} times off, {handed} times handed over");
     }
 
+    /// <summary>Who sleeps until the moment that is named misses nothing: looked at in every tenth of a second until then, nothing is to be done.</summary>
+    [Fact]
+    public void Nothing_is_due_before_the_moment_that_is_named()
+    {
+        var (named, acted) = (0, 0);
+        Gen.Select(Gen.Enum<Happens>(), Gen.Int[1, 300], Gen.Int[0, 2_000])
+            .Array[5, 25]
+            .Sample(
+                schedule =>
+                {
+                    var played = new Played();
+                    foreach (var (what, ticks, pick) in schedule)
+                    {
+                        Do(played, what, pick);
+                        for (var i = 0; i < ticks; i++)
+                        {
+                            played.Tick();
+                        }
+                        var (kept, wishes, now) = (played.Kept, played.Standing, played.Now);
+                        if (IsToDo(now))
+                        {
+                            continue;
+                        }
+                        var due = OutputJudge.NextDue(kept, wishes, now);
+                        Assert.True(due is null || due > now);
+                        for (var at = now; at < (due ?? now + 400_000); at += Step)
+                        {
+                            Assert.False(IsToDo(at), $"{what}: due {due - now} ms after, and something is to be done {at - now} ms after");
+                        }
+                        Assert.False(due is { } until && IsToDo(until - 1), $"{what}: something is to be done just before it is due");
+                        Interlocked.Add(ref named, due is null ? 0 : 1);
+                        Interlocked.Add(ref acted, due is { } then && IsToDo(then) ? 1 : 0);
+
+                        bool IsToDo(long at) =>
+                            OutputJudge.Next(kept, wishes, played.Withheld, played.Link, at) is not null
+                            || !ReferenceEquals(OutputJudge.Due(kept, played.Link, at).Kept, kept);
+                    }
+                },
+                iter: 1_000
+            );
+        Assert.True(named > 1_000 && acted > 300, $"{named} moments were named, at {acted} there was something to do");
+    }
+
     private static void Holds(Played played)
     {
         var held = played.Kept.Held;

@@ -159,7 +159,7 @@ public class RuleJudgeTests
         Assert.Equal(1_501_000, RuleJudge.DueAt(rule, back));
         Assert.Single(RuleJudge.OnTime(rule, back, 1_501_000).Events);
         // A permit that wants to hear does not take the start for a word.
-        Assert.False(RuleJudge.Hears(rule, back, 901_000, _ => 60_000));
+        Assert.True(RuleJudge.HeardUntil(rule, back, _ => 60_000) < 901_000);
         var two = rule with { Also = [new(new("m", "u"), new SilentFor(300_000))] };
         Assert.Equal(1_201_000, RuleJudge.DueAt(two, RuleJudge.Listening(two, RuleState.Start(0), 901_000)));
     }

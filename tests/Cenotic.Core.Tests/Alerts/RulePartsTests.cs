@@ -86,12 +86,11 @@ public class RulePartsTests
         var rule = Rule(RuleJoin.Any, Damp, new RulePart(C, Cold));
         long? Gap(ReadingRef r) => r == A ? 60_000 : 120_000;
         var (state, _) = RuleJudge.OnSample(rule, RuleState.Start(0), A, 1_000, 50);
-        Assert.False(RuleJudge.Hears(rule, state, 2_000, Gap));
+        Assert.Null(RuleJudge.HeardUntil(rule, state, Gap));
         (state, _) = RuleJudge.OnSample(rule, state, C, 2_000, 20);
-        Assert.True(RuleJudge.Hears(rule, state, 2_000, Gap));
-        Assert.True(RuleJudge.Hears(rule, state, 1_000 + ReadingDesign.SilentAfterMs(60_000), Gap));
-        Assert.False(RuleJudge.Hears(rule, state, 1_001 + ReadingDesign.SilentAfterMs(60_000), Gap));
-        Assert.False(RuleJudge.Hears(rule, state, 2_000, r => r == A ? 60_000 : null));
+        // The first that falls silent ends it: 2.5 gaps of a minute and 5 s after its word.
+        Assert.Equal(1_000 + 155_000, RuleJudge.HeardUntil(rule, state, Gap));
+        Assert.Null(RuleJudge.HeardUntil(rule, state, r => r == A ? 60_000 : null));
     }
 
     [Fact]
