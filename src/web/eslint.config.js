@@ -20,7 +20,7 @@ export default ts.config(
             "src/stations/rhythm/{CycleStrip,LifeCurve,MonthBalance,SlotDial}.vue",
             "src/stations/rhythm/window.ts",
             "src/stations/watch/{DayLine,EventLanes}.vue",
-            "src/stations/watch/gaps.ts",
+            "src/stations/watch/{alert-marks,gaps}.ts",
             "src/stations/watch/views/{plot,range}.ts",
         ],
         rules: { "job/no-arithmetic": "off" },

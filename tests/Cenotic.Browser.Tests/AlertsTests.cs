@@ -55,6 +55,9 @@ public sealed class AlertsTests(Demo demo) : IClassFixture<Demo>
             page.Until(() => page.Driver.Title.StartsWith("(1) ", StringComparison.Ordinal), "the count in the tab");
             Assert.False(page.Overflows(), station);
         }
+        // It is marked where the reading is drawn, and led to with its limit.
+        page.Go("watch");
+        page.Find("//article[@data-reading='drying/rack1']//*[@data-open-here][contains(., 'Rack 1 too warm')]", "the mark at the reading");
         page.Go("bench");
         Assert.Equal("1 open", page.Find("//*[@data-open-count]", "the count in the rail").Text);
         Assert.Empty(page.AxeFaults());

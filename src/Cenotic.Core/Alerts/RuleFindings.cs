@@ -9,8 +9,10 @@ namespace Cenotic.Core.Alerts;
 public static class RuleFindings
 {
     /// <summary>Findings of every rule of a site.</summary>
-    public static IEnumerable<Finding> Of(SiteDesign site, HardwareCatalogue catalogue)
+    /// <param name="waysOut">Ways that lead out of the house; null where that is not known.</param>
+    public static IEnumerable<Finding> Of(SiteDesign site, HardwareCatalogue catalogue, IReadOnlyCollection<WayKind>? waysOut)
     {
+        var telling = new TellFindings(site, waysOut);
         foreach (var rule in site.Rules)
         {
             var subject = new Subject("alerts", rule.Node == DerivedDesign.Node ? null : rule.Node, rule.Key);
@@ -49,7 +51,8 @@ public static class RuleFindings
                 continue;
             }
             foreach (
-                var finding in Told(site, rule, subject)
+                var finding in telling
+                    .Of(rule.Label, rule.Tell, rule.Acts.Count > 0, subject, tell => new PutRule(rule with { Tell = tell }))
                     .Concat(Switched(site, rule, subject))
                     .Concat(rule.Parts.SelectMany((part, at) => Watched(site, catalogue, rule, part, at, subject)))
             )
@@ -128,24 +131,6 @@ public static class RuleFindings
     /// <summary>Lets a reading be sent now and then though nothing changes; nothing where it is worked out.</summary>
     private static IReadOnlyList<Remedy> Heartbeat(SiteDesign site, ReadingRef of, ReadingDesign reading, long everyMs) =>
         site.Node(of.Node) is { } node ? [new("Send it every 10 min all the same", [new PutReading(node.Key, reading with { HeartbeatMs = everyMs })])] : [];
-
-    private static IEnumerable<Finding> Told(SiteDesign site, RuleDesign rule, Subject subject)
-    {
-        if (rule.Tell is { } tell && tell.Steps.Where(s => site.People.All(p => p.Key != s.Person)).Select(s => s.Person).ToList() is { Count: > 0 } gone)
-        {
-            var left = tell.Steps.Where(s => !gone.Contains(s.Person)).ToList();
-            yield return new(
-                "ALERT-NOBODY",
-                left.Count == 0 ? Severity.Stop : Severity.Risk,
-                subject,
-                $"\"{rule.Label}\" tells {string.Join(", ", gone)}, who {(gone.Count == 1 ? "is" : "are")} gone.",
-                left.Count == 0 ? "Nobody is told." : "They are not told.",
-                [new("Tell those who are left", [new PutRule(rule with { Tell = left.Count == 0 ? null : tell with { Steps = left } })])],
-                null,
-                "design"
-            );
-        }
-    }
 
     private static IEnumerable<Finding> Switched(SiteDesign site, RuleDesign rule, Subject subject)
     {

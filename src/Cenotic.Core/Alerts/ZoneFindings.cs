@@ -7,8 +7,10 @@ namespace Cenotic.Core.Alerts;
 public static class ZoneFindings
 {
     /// <summary>Findings of every zone of a site.</summary>
-    public static IEnumerable<Finding> Of(SiteDesign site)
+    /// <param name="waysOut">Ways that lead out of the house; null where that is not known.</param>
+    public static IEnumerable<Finding> Of(SiteDesign site, IReadOnlyCollection<WayKind>? waysOut)
     {
+        var telling = new TellFindings(site, waysOut);
         foreach (var zone in site.Zones)
         {
             var subject = new Subject("alerts", null, zone.Key);
@@ -29,6 +31,10 @@ public static class ZoneFindings
             if (zone.Sounders.Where(s => site.Node(s.Node)?.Reading(s.Output) is not { Output: not null }).ToList() is { Count: > 0 } silent)
             {
                 yield return SounderGone(zone, subject, silent);
+            }
+            foreach (var finding in telling.Of(zone.Label, zone.Tell, zone.Sounders.Count > 0, subject, tell => new PutZone(zone with { Tell = tell })))
+            {
+                yield return finding;
             }
             if (zone.SoundOnceTold && zone.Tell is null && zone.Sounders.Count > 0)
             {

@@ -1,3 +1,5 @@
+using System.Text.Json.Serialization;
+
 namespace Cenotic.Core.Design;
 
 /// <summary>The state of a node in which a current was measured.</summary>
@@ -54,7 +56,7 @@ public sealed record LinkHistory(string Node, LinkKind Link, long Heard, long Se
     public const int FewestSent = 50;
 }
 
-/// <summary>What was measured and changes a plan.</summary>
+/// <summary>What was measured or found, and changes a plan.</summary>
 public sealed record Evidence(IReadOnlyList<MeasuredCurrent> Currents)
 {
     /// <summary>Nothing was measured.</summary>
@@ -65,6 +67,10 @@ public sealed record Evidence(IReadOnlyList<MeasuredCurrent> Currents)
 
     /// <summary>How messages came through, at most once for each node.</summary>
     public IReadOnlyList<LinkHistory> Links { get; init; } = [];
+
+    /// <summary>Ways by which notices leave the house, as this program is set; null where that is not known. It is no part of a site's file.</summary>
+    [JsonIgnore]
+    public IReadOnlyCollection<WayKind>? WaysOut { get; init; }
 
     /// <summary>The latest measured current of a node in a state, or null.</summary>
     public MeasuredCurrent? Current(string node, PowerState state) =>

@@ -98,8 +98,8 @@ public static class SitePlanner
             .Concat(together.Findings)
             .Concat(reach.Findings)
             .Concat(Watch.DerivedFindings.Of(site, hardware))
-            .Concat(Alerts.RuleFindings.Of(site, hardware))
-            .Concat(Alerts.ZoneFindings.Of(site))
+            .Concat(Alerts.RuleFindings.Of(site, hardware, evidence.WaysOut))
+            .Concat(Alerts.ZoneFindings.Of(site, evidence.WaysOut))
             .Concat(Alerts.OutputFindings.Of(site));
         return new(
             EngineVersion,

@@ -149,7 +149,8 @@ public static class NoticeSettingsEndpoints
         NoticeSettingsRequest request,
         WriteGate gate,
         NoticeWays ways,
-        OutboxSender sender
+        OutboxSender sender,
+        SiteBook book
     )
     {
         var faults = new List<string>();
@@ -202,6 +203,7 @@ public static class NoticeSettingsEndpoints
             }
         });
         sender.Wake();
+        await book.WaysOutChangedAsync(site);
         return TypedResults.NoContent();
     }
 

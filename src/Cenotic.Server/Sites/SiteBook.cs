@@ -240,6 +240,21 @@ public sealed class SiteBook(
     public async Task HeardAsync(string site, IReadOnlyList<LinkHistory> links) =>
         Tell(await gate.WriteAsync(_ => Task.FromResult(_states[site] with { Evidence = _states[site].Evidence with { Links = links } }), kept: Publish));
 
+    /// <summary>Ways out of the house were set: the plan says anew whom its rules reach.</summary>
+    public Task WaysOutChangedAsync(string site) => KeepAsync(site, _ => { });
+
+    /// <summary>Ways that lead out of the house; a webhook needs nothing.</summary>
+    private static async Task<IReadOnlyCollection<WayKind>> WaysOutAsync(CenoticStore store, string site)
+    {
+        var set = await store.NoticeSettings.AsNoTracking().SingleOrDefaultAsync(s => s.Site == site);
+        return
+        [
+            WayKind.Webhook,
+            .. set is { MailHost.Length: > 0, MailFrom.Length: > 0 } ? [WayKind.Mail] : Array.Empty<WayKind>(),
+            .. set is { TextUrl.Length: > 0 } ? [WayKind.Text] : Array.Empty<WayKind>(),
+        ];
+    }
+
     /// <summary>Keeps what was measured; the site's plan is worked out anew with it.</summary>
     private async Task KeepAsync(string site, Action<CenoticStore> add) =>
         Tell(
@@ -372,7 +387,12 @@ public sealed class SiteBook(
             .Where(r => r.Site == site && !r.Key.StartsWith(ReadingRow.Spare))
             .ToDictionaryAsync(r => (r.Node, r.Key));
         var design = known ?? await SiteDocuments.ReadAsync(store, site);
-        var evidence = new Evidence(currents) { Walks = await WalksAsync(store, site, design), Links = _states.GetValueOrDefault(site)?.Evidence.Links ?? [] };
+        var evidence = new Evidence(currents)
+        {
+            Walks = await WalksAsync(store, site, design),
+            Links = _states.GetValueOrDefault(site)?.Evidence.Links ?? [],
+            WaysOut = await WaysOutAsync(store, site),
+        };
         return new(site, row.Revision, design, evidence, readings, catalogue.With(design.OwnBoards, design.OwnParts, design.OwnCells));
     }
 }

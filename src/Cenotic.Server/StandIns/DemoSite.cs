@@ -75,6 +75,7 @@ public sealed class DemoSite(
                 (row.MailHost, row.MailPort, row.MailTls, row.MailFrom) = (mails.Address.Address.ToString(), mails.Address.Port, false, plan.MailFrom);
                 (row.TextUrl, row.HomeNetworks) = ($"{web.Scheme}://{web.Authority}/api/stand-ins/texts", "127.0.0.0/8");
             });
+        await book.WaysOutChangedAsync(plan.Site);
     }
 
     /// <summary>Plays the day before now into the store, once; as far as it came when the program is stopped meanwhile.</summary>

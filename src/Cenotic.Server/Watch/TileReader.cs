@@ -85,7 +85,12 @@ internal sealed class TileReader(
                 );
             }
         }
-        return data with { Lines = lines, Thresholds = [.. line.Of.SelectMany(r => ThresholdsOf(state.Design, r))], Episodes = await EpisodesAsync(line.Of) };
+        return data with
+        {
+            Lines = lines,
+            Thresholds = [.. line.Of.SelectMany(r => ReadingAlerts.Limits(state.Design, r))],
+            Episodes = await EpisodesAsync(line.Of),
+        };
     }
 
     private async Task<TileData> LanesAsync(TileData data, LanesTile lanes)
@@ -142,23 +147,6 @@ internal sealed class TileReader(
     }
 
     private int? Id(ReadingRef reading) => state.Readings.TryGetValue((reading.Node, reading.Reading), out var row) ? row.Id : null;
-
-    private static IEnumerable<ThresholdData> ThresholdsOf(SiteDesign design, ReadingRef reading) =>
-        design
-            .Rules.Where(r => r.Armed)
-            .SelectMany(r =>
-                r.Parts.Where(p => p.Reading == reading)
-                    .SelectMany(p =>
-                        p.Condition switch
-                        {
-                            BeyondLimit limit => new[] { limit.Limit },
-                            InARow row => [row.Limit],
-                            OutsideBand band => [band.Low, band.High],
-                            _ => [],
-                        }
-                    )
-                    .Select(limit => new ThresholdData(reading.Node, reading.Reading, limit, r.Label))
-            );
 
     private async Task<List<EpisodeData>> EpisodesAsync(IReadOnlyList<ReadingRef> of)
     {

@@ -16,6 +16,8 @@ namespace Cenotic.Server.Watch;
 /// <param name="RestsOn">True for a state that is on at rest: a contact is closed.</param>
 /// <param name="Derived">What follows from it and its neighbour on the same part: dew point and water in the air;
 /// of a reading that is worked out, its figure with the working. Empty for others.</param>
+/// <param name="Limits">That armed rules watch it for.</param>
+/// <param name="Open">Episodes of rules and zones that watch it, and that are not over.</param>
 public sealed record ReadingView(
     string Node,
     string Key,
@@ -29,7 +31,9 @@ public sealed record ReadingView(
     long? SilentAfterMs,
     bool RestsOn,
     LiveSample? Newest,
-    IReadOnlyList<Figure> Derived
+    IReadOnlyList<Figure> Derived,
+    IReadOnlyList<ThresholdData> Limits,
+    IReadOnlyList<EpisodeData> Open
 );
 
 /// <summary>Stretches of a state.</summary>
@@ -55,6 +59,7 @@ public static class WatchEndpoints
         var state = book.Find(site)!;
         var newest = await SeriesReader.NewestAsync(store, site);
         var missed = await DerivedEndpoints.MissedAsync(store, state);
+        var open = await ReadingAlerts.OpenAsync(store, state);
         var list = new List<ReadingView>();
         foreach (var (of, r) in state.Design.AllReadings)
         {
@@ -77,7 +82,9 @@ public static class WatchEndpoints
                     r.SilentMs,
                     EventLanes.RestsOn(quantity?.Quantity),
                     newest.TryGetValue(row.Id, out var s) ? new(of.Node, of.Reading, s.T, s.Value, s.Flags) : null,
-                    figures
+                    figures,
+                    [.. ReadingAlerts.Limits(state.Design, of)],
+                    [.. open[of]]
                 )
             );
         }

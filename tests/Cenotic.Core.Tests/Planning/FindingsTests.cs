@@ -490,6 +490,13 @@ public class FindingsTests
             Samples.Site(Samples.Node([.. Enumerable.Range(0, 4).Select(i => ($"l{i}", "rgb-led-cc"))]))
         ),
         ["ALERT-NOBODY"] = (Samples.Site(Air, Rule(new SilentFor(600_000)) with { Tell = new([new("ann")]) }), null),
+        ["ALERT-NO-WAY-OUT"] = (
+            Samples.Site(Air, Rule(new SilentFor(600_000)) with { Tell = new([new("ann")]) }) with
+            {
+                People = [new("ann", "Ann", [new(WayKind.Mail, "ann@house.example")]), new("ben", "Ben", [new(WayKind.Webhook, "https://house.example/told")])],
+            },
+            null
+        ),
         ["ALERT-ACT-GONE"] = (Samples.Site(Air, Rule(new SilentFor(600_000)) with { Acts = [new("n", "fan", ActWhile.Raised)] }), null),
         ["ALERT-PERMIT-UNSEEN"] = (
             Samples.Site(DoorAndFan, Rule(new BeyondLimit(LimitSide.Above, 0, 0, 0)) with { Acts = [new("n", "fan", ActWhile.Calm)] }),
@@ -599,7 +606,7 @@ public class FindingsTests
     );
 
     private static SitePlan Plan(SiteDesign site) =>
-        SitePlanner.Plan(site, Hardware, Evidence.None with { Links = [new("heard", LinkKind.LongRange, 60, 100)] });
+        SitePlanner.Plan(site, Hardware, Evidence.None with { Links = [new("heard", LinkKind.LongRange, 60, 100)], WaysOut = [WayKind.Webhook] });
 
     private static int Stops(SiteDesign site) => Plan(site).Findings.Count(f => f.Severity == Severity.Stop);
 

@@ -243,6 +243,27 @@ public class NoticeTests
         }
     }
 
+    /// <summary>A rule that tells by mail is a stop as long as there is no mail server, also for who asks a moment after one is set.</summary>
+    [Fact]
+    public async Task A_rule_that_can_reach_nobody_is_a_stop_until_there_is_a_way_out()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var owner = await server.ClientAsync("owner");
+        await TellAsync(server, new([new("ann")]), new PersonDesign("ann", "Ann", [new(WayKind.Mail, "ann@example.com")]));
+        async Task<List<Finding>> FoundAsync() =>
+            [
+                .. (await owner.GetFromJsonAsync<PlanView>($"{Home}/plan?workings=true", CenoticJson.Options))!.Plan.Findings.Where(f =>
+                    f.Code == "ALERT-NO-WAY-OUT" && f.Subject.Item == "rack-too-warm"
+                ),
+            ];
+        var stop = Assert.Single(await FoundAsync());
+        Assert.Equal((Severity.Stop, "\"Rack 1 too warm\" tells Ann, and no mail server is set."), (stop.Severity, stop.What));
+        await SetAsync(owner, new("127.0.0.1", 2525, false, "home@example.com"));
+        Assert.Empty(await FoundAsync());
+        await SetAsync(owner, new());
+        Assert.Single(await FoundAsync());
+    }
+
     /// <summary>An address that was taken before it was refused at entry: its notice fails alone, and moves on.</summary>
     [Fact]
     public async Task A_bad_address_stalls_no_other_notice()

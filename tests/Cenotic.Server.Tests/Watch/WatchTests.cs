@@ -45,6 +45,29 @@ public class WatchTests
     }
 
     [Fact]
+    public async Task What_is_open_and_the_limits_of_rules_stand_with_the_reading_that_they_watch()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var client = await server.ClientAsync("viewer");
+        async Task<ReadingView> RackAsync() =>
+            (await client.GetFromJsonAsync<List<ReadingView>>("/api/sites/home/readings", CenoticJson.Options))!.Single(r =>
+                r is { Node: "drying", Key: "rack1" }
+            );
+        Assert.Equal([32], (await RackAsync()).Limits.Where(l => l.Label == "Rack 1 too warm").Select(l => l.Limit));
+        Assert.Empty((await RackAsync()).Open);
+        using var node = await server.NodeAsync("drying");
+        async Task SendAsync(int value) => await RunningServer.PublishAsync(node, "drying", $$"""[{"n":"rack1","v":{{value}}}]""");
+        await SendAsync(31);
+        await SendAsync(34);
+        await RunningServer.UntilAsync(async () => (await RackAsync()).Open.Any(e => e is { Label: "Rack 1 too warm", ToMs: null }), "it is open");
+        Assert.All((await client.GetFromJsonAsync<List<ReadingView>>("/api/sites/home/readings", CenoticJson.Options))!.Where(r => r.Node != "drying"), r =>
+            Assert.Empty(r.Open)
+        );
+        await SendAsync(29);
+        await RunningServer.UntilAsync(async () => (await RackAsync()).Open.Count == 0, "it is over");
+    }
+
+    [Fact]
     public async Task An_envelope_keeps_every_high_and_low_of_its_samples()
     {
         await using var server = await RunningServer.StartAsync();

@@ -7,18 +7,22 @@ import SeverityMark from "@/kit/SeverityMark.vue";
 import FigureWorking from "./FigureWorking.vue";
 import { useMargin } from "./margin";
 
-const props = defineProps<{ findings: Finding[]; station: string }>();
+const props = defineProps<{
+  findings: Finding[];
+  /** True when something stands on the station that is checked: only of that it can be said that nothing is wrong. */
+  judged: boolean;
+}>();
 const { note, close } = useMargin();
 const open = ref(false);
 const showNotes = ref(false);
 const serious = computed(() => props.findings.filter((f) => f.severity !== "note"));
 const notes = computed(() => props.findings.filter((f) => f.severity === "note"));
-const shown = computed(() => props.station !== "watch" || props.findings.length > 0 || !!note.value);
+const shown = computed(() => props.judged || props.findings.length > 0 || !!note.value);
 watch(note, (n) => n && (open.value = true));
 </script>
 
 <template>
-  <!-- A view takes the whole width while there is nothing to say against it. -->
+  <!-- The sheet takes the whole width while there is nothing to say. -->
   <button
     v-if="shown"
     type="button"
@@ -43,9 +47,9 @@ watch(note, (n) => n && (open.value = true));
       <FigureWorking v-if="note.figure" :figure="note.figure" />
       <component :is="note.component" v-else-if="note.component" v-bind="note.props" />
     </section>
-    <section class="flex flex-col gap-3 p-3" aria-label="Findings">
+    <section v-if="judged || findings.length" class="flex flex-col gap-3 p-3" aria-label="Findings">
       <h2 class="caps">Findings</h2>
-      <p v-if="!findings.length"><SeverityMark severity="fine" word /> Nothing to say against it.</p>
+      <p v-if="!findings.length"><SeverityMark severity="fine" /> No problems found.</p>
       <FindingCard v-for="(f, at) in serious" :key="f.code + at + f.what" :finding="f" />
       <template v-if="notes.length">
         <button

@@ -27,6 +27,26 @@ const station = computed(() => String(route.meta.station));
 const findings = computed(() =>
   context.findings(station.value, route.params.node && route.query.view !== "site" ? String(route.params.node) : undefined),
 );
+/** What the checks of each station look at; bring-up, watch and log have none. */
+const judged = computed(() => {
+  const design = context.design.value;
+  if (!design) return false;
+  const nodes = route.params.node ? design.nodes.filter((n) => n.key === route.params.node) : design.nodes;
+  switch (station.value) {
+    case "place":
+      return design.place.rooms.length > 0;
+    case "bench":
+      return nodes.some((n) => n.parts.length > 0);
+    case "rhythm":
+      return nodes.some((n) => n.readings.length > 0);
+    case "reach":
+      return design.nodes.length > 0;
+    case "alerts":
+      return design.rules.length > 0 || !!design.zones?.length;
+    default:
+      return false;
+  }
+});
 /** What is open is seen in the tab too, whatever page it is on. */
 const { open } = useEpisodes(context);
 const fresh = computed(() => open.value.filter((e) => e.acknowledgedMs === null).length);
@@ -56,7 +76,7 @@ onScopeDispose(() => (document.title = "Cenotic"));
           </div>
           <slot v-else />
         </main>
-        <div class="contents print:hidden"><SheetMargin :findings="findings" :station="station" /></div>
+        <div class="contents print:hidden"><SheetMargin :findings="findings" :judged="judged" /></div>
       </div>
     </div>
     <FindBox :open="finding" @close="finding = false" />

@@ -76,6 +76,9 @@ export function useLive(site: SiteContext) {
   connection.on("episode", (key: string, episode: EpisodeView) => {
     if (key !== site.key.value) return;
     void renew("episodes");
+    // What is open is marked where it is drawn.
+    void renew("readings");
+    void renew("view-data");
     // One that is acknowledged or over withdraws what waited to be told of it.
     void renew("notices");
     if (episode.clearedMs === null && episode.acknowledgedMs === null) say(`Raised: ${episode.label}`, { bad: true });

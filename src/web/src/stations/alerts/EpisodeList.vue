@@ -14,6 +14,7 @@ const site = useSite();
 const { query, episodes, note, seen, stretchOf, now } = useEpisodes(site);
 const zone = computed(() => site.design.value?.settings.timeZone ?? "UTC");
 const rows = computed(() => episodes.value.slice(0, 30));
+const armed = computed(() => site.design.value?.rules.some((r) => r.armed) || !!site.design.value?.zones?.length);
 const taken = ref<EpisodeView>();
 const told = (t: ToldView) =>
   `${t.person} by ${t.way} (${t.step.replace("-", " ")}): ${t.taken ? "taken" : t.done ? "given up" : "on its way"}${t.maybeTwice ? ", may have been sent twice" : ""}`;
@@ -24,18 +25,22 @@ const bad = (t: ToldView) => t.done && !t.taken;
   <section aria-label="Episodes">
     <p v-if="query.isPending.value" class="text-faint">Loading…</p>
     <p v-else-if="query.error.value" role="alert">{{ query.error.value.message }}</p>
-    <p v-else-if="!rows.length" class="py-1"><SeverityMark severity="fine" word /> No rule has raised yet.</p>
+    <p v-else-if="!rows.length" class="py-1">
+      <template v-if="armed">No rule has raised yet.</template>
+      <template v-else>Nothing is watched yet: no rule is armed, and there is no zone.</template>
+    </p>
     <EpisodeTimeline :episodes="query.data.value ?? []" :now="now" :zone="zone" />
     <ul class="divide-y divide-rule">
       <li
         v-for="e in rows"
         :key="e.id"
-        class="flex flex-wrap items-center justify-between gap-x-4 gap-y-1 py-2"
+        class="flex flex-wrap items-center justify-between gap-x-4 gap-y-1 border-l-4 py-2 pl-2"
+        :class="e.clearedMs !== null ? 'border-l-transparent' : e.acknowledgedMs === null ? 'border-l-stop' : 'border-l-risk'"
         :data-episode="e.rule"
       >
         <div class="min-w-0 flex-1 basis-64">
           <p>
-            <SeverityMark :severity="e.clearedMs === null ? 'stop' : 'fine'" />
+            <SeverityMark :severity="e.clearedMs !== null ? 'fine' : e.acknowledgedMs === null ? 'stop' : 'risk'" />
             <strong class="ml-1">{{ e.label }}</strong> {{ seen(e) }}
             <span v-if="e.late" class="text-sm text-risk">late: the server was off</span>
             <span v-if="e.damped" class="text-sm text-faint">raised again and again: told only when it lasts</span>
@@ -68,8 +73,8 @@ const bad = (t: ToldView) => t.done && !t.taken;
         <RouterLink
           :to="stretchOf(e)"
           class="inline-flex min-h-11 items-center px-2 text-act hover:underline"
-          :aria-label="`See its stretch: ${e.label}`"
-          >See its stretch</RouterLink
+          :aria-label="`Show ${e.label}`"
+          >Show</RouterLink
         >
         <AppButton
           v-if="e.acknowledgedMs === null && site.canAct.value"

@@ -56,6 +56,8 @@ async function save() {
   busy.value = false;
   if (response.ok) {
     await queries.invalidateQueries({ queryKey: ["notices"] });
+    // Whom rules reach depends on it.
+    await queries.invalidateQueries({ queryKey: ["plan"] });
     emit("close");
   } else faults.value = error && "reasons" in error ? error.reasons : [sentence(error)];
 }

@@ -5,6 +5,7 @@ import { api, answer, type RuleDesign } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
+import SeverityMark from "@/kit/SeverityMark.vue";
 import RuleDialog from "./RuleDialog.vue";
 import { actSentence, ruleSentence } from "./sentence";
 import { tellSentence } from "./tell";
@@ -32,6 +33,9 @@ function tallySentence(r: RuleDesign) {
   return `Last 24 h: ${t.day.both} together, ${t.day.firstAlone} the first alone, ${t.day.secondAlone} the second alone. Raised ${t.dayPerHour.toFixed(1)} times an hour; over the week ${t.weekPerDay.toFixed(1)} times a day.`;
 }
 
+/** What is worst against a rule: it is not well only because it is armed. */
+const worst = (r: RuleDesign) => site.findings("alerts").find((f) => f.subject.item === r.key && f.severity !== "note");
+
 async function arm(r: RuleDesign) {
   await site.apply(`${r.label} ${r.armed ? "is off" : "is armed"}`, [{ kind: "putRule", rule: { ...r, armed: !r.armed } }]);
 }
@@ -57,10 +61,11 @@ async function remove(r: RuleDesign) {
       <div class="min-w-0 flex-1 basis-72">
         <h3 class="font-semibold">
           {{ r.label }}
-          <span class="ml-1 text-sm font-normal" :class="r.armed ? 'text-moss' : 'text-faint'">{{
+          <span class="ml-1 text-sm font-normal" :class="r.armed && !worst(r) ? 'text-moss' : 'text-faint'">{{
             r.armed ? "armed" : "off"
           }}</span>
         </h3>
+        <p v-if="worst(r)" class="text-sm" data-worst><SeverityMark :severity="worst(r)!.severity" /> {{ worst(r)!.why }}</p>
         <p>{{ ruleSentence(r, names) }}</p>
         <p class="text-sm text-faint">
           {{ tellSentence(r.tell, site.design.value?.people ?? []) }}

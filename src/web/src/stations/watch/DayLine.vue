@@ -11,6 +11,7 @@ import { usePalette } from "@/app/palette";
 import { useSite } from "@/app/site";
 import { useSiteTime } from "@/live/clock";
 import { onSamples } from "@/live/live";
+import { cssColour, episodeBands, limitLines } from "./alert-marks";
 import { leftOut, takeIn, withGaps, type Columns } from "./gaps";
 
 const props = defineProps<{ reading: ReadingView; hours: number }>();
@@ -41,11 +42,9 @@ let plot: uPlot | undefined;
 let drawn = 0;
 
 function options(): uPlot.Options {
-  const css = getComputedStyle(document.documentElement);
-  const colour = (name: string) => css.getPropertyValue(name).trim();
   const axis = {
-    stroke: colour("--faint"),
-    grid: { stroke: colour("--rule"), width: 1 },
+    stroke: cssColour("--faint"),
+    grid: { stroke: cssColour("--rule"), width: 1 },
     ticks: { show: false },
     font: "12px Source Sans 3 Variable",
   };
@@ -74,10 +73,14 @@ function options(): uPlot.Options {
     series: [
       {},
       { stroke: "transparent", points: { show: false } },
-      { stroke: colour("--act"), width: 1.6, points: { show: false } },
+      { stroke: cssColour("--act"), width: 1.6, points: { show: false } },
       { stroke: "transparent", points: { show: false } },
     ],
-    bands: [{ series: [3, 1], fill: colour("--act") + "33" }],
+    bands: [{ series: [3, 1], fill: cssColour("--act") + "33" }],
+    hooks: {
+      drawClear: [(u) => episodeBands(u, props.reading.open, now.value)],
+      draw: [(u) => limitLines(u, props.reading.limits, () => "y")],
+    },
   };
 }
 
@@ -92,7 +95,8 @@ watch(line.data, (d) => {
   columns = withGaps(d, props.reading.longestGapMs);
   draw();
 });
-watch([width, palette], () => requestAnimationFrame(draw));
+const marks = computed(() => JSON.stringify([props.reading.open, props.reading.limits]));
+watch([width, palette, marks], () => requestAnimationFrame(draw));
 onMounted(draw);
 onBeforeUnmount(() => plot?.destroy());
 onSamples((samples) => {

@@ -8,6 +8,7 @@ import LaneStrip from "@/kit/LaneStrip.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { duration, moment } from "@/kit/format";
 import { useSiteTime } from "@/live/clock";
+import OpenMark from "./OpenMark.vue";
 import { happenedText, isStale, valueText } from "./readings";
 
 const props = defineProps<{ readings: ReadingView[]; hours: number }>();
@@ -65,6 +66,7 @@ const total = (at: number) =>
             happenedText(r, total(at))
           }}</span
         >
+        <OpenMark :readings="[r]" :now="now" />
       </div>
       <LaneStrip
         :bars="bars(at)"

@@ -1,14 +1,21 @@
 <script setup lang="ts">
 /** A figure with its age, and its line over the chosen stretch. Staleness is a mark and a word. */
-import { computed } from "vue";
+import { computed, useTemplateRef, watch } from "vue";
+import { useRoute } from "vue-router";
 import type { ReadingView } from "@/api/client";
 import FigureView from "@/kit/FigureView.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
 import { ageText } from "@/kit/format";
 import DayLine from "./DayLine.vue";
+import OpenMark from "./OpenMark.vue";
 import { isStale, valueText } from "./readings";
 
 const props = defineProps<{ reading: ReadingView; hours: number; now: number }>();
+const route = useRoute();
+const tile = useTemplateRef<HTMLElement>("tile");
+/** The page was opened for this reading. */
+const wanted = computed(() => decodeURIComponent(route.hash) === `#${props.reading.node}/${props.reading.key}`);
+watch([wanted, tile], () => wanted.value && tile.value?.scrollIntoView({ block: "center" }));
 const age = computed(() => (props.reading.newest ? Math.max(0, props.now - props.reading.newest.t) : undefined));
 /** What is to be said about the newest sample itself: bits as the server's SampleFlags. */
 const remark = computed(() => {
@@ -27,7 +34,12 @@ const stale = computed(() => isStale(props.reading, props.reading.newest, props.
 </script>
 
 <template>
-  <article class="flex min-w-0 flex-col" :data-reading="`${reading.node}/${reading.key}`">
+  <article
+    ref="tile"
+    class="flex min-w-0 flex-col"
+    :class="reading.open.length ? '-ml-3 border-l-4 border-stop pl-2' : wanted ? '-ml-3 border-l-4 border-act pl-2' : ''"
+    :data-reading="`${reading.node}/${reading.key}`"
+  >
     <div class="flex items-baseline justify-between gap-3">
       <h3 class="truncate text-faint">{{ reading.label }}</h3>
       <span class="text-sm whitespace-nowrap" :class="stale ? '' : 'text-faint'">
@@ -36,6 +48,7 @@ const stale = computed(() => isStale(props.reading, props.reading.newest, props.
       </span>
     </div>
     <p class="mono text-2xl font-semibold" data-value>{{ reading.newest ? valueText(reading, reading.newest.value) : "–" }}</p>
+    <OpenMark :readings="[reading]" :now="now" />
     <p v-if="reading.derived.length" class="flex flex-wrap gap-x-4 text-sm">
       <span v-for="d in reading.derived" :key="d.label"
         ><FigureView v-if="d.label === reading.label" :figure="d">its working</FigureView>

@@ -7,6 +7,9 @@ import AppButton from "@/kit/AppButton.vue";
 import { say } from "@/kit/notices";
 import { canvasPicture, csvText, svgPicture, svgText } from "./export";
 import { saveFile } from "@/kit/save-file";
+import OpenMark from "../OpenMark.vue";
+import { find, useBoard } from "./board";
+import { readingsOf } from "./tile-forms";
 import CounterTile from "./tiles/CounterTile.vue";
 import FigureTile from "./tiles/FigureTile.vue";
 import LanesTile from "./tiles/LanesTile.vue";
@@ -22,7 +25,14 @@ const props = defineProps<{ tile: TileDesign; data: TileData | undefined; title:
 defineEmits<{ edit: []; remove: []; earlier: []; later: []; grab: [e: PointerEvent]; size: [width: number, height: number] }>();
 const inside = ref<{ canvas?: () => HTMLCanvasElement | undefined; table?: () => { head: string[]; rows: unknown[][] } }>();
 const body = useTemplateRef<HTMLElement>("body");
+const board = useBoard();
 const content = computed(() => props.tile.content);
+const raising = computed(() =>
+  readingsOf(content.value)
+    .map((of) => find(board.readings.value, of))
+    .filter((r) => r !== undefined)
+    .filter((r) => r.open.length),
+);
 const name = computed(() => props.title.toLowerCase().replace(/[^a-z0-9]+/g, "-") || "tile");
 const drawn = computed(() => ["vessel", "counter", "plan"].includes(content.value.kind));
 const tabled = computed(() => ["line", "lanes", "counter", "sequence"].includes(content.value.kind));
@@ -47,7 +57,7 @@ async function save(as: "png" | "svg" | "csv") {
 <template>
   <article
     class="tile sheet flex min-w-0 flex-col overflow-hidden p-3"
-    :class="[columns[tile.width], rows[tile.height]]"
+    :class="[columns[tile.width], rows[tile.height], raising.length ? 'border-l-4! border-l-stop!' : '']"
     :style="{ '--rows': tile.height }"
     :tabindex="editing ? 0 : undefined"
     :data-tile="tile.key"
@@ -58,7 +68,7 @@ async function save(as: "png" | "svg" | "csv") {
       :class="editing ? '-mx-3 -mt-3 mb-1 cursor-grab touch-none px-3 pt-3 pb-1' : ''"
       @pointerdown="editing && $emit('grab', $event)"
     >
-      <h3 class="min-w-0 truncate text-faint select-none" :class="editing ? 'grip' : ''" :title="title">
+      <h3 class="min-w-0 truncate text-faint select-none" :title="title">
         {{ title }}
       </h3>
       <Menu v-if="!editing && (tabled || drawn)" as="div" class="relative -mt-1 -mr-1 shrink-0">
@@ -92,6 +102,7 @@ async function save(as: "png" | "svg" | "csv") {
       <AppButton small :aria-label="`Edit ${title}`" @click="$emit('edit')">Edit</AppButton>
       <AppButton small :aria-label="`Remove ${title}`" @click="$emit('remove')">Remove</AppButton>
     </div>
+    <OpenMark :readings="raising" :now="board.now.value" />
     <div ref="body" class="flex min-h-0 flex-1 flex-col">
       <FigureTile v-if="content.kind === 'figure'" :content="content" :data="data" />
       <LineTile v-else-if="content.kind === 'line'" ref="inside" :content="content" :data="data" :label="title" />
@@ -109,9 +120,6 @@ async function save(as: "png" | "svg" | "csv") {
 </template>
 
 <style scoped>
-.grip::before {
-  content: "⠿ " / "";
-}
 @media (width >= 40rem) {
   .tile {
     min-height: calc(var(--rows) * 8.6rem);

@@ -2,6 +2,7 @@
 import uPlot from "uplot";
 import type { ReadingView, TileData } from "@/api/client";
 import { zonedDate } from "@/kit/zoned";
+import { cssColour, episodeBands, limitLines } from "../alert-marks";
 import { withGaps } from "../gaps";
 import { dashes, find, seriesColour, type Stretch } from "./board";
 
@@ -41,13 +42,6 @@ export function columnsOf(data: TileData, readings: ReadingView[], joined: boole
   return { lines, columns };
 }
 
-/** CSS variables as the canvas needs them: their values now. */
-function resolved(name: string) {
-  return getComputedStyle(document.documentElement)
-    .getPropertyValue(name.replace(/^var\(|\)$/g, ""))
-    .trim();
-}
-
 interface Draw {
   width: number;
   height: number;
@@ -61,9 +55,9 @@ interface Draw {
 /** Options of a chart with one axis a scale, at most two beside each other; limits and episodes are drawn in. */
 export function optionsOf(lines: PlotLine[], d: Draw): uPlot.Options {
   const scales = [...new Set(lines.map((l) => l.scale))];
-  const faint = resolved("--faint");
+  const faint = cssColour("--faint");
   const axis = { stroke: faint, ticks: { show: false }, font: "12px Source Sans 3 Variable" };
-  const grid = { stroke: resolved("--rule"), width: 1 };
+  const grid = { stroke: cssColour("--rule"), width: 1 };
   return {
     width: d.width,
     height: d.height,
@@ -103,13 +97,13 @@ export function optionsOf(lines: PlotLine[], d: Draw): uPlot.Options {
     series: [
       {},
       ...lines.flatMap((l) => {
-        const colour = resolved(l.colour) + (l.earlier ? "88" : "");
+        const colour = cssColour(l.colour) + (l.earlier ? "88" : "");
         const hidden = { scale: l.scale, width: 0, points: { show: false } };
         return [hidden, { scale: l.scale, stroke: colour, width: 1.6, dash: l.dash, points: { show: false } }, hidden];
       }),
     ],
     bands: lines.flatMap((l, i) =>
-      l.earlier ? [] : [{ series: [i * 3 + 3, i * 3 + 1] as [number, number], fill: resolved(l.colour) + "2a" }],
+      l.earlier ? [] : [{ series: [i * 3 + 3, i * 3 + 1] as [number, number], fill: cssColour(l.colour) + "2a" }],
     ),
     hooks: {
       setCursor: [(u) => d.hover(u.cursor.idx ?? null)],
@@ -123,40 +117,14 @@ export function optionsOf(lines: PlotLine[], d: Draw): uPlot.Options {
           u.setSelect({ left: 0, top: 0, width: 0, height: 0 }, false);
         },
       ],
-      drawClear: [
-        (u) => {
-          // Episodes as bands behind the lines.
-          const { ctx, bbox } = u;
-          ctx.save();
-          ctx.fillStyle = resolved("--stop") + "22";
-          for (const e of d.data().episodes) {
-            const from = Math.max(bbox.left, u.valToPos(e.fromMs / 1000, "x", true));
-            const to = Math.min(bbox.left + bbox.width, u.valToPos((e.toMs ?? d.stretch().to) / 1000, "x", true));
-            if (to > from) ctx.fillRect(from, bbox.top, Math.max(1, to - from), bbox.height);
-          }
-          ctx.restore();
-        },
-      ],
+      drawClear: [(u) => episodeBands(u, d.data().episodes, d.stretch().to)],
       draw: [
-        (u) => {
-          const { ctx, bbox } = u;
-          ctx.save();
-          ctx.strokeStyle = ctx.fillStyle = resolved("--stop");
-          ctx.font = "12px Source Sans 3 Variable";
-          ctx.setLineDash([4, 4]);
-          for (const limit of d.data().thresholds) {
-            const line = lines.find((l) => l.reading?.node === limit.node && l.reading.key === limit.reading);
-            if (!line) continue;
-            const y = u.valToPos(limit.limit, line.scale, true);
-            if (y < bbox.top || y > bbox.top + bbox.height) continue;
-            ctx.beginPath();
-            ctx.moveTo(bbox.left, y);
-            ctx.lineTo(bbox.left + bbox.width, y);
-            ctx.stroke();
-            ctx.fillText(limit.label, bbox.left + 4, y - 4);
-          }
-          ctx.restore();
-        },
+        (u) =>
+          limitLines(
+            u,
+            d.data().thresholds,
+            (limit) => lines.find((l) => l.reading?.node === limit.node && l.reading?.key === limit.reading)?.scale,
+          ),
       ],
     },
   };
