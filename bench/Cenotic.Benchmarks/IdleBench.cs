@@ -45,7 +45,7 @@ internal static class IdleBench
         Directory.Delete(folder, recursive: true);
     }
 
-    /// <summary>How long a process ran so far, by its clock (clock_getcpuclockid of POSIX.1-2008): that of its threads loses the time of those that ended.</summary>
+    /// <summary>How long a process ran so far, by its clock (clock_getcpuclockid of POSIX.1-2008): a sum over its threads loses those that ended.</summary>
     private static TimeSpan Ran(Process process)
     {
         if (clock_getcpuclockid(process.Id, out var clock) != 0 || clock_gettime(clock, out var ran) != 0)

@@ -248,6 +248,7 @@ public static class App
         services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
         services.AddExceptionHandler<RequestFaults>().AddProblemDetails();
         services
+            .AddDelivery()
             .AddStorage(settings)
             .AddSites()
             .AddAccounts(settings, describing)
@@ -291,8 +292,7 @@ public static class App
         );
         app.Use(new OriginCheck(LiveSetup.Path, RelayEndpoints.WebSocket).InvokeAsync);
         app.Use(NothingThereAsync);
-        app.UseDefaultFiles();
-        app.UseStaticFiles();
+        app.UseDelivery();
         app.UseRouting();
         app.UseRateLimiter();
         app.UseAuthentication();
@@ -317,7 +317,7 @@ public static class App
             app.MapStandIns();
         }
         // Every page is the same file; what begins with api is none.
-        app.MapFallbackToFile("{*path:nonfile:regex(^(?!api(/|$)).*$)}", "index.html").AllowAnonymous();
+        app.MapFallbackToFile("{*path:nonfile:regex(^(?!api(/|$)).*$)}", "index.html", Delivery.Files).AllowAnonymous();
     }
 
     /// <summary>An address of the API that there is not is said like every other fault.</summary>

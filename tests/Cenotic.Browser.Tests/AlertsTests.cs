@@ -47,7 +47,7 @@ public sealed class AlertsTests(Demo demo) : IClassFixture<Demo>
         page.Type("Limit, °C", "5");
         page.Type("Over at, °C", "4");
         page.Click("Save");
-        page.UntilSees("is above 5 °C");
+        page.Until(() => page.Driver.FindElements(OpenQA.Selenium.By.XPath("//*[@role='dialog']")).Count == 0, "the rule is saved");
         foreach (var station in new[] { "place", "bench", "rhythm", "reach", "bring-up", "watch", "log", "wall/first" })
         {
             page.Go(station);

@@ -114,7 +114,7 @@ public sealed class WalkTests(Demo demo) : IClassFixture<Demo>
         Assert.Contains("taken up after", page.Find($"//*[@data-lane='cellar-{width}-warm']", "its lane").Text);
         Assert.Empty(page.AxeFaults());
         Assert.False(page.Overflows());
-        page.Tap(() => page.Find($"//a[@aria-label='See its stretch: Cellar {width} warm']", "the way to its stretch"));
+        page.Tap(() => page.Find($"//a[@aria-label='Show Cellar {width} warm']", "the way to its stretch"));
         page.Until(
             () => page.Driver.Url.Contains("/watch/", StringComparison.Ordinal) && page.Driver.Url.Contains("from=", StringComparison.Ordinal),
             "a view stands at its stretch"
