@@ -21,6 +21,15 @@ public static class EditSentences
                 .SelectMany(g => g.Count() > MostAlike ? [$"{g.Count()} {Many(g.First())}{On(g.First(), node)}"] : g.Select(e => Said(e, inverse, node))),
         ];
 
+    /// <summary>What the edits of a batch put, by name: "Node Hall, Rule Too warm".</summary>
+    public static string Names(IReadOnlyList<DesignEdit> edits) => string.Join(", ", edits.Select(e => Name(e, key => key)).Distinct());
+
+    /// <summary>The edit that would put what an edit removed; null for one that removes nothing outside a node.</summary>
+    private static DesignEdit? PutBefore(DesignEdit edit, IReadOnlyList<DesignEdit> inverse) =>
+        edit is NodeEdit and not RemoveNode
+            ? null
+            : inverse.LastOrDefault(i => i.GetType().Name == edit.GetType().Name.Replace("Remove", "Put", StringComparison.Ordinal) && Key(i) == Key(edit));
+
     /// <summary>The node that all edits are about; null when they are about more than one, or about the site.</summary>
     public static string? NodeOf(IReadOnlyList<DesignEdit> edits) => edits.Select(e => (e as NodeEdit)?.Node).Distinct().ToList() is [{ } only] ? only : null;
 
@@ -34,7 +43,7 @@ public static class EditSentences
         {
             RemovePart e => Was(e, inverse)?.Part(e.Key)?.Label ?? Name(edit, node),
             RemoveReading e when Was(e, inverse)?.Reading(e.Key) is { } reading => $"Reading {reading.Label}",
-            _ => Name(edit, node),
+            _ => Name(PutBefore(edit, inverse) ?? edit, node),
         };
         if (edit.GetType().Name.StartsWith("Remove", StringComparison.Ordinal))
         {
@@ -151,6 +160,13 @@ public static class EditSentences
         + "/"
         + edit switch
         {
+            RemoveRoom e => e.Key,
+            RemoveWall e => e.Key,
+            RemoveSpot e => e.Key,
+            RemoveFloor e => e.Key,
+            RemoveAccessPoint e => e.Key,
+            RemoveHeatSource e => e.Key,
+            RemoveScan e => e.Floor ?? "",
             PutRoom e => e.Room.Key,
             PutWall e => e.Wall.Key,
             PutSpot e => e.Spot.Key,

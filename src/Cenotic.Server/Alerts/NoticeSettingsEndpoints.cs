@@ -153,33 +153,7 @@ public static class NoticeSettingsEndpoints
         SiteBook book
     )
     {
-        var faults = new List<string>();
-        if (
-            new[] { request.MailHost, request.MailFrom, request.MailUser, request.MailPassword ?? "", request.TextUrl, request.TextKey ?? "" }.Any(t =>
-                t.Length > LongestSetting
-            )
-            || request.HomeNetworks.Length > LongestNetworks
-        )
-        {
-            return TypedResults.UnprocessableEntity(
-                new EditRefused([$"Each of these has at most {LongestSetting} characters, the networks together {LongestNetworks}."])
-            );
-        }
-        if (request.MailHost.Length > 0 && (Uri.CheckHostName(request.MailHost) == UriHostNameType.Unknown || request.MailPort is < 1 or > 65_535))
-        {
-            faults.Add("The mail server is a name or an address, with a port from 1 to 65535.");
-        }
-        if (request.MailHost.Length > 0 && !NoticeWays.IsMailbox(request.MailFrom))
-        {
-            faults.Add($"\"{request.MailFrom}\" is no mail address to send from; write it like home@example.com, without a name.");
-        }
-        if (request.TextUrl.Length > 0 && (!Uri.TryCreate(request.TextUrl, UriKind.Absolute, out var uri) || uri.Scheme is not ("http" or "https")))
-        {
-            faults.Add($"\"{request.TextUrl}\" is no address of a gateway; write it with http:// or https://.");
-        }
-        AddressGuard.Read(request.HomeNetworks, out var bad);
-        faults.AddRange(bad.Select(b => $"\"{b}\" is no network; write it like 192.168.1.0/24."));
-        if (faults.Count > 0)
+        if (Faults(request) is { Count: > 0 } faults)
         {
             return TypedResults.UnprocessableEntity(new EditRefused(faults));
         }
@@ -205,6 +179,35 @@ public static class NoticeSettingsEndpoints
         sender.Wake();
         await book.WaysOutChangedAsync(site);
         return TypedResults.NoContent();
+    }
+
+    private static List<string> Faults(NoticeSettingsRequest request)
+    {
+        var faults = new List<string>();
+        if (
+            new[] { request.MailHost, request.MailFrom, request.MailUser, request.MailPassword ?? "", request.TextUrl, request.TextKey ?? "" }.Any(t =>
+                t.Length > LongestSetting
+            )
+            || request.HomeNetworks.Length > LongestNetworks
+        )
+        {
+            return [$"Each of these has at most {LongestSetting} characters, the networks together {LongestNetworks}."];
+        }
+        if (request.MailHost.Length > 0 && (Uri.CheckHostName(request.MailHost) == UriHostNameType.Unknown || request.MailPort is < 1 or > 65_535))
+        {
+            faults.Add("The mail server is a name or an address, with a port from 1 to 65535.");
+        }
+        if (request.MailHost.Length > 0 && !NoticeWays.IsMailbox(request.MailFrom))
+        {
+            faults.Add($"\"{request.MailFrom}\" is no mail address to send from; write it like home@example.com, without a name.");
+        }
+        if (request.TextUrl.Length > 0 && (!Uri.TryCreate(request.TextUrl, UriKind.Absolute, out var uri) || uri.Scheme is not ("http" or "https")))
+        {
+            faults.Add($"\"{request.TextUrl}\" is no address of a gateway; write it with http:// or https://.");
+        }
+        AddressGuard.Read(request.HomeNetworks, out var bad);
+        faults.AddRange(bad.Select(b => $"\"{b}\" is no network; write it like 192.168.1.0/24."));
+        return faults;
     }
 
     private static async Task<WebhookSecret> SecretAsync(string site, WriteGate gate, NoticeWays ways)

@@ -1,5 +1,7 @@
 using System.Globalization;
 using System.Text;
+using Cenotic.Core.Common;
+using Cenotic.Core.Design;
 using Cenotic.Core.Formats;
 using Cenotic.Core.Log;
 using Cenotic.Server.Common;
@@ -21,6 +23,9 @@ public sealed record NoteRequest(string Text = "", string? Node = null);
 
 /// <summary>A note as it was kept.</summary>
 public sealed record NoteKept(long Id);
+
+/// <summary>What was taken back, and what is to be done now.</summary>
+public sealed record TakenBack(string Says);
 
 /// <summary>The log: what was decided, built, measured and switched, and what people wrote about it.</summary>
 public static class LogEndpoints
@@ -124,12 +129,13 @@ public static class LogEndpoints
         return TypedResults.Ok(new NoteKept(note.Id));
     }
 
-    /// <summary>Takes back what an entry tells of: an import, or a stretch that was set aside.</summary>
+    /// <summary>Takes back what an entry tells of: an import, a stretch that was set aside, or that something was removed.</summary>
     /// <param name="entry">As <see cref="LogEntry.Id"/>.</param>
-    private static async Task<Results<NoContent, ProblemHttpResult, UnprocessableEntity<EditRefused>>> TakeBackAsync(
+    private static async Task<Results<Ok<TakenBack>, ProblemHttpResult, UnprocessableEntity<EditRefused>>> TakeBackAsync(
         string site,
         string entry,
         CenoticStore store,
+        SiteBook book,
         Imports imports,
         SetAside aside,
         LiveFeed live,
@@ -141,26 +147,44 @@ public static class LogEndpoints
         var id = entry.Split('-') is [_, var number] && long.TryParse(number, CultureInfo.InvariantCulture, out var n) ? n : -1;
         // It goes on although who asked for it has left.
         var stop = life.ApplicationStopping;
-        string? fault;
-        if (
-            entry.StartsWith("import-", StringComparison.Ordinal) && await store.Imports.AnyAsync(i => i.Site == site && i.Id == id && i.UndoneMs == null, stop)
-        )
+        Outcome<TakenBack>? outcome = entry.Split('-')[0] switch
         {
-            fault = await imports.UndoAsync(site, id, who, stop);
-        }
-        else if (
-            entry.StartsWith("aside-", StringComparison.Ordinal)
-            && await store.SetAside.AsNoTracking().FirstOrDefaultAsync(a => a.Site == site && a.Id == id && a.UndoneMs == null, stop) is { } row
-        )
-        {
-            fault = await aside.UndoAsync(row, who, stop);
-        }
-        else
+            "import" when await store.Imports.AnyAsync(i => i.Site == site && i.Id == id && i.UndoneMs == null, stop) => Samples(
+                await imports.UndoAsync(site, id, who, stop)
+            ),
+            "aside" when await store.SetAside.AsNoTracking().FirstOrDefaultAsync(a => a.Site == site && a.Id == id && a.UndoneMs == null, stop) is { } row =>
+                Samples(await aside.UndoAsync(row, who, stop)),
+            "edit" when await store.Revisions.AsNoTracking().FirstOrDefaultAsync(r => r.Site == site && r.Revision == id, stop) is { } revision =>
+                await PutBackAsync(book, revision, who),
+            _ => null,
+        };
+        if (outcome is not { } done)
         {
             return TypedResults.Problem("There is no such entry to be taken back, or it was taken back already.", statusCode: 404);
         }
         await live.CalibratedAsync(site);
-        return fault is null ? TypedResults.NoContent() : TypedResults.UnprocessableEntity(new EditRefused([fault]));
+        return done.Ok ? TypedResults.Ok(done.Value) : TypedResults.UnprocessableEntity(new EditRefused(done.Reasons));
+
+        static Outcome<TakenBack> Samples(string? fault) => fault is null ? new TakenBack("It is taken back.") : Outcome<TakenBack>.Refused(fault);
+    }
+
+    /// <summary>Puts what a revision removed back into the site as it is now; null where nothing of it is missing.</summary>
+    private static async Task<Outcome<TakenBack>?> PutBackAsync(SiteBook book, RevisionRow revision, string who)
+    {
+        var state = book.Find(revision.Site)!;
+        var put = RemovedThings.PutBack(state.Design, LogLines.Edits(revision.Edits), LogLines.Edits(revision.Inverse));
+        if (put.Count == 0)
+        {
+            return null;
+        }
+        return await book.ApplyAsync(revision.Site, state.Revision, put, who) switch
+        {
+            BatchResult.Done => new TakenBack(
+                $"{EditSentences.Names(put)}: back again.{(put.Any(p => p is PutNode) ? " Its node key became void when it was removed: make a new one." : "")}"
+            ),
+            BatchResult.Refused refused => Outcome<TakenBack>.Refused(refused.Because),
+            _ => Outcome<TakenBack>.Refused("The site was changed meanwhile; try again."),
+        };
     }
 
     /// <summary>Takes the bytes of a picture as the body.</summary>

@@ -30,7 +30,10 @@ internal sealed class LogLines(SiteState state)
             EditSentences.NodeOf(edits),
             r.Who,
             string.Join("; ", EditSentences.Of(edits, inverse, Node))
-        );
+        )
+        {
+            CanBeTakenBack = RemovedThings.PutBack(state.Design, edits, inverse).Count > 0,
+        };
     }
 
     internal IEnumerable<LogEntry> Settings(SavedSettingsRow s) =>
@@ -175,5 +178,5 @@ internal sealed class LogLines(SiteState state)
             : $"{tick.Title}{meter}: not as expected";
     }
 
-    private static List<DesignEdit> Edits(string json) => JsonSerializer.Deserialize<List<DesignEdit>>(json, CenoticJson.Options)!;
+    internal static List<DesignEdit> Edits(string json) => JsonSerializer.Deserialize<List<DesignEdit>>(json, CenoticJson.Options)!;
 }

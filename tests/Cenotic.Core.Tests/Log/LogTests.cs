@@ -26,6 +26,8 @@ public class LogTests
         Assert.Equal([$"Reading {reading.Label} on {hall.Label}: interval 30 s → 15 min"], Said(new PutReading("hall", reading with { IntervalMs = 900_000 })));
         Assert.Equal([$"Lamp (reed-contact) added on {hall.Label}"], Said(new PutPart("hall", new("lamp", "Lamp", "reed-contact"))));
         Assert.Equal([$"Node {hall.Label} removed"], Said(new RemoveNode("hall")));
+        Assert.Equal([$"Room {Site.Place.Rooms[0].Label} removed"], Said(new RemoveRoom(Site.Place.Rooms[0].Key)));
+        Assert.Equal([$"Rule {Site.Rules[0].Label} removed"], Said(new RemoveRule(Site.Rules[0].Key)));
         Assert.Equal(
             [$"Site {Site.Settings.Name}: time zone {Site.Settings.TimeZone} → Etc/UTC"],
             Said(new SetSite(Site.Settings with { TimeZone = "Etc/UTC" }))

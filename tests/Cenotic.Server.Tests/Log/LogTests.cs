@@ -1,5 +1,6 @@
 using System.Net;
 using System.Net.Http.Json;
+using System.Text.Json;
 using Cenotic.Core.BringUp;
 using Cenotic.Core.Common;
 using Cenotic.Core.Design;
@@ -8,6 +9,7 @@ using Cenotic.Server.BringUp;
 using Cenotic.Server.Ingest;
 using Cenotic.Server.Log;
 using Cenotic.Server.Sites;
+using Cenotic.Server.Watch;
 
 namespace Cenotic.Server.Tests.Log;
 
@@ -84,6 +86,44 @@ public class LogTests
         Assert.Contains("**Cistern level** Cells of the cistern changed, set 0 (owner)", markdown);
         Assert.Equal(5, (await client.GetStringAsync($"{Log}/csv?text=cells")).Split("\r\n").Length);
         Assert.Equal(HttpStatusCode.NotFound, (await client.GetAsync($"{Log}/pdf")).StatusCode);
+    }
+
+    /// <summary>A node that was removed comes back with all it had, needs a new key, and what was sent before is still there.</summary>
+    [Fact]
+    public async Task What_was_removed_is_put_back_from_the_log_after_other_changes()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var owner = await server.ClientAsync("owner");
+        var design = server.Book.Find("home")!.Design;
+        async Task ApplyAsync(params DesignEdit[] edits) =>
+            Assert.IsType<BatchResult.Done>(await server.Book.ApplyAsync("home", server.Book.Find("home")!.Revision, edits, "owner"));
+        using (var node = await server.NodeAsync("hall"))
+        {
+            await RunningServer.PublishAsync(node, "hall", """[{"n":"temp","v":21}]""");
+        }
+        await ApplyAsync(new RemoveNode("hall"));
+        await ApplyAsync(new PutRule(design.Rule("rack-too-warm")! with { Label = "Changed since" }));
+        async Task<List<LogEntry>> EntriesAsync() => [.. (await owner.GetFromJsonAsync<LogPage>("/api/sites/home/log", CenoticJson.Options))!.Entries];
+        var entry = (await EntriesAsync()).Single(e => e.CanBeTakenBack);
+        Assert.Equal($"Node {design.Node("hall")!.Label} removed", entry.Text);
+        var viewer = await server.ClientAsync("viewer");
+        Assert.Equal(HttpStatusCode.Forbidden, (await viewer.PostAsync($"/api/sites/home/log/entries/{entry.Id}/take-back", null)).StatusCode);
+        var answer = await owner.PostAsync($"/api/sites/home/log/entries/{entry.Id}/take-back", null);
+        Assert.Equal(
+            $"Node {design.Node("hall")!.Label}: back again. Its node key became void when it was removed: make a new one.",
+            (await answer.Content.ReadFromJsonAsync<TakenBack>(CenoticJson.Options))!.Says
+        );
+        var after = server.Book.Find("home")!.Design;
+        Assert.Equal(JsonSerializer.Serialize(design.Node("hall"), CenoticJson.Options), JsonSerializer.Serialize(after.Node("hall"), CenoticJson.Options));
+        Assert.Equal("Changed since", after.Rule("rack-too-warm")!.Label);
+        Assert.Equal(
+            21,
+            (await owner.GetFromJsonAsync<List<ReadingView>>("/api/sites/home/readings", CenoticJson.Options))!
+                .Single(r => r is { Node: "hall", Key: "temp" })
+                .Newest!.Value
+        );
+        Assert.DoesNotContain(await EntriesAsync(), e => e.CanBeTakenBack);
+        Assert.Equal(HttpStatusCode.NotFound, (await owner.PostAsync($"/api/sites/home/log/entries/{entry.Id}/take-back", null)).StatusCode);
     }
 
     [Fact]

@@ -43,9 +43,9 @@ const count = (n: number, one: string, many = one + "s") => `${n} ${n === 1 ? on
 
 async function removeNode() {
   if (!node.value) return;
-  await site.apply(`${node.value.label} removed with its ${node.value.parts.length} parts`, [
-    { kind: "removeNode", node: node.value.key },
-  ]);
+  const { label, parts, readings, key } = node.value;
+  const gone = `${label} removed with ${count(parts.length, "part")}, ${count(readings.length, "reading")} and its key`;
+  await site.apply(`${gone}; its samples stay, and the Log can bring it back`, [{ kind: "removeNode", node: key }]);
 }
 </script>
 

@@ -8,6 +8,7 @@ import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
 import FormField from "@/kit/FormField.vue";
+import { say } from "@/kit/notices";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
 import LogDay from "./LogDay.vue";
@@ -101,11 +102,12 @@ async function written(): Promise<string> {
 const takingBack = ref("");
 async function takeBack(entry: LogEntry) {
   takingBack.value = entry.id;
-  const { error, response } = await api.POST("/api/sites/{site}/log/entries/{entry}/take-back", {
+  const { data, error } = await api.POST("/api/sites/{site}/log/entries/{entry}/take-back", {
     params: { path: { site: site.key.value, entry: entry.id } },
   });
   takingBack.value = "";
-  fault.value = response.ok ? "" : sentence(error);
+  fault.value = data ? "" : sentence(error);
+  if (data) say(data.says);
   for (const key of ["log", "readings", "line", "lane"]) void queries.invalidateQueries({ queryKey: [key] });
 }
 async function remove(entry: LogEntry) {
