@@ -57,6 +57,9 @@ public sealed record EditConflict(long Revision, IReadOnlyList<string> Documents
 
 public sealed record RevisionView(long Revision, long AtMs, string Who, IReadOnlyList<string> Documents);
 
+/// <summary>An edit that adds another of something, with the key and the name it gets.</summary>
+public sealed record DuplicateView(DesignEdit Edit, string Key, string Label);
+
 /// <summary>The edits door, the plan door, the catalogue and the site as a file.</summary>
 public static class SiteEndpoints
 {
@@ -67,6 +70,7 @@ public static class SiteEndpoints
         reading.MapGet("/plan", PlanOf).WithName("GetPlan").Produces<PlanView>();
         reading.MapGet("/plan/figure", FigureOf).WithName("GetFigure").Produces<Figure>();
         reading.MapGet("/export", Export).WithName("ExportSite");
+        reading.MapGet("/duplicates/{kind}/{key}", DuplicateOf).WithName("GetDuplicate");
         reading.MapGet("/revisions", Revisions).WithName("GetRevisions");
         routes.MapPost("/api/sites", NewSiteAsync).WithName("CreateSite").AddEndpointFilter<AntiforgeryCheck>();
         SiteRoutes.Writing(routes).MapPost("/edits", ApplyAsync).WithName("ApplyEdits");
@@ -131,6 +135,21 @@ public static class SiteEndpoints
         var state = book.Find(site)!;
         var design = (Role)http.Items[SiteAccess.RoleItem]! > Role.Viewer ? state.Design : state.Design with { People = [] };
         return TypedResults.File(Encoding.UTF8.GetBytes(SiteFiles.Write(design, state.Evidence)), "application/json", $"{site}.cenotic.json");
+    }
+
+    /// <summary>The edit that adds another of something.</summary>
+    /// <param name="kind">node, room or rule.</param>
+    private static Results<Ok<DuplicateView>, ProblemHttpResult> DuplicateOf(string site, string kind, string key, SiteBook book)
+    {
+        var design = book.Find(site)!.Design;
+        DuplicateView? view = kind switch
+        {
+            "node" when Duplicates.OfNode(design, key) is { } node => new(node, node.Node, node.Design.Label),
+            "room" when Duplicates.OfRoom(design, key) is { } room => new(room, room.Room.Key, room.Room.Label),
+            "rule" when Duplicates.OfRule(design, key) is { } rule => new(rule, rule.Rule.Key, rule.Rule.Label),
+            _ => null,
+        };
+        return view is null ? TypedResults.Problem("There is nothing of that name to be duplicated.", statusCode: 404) : TypedResults.Ok(view);
     }
 
     private static async Task<List<RevisionView>> Revisions(string site, long? since, CenoticStore store)

@@ -2,6 +2,7 @@
 /** Rules as sentences. */
 import { computed, ref } from "vue";
 import { api, answer, type RuleDesign } from "@/api/client";
+import { duplicate } from "@/app/duplicate";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
@@ -40,8 +41,13 @@ async function arm(r: RuleDesign) {
   await site.apply(`${r.label} ${r.armed ? "is off" : "is armed"}`, [{ kind: "putRule", rule: { ...r, armed: !r.armed } }]);
 }
 
+/** The new one is opened: it is off until it watches something else. */
+async function another(r: RuleDesign) {
+  const key = await duplicate(site, "rule", r.key);
+  edited.value = rules.value.find((x) => x.key === key);
+}
 async function remove(r: RuleDesign) {
-  await site.apply(`${r.label} removed; its episodes stay`, [{ kind: "removeRule", key: r.key }]);
+  await site.apply(`${r.label} removed; its episodes stay, and the Log can bring it back`, [{ kind: "removeRule", key: r.key }]);
 }
 </script>
 
@@ -79,6 +85,7 @@ async function remove(r: RuleDesign) {
           r.armed ? "Switch off" : "Arm"
         }}</AppButton>
         <AppButton small :aria-label="`Edit ${r.label}`" @click="edited = r">Edit</AppButton>
+        <AppButton small :aria-label="`Duplicate ${r.label}`" @click="another(r)">Duplicate</AppButton>
         <AppButton small :aria-label="`Remove ${r.label}`" @click="remove(r)">Remove</AppButton>
       </div>
     </li>

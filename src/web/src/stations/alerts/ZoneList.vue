@@ -28,7 +28,7 @@ const soundSentence = (z: ZoneDesign) =>
       : `after ${exactDuration(z.soundAfterMs)}, `;
 
 async function remove(z: ZoneDesign) {
-  await site.apply(`${z.label} removed; its episodes stay`, [{ kind: "removeZone", key: z.key }]);
+  await site.apply(`${z.label} removed; its episodes stay, and the Log can bring it back`, [{ kind: "removeZone", key: z.key }]);
 }
 </script>
 

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** The bench of a node, seen as wires, as a circuit, as buses, as supply, as parts to buy, or on another board. */
 import { computed, ref } from "vue";
+import { useRouter } from "vue-router";
+import { duplicate } from "@/app/duplicate";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import EmptyState from "@/kit/EmptyState.vue";
@@ -22,6 +24,7 @@ import WiresView from "./WiresView.vue";
 import { useNodeInHand } from "./node";
 
 const site = useSite();
+const router = useRouter();
 const { node, plan: whole } = useNodeInHand("bench");
 const plan = computed(() => whole.value?.bench);
 const board = computed(() => site.catalogue.value?.boards.find((b) => b.id === node.value?.board));
@@ -41,6 +44,10 @@ const views = [
 ];
 const count = (n: number, one: string, many = one + "s") => `${n} ${n === 1 ? one : many}`;
 
+async function another() {
+  const key = node.value && (await duplicate(site, "node", node.value.key));
+  if (key) await router.push(`/${site.key.value}/bench/${key}`);
+}
 async function removeNode() {
   if (!node.value) return;
   const { label, parts, readings, key } = node.value;
@@ -80,7 +87,8 @@ async function removeNode() {
         <span v-else>Not every part can be served; the margin says why. The rest is planned.</span>
         <template v-if="site.canWrite.value">
           <AppButton small @click="dialog = 'settings'">Board, supply, radio</AppButton>
-          <AppButton small @click="removeNode">Remove the node</AppButton>
+          <AppButton small :aria-label="`Duplicate ${node.label}`" @click="another">Duplicate</AppButton>
+          <AppButton small aria-label="Remove the node" @click="removeNode">Remove</AppButton>
         </template>
       </p>
       <ViewTabs :views="views">

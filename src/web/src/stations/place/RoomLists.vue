@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Spots and rooms of the floor that is shown, as tables. */
 import type { Room, SiteDesign, Spot } from "@/api/client";
+import { duplicate } from "@/app/duplicate";
 import { useSite } from "@/app/site";
 import FigureView from "@/kit/FigureView.vue";
 import RowActions from "@/kit/RowActions.vue";
@@ -89,7 +90,14 @@ const nodesAt = (key: string) => (site.design.value?.nodes ?? []).filter((n) => 
             </td>
             <td class="text-faint">{{ r.tags.map((t) => tagNames[t]).join(", ") }}</td>
             <td class="text-right sm:whitespace-nowrap">
-              <RowActions v-if="site.canWrite.value" :name="r.label" @edit="$emit('room', r)" @remove="$emit('removeRoom', r)" />
+              <RowActions
+                v-if="site.canWrite.value"
+                :name="r.label"
+                duplicates
+                @edit="$emit('room', r)"
+                @duplicate="duplicate(site, 'room', r.key)"
+                @remove="$emit('removeRoom', r)"
+              />
             </td>
           </tr>
         </tbody>
