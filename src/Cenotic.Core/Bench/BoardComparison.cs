@@ -42,34 +42,7 @@ public static class BoardComparison
         WorkBudget? budget = null
     )
     {
-        var options = catalogue.Boards.Select(board =>
-        {
-            var current = board.Id == node.Board;
-            var trial = node with { Board = board.Id, Wires = current ? node.Wires : [] };
-            var plan = BenchPlanner.Plan(trial, catalogue, around, budget);
-            var stop = plan.Findings.FirstOrDefault(f => f.Severity == Severity.Stop);
-            var used = plan.Wires.Select(w => w.Pin).ToHashSet();
-            var plain = new PinNeeds(LineRole.DigitalToBoard, null, RestLevel.Floating) { Input = true };
-            var free = board.Pins.Count(p => !used.Contains(p.Id) && p.Kind == PinKind.Gpio && PinFit.Judge(p, plain, node.UsesWifi, node.Sleeps).Fits);
-            var own = node.UsesWifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
-            var item = stock.FirstOrDefault(s => s.Id == board.Id);
-            var missingRadio = !board.Sends(node.Link);
-            return new BoardOption(
-                board.Id,
-                board.Label,
-                current,
-                stop is null && plan.Complete && !missingRadio,
-                missingRadio ? $"It has no {node.Link.Name()}." : stop?.What,
-                free,
-                plan.Cost.Components,
-                plan.Moves.Count,
-                [.. plan.Helpers.Where(h => h.Added).Select(h => h.CatalogueId)],
-                own.Likely + plan.Loads.Sum(l => l.ActiveMilliamps?.Likely ?? 0),
-                board.Currents.DeepSleepMilliamps?.Likely,
-                item?.OnHand ?? 0,
-                item?.Offers.Count > 0 ? item.Offers.Min(o => o.PackPrice / o.PackSize) : null
-            );
-        });
+        var options = catalogue.Boards.Select(board => On(node, board.Id, catalogue, stock, around, budget).Option);
         return
         [
             .. options
@@ -79,5 +52,44 @@ public static class BoardComparison
                 .ThenByDescending(o => o.PinsLeft)
                 .ThenBy(o => o.Board, StringComparer.Ordinal),
         ];
+    }
+
+    /// <summary>The parts of a node on one board, and how many wires are to be soldered there.</summary>
+    internal static (BoardOption Option, int Wires) On(
+        NodeDesign node,
+        string id,
+        HardwareCatalogue catalogue,
+        IReadOnlyList<StockItem> stock,
+        Surroundings around,
+        WorkBudget? budget
+    )
+    {
+        var board = catalogue.Board(id)!;
+        var current = board.Id == node.Board;
+        var trial = node with { Board = board.Id, Wires = current ? node.Wires : [] };
+        var plan = BenchPlanner.Plan(trial, catalogue, around, budget);
+        var stop = plan.Findings.FirstOrDefault(f => f.Severity == Severity.Stop);
+        var used = plan.Wires.Select(w => w.Pin).ToHashSet();
+        var plain = new PinNeeds(LineRole.DigitalToBoard, null, RestLevel.Floating) { Input = true };
+        var free = board.Pins.Count(p => !used.Contains(p.Id) && p.Kind == PinKind.Gpio && PinFit.Judge(p, plain, node.UsesWifi, node.Sleeps).Fits);
+        var own = node.UsesWifi ? board.Currents.WifiReceiveMilliamps ?? board.Currents.ActiveMilliamps : board.Currents.ActiveMilliamps;
+        var item = stock.FirstOrDefault(s => s.Id == board.Id);
+        var missingRadio = !board.Sends(node.Link);
+        var option = new BoardOption(
+            board.Id,
+            board.Label,
+            current,
+            stop is null && plan.Complete && !missingRadio,
+            missingRadio ? $"It has no {node.Link.Name()}." : stop?.What,
+            free,
+            plan.Cost.Components,
+            plan.Moves.Count,
+            [.. plan.Helpers.Where(h => h.Added).Select(h => h.CatalogueId)],
+            own.Likely + plan.Loads.Sum(l => l.ActiveMilliamps?.Likely ?? 0),
+            board.Currents.DeepSleepMilliamps?.Likely,
+            item?.OnHand ?? 0,
+            item?.Offers.Count > 0 ? item.Offers.Min(o => o.PackPrice / o.PackSize) : null
+        );
+        return (option, plan.Wires.Count(w => w.Form == WireForm.Wire));
     }
 }

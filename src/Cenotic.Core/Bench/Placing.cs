@@ -1,14 +1,27 @@
 using Cenotic.Core.Catalogue;
+using Cenotic.Core.Common;
 using Cenotic.Core.Design;
+using Cenotic.Core.Place;
 
 namespace Cenotic.Core.Bench;
 
-/// <summary>A part as it would be put on a node.</summary>
-/// <param name="Label">Its name there.</param>
-/// <param name="Edits">The part, and a reading for each quantity that it measures over its first interface.</param>
-public sealed record PlacedPart(string Label, IReadOnlyList<DesignEdit> Edits);
+/// <summary>Parts as they would be put on a node.</summary>
+/// <param name="Label">Their names there.</param>
+/// <param name="Edits">Each part, and a reading for each quantity that it measures over its first interface.</param>
+/// <param name="Then">What the node would be with them; null where that was not asked for.</param>
+public sealed record PlacedParts(string Label, IReadOnlyList<DesignEdit> Edits, PlacedNode? Then = null);
 
-/// <summary>Puts a part of the catalogue on a node. Pure.</summary>
+/// <summary>A node with parts that are not on it yet.</summary>
+/// <param name="Fits">True when every part would be served and nothing stops it.</param>
+/// <param name="Why">The first thing that would stop it; null when it fits.</param>
+/// <param name="Wires">Wires to solder for them.</param>
+/// <param name="PinsLeft">Free signal pins that are fit for a plain line.</param>
+/// <param name="Modules">Modules that the planner would add.</param>
+/// <param name="Price">Of the parts, by the cheapest offers of the stock list; null when none has one.</param>
+/// <param name="Unpriced">Parts without an offer.</param>
+public sealed record PlacedNode(bool Fits, string? Why, int Wires, int PinsLeft, IReadOnlyList<string> Modules, double? Price, int Unpriced);
+
+/// <summary>Puts parts of the catalogue on a node. Pure.</summary>
 public static class Placing
 {
     private const long UsualIntervalMs = 60_000,
@@ -19,8 +32,50 @@ public static class Placing
     private const int LongestLabel = 60,
         LongestPartLabel = 40;
 
-    /// <summary>The edits that put a part on a node, with readings that it can keep up with.</summary>
-    public static PlacedPart Of(NodeDesign node, Part part)
+    /// <summary>The edits that put parts on a node, one after the other, with readings that they can keep up with.</summary>
+    public static PlacedParts Of(NodeDesign node, params IReadOnlyList<Part> parts)
+    {
+        var (labels, edits) = (new List<string>(), new List<DesignEdit>());
+        foreach (var part in parts)
+        {
+            var (label, added) = One(node, part);
+            labels.Add(label);
+            edits.AddRange(added);
+            node = node with
+            {
+                Parts = [.. node.Parts, .. added.OfType<PutPart>().Select(e => e.Part)],
+                Readings = [.. node.Readings, .. added.OfType<PutReading>().Select(e => e.Reading)],
+            };
+        }
+        return new(string.Join(", ", labels), edits);
+    }
+
+    /// <summary>The same, with what the node would be then.</summary>
+    /// <param name="budget">What the two plans may cost; null for any.</param>
+    public static PlacedParts Try(SiteDesign site, NodeDesign node, HardwareCatalogue catalogue, IReadOnlyList<Part> parts, WorkBudget? budget = null)
+    {
+        var placed = Of(node, parts);
+        var after = EditBatch.Apply(site, placed.Edits) is { Ok: true, Value.After: var with } ? with.Node(node.Key)! : node;
+        var around = Surroundings.Of(site, node);
+        var (option, wires) = BoardComparison.On(after, node.Board, catalogue, site.Stock, around, budget);
+        var offers = parts
+            .Select(p => site.Stock.FirstOrDefault(s => s.Id == p.Id)?.Offers is { Count: > 0 } o ? o.Min(x => x.PackPrice / x.PackSize) : (double?)null)
+            .ToList();
+        return placed with
+        {
+            Then = new(
+                option.Fits,
+                option.Why,
+                wires - BoardComparison.On(node, node.Board, catalogue, site.Stock, around, budget).Wires,
+                option.PinsLeft,
+                [.. option.Modules.Select(m => catalogue.Part(m)?.Label ?? m)],
+                offers.Sum() is var sum && offers.Any(o => o is not null) ? sum : null,
+                offers.Count(o => o is null)
+            ),
+        };
+    }
+
+    private static (string Label, IReadOnlyList<DesignEdit> Edits) One(NodeDesign node, Part part)
     {
         var key = Keys.Free(part.Id.Split('-')[0], [.. node.Parts.Select(p => p.Key)]);
         var named = part.Label.Split(':', ',')[0];
@@ -38,7 +93,7 @@ public static class Placing
             used.Add(reading.Key);
             edits.Add(new PutReading(node.Key, reading));
         }
-        return new(label, edits);
+        return (label, edits);
     }
 
     private static ReadingDesign Reading(Part part, string key, string label, PartQuantity quantity, List<string> used)

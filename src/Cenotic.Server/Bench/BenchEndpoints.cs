@@ -6,6 +6,7 @@ using Cenotic.Core.Formats;
 using Cenotic.Core.Place;
 using Cenotic.Server.Sites;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Cenotic.Server.Bench;
 
@@ -16,6 +17,8 @@ public sealed record WireChoices(IReadOnlyList<PinOffer> Offers, string? RunnerU
 /// <summary>Questions about a node's bench, and its exports.</summary>
 public static class BenchEndpoints
 {
+    private const int MostPlaced = 24;
+
     public static void Map(IEndpointRouteBuilder routes)
     {
         var reading = SiteRoutes.Reading(routes);
@@ -28,16 +31,35 @@ public static class BenchEndpoints
         reading.MapGet("/nodes/{node}/exports/{kind}", Export).WithName("ExportBench");
     }
 
-    private static Results<Ok<PlacedPart>, ProblemHttpResult> Place(string site, string node, string part, SiteBook book)
+    /// <param name="part">Catalogue ids; one as often as it is wanted.</param>
+    /// <param name="tried">True to be told what the node would be with them.</param>
+    private static async Task<Results<Ok<PlacedParts>, ProblemHttpResult>> Place(
+        string site,
+        string node,
+        [FromQuery] string[] part,
+        SiteBook book,
+        SitePlans plans,
+        CancellationToken stop,
+        bool tried = false
+    )
     {
         var state = book.Find(site)!;
         if (state.Design.Node(node) is not { } design)
         {
             return Missing(node);
         }
-        return state.Catalogue.Part(part) is { } known
-            ? TypedResults.Ok(Placing.Of(design, known))
-            : TypedResults.Problem($"The catalogue has no part \"{part}\".", statusCode: 404);
+        if (part.Length is 0 or > MostPlaced)
+        {
+            return TypedResults.Problem($"1 to {MostPlaced} parts are placed at a time.", statusCode: 422);
+        }
+        if (part.FirstOrDefault(p => state.Catalogue.Part(p) is null) is { } unknown)
+        {
+            return TypedResults.Problem($"The catalogue has no part \"{unknown}\".", statusCode: 404);
+        }
+        var parts = part.Select(p => state.Catalogue.Part(p)!).ToList();
+        return TypedResults.Ok(
+            tried ? await plans.WorkAsync(budget => Placing.Try(state.Design, design, state.Catalogue, parts, budget), stop) : Placing.Of(design, parts)
+        );
     }
 
     private static async Task<Results<Ok<WireChoices>, ProblemHttpResult>> Choices(

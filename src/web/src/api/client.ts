@@ -62,6 +62,7 @@ export type Cell = Schemas["Cell"];
 export type Catalogue = Schemas["CatalogueView"];
 export type SessionView = Schemas["SessionView"];
 export type SiteView = Schemas["SiteView"];
+export type PlacedParts = Schemas["PlacedParts"];
 export type ReadingView = Schemas["ReadingView"];
 export type EpisodeData = Schemas["EpisodeData"];
 export type ThresholdData = Schemas["ThresholdData"];

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-/** The parts tray: search for a part, or say what to know and be answered with parts ranked; one click places one. */
+/** Search for a part, or say what to know and be answered with parts ranked; one click places one, or several are collected and placed together. */
 import { useQuery } from "@tanstack/vue-query";
 import { computed, ref } from "vue";
-import { api, answer, sentence, type NodeDesign, type Part, type PartAnswer } from "@/api/client";
+import { api, answer, sentence, type NodeDesign, type PartAnswer, type PlacedParts } from "@/api/client";
 import { useSite } from "@/app/site";
 import AppButton from "@/kit/AppButton.vue";
 import AppDialog from "@/kit/AppDialog.vue";
@@ -10,6 +10,7 @@ import CheckBox from "@/kit/CheckBox.vue";
 import FormField from "@/kit/FormField.vue";
 import SelectBox from "@/kit/SelectBox.vue";
 import TextField from "@/kit/TextField.vue";
+import PartsTray from "./PartsTray.vue";
 
 const props = defineProps<{ node: NodeDesign }>();
 const emit = defineEmits<{ close: [] }>();
@@ -63,15 +64,28 @@ const answers = useQuery({
   },
 });
 
-async function place(part: Part | undefined) {
-  if (!part) return;
-  const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/placing", {
-    params: { path: { site: site.key.value, node: props.node.key }, query: { part: part.id } },
-  });
-  if (!data) return void (fault.value = sentence(error));
-  const done = await site.apply(`${data.label} placed`, data.edits);
+/** Catalogue ids that were collected, one as often as it is wanted. */
+const tray = ref<string[]>([]);
+const often = (id: string) => tray.value.filter((p) => p === id).length;
+const collect = (id: string) => (tray.value = [...tray.value, id]);
+function putBack(id: string) {
+  const at = tray.value.lastIndexOf(id);
+  tray.value = tray.value.filter((_, i) => i !== at);
+}
+
+async function placeAll(placed: PlacedParts) {
+  const done = await site.apply(`${placed.label} placed`, placed.edits);
   if (done.ok) emit("close");
   else fault.value = done.reasons.join(" ");
+}
+/** Places a part at once; while others are collected it is collected too. */
+async function place(id: string) {
+  if (tray.value.length) return void collect(id);
+  const { data, error } = await api.GET("/api/sites/{site}/nodes/{node}/placing", {
+    params: { path: { site: site.key.value, node: props.node.key }, query: { part: [id] } },
+  });
+  if (data) await placeAll(data);
+  else fault.value = sentence(error);
 }
 </script>
 
@@ -92,17 +106,28 @@ async function place(part: Part | undefined) {
         aria-label="Search the parts"
       />
       <ul class="max-h-[60vh] divide-y divide-rule overflow-y-auto border-y border-rule">
-        <li v-for="p in found" :key="p.id">
+        <li v-for="p in found" :key="p.id" class="flex items-stretch" :class="often(p.id) ? 'bg-paper' : ''">
           <button
             type="button"
-            class="flex w-full flex-col gap-0.5 px-2 py-2 text-left hover:bg-paper"
+            class="flex min-w-0 flex-1 flex-col gap-0.5 px-2 py-2 text-left hover:bg-paper"
             :disabled="site.busy.value"
-            @click="place(p)"
+            @click="place(p.id)"
           >
             <span class="font-semibold">{{ p.label }}</span>
             <span v-for="q in p.quantities" :key="q.quantity" class="text-sm text-faint">{{ q.quantity }}: {{ q.accuracy }}</span>
             <span v-if="p.quantities.length === 0" class="text-sm text-faint">{{ p.needs.join("; ") }}</span>
           </button>
+          <span class="flex shrink-0 items-center gap-1 px-1">
+            <template v-if="often(p.id)">
+              <AppButton kind="bare" class="min-h-11 min-w-11" :aria-label="`One ${p.label} less`" @click="putBack(p.id)"
+                >−</AppButton
+              >
+              <span class="mono">{{ often(p.id) }}</span>
+            </template>
+            <AppButton kind="bare" class="min-h-11 min-w-11" :aria-label="`Collect ${p.label}`" @click="collect(p.id)"
+              >+</AppButton
+            >
+          </span>
         </li>
         <li v-if="!found.length" class="p-3 text-faint">No part in the catalogue has that in its name or measures it.</li>
       </ul>
@@ -125,17 +150,13 @@ async function place(part: Part | undefined) {
             <span class="font-semibold" :class="a.fits ? '' : 'text-faint'">{{ a.label }}</span>
             <p class="text-sm text-faint">{{ a.fits ? a.reasons.join("; ") : a.exclusions.join(" ") }}</p>
           </div>
-          <AppButton
-            v-if="a.fits"
-            small
-            :disabled="site.busy.value"
-            :aria-label="`Place ${a.label}`"
-            @click="place(parts.find((p) => p.id === a.part))"
+          <AppButton v-if="a.fits" small :disabled="site.busy.value" :aria-label="`Place ${a.label}`" @click="place(a.part)"
             >Place</AppButton
           >
           <span v-else class="shrink-0 text-sm text-faint">not for this</span>
         </li>
       </ul>
     </template>
+    <PartsTray v-if="tray.length" :node="node" :parts="tray" @place="placeAll" @clear="tray = []" />
   </AppDialog>
 </template>
