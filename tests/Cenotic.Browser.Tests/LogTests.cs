@@ -81,4 +81,31 @@ public sealed class LogTests(Demo demo) : IClassFixture<Demo>
         Assert.False(page.Overflows());
         Assert.Empty(page.ConsoleErrors());
     }
+
+    /// <summary>A rule and a room are removed, and come back from the log, which a reload does not hinder.</summary>
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(390, 844)]
+    public void What_was_removed_is_put_back(int width, int height)
+    {
+        using var page = demo.Open(width, height, touch: width < 500);
+        page.SignIn();
+        page.Go("alerts?view=rules");
+        page.Click("Duplicate Rack 1 too warm");
+        page.UntilSees("Whom to tell");
+        page.Type("Name", $"Spare {width}");
+        page.Click("Save");
+        page.Until(() => page.Driver.FindElements(OpenQA.Selenium.By.XPath("//*[@role='dialog']")).Count == 0, "it is kept");
+        page.Click($"Remove Spare {width}");
+        page.UntilSees("the Log can bring it back");
+        page.Go("log");
+        page.Click($"Take back: Rule Spare {width} removed");
+        page.UntilSees($"Rule Spare {width}: back again.");
+        Assert.Empty(page.AxeFaults());
+        Assert.False(page.Overflows());
+        page.Go("alerts?view=rules");
+        page.Click($"Remove Spare {width}");
+        page.UntilSees("the Log can bring it back");
+        Assert.Empty(page.ConsoleErrors());
+    }
 }
