@@ -5,8 +5,8 @@ using Xunit.Abstractions;
 namespace Cenotic.Browser.Tests;
 
 /// <summary>
-/// The first evening of a newcomer, counted: an empty site becomes four rooms, five nodes with fourteen parts, a person, a rule and a view. A click, a drag and a
-/// choice of a list each count as one act; a field that is typed into counts as one.
+/// The first evening of a newcomer, counted: an empty site becomes four rooms, five nodes with fourteen parts, a person, a rule and a view. A click, a drag
+/// and a choice of a list each count as one act; a field that is typed into counts as one.
 /// </summary>
 public sealed class EveningTests(Demo demo, ITestOutputHelper output) : IClassFixture<Demo>
 {
@@ -48,8 +48,8 @@ public sealed class EveningTests(Demo demo, ITestOutputHelper output) : IClassFi
                 """
                 const done = arguments[0];
                 fetch("/api/sites/lodge").then((r) => r.json()).then(({ design: d }) => done(
-                  `${d.place.rooms.length} rooms, ${d.nodes.length} nodes, ${d.nodes.reduce((n, x) => n + x.parts.length, 0)} parts, ${d.people.length} people, ` +
-                    `${d.rules.filter((r) => r.armed).length} armed rules, ${d.views.length} views`));
+                  `${d.place.rooms.length} rooms, ${d.nodes.length} nodes, ${d.nodes.reduce((n, x) => n + x.parts.length, 0)} parts, ` +
+                    `${d.people.length} people, ${d.rules.filter((r) => r.armed).length} armed rules, ${d.views.length} views`));
                 """
             )!;
 

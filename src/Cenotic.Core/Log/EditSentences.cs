@@ -24,11 +24,15 @@ public static class EditSentences
     /// <summary>What the edits of a batch put, by name: "Node Hall, Rule Too warm".</summary>
     public static string Names(IReadOnlyList<DesignEdit> edits) => string.Join(", ", edits.Select(e => Name(e, key => key)).Distinct());
 
-    /// <summary>The edit that would put what an edit removed; null for one that removes nothing outside a node.</summary>
-    private static DesignEdit? PutBefore(DesignEdit edit, IReadOnlyList<DesignEdit> inverse) =>
-        edit is NodeEdit and not RemoveNode
+    /// <summary>The edit that would put what an edit removed; null for one that removes nothing, for what a node holds, and for people, whose names are
+    /// forgotten with them.</summary>
+    private static DesignEdit? PutBefore(DesignEdit edit, IReadOnlyList<DesignEdit> inverse)
+    {
+        var name = edit.GetType().Name;
+        return !name.StartsWith("Remove", StringComparison.Ordinal) || edit is RemovePerson or (NodeEdit and not RemoveNode)
             ? null
-            : inverse.LastOrDefault(i => i.GetType().Name == edit.GetType().Name.Replace("Remove", "Put", StringComparison.Ordinal) && Key(i) == Key(edit));
+            : inverse.LastOrDefault(i => i.GetType().Name == "Put" + name["Remove".Length..] && Key(i) == Key(edit));
+    }
 
     /// <summary>The node that all edits are about; null when they are about more than one, or about the site.</summary>
     public static string? NodeOf(IReadOnlyList<DesignEdit> edits) => edits.Select(e => (e as NodeEdit)?.Node).Distinct().ToList() is [{ } only] ? only : null;

@@ -29,6 +29,12 @@ public class LogTests
         Assert.Equal([$"Room {Site.Place.Rooms[0].Label} removed"], Said(new RemoveRoom(Site.Place.Rooms[0].Key)));
         Assert.Equal([$"Rule {Site.Rules[0].Label} removed"], Said(new RemoveRule(Site.Rules[0].Key)));
         Assert.Equal(
+            [$"Rule Renamed: label {Site.Rules[0].Label} → Renamed"],
+            Said(new PutRule(Site.Rules[0] with { Label = "Renamed" })).Select(t => t.Replace("rule.", "", StringComparison.Ordinal))
+        );
+        // A name goes with its person.
+        Assert.Equal(["Person removed"], Said(new RemovePerson(Site.People[0].Key)));
+        Assert.Equal(
             [$"Site {Site.Settings.Name}: time zone {Site.Settings.TimeZone} → Etc/UTC"],
             Said(new SetSite(Site.Settings with { TimeZone = "Etc/UTC" }))
         );
