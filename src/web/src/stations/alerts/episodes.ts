@@ -35,7 +35,7 @@ export function useEpisodes(site: SiteContext) {
       : `at ${number(e.value)} ${r ? names.unit(r.node, r.reading) : ""}`.trim();
   }
 
-  /** The address of the view that draws what the rule watches, around the episode; where none does, of the reading itself. */
+  /** The address of the view that draws what the rule watches, around the episode; where none does, of the one that is laid out of all readings. */
   function stretchOf(e: EpisodeView) {
     const r = rule(e);
     const watched = r ? [r, ...(r.also ?? []).map((p) => p.reading)].map((x) => `${x.node}/${x.reading}`) : [];
@@ -44,8 +44,7 @@ export function useEpisodes(site: SiteContext) {
       v.tiles.some(
         (t) => kinds.includes(t.content.kind) && readingsOf(t.content).some((x) => watched.includes(`${x.node}/${x.reading}`)),
       );
-    const view = (views.find(draws(["line"])) ?? views.find(draws(["lanes", "figure", "vessel"])))?.key;
-    if (!view) return `/${site.key.value}/watch${watched[0] ? `#${watched[0]}` : "/first"}`;
+    const view = (views.find(draws(["line"])) ?? views.find(draws(["lanes", "figure", "vessel"])))?.key ?? "first";
     const stretch = stretchRound(e.raisedMs, e.clearedMs ?? now.value);
     return `/${site.key.value}/watch/${view}?from=${stretch.from}&to=${stretch.to}`;
   }

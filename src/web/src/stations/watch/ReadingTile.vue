@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** A figure with its age, and its line over the chosen stretch. Staleness is a mark and a word. */
-import { computed, useTemplateRef, watch } from "vue";
-import { useRoute } from "vue-router";
+import { computed } from "vue";
 import type { ReadingView } from "@/api/client";
 import FigureView from "@/kit/FigureView.vue";
 import SeverityMark from "@/kit/SeverityMark.vue";
@@ -11,11 +10,6 @@ import OpenMark from "./OpenMark.vue";
 import { isStale, valueText } from "./readings";
 
 const props = defineProps<{ reading: ReadingView; hours: number; now: number }>();
-const route = useRoute();
-const tile = useTemplateRef<HTMLElement>("tile");
-/** The page was opened for this reading. */
-const wanted = computed(() => decodeURIComponent(route.hash) === `#${props.reading.node}/${props.reading.key}`);
-watch([wanted, tile], () => wanted.value && tile.value?.scrollIntoView({ block: "center" }));
 const age = computed(() => (props.reading.newest ? Math.max(0, props.now - props.reading.newest.t) : undefined));
 /** What is to be said about the newest sample itself: bits as the server's SampleFlags. */
 const remark = computed(() => {
@@ -35,9 +29,8 @@ const stale = computed(() => isStale(props.reading, props.reading.newest, props.
 
 <template>
   <article
-    ref="tile"
     class="flex min-w-0 flex-col"
-    :class="reading.open.length ? '-ml-3 border-l-4 border-stop pl-2' : wanted ? '-ml-3 border-l-4 border-act pl-2' : ''"
+    :class="reading.open.length ? '-ml-3 border-l-4 border-stop pl-2' : ''"
     :data-reading="`${reading.node}/${reading.key}`"
   >
     <div class="flex items-baseline justify-between gap-3">
