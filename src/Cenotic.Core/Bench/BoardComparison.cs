@@ -88,7 +88,7 @@ public static class BoardComparison
             own.Likely + plan.Loads.Sum(l => l.ActiveMilliamps?.Likely ?? 0),
             board.Currents.DeepSleepMilliamps?.Likely,
             item?.OnHand ?? 0,
-            item?.Offers.Count > 0 ? item.Offers.Min(o => o.PackPrice / o.PackSize) : null
+            item?.UnitPrice
         );
         return (option, plan.Wires.Count(w => w.Form == WireForm.Wire));
     }

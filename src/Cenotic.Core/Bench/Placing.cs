@@ -58,9 +58,7 @@ public static class Placing
         var after = EditBatch.Apply(site, placed.Edits) is { Ok: true, Value.After: var with } ? with.Node(node.Key)! : node;
         var around = Surroundings.Of(site, node);
         var (option, wires) = BoardComparison.On(after, node.Board, catalogue, site.Stock, around, budget);
-        var offers = parts
-            .Select(p => site.Stock.FirstOrDefault(s => s.Id == p.Id)?.Offers is { Count: > 0 } o ? o.Min(x => x.PackPrice / x.PackSize) : (double?)null)
-            .ToList();
+        var prices = parts.Select(p => site.Stock.FirstOrDefault(s => s.Id == p.Id)?.UnitPrice).ToList();
         return placed with
         {
             Then = new(
@@ -69,8 +67,8 @@ public static class Placing
                 wires - BoardComparison.On(node, node.Board, catalogue, site.Stock, around, budget).Wires,
                 option.PinsLeft,
                 [.. option.Modules.Select(m => catalogue.Part(m)?.Label ?? m)],
-                offers.Sum() is var sum && offers.Any(o => o is not null) ? sum : null,
-                offers.Count(o => o is null)
+                prices.Any(p => p is not null) ? prices.Sum() : null,
+                prices.Count(p => p is null)
             ),
         };
     }

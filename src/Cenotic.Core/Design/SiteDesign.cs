@@ -104,7 +104,12 @@ public sealed record SiteDesign(SiteSettings Settings, PlaceDesign Place, IReadO
 /// <summary>Stock and price of one thing: a board, part, cell or supply by its catalogue id, or a component by its value ("10 kΩ").</summary>
 /// <param name="OnHand">How many lie in the drawer.</param>
 /// <param name="Offers">How more can be bought.</param>
-public sealed record StockItem(string Id, int OnHand, IReadOnlyList<StockOffer> Offers);
+public sealed record StockItem(string Id, int OnHand, IReadOnlyList<StockOffer> Offers)
+{
+    /// <summary>The cheapest price of one, in the maker's own currency; null where nobody offers it.</summary>
+    [JsonIgnore]
+    public double? UnitPrice => Offers.Select(o => (double?)(o.PackPrice / o.PackSize)).Min();
+}
 
 /// <summary>One way to buy: a pack of so many, its price in the maker's own currency, and the days until it is here.</summary>
 public sealed record StockOffer(string From, int PackSize, double PackPrice, int Days);

@@ -250,8 +250,8 @@ public sealed class SiteBook(
         return
         [
             WayKind.Webhook,
-            .. set is { MailHost.Length: > 0, MailFrom.Length: > 0 } ? [WayKind.Mail] : Array.Empty<WayKind>(),
-            .. set is { TextUrl.Length: > 0 } ? [WayKind.Text] : Array.Empty<WayKind>(),
+            .. set is { SendsMail: true } ? [WayKind.Mail] : Array.Empty<WayKind>(),
+            .. set is { SendsTexts: true } ? [WayKind.Text] : Array.Empty<WayKind>(),
         ];
     }
 

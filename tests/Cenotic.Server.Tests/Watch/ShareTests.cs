@@ -77,6 +77,42 @@ public class ShareTests
         Assert.DoesNotContain(link.Path.Split('#')[1], await server.QueryAsync(async s => (await s.ShareLinks.AsNoTracking().SingleAsync()).Hash));
     }
 
+    /// <summary>What could arm is left out of a link, and so is that a zone sounds; who lives there sees it at the sensor.</summary>
+    [Fact]
+    public async Task A_guest_is_not_told_of_an_alarm_by_the_readings_of_a_view()
+    {
+        await using var server = await RunningServer.StartAsync();
+        var owner = await server.ClientAsync("owner");
+        var design = server.Book.Find("home")!.Design;
+        var (view, zone) = design
+            .Views.SelectMany(v => design.Zones.Select(z => (View: v, Zone: z)))
+            .First(p => p.Zone.Sensors.Any(s => p.View.Tiles.SelectMany(t => t.Content.Readings).Contains(new(s.Node, s.Reading))));
+        var now = DateTimeOffset.UtcNow.ToUnixTimeMilliseconds();
+        await server
+            .Services.GetRequiredService<WriteGate>()
+            .WriteAsync(store =>
+            {
+                store.Episodes.Add(
+                    new()
+                    {
+                        Site = "home",
+                        Rule = "zone:" + zone.Key,
+                        Label = zone.Label,
+                        RaisedMs = now - 60_000,
+                    }
+                );
+                return Task.CompletedTask;
+            });
+        var stretch = $"from={now - 3_600_000}&to={now}";
+        var seen = (await owner.GetFromJsonAsync<ViewData>($"{Home}/views/{view.Key}/data?{stretch}", CenoticJson.Options))!;
+        Assert.Contains(seen.Readings, r => r.Open.Any(e => e.Label == zone.Label));
+        var guest = await server.ClientAsync();
+        Assert.Equal(HttpStatusCode.NoContent, (await OpenAsync(guest, await MakeAsync(owner, view.Key))).StatusCode);
+        var shown = (await guest.GetFromJsonAsync<ViewData>($"/api/shared/data?{stretch}", CenoticJson.Options))!;
+        Assert.NotEmpty(shown.Readings);
+        Assert.All(shown.Readings, r => Assert.Empty(r.Open));
+    }
+
     [Fact]
     public async Task Revoking_ends_the_link_and_its_live_connections_and_only_its_readings_are_heard()
     {

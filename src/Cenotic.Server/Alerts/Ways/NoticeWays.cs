@@ -70,17 +70,10 @@ public sealed class NoticeWays(GuardedHttp http, IDataProtectionProvider protect
             var notices = JsonSerializer.Deserialize<List<NoticeFacts>>(row.Notices, CenoticJson.Options)!;
             return row.Way switch
             {
-                WayKind.Mail when settings is { MailHost.Length: > 0, MailFrom.Length: > 0 } => await MailAsync(
-                    row,
-                    site,
-                    zone,
-                    settings,
-                    notices,
-                    patience.Token
-                ),
+                WayKind.Mail when settings is { SendsMail: true } => await MailAsync(row, site, zone, settings, notices, patience.Token),
                 WayKind.Mail => new(Handover.Later, "No mail server is set; the owner sets it under Alerts."),
                 WayKind.Webhook => await WebhookAsync(row, site, zone, settings, notices, patience.Token),
-                _ when settings?.TextUrl is { Length: > 0 } => await TextAsync(row, site, zone, settings, notices, patience.Token),
+                _ when settings is { SendsTexts: true } => await TextAsync(row, site, zone, settings, notices, patience.Token),
                 _ => new(Handover.Later, "No gateway for text messages is set; the owner sets it under Alerts."),
             };
         }

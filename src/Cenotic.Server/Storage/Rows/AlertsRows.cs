@@ -135,6 +135,14 @@ public sealed class NoticeSettingsRow
     public string? TextUrl { get; set; }
     public string? TextKey { get; set; }
 
+    /// <summary>True when mail has a server and a sender.</summary>
+    [NotMapped]
+    public bool SendsMail => MailHost is { Length: > 0 } && MailFrom is { Length: > 0 };
+
+    /// <summary>True when text messages have a gateway.</summary>
+    [NotMapped]
+    public bool SendsTexts => TextUrl is { Length: > 0 };
+
     /// <summary>Signs webhooks.</summary>
     public required string WebhookSecret { get; set; }
 
